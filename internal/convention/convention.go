@@ -1,0 +1,82 @@
+// Package convention reads crooked.yaml: which shelves a project has, where they stand and what belongs on them.
+//
+// docs/convention.md is the reference for people. The package judges the text alone and never looks at a project; it
+// never writes the file.
+package convention
+
+import (
+	"fmt"
+	"strings"
+
+	"crookedshelf/internal/source"
+)
+
+// FileName is the convention's name at the root of a project.
+const FileName = "crooked.yaml"
+
+// Convention is what crooked.yaml declares.
+type Convention struct {
+	Path    string // of the file, as the user knows it
+	Source  []byte
+	Title   string
+	Shelves []*Shelf // in the order of the file
+	Leave   Leave
+}
+
+// Shelf is a named place with a rule.
+type Shelf struct {
+	Name  string
+	For   string
+	At    *Template // ends in ** unless AtFile
+	From  []*Template
+	Takes []Take
+	Line  int
+	// AtFile: `at` does not end in a slash and names the file too.
+	AtFile bool
+}
+
+// Take is one entry of takes. All of its conditions hold for a file that satisfies it.
+type Take struct {
+	Name *Template // of the file's name
+	Line int
+}
+
+// Leave says which files the convention leaves alone.
+type Leave struct {
+	Stay      []*Template // never moved; edited where they mention what moves
+	Untouched []*Template // never moved nor edited
+	Generated []*Template // written by a program: not judged, moved or edited
+	Outside   []*Template // this convention does not speak of them; edited where they mention what moves
+}
+
+// Problem is one thing that is wrong with a convention.
+type Problem struct {
+	Position source.Position `json:"position"`
+	Message  string          `json:"message"` // what is wrong
+	Hint     string          `json:"hint"`    // what would be right; may be empty
+}
+
+// Error is all that is wrong with a convention.
+type Error struct {
+	Path     string
+	Source   []byte
+	Problems []Problem
+}
+
+func (e *Error) Error() string {
+	var out strings.Builder
+	for i, p := range e.Problems {
+		if i > 0 {
+			out.WriteString("\n\n")
+		}
+		fmt.Fprintf(&out, "%s:%s: %s", e.Path, p.Position, p.Message)
+		if line := source.Line(e.Source, p.Position.Line); strings.TrimSpace(line) != "" {
+			line = strings.ReplaceAll(line, "\t", " ")
+			fmt.Fprintf(&out, "\n%5d | %s\n      | %s^", p.Position.Line, line, strings.Repeat(" ", max(p.Position.Column-1, 0)))
+		}
+		if p.Hint != "" {
+			fmt.Fprintf(&out, "\n        %s", p.Hint)
+		}
+	}
+	return out.String()
+}

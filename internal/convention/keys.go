@@ -1,0 +1,110 @@
+package convention
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+)
+
+// key is one key of the format: what it is for, whether this version has it, and the keys below it.
+type key struct {
+	name  string
+	about string
+	built bool
+	below []key // of a mapping with fixed keys, or of the mappings in a list
+}
+
+// format is the whole of crooked.yaml. A key that is known and not built is refused by name, so that nobody believes
+// that it was heeded.
+var format = []key{
+	{name: "crooked", about: "version of this format: 1", built: true},
+	{name: "title", about: "what the project is called", built: true},
+	{name: "starts_from", about: "a starter, or a path to another convention"},
+	{name: "vars", about: "names for what recurs", built: true},
+	{name: "where", about: "the values that a placeholder may take"},
+	{name: "needs", about: "what the project must already be", below: []key{{name: "package"}, {name: "at_least"}}},
+	{name: "leave", about: "files that are left alone", built: true, below: leaveKeys},
+	{name: "roots", about: "where import names start"},
+	{name: "aliases", about: "import aliases, now and then"},
+	{name: "pools", about: "where a kind of thing lies today"},
+	{name: "shelves", about: "the places, each with its rule", built: true, below: shelfKeys},
+	{name: "top", about: "what may stand at the root"},
+	{name: "settings", about: "values that this convention requires", below: []key{{name: "in"}, {name: "set"}}},
+	{name: "mentions", about: "text that names files in ways that no language defines", below: []key{
+		{name: "in"}, {name: "key"}, {name: "call"}, {name: "file"}, {name: "like"}, {name: "each"}, {name: "base"}, {name: "loaded"}, {name: "is"},
+	}},
+	{name: "public", about: "paths that are addresses", below: []key{{name: "folder"}, {name: "at"}, {name: "routes"}}},
+	{name: "stored", about: "names that a database or a queue remembers"},
+	{name: "at_once", about: "shelves that move together or not at all"},
+	{name: "exceptions", about: "files that may stay crooked for a while", below: []key{{name: "file"}, {name: "rule"}, {name: "because"}, {name: "until"}}},
+	{name: "levels", about: "how grave each finding is"},
+	{name: "verify", about: "the project's own checks"},
+}
+
+var leaveKeys = []key{
+	{name: "stay", about: "never moved; what it mentions is rewritten", built: true},
+	{name: "untouched", about: "never moved nor edited", built: true},
+	{name: "generated", about: "a program writes these: not judged, not moved, not edited", built: true},
+	{name: "outside", about: "this convention does not speak of them", built: true},
+}
+
+var shelfKeys = []key{
+	{name: "for", about: "what the shelf is for", built: true},
+	{name: "at", about: "where it stands", built: true},
+	{name: "from", about: "where such files are found today", built: true},
+	{name: "takes", about: "what belongs on it", built: true, below: takeKeys},
+	{name: "must", about: "what each instance must have"}, {name: "door", about: "the one file that may be imported from outside"},
+	{name: "apart", about: "instances may not use one another"}, {name: "uses", about: "the shelves it may use"},
+	{name: "inside", about: "shelves within"}, {name: "beside", about: "companions"}, {name: "libraries", about: "the packages it may use"},
+	{name: "laid_out_as", about: "each instance has the shelves declared below that folder"},
+	{name: "package", about: "the shelf is a package of its own"}, {name: "also_at", about: "a place still tolerated"},
+}
+
+var takeKeys = []key{
+	{name: "name", about: "the file's name", built: true},
+	{name: "pool"}, {name: "needed_by"}, {name: "declares"}, {name: "extends"}, {name: "marked"}, {name: "imports"},
+}
+
+func keyNames(keys []key) []string {
+	var names []string
+	for _, k := range keys {
+		if k.built {
+			names = append(names, k.name)
+		}
+	}
+	return names
+}
+
+// nearest gives " (did you mean x?)" for the known word that is most like the given one, or nothing.
+func nearest(word string, known []string) string {
+	best, bestDistance := "", len(word)/2+1
+	for _, k := range known {
+		if d := distance(strings.ToLower(word), k); d < bestDistance {
+			best, bestDistance = k, d
+		}
+	}
+	if best == "" {
+		return ""
+	}
+	return fmt.Sprintf(" (did you mean %s?)", best)
+}
+
+// distance is the number of letters to put in, take out or change to get from a to b.
+func distance(a, b string) int {
+	row := make([]int, len(b)+1)
+	for j := range row {
+		row[j] = j
+	}
+	for i := range len(a) {
+		previous := row[0]
+		row[0] = i + 1
+		for j := range len(b) {
+			cost := 1
+			if a[i] == b[j] {
+				cost = 0
+			}
+			previous, row[j+1] = row[j+1], slices.Min([]int{row[j+1] + 1, row[j] + 1, previous + cost})
+		}
+	}
+	return row[len(b)]
+}

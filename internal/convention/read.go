@@ -1,0 +1,330 @@
+package convention
+
+import (
+	"bytes"
+	"errors"
+	"fmt"
+	"strings"
+	"unicode/utf8"
+
+	"github.com/goccy/go-yaml"
+	"github.com/goccy/go-yaml/ast"
+	"github.com/goccy/go-yaml/parser"
+
+	"crookedshelf/internal/source"
+)
+
+// Limits on a convention's text: the YAML parser is slow on deep nesting.
+const (
+	maxBytes = 1 << 20
+	maxDepth = 64
+)
+
+// Read reads a convention. path is only for messages. The error, if there is one, is an *Error.
+func Read(path string, src []byte) (*Convention, error) {
+	r := reader{path: path, src: src}
+	c := r.read()
+	if len(r.problems) == 0 {
+		r.judge(c)
+	}
+	if len(r.problems) > 0 {
+		return nil, &Error{Path: path, Source: src, Problems: r.problems}
+	}
+	return c, nil
+}
+
+type reader struct {
+	path     string
+	src      []byte
+	vars     map[string]string
+	problems []Problem
+}
+
+func (r *reader) fail(at source.Position, hint, format string, args ...any) {
+	r.problems = append(r.problems, Problem{Position: at, Message: fmt.Sprintf(format, args...), Hint: hint})
+}
+
+func (r *reader) read() *Convention {
+	c := &Convention{Path: r.path, Source: r.src}
+	root := r.parse()
+	if root == nil {
+		return c
+	}
+	fields := r.fields(root, "the convention", format)
+	if v, ok := fields["crooked"]; !ok {
+		r.fail(source.Position{Line: 1, Column: 1}, "begin the file with: crooked: 1", "the key crooked is missing: it tells the version of the format")
+	} else if text := r.text(v); text != "1" {
+		r.fail(position(v), "this program reads version 1: write crooked: 1", "the format's version is %q", text)
+	}
+	if v, ok := fields["title"]; ok {
+		c.Title = r.text(v)
+	}
+	if v, ok := fields["vars"]; ok {
+		r.readVars(v)
+	}
+	if v, ok := fields["leave"]; ok {
+		leave := r.fields(v, "leave", leaveKeys)
+		c.Leave = Leave{Stay: r.templates(leave["stay"]), Untouched: r.templates(leave["untouched"]),
+			Generated: r.templates(leave["generated"]), Outside: r.templates(leave["outside"])}
+	}
+	if v, ok := fields["shelves"]; ok {
+		r.readShelves(c, v)
+	} else {
+		r.fail(source.Position{Line: 1, Column: 1}, "name at least one shelf: shelves: { parts: src/parts/ }", "the key shelves is missing")
+	}
+	return c
+}
+
+// parse gives the top mapping, or nil where the text is no YAML mapping.
+func (r *reader) parse() ast.Node {
+	start := source.Position{Line: 1, Column: 1}
+	switch {
+	case len(r.src) > maxBytes:
+		r.fail(start, "", "the convention is larger than %d KB", maxBytes>>10)
+		return nil
+	case !utf8.Valid(r.src):
+		r.fail(source.PositionAt(r.src, validPrefix(r.src)), "save the file as UTF-8", "this is not valid UTF-8")
+		return nil
+	}
+	if at, deep := tooDeep(r.src); deep {
+		r.fail(source.PositionAt(r.src, at), "", "brackets are nested more than %d deep", maxDepth)
+		return nil
+	}
+	if at := bytes.Index(r.src, []byte("\n\t")); at >= 0 {
+		r.fail(source.PositionAt(r.src, at+1), "indent with spaces", "a tab begins the line: YAML does not allow it")
+		return nil
+	}
+	file, err := parser.ParseBytes(r.src, 0)
+	if err != nil {
+		r.syntax(err)
+		return nil
+	}
+	if len(file.Docs) != 1 || file.Docs[0].Body == nil {
+		r.fail(start, "begin the file with: crooked: 1", "the convention is empty, or holds several documents")
+		return nil
+	}
+	return file.Docs[0].Body
+}
+
+func (r *reader) syntax(err error) {
+	at := source.Position{Line: 1, Column: 1}
+	var syntax *yaml.SyntaxError
+	var duplicate *yaml.DuplicateKeyError
+	message := err.Error()
+	switch {
+	case errors.As(err, &duplicate):
+		at = source.Position{Line: duplicate.Token.Position.Line, Column: duplicate.Token.Position.Column}
+		message = fmt.Sprintf("%s stands here for the second time", duplicate.Token.Value)
+	case errors.As(err, &syntax):
+		at = source.Position{Line: syntax.Token.Position.Line, Column: syntax.Token.Position.Column}
+		message = "this is not valid YAML: " + syntax.Message
+		if strings.HasPrefix(strings.TrimSpace(syntax.Token.Value), "*") || strings.Contains(syntax.Message, "alias") {
+			r.fail(at, `a text that begins with * needs quotes: "*Service.ts"`, "%s", message)
+			return
+		}
+		if strings.Contains(syntax.Message, "already defined") {
+			message = strings.TrimSpace(syntax.Token.Value) + " stands here for the second time"
+			r.fail(at, "give it another name, or put the two together", "%s", message)
+			return
+		}
+	}
+	r.fail(at, "", "%s", message)
+}
+
+func validPrefix(src []byte) int {
+	at := 0
+	for at < len(src) {
+		c, size := utf8.DecodeRune(src[at:])
+		if c == utf8.RuneError && size == 1 {
+			break
+		}
+		at += size
+	}
+	return at
+}
+
+// tooDeep counts brackets; quotes are not looked at, since a text with sixty-four open brackets is no template either.
+func tooDeep(src []byte) (int, bool) {
+	depth := 0
+	for i, c := range src {
+		switch c {
+		case '[', '{':
+			if depth++; depth > maxDepth {
+				return i, true
+			}
+		case ']', '}':
+			depth = max(0, depth-1)
+		}
+	}
+	return 0, false
+}
+
+func position(n ast.Node) source.Position {
+	if m, ok := n.(*ast.MappingNode); ok && len(m.Values) > 0 {
+		return position(m.Values[0].Key)
+	}
+	if m, ok := n.(*ast.MappingValueNode); ok {
+		return position(m.Key)
+	}
+	p := n.GetToken().Position
+	return source.Position{Line: p.Line, Column: p.Column}
+}
+
+// pairs gives the keys and values of a mapping in their order.
+func (r *reader) pairs(n ast.Node, what string) []*ast.MappingValueNode {
+	switch m := n.(type) {
+	case *ast.MappingNode:
+		return m.Values
+	case *ast.MappingValueNode:
+		return []*ast.MappingValueNode{m}
+	}
+	r.fail(position(n), "", "%s must be a mapping of keys to values", what)
+	return nil
+}
+
+// fields reads a mapping with fixed keys. Unknown keys, and known ones that this version does not have, are problems.
+func (r *reader) fields(n ast.Node, what string, keys []key) map[string]ast.Node {
+	found := map[string]ast.Node{}
+	for _, pair := range r.pairs(n, what) {
+		name := r.text(pair.Key)
+		at := position(pair.Key)
+		k, known := lookup(keys, name)
+		switch {
+		case !known:
+			r.fail(at, "the keys here are "+strings.Join(keyNames(keys), ", "), "%s has no key %q%s", what, name, nearest(name, allNames(keys)))
+		case !k.built:
+			r.fail(at, "take it out for now; it would not be heeded", "the key %s is part of the format, but this version does not have it yet", name)
+		default:
+			found[name] = pair.Value
+		}
+	}
+	return found
+}
+
+func lookup(keys []key, name string) (key, bool) {
+	for _, k := range keys {
+		if k.name == name {
+			return k, true
+		}
+	}
+	return key{}, false
+}
+
+func allNames(keys []key) []string {
+	names := make([]string, len(keys))
+	for i, k := range keys {
+		names[i] = k.name
+	}
+	return names
+}
+
+// text reads a scalar as it is written.
+func (r *reader) text(n ast.Node) string {
+	switch v := n.(type) {
+	case *ast.StringNode:
+		return v.Value
+	case *ast.LiteralNode:
+		return strings.TrimSpace(v.Value.Value)
+	case *ast.IntegerNode, *ast.FloatNode, *ast.BoolNode:
+		return v.GetToken().Value
+	case *ast.NullNode:
+		r.fail(position(n), "write a value behind the colon", "a value is missing")
+	case *ast.AliasNode, *ast.AnchorNode, *ast.TagNode:
+		r.fail(position(n), `a text that begins with * or & needs quotes: "*Service.ts"`, "YAML anchors, aliases and tags are not read here")
+	default:
+		r.fail(position(n), "", "a text is expected here")
+	}
+	return ""
+}
+
+// list gives the elements of a list, or a single value as a list of one; nil for nil.
+func (r *reader) list(n ast.Node) []ast.Node {
+	if n == nil {
+		return nil
+	}
+	if s, ok := n.(*ast.SequenceNode); ok {
+		return s.Values
+	}
+	return []ast.Node{n}
+}
+
+func (r *reader) templates(n ast.Node) []*Template {
+	var out []*Template
+	for _, v := range r.list(n) {
+		if t := r.template(v); t != nil {
+			out = append(out, t)
+		}
+	}
+	return out
+}
+
+func (r *reader) template(n ast.Node) *Template {
+	before := len(r.problems)
+	text := r.text(n)
+	if len(r.problems) > before {
+		return nil
+	}
+	at := position(n)
+	if text == "" {
+		r.fail(at, "write a path from the root, such as src/parts/", "the path is empty")
+		return nil
+	}
+	t, err := parseTemplate(text, r.vars)
+	if err != nil {
+		r.fail(at, "", "%q is no path: %s", text, err)
+		return nil
+	}
+	t.Line, t.Column = at.Line, at.Column
+	return t
+}
+
+func (r *reader) readVars(n ast.Node) {
+	r.vars = map[string]string{}
+	for _, pair := range r.pairs(n, "vars") {
+		name, value := r.text(pair.Key), r.text(pair.Value)
+		if strings.ContainsAny(value, "<>*?") {
+			r.fail(position(pair.Value), "write plain text", "the value of the variable %s has placeholders or wildcards", name)
+		}
+		r.vars[name] = strings.TrimSuffix(value, "/")
+	}
+}
+
+func (r *reader) readShelves(c *Convention, n ast.Node) {
+	for _, pair := range r.pairs(n, "shelves") {
+		shelf := &Shelf{Name: r.text(pair.Key), Line: position(pair.Key).Line}
+		switch pair.Value.(type) {
+		case *ast.StringNode: // a shelf that is only a place
+			shelf.At = r.template(pair.Value)
+		default:
+			r.readShelf(shelf, pair)
+		}
+		if shelf.At != nil {
+			shelf.AtFile = !strings.HasSuffix(shelf.At.Text, "/")
+			c.Shelves = append(c.Shelves, shelf)
+		}
+	}
+}
+
+func (r *reader) readShelf(shelf *Shelf, pair *ast.MappingValueNode) {
+	what := "the shelf " + shelf.Name
+	fields := r.fields(pair.Value, what, shelfKeys)
+	if v, ok := fields["for"]; ok {
+		shelf.For = r.text(v)
+	}
+	if v, ok := fields["at"]; ok {
+		shelf.At = r.template(v)
+	} else {
+		r.fail(position(pair.Key), "say where it stands: at: src/"+shelf.Name+"/", "%s has no place", what)
+	}
+	shelf.From = r.templates(fields["from"])
+	for _, v := range r.list(fields["takes"]) {
+		entry := r.fields(v, "an entry of takes", takeKeys)
+		take := Take{Line: position(v).Line}
+		if n, ok := entry["name"]; ok {
+			if take.Name = r.template(n); take.Name != nil && strings.Contains(take.Name.Text, "/") {
+				r.fail(position(n), "use from for where files lie today", "name is judged by the file's name alone and can't hold a slash")
+			}
+		}
+		shelf.Takes = append(shelf.Takes, take)
+	}
+}

@@ -1,0 +1,375 @@
+package convention
+
+import (
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+)
+
+// Template is a path, or the name of a file, with `*` (within a segment), `**` (any folders), `?` and placeholders
+// `<name>` or `<name|case>`. All other characters stand for themselves.
+type Template struct {
+	Text   string // as written
+	Line   int    // of the convention file, from 1
+	Column int
+	Vars   map[string]string // what variables it was written with; nil for none
+
+	tokens   []token
+	prefix   string // the literal text that every match begins with
+	suffix   string // and ends with
+	repeated bool   // a placeholder is used twice
+	names    []string
+}
+
+type tokenKind uint8
+
+const (
+	literal     tokenKind = iota
+	star                  // any characters but /, none allowed
+	name                  // the same, at least one character
+	anyOne                // one character but /
+	dirs                  // any number of whole folders with their slashes
+	placeholder           // at least one character but /, captured
+)
+
+type token struct {
+	kind   tokenKind
+	text   string // of a literal; the name of a placeholder
+	filter string // the case of a placeholder
+}
+
+// Captures are the values that a match gave to placeholders, and what `**` matched.
+type Captures struct {
+	Values map[string]string
+	Dirs   string // folders with a slash at the end, empty for none
+}
+
+// maxSteps bounds one match; only templates that use a placeholder twice can come near it.
+const maxSteps = 1 << 16
+
+// parseTemplate compiles text. Variables are put in first. The error says what would be right.
+func parseTemplate(text string, vars map[string]string) (*Template, error) {
+	t := &Template{Text: text, Vars: vars}
+	expanded, err := expandVars(text, vars)
+	if err != nil {
+		return nil, err
+	}
+	if err := staysInside(expanded); err != nil {
+		return nil, err
+	}
+	if strings.HasSuffix(expanded, "/") {
+		expanded += "**"
+	}
+	segments := strings.Split(expanded, "/")
+	for i, segment := range segments {
+		last := i == len(segments)-1
+		switch {
+		case segment == "" && len(expanded) > 0:
+			return nil, errors.New("two slashes in a row")
+		case segment == "**" && last:
+			t.tokens = append(t.tokens, token{kind: dirs}, token{kind: name})
+		case segment == "**":
+			t.tokens = append(t.tokens, token{kind: dirs})
+		case segment == "*":
+			t.tokens = append(t.tokens, token{kind: name})
+		case strings.Contains(segment, "**"):
+			return nil, fmt.Errorf("** stands for whole folders, so it must be alone between slashes; %q is not", segment)
+		default:
+			if err := t.segment(segment); err != nil {
+				return nil, err
+			}
+		}
+		if !last && segment != "**" {
+			t.literal("/")
+		}
+	}
+	t.note()
+	return t, nil
+}
+
+// expandVars replaces <name> where name is a variable.
+func expandVars(text string, vars map[string]string) (string, error) {
+	var out strings.Builder
+	for {
+		open := strings.IndexByte(text, '<')
+		if open < 0 {
+			out.WriteString(text)
+			return out.String(), nil
+		}
+		end := strings.IndexByte(text[open:], '>')
+		if end < 0 {
+			return "", fmt.Errorf("%q opens a placeholder that is never closed with >", text[open:])
+		}
+		end += open
+		inner := text[open+1 : end]
+		if value, ok := vars[inner]; ok {
+			out.WriteString(text[:open] + value)
+		} else {
+			out.WriteString(text[:end+1])
+		}
+		text = text[end+1:]
+	}
+}
+
+// staysInside refuses what is no path below the root.
+func staysInside(path string) error {
+	switch {
+	case strings.HasPrefix(path, "/"):
+		return errors.New("paths are written from the project's root without a leading slash")
+	case len(path) > 1 && path[1] == ':' && (path[0]|0x20 >= 'a' && path[0]|0x20 <= 'z'):
+		return errors.New("paths are written from the project's root, without a drive")
+	case strings.Contains(path, `\`):
+		return errors.New(`folders are parted by /, not by \`)
+	}
+	for segment := range strings.SplitSeq(path, "/") {
+		if segment == ".." {
+			return errors.New("the path leaves the project's root")
+		}
+		if segment == "." && path != "." {
+			return errors.New("a path from the root needs no ./")
+		}
+	}
+	return nil
+}
+
+func (t *Template) literal(s string) {
+	if n := len(t.tokens); n > 0 && t.tokens[n-1].kind == literal {
+		t.tokens[n-1].text += s
+		return
+	}
+	t.tokens = append(t.tokens, token{kind: literal, text: s})
+}
+
+func (t *Template) segment(s string) error {
+	for s != "" {
+		switch s[0] {
+		case '*':
+			t.tokens = append(t.tokens, token{kind: star})
+		case '?':
+			t.tokens = append(t.tokens, token{kind: anyOne})
+		case '<':
+			end := strings.IndexByte(s, '>')
+			if end < 0 {
+				return fmt.Errorf("%q opens a placeholder that is never closed with > in its folder or file name", s)
+			}
+			if err := t.placeholder(s[1:end]); err != nil {
+				return err
+			}
+			s = s[end:]
+		default:
+			t.literal(s[:1])
+		}
+		s = s[1:]
+	}
+	return nil
+}
+
+func (t *Template) placeholder(inner string) error {
+	word, filter, _ := strings.Cut(inner, "|")
+	if word == "" || strings.ContainsAny(word, " \t<") {
+		return fmt.Errorf("<%s> is no placeholder: a name must stand between the brackets", inner)
+	}
+	if _, ok := filters[filter]; filter != "" && !ok {
+		return fmt.Errorf("<%s> asks for a case that is not known%s; the cases are %s", inner, nearest(filter, filterNames), strings.Join(filterNames, ", "))
+	}
+	if n := len(t.tokens); n > 0 && t.tokens[n-1].kind == placeholder {
+		return fmt.Errorf("<%s> stands right behind <%s>: nothing tells where one ends", inner, t.tokens[n-1].text)
+	}
+	t.repeated = t.repeated || slices.Contains(t.names, word)
+	if !slices.Contains(t.names, word) {
+		t.names = append(t.names, word)
+	}
+	t.tokens = append(t.tokens, token{kind: placeholder, text: word, filter: filter})
+	return nil
+}
+
+func (t *Template) note() {
+	if n := len(t.tokens); n > 0 {
+		if t.tokens[0].kind == literal {
+			t.prefix = t.tokens[0].text
+		}
+		if t.tokens[n-1].kind == literal {
+			t.suffix = t.tokens[n-1].text
+		}
+	}
+}
+
+// Names are the placeholders of the template, each once, in the order of their first use.
+func (t *Template) Names() []string { return t.names }
+
+// carriers counts the ** in the template.
+func (t *Template) carriers() int {
+	n := 0
+	for _, tok := range t.tokens {
+		if tok.kind == dirs {
+			n++
+		}
+	}
+	return n
+}
+
+// Head is the folder that every match lies in, with a slash at the end; empty for the root.
+func (t *Template) Head() string { return t.prefix[:strings.LastIndexByte(t.prefix, '/')+1] }
+
+// Canonical is the template with its placeholders' names left out: two places are one if their canonical forms are.
+func (t *Template) Canonical() string {
+	var out strings.Builder
+	for _, tok := range t.tokens {
+		switch tok.kind {
+		case literal:
+			out.WriteString(tok.text)
+		case placeholder:
+			out.WriteString("<" + tok.filter + ">")
+		default:
+			out.WriteString([...]string{"", "*", "*", "?", "**/", ""}[tok.kind])
+		}
+	}
+	return out.String()
+}
+
+// Match matches the whole of path. Among several ways the one with the shortest captures, from the left, is taken.
+func (t *Template) Match(path string) (Captures, bool) {
+	if len(path) < len(t.prefix)+len(t.suffix) && len(t.tokens) > 1 || !strings.HasPrefix(path, t.prefix) || !strings.HasSuffix(path, t.suffix) {
+		return Captures{}, false
+	}
+	if t.prefix == "" && strings.HasPrefix(path, ".") { // at the root, wildcards pass over names that begin with a dot
+		return Captures{}, false
+	}
+	m := matcher{t: t, path: path, spans: make([][2]int, len(t.tokens))}
+	if !t.repeated {
+		m.failed = make(map[[2]int]bool)
+	}
+	if !m.match(0, 0) {
+		return Captures{}, false
+	}
+	return m.captures(), true
+}
+
+type matcher struct {
+	t      *Template
+	path   string
+	spans  [][2]int // what each token matched
+	failed map[[2]int]bool
+	steps  int
+}
+
+// match matches tokens from i on against path from at on.
+func (m *matcher) match(i, at int) bool {
+	if i == len(m.t.tokens) {
+		return at == len(m.path)
+	}
+	if m.steps++; m.steps > maxSteps || m.failed[[2]int{i, at}] {
+		return false
+	}
+	tok := m.t.tokens[i]
+	ok := false
+	switch tok.kind {
+	case literal:
+		ok = strings.HasPrefix(m.path[at:], tok.text) && m.match(i+1, at+len(tok.text))
+	case anyOne:
+		ok = at < len(m.path) && m.path[at] != '/' && m.match(i+1, at+runeLen(m.path, at))
+	case dirs:
+		ok = m.matchDirs(i, at)
+	default:
+		ok = m.matchWithin(i, at, tok)
+	}
+	if !ok && m.failed != nil {
+		m.failed[[2]int{i, at}] = true
+	}
+	return ok
+}
+
+func (m *matcher) matchDirs(i, at int) bool {
+	for end := at; ; {
+		m.spans[i] = [2]int{at, end}
+		if m.match(i+1, end) {
+			m.spans[i] = [2]int{at, end}
+			return true
+		}
+		slash := strings.IndexByte(m.path[end:], '/')
+		if slash < 0 {
+			return false
+		}
+		end += slash + 1
+	}
+}
+
+// matchWithin matches characters of one segment, the fewest first.
+func (m *matcher) matchWithin(i, at int, tok token) bool {
+	end := at
+	if tok.kind != star {
+		if at >= len(m.path) || m.path[at] == '/' {
+			return false
+		}
+		end += runeLen(m.path, at)
+	}
+	for {
+		if tok.kind != placeholder || m.agrees(i, tok, m.path[at:end]) {
+			m.spans[i] = [2]int{at, end}
+			if m.match(i+1, end) {
+				m.spans[i] = [2]int{at, end}
+				return true
+			}
+		}
+		if end >= len(m.path) || m.path[end] == '/' {
+			return false
+		}
+		end += runeLen(m.path, end)
+	}
+}
+
+// agrees: a value must be written in the placeholder's case, and be the same words as the values of that name before.
+func (m *matcher) agrees(i int, tok token, value string) bool {
+	if tok.filter != "" && filters[tok.filter](value) != value {
+		return false
+	}
+	for j, before := range m.t.tokens[:i] {
+		if before.kind == placeholder && before.text == tok.text && !SameWords(m.path[m.spans[j][0]:m.spans[j][1]], value) {
+			return false
+		}
+	}
+	return true
+}
+
+func (m *matcher) captures() Captures {
+	c := Captures{Values: map[string]string{}}
+	for i, tok := range m.t.tokens {
+		text := m.path[m.spans[i][0]:m.spans[i][1]]
+		switch tok.kind {
+		case dirs:
+			c.Dirs = text
+		case placeholder:
+			if _, have := c.Values[tok.text]; !have {
+				c.Values[tok.text] = text
+			}
+		}
+	}
+	return c
+}
+
+// Fill writes the template with values put in; a trailing / stays. Wildcards can't be filled and must not be there.
+func (t *Template) Fill(values map[string]string) string {
+	var out strings.Builder
+	for _, tok := range t.tokens {
+		switch tok.kind {
+		case literal:
+			out.WriteString(tok.text)
+		case placeholder:
+			value := values[tok.text]
+			if f := filters[tok.filter]; f != nil {
+				value = f(value)
+			}
+			out.WriteString(value)
+		}
+	}
+	return out.String()
+}
+
+func runeLen(s string, at int) int {
+	n := 1
+	for at+n < len(s) && s[at+n]&0xC0 == 0x80 {
+		n++
+	}
+	return n
+}

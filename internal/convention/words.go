@@ -1,0 +1,86 @@
+package convention
+
+import (
+	"slices"
+	"strings"
+	"unicode"
+	"unicode/utf8"
+
+	"github.com/gertd/go-pluralize"
+)
+
+// Words splits a name where its case or punctuation changes: SeeingLog, seeing-log and seeing_log are all [seeing log];
+// HTTPClient is [http client]. Digits stay with the letters before them.
+func Words(s string) []string {
+	var words []string
+	var word []rune
+	flush := func() {
+		if len(word) > 0 {
+			words = append(words, strings.ToLower(string(word)))
+			word = word[:0]
+		}
+	}
+	runes := []rune(s)
+	for i, r := range runes {
+		switch {
+		case !unicode.IsLetter(r) && !unicode.IsDigit(r):
+			flush()
+			continue
+		case unicode.IsUpper(r) && i > 0:
+			startsWord := !unicode.IsUpper(runes[i-1])
+			endsAcronym := i+1 < len(runes) && unicode.IsLower(runes[i+1])
+			if startsWord || endsAcronym {
+				flush()
+			}
+		}
+		word = append(word, r)
+	}
+	flush()
+	return words
+}
+
+// SameWords says whether two names are one name in different spellings.
+func SameWords(a, b string) bool { return a == b || slices.Equal(Words(a), Words(b)) }
+
+// filters are the cases in which a placeholder may be written.
+var filters = map[string]func(string) string{
+	"kebab":    func(s string) string { return strings.Join(Words(s), "-") },
+	"snake":    func(s string) string { return strings.Join(Words(s), "_") },
+	"pascal":   func(s string) string { return joinTitled(Words(s), 0) },
+	"camel":    func(s string) string { return joinTitled(Words(s), 1) },
+	"plural":   func(s string) string { return lastWord(s, pluralize.NewClient().Plural) },
+	"singular": func(s string) string { return lastWord(s, pluralize.NewClient().Singular) },
+	"dots":     func(s string) string { return strings.ReplaceAll(s, "/", ".") },
+}
+
+// filterNames is the order in which messages and the reference list the filters.
+var filterNames = []string{"kebab", "snake", "camel", "pascal", "plural", "singular", "dots"}
+
+// joinTitled writes words together, each from index lower on with a capital.
+func joinTitled(words []string, lower int) string {
+	var out strings.Builder
+	for i, w := range words {
+		if i < lower {
+			out.WriteString(w)
+			continue
+		}
+		r, size := utf8.DecodeRuneInString(w)
+		out.WriteRune(unicode.ToUpper(r))
+		out.WriteString(w[size:])
+	}
+	return out.String()
+}
+
+// lastWord changes the last word of a name and leaves the rest as it is written.
+func lastWord(s string, change func(string) string) string {
+	words := Words(s)
+	if len(words) == 0 {
+		return s
+	}
+	last := words[len(words)-1]
+	at := strings.LastIndex(strings.ToLower(s), last)
+	if at < 0 || at+len(last) > len(s) {
+		return change(s)
+	}
+	return s[:at] + change(s[at:at+len(last)]) + s[at+len(last):]
+}

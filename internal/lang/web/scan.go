@@ -1,0 +1,358 @@
+// Package web reads JavaScript, TypeScript and their JSX forms: which module specifiers a file has and where they lead.
+//
+// The scanner makes one pass over tokens and builds no syntax tree, so it is fast enough to need no cache. Its price is
+// that what a token means must be known from what stands before it. Two things carry that knowledge: the class of the
+// previous token (prev) and a stack of frames, one for each open bracket, template, or element. oracle/web holds both
+// against the TypeScript compiler.
+//
+// The pieces: scan.go the main loop, brackets.go what opens and closes, words.go what words mean, jsx.go tags and text,
+// literals.go strings, templates, numbers, regular expressions and comments, specifiers.go the look-ahead that finds
+// mentions, bytes.go tables.
+package web
+
+import (
+	"strings"
+
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/source"
+)
+
+// Dialect is a set of the things in which the languages of the family differ.
+type Dialect uint8
+
+// The dialects. Plain JavaScript is JSX alone, since elements are read in every .js file.
+const (
+	TypeScript Dialect = 1 << iota
+	JSX
+)
+
+// DialectOf gives the dialect by the file's name, and whether the file is one of the family.
+func DialectOf(path string) (Dialect, bool) {
+	switch extension(path) {
+	case ".ts", ".mts", ".cts", ".d.ts", ".d.mts", ".d.cts":
+		return TypeScript, true
+	case ".tsx":
+		return TypeScript | JSX, true
+	case ".js", ".jsx", ".mjs", ".cjs":
+		return JSX, true
+	}
+	return 0, false
+}
+
+// extension is the file's ending as the compiler counts it: .d.ts is one ending.
+func extension(path string) string {
+	base := path[strings.LastIndexByte(path, '/')+1:]
+	dot := strings.LastIndexByte(base, '.')
+	if dot <= 0 {
+		return ""
+	}
+	ext := base[dot:]
+	if (ext == ".ts" || ext == ".mts" || ext == ".cts") && strings.HasSuffix(base[:dot], ".d") {
+		return ".d" + ext
+	}
+	return ext
+}
+
+// StructureKind is a lexical decision that depends on context; the comparison with the compiler looks at these.
+type StructureKind uint8
+
+// The structures that a trace reports.
+const (
+	RegularExpression StructureKind = iota
+	ElementOpen
+	TemplatePiece
+)
+
+// Structure is one such decision with the bytes it covers: the whole regular expression, the `<` of an element, or a
+// template piece with its delimiters.
+type Structure struct {
+	Kind StructureKind
+	Span source.Span
+}
+
+// Ablation switches one rule of the scanner off. Only the comparison with the compiler uses it, to show that the
+// comparison would notice.
+type Ablation uint8
+
+// The rules that can be switched off.
+const (
+	NoJSX Ablation = 1 << iota
+	NoRegularExpressions
+	NoTemplateNesting
+)
+
+// prev classes: what the previous token was, as far as the next one cares.
+type prevClass uint8
+
+const (
+	pStart    prevClass = iota // a statement may begin here
+	pOperator                  // an operand must follow
+	pOperand                   // an operand has ended
+	pDot                       // a property name must follow
+	pWord                      // an operator in the form of a word: return, typeof
+	pHead                      // if, while, for, with: the parenthesis that follows is a head
+	pNew                       // new
+	pParen                     // ) that closes an operand or a parameter list
+	pArrow                     // =>
+	pColon                     // a colon after which an operand or a type follows
+	pGreater                   // >
+	pFunction                  // the word function: a name or parameters must follow
+)
+
+// operandExpected says whether a `/` or `<` here would begin an operand.
+func (p prevClass) operandExpected() bool {
+	switch p {
+	case pOperand, pParen, pDot, pFunction:
+		return false
+	}
+	return true
+}
+
+type frameKind uint8
+
+const (
+	fParen frameKind = iota
+	fHeadParen
+	fBracket
+	fBlock
+	fObject
+	fBody     // the body of a function or class that is an operand
+	fTemplate // ${ }
+	fChild    // { } among an element's children
+	fAttr     // { } in a tag
+	fTag      // inside <name ... >
+	fChildren // between an opening and a closing tag
+)
+
+type frame struct {
+	kind    frameKind
+	pending bool   // an operand's function or class has begun here and its body has not
+	cases   uint8  // case and default words whose colon has not come
+	ternary uint16 // ? whose : has not come
+}
+
+type scanner struct {
+	src      []byte
+	pos      int
+	prev     prevClass
+	newline  bool   // a line ended between the previous token and this one
+	began    bool   // a token has been read: triple-slash references are over
+	word     []byte // the previous token, if it was a word
+	label    bool   // the previous token is an identifier at the start of a statement
+	dialect  Dialect
+	ablation Ablation
+	frames   []frame
+	mentions []lang.Mention
+	trace    *[]Structure
+	budget   int // bytes that look-aheads may still read; keeps hostile input linear
+	elements []retreat
+	retreats int
+}
+
+// retreat is the state before the outermost open element, to go back to when that element never ends.
+type retreat struct {
+	pos      int
+	frames   []frame
+	mentions int
+	traced   int
+}
+
+const maxRetreats = 8
+
+// Scan finds every mention in src. It never fails: what it cannot make sense of it passes over.
+func Scan(src []byte, dialect Dialect) []lang.Mention { return scan(src, dialect, 0, nil) }
+
+// ScanTraced is Scan with the structure of the text reported as well, and with rules switched off.
+func ScanTraced(src []byte, dialect Dialect, ablation Ablation) ([]lang.Mention, []Structure) {
+	var trace []Structure
+	mentions := scan(src, dialect, ablation, &trace)
+	return mentions, trace
+}
+
+func scan(src []byte, dialect Dialect, ablation Ablation, trace *[]Structure) []lang.Mention {
+	s := scanner{src: src, dialect: dialect, ablation: ablation, trace: trace, budget: 4*len(src) + 1<<16}
+	s.frames = append(make([]frame, 0, 32), frame{kind: fBlock})
+	if ablation&NoJSX != 0 {
+		s.dialect &^= JSX
+	}
+	s.skipShebang()
+	for {
+		for s.pos < len(s.src) {
+			switch s.top().kind {
+			case fTag:
+				s.tag()
+			case fChildren:
+				s.children()
+			default:
+				s.script()
+			}
+		}
+		if len(s.elements) == 0 {
+			return s.mentions
+		}
+		s.goBack()
+	}
+}
+
+func (s *scanner) top() *frame { return &s.frames[len(s.frames)-1] }
+
+func (s *scanner) push(kind frameKind) { s.frames = append(s.frames, frame{kind: kind}) }
+
+// pop drops the top frame, unless it is the file itself.
+func (s *scanner) pop() frameKind {
+	kind := s.top().kind
+	if len(s.frames) > 1 {
+		s.frames = s.frames[:len(s.frames)-1]
+	}
+	return kind
+}
+
+func (s *scanner) at(i int) byte {
+	if i < len(s.src) {
+		return s.src[i]
+	}
+	return 0
+}
+
+func (s *scanner) report(kind StructureKind, start, end int) {
+	if s.trace != nil {
+		*s.trace = append(*s.trace, Structure{kind, source.Span{Start: start, End: end}})
+	}
+}
+
+// set ends a token: what it was is what the next one is judged by.
+func (s *scanner) set(p prevClass, width int) {
+	s.pos += width
+	s.prev = p
+	s.newline = false
+	s.began = true
+	s.word = nil
+	s.label = false
+}
+
+// script reads tokens until the top frame is one of markup or the file ends.
+func (s *scanner) script() {
+	for s.pos < len(s.src) {
+		c := s.src[s.pos]
+		switch classes[c] {
+		case cSpace:
+			s.pos++
+		case cNewline:
+			s.newline = true
+			s.pos++
+		case cWord:
+			if c >= 0x80 {
+				if n, line := unicodeSpace(s.src, s.pos); n > 0 {
+					s.pos += n
+					s.newline = s.newline || line
+					continue
+				}
+			}
+			s.identifier()
+		case cDigit:
+			s.number()
+		case cQuote:
+			s.set(pOperand, s.stringEnd(s.pos)-s.pos)
+		case cBacktick:
+			s.template(s.pos)
+		case cSlash:
+			s.slash()
+		case cOpen:
+			s.open(c)
+		case cClose:
+			s.close()
+		case cBraceOpen:
+			s.braceOpen()
+		case cBraceClose:
+			if s.braceClose() {
+				return
+			}
+		case cLess:
+			if s.less() {
+				return
+			}
+		case cGreater:
+			s.set(pGreater, 1)
+		case cEqual:
+			if s.at(s.pos+1) == '>' {
+				s.set(pArrow, 2)
+			} else {
+				s.set(pOperator, 1)
+			}
+		case cDot:
+			s.dot()
+		case cColon:
+			s.colon()
+		case cQuestion:
+			s.question()
+		case cSemicolon:
+			s.set(pStart, 1)
+		case cPlusMinus:
+			if s.at(s.pos+1) == c { // ++ and -- stand after operands far more often than before a / or <
+				s.set(pOperand, 2)
+			} else {
+				s.set(pOperator, 1)
+			}
+		case cBang:
+			s.bang()
+		case cHash: // a private name
+			s.pos++
+		case cOperator:
+			s.set(pOperator, 1)
+		default:
+			s.pos++
+		}
+	}
+}
+
+func (s *scanner) dot() {
+	switch {
+	case s.at(s.pos+1) == '.' && s.at(s.pos+2) == '.':
+		s.set(pOperator, 3)
+	case classes[s.at(s.pos+1)] == cDigit:
+		s.number()
+	default:
+		s.set(pDot, 1)
+	}
+}
+
+// bang: in TypeScript a ! after an operand on the same line asserts that the operand is there, and stays an operand.
+func (s *scanner) bang() {
+	postfix := !s.prev.operandExpected() && !s.newline && s.dialect&TypeScript != 0 && s.at(s.pos+1) != '='
+	if postfix {
+		s.set(pOperand, 1)
+	} else {
+		s.set(pOperator, 1)
+	}
+}
+
+func (s *scanner) question() {
+	switch next := s.at(s.pos + 1); {
+	case next == '.' && classes[s.at(s.pos+2)] != cDigit:
+		s.set(pDot, 2)
+	case next == '?':
+		s.set(pOperator, 2)
+	default:
+		if f := s.top(); f.ternary < 1<<15 {
+			f.ternary++
+		}
+		s.set(pOperator, 1)
+	}
+}
+
+// colon ends a case, a label, or the middle of a conditional; else a property's value or a type follows.
+func (s *scanner) colon() {
+	f := s.top()
+	switch {
+	case f.ternary > 0:
+		f.ternary--
+		s.set(pColon, 1)
+	case f.cases > 0:
+		f.cases--
+		s.set(pStart, 1)
+	case s.label && f.kind != fObject:
+		s.set(pStart, 1)
+	default:
+		s.set(pColon, 1)
+	}
+}

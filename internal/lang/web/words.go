@@ -1,0 +1,166 @@
+package web
+
+import "strings"
+
+// wordEnd gives the end of the identifier that begins at i.
+func (s *scanner) wordEnd(i int) int {
+	for i < len(s.src) && word[s.src[i]] {
+		if s.src[i] >= 0x80 {
+			if n, _ := unicodeSpace(s.src, i); n > 0 {
+				break
+			}
+		} else if s.src[i] == '\\' && s.at(i+1) == 'u' && s.at(i+2) == '{' { // \u{61}
+			i += 2
+			for i < len(s.src) && s.src[i] != '}' && (word[s.src[i]] || s.src[i] == '{') {
+				i++
+			}
+			if s.at(i) != '}' {
+				break
+			}
+		}
+		i++
+	}
+	return i
+}
+
+// identifier reads a word and says what it means here.
+func (s *scanner) identifier() {
+	end := s.wordEnd(s.pos)
+	text := s.src[s.pos:end]
+	if len(text) == 0 {
+		s.pos++
+		return
+	}
+	if s.prev == pDot || s.pos > 0 && s.src[s.pos-1] == '#' {
+		s.set(pOperand, len(text))
+		return
+	}
+	before, newline := s.prev, s.newline
+	start := s.pos
+	if c := text[0]; len(text) < 2 || len(text) > 10 || c < 'a' || c > 'y' {
+		s.operand(text, before)
+		return
+	}
+	switch string(text) {
+	case "import", "export", "require", "module":
+		s.candidate(text, start, before)
+	case "return", "break", "continue":
+		s.set(pWord, len(text))
+		s.word = text
+		if s.lineEnds() { // the statement ends here: what follows begins another
+			s.prev = pStart
+		}
+	case "typeof", "void", "delete", "throw", "yield", "instanceof", "in", "let", "var", "extends":
+		s.set(pWord, len(text))
+		s.word = text
+	case "const": // as const is an operand
+		s.orOperand(text, before, before != pWord || string(s.word) != "as")
+	case "await":
+		s.set(pWord, len(text))
+		s.word = text
+		if before == pHead { // for await (
+			s.prev = pHead
+		}
+	case "case":
+		s.set(pWord, len(text))
+		s.openCase(before)
+	case "default":
+		s.set(pWord, len(text))
+		s.word = text
+		if s.at(s.skipTrivia(s.pos)) == ':' {
+			s.openCase(before)
+		}
+	case "new":
+		s.set(pNew, len(text))
+	case "of":
+		s.orOperand(text, before, s.top().kind == fHeadParen && !before.operandExpected())
+	case "as", "satisfies":
+		s.orOperand(text, before, s.dialect&TypeScript != 0 && !newline && !before.operandExpected())
+	case "else", "do", "try", "finally":
+		s.set(pStart, len(text))
+	case "if", "while", "for", "with", "switch":
+		s.set(pHead, len(text))
+	case "async":
+		if s.functionFollows() { // what stands before async decides what the function is
+			word := s.word
+			s.set(before, len(text))
+			s.word = word
+			return
+		}
+		s.operand(text, before)
+	case "function":
+		s.body(text, before, "(*<")
+	case "class":
+		s.body(text, before, "{<")
+	default:
+		s.operand(text, before)
+	}
+}
+
+// operand ends an ordinary identifier.
+func (s *scanner) operand(text []byte, before prevClass) {
+	s.set(pOperand, len(text))
+	s.word = text
+	s.label = before == pStart
+}
+
+func (s *scanner) orOperand(text []byte, before prevClass, operator bool) {
+	if !operator {
+		s.operand(text, before)
+		return
+	}
+	s.set(pWord, len(text))
+	s.word = text
+}
+
+// openCase notes a case whose colon is to come; a property of that name has its colon at once and is none.
+func (s *scanner) openCase(before prevClass) {
+	if f := s.top(); before == pStart && f.kind != fObject && f.cases < 255 {
+		f.cases++
+	}
+}
+
+// lineEnds says whether the rest of this line holds nothing more.
+func (s *scanner) lineEnds() bool {
+	for i := s.pos; i < len(s.src); i++ {
+		switch c := s.src[i]; {
+		case classes[c] == cSpace:
+		case classes[c] == cNewline:
+			return true
+		case c == '/' && s.at(i+1) == '/':
+			return true
+		case c == '/' && s.at(i+1) == '*':
+			end := s.commentEnd(i)
+			for ; i < end; i++ {
+				if s.src[i] == '\n' || s.src[i] == '\r' {
+					return true
+				}
+			}
+			i--
+		default:
+			_, line := unicodeSpace(s.src, i)
+			return line
+		}
+	}
+	return true
+}
+
+func (s *scanner) functionFollows() bool {
+	i := s.skipTrivia(s.pos + len("async"))
+	return string(s.src[i:s.wordEnd(i)]) == "function"
+}
+
+// body reads the word function or class. After the body of a declaration a statement begins; the body of an expression
+// ends an operand, so the next brace at this depth is noted as such a body. In other places the word is a name.
+func (s *scanner) body(text []byte, before prevClass, follow string) {
+	next := s.at(s.skipTrivia(s.pos + len(text)))
+	if strings.IndexByte(follow, next) < 0 && classes[next] != cWord {
+		s.operand(text, before)
+		return
+	}
+	exported := before == pWord && string(s.word) == "default"
+	if before.operandExpected() && before != pStart && !exported {
+		s.top().pending = true
+	}
+	s.set(pFunction, len(text))
+}

@@ -1,0 +1,117 @@
+package project
+
+import (
+	"bytes"
+	"strings"
+
+	"github.com/bmatcuk/doublestar/v4"
+)
+
+// ruleSet is one ignore file's rules, and those of the files before it, which are weaker. The rules are git's
+// (gitignore, section PATTERN FORMAT); a test asks git itself.
+type ruleSet struct {
+	weaker *ruleSet
+	folder string // the rules speak of what lies below; empty or with a slash at the end
+	prefix string // of the root as seen from the rules, where they come from outside
+	rules  []rule
+}
+
+type rule struct {
+	pattern  string
+	negated  bool
+	dirOnly  bool
+	anchored bool // the pattern is of the path, not of the name
+	kind     ruleKind
+}
+
+// ruleKind has the frequent shapes of patterns that need no globbing.
+type ruleKind uint8
+
+const (
+	ruleGlob   ruleKind = iota
+	ruleExact           // no special characters
+	ruleEnding          // * and then no special characters; pattern holds what follows the *
+)
+
+func parseIgnore(weaker *ruleSet, folder, prefix string, text []byte) *ruleSet {
+	set := &ruleSet{weaker: weaker, folder: folder, prefix: prefix}
+	text = bytes.TrimPrefix(text, []byte("\xEF\xBB\xBF"))
+	for line := range strings.SplitSeq(string(text), "\n") {
+		if r, ok := parseRule(strings.TrimSuffix(line, "\r")); ok {
+			set.rules = append(set.rules, r)
+		}
+	}
+	if len(set.rules) == 0 {
+		return weaker
+	}
+	return set
+}
+
+func parseRule(line string) (rule, bool) {
+	for strings.HasSuffix(line, " ") && !strings.HasSuffix(line, `\ `) {
+		line = line[:len(line)-1]
+	}
+	if line == "" || line[0] == '#' {
+		return rule{}, false
+	}
+	var r rule
+	if line[0] == '!' {
+		r.negated = true
+		line = line[1:]
+	}
+	if strings.HasSuffix(line, "/") {
+		r.dirOnly = true
+		line = line[:len(line)-1]
+	}
+	r.anchored = strings.Contains(line, "/")
+	line = strings.TrimPrefix(line, "/")
+	if line == "" {
+		return rule{}, false
+	}
+	switch {
+	case !strings.ContainsAny(line, `*?[\`):
+		r.kind, r.pattern = ruleExact, line
+	case !r.anchored && line[0] == '*' && !strings.ContainsAny(line[1:], `*?[\`):
+		r.kind, r.pattern = ruleEnding, line[1:]
+	default:
+		// The library reads {a,b} and lets a final /** match the folder itself; git does neither.
+		r.pattern = strings.NewReplacer("{", `\{`, "}", `\}`).Replace(line)
+		if strings.HasSuffix(r.pattern, "/**") {
+			r.pattern += "/*"
+		}
+	}
+	return r, true
+}
+
+// ignores decides by the last rule of the strongest file that matches.
+func (s *ruleSet) ignores(path string, dir bool) bool {
+	name := path[strings.LastIndexByte(path, '/')+1:]
+	for ; s != nil; s = s.weaker {
+		below := s.prefix + strings.TrimPrefix(path, s.folder)
+		for i := len(s.rules) - 1; i >= 0; i-- {
+			r := s.rules[i]
+			if r.dirOnly && !dir {
+				continue
+			}
+			subject := name
+			if r.anchored {
+				subject = below
+			}
+			if r.matches(subject) {
+				return !r.negated
+			}
+		}
+	}
+	return false
+}
+
+func (r rule) matches(subject string) bool {
+	switch r.kind {
+	case ruleExact:
+		return r.pattern == subject
+	case ruleEnding:
+		return strings.HasSuffix(subject, r.pattern)
+	}
+	ok, err := doublestar.Match(r.pattern, subject)
+	return ok && err == nil
+}

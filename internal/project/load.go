@@ -1,0 +1,143 @@
+package project
+
+import (
+	"fmt"
+	"io/fs"
+	"runtime"
+	"slices"
+	"strings"
+	"sync"
+)
+
+// Options says what lies around a tree.
+type Options struct {
+	// Outer are ignore rules from outside the tree, the weakest first.
+	Outer []IgnoreFile
+	// Tracked gives the sorted paths that git tracks, relative to the root: what is tracked is never ignored. It is
+	// called once, and only if something is ignored. May be nil.
+	Tracked func() []string
+}
+
+// IgnoreFile is an ignore file outside the tree. Prefix is the root's path as seen from the folder that the rules speak
+// of, with a slash at the end; empty if that is the root.
+type IgnoreFile struct {
+	Prefix string
+	Text   []byte
+}
+
+// Load lists the tree.
+func Load(source Source, opts Options) (*Project, error) {
+	if _, err := source.ReadDir("."); err != nil {
+		return nil, fmt.Errorf("the project can't be listed: %w", cause(err))
+	}
+	w := walker{source: source, tracked: sync.OnceValue(func() []string {
+		if opts.Tracked == nil {
+			return nil
+		}
+		return opts.Tracked()
+	})}
+	var rules *ruleSet
+	for _, o := range opts.Outer {
+		rules = parseIgnore(rules, "", o.Prefix, o.Text)
+	}
+	w.tokens = make(chan struct{}, runtime.GOMAXPROCS(0))
+	w.dir(".", rules, false)
+	w.workers.Wait()
+	p := &Project{Files: w.files, Warnings: w.warnings, source: source}
+	slices.Sort(p.Warnings)
+	p.build()
+	p.contents = make([]content, len(p.Files))
+	return p, nil
+}
+
+type walker struct {
+	source   Source
+	tracked  func() []string
+	tokens   chan struct{} // bounds the folders that are listed at one time
+	workers  sync.WaitGroup
+	mu       sync.Mutex
+	files    []File
+	warnings []string
+}
+
+// dir lists one folder and those below it. Where ignored is true, only what git tracks is taken.
+func (w *walker) dir(dir string, rules *ruleSet, ignored bool) {
+	entries, err := w.source.ReadDir(dir)
+	if err != nil {
+		w.mu.Lock()
+		w.warnings = append(w.warnings, fmt.Sprintf("%s can't be listed: %s", dir, cause(err)))
+		w.mu.Unlock()
+		return
+	}
+	prefix := ""
+	if dir != "." {
+		prefix = dir + "/"
+	}
+	for _, e := range entries {
+		if e.Name() == ".gitignore" && e.Type().IsRegular() {
+			if text, err := w.source.ReadFile(prefix + ".gitignore"); err == nil {
+				rules = parseIgnore(rules, prefix, "", text)
+			}
+		}
+		if e.Name() == ".git" && dir != "." {
+			return // a repository of its own: git does not look into it either
+		}
+	}
+	var files []File
+	for _, e := range entries {
+		p := prefix + e.Name()
+		if e.IsDir() {
+			if never(e.Name()) {
+				continue
+			}
+			below := ignored || rules.ignores(p, true)
+			if below && !w.tracksBelow(p) {
+				continue
+			}
+			w.descend(p, rules, below)
+			continue
+		}
+		if !e.Type().IsRegular() && e.Type() != fs.ModeSymlink {
+			continue
+		}
+		if (ignored || rules.ignores(p, false)) && !w.tracks(p) {
+			continue
+		}
+		info, err := e.Info()
+		if err != nil {
+			continue // it went away meanwhile
+		}
+		files = append(files, File{Path: p, Size: info.Size(), Mode: info.Mode()})
+	}
+	w.mu.Lock()
+	w.files = append(w.files, files...)
+	w.mu.Unlock()
+}
+
+// descend lists a folder beside this one if a core is free, else in place.
+func (w *walker) descend(dir string, rules *ruleSet, ignored bool) {
+	select {
+	case w.tokens <- struct{}{}:
+		w.workers.Go(func() {
+			defer func() { <-w.tokens }()
+			w.dir(dir, rules, ignored)
+		})
+	default:
+		w.dir(dir, rules, ignored)
+	}
+}
+
+// never names the folders that are no part of a project's own tree, whatever is ignored.
+func never(name string) bool { return name == ".git" || name == ".crooked" || name == "node_modules" }
+
+func (w *walker) tracks(p string) bool {
+	_, found := slices.BinarySearch(w.tracked(), p)
+	return found
+}
+
+func (w *walker) tracksBelow(dir string) bool {
+	tracked := w.tracked()
+	i, _ := slices.BinarySearch(tracked, dir+"/")
+	return i < len(tracked) && strings.HasPrefix(tracked[i], dir+"/")
+}
+

@@ -1,0 +1,36 @@
+package project
+
+import (
+	"fmt"
+)
+
+// Overlay gives the tree as it would be with moves made and contents replaced; both are by the file's present ID. The
+// second result gives each file's ID in the new tree. Two files for one path are an error.
+func (p *Project) Overlay(moves map[FileID]string, contents map[FileID][]byte) (*Project, []FileID, error) {
+	o := &Project{Files: make([]File, len(p.Files)), source: p.source}
+	copy(o.Files, p.Files)
+	origin := make(map[string]FileID, len(p.Files))
+	for id := range o.Files {
+		if to, ok := moves[FileID(id)]; ok {
+			o.Files[id].Path = to
+		}
+		to := o.Files[id].Path
+		if other, taken := origin[to]; taken {
+			return nil, nil, fmt.Errorf("%s and %s would both be %s", p.Path(other), p.Path(FileID(id)), to)
+		}
+		origin[to] = FileID(id)
+	}
+	o.build()
+	o.contents = make([]content, len(o.Files))
+	newID := make([]FileID, len(p.Files))
+	for i := range o.Files {
+		old := origin[o.Files[i].Path]
+		newID[old] = FileID(i)
+		o.contents[i] = p.contents[old]
+		if b, ok := contents[old]; ok {
+			o.contents[i] = content{bytes: b, read: true}
+			o.Files[i].Size = int64(len(b))
+		}
+	}
+	return o, newID, nil
+}

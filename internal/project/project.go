@@ -1,0 +1,177 @@
+// Package project is the tree in memory: every file that git would not ignore, and the contents that were asked for.
+//
+// Links are listed and never followed, other things than files and folders are left out, nothing is written. An overlay
+// (overlay.go) is the same tree with moves and edits laid over it.
+package project
+
+import (
+	"fmt"
+	"io/fs"
+	"path"
+	"runtime"
+	"slices"
+	"strings"
+	"sync"
+	"sync/atomic"
+)
+
+// FileID is a file's index in Project.Files. The files are sorted by path, so the order of IDs is the order of paths.
+type FileID int32
+
+// None stands for no file.
+const None FileID = -1
+
+// MaxSource is the size in bytes above which a file is listed and not read.
+const MaxSource = 512 << 20
+
+// File is one file of the tree.
+type File struct {
+	Path string // slash-separated, relative to the root
+	Size int64
+	Mode fs.FileMode
+}
+
+// Link says whether the file is a symbolic link.
+func (f File) Link() bool { return f.Mode&fs.ModeSymlink != 0 }
+
+// Source is the disk, as far as this package needs it. Paths are slash-separated and relative to the root; "." is the
+// root.
+type Source interface {
+	ReadDir(dir string) ([]fs.DirEntry, error)
+	ReadFile(path string) ([]byte, error)
+}
+
+// Project is a tree. It is not changed once it is made, save that contents are read into it.
+type Project struct {
+	Files    []File
+	Warnings []string // what could not be listed, one sentence each
+
+	index    map[string]FileID
+	dirs     map[string]struct{}
+	source   Source
+	contents []content
+}
+
+type content struct {
+	bytes []byte
+	err   error
+	read  bool
+}
+
+// Lookup gives the file at a path.
+func (p *Project) Lookup(path string) (FileID, bool) {
+	id, ok := p.index[path]
+	return id, ok
+}
+
+// IsDir says whether a file lies below the path. The root is ".".
+func (p *Project) IsDir(path string) bool {
+	_, ok := p.dirs[path]
+	return ok
+}
+
+// Path is the path of a file.
+func (p *Project) Path(id FileID) string { return p.Files[id].Path }
+
+// Content gives the bytes of a file that Read was called for. They must not be changed.
+func (p *Project) Content(id FileID) ([]byte, error) {
+	c := &p.contents[id]
+	if !c.read {
+		c.bytes, c.err = p.readFile(id)
+		c.read = true
+	}
+	return c.bytes, c.err
+}
+
+// ReadOutside reads a file that the tree does not list because git ignores it, such as a package's settings.
+func (p *Project) ReadOutside(path string) ([]byte, error) {
+	if id, ok := p.Lookup(path); ok {
+		return p.Content(id)
+	}
+	return p.source.ReadFile(path)
+}
+
+func (p *Project) readFile(id FileID) ([]byte, error) {
+	f := p.Files[id]
+	switch {
+	case f.Link():
+		return nil, fmt.Errorf("%s is a link, which is not followed", f.Path)
+	case f.Size > MaxSource:
+		return nil, fmt.Errorf("%s is larger than %d MB and is not read", f.Path, MaxSource>>20)
+	}
+	b, err := p.source.ReadFile(f.Path)
+	if err != nil {
+		return nil, fmt.Errorf("%s can't be read: %w", f.Path, cause(err))
+	}
+	return b, nil
+}
+
+// cause strips the path that the standard library puts into its errors.
+func cause(err error) error {
+	if pe, ok := err.(*fs.PathError); ok {
+		return pe.Err
+	}
+	return err
+}
+
+// ForEach reads the files and calls f for each with its content, on all cores. f must be safe to call so; the order of
+// the calls is not fixed. Work is dealt out in runs of about equal bytes.
+func (p *Project) ForEach(ids []FileID, f func(id FileID, content []byte, err error)) {
+	const run = 1 << 20
+	var starts []int
+	size := int64(run)
+	for i, id := range ids {
+		if size >= run || i-starts[len(starts)-1] >= 256 {
+			starts = append(starts, i)
+			size = 0
+		}
+		size += p.Files[id].Size
+	}
+	var next atomic.Int64
+	var workers sync.WaitGroup
+	for range min(runtime.GOMAXPROCS(0), len(starts)) {
+		workers.Go(func() {
+			for {
+				r := int(next.Add(1)) - 1
+				if r >= len(starts) {
+					return
+				}
+				end := len(ids)
+				if r+1 < len(starts) {
+					end = starts[r+1]
+				}
+				for _, id := range ids[starts[r]:end] {
+					b, err := p.Content(id)
+					f(id, b, err)
+				}
+			}
+		})
+	}
+	workers.Wait()
+}
+
+// build sorts the files and makes the indexes.
+func (p *Project) build() {
+	slices.SortFunc(p.Files, func(a, b File) int { return strings.Compare(a.Path, b.Path) })
+	p.indexFiles()
+}
+
+func (p *Project) indexFiles() {
+	p.index = make(map[string]FileID, len(p.Files))
+	p.dirs = map[string]struct{}{".": {}}
+	last := ""
+	for i, f := range p.Files {
+		p.index[f.Path] = FileID(i)
+		dir := path.Dir(f.Path)
+		if dir == last {
+			continue
+		}
+		last = dir
+		for d := dir; d != "."; d = path.Dir(d) {
+			if _, have := p.dirs[d]; have {
+				break
+			}
+			p.dirs[d] = struct{}{}
+		}
+	}
+}

@@ -1,0 +1,91 @@
+// Package source holds what every other package shares: spans of bytes, edits of spans, and positions for people.
+//
+// Offsets are bytes from 0 everywhere. Lines and columns are worked out only where a person or another program reads
+// them (Position). The package imports the standard library only, and knows nothing of files on a disk.
+package source
+
+import (
+	"bytes"
+	"fmt"
+	"slices"
+	"strings"
+	"unicode/utf8"
+)
+
+// Span is a half-open range of bytes: Start is inside, End is not.
+type Span struct {
+	Start int `json:"start"`
+	End   int `json:"end"`
+}
+
+// Len is the number of bytes in the span.
+func (s Span) Len() int { return s.End - s.Start }
+
+// Edit replaces the bytes of Span with New.
+type Edit struct {
+	Span Span   `json:"span"`
+	New  string `json:"new"`
+}
+
+// SortEdits orders edits by their place in the file.
+func SortEdits(edits []Edit) {
+	slices.SortFunc(edits, func(a, b Edit) int {
+		if a.Span.Start != b.Span.Start {
+			return a.Span.Start - b.Span.Start
+		}
+		return a.Span.End - b.Span.End
+	})
+}
+
+// Apply gives content with the edits made. The edits must be sorted, lie inside content and not overlap; otherwise
+// nothing is made and the error says which edit is at fault.
+func Apply(content []byte, edits []Edit) ([]byte, error) {
+	size := len(content)
+	last := 0
+	for i, e := range edits {
+		if e.Span.Start < last || e.Span.End < e.Span.Start || e.Span.End > len(content) {
+			return nil, fmt.Errorf("edit %d at bytes %d-%d does not fit: the bytes from %d to %d are free", i+1, e.Span.Start, e.Span.End, last, len(content))
+		}
+		last = e.Span.End
+		size += len(e.New) - e.Span.Len()
+	}
+	out := make([]byte, 0, size)
+	last = 0
+	for _, e := range edits {
+		out = append(out, content[last:e.Span.Start]...)
+		out = append(out, e.New...)
+		last = e.Span.End
+	}
+	return append(out, content[last:]...), nil
+}
+
+// Position is a place for people: line and column count from 1, the column in runes.
+type Position struct {
+	Line   int `json:"line"`
+	Column int `json:"column"`
+}
+
+func (p Position) String() string { return fmt.Sprintf("%d:%d", p.Line, p.Column) }
+
+// PositionAt gives the position of a byte offset. An offset past the end stands for the end.
+func PositionAt(content []byte, offset int) Position {
+	offset = min(max(offset, 0), len(content))
+	before := content[:offset]
+	start := bytes.LastIndexByte(before, '\n') + 1
+	return Position{Line: bytes.Count(before, []byte{'\n'}) + 1, Column: utf8.RuneCount(before[start:]) + 1}
+}
+
+// Line gives the text of a line (from 1) without its end; empty if there is no such line.
+func Line(content []byte, line int) string {
+	for ; line > 1; line-- {
+		next := bytes.IndexByte(content, '\n')
+		if next < 0 {
+			return ""
+		}
+		content = content[next+1:]
+	}
+	if end := bytes.IndexByte(content, '\n'); end >= 0 {
+		content = content[:end]
+	}
+	return strings.TrimSuffix(string(content), "\r")
+}

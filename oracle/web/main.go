@@ -1,0 +1,187 @@
+// Command web compares the web scanner with the TypeScript compiler. It reads the lines that parse.cjs prints and scans
+// the same files: specifiers and their byte spans must agree, and so must every regular expression, element and template
+// piece. With -ablate a rule of the scanner is switched off; then the comparison must fail, or it has no teeth.
+//
+// Exit code 0: they agree. 1: they differ. 2: bad input.
+package main
+
+import (
+	"bufio"
+	"encoding/json"
+	"flag"
+	"fmt"
+	"io"
+	"os"
+	"slices"
+	"strings"
+	"sync"
+
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/web"
+)
+
+// parsed is one line of parse.cjs.
+type parsed struct {
+	File      string   `json:"f"`
+	Skip      string   `json:"skip"`
+	Mentions  [][3]any `json:"m"`
+	Regexps   [][2]int `json:"r"`
+	Elements  []int    `json:"j"`
+	Templates [][2]int `json:"t"`
+}
+
+type result struct {
+	file       string
+	skip       string
+	specifiers int
+	structures int
+	kinds      map[string]int
+	differ     []string
+}
+
+var ablations = map[string]web.Ablation{
+	"": 0, "jsx": web.NoJSX, "regexp": web.NoRegularExpressions, "template": web.NoTemplateNesting,
+}
+
+func main() {
+	ablate := flag.String("ablate", "", "rule to switch off: jsx, regexp, template")
+	show := flag.Int("show", 40, "how many differing files to print")
+	flag.Parse()
+	ablation, known := ablations[*ablate]
+	if !known {
+		fmt.Fprintln(os.Stderr, "web: no such rule:", *ablate)
+		os.Exit(2)
+	}
+	total, skipped, differ, err := compare(os.Stdin, ablation, *show, os.Stdout)
+	if err != nil {
+		fmt.Fprintln(os.Stderr, "web:", err)
+		os.Exit(2)
+	}
+	if total == skipped {
+		fmt.Fprintln(os.Stderr, "web: no file was compared")
+		os.Exit(2)
+	}
+	if differ > 0 {
+		os.Exit(1)
+	}
+}
+
+func compare(in io.Reader, ablation web.Ablation, show int, out io.Writer) (total, skipped, differ int, err error) {
+	lines := make(chan []byte, 64)
+	results := make(chan result, 64)
+	var workers sync.WaitGroup
+	for range 2 {
+		workers.Go(func() {
+			for line := range lines {
+				results <- compareFile(line, ablation)
+			}
+		})
+	}
+	go func() {
+		reader := bufio.NewReaderSize(in, 1<<20)
+		for {
+			line, e := reader.ReadBytes('\n')
+			if len(line) > 1 {
+				lines <- line
+			}
+			if e != nil {
+				if e != io.EOF {
+					err = e
+				}
+				break
+			}
+		}
+		close(lines)
+		workers.Wait()
+		close(results)
+	}()
+	skips, kinds := map[string]int{}, map[string]int{}
+	specifiers, structures := 0, 0
+	var differing []result
+	for r := range results {
+		total++
+		if r.skip != "" {
+			skipped++
+			skips[r.skip]++
+			continue
+		}
+		specifiers += r.specifiers
+		structures += r.structures
+		for k, n := range r.kinds {
+			kinds[k] += n
+		}
+		if len(r.differ) > 0 {
+			differing = append(differing, r)
+		}
+	}
+	slices.SortFunc(differing, func(a, b result) int { return strings.Compare(a.file, b.file) })
+	for _, r := range differing[:min(show, len(differing))] {
+		fmt.Fprintf(out, "%s\n", r.file)
+		for _, d := range r.differ[:min(4, len(r.differ))] {
+			fmt.Fprintf(out, "    %s\n", d)
+		}
+	}
+	fmt.Fprintf(out, "files %d, left out %d %v, compared %d; specifiers %d %v; structures %d; files that differ %d\n",
+		total, skipped, skips, total-skipped, specifiers, kinds, structures, len(differing))
+	return total, skipped, len(differing), err
+}
+
+func compareFile(line []byte, ablation web.Ablation) result {
+	var want parsed
+	if err := json.Unmarshal(line, &want); err != nil {
+		return result{skip: "unreadable line: " + err.Error()}
+	}
+	r := result{file: want.File, skip: want.Skip, kinds: map[string]int{}}
+	if r.skip != "" {
+		return r
+	}
+	src, err := os.ReadFile(want.File)
+	if err != nil {
+		r.skip = "unreadable"
+		return r
+	}
+	dialect, _ := web.DialectOf(want.File)
+	mentions, trace := web.ScanTraced(src, dialect, ablation)
+	r.specifiers, r.structures = len(want.Mentions), len(want.Regexps)+len(want.Elements)+len(want.Templates)
+
+	expected, found := map[string]bool{}, map[string]bool{}
+	for _, m := range want.Mentions {
+		expected[fmt.Sprintf("%.0f-%.0f %v", m[0], m[1], m[2])] = true
+		r.kinds[m[2].(string)]++
+	}
+	for _, m := range mentions {
+		found[fmt.Sprintf("%d-%d %s", m.Span.Start, m.Span.End, kindName(m.Kind))] = true
+	}
+	for _, s := range want.Regexps {
+		expected[fmt.Sprintf("%d-%d regular expression", s[0], s[1])] = true
+	}
+	for _, s := range want.Elements {
+		expected[fmt.Sprintf("%d-%d element", s, s+1)] = true
+	}
+	for _, s := range want.Templates {
+		expected[fmt.Sprintf("%d-%d template", s[0], s[1])] = true
+	}
+	for _, t := range trace {
+		name := [...]string{"regular expression", "element", "template"}[t.Kind]
+		found[fmt.Sprintf("%d-%d %s", t.Span.Start, t.Span.End, name)] = true
+	}
+	for k := range expected {
+		if !found[k] {
+			r.differ = append(r.differ, "the compiler alone: "+k)
+		}
+	}
+	for k := range found {
+		if !expected[k] {
+			r.differ = append(r.differ, "the scanner alone:  "+k)
+		}
+	}
+	slices.SortFunc(r.differ, func(a, b string) int { return strings.Compare(a[20:], b[20:]) })
+	return r
+}
+
+func kindName(k lang.Kind) string {
+	if k == lang.ExportFrom {
+		return "export"
+	}
+	return k.String()
+}
