@@ -9,4 +9,7 @@ require (
 	github.com/stretchr/testify v1.12.1
 )
 
-require go.yaml.in/yaml/v3 v3.0.5 // indirect
+require (
+	github.com/tailscale/hujson v0.0.0-20260727124030-b80ff77dac4f // indirect
+	go.yaml.in/yaml/v3 v3.0.5 // indirect
+)

@@ -140,4 +140,3 @@ func (w *walker) tracksBelow(dir string) bool {
 	i, _ := slices.BinarySearch(tracked, dir+"/")
 	return i < len(tracked) && strings.HasPrefix(tracked[i], dir+"/")
 }
-

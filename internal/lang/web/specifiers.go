@@ -204,7 +204,7 @@ func (s *scanner) mention(i int, kind lang.Kind) {
 	if !ok {
 		return
 	}
-	s.mentions = append(s.mentions, lang.Mention{Span: span, Text: decode(s.src[span.Start:span.End]), Kind: kind})
+	s.mentions = append(s.mentions, lang.Mention{Span: span, Text: decode(s.src[span.Start:span.End]), Kind: kind, Quote: s.src[i]})
 }
 
 // The attributes of a triple-slash reference, by the compiler's own reading of them.
@@ -231,7 +231,7 @@ func (s *scanner) tripleSlash(start, end int) {
 		from, to = m[6], m[7]
 	}
 	s.mentions = append(s.mentions, lang.Mention{
-		Span: source.Span{Start: start + from, End: start + to}, Text: string(comment[from:to]), Kind: kind,
+		Span: source.Span{Start: start + from, End: start + to}, Text: string(comment[from:to]), Kind: kind, Quote: comment[from-1],
 	})
 }
 

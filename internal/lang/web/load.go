@@ -1,0 +1,349 @@
+package web
+
+import (
+	"path"
+	"strings"
+
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/manifest"
+)
+
+// load finds the file for a path whose ending may be left out or may be that of the compiled file, or the folder's entry
+// file. The order is the compiler's (tryAddingExtensions and its callers in its moduleNameResolver).
+func (q *query) load(p string, asFile bool) (lang.Target, bool) {
+	if q.script && asFile { // Node takes the exact file first
+		if t, ok := q.file(p); ok {
+			return t, true
+		}
+	}
+	passes := []extensions{allExtensions}
+	if q.compiler != nil && q.compiler.resolution == "node10" {
+		passes = []extensions{typed, scripts}
+	}
+	for _, pass := range passes {
+		if asFile {
+			if t, ok := q.loadFile(p, pass); ok {
+				return t, true
+			}
+		}
+		if q.tree.IsDir(p) {
+			if t, ok := q.loadFolder(p, pass); ok {
+				return t, true
+			}
+		}
+	}
+	if asFile && !q.script {
+		return q.file(p)
+	}
+	return lang.Target{}, false
+}
+
+// extensions is a set of the kinds of ending that one pass tries.
+type extensions uint8
+
+const (
+	implementations extensions = 1 << iota
+	declarations
+	scripts
+	typed         = implementations | declarations
+	allExtensions = typed | scripts
+)
+
+func (q *query) loadFile(p string, pass extensions) (lang.Target, bool) {
+	if t, ok := q.replaced(p, pass); ok {
+		return t, true
+	}
+	return q.tryEndings(p, "", pass)
+}
+
+// replaced tries the endings that a written ending may stand for: .js for .ts and so on.
+func (q *query) replaced(p string, pass extensions) (lang.Target, bool) {
+	base := path.Base(p)
+	dot := strings.LastIndexByte(base, '.')
+	if dot < 0 {
+		return lang.Target{}, false
+	}
+	ext := extension(p)
+	switch ext {
+	case ".d.ts", ".d.mts", ".d.cts":
+	default:
+		ext = base[dot:]
+	}
+	return q.tryEndings(strings.TrimSuffix(p, ext), ext, pass)
+}
+
+// endings is what each written ending may stand for, in order.
+var endings = map[string][]struct {
+	ext  string
+	pass extensions
+}{
+	".mjs":  {{".mts", implementations}, {".d.mts", declarations}, {".mjs", scripts}},
+	".cjs":  {{".cts", implementations}, {".d.cts", declarations}, {".cjs", scripts}},
+	".json": {{".d.json.ts", declarations}, {".json", scripts}},
+	".tsx":  {{".tsx", implementations}, {".ts", implementations}, {".d.ts", declarations}, {".jsx", scripts}, {".js", scripts}},
+	"":      {{".ts", implementations}, {".tsx", implementations}, {".d.ts", declarations}, {".js", scripts}, {".jsx", scripts}},
+}
+
+// endingOf gives the row of endings that a written ending stands for.
+func endingOf(ext string) (string, bool) {
+	switch ext {
+	case ".mjs", ".mts", ".d.mts":
+		return ".mjs", true
+	case ".cjs", ".cts", ".d.cts":
+		return ".cjs", true
+	case ".json":
+		return ".json", true
+	case ".tsx", ".jsx":
+		return ".tsx", true
+	case ".ts", ".d.ts", ".js", "":
+		return "", true
+	}
+	return "", false
+}
+
+func (q *query) tryEndings(stem, written string, pass extensions) (lang.Target, bool) {
+	row, known := endingOf(written)
+	if !known { // style.css may be described by style.d.css.ts
+		if pass&declarations != 0 {
+			return q.file(stem + ".d" + written + ".ts")
+		}
+		return lang.Target{}, false
+	}
+	for _, e := range endings[row] {
+		if e.pass&pass != 0 {
+			if t, ok := q.file(stem + e.ext); ok {
+				return t, true
+			}
+		}
+	}
+	return lang.Target{}, false
+}
+
+// loadFolder finds a folder's entry: what its package.json says, or index.
+func (q *query) loadFolder(dir string, pass extensions) (lang.Target, bool) {
+	if pkg := q.packages[dir]; pkg != nil {
+		entry := pkg.main
+		if pass&declarations != 0 && pkg.types != "" {
+			entry = pkg.types
+		}
+		if entry != "" && !leaves(path.Join(dir, entry)) {
+			p := path.Join(dir, entry)
+			if t, ok := q.file(p); ok && pass&passOf(p) != 0 {
+				return t, true
+			}
+			if t, ok := q.loadFile(p, pass); ok {
+				return t, true
+			}
+			if t, ok := q.tryEndings(path.Join(p, "index"), "", pass); ok {
+				return t, true
+			}
+			if t, ok := q.loadInput(p); ok {
+				return t, true
+			}
+		}
+	}
+	return q.tryEndings(path.Join(dir, "index"), "", pass)
+}
+
+func passOf(p string) extensions {
+	switch extension(p) {
+	case ".ts", ".tsx", ".mts", ".cts":
+		return implementations
+	case ".d.ts", ".d.mts", ".d.cts":
+		return declarations
+	}
+	return scripts
+}
+
+// loadInput finds the source of a compiled file: what lies in outDir comes from rootDir.
+func (q *query) loadInput(p string) (lang.Target, bool) {
+	c := q.resolver.compiler(p)
+	if c == nil || c.outDir == "" || !strings.HasPrefix(p, c.outDir+"/") {
+		return lang.Target{}, false
+	}
+	roots := []string{c.rootDir}
+	if c.rootDir == "" {
+		roots = []string{c.dir, path.Join(c.dir, "src")}
+	}
+	for _, root := range roots {
+		if t, ok := q.replaced(path.Join(root, strings.TrimPrefix(p, c.outDir+"/")), typed); ok {
+			return t, true
+		}
+	}
+	return lang.Target{}, false
+}
+
+// packaged resolves the name of a package of this project: the file's own package by its exports, or a member of the
+// workspaces.
+func (q *query) packaged(text string) (lang.Target, bool) {
+	name, sub := packageName(text)
+	pkg := q.members[name]
+	if own := nearest(q.packages, q.dir); own != nil && own.name == name && own.exports != nil {
+		pkg = own
+	}
+	if pkg == nil {
+		return lang.Target{}, false
+	}
+	q.via = via{kind: viaPackage, pkg: pkg}
+	if pkg.exports != nil {
+		target, ok := exported(pkg.exports, "."+sub, q.conditions())
+		if !ok {
+			return lang.No(lang.ToNothing), true
+		}
+		return q.packageTarget(pkg, target), true
+	}
+	if t, ok := q.load(path.Join(pkg.dir, sub), sub != ""); ok {
+		return t, true
+	}
+	return lang.No(lang.ToOutside), true
+}
+
+// packageTarget loads what exports or imports name: an exact file, its TypeScript form, or the source of a compiled file.
+func (q *query) packageTarget(pkg *packageFile, target string) lang.Target {
+	p := path.Join(pkg.dir, target)
+	if leaves(p) {
+		return lang.No(lang.ToOutside)
+	}
+	if q.script || passOf(p) != scripts {
+		if t, ok := q.file(p); ok {
+			return t
+		}
+	}
+	if t, ok := q.replaced(p, allExtensions); ok {
+		return t
+	}
+	if t, ok := q.file(p); ok {
+		return t
+	}
+	if t, ok := q.loadInput(p); ok {
+		return t
+	}
+	return lang.No(lang.ToOutside)
+}
+
+// imports resolves a name that begins with # by the nearest package's imports.
+func (q *query) imports(text string) lang.Target {
+	pkg := nearest(q.packages, q.dir)
+	if pkg == nil || pkg.imports == nil {
+		return lang.No(lang.ToPackage)
+	}
+	key, target, ok := matchKey(pkg.imports, text, q.conditions())
+	if !ok {
+		return lang.No(lang.ToNothing)
+	}
+	if !isRelative(target) {
+		return lang.No(lang.ToPackage)
+	}
+	q.via = via{kind: viaImports, alias: key, pkg: pkg}
+	return q.packageTarget(pkg, target)
+}
+
+// packageName splits @scope/name/sub/path into the package's name and the rest with its slash.
+func packageName(text string) (name, sub string) {
+	end := strings.IndexByte(text, '/')
+	if strings.HasPrefix(text, "@") && end >= 0 {
+		if next := strings.IndexByte(text[end+1:], '/'); next >= 0 {
+			end += next + 1
+		} else {
+			end = -1
+		}
+	}
+	if end < 0 {
+		return text, ""
+	}
+	return text[:end], text[end:]
+}
+
+// nodeCommonJS says whether Node would take the file's imports for require: under its own resolution, a TypeScript file
+// that is no module by its ending or its package's type.
+func (q *query) nodeCommonJS() bool {
+	if q.compiler == nil || !strings.HasPrefix(q.compiler.resolution, "node") || q.compiler.resolution == "node10" {
+		return false
+	}
+	switch extension(q.from) {
+	case ".mts", ".mjs", ".d.mts":
+		return false
+	case ".cts", ".cjs", ".d.cts":
+		return true
+	}
+	pkg := nearest(q.packages, q.dir)
+	return pkg == nil || !pkg.module
+}
+
+// conditions are those under which exports and imports are read.
+func (q *query) conditions() []string {
+	out := []string{"import", "types", "default"}
+	if q.require {
+		out[0] = "require"
+	}
+	if q.script || q.compiler != nil && strings.HasPrefix(q.compiler.resolution, "node") {
+		out = append(out, "node")
+	}
+	return out
+}
+
+// exported resolves a subpath ("." or "./x") by the exports of a package (Node's documentation, Packages: subpath
+// exports and conditional exports).
+func exported(exports *manifest.Value, sub string, conditions []string) (string, bool) {
+	subpaths := exports.Kind == manifest.Object && len(exports.Members) > 0 && strings.HasPrefix(exports.Members[0].Key, ".")
+	if !subpaths {
+		if sub != "." {
+			return "", false
+		}
+		return condition(exports, "", conditions)
+	}
+	_, target, ok := matchKey(exports, sub, conditions)
+	return target, ok
+}
+
+// matchKey finds the key of exports or imports that is text, or the pattern with the longest beginning that matches it.
+func matchKey(table *manifest.Value, text string, conditions []string) (key, target string, ok bool) {
+	best, star := -1, ""
+	for i, m := range table.Members {
+		if m.Key == text {
+			best, star = i, ""
+			break
+		}
+		s, matches := starMatch(m.Key, text)
+		if strings.HasSuffix(m.Key, "/") && strings.HasPrefix(text, m.Key) {
+			s, matches = text[len(m.Key):], true
+		}
+		if matches && (best < 0 || starHead(m.Key) > starHead(table.Members[best].Key)) {
+			best, star = i, s
+		}
+	}
+	if best < 0 {
+		return "", "", false
+	}
+	key = table.Members[best].Key
+	target, ok = condition(table.Members[best].Value, star, conditions)
+	if strings.HasSuffix(target, "/") {
+		target += star
+	}
+	return key, target, ok
+}
+
+// condition picks a target from nested conditions: the first that holds, in the order of the file.
+func condition(v *manifest.Value, star string, conditions []string) (string, bool) {
+	switch v.Kind {
+	case manifest.String:
+		return strings.ReplaceAll(v.Text, "*", star), true
+	case manifest.Object:
+		for _, m := range v.Members {
+			for _, c := range conditions {
+				if m.Key == c {
+					if target, ok := condition(m.Value, star, conditions); ok {
+						return target, true
+					}
+				}
+			}
+		}
+	case manifest.List:
+		for _, item := range v.Items {
+			if target, ok := condition(item, star, conditions); ok {
+				return target, true
+			}
+		}
+	}
+	return "", false
+}

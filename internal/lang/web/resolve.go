@@ -1,0 +1,399 @@
+package web
+
+import (
+	"path"
+	"slices"
+	"strings"
+
+	"github.com/bmatcuk/doublestar/v4"
+
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/project"
+)
+
+// resolver answers where specifiers lead in one tree, as the TypeScript compiler and Node do it. Where the two differ the
+// importing file decides: a script prefers the exact file, a TypeScript file what the compiler would take.
+type resolver struct {
+	tree      *project.Project
+	packages  map[string]*packageFile  // by folder
+	compilers map[string]*compilerFile // by folder: the tsconfig.json, or else jsconfig.json, in it
+	all       map[string]*compilerFile // by path, with those that are referred to
+	members   map[string]*packageFile  // workspaces' packages by name
+	warnings  []string
+}
+
+func newResolver(tree *project.Project) *resolver {
+	r := &resolver{tree: tree, packages: map[string]*packageFile{}, compilers: map[string]*compilerFile{}, members: map[string]*packageFile{}}
+	reader := &settingsReader{tree: tree, cache: map[string]*compilerFile{}}
+	for id, f := range tree.Files {
+		dir := path.Dir(f.Path)
+		switch base := path.Base(f.Path); {
+		case isPackageFile(f.Path):
+			content, err := tree.Content(project.FileID(id))
+			if err != nil {
+				reader.warn("%s", err)
+				continue
+			}
+			p, err := readPackage(dir, content)
+			if err != nil {
+				reader.warn("%s: %s; it is passed over", f.Path, err)
+				continue
+			}
+			r.packages[dir] = p
+		case base == "tsconfig.json", base == "jsconfig.json" && r.compilers[dir] == nil:
+			if c := reader.compiler(f.Path); c != nil {
+				r.compilers[dir] = c
+				r.readReferences(reader, c)
+			}
+		}
+	}
+	r.all = reader.cache
+	r.findMembers()
+	r.warnings = reader.warnings
+	slices.Sort(r.warnings)
+	return r
+}
+
+// readReferences reads the compiler files that one refers to, which may have any name.
+func (r *resolver) readReferences(reader *settingsReader, c *compilerFile) {
+	for i, ref := range c.references {
+		if !strings.HasSuffix(ref, ".json") {
+			ref = path.Join(ref, "tsconfig.json")
+			c.references[i] = ref
+		}
+		if _, known := reader.cache[ref]; known || leaves(ref) {
+			continue
+		}
+		if next := reader.compiler(ref); next != nil {
+			r.readReferences(reader, next)
+		}
+	}
+}
+
+// findMembers lists the packages that a workspaces key takes in.
+func (r *resolver) findMembers() {
+	for _, root := range r.packages {
+		for dir, p := range r.packages {
+			if p.name != "" && p != root && root.hasMember(dir) {
+				r.members[p.name] = p
+			}
+		}
+	}
+}
+
+func (p *packageFile) hasMember(dir string) bool {
+	found := false
+	for _, pattern := range p.members {
+		negated := strings.HasPrefix(pattern, "!")
+		ok, err := doublestar.Match(path.Join(p.dir, strings.TrimPrefix(pattern, "!")), dir)
+		if ok && err == nil {
+			found = !negated
+		}
+	}
+	return found
+}
+
+func (r *resolver) Warnings() []string { return r.warnings }
+
+// nearest walks up from a folder to the first that has an entry.
+func nearest[T any](entries map[string]*T, dir string) *T {
+	for ; ; dir = path.Dir(dir) {
+		if e := entries[dir]; e != nil {
+			return e
+		}
+		if dir == "." || dir == "/" || leaves(dir) {
+			return nil
+		}
+	}
+}
+
+// compiler gives the compiler file that governs a path: the nearest, or the one of those it refers to that includes the
+// path.
+func (r *resolver) compiler(p string) *compilerFile {
+	c := nearest(r.compilers, path.Dir(p))
+	if c == nil || len(c.references) == 0 || c.includes(p) {
+		return c
+	}
+	for _, ref := range c.references {
+		if other := r.all[ref]; other != nil && other.includes(p) {
+			return other
+		}
+	}
+	return c
+}
+
+// query is one resolution: who asks, and what decides where names lead for it.
+type query struct {
+	*resolver
+	from     string
+	dir      string
+	compiler *compilerFile
+	script   bool // the importing file is JavaScript
+	require  bool
+	// via is how the name was found; spelling keeps to it.
+	via via
+}
+
+// via says by what a specifier led to its file.
+type via struct {
+	kind  viaKind
+	alias string // the pattern of paths or imports
+	pkg   *packageFile
+}
+
+type viaKind uint8
+
+const (
+	viaNone viaKind = iota
+	viaRelative
+	viaPaths
+	viaBase
+	viaImports
+	viaPackage
+)
+
+// Resolve implements lang.Resolver.
+func (r *resolver) Resolve(from project.FileID, m lang.Mention) lang.Target {
+	target, _ := r.resolveVia(from, m)
+	return target
+}
+
+func (r *resolver) resolveVia(from project.FileID, m lang.Mention) (lang.Target, via) {
+	p := r.tree.Path(from)
+	d, _ := DialectOf(p)
+	q := &query{resolver: r, from: p, dir: path.Dir(p), compiler: r.compiler(p), script: d&TypeScript == 0, require: m.Kind == lang.Require || m.Kind == lang.RequireResolve}
+	q.require = q.require || q.nodeCommonJS()
+	text := m.Text
+	for {
+		target := q.mention(m.Kind, text)
+		_, core, _ := affixes(text)
+		if target.Kind == lang.ToFile || core == text {
+			return target, q.via
+		}
+		text = core
+	}
+}
+
+// affixes splits a specifier into a loader's prefix (all up to the last !), the path, and a query or fragment.
+func affixes(text string) (prefix, core, suffix string) {
+	core = text
+	if i := strings.LastIndexByte(core, '!'); i >= 0 {
+		prefix, core = core[:i+1], core[i+1:]
+	}
+	if i := strings.IndexAny(core, "?#"); i > 0 {
+		core, suffix = core[:i], core[i:]
+	}
+	return prefix, core, suffix
+}
+
+func (q *query) mention(kind lang.Kind, text string) lang.Target {
+	switch kind {
+	case lang.Setting:
+		return q.setting(text)
+	case lang.ReferencePath:
+		q.via.kind = viaRelative
+		for _, ext := range []string{"", ".ts", ".tsx", ".d.ts"} {
+			if t, ok := q.file(path.Join(q.dir, text) + ext); ok {
+				return t
+			}
+		}
+		return lang.No(lang.ToNothing)
+	case lang.ReferenceTypes:
+		if !isRelative(text) {
+			return lang.No(lang.ToPackage)
+		}
+	case lang.DeclareModule:
+		if t := q.module(text); t.Kind == lang.ToFile {
+			return t
+		}
+		return lang.No(lang.ToPackage) // it declares what it does not find
+	}
+	return q.module(text)
+}
+
+// setting resolves a value of a settings file: the path of a file, whose ending may be left out.
+func (q *query) setting(text string) lang.Target {
+	q.via.kind = viaRelative
+	p := path.Join(q.dir, text)
+	if strings.HasPrefix(text, "/") || leaves(p) {
+		return lang.No(lang.ToOutside)
+	}
+	for _, ext := range []string{"", ".js", ".json"} {
+		if t, ok := q.file(p + ext); ok {
+			return t
+		}
+	}
+	for _, index := range []string{"index.js", "tsconfig.json"} {
+		if t, ok := q.file(path.Join(p, index)); ok && isCompilerFile(q.from) == (index == "tsconfig.json") {
+			return t
+		}
+	}
+	return lang.No(lang.ToOutside)
+}
+
+func isRelative(text string) bool {
+	return text == "." || text == ".." || strings.HasPrefix(text, "./") || strings.HasPrefix(text, "../")
+}
+
+// module resolves a module name.
+func (q *query) module(text string) lang.Target {
+	if isRelative(text) {
+		return q.relative(text)
+	}
+	if text == "" || strings.HasPrefix(text, "/") {
+		return lang.No(lang.ToOutside)
+	}
+	dangling := false
+	if q.compiler != nil {
+		t, matched := q.aliased(text)
+		if t.Kind == lang.ToFile {
+			return t
+		}
+		dangling = matched
+		if q.compiler.baseURL != "" {
+			if t, ok := q.load(path.Join(q.compiler.baseURL, text), true); ok {
+				q.via = via{kind: viaBase}
+				return t
+			}
+		}
+	}
+	if strings.HasPrefix(text, "#") {
+		return q.imports(text)
+	}
+	if t, ok := q.packaged(text); ok {
+		return t
+	}
+	if dangling {
+		return lang.No(lang.ToNothing)
+	}
+	return lang.No(lang.ToPackage)
+}
+
+func (q *query) relative(text string) lang.Target {
+	q.via = via{kind: viaRelative}
+	p := path.Join(q.dir, text)
+	if leaves(p) {
+		return lang.No(lang.ToOutside)
+	}
+	asFile := !strings.HasSuffix(text, "/") && !strings.HasSuffix(text, "/.") && !strings.HasSuffix(text, "/..") && text != "." && text != ".."
+	if t, ok := q.load(p, asFile); ok {
+		return t
+	}
+	if q.compiler != nil {
+		for _, other := range q.compiler.otherRoots(p) {
+			if t, ok := q.load(other, asFile); ok {
+				return t
+			}
+		}
+	}
+	return lang.No(lang.ToNothing)
+}
+
+// otherRoots gives where a path would lie below the other rootDirs; the longest one that it lies in counts as its own.
+func (c *compilerFile) otherRoots(p string) []string {
+	own := ""
+	for _, root := range c.rootDirs {
+		if strings.HasPrefix(p, root+"/") && len(root) > len(own) {
+			own = root
+		}
+	}
+	if own == "" {
+		return nil
+	}
+	var out []string
+	for _, root := range c.rootDirs {
+		if root != own {
+			out = append(out, root+strings.TrimPrefix(p, own))
+		}
+	}
+	return out
+}
+
+// aliased tries paths: the exact name, or else the pattern with the longest beginning. matched is true for a pattern
+// that says more than *.
+func (q *query) aliased(text string) (t lang.Target, matched bool) {
+	best, star := -1, ""
+	for i, a := range q.compiler.paths {
+		if a.pattern == text {
+			best, star = i, ""
+			break
+		}
+		if s, ok := starMatch(a.pattern, text); ok && (best < 0 || starHead(a.pattern) > starHead(q.compiler.paths[best].pattern)) {
+			best, star = i, s
+		}
+	}
+	if best < 0 {
+		return lang.No(lang.ToNothing), false
+	}
+	alias := q.compiler.paths[best]
+	for _, target := range alias.targets {
+		p := strings.Replace(target, "*", star, 1)
+		if leaves(p) {
+			continue
+		}
+		if t, ok := q.exactOrLoad(path.Clean(p)); ok {
+			q.via = via{kind: viaPaths, alias: alias.pattern}
+			return t, true
+		}
+	}
+	return lang.No(lang.ToNothing), alias.pattern != "*"
+}
+
+func (q *query) exactOrLoad(p string) (lang.Target, bool) {
+	if _, known := DialectOf(p); known {
+		if t, ok := q.file(p); ok {
+			return t, true
+		}
+	}
+	return q.load(p, true)
+}
+
+// starMatch gives what * stands for when pattern matches text.
+func starMatch(pattern, text string) (string, bool) {
+	head, tail, has := strings.Cut(pattern, "*")
+	if !has || len(text) < len(head)+len(tail) || !strings.HasPrefix(text, head) || !strings.HasSuffix(text, tail) {
+		return "", false
+	}
+	return text[len(head) : len(text)-len(tail)], true
+}
+
+func starHead(pattern string) int {
+	if i := strings.IndexByte(pattern, '*'); i >= 0 {
+		return i
+	}
+	return len(pattern) + 1
+}
+
+// file is the exact file, with the file that stands for the same thing beside it.
+func (q *query) file(p string) (lang.Target, bool) {
+	id, ok := q.tree.Lookup(p)
+	if !ok {
+		return lang.Target{}, false
+	}
+	t := lang.File(id)
+	if twin, ok := q.tree.Lookup(twinOf(p)); ok {
+		t.Also = twin
+	}
+	return t, true
+}
+
+// twinOf gives the script of a declaration file, and the declaration file of a script; "" for all else.
+func twinOf(p string) string {
+	ext := extension(p)
+	stem := strings.TrimSuffix(p, ext)
+	switch ext {
+	case ".d.ts":
+		return stem + ".js"
+	case ".d.mts":
+		return stem + ".mjs"
+	case ".d.cts":
+		return stem + ".cjs"
+	case ".js":
+		return stem + ".d.ts"
+	case ".mjs":
+		return stem + ".d.mts"
+	case ".cjs":
+		return stem + ".d.cts"
+	}
+	return ""
+}

@@ -1,0 +1,296 @@
+package web
+
+import (
+	"path"
+	"strings"
+
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/manifest"
+)
+
+// Spell implements lang.Resolver: it writes candidates in the manner of the old text, the most alike first, and takes
+// the first that this tree resolves to the target. So no spelling is ever given that was not resolved.
+func (r *resolver) Spell(request lang.Respelling) (lang.Spelling, bool) {
+	old, ok := request.Old.(*resolver)
+	if !ok {
+		return lang.Spelling{}, false
+	}
+	m := request.Mention
+	if r.leadsTo(request, m.Text) {
+		return lang.Spelling{Text: m.Text}, true
+	}
+	before, how := old.resolveVia(request.OldFrom, m)
+	if before.Kind != lang.ToFile {
+		return lang.Spelling{}, false
+	}
+	prefix, core, suffix := affixes(m.Text)
+	if t, _ := old.resolveVia(request.OldFrom, lang.Mention{Text: core, Kind: m.Kind}); t.File != before.File {
+		prefix, core, suffix = "", m.Text, "" // the marks are part of the file's name
+	}
+	s := speller{
+		resolver: r, from: r.tree.Path(request.From), target: r.tree.Path(request.Target),
+		core: core, kind: m.Kind, old: old.tree.Path(before.File), how: how,
+	}
+	for _, c := range s.candidates() {
+		if r.leadsTo(request, prefix+c.Text+suffix) {
+			c.Text = prefix + c.Text + suffix
+			return c, true
+		}
+	}
+	return lang.Spelling{}, false
+}
+
+func (r *resolver) leadsTo(request lang.Respelling, text string) bool {
+	t := r.Resolve(request.From, lang.Mention{Text: text, Kind: request.Mention.Kind})
+	return t.Kind == lang.ToFile && t.File == request.Target
+}
+
+// speller has what one respelling goes by.
+type speller struct {
+	*resolver
+	from, target string
+	core         string
+	kind         lang.Kind
+	old          string // the target's old path
+	how          via
+}
+
+// form is the target's path as it may be written: whole, with the ending of the compiled file, without an ending, or as
+// the folder whose index it is.
+type form struct {
+	path   string
+	folder bool
+}
+
+func (s *speller) candidates() []lang.Spelling {
+	var out []lang.Spelling
+	forms := s.forms()
+	add := func(remark string, spell func(form) (string, bool)) {
+		for _, f := range forms {
+			if text, ok := spell(f); ok {
+				out = append(out, lang.Spelling{Text: text, Remark: remark})
+			}
+		}
+	}
+	switch s.how.kind {
+	case viaPaths:
+		s.addPaths(add)
+	case viaBase:
+		add("", s.fromBase)
+		s.addPaths(add)
+	case viaImports:
+		add("", func(f form) (string, bool) { return s.throughImports(f) })
+		s.addPaths(add)
+	case viaPackage:
+		add("", func(f form) (string, bool) { return s.throughPackage(f) })
+	}
+	remark := ""
+	if s.how.kind != viaRelative {
+		remark = "no name leads there any more, so a relative path is used"
+	}
+	add(remark, s.relative)
+	return out
+}
+
+// forms gives the ways to write the target's end, the manner of the old text first.
+func (s *speller) forms() []form {
+	whole := form{path: s.target}
+	ext := extension(s.target)
+	bare := form{path: strings.TrimSuffix(s.target, ext)}
+	compiled := form{path: bare.path + compiledEnding(ext, s.core)}
+	folder := form{path: path.Dir(s.target), folder: true}
+	isIndex := path.Base(bare.path) == "index"
+
+	tail := path.Base(s.core)
+	oldBase := path.Base(s.old)
+	oldExt := extension(s.old)
+	var out []form
+	switch {
+	case tail == oldBase:
+		out = []form{whole, compiled, bare}
+	case tail == strings.TrimSuffix(oldBase, oldExt) && !strings.HasSuffix(s.core, "/"):
+		out = []form{bare, compiled, whole}
+	case strings.TrimSuffix(oldBase, oldExt)+compiledEnding(oldExt, s.core) == tail:
+		out = []form{compiled, whole, bare}
+	default: // the folder's name stands for its index
+		if isIndex {
+			out = []form{folder}
+		}
+		out = append(out, bare, compiled, whole)
+	}
+	if _, known := DialectOf(s.target); !known { // an ending that is not ours must be written
+		return []form{whole}
+	}
+	return out
+}
+
+// compiledEnding gives the ending that a TypeScript file is imported by.
+func compiledEnding(ext, core string) string {
+	switch ext {
+	case ".mts", ".d.mts":
+		return ".mjs"
+	case ".cts", ".d.cts":
+		return ".cjs"
+	case ".tsx":
+		if strings.HasSuffix(core, ".jsx") {
+			return ".jsx"
+		}
+		return ".js"
+	case ".ts", ".d.ts":
+		return ".js"
+	}
+	return ext
+}
+
+// relative writes the path from the importing file's folder.
+func (s *speller) relative(f form) (string, bool) {
+	text := Relative(path.Dir(s.from), f.path)
+	bareAllowed := s.kind == lang.ReferencePath || s.kind == lang.Setting
+	if bareAllowed && !strings.HasPrefix(s.core, ".") {
+		text = strings.TrimPrefix(text, "./")
+	}
+	if f.folder && strings.HasSuffix(s.core, "/") {
+		text += "/"
+	}
+	return text, true
+}
+
+// Relative gives the path from a folder to a file or folder, both from the root; it always begins with a dot.
+func Relative(dir, to string) string {
+	if dir == to {
+		return "."
+	}
+	up := ""
+	for dir != "." && to != dir && !strings.HasPrefix(to, dir+"/") {
+		up += "../"
+		dir = path.Dir(dir)
+	}
+	switch {
+	case to == "." || to == dir:
+		return strings.TrimSuffix(up, "/")
+	case dir != ".":
+		to = strings.TrimPrefix(to, dir+"/")
+	}
+	if up == "" {
+		return "./" + to
+	}
+	return up + to
+}
+
+// addPaths tries the aliases of the new place: the one used before, then those that say most of the way.
+func (s *speller) addPaths(add func(remark string, spell func(form) (string, bool))) {
+	c := s.compiler(s.from)
+	if c == nil {
+		return
+	}
+	add("", func(f form) (string, bool) {
+		for _, a := range c.paths {
+			if a.pattern == s.how.alias {
+				return a.spell(f.path)
+			}
+		}
+		return "", false
+	})
+	add("", func(f form) (string, bool) {
+		best, length := "", -1
+		for _, a := range c.paths {
+			text, ok := a.spell(f.path)
+			if n := a.reach(); ok && a.pattern != "*" && n > length {
+				best, length = text, n
+			}
+		}
+		return best, length >= 0
+	})
+}
+
+// spell writes a path by the alias, if one of its targets covers the path.
+func (a pathAlias) spell(p string) (string, bool) {
+	for _, t := range a.targets {
+		if t == p {
+			return a.pattern, !strings.Contains(a.pattern, "*")
+		}
+		if star, ok := starMatch(t, p); ok && star != "" {
+			return strings.Replace(a.pattern, "*", star, 1), true
+		}
+	}
+	return "", false
+}
+
+// reach is how much of the way the alias's first target says.
+func (a pathAlias) reach() int {
+	if len(a.targets) == 0 {
+		return 0
+	}
+	return starHead(a.targets[0])
+}
+
+func (s *speller) fromBase(f form) (string, bool) {
+	c := s.compiler(s.from)
+	if c == nil || c.baseURL == "" {
+		return "", false
+	}
+	if c.baseURL == "." {
+		return f.path, true
+	}
+	return strings.CutPrefix(f.path, c.baseURL+"/")
+}
+
+// throughImports writes the path by the imports pattern that was used, if it still covers it.
+func (s *speller) throughImports(f form) (string, bool) {
+	pkg := nearest(s.packages, path.Dir(s.from))
+	if pkg == nil {
+		return "", false
+	}
+	v := pkg.imports.Get(s.how.alias)
+	if v == nil {
+		return "", false
+	}
+	text := ""
+	for _, p := range []string{f.path, s.target} {
+		rest, ok := below(pkg.dir, p)
+		if !ok {
+			continue
+		}
+		v.Strings(func(t *manifest.Value) {
+			if star, ok := starMatch(t.Text, "./"+rest); ok && text == "" {
+				text = strings.Replace(s.how.alias, "*", star, 1)
+			}
+		})
+	}
+	return text, text != ""
+}
+
+// throughPackage writes the path by the name of the package it lies in now.
+func (s *speller) throughPackage(f form) (string, bool) {
+	pkg := nearest(s.packages, path.Dir(s.target))
+	if pkg == nil || pkg.name == "" {
+		return "", false
+	}
+	rest, ok := below(pkg.dir, f.path)
+	if !ok {
+		return "", false
+	}
+	if pkg.exports == nil {
+		return pkg.name + "/" + rest, true
+	}
+	for _, m := range pkg.exports.Members {
+		star, found := "", false
+		m.Value.Strings(func(t *manifest.Value) {
+			if s, ok := starMatch(t.Text, "./"+rest); ok && !found {
+				star, found = s, true
+			}
+		})
+		if found && strings.HasPrefix(m.Key, "./") {
+			return pkg.name + strings.Replace(m.Key, "*", star, 1)[1:], true
+		}
+	}
+	return "", false
+}
+
+// below gives the path of p as seen from a folder that it lies in.
+func below(dir, p string) (string, bool) {
+	if dir == "." {
+		return p, true
+	}
+	return strings.CutPrefix(p, dir+"/")
+}
