@@ -175,3 +175,10 @@ func (p *Project) indexFiles() {
 		}
 	}
 }
+
+// CleanPath says whether p is a path below the root in its shortest form. Everything that comes from a stored file must
+// pass it before it is used.
+func CleanPath(p string) bool {
+	return p != "" && p != "." && p != ".." && path.Clean(p) == p && !strings.HasPrefix(p, "/") && !strings.HasPrefix(p, "../") &&
+		!strings.Contains(p, "\x00") && !strings.HasPrefix(p, ".git/") && !strings.HasPrefix(p, ".crooked/")
+}

@@ -6,6 +6,7 @@ import (
 
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/manifest"
+	"crookedshelf/internal/project"
 )
 
 // Spell implements lang.Resolver: it writes candidates in the manner of the old text, the most alike first, and takes
@@ -16,6 +17,9 @@ func (r *resolver) Spell(request lang.Respelling) (lang.Spelling, bool) {
 		return lang.Spelling{}, false
 	}
 	m := request.Mention
+	if request.Target == project.None {
+		return lang.Spelling{Text: old.keepPlace(r, request)}, true
+	}
 	if r.leadsTo(request, m.Text) {
 		return lang.Spelling{Text: m.Text}, true
 	}
@@ -38,6 +42,25 @@ func (r *resolver) Spell(request lang.Respelling) (lang.Spelling, bool) {
 		}
 	}
 	return lang.Spelling{}, false
+}
+
+// keepPlace respells a path that leads to no file of the tree (ignored, generated later, or missing), so that it names the
+// same place from the file's new folder.
+func (r *resolver) keepPlace(next *resolver, request lang.Respelling) string {
+	text := request.Mention.Text
+	if request.Mention.Kind == lang.Setting || !isRelative(text) {
+		return text
+	}
+	prefix, core, suffix := affixes(text)
+	place := path.Join(path.Dir(r.tree.Path(request.OldFrom)), core)
+	if leaves(place) {
+		return text
+	}
+	moved := lang.Relative(path.Dir(next.tree.Path(request.From)), place)
+	if strings.HasSuffix(core, "/") {
+		moved += "/"
+	}
+	return prefix + moved + suffix
 }
 
 func (r *resolver) leadsTo(request lang.Respelling, text string) bool {
@@ -144,7 +167,7 @@ func compiledEnding(ext, core string) string {
 
 // relative writes the path from the importing file's folder.
 func (s *speller) relative(f form) (string, bool) {
-	text := Relative(path.Dir(s.from), f.path)
+	text := lang.Relative(path.Dir(s.from), f.path)
 	bareAllowed := s.kind == lang.ReferencePath || s.kind == lang.Setting
 	if bareAllowed && !strings.HasPrefix(s.core, ".") {
 		text = strings.TrimPrefix(text, "./")
@@ -153,28 +176,6 @@ func (s *speller) relative(f form) (string, bool) {
 		text += "/"
 	}
 	return text, true
-}
-
-// Relative gives the path from a folder to a file or folder, both from the root; it always begins with a dot.
-func Relative(dir, to string) string {
-	if dir == to {
-		return "."
-	}
-	up := ""
-	for dir != "." && to != dir && !strings.HasPrefix(to, dir+"/") {
-		up += "../"
-		dir = path.Dir(dir)
-	}
-	switch {
-	case to == "." || to == dir:
-		return strings.TrimSuffix(up, "/")
-	case dir != ".":
-		to = strings.TrimPrefix(to, dir+"/")
-	}
-	if up == "" {
-		return "./" + to
-	}
-	return up + to
 }
 
 // addPaths tries the aliases of the new place: the one used before, then those that say most of the way.

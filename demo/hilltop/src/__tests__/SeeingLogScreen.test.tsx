@@ -1,0 +1,3 @@
+import { SeeingLogScreen } from '../components/SeeingLogScreen'
+
+export const shown = <SeeingLogScreen />

@@ -1,0 +1,3 @@
+import { SkyPanel } from '../components/SkyPanel'
+
+export const shown = <SkyPanel latitude={48} />

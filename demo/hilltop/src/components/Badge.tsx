@@ -1,0 +1,3 @@
+import type { Booking } from '../types/booking'
+
+export const Badge = ({ state }: { state: Booking['state'] }) => <b class={state}>{state}</b>

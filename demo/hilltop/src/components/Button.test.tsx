@@ -1,0 +1,3 @@
+import { Button } from './Button'
+
+export const pressed = <Button on={() => {}}>Book it</Button>

@@ -1,0 +1,3 @@
+export function Link({ to, children }: { to: string; children: string }) {
+  return <a href={to}>{children}</a>
+}

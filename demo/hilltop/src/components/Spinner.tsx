@@ -1,0 +1,1 @@
+export const Spinner = () => <i class="spinner">turning the dome</i>

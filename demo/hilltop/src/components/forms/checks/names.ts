@@ -1,0 +1,1 @@
+export const isName = (text: string) => text.trim().length > 1

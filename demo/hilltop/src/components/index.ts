@@ -1,0 +1,5 @@
+export * from './Button'
+export { Card } from './Card'
+export { Dialog } from './Dialog'
+export { Spinner } from './Spinner'
+export { Table } from './Table'

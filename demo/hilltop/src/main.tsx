@@ -1,0 +1,5 @@
+import './styles/base.css'
+import { App } from './App'
+import { mount } from 'http'
+
+mount('#app', <App />)

@@ -1,0 +1,3 @@
+import { LoginForm } from '../components/forms/LoginForm'
+
+export const LoginScreen = () => <LoginForm />

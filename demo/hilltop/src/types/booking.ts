@@ -1,0 +1,9 @@
+import type { Telescope } from './telescope'
+
+export interface Booking {
+  id: string
+  night: string
+  member: string
+  telescope: Telescope['id']
+  state: 'asked' | 'granted' | 'clouded out'
+}

@@ -1,0 +1,6 @@
+export interface Member {
+  id: string
+  name: string
+  nights: number
+  favourite?: import('./telescope').Telescope['id']
+}

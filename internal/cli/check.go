@@ -1,0 +1,39 @@
+package cli
+
+import (
+	"github.com/spf13/cobra"
+
+	"crookedshelf/internal/report"
+)
+
+func newCheck(a *app) *cobra.Command {
+	return &cobra.Command{
+		Use:   "check",
+		Short: "Tell which files do not stand where the convention wants them",
+		Long: `check holds every file's place against the convention. For each file that stands elsewhere it tells its home and the
+line of the convention that says so. It changes nothing.`,
+		Example: `  crooked check
+  crooked check --root hilltop --format json`,
+		Args: noArgs,
+		RunE: func(*cobra.Command, []string) error {
+			p, err := a.open()
+			if err != nil {
+				return err
+			}
+			defer p.Close()
+			c, err := p.Check()
+			if err != nil {
+				return err
+			}
+			if a.format == "json" {
+				err = report.JSON(a.Out, c)
+			} else {
+				err = report.Check(a.Out, c, p.Convention.Path, a.style())
+			}
+			if err == nil && len(c.Findings) > 0 {
+				return crookedError{}
+			}
+			return err
+		},
+	}
+}

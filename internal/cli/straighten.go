@@ -1,0 +1,156 @@
+package cli
+
+import (
+	"bufio"
+	"errors"
+	"fmt"
+	"os"
+	"strings"
+	"time"
+
+	"github.com/spf13/cobra"
+
+	"crookedshelf/internal/engine"
+	"crookedshelf/internal/plan"
+	"crookedshelf/internal/report"
+)
+
+type straightenOptions struct {
+	planFile string
+	yes      bool
+	partial  bool
+	dirty    bool
+}
+
+func newStraighten(a *app) *cobra.Command {
+	var opts straightenOptions
+	cmd := &cobra.Command{
+		Use:   "straighten",
+		Short: "Carry the plan out: all of it or nothing",
+		Long: `straighten makes the moves and rewrites of the plan. Before the first byte changes, the old contents are on the disk
+under .crooked, so that crooked undo gives the old tree back, also after a crash.
+
+On a terminal it shows what it will do and asks. Elsewhere it needs --yes. Files with changes that git does not have yet
+are not touched, unless --dirty.`,
+		Example: `  crooked straighten
+  crooked straighten --plan plan.json --yes
+  crooked straighten --partial      also if some moves are blocked`,
+		Args: noArgs,
+		RunE: func(*cobra.Command, []string) error { return a.straighten(opts) },
+	}
+	cmd.Flags().StringVar(&opts.planFile, "plan", "", "carry out the plan in this file, if it still fits")
+	cmd.Flags().BoolVarP(&opts.yes, "yes", "y", false, "do not ask")
+	cmd.Flags().BoolVar(&opts.partial, "partial", false, "carry out what is not blocked")
+	cmd.Flags().BoolVar(&opts.dirty, "dirty", false, "also touch files with uncommitted changes")
+	return cmd
+}
+
+func (a *app) straighten(opts straightenOptions) error {
+	p, err := a.open()
+	if err != nil {
+		return err
+	}
+	defer p.Close()
+	made, outcome, err := preparePlan(p, opts.planFile)
+	if err != nil {
+		return err
+	}
+	if len(made.Blocked) > 0 && !opts.partial {
+		if err := report.Plan(a.Out, made, report.Style{Color: a.style().Color, Quiet: true}); err != nil {
+			return err
+		}
+		fmt.Fprintf(a.Err, "crooked: %s blocked; --partial carries out the other %d\n", report.Count(len(made.Blocked), "move"), len(made.Moves()))
+		return crookedError{}
+	}
+	if made.Empty() {
+		report.PlanSummary(a.Out, made, a.style())
+		return a.verdict(made)
+	}
+	if err := a.refuseDirty(p.Root, outcome, opts.dirty); err != nil {
+		return err
+	}
+	if err := a.confirm(made, opts.yes); err != nil {
+		return err
+	}
+	title := fmt.Sprintf("%s, %s", report.Count(len(made.Moves()), "move"), report.Count(made.Changes(), "rewrite"))
+	if err := p.Straighten(outcome, title, time.Now()); err != nil {
+		return err
+	}
+	if a.format == "json" {
+		if err := report.JSON(a.Out, made); err != nil {
+			return err
+		}
+	} else if !a.quiet {
+		fmt.Fprintf(a.Out, "Moved %s and rewrote %s in %s. crooked undo takes it back.\n", report.Count(len(made.Moves()), "file"),
+			report.Count(made.Changes(), "mention"), report.Count(len(made.Edits), "file"))
+	}
+	return a.verdict(made)
+}
+
+// verdict is exit code 1 where something stays blocked.
+func (a *app) verdict(made *plan.Plan) error {
+	if len(made.Blocked) > 0 {
+		return crookedError{}
+	}
+	return nil
+}
+
+// preparePlan makes the plan, or reads it and holds it against the tree.
+func preparePlan(p *engine.Project, file string) (*plan.Plan, *plan.Outcome, error) {
+	if file == "" {
+		made, err := p.Plan()
+		if err != nil {
+			return nil, nil, err
+		}
+		outcome, err := p.Outcome(made)
+		return made, outcome, err
+	}
+	text, err := os.ReadFile(file)
+	if err != nil {
+		return nil, nil, flagError{fmt.Errorf("the plan can't be read: %w", err)}
+	}
+	made, err := plan.Read(text)
+	if err != nil {
+		return nil, nil, flagError{fmt.Errorf("%s: %w", file, err)}
+	}
+	outcome, err := p.StoredOutcome(made)
+	return made, outcome, err
+}
+
+// refuseDirty looks for changes that git does not have yet in the files that would be touched.
+func (a *app) refuseDirty(root string, outcome *plan.Outcome, allowed bool) error {
+	if allowed {
+		return nil
+	}
+	var touched []string
+	for _, f := range outcome.Files {
+		touched = append(touched, f.From)
+	}
+	dirty, err := uncommitted(root, touched)
+	if err != nil {
+		return fmt.Errorf("%w; with --dirty git is not asked", err)
+	}
+	if len(dirty) == 0 {
+		return nil
+	}
+	shown := dirty[:min(10, len(dirty))]
+	return fmt.Errorf("%s to be touched %s uncommitted changes; commit them, or say --dirty:\n  %s",
+		report.Count(len(dirty), "file"), map[bool]string{true: "has", false: "have"}[len(dirty) == 1], strings.Join(shown, "\n  "))
+}
+
+// confirm asks on a terminal; elsewhere --yes is needed.
+func (a *app) confirm(made *plan.Plan, yes bool) error {
+	if yes {
+		return nil
+	}
+	if !a.Terminal {
+		return flagError{errors.New("without a terminal to ask on, straighten needs --yes")}
+	}
+	report.PlanSummary(a.Out, made, a.style())
+	fmt.Fprint(a.Out, "Carry it out? [y/N] ")
+	answer, _ := bufio.NewReader(a.In).ReadString('\n')
+	if a := strings.ToLower(strings.TrimSpace(answer)); a != "y" && a != "yes" {
+		return errors.New("not carried out; nothing was changed")
+	}
+	return nil
+}

@@ -1,0 +1,268 @@
+// Package engine strings the parts together: it opens a project with its convention, checks, plans, straightens and takes
+// back. It prints nothing and asks nothing.
+package engine
+
+import (
+	"errors"
+	"fmt"
+	"io/fs"
+	"os"
+	"path/filepath"
+	"time"
+
+	"crookedshelf/internal/convention"
+	"crookedshelf/internal/finding"
+	"crookedshelf/internal/git"
+	"crookedshelf/internal/graph"
+	"crookedshelf/internal/journal"
+	"crookedshelf/internal/lang/all"
+	"crookedshelf/internal/placement"
+	"crookedshelf/internal/plan"
+	"crookedshelf/internal/project"
+)
+
+// UsageError is an error in what the user asked for: the command line or the convention.
+type UsageError struct{ Err error }
+
+func (e *UsageError) Error() string { return e.Err.Error() }
+func (e *UsageError) Unwrap() error { return e.Err }
+
+func usage(format string, args ...any) error { return &UsageError{fmt.Errorf(format, args...)} }
+
+// Project is an opened project.
+type Project struct {
+	Root       string // absolute
+	Convention *convention.Convention
+	Tree       *project.Project
+	placed     *placement.Result
+	disk       *project.Disk
+}
+
+// Open reads the convention and lists the tree. An empty conventionPath stands for crooked.yaml in the root.
+func Open(root, conventionPath string) (*Project, error) {
+	root, err := openRoot(root)
+	if err != nil {
+		return nil, err
+	}
+	c, err := readConvention(root, conventionPath)
+	if err != nil {
+		return nil, err
+	}
+	disk, err := project.OpenDisk(root)
+	if err != nil {
+		return nil, fmt.Errorf("%s can't be opened: %w", root, err)
+	}
+	tree, err := project.Load(disk, git.Options(root))
+	if err != nil {
+		disk.Close()
+		return nil, err
+	}
+	return &Project{Root: root, Convention: c, Tree: tree, disk: disk}, nil
+}
+
+// Close lets go of the project.
+func (p *Project) Close() { p.disk.Close() }
+
+func openRoot(root string) (string, error) {
+	abs, err := filepath.Abs(root)
+	if err != nil {
+		return "", usage("%s: %w", root, err)
+	}
+	info, err := os.Stat(abs)
+	switch {
+	case errors.Is(err, fs.ErrNotExist):
+		return "", usage("the folder %s does not exist", root)
+	case err != nil:
+		return "", usage("the folder %s can't be opened: %w", root, err)
+	case !info.IsDir():
+		return "", usage("%s is a file; --root takes the project's folder", root)
+	}
+	return abs, nil
+}
+
+func readConvention(root, conventionPath string) (*convention.Convention, error) {
+	shown := conventionPath
+	if conventionPath == "" {
+		conventionPath = filepath.Join(root, convention.FileName)
+		shown = convention.FileName
+	}
+	text, err := os.ReadFile(conventionPath)
+	if errors.Is(err, fs.ErrNotExist) {
+		return nil, usage("there is no convention at %s: write a %s that names the shelves, or give one with --convention", conventionPath, convention.FileName)
+	}
+	if err != nil {
+		return nil, usage("the convention can't be read: %w", err)
+	}
+	c, err := convention.Read(filepath.ToSlash(shown), text)
+	if err != nil {
+		return nil, &UsageError{err}
+	}
+	return c, nil
+}
+
+// Check is what check found.
+type Check struct {
+	Title    string            `json:"title"`
+	Files    int               `json:"files"` // that were judged: neither left alone nor outside
+	Findings []finding.Finding `json:"findings"`
+	Warnings []string          `json:"warnings"`
+	Unused   []string          `json:"unused"` // shelves on which no file belongs
+}
+
+// Check judges where every file stands.
+func (p *Project) Check() (*Check, error) {
+	placed, err := p.place()
+	if err != nil {
+		return nil, err
+	}
+	c := &Check{
+		Title: p.Convention.Title, Findings: append([]finding.Finding{}, placed.Findings...), Warnings: append([]string{}, p.Tree.Warnings...),
+		Unused: []string{},
+	}
+	used := map[string]bool{}
+	for _, h := range placed.Homes {
+		if h.Kind != placement.Left && h.Kind != placement.Unspoken {
+			c.Files++
+		}
+		if h.Shelf != nil {
+			used[h.Shelf.Name] = true
+		}
+	}
+	for _, s := range p.Convention.Shelves {
+		if !used[s.Name] {
+			c.Unused = append(c.Unused, s.Name)
+		}
+	}
+	return c, nil
+}
+
+func (p *Project) place() (*placement.Result, error) {
+	if p.placed == nil {
+		placed, err := placement.Place(p.Convention, p.Tree)
+		if err != nil {
+			return nil, &UsageError{err}
+		}
+		p.placed = placed
+	}
+	return p.placed, nil
+}
+
+// Plan works out and proves the plan.
+func (p *Project) Plan() (*plan.Plan, error) {
+	placed, err := p.place()
+	if err != nil {
+		return nil, err
+	}
+	g := graph.Build(p.Tree, all.Families())
+	return plan.Build(plan.Input{Convention: p.Convention, Graph: g, Placement: placed, Inert: all.Inert}), nil
+}
+
+// StaleError tells how a plan no longer fits the project.
+type StaleError struct{ Changed []string }
+
+func (e *StaleError) Error() string {
+	const most = 20
+	out := "the plan does not fit the project any more; make a new one:"
+	for i, c := range e.Changed {
+		if i == most {
+			return out + fmt.Sprintf("\n  and %d more", len(e.Changed)-most)
+		}
+		out += "\n  " + c
+	}
+	return out
+}
+
+// Outcome lays a plan over the tree that it was made from.
+func (p *Project) Outcome(made *plan.Plan) (*plan.Outcome, error) {
+	out, changed := made.Apply(p.Tree)
+	if len(changed) > 0 {
+		return nil, &StaleError{changed}
+	}
+	return out, nil
+}
+
+// StoredOutcome lays a plan that was read from a file over the tree: it is held against the convention and proved anew.
+func (p *Project) StoredOutcome(stored *plan.Plan) (*plan.Outcome, error) {
+	if sum := plan.Sum(p.Convention.Source); sum != stored.Convention.SHA256 {
+		return nil, &StaleError{[]string{p.Convention.Path + " has changed"}}
+	}
+	out, err := p.Outcome(stored)
+	if err != nil {
+		return nil, err
+	}
+	if changed := out.Unproved(graph.Build(p.Tree, all.Families())); len(changed) > 0 {
+		return nil, &StaleError{changed}
+	}
+	return out, nil
+}
+
+// PendingError tells of a straighten that was stopped half way.
+type PendingError struct{ Record *journal.Record }
+
+func (e *PendingError) Error() string {
+	return fmt.Sprintf("a straighten of %s was stopped half way; crooked undo gives the old tree back", e.Record.Time.Format("2006-01-02 15:04 MST"))
+}
+
+// CheckPending gives a *PendingError if a straighten of the project was stopped half way.
+func CheckPending(root string) error {
+	disk, err := journal.OpenDisk(root)
+	if err != nil {
+		return err
+	}
+	defer disk.Close()
+	pending, err := journal.Pending(disk)
+	if err != nil {
+		return err
+	}
+	if pending != nil {
+		return &PendingError{pending}
+	}
+	return nil
+}
+
+// Straighten carries an outcome out.
+func (p *Project) Straighten(out *plan.Outcome, title string, now time.Time) error {
+	disk, err := journal.OpenDisk(p.Root)
+	if err != nil {
+		return err
+	}
+	defer disk.Close()
+	lock, err := journal.Acquire(p.Root, disk)
+	if err != nil {
+		return err
+	}
+	defer lock.Release()
+	if pending, err := journal.Pending(disk); err != nil {
+		return err
+	} else if pending != nil {
+		return &PendingError{pending}
+	}
+	changes := make([]journal.Change, len(out.Files))
+	for i, f := range out.Files {
+		changes[i] = journal.Change{From: f.From, To: f.To, Before: f.Before, After: f.After}
+	}
+	_, err = journal.Apply(disk, title, changes, now)
+	return err
+}
+
+// Undo takes the last straighten of the project at root back. It needs no convention.
+func Undo(root string) (*journal.Outcome, error) {
+	root, err := openRoot(root)
+	if err != nil {
+		return nil, err
+	}
+	disk, err := journal.OpenDisk(root)
+	if err != nil {
+		return nil, err
+	}
+	defer disk.Close()
+	if _, err := disk.Lstat(journal.Folder); errors.Is(err, fs.ErrNotExist) {
+		return nil, journal.ErrNothing
+	}
+	lock, err := journal.Acquire(root, disk)
+	if err != nil {
+		return nil, err
+	}
+	defer lock.Release()
+	return journal.Undo(disk)
+}

@@ -1,0 +1,61 @@
+// Package finding says what check can report: the rules as data, and what one finding is.
+package finding
+
+import "slices"
+
+// Rule is one thing that a project can be told of. Reports and docs are made from it.
+type Rule struct {
+	ID    string
+	Title string // one line
+	Why   string
+	Fix   string
+}
+
+// The ids of the rules.
+const (
+	Misplaced = "misplaced"
+	Homeless  = "homeless"
+)
+
+// Rules are all rules, in the order in which reports list them.
+func Rules() []Rule {
+	return []Rule{
+		{
+			ID: Misplaced, Title: "stands elsewhere than the convention wants it",
+			Why: "An entry of a shelf takes the file, and the file does not stand on that shelf.",
+			Fix: "crooked plan shows the move and what it rewrites; crooked straighten makes it.",
+		},
+		{
+			ID: Homeless, Title: "no shelf takes it",
+			Why: "The file lies where the convention speaks, and no entry of any shelf takes it.",
+			Fix: "Move it by hand, give a shelf an entry that takes it, or list it under leave.",
+		},
+	}
+}
+
+// Finding is one file that is not as the convention wants it.
+type Finding struct {
+	Rule   string `json:"rule"`
+	Path   string `json:"path"`
+	Shelf  string `json:"shelf,omitempty"`
+	Home   string `json:"home,omitempty"` // where the file belongs
+	Line   int    `json:"line,omitempty"` // of the convention: what says so
+	Reason string `json:"reason"`
+}
+
+// Sort orders findings by rule, as Rules has them, and by path.
+func Sort(findings []Finding) {
+	rank := map[string]int{}
+	for i, r := range Rules() {
+		rank[r.ID] = i
+	}
+	slices.SortFunc(findings, func(a, b Finding) int {
+		if a.Rule != b.Rule {
+			return rank[a.Rule] - rank[b.Rule]
+		}
+		if a.Path < b.Path {
+			return -1
+		}
+		return 1
+	})
+}

@@ -1,0 +1,198 @@
+// Package graph says who refers to whom: it scans every file that a language family reads and resolves each mention.
+//
+// A graph belongs to one tree. Scanning is a function of a file's bytes and name alone, so a graph of an overlay takes
+// over the mentions of files whose bytes are the same and scans the others; every mention is resolved afresh.
+package graph
+
+import (
+	"errors"
+	"fmt"
+	"path"
+	"runtime"
+	"slices"
+	"sync"
+	"sync/atomic"
+
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/project"
+	"crookedshelf/internal/source"
+)
+
+// Graph is the references of one tree.
+type Graph struct {
+	Tree      *project.Project
+	Files     []FileNode // by FileID
+	Resolvers []lang.Resolver
+	Families  []lang.Family
+	Warnings  []string // what could not be read, one sentence each, in the order of the paths
+}
+
+// FileNode is one file with its mentions and where each leads.
+type FileNode struct {
+	Family   int8 // index of the family that reads it; -1 for none
+	Mentions []lang.Mention
+	Targets  []lang.Target // beside Mentions
+	Err      error         // why it could not be read or scanned
+}
+
+// Build scans and resolves a whole tree.
+func Build(tree *project.Project, families []lang.Family) *Graph {
+	g := newGraph(tree, families)
+	var ids []project.FileID
+	for id := range tree.Files {
+		if g.Files[id].Family >= 0 {
+			ids = append(ids, project.FileID(id))
+		}
+	}
+	g.scan(ids)
+	g.resolve()
+	return g
+}
+
+// Rebuild makes the graph of an overlay. newID gives the new ID of each file of g's tree; changed are the new IDs of
+// files whose bytes differ.
+func (g *Graph) Rebuild(tree *project.Project, newID []project.FileID, changed map[project.FileID]bool) *Graph {
+	next := newGraph(tree, g.Families)
+	var ids []project.FileID
+	for old := range g.Files {
+		id := newID[old]
+		n := &next.Files[id]
+		same := path.Base(g.Tree.Path(project.FileID(old))) == path.Base(tree.Path(id))
+		switch {
+		case n.Family < 0:
+		case same && !changed[id]:
+			n.Mentions, n.Err = g.Files[old].Mentions, g.Files[old].Err
+		default:
+			ids = append(ids, id)
+		}
+	}
+	slices.Sort(ids)
+	next.scan(ids)
+	next.resolve()
+	return next
+}
+
+func newGraph(tree *project.Project, families []lang.Family) *Graph {
+	g := &Graph{Tree: tree, Files: make([]FileNode, len(tree.Files)), Families: families}
+	for id, f := range tree.Files {
+		g.Files[id].Family = -1
+		if f.Link() {
+			continue
+		}
+		for i, family := range families {
+			if family.Reads(f.Path) {
+				g.Files[id].Family = int8(i)
+				break
+			}
+		}
+	}
+	return g
+}
+
+func (g *Graph) scan(ids []project.FileID) {
+	g.Tree.ForEach(ids, func(id project.FileID, content []byte, err error) {
+		n := &g.Files[id]
+		if err != nil {
+			n.Err = err
+			return
+		}
+		n.Mentions, n.Err = g.Families[n.Family].Scan(g.Tree.Path(id), content)
+	})
+}
+
+// resolve runs over all files on all cores, in runs of neighbours.
+func (g *Graph) resolve() {
+	for _, family := range g.Families {
+		r := family.Resolver(g.Tree)
+		g.Resolvers = append(g.Resolvers, r)
+		g.Warnings = append(g.Warnings, r.Warnings()...)
+	}
+	const run = 64
+	var next atomic.Int64
+	var workers sync.WaitGroup
+	for range runtime.GOMAXPROCS(0) {
+		workers.Go(func() {
+			for {
+				from := int(next.Add(run)) - run
+				if from >= len(g.Files) {
+					return
+				}
+				for id := from; id < min(from+run, len(g.Files)); id++ {
+					g.resolveFile(project.FileID(id))
+				}
+			}
+		})
+	}
+	workers.Wait()
+	for id := range g.Files {
+		if err := g.Files[id].Err; err != nil {
+			g.Warnings = append(g.Warnings, g.warning(project.FileID(id), err))
+		}
+	}
+	slices.Sort(g.Warnings)
+	g.Warnings = slices.Compact(g.Warnings)
+}
+
+func (g *Graph) warning(id project.FileID, err error) string {
+	var scan *lang.ScanError
+	if errors.As(err, &scan) {
+		return fmt.Sprintf("%s: %s; it is passed over", g.Tree.Path(id), scan.Message)
+	}
+	return err.Error()
+}
+
+func (g *Graph) resolveFile(id project.FileID) {
+	n := &g.Files[id]
+	if len(n.Mentions) == 0 {
+		return
+	}
+	n.Targets = make([]lang.Target, len(n.Mentions))
+	for i, m := range n.Mentions {
+		n.Targets[i] = g.Resolvers[n.Family].Resolve(id, m)
+	}
+}
+
+// Reference is a mention of a file that leads to a file of the tree.
+type Reference struct {
+	From    project.FileID
+	Mention int // index in the file's mentions
+}
+
+// References gives, for each file, who refers to it, in the order of their paths.
+func (g *Graph) References() [][]Reference {
+	counts := make([]int, len(g.Files))
+	total := 0
+	each := func(f func(id project.FileID, mention int, to project.FileID)) {
+		for id := range g.Files {
+			for i, t := range g.Files[id].Targets {
+				if t.Kind == lang.ToFile {
+					f(project.FileID(id), i, t.File)
+					if t.Also != project.None {
+						f(project.FileID(id), i, t.Also)
+					}
+				}
+			}
+		}
+	}
+	each(func(_ project.FileID, _ int, to project.FileID) { counts[to]++; total++ })
+	flat := make([]Reference, 0, total)
+	out := make([][]Reference, len(g.Files))
+	for id, n := range counts {
+		start := len(flat)
+		flat = flat[:start+n]
+		out[id] = flat[start : start : start+n]
+	}
+	each(func(id project.FileID, mention int, to project.FileID) {
+		out[to] = append(out[to], Reference{From: id, Mention: mention})
+	})
+	return out
+}
+
+// Position gives the line and column of a mention.
+func (g *Graph) Position(r Reference) source.Position {
+	content, err := g.Tree.Content(r.From)
+	if err != nil {
+		return source.Position{}
+	}
+	return source.PositionAt(content, g.Files[r.From].Mentions[r.Mention].Span.Start)
+}

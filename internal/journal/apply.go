@@ -1,0 +1,221 @@
+package journal
+
+import (
+	"bytes"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io/fs"
+	"os"
+	"path"
+	"slices"
+	"strings"
+	"time"
+
+	"golang.org/x/text/cases"
+	"golang.org/x/text/unicode/norm"
+)
+
+// Apply carries the changes out: all of them, or after an error none. The lock must be held.
+func Apply(disk Disk, title string, changes []Change, now time.Time) (*Record, error) {
+	r, err := prepare(disk, title, changes, now)
+	if err != nil {
+		return nil, err
+	}
+	if err := r.write(disk, changes); err != nil {
+		_ = r.discard(disk)
+		_ = cleanUp(disk)
+		return nil, fmt.Errorf("the journal can't be written, and nothing was changed: %w", err)
+	}
+	if err := r.carryOut(disk, changes); err != nil {
+		if _, undone := undo(disk, r); undone != nil {
+			return nil, fmt.Errorf("%w; and it could not be taken back (%s): run crooked undo", err, undone)
+		}
+		return nil, fmt.Errorf("%w; all is as it was", err)
+	}
+	return r, nil
+}
+
+// prepare checks the disk against the changes and works out the record. Nothing is written.
+func prepare(disk Disk, title string, changes []Change, now time.Time) (*Record, error) {
+	r := &Record{Version: formatVersion, Time: now.UTC(), Title: title}
+	leaving := map[string]bool{}
+	for _, c := range changes {
+		if c.From != c.To {
+			leaving[c.From] = true
+		}
+	}
+	made, emptied := map[string]bool{}, map[string]Dir{}
+	var offset int64
+	for _, c := range changes {
+		info, err := disk.Lstat(c.From)
+		if err != nil {
+			return nil, fmt.Errorf("%s can't be looked at: %w", c.From, err)
+		}
+		content, err := disk.ReadFile(c.From)
+		if err != nil {
+			return nil, err
+		}
+		if !info.Mode().IsRegular() || !bytes.Equal(content, c.Before) {
+			return nil, fmt.Errorf("%s has changed since it was read", c.From)
+		}
+		if c.From != c.To {
+			if there, err := disk.Lstat(c.To); err == nil && !leaving[c.To] && !os.SameFile(info, there) {
+				return nil, fmt.Errorf("something stands at %s already (git may ignore it)", c.To)
+			}
+			if err := r.folders(disk, c, made, emptied); err != nil {
+				return nil, err
+			}
+		}
+		r.Files = append(r.Files, Entry{
+			From: c.From, To: c.To, Before: sum(c.Before), After: sum(c.After), Mode: info.Mode().Perm(), Modified: info.ModTime(),
+			Offset: offset, Size: int64(len(c.Before)),
+		})
+		offset += int64(len(c.Before))
+	}
+	for d := range made {
+		r.Made = append(r.Made, d)
+	}
+	slices.Sort(r.Made)
+	for _, d := range emptied {
+		r.Emptied = append(r.Emptied, d)
+	}
+	slices.SortFunc(r.Emptied, func(a, b Dir) int { return strings.Compare(b.Path, a.Path) })
+	return r, nil
+}
+
+// folders notes which folders a move makes and which it may empty.
+func (r *Record) folders(disk Disk, c Change, made map[string]bool, emptied map[string]Dir) error {
+	for dir := path.Dir(c.To); dir != "." && !made[dir]; dir = path.Dir(dir) {
+		info, err := disk.Lstat(dir)
+		if err == nil && !info.IsDir() {
+			return fmt.Errorf("%s is no folder, so %s can't be put there", dir, c.To)
+		}
+		if err == nil {
+			break
+		}
+		if !errors.Is(err, fs.ErrNotExist) {
+			return err
+		}
+		made[dir] = true
+	}
+	for dir := path.Dir(c.From); dir != "."; dir = path.Dir(dir) {
+		if _, known := emptied[dir]; known {
+			break
+		}
+		info, err := disk.Lstat(dir)
+		if err != nil {
+			return err
+		}
+		emptied[dir] = Dir{dir, info.Mode().Perm()}
+	}
+	return nil
+}
+
+// sameName says whether a file system may take two names for one.
+func sameName(a, b string) bool { return fold(a) == fold(b) }
+
+func fold(p string) string { return cases.Fold().String(norm.NFC.String(p)) }
+
+// write puts the record and the old contents on the disk. The state comes last: without it the record counts for nothing.
+func (r *Record) write(disk Disk, changes []Change) error {
+	records, err := Records(disk)
+	if err != nil {
+		return err
+	}
+	next := 1
+	for _, old := range records {
+		next = number(old.Name) + 1
+	}
+	r.Name = fmt.Sprintf("%04d", next)
+	for _, dir := range []string{recordsFolder, r.folder(), path.Join(r.folder(), "new"), path.Join(r.folder(), "held")} {
+		if err := disk.Mkdir(dir, 0o700); err != nil && !errors.Is(err, fs.ErrExist) {
+			return err
+		}
+	}
+	text, err := json.MarshalIndent(r, "", " ")
+	if err != nil {
+		return err
+	}
+	var pack bytes.Buffer
+	for _, c := range changes {
+		pack.Write(c.Before)
+	}
+	recordPath, packPath := path.Join(r.folder(), recordFile), path.Join(r.folder(), packFile)
+	if err := disk.Create(recordPath, text, 0o600); err != nil {
+		return err
+	}
+	if err := disk.Create(packPath, pack.Bytes(), 0o600); err != nil {
+		return err
+	}
+	for i, c := range changes {
+		if bytes.Equal(c.Before, c.After) {
+			continue
+		}
+		if err := disk.Create(r.newPath(i), c.After, r.Files[i].Mode); err != nil {
+			return err
+		}
+	}
+	if err := disk.Sync([]string{recordPath, packPath, r.folder(), recordsFolder}); err != nil {
+		return err
+	}
+	return r.setState(disk, Begun)
+}
+
+// newPath is where the new content of a file waits to be renamed into its place.
+func (r *Record) newPath(i int) string { return path.Join(r.folder(), "new", fmt.Sprint(i)) }
+
+// heldPath is where a file waits whose old place another file takes.
+func (r *Record) heldPath(i int) string { return path.Join(r.folder(), "held", fmt.Sprint(i)) }
+
+// carryOut makes the changes. Files whose old place is wanted are put aside first, so the order of the rest is free.
+func (r *Record) carryOut(disk Disk, changes []Change) error {
+	for _, dir := range r.Made {
+		if err := disk.Mkdir(dir, 0o755); err != nil && !errors.Is(err, fs.ErrExist) {
+			return err
+		}
+	}
+	wanted := map[string]bool{}
+	for _, c := range changes {
+		if c.From != c.To {
+			wanted[fold(c.To)] = true
+		}
+	}
+	at := make([]string, len(changes))
+	for i, c := range changes {
+		at[i] = c.From
+		if c.From != c.To && wanted[fold(c.From)] {
+			at[i] = r.heldPath(i)
+			if err := disk.Rename(c.From, at[i]); err != nil {
+				return err
+			}
+		}
+	}
+	var touched []string
+	for i, c := range changes {
+		touched = append(touched, c.To)
+		if err := r.putInPlace(disk, i, c, at[i]); err != nil {
+			return err
+		}
+	}
+	for _, d := range r.Emptied {
+		_ = disk.Remove(d.Path) // a folder that is not empty stays
+	}
+	if err := disk.Sync(touched); err != nil {
+		return err
+	}
+	return r.setState(disk, Done)
+}
+
+func (r *Record) putInPlace(disk Disk, i int, c Change, at string) error {
+	if bytes.Equal(c.Before, c.After) {
+		return disk.Rename(at, c.To)
+	}
+	if err := disk.Rename(r.newPath(i), c.To); err != nil {
+		return err
+	}
+	if c.From == c.To {
+		return nil
+	}
+	return disk.Remove(at)
+}

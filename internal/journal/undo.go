@@ -1,0 +1,206 @@
+package journal
+
+import (
+	"errors"
+	"fmt"
+	"io/fs"
+	"path"
+	"slices"
+	"strings"
+)
+
+// Outcome tells what an undo did.
+type Outcome struct {
+	Record *Record
+	// Kept are the files that somebody changed after the straighten, one sentence each. They were left as they are, and
+	// the record with the old contents was left too.
+	Kept []string
+}
+
+// ErrNothing means that there is no straighten to take back.
+var ErrNothing = errors.New("there is nothing to undo here")
+
+// Undo takes the last straighten back, finished or not. The lock must be held.
+func Undo(disk Disk) (*Outcome, error) {
+	records, err := Records(disk)
+	if err != nil {
+		return nil, err
+	}
+	for _, r := range records {
+		if r.State == Unbegun {
+			if err := r.discard(disk); err != nil {
+				return nil, err
+			}
+		}
+	}
+	records = slices.DeleteFunc(records, func(r *Record) bool { return r.State == Unbegun || r.State == Undone })
+	if len(records) == 0 {
+		_ = cleanUp(disk)
+		return nil, ErrNothing
+	}
+	return undo(disk, records[len(records)-1])
+}
+
+// undo brings every file of a record back. It looks only at what is on the disk, so it can be stopped and run again.
+func undo(disk Disk, r *Record) (*Outcome, error) {
+	u := &undoing{disk: disk, record: r, out: &Outcome{Record: r}, froms: map[string]int{}}
+	pack, err := disk.ReadFile(path.Join(r.folder(), packFile))
+	if err != nil {
+		return nil, fmt.Errorf("the old contents can't be read: %w", err)
+	}
+	u.pack = pack
+	for i, f := range r.Files {
+		u.froms[f.From] = i
+		if f.Offset < 0 || f.Size < 0 || f.Offset+f.Size > int64(len(pack)) || sum(u.old(f)) != f.Before {
+			return nil, fmt.Errorf("the old content of %s is damaged in %s", f.From, r.folder())
+		}
+	}
+	for _, step := range []func() error{u.folders, u.takeAway, u.putBack, u.dropFolders} {
+		if err := step(); err != nil {
+			return nil, err
+		}
+	}
+	touched := make([]string, len(r.Files))
+	for i, f := range r.Files {
+		touched[i] = f.From
+	}
+	if err := disk.Sync(touched); err != nil {
+		return nil, err
+	}
+	if len(u.out.Kept) > 0 {
+		return u.out, r.setState(disk, Undone)
+	}
+	if err := r.discard(disk); err != nil {
+		return nil, err
+	}
+	return u.out, cleanUp(disk)
+}
+
+type undoing struct {
+	disk   Disk
+	record *Record
+	pack   []byte
+	froms  map[string]int // the old paths
+	out    *Outcome
+}
+
+func (u *undoing) old(f Entry) []byte { return u.pack[f.Offset : f.Offset+f.Size] }
+
+func (u *undoing) keep(format string, args ...any) {
+	u.out.Kept = append(u.out.Kept, fmt.Sprintf(format, args...))
+}
+
+// sumAt gives the SHA-256 of the file at a path, and "" where there is none.
+func (u *undoing) sumAt(p string) (string, error) {
+	info, err := u.disk.Lstat(p)
+	if errors.Is(err, fs.ErrNotExist) {
+		return "", nil
+	}
+	if err != nil {
+		return "", err
+	}
+	if !info.Mode().IsRegular() {
+		return "not a file", nil
+	}
+	content, err := u.disk.ReadFile(p)
+	if err != nil {
+		return "", err
+	}
+	return sum(content), nil
+}
+
+// folders makes the old folders again.
+func (u *undoing) folders() error {
+	for i := len(u.record.Emptied) - 1; i >= 0; i-- {
+		d := u.record.Emptied[i]
+		if err := u.disk.Mkdir(d.Path, d.Mode); err != nil && !errors.Is(err, fs.ErrExist) {
+			return err
+		}
+	}
+	return nil
+}
+
+// takeAway clears the new places. A file that is whole and unchanged is renamed back, which keeps all that hangs on it;
+// an edited one is deleted, for its old content is in the pack. A place that is another file's old place is left to
+// putBack.
+func (u *undoing) takeAway() error {
+	for _, f := range u.record.Files {
+		if f.From == f.To {
+			continue
+		}
+		if _, other := u.froms[f.To]; other {
+			continue
+		}
+		now, err := u.sumAt(f.To)
+		if err != nil {
+			return err
+		}
+		there, err := u.sumAt(f.From)
+		if err != nil {
+			return err
+		}
+		caseOnly := sameName(f.From, f.To)
+		switch {
+		case now == "":
+		case now == f.Before && (there == "" || caseOnly):
+			if err := u.disk.Rename(f.To, f.From); err != nil {
+				return err
+			}
+		case now == f.After || now == f.Before:
+			if err := u.disk.Remove(f.To); err != nil {
+				return err
+			}
+		default:
+			u.keep("%s was changed after the move; it was left there, and its old content is at %s again", f.To, f.From)
+		}
+	}
+	return nil
+}
+
+// putBack gives every old place its old content.
+func (u *undoing) putBack() error {
+	arrived := map[string]string{} // what may have come to an old place: the new content of the file that moved there
+	for _, f := range u.record.Files {
+		arrived[f.To] = f.After
+	}
+	for i, f := range u.record.Files {
+		now, err := u.sumAt(f.From)
+		if err != nil {
+			return err
+		}
+		if now == f.Before {
+			continue
+		}
+		if now != "" && now != arrived[f.From] {
+			u.keep("%s was changed afterwards; it was left as it is, and its old content is in %s at byte %d", f.From, path.Join(u.record.folder(), packFile), f.Offset)
+			continue
+		}
+		if err := u.restore(i, f); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// restore writes an old content beside the journal and renames it into its place.
+func (u *undoing) restore(i int, f Entry) error {
+	temporary := path.Join(u.record.folder(), fmt.Sprintf("back-%d", i))
+	_ = u.disk.Remove(temporary)
+	if err := u.disk.Create(temporary, u.old(f), f.Mode); err != nil {
+		return err
+	}
+	if err := u.disk.Chtimes(temporary, f.Modified); err != nil {
+		return err
+	}
+	return u.disk.Rename(temporary, f.From)
+}
+
+// dropFolders deletes the folders that the straighten made, where they are empty.
+func (u *undoing) dropFolders() error {
+	made := slices.Clone(u.record.Made)
+	slices.SortFunc(made, func(a, b string) int { return strings.Compare(b, a) })
+	for _, dir := range made {
+		_ = u.disk.Remove(dir) // one that is not empty stays
+	}
+	return nil
+}

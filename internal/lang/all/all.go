@@ -1,0 +1,26 @@
+// Package all lists the language families, and says of other files whether they can hold mentions at all.
+package all
+
+import (
+	"path"
+	"strings"
+
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/style"
+	"crookedshelf/internal/lang/web"
+)
+
+// Families are all families, in the order in which they are asked.
+func Families() []lang.Family {
+	return []lang.Family{web.Family(), style.Family()}
+}
+
+// inert are the endings of files that name no other file: they can be moved without being read.
+const inert = " .avif .bmp .gif .ico .jpeg .jpg .png .webp .svg .eot .otf .ttf .woff .woff2 .mp3 .mp4 .ogg .wav .webm .pdf .zip .gz .wasm " +
+	".csv .tsv .txt .json .snap .bin .dat .geojson .glsl .vert .frag "
+
+// Inert says whether a file of no family holds data alone.
+func Inert(p string) bool {
+	ext := strings.ToLower(path.Ext(p))
+	return ext != "" && strings.Contains(inert, " "+ext+" ")
+}

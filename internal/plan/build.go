@@ -1,0 +1,127 @@
+package plan
+
+import (
+	"cmp"
+	"slices"
+
+	"crookedshelf/internal/convention"
+	"crookedshelf/internal/graph"
+	"crookedshelf/internal/placement"
+	"crookedshelf/internal/project"
+	"crookedshelf/internal/source"
+)
+
+// Input is what a plan is made from: all of one tree.
+type Input struct {
+	Convention *convention.Convention
+	Graph      *graph.Graph
+	Placement  *placement.Result
+	Inert      func(path string) bool // files that can't hold mentions
+}
+
+// builder is a plan in the making. Moves that turn out to be at fault are taken out, and the rest is worked out anew.
+type builder struct {
+	Input
+	tree    *project.Project
+	moves   map[project.FileID]string
+	blocked map[project.FileID]string // why a move is not made
+}
+
+// draft is one attempt: moves, edits and the trees that they give.
+type draft struct {
+	edits   map[project.FileID][]change
+	remarks []Remark
+	newID   []project.FileID
+	after   *graph.Graph
+}
+
+// change is an edit of a mention.
+type change struct {
+	edit    source.Edit
+	mention int
+	target  project.FileID // by its old ID; None where the mention leads to no file
+}
+
+// Build makes the plan and proves it. What can't be proved is blocked.
+func Build(in Input) *Plan {
+	b := &builder{Input: in, tree: in.Graph.Tree, moves: map[project.FileID]string{}, blocked: map[project.FileID]string{}}
+	for id, h := range in.Placement.Homes {
+		if h.Kind == placement.Misplaced {
+			b.moves[project.FileID(id)] = h.Path
+		}
+	}
+	b.blockUnreadable()
+	for {
+		b.blockPlaces()
+		if len(b.moves) == 0 {
+			return b.plan(&draft{})
+		}
+		before := len(b.blocked)
+		d := b.respell()
+		if len(b.blocked) == before {
+			b.prove(d)
+		}
+		if len(b.blocked) == before {
+			return b.plan(d)
+		}
+	}
+}
+
+// block takes a move out. The first reason stands.
+func (b *builder) block(id project.FileID, reason string) {
+	if _, moving := b.moves[id]; !moving {
+		return
+	}
+	delete(b.moves, id)
+	b.blocked[id] = reason
+}
+
+// moving lists the files that move, in the order of their paths.
+func (b *builder) moving() []project.FileID {
+	ids := make([]project.FileID, 0, len(b.moves))
+	for id := range b.moves {
+		ids = append(ids, id)
+	}
+	slices.Sort(ids)
+	return ids
+}
+
+// plan writes the outcome down.
+func (b *builder) plan(d *draft) *Plan {
+	p := &Plan{
+		Version:    Version,
+		Convention: Fingerprint{Path: b.Convention.Path, SHA256: Sum(b.Convention.Source)},
+		Steps:      b.steps(),
+		Edits:      []FileEdits{}, Blocked: []Blocked{}, Remarks: []Remark{},
+		Warnings: append(append([]string{}, b.tree.Warnings...), b.Graph.Warnings...),
+	}
+	for id := range d.edits {
+		p.Edits = append(p.Edits, b.fileEdits(id, d))
+	}
+	slices.SortFunc(p.Edits, func(x, y FileEdits) int { return cmp.Compare(x.Path, y.Path) })
+	for id, reason := range b.blocked {
+		h := b.Placement.Homes[id]
+		p.Blocked = append(p.Blocked, Blocked{From: b.tree.Path(id), To: h.Path, Shelf: h.Shelf.Name, Line: h.Line, Reason: reason})
+	}
+	slices.SortFunc(p.Blocked, func(x, y Blocked) int { return cmp.Compare(x.From, y.From) })
+	p.Remarks = append(p.Remarks, d.remarks...)
+	return p
+}
+
+func (b *builder) fileEdits(id project.FileID, d *draft) FileEdits {
+	content, _ := b.tree.Content(id)
+	after, _ := d.after.Tree.Content(d.newID[id])
+	out := FileEdits{Path: b.tree.Path(id), SHA256: Sum(content), After: Sum(after)}
+	for _, c := range d.edits[id] {
+		target := ""
+		if c.target != project.None {
+			target = d.after.Tree.Path(d.newID[c.target])
+		}
+		out.Changes = append(out.Changes, Change{
+			Span: c.edit.Span, Line: source.PositionAt(content, c.edit.Span.Start).Line,
+			Kind: b.Graph.Files[id].Mentions[c.mention].Kind.String(),
+			Old:  string(content[c.edit.Span.Start:c.edit.Span.End]), New: c.edit.New, Target: target,
+		})
+	}
+	return out
+}

@@ -1,0 +1,118 @@
+// Package plan works out the moves that a convention asks for, every rewrite that they cause, and the proof that nothing
+// is lost. A plan is plain data: it can be written and read back. Nothing here touches a disk.
+//
+// plan.go holds the data, build.go makes a plan, block.go takes moves out of it, respell.go makes the edits, prove.go
+// checks the outcome, steps.go puts the moves in order, stale.go compares a stored plan with the tree.
+package plan
+
+import (
+	"crypto/sha256"
+	"encoding/hex"
+
+	"crookedshelf/internal/source"
+)
+
+// Version is the version of the plan format.
+const Version = 1
+
+// Plan is what would be done to a project.
+type Plan struct {
+	Version    int         `json:"plan"`
+	Convention Fingerprint `json:"convention"`
+	Steps      []Step      `json:"steps"`
+	Edits      []FileEdits `json:"edits"`
+	Blocked    []Blocked   `json:"blocked"`
+	Remarks    []Remark    `json:"remarks"`
+	Warnings   []string    `json:"warnings"`
+}
+
+// Fingerprint is a file with the SHA-256 of its bytes, in hexadecimal.
+type Fingerprint struct {
+	Path   string `json:"path"`
+	SHA256 string `json:"sha256"`
+}
+
+// Step is a group of moves that belong together. Steps are in the order of dependency: what depends on least is first.
+type Step struct {
+	Title string `json:"title"`
+	Moves []Move `json:"moves"`
+}
+
+// Move takes a file to its home. Line is the line of the convention that says so.
+type Move struct {
+	From   string `json:"from"`
+	To     string `json:"to"`
+	Shelf  string `json:"shelf"`
+	Line   int    `json:"line"`
+	SHA256 string `json:"sha256"` // of the file before
+}
+
+// FileEdits are the edits of one file. Path is its path before the moves.
+type FileEdits struct {
+	Path    string   `json:"path"`
+	SHA256  string   `json:"sha256"` // of the file before
+	After   string   `json:"after"`  // SHA-256 of the file when it is done
+	Changes []Change `json:"changes"`
+}
+
+// Change is one edit with what it stood for. Old and New are the text as it stands in the file.
+type Change struct {
+	Span   source.Span `json:"span"`
+	Line   int         `json:"line"`
+	Kind   string      `json:"kind"`
+	Old    string      `json:"old"`
+	New    string      `json:"new"`
+	Target string      `json:"target"` // the path that it leads to, after the moves
+}
+
+// Blocked is a move that is not made.
+type Blocked struct {
+	From   string `json:"from"`
+	To     string `json:"to"`
+	Shelf  string `json:"shelf"`
+	Line   int    `json:"line"`
+	Reason string `json:"reason"`
+}
+
+// Remark is something that a reader should know of one edit.
+type Remark struct {
+	Path string `json:"path"`
+	Line int    `json:"line"`
+	Text string `json:"text"`
+}
+
+// Moves are the moves of all steps, in order.
+func (p *Plan) Moves() []Move {
+	var out []Move
+	for _, s := range p.Steps {
+		out = append(out, s.Moves...)
+	}
+	return out
+}
+
+// Empty says whether the plan changes nothing.
+func (p *Plan) Empty() bool { return len(p.Steps) == 0 && len(p.Edits) == 0 }
+
+// Changes counts the single edits.
+func (p *Plan) Changes() int {
+	n := 0
+	for _, e := range p.Edits {
+		n += len(e.Changes)
+	}
+	return n
+}
+
+// SourceEdits are the edits of the file in the form that source.Apply takes.
+func (e FileEdits) SourceEdits() []source.Edit {
+	out := make([]source.Edit, len(e.Changes))
+	for i, c := range e.Changes {
+		out[i] = source.Edit{Span: c.Span, New: c.New}
+	}
+	return out
+}
+
+// Sum is the SHA-256 of content in hexadecimal.
+func Sum(content []byte) string {
+	sum := sha256.Sum256(content)
+	return hex.EncodeToString(sum[:])
+}

@@ -1,0 +1,153 @@
+package plan
+
+import (
+	"bytes"
+	"encoding/json"
+	"fmt"
+	"slices"
+	"strings"
+
+	"crookedshelf/internal/graph"
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/project"
+	"crookedshelf/internal/source"
+)
+
+// Write gives the plan in its stored form.
+func (p *Plan) Write() ([]byte, error) {
+	var out bytes.Buffer
+	e := json.NewEncoder(&out)
+	e.SetEscapeHTML(false)
+	e.SetIndent("", "  ")
+	if err := e.Encode(p); err != nil {
+		return nil, err
+	}
+	return out.Bytes(), nil
+}
+
+// Read reads a stored plan. Paths that are no clean paths below the root are refused, whoever wrote them.
+func Read(text []byte) (*Plan, error) {
+	var p Plan
+	d := json.NewDecoder(bytes.NewReader(text))
+	d.DisallowUnknownFields()
+	if err := d.Decode(&p); err != nil {
+		return nil, fmt.Errorf("this is no plan: %w", err)
+	}
+	if p.Version != Version {
+		return nil, fmt.Errorf("the plan is of version %d, and this program reads version %d", p.Version, Version)
+	}
+	for _, m := range p.Moves() {
+		for _, path := range []string{m.From, m.To} {
+			if !project.CleanPath(path) {
+				return nil, fmt.Errorf("the plan names %q, which is no path below the project's root", path)
+			}
+		}
+	}
+	for _, e := range p.Edits {
+		if !project.CleanPath(e.Path) {
+			return nil, fmt.Errorf("the plan names %q, which is no path below the project's root", e.Path)
+		}
+	}
+	return &p, nil
+}
+
+// Outcome is a plan laid over a tree: what applying it needs, file by file.
+type Outcome struct {
+	Files []OutcomeFile // in the order of the steps, edited files that stay last
+
+	moves    map[project.FileID]string
+	contents map[project.FileID][]byte
+}
+
+// OutcomeFile is one file that changes.
+type OutcomeFile struct {
+	From, To string
+	Before   []byte
+	After    []byte // the same slice as Before where the bytes stay
+	Edited   bool
+}
+
+// Apply lays a plan over a tree. changed tells what is no longer as the plan says, one sentence each; then there is no
+// outcome.
+func (p *Plan) Apply(tree *project.Project) (out *Outcome, changed []string) {
+	out = &Outcome{moves: map[project.FileID]string{}, contents: map[project.FileID][]byte{}}
+	edits := map[string]FileEdits{}
+	for _, e := range p.Edits {
+		edits[e.Path] = e
+	}
+	tell := func(format string, args ...any) { changed = append(changed, fmt.Sprintf(format, args...)) }
+	take := func(from, to, sum string) {
+		id, ok := tree.Lookup(from)
+		if !ok {
+			tell("%s is gone", from)
+			return
+		}
+		content, err := tree.Content(id)
+		if err != nil {
+			tell("%s", err)
+			return
+		}
+		if Sum(content) != sum {
+			tell("%s has changed", from)
+			return
+		}
+		f := OutcomeFile{From: from, To: to, Before: content, After: content}
+		if e, ok := edits[from]; ok {
+			delete(edits, from)
+			f.Edited = true
+			f.After, err = source.Apply(content, e.SourceEdits())
+			if err != nil || Sum(f.After) != e.After {
+				tell("the edits of %s do not fit it", from)
+				return
+			}
+			out.contents[id] = f.After
+		}
+		if to != from {
+			out.moves[id] = to
+		}
+		out.Files = append(out.Files, f)
+	}
+	for _, m := range p.Moves() {
+		take(m.From, m.To, m.SHA256)
+	}
+	for _, e := range p.Edits {
+		if _, left := edits[e.Path]; left {
+			take(e.Path, e.Path, e.SHA256)
+		}
+	}
+	if len(changed) > 0 {
+		return nil, changed
+	}
+	return out, nil
+}
+
+// Unproved holds the references of the tree that the outcome was made on against those that it gives, and tells what does
+// not lead where it led. It finds what came into the project after the plan was made.
+func (o *Outcome) Unproved(g *graph.Graph) []string {
+	tree, newID, err := g.Tree.Overlay(o.moves, o.contents)
+	if err != nil {
+		return []string{err.Error()}
+	}
+	edited := map[project.FileID]bool{}
+	for id := range o.contents {
+		edited[newID[id]] = true
+	}
+	after := g.Rebuild(tree, newID, edited)
+	var changed []string
+	for id := range g.Files {
+		old, now := &g.Files[id], &after.Files[newID[id]]
+		if len(old.Targets) != len(now.Targets) {
+			changed = append(changed, fmt.Sprintf("%s refers to other files than the plan knows", g.Tree.Path(project.FileID(id))))
+			continue
+		}
+		for i := range old.Targets {
+			if old.Targets[i].Kind == lang.ToFile && !same(newID, old.Targets[i], now.Targets[i]) {
+				ref := graph.Reference{From: project.FileID(id), Mention: i}
+				changed = append(changed, fmt.Sprintf("%s:%s refers to %s, and the plan does not follow it there",
+					g.Tree.Path(project.FileID(id)), g.Position(ref), g.Tree.Path(old.Targets[i].File)))
+			}
+		}
+	}
+	slices.SortFunc(changed, strings.Compare)
+	return changed
+}

@@ -1,0 +1,68 @@
+package plan
+
+import (
+	"slices"
+	"strings"
+
+	"crookedshelf/internal/graph"
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/project"
+)
+
+// steps groups the moves by the shelf instance that they go to, and puts the groups in the order of dependency: what
+// depends on least comes first. Groups that depend on one another in a circle are one step.
+func (b *builder) steps() []Step {
+	groups := map[string]int{}
+	var titles []string
+	var members [][]project.FileID
+	groupOf := map[project.FileID]int{}
+	for _, id := range b.moving() {
+		h := b.Placement.Homes[id]
+		key := h.Shelf.Name + "\x00" + h.Instance
+		g, known := groups[key]
+		if !known {
+			g = len(titles)
+			groups[key] = g
+			titles = append(titles, h.Shelf.Name+" at "+h.Instance)
+			members = append(members, nil)
+		}
+		members[g] = append(members[g], id)
+		groupOf[id] = g
+	}
+	next := func(g int) []int {
+		var out []int
+		for _, id := range members[g] {
+			for _, t := range b.Graph.Files[id].Targets {
+				if t.Kind != lang.ToFile {
+					continue
+				}
+				if to, moves := groupOf[t.File]; moves && to != g {
+					out = append(out, to)
+				}
+			}
+		}
+		slices.Sort(out)
+		return slices.Compact(out)
+	}
+	steps := []Step{}
+	for _, component := range graph.Components(len(titles), next) {
+		var step Step
+		var names []string
+		for _, g := range component {
+			names = append(names, titles[g])
+			for _, id := range members[g] {
+				step.Moves = append(step.Moves, b.move(id))
+			}
+		}
+		slices.SortFunc(step.Moves, func(x, y Move) int { return strings.Compare(x.From, y.From) })
+		step.Title = strings.Join(names, ", ")
+		steps = append(steps, step)
+	}
+	return steps
+}
+
+func (b *builder) move(id project.FileID) Move {
+	h := b.Placement.Homes[id]
+	content, _ := b.tree.Content(id)
+	return Move{From: b.tree.Path(id), To: b.moves[id], Shelf: h.Shelf.Name, Line: h.Line, SHA256: Sum(content)}
+}

@@ -1,0 +1,101 @@
+package report
+
+import (
+	"fmt"
+	"io"
+
+	"crookedshelf/internal/engine"
+	"crookedshelf/internal/finding"
+)
+
+// columnLimit is the width up to which paths are put in columns; longer ones run over.
+const columnLimit = 56
+
+// Check writes findings grouped by rule and shelf.
+func Check(out io.Writer, c *engine.Check, convention string, style Style) error {
+	p := &printer{out: out}
+	look := style.palette()
+	warnings(p, c.Warnings, look)
+	for _, rule := range finding.Rules() {
+		var found []finding.Finding
+		for _, f := range c.Findings {
+			if f.Rule == rule.ID {
+				found = append(found, f)
+			}
+		}
+		if len(found) == 0 {
+			continue
+		}
+		if !style.Quiet {
+			p.line("%s  %s", look.head(fmt.Sprintf("%s %d", rule.ID, len(found))), look.faint(rule.Title))
+		}
+		if rule.ID == finding.Misplaced {
+			misplaced(p, found, convention, style)
+		} else {
+			for _, f := range found {
+				p.line("  %s  %s", pad(Clean(f.Path), pathWidth(found)), look.faint(f.Reason))
+			}
+		}
+		if !style.Quiet {
+			p.line("")
+		}
+	}
+	if style.Quiet {
+		return p.err
+	}
+	for _, name := range c.Unused {
+		p.line("%s", look.faint(fmt.Sprintf("note: no file belongs on the shelf %s", name)))
+	}
+	title := c.Title
+	if title == "" {
+		title = "The project"
+	}
+	switch {
+	case c.Files == 0:
+		p.line("%s: the convention matches nothing here; no file was judged", title)
+	case len(c.Findings) == 0:
+		p.line("%s %s", look.good("All straight."), fmt.Sprintf("%s: %s judged.", title, Count(c.Files, "file")))
+	default:
+		p.line("%s: %s judged, %s.", title, Count(c.Files, "file"), look.bad(Count(len(c.Findings), "finding")))
+		p.line("%s", look.faint("crooked plan shows the moves and every rewrite that they cause."))
+	}
+	return p.err
+}
+
+func misplaced(p *printer, found []finding.Finding, convention string, style Style) {
+	look := style.palette()
+	width := pathWidth(found)
+	var shelves []string
+	by := map[string][]finding.Finding{}
+	for _, f := range found {
+		if by[f.Shelf] == nil {
+			shelves = append(shelves, f.Shelf)
+		}
+		by[f.Shelf] = append(by[f.Shelf], f)
+	}
+	for _, shelf := range shelves {
+		if !style.Quiet {
+			p.line("  %s", look.head(shelf))
+		}
+		for _, f := range by[shelf] {
+			p.line("    %s %s %s  %s", pad(Clean(f.Path), width), look.faint("->"), look.home(Clean(f.Home)), look.faint(fmt.Sprintf("%s:%d", convention, f.Line)))
+		}
+	}
+}
+
+func pathWidth(found []finding.Finding) int {
+	paths := make([]string, len(found))
+	for i, f := range found {
+		paths[i] = Clean(f.Path)
+	}
+	return widest(paths, columnLimit)
+}
+
+func warnings(p *printer, all []string, look palette) {
+	for _, w := range all {
+		p.line("%s %s", look.bad("warning:"), Clean(w))
+	}
+	if len(all) > 0 {
+		p.line("")
+	}
+}

@@ -1,0 +1,83 @@
+package report
+
+import (
+	"fmt"
+	"io"
+	"strings"
+
+	"github.com/aymanbagabas/go-udiff"
+
+	"crookedshelf/internal/plan"
+)
+
+// Patch writes an outcome as a patch with renames, as git-apply takes it (git-diff, section GENERATING PATCH TEXT WITH
+// -P). A move through a place that another file leaves is no trouble: git looks at all old names before it writes.
+func Patch(out io.Writer, made *plan.Plan, outcome *plan.Outcome) error {
+	edits := map[string]plan.FileEdits{}
+	for _, e := range made.Edits {
+		edits[e.Path] = e
+	}
+	for _, f := range outcome.Files {
+		from, to := gitQuote("a/"+f.From), gitQuote("b/"+f.To)
+		var head strings.Builder
+		fmt.Fprintf(&head, "diff --git %s %s\n", from, to)
+		if f.From != f.To {
+			fmt.Fprintf(&head, "similarity index %d%%\nrename from %s\nrename to %s\n", similarity(f, edits[f.From]), gitQuote(f.From), gitQuote(f.To))
+		}
+		if f.Edited {
+			var changes []udiff.Edit
+			for _, c := range edits[f.From].Changes {
+				changes = append(changes, udiff.Edit{Start: c.Span.Start, End: c.Span.End, New: c.New})
+			}
+			text, err := udiff.ToUnified(from, to, string(f.Before), changes, udiff.DefaultContextLines)
+			if err != nil {
+				return fmt.Errorf("%s: %w", f.From, err)
+			}
+			head.WriteString(text)
+		}
+		if _, err := io.WriteString(out, head.String()); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// similarity is the share of bytes that stay, in per cent; 100 only if all do.
+func similarity(f plan.OutcomeFile, e plan.FileEdits) int {
+	changed := 0
+	for _, c := range e.Changes {
+		changed += max(c.Span.Len(), len(c.New))
+	}
+	if changed == 0 {
+		return 100
+	}
+	size := max(len(f.Before), len(f.After), 1)
+	return max(0, min(99, 100-(changed*100+size-1)/size))
+}
+
+// gitQuote writes a path as git does with core.quotePath off: in quotes with C escapes if it holds a control character, a
+// quote or a backslash.
+func gitQuote(p string) string {
+	if !strings.ContainsFunc(p, func(r rune) bool { return r < 0x20 || r == 0x7f || r == '"' || r == '\\' }) {
+		return p
+	}
+	var out strings.Builder
+	out.WriteByte('"')
+	for i := range len(p) {
+		switch c := p[i]; {
+		case c == '"' || c == '\\':
+			out.WriteByte('\\')
+			out.WriteByte(c)
+		case c == '\n':
+			out.WriteString(`\n`)
+		case c == '\t':
+			out.WriteString(`\t`)
+		case c < 0x20 || c == 0x7f:
+			fmt.Fprintf(&out, `\%03o`, c)
+		default:
+			out.WriteByte(c)
+		}
+	}
+	out.WriteByte('"')
+	return out.String()
+}

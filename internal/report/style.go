@@ -1,0 +1,87 @@
+// Package report writes what the engine found: text for people, JSON for programs, and patches. It sees data only.
+package report
+
+import (
+	"fmt"
+	"io"
+	"strconv"
+	"strings"
+	"unicode"
+	"unicode/utf8"
+
+	"github.com/fatih/color"
+)
+
+// Style says how text is written.
+type Style struct {
+	Color bool
+	Quiet bool // only what is wrong, without headings and advice
+}
+
+// paint gives a function that writes text in a colour, or plainly.
+func (s Style) paint(attributes ...color.Attribute) func(string) string {
+	c := color.New(attributes...)
+	if s.Color {
+		c.EnableColor()
+	} else {
+		c.DisableColor()
+	}
+	return func(text string) string { return c.Sprint(text) }
+}
+
+// palette is what each part of a report looks like.
+type palette struct{ head, path, home, faint, bad, good func(string) string }
+
+func (s Style) palette() palette {
+	return palette{
+		head: s.paint(color.Bold), path: s.paint(), home: s.paint(color.FgGreen), faint: s.paint(color.Faint),
+		bad: s.paint(color.FgRed), good: s.paint(color.FgGreen, color.Bold),
+	}
+}
+
+// Clean makes a path safe to show: one with control characters or invalid text is quoted.
+func Clean(p string) string {
+	if utf8.ValidString(p) && !strings.ContainsFunc(p, func(r rune) bool { return unicode.IsControl(r) || r == '\u202e' || r == '\u2028' }) {
+		return p
+	}
+	return strconv.Quote(p)
+}
+
+// Count writes a number with its noun: 1 file, 2 files.
+func Count(n int, noun string) string {
+	if n == 1 {
+		return "1 " + noun
+	}
+	return strconv.Itoa(n) + " " + noun + "s"
+}
+
+// printer writes and keeps the first error.
+type printer struct {
+	out io.Writer
+	err error
+}
+
+func (p *printer) line(format string, args ...any) {
+	if p.err == nil {
+		_, p.err = fmt.Fprintf(p.out, format+"\n", args...)
+	}
+}
+
+// pad fills a text with blanks up to a width in runes.
+func pad(text string, width int) string {
+	if n := utf8.RuneCountInString(text); n < width {
+		return text + strings.Repeat(" ", width-n)
+	}
+	return text
+}
+
+// widest is the width of the widest text, at most limit.
+func widest(texts []string, limit int) int {
+	w := 0
+	for _, t := range texts {
+		if n := utf8.RuneCountInString(t); n <= limit {
+			w = max(w, n)
+		}
+	}
+	return w
+}
