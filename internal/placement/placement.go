@@ -177,23 +177,25 @@ func belongs(s *convention.Shelf, file string, stands bool, standing convention.
 		return entry{}, false
 	}
 	if len(s.From) == 0 {
-		return taken(s, file, entry{})
+		return taken(s, file, entry{}, agrees)
+	}
+	if stands { // history does not matter where the file has arrived; a name that says otherwise does
+		if e, ok := taken(s, file, entry{standing, s.At.Line}, overrides); ok {
+			return e, true
+		}
 	}
 	for _, t := range s.From {
 		if c, ok := t.Match(file); ok {
-			if e, ok := taken(s, file, entry{c, t.Line}); ok {
+			if e, ok := taken(s, file, entry{c, t.Line}, agrees); ok {
 				return e, true
 			}
 		}
-	}
-	if stands {
-		return taken(s, file, entry{standing, s.At.Line})
 	}
 	return entry{}, false
 }
 
 // taken adds what an entry of takes says of the file's name. A shelf without takes asks for nothing more.
-func taken(s *convention.Shelf, file string, from entry) (entry, bool) {
+func taken(s *convention.Shelf, file string, from entry, merge merger) (entry, bool) {
 	if len(s.Takes) == 0 {
 		return from, true
 	}
@@ -212,17 +214,26 @@ func taken(s *convention.Shelf, file string, from entry) (entry, bool) {
 	return entry{}, false
 }
 
-// merge puts captures together; a name bound in both must be the same words.
-func merge(a, b convention.Captures) (convention.Captures, bool) {
-	out := convention.Captures{Values: map[string]string{}, Dirs: a.Dirs}
-	for k, v := range b.Values {
-		out.Values[k] = v
-	}
-	for k, v := range a.Values {
-		if other, both := b.Values[k]; both && !convention.SameWords(v, other) {
-			return out, false
+// merger puts the captures of where a file lies together with those of its name.
+type merger func(place, name convention.Captures) (convention.Captures, bool)
+
+// agrees: a name bound in both must be the same words.
+func agrees(place, name convention.Captures) (convention.Captures, bool) {
+	for k, v := range place.Values {
+		if other, both := name.Values[k]; both && !convention.SameWords(v, other) {
+			return convention.Captures{}, false
 		}
-		out.Values[k] = v
+	}
+	return overrides(name, place)
+}
+
+// overrides: what the second says counts.
+func overrides(first, second convention.Captures) (convention.Captures, bool) {
+	out := convention.Captures{Values: map[string]string{}, Dirs: first.Dirs + second.Dirs}
+	for _, values := range []map[string]string{first.Values, second.Values} {
+		for k, v := range values {
+			out.Values[k] = v
+		}
 	}
 	return out, true
 }

@@ -29,11 +29,12 @@ const (
 	cOperator
 )
 
-// classes has the class of every byte; word is true where a byte may go on in an identifier. Bytes from 0x80 up count as
-// letters; the white space among them is sorted out by unicodeSpace.
+// classes has the class of every byte; word is true where a byte may go on in an identifier, plainWord where it does so
+// without a second look. Bytes from 0x80 up count as letters; the white space among them is sorted out by unicodeSpace.
 var (
-	classes = makeClasses()
-	word    = makeWord()
+	classes   = makeClasses()
+	word      = makeWord(0x100)
+	plainWord = makeWord(0x80)
 	// stops end the fast inner loops over strings and over JSX text.
 	stringStops = makeStops("'\"\\\n\r")
 	tmplStops   = makeStops("`\\$")
@@ -64,9 +65,9 @@ func makeClasses() (t [256]class) {
 	return t
 }
 
-func makeWord() (t [256]bool) {
-	for c := range t {
-		t[c] = classes[c] == cWord || classes[c] == cDigit
+func makeWord(below int) (t [256]bool) {
+	for c := range below {
+		t[c] = (classes[c] == cWord || classes[c] == cDigit) && (c != '\\' || below > 0x80)
 	}
 	return t
 }

@@ -4,6 +4,9 @@ import "strings"
 
 // wordEnd gives the end of the identifier that begins at i.
 func (s *scanner) wordEnd(i int) int {
+	for i < len(s.src) && plainWord[s.src[i]] {
+		i++
+	}
 	for i < len(s.src) && word[s.src[i]] {
 		if s.src[i] >= 0x80 {
 			if n, _ := unicodeSpace(s.src, i); n > 0 {
@@ -11,7 +14,7 @@ func (s *scanner) wordEnd(i int) int {
 			}
 		} else if s.src[i] == '\\' && s.at(i+1) == 'u' && s.at(i+2) == '{' { // \u{61}
 			i += 2
-			for i < len(s.src) && s.src[i] != '}' && (word[s.src[i]] || s.src[i] == '{') {
+			for i < len(s.src) && (plainWord[s.src[i]] || s.src[i] == '{') {
 				i++
 			}
 			if s.at(i) != '}' {

@@ -1,0 +1,342 @@
+// Command migrate moves real projects and asks their own compiler about it. For each case it lays out a package's
+// published sources with a convention, and then: the compiler must report the same before and after straighten, moved
+// paths apart; a second check must find nothing; the patch of the plan must give the same tree under git apply; undo must
+// give every byte back.
+//
+//	go run ./oracle/migrate -crooked ./crooked -npm oracle/npm [case...]
+//
+// Exit code 0: all cases held. 1: one did not. 2: bad input.
+package main
+
+import (
+	"bytes"
+	"crypto/sha256"
+	"embed"
+	"encoding/json"
+	"errors"
+	"flag"
+	"fmt"
+	"io/fs"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"regexp"
+	"slices"
+	"strings"
+	"time"
+
+	"golang.org/x/tools/txtar"
+
+	"crookedshelf/internal/plan"
+)
+
+//go:embed cases/*.txtar
+var cases embed.FS
+
+// leastMoves is what a case must move to count.
+const leastMoves = 100
+
+type migration struct {
+	name    string
+	crooked string // the program
+	npm     string // the folder with node_modules
+	dir     string
+}
+
+func main() {
+	crooked := flag.String("crooked", "./crooked", "the built program")
+	npm := flag.String("npm", "oracle/npm", "the folder in which npm ci was run")
+	keep := flag.Bool("keep", false, "keep the folders")
+	flag.Parse()
+	entries, err := cases.ReadDir("cases")
+	if err != nil {
+		fail(err)
+	}
+	ran, failed := 0, 0
+	for _, e := range entries {
+		name := strings.TrimSuffix(e.Name(), ".txtar")
+		if flag.NArg() > 0 && !slices.Contains(flag.Args(), name) {
+			continue
+		}
+		ran++
+		m := migration{name: name, crooked: absolute(*crooked), npm: absolute(*npm)}
+		if m.dir, err = os.MkdirTemp("", "migrate-"+name+"-"); err != nil {
+			fail(err)
+		}
+		if err := m.run(); err != nil {
+			failed++
+			fmt.Printf("%s: FAILED in %s: %s\n", name, m.dir, err)
+			continue
+		}
+		if !*keep {
+			os.RemoveAll(m.dir)
+		}
+	}
+	if ran == 0 {
+		fail(errors.New("no such case"))
+	}
+	fmt.Printf("%d migrations, %d failed\n", ran, failed)
+	if failed > 0 {
+		os.Exit(1)
+	}
+}
+
+func fail(err error) {
+	fmt.Fprintln(os.Stderr, "migrate:", err)
+	os.Exit(2)
+}
+
+func absolute(p string) string {
+	abs, err := filepath.Abs(p)
+	if err != nil {
+		fail(err)
+	}
+	return abs
+}
+
+// lay writes the case: the copied sources, the files of the case, and a link to the installed packages.
+func (m *migration) lay() error {
+	text, err := cases.ReadFile("cases/" + m.name + ".txtar")
+	if err != nil {
+		return err
+	}
+	archive := txtar.Parse(text)
+	for line := range strings.Lines(string(archive.Comment)) {
+		fields := strings.Fields(line)
+		if len(fields) != 3 || fields[0] != "copy" {
+			return fmt.Errorf("the line %q is not: copy FROM TO", line)
+		}
+		from := filepath.Join(m.npm, "node_modules", filepath.FromSlash(fields[1]))
+		if err := os.CopyFS(filepath.Join(m.dir, fields[2]), os.DirFS(from)); err != nil {
+			return err
+		}
+	}
+	for _, f := range archive.Files {
+		if err := os.WriteFile(filepath.Join(m.dir, f.Name), f.Data, 0o644); err != nil {
+			return err
+		}
+	}
+	return os.Symlink(filepath.Join(m.npm, "node_modules"), filepath.Join(m.dir, "node_modules"))
+}
+
+func (m *migration) run() error {
+	if err := m.lay(); err != nil {
+		return err
+	}
+	before, err := hashes(m.dir)
+	if err != nil {
+		return err
+	}
+	reported, compileTime, err := m.compile()
+	if err != nil {
+		return err
+	}
+	planFile := m.dir + ".plan.json"
+	defer os.Remove(planFile)
+	if out, err := m.call("plan", "-o", planFile); err != nil {
+		return fmt.Errorf("plan: %w\n%s", err, out)
+	}
+	text, err := os.ReadFile(planFile)
+	if err != nil {
+		return err
+	}
+	made, err := plan.Read(text)
+	if err != nil {
+		return err
+	}
+	if n := len(made.Moves()); n < leastMoves {
+		return fmt.Errorf("only %d files move", n)
+	}
+	patched, err := m.patched()
+	if err != nil {
+		return err
+	}
+	start := time.Now()
+	if out, err := m.call("straighten", "--yes", "--plan", planFile); err != nil {
+		return fmt.Errorf("straighten: %w\n%s", err, out)
+	}
+	took := time.Since(start)
+	after, err := hashes(m.dir)
+	if err != nil {
+		return err
+	}
+	if d := differences(patched, after); d != "" {
+		return fmt.Errorf("git apply gives another tree: %s", d)
+	}
+	if out, err := m.call("check"); err != nil {
+		return fmt.Errorf("the second check: %w\n%s", err, out)
+	}
+	moved := map[string]string{}
+	for _, mv := range made.Moves() {
+		moved[mv.From] = mv.To
+	}
+	again, _, err := m.compile()
+	if err != nil {
+		return err
+	}
+	old := normalize(reported, moved)
+	if now := normalize(again, nil); !slices.Equal(old, now) {
+		return fmt.Errorf("the compiler reports %d lines before and %d after:\n%s", len(old), len(now), firstDifference(old, now))
+	}
+	if out, err := m.call("undo"); err != nil {
+		return fmt.Errorf("undo: %w\n%s", err, out)
+	}
+	back, err := hashes(m.dir)
+	if err != nil {
+		return err
+	}
+	if d := differences(before, back); d != "" {
+		return fmt.Errorf("undo gives another tree: %s", d)
+	}
+	fmt.Printf("%s: %d files moved and %d mentions rewritten in %d files in %.2f s; the compiler reports the same %d lines before and after (%.0f s a run); git apply gives the same tree; undo gives every byte back\n",
+		m.name, len(made.Moves()), made.Changes(), len(made.Edits), took.Seconds(), len(old), compileTime.Seconds())
+	return nil
+}
+
+func (m *migration) call(args ...string) (string, error) {
+	cmd := exec.Command(m.crooked, append(args, "--root", m.dir)...)
+	out, err := cmd.CombinedOutput()
+	return string(out), err
+}
+
+// patched applies the plan's patch to a copy of the tree and gives its hashes.
+func (m *migration) patched() (map[string]string, error) {
+	patch := m.dir + ".patch"
+	defer os.Remove(patch)
+	if out, err := m.call("plan", "--patch", "-o", patch); err != nil {
+		return nil, fmt.Errorf("plan --patch: %w\n%s", err, out)
+	}
+	copied, err := os.MkdirTemp("", "patched-")
+	if err != nil {
+		return nil, err
+	}
+	defer os.RemoveAll(copied)
+	entries, err := os.ReadDir(m.dir)
+	if err != nil {
+		return nil, err
+	}
+	for _, e := range entries {
+		from, to := filepath.Join(m.dir, e.Name()), filepath.Join(copied, e.Name())
+		switch {
+		case e.IsDir():
+			err = os.CopyFS(to, os.DirFS(from))
+		case e.Type().IsRegular():
+			var b []byte
+			if b, err = os.ReadFile(from); err == nil {
+				err = os.WriteFile(to, b, 0o644)
+			}
+		}
+		if err != nil {
+			return nil, err
+		}
+	}
+	cmd := exec.Command("git", "apply", "--whitespace=nowarn", patch)
+	cmd.Dir = copied
+	cmd.Env = append(os.Environ(), "GIT_CEILING_DIRECTORIES="+filepath.Dir(copied))
+	if out, err := cmd.CombinedOutput(); err != nil {
+		return nil, fmt.Errorf("git apply: %w\n%s", err, out)
+	}
+	return hashes(copied)
+}
+
+// compile runs the compiler and gives its lines. An exit code of 1 or 2 means that it has something to report.
+func (m *migration) compile() ([]string, time.Duration, error) {
+	start := time.Now()
+	cmd := exec.Command("node", "--max-old-space-size=8000", filepath.Join(m.npm, "node_modules", "typescript", "bin", "tsc"), "--noEmit", "--pretty", "false", "-p", m.dir)
+	cmd.Dir = m.dir
+	var out bytes.Buffer
+	cmd.Stdout, cmd.Stderr = &out, &out
+	err := cmd.Run()
+	var exit *exec.ExitError
+	if err != nil && !(errors.As(err, &exit) && exit.ExitCode() <= 2) {
+		return nil, 0, fmt.Errorf("the compiler: %w\n%s", err, out.String())
+	}
+	var lines []string
+	for line := range strings.Lines(strings.ReplaceAll(out.String(), m.dir+"/", "")) {
+		lines = append(lines, strings.TrimRight(line, "\n"))
+	}
+	return lines, time.Since(start), nil
+}
+
+var (
+	place  = regexp.MustCompile(`^([^(\s][^(]*)\((\d+),\d+\): `)
+	quoted = regexp.MustCompile(`'\.{1,2}/[^']*'|"[^"]*"`)
+)
+
+// normalize makes reports of before and after alike: files by their new paths, lines without columns (a rewritten
+// specifier shifts what follows on its line), and specifiers in messages left out. Lines that go on a report are kept.
+func normalize(lines []string, moved map[string]string) []string {
+	var out []string
+	for _, line := range lines {
+		if m := place.FindStringSubmatch(line); m != nil {
+			file := m[1]
+			if to, ok := moved[file]; ok {
+				file = to
+			}
+			line = file + ":" + m[2] + ": " + line[len(m[0]):]
+		}
+		out = append(out, quoted.ReplaceAllString(line, "'…'"))
+	}
+	slices.Sort(out)
+	return out
+}
+
+func firstDifference(a, b []string) string {
+	var out strings.Builder
+	for _, l := range a {
+		if !slices.Contains(b, l) && out.Len() < 1500 {
+			fmt.Fprintf(&out, "before only: %s\n", l)
+		}
+	}
+	for _, l := range b {
+		if !slices.Contains(a, l) && out.Len() < 3000 {
+			fmt.Fprintf(&out, "after only:  %s\n", l)
+		}
+	}
+	return out.String()
+}
+
+// hashes gives the SHA-256 of every file below dir with its mode, and "folder" for every folder.
+func hashes(dir string) (map[string]string, error) {
+	out := map[string]string{}
+	err := filepath.WalkDir(dir, func(p string, d fs.DirEntry, err error) error {
+		if err != nil {
+			return err
+		}
+		rel, _ := filepath.Rel(dir, p)
+		switch {
+		case d.Name() == "node_modules" || d.Name() == ".crooked":
+			if d.IsDir() {
+				return fs.SkipDir
+			}
+			return nil
+		case d.IsDir():
+			out[rel] = "folder"
+			return nil
+		}
+		b, err := os.ReadFile(p)
+		out[rel] = fmt.Sprintf("%x", sha256.Sum256(b))
+		return err
+	})
+	return out, err
+}
+
+func differences(a, b map[string]string) string {
+	var out []string
+	for p, h := range a {
+		if b[p] != h {
+			out = append(out, p)
+		}
+	}
+	for p := range b {
+		if _, ok := a[p]; !ok {
+			out = append(out, p)
+		}
+	}
+	slices.Sort(out)
+	if len(out) == 0 {
+		return ""
+	}
+	text, _ := json.Marshal(out[:min(10, len(out))])
+	return fmt.Sprintf("%d paths, %s", len(out), text)
+}
