@@ -109,7 +109,7 @@ func (b *builder) respellMention(d *draft, ref graph.Reference) {
 	}
 	if spelling.Text == m.Text {
 		if before.Kind == lang.ToFile { // the text is right for the file, and the file's twin went elsewhere
-			b.blockReference(d, ref, fmt.Sprintf("%s and %s stand for one thing and would part", b.tree.Path(before.File), b.pathOr(before.Also)))
+			b.blockReference(d, ref, "")
 		}
 		return
 	}
@@ -126,13 +126,6 @@ func (b *builder) respellMention(d *draft, ref graph.Reference) {
 			Path: b.tree.Path(id), Line: b.Graph.Position(ref).Line, Text: fmt.Sprintf("%s became %s: %s", m.Text, spelling.Text, spelling.Remark),
 		})
 	}
-}
-
-func (b *builder) pathOr(id project.FileID) string {
-	if id == project.None {
-		return "its twin"
-	}
-	return b.tree.Path(id)
 }
 
 // same says whether a target of the old tree is the target of the new one.
@@ -155,7 +148,12 @@ func same(newID []project.FileID, before, now lang.Target) bool {
 func (b *builder) blockReference(d *draft, ref graph.Reference, reason string) {
 	n := &b.Graph.Files[ref.From]
 	m, before := n.Mentions[ref.Mention], n.Targets[ref.Mention]
-	if reason == "" {
+	now := d.after.Files[d.newID[ref.From]].Targets[ref.Mention]
+	switch {
+	case reason != "":
+	case before.Also != project.None && now.File == d.newID[before.File]:
+		reason = fmt.Sprintf("%s and %s stand for one thing and would part", b.tree.Path(before.File), b.tree.Path(before.Also))
+	default:
 		reason = fmt.Sprintf("%s:%s refers to it as %q, and no new spelling of that leads to it", b.tree.Path(ref.From), b.Graph.Position(ref), m.Text)
 	}
 	for _, id := range []project.FileID{before.File, before.Also, ref.From} {
@@ -166,7 +164,6 @@ func (b *builder) blockReference(d *draft, ref graph.Reference, reason string) {
 			}
 		}
 	}
-	now := d.after.Files[d.newID[ref.From]].Targets[ref.Mention]
 	for old, new := range d.newID {
 		if new == now.File {
 			if _, moves := b.moves[project.FileID(old)]; moves {

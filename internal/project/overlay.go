@@ -1,8 +1,6 @@
 package project
 
-import (
-	"fmt"
-)
+import "fmt"
 
 // Overlay gives the tree as it would be with moves made and contents replaced; both are by the file's present ID. The
 // second result gives each file's ID in the new tree. Two files for one path are an error.
@@ -23,14 +21,15 @@ func (p *Project) Overlay(moves map[FileID]string, contents map[FileID][]byte) (
 	o.build()
 	o.contents = make([]content, len(o.Files))
 	newID := make([]FileID, len(p.Files))
+	oldID := make([]FileID, len(p.Files))
 	for i := range o.Files {
 		old := origin[o.Files[i].Path]
-		newID[old] = FileID(i)
-		o.contents[i] = p.contents[old]
+		newID[old], oldID[i] = FileID(i), old
 		if b, ok := contents[old]; ok {
 			o.contents[i] = content{bytes: b, read: true}
 			o.Files[i].Size = int64(len(b))
 		}
 	}
+	o.origin = func(id FileID) ([]byte, error) { return p.Content(oldID[id]) }
 	return o, newID, nil
 }

@@ -50,6 +50,7 @@ type Project struct {
 	dirs     map[string]struct{}
 	source   Source
 	contents []content
+	origin   func(id FileID) ([]byte, error) // of an overlay: reads a file that it does not change
 }
 
 type content struct {
@@ -73,7 +74,8 @@ func (p *Project) IsDir(path string) bool {
 // Path is the path of a file.
 func (p *Project) Path(id FileID) string { return p.Files[id].Path }
 
-// Content gives the bytes of a file that Read was called for. They must not be changed.
+// Content gives the bytes of a file, which is read once. They must not be changed. Calls for one file must not run at the
+// same time.
 func (p *Project) Content(id FileID) ([]byte, error) {
 	c := &p.contents[id]
 	if !c.read {
@@ -92,6 +94,9 @@ func (p *Project) ReadOutside(path string) ([]byte, error) {
 }
 
 func (p *Project) readFile(id FileID) ([]byte, error) {
+	if p.origin != nil {
+		return p.origin(id)
+	}
 	f := p.Files[id]
 	switch {
 	case f.Link():

@@ -1,0 +1,124 @@
+package convention
+
+import (
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+func TestRead(t *testing.T) {
+	c, err := Read("crooked.yaml", []byte(`crooked: 1
+title: Hilltop
+vars: { app: src }
+leave:
+  stay: <app>/main.tsx
+  outside: [docs/**]
+shelves:
+  screens:
+    for: one page
+    at: <app>/screens/<screen|kebab>/
+    from: [<app>/pages/<screen>Screen.tsx]
+  services:
+    at: <app>/services/
+    takes: [{ name: "*Service.ts" }]
+  entry: { at: <app>/entry.ts, from: <app>/index.ts }
+  styles: <app>/styles/
+`))
+	require.NoError(t, err)
+	assert.Equal(t, "Hilltop", c.Title)
+	require.Len(t, c.Shelves, 4)
+	assert.Equal(t, "one page", c.Shelves[0].For)
+	assert.Equal(t, 10, c.Shelves[0].At.Line)
+	assert.Equal(t, "src/screens/", c.Shelves[0].At.Head())
+	assert.Equal(t, "*Service.ts", c.Shelves[1].Takes[0].Name.Text)
+	assert.True(t, c.Shelves[2].AtFile)
+	assert.False(t, c.Shelves[3].AtFile)
+	assert.Len(t, c.Leave.Stay, 1)
+	assert.Len(t, c.Leave.Outside, 1)
+}
+
+// Each row is a convention that is wrong, and what must be told: the place, the message, the way out.
+func TestReadErrors(t *testing.T) {
+	const head = "crooked: 1\n"
+	cases := []struct{ name, text, want string }{
+		{"empty", "", "the convention is empty"},
+		{"no version", "shelves: { a: src/ }", "the key crooked is missing"},
+		{"another version", "crooked: 2\nshelves: { a: src/ }", `1:10: the format's version is "2"`},
+		{"no shelves", head, "the key shelves is missing"},
+		{"unknown key", head + "shelfs: {}\n", `2:1: the convention has no key "shelfs" (did you mean shelves?)`},
+		{"unknown key of a shelf", head + "shelves:\n  a:\n    at: src/\n    form: x\n", `5:5: the shelf a has no key "form" (did you mean`},
+		{"unknown key of takes", head + "shelves:\n  a:\n    at: src/\n    takes: [{ nam: x }]\n", `(did you mean name?)`},
+		{"key not built yet", head + "pools: { a: [src/**] }\nshelves: { a: src/ }\n", "2:1: the key pools is part of the format, but this version does not have it yet"},
+		{"key of a shelf not built yet", head + "shelves: { a: { at: src/, door: index.ts } }\n", "the key door is part of the format"},
+		{"duplicate shelf", head + "shelves:\n  a: src/a/\n  a: src/b/\n", "a stands here for the second time"},
+		{"no place", head + "shelves: { a: { for: x } }\n", "the shelf a has no place"},
+		{"leaves the root", head + "shelves: { a: ../a/ }\n", "2:15: \"../a/\" is no path: the path leaves the project's root"},
+		{"absolute", head + "shelves: { a: /etc/ }\n", "without a leading slash"},
+		{"leaves the root by a variable", head + "vars: { app: .. }\nshelves: { a: <app>/a/ }\n", "leaves the project's root"},
+		{"unbound", head + "shelves:\n  a:\n    at: src/<x>/\n    takes: [{ name: \"*.ts\" }]\n", "nothing here binds <x>, which the place of a needs (line 4)"},
+		{"unbound from", head + "shelves:\n  a:\n    at: src/<x>/\n    from: [lib/<x>.ts, lib/*.js]\n", "5:24: nothing here binds <x>"},
+		{"one place for two", head + "shelves:\n  a: src/<x>/\n  b: src/<y>/\n", "4:6: b stands where a stands (line 3)"},
+		{"covered from", head + "shelves:\n  a: { at: x/, from: src/** }\n  b: { at: y/, from: src/b/*.ts }\n", "no file can come to b by this entry: the earlier shelf a takes them all (line 3)"},
+		{"covered name", head + "shelves:\n  a: { at: x/, takes: [{ name: \"*.ts\" }] }\n  b: { at: y/, takes: [{ name: \"*.test.ts\" }] }\n", "the earlier shelf a takes them all"},
+		{"covered from by a name", head + "shelves:\n  a: { at: x/, takes: [{ name: \"*.ts\" }] }\n  b: { at: y/, from: src/*.ts }\n", "the earlier shelf a takes them all"},
+		{"wildcard in a place", head + "shelves: { a: src/*/ }\n", "the place of a has a wildcard"},
+		{"two carriers", head + "shelves: { a: { at: x/, from: src/**/y/** } }\n", "two ** in one path"},
+		{"name with a slash", head + "shelves: { a: { at: x/, takes: [{ name: a/b }] } }\n", "judged by the file's name alone"},
+		{"tab", head + "shelves:\n\ta: src/\n", "3:1: a tab begins the line"},
+		{"unquoted star", head + "shelves: { a: { at: x/, takes: [{ name: *Service.ts }] } }\n", `needs quotes: "*Service.ts"`},
+		{"list for a mapping", head + "shelves: [a, b]\n", "shelves must be a mapping"},
+		{"missing value", head + "shelves:\n  a: { at: }\n", "a value is missing"},
+		{"broken", head + "shelves: { a: src/\n", "this is not valid YAML"},
+		{"not UTF-8", head + "title: \xff\n", "2:8: this is not valid UTF-8"},
+		{"deep", head + "title: " + strings.Repeat("[", 100), "nested more than 64 deep"},
+		{"large", head + strings.Repeat("# x\n", 1<<19), "larger than 1024 KB"},
+		{"wildcards in a variable", head + "vars: { app: \"*\" }\nshelves: { a: <app>/ }\n", "has placeholders or wildcards"},
+	}
+	for _, c := range cases {
+		t.Run(c.name, func(t *testing.T) {
+			_, err := Read("crooked.yaml", []byte(c.text))
+			var wrong *Error
+			require.ErrorAs(t, err, &wrong)
+			assert.Contains(t, err.Error(), c.want)
+			for _, p := range wrong.Problems {
+				assert.Positive(t, p.Position.Line)
+				assert.Positive(t, p.Position.Column)
+			}
+		})
+	}
+}
+
+func TestErrorShowsTheLine(t *testing.T) {
+	_, err := Read("crooked.yaml", []byte("crooked: 1\nshelves:\n  a: ../x/\n"))
+	assert.EqualError(t, err, `crooked.yaml:3:6: "../x/" is no path: the path leaves the project's root
+    3 |   a: ../x/
+      |      ^`)
+}
+
+// Every key of the format has a line that says what it is for, or stands below one that has.
+func TestFormatIsDescribed(t *testing.T) {
+	seen := map[string]bool{}
+	for _, k := range format {
+		assert.NotEmpty(t, k.about, k.name)
+		assert.False(t, seen[k.name], k.name)
+		seen[k.name] = true
+	}
+	for _, k := range append(append([]key{}, leaveKeys...), shelfKeys...) {
+		if k.built {
+			assert.NotEmpty(t, k.about, k.name)
+		}
+	}
+}
+
+func FuzzRead(f *testing.F) {
+	f.Add([]byte("crooked: 1\nshelves: { a: src/ }\n"))
+	f.Add([]byte("crooked: 1\nvars: { app: src }\nshelves:\n  a: { at: <app>/<x>/, from: [<app>/<x>.ts], takes: [{ name: \"*.ts\" }] }\n"))
+	f.Fuzz(func(t *testing.T, text []byte) {
+		c, err := Read("crooked.yaml", text)
+		if err == nil {
+			require.NotEmpty(t, c.Shelves)
+		}
+	})
+}

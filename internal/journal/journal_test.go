@@ -1,0 +1,355 @@
+package journal
+
+import (
+	"errors"
+	"fmt"
+	"io/fs"
+	"os"
+	"path/filepath"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"crookedshelf/internal/project/projecttest"
+)
+
+const before = `
+-- a.ts --
+one
+-- in/b.ts --
+two
+-- in/deep/c.ts --
+three
+-- x.ts --
+swap x
+-- y.ts --
+swap y
+-- Case.ts --
+case
+-- stays.ts --
+edited in place
+-- chain/1 --
+first
+-- chain/2 --
+second
+`
+
+// changes move, edit, swap, chain, rename by case and edit in place.
+func changes() []Change {
+	c := func(from, to, old, new string) Change {
+		return Change{From: from, To: to, Before: []byte(old), After: []byte(new)}
+	}
+	return []Change{
+		c("a.ts", "new/a.ts", "one\n", "one\n"),
+		c("in/b.ts", "new/b.ts", "two\n", "two, edited\n"),
+		c("in/deep/c.ts", "new/er/c.ts", "three\n", "three\n"),
+		c("x.ts", "y.ts", "swap x\n", "swap x\n"),
+		c("y.ts", "x.ts", "swap y\n", "swap y, edited\n"),
+		c("Case.ts", "case.ts", "case\n", "case\n"),
+		c("stays.ts", "stays.ts", "edited in place\n", "edited\n"),
+		c("chain/1", "chain/2", "first\n", "first\n"),
+		c("chain/2", "chain/3", "second\n", "second, edited\n"),
+	}
+}
+
+var when = time.Date(2031, 3, 1, 20, 0, 0, 0, time.UTC)
+
+func lay(t *testing.T) string {
+	dir := t.TempDir()
+	projecttest.Write(t, dir, before)
+	require.NoError(t, os.Chmod(filepath.Join(dir, "in/b.ts"), 0o755))
+	require.NoError(t, os.Chmod(filepath.Join(dir, "in/deep"), 0o700))
+	require.NoError(t, os.Mkdir(filepath.Join(dir, "empty"), 0o755))
+	require.NoError(t, os.Symlink("a.ts", filepath.Join(dir, "link")))
+	return dir
+}
+
+func open(t *testing.T, dir string) *RootDisk {
+	disk, err := OpenDisk(dir)
+	require.NoError(t, err)
+	t.Cleanup(func() { disk.Close() })
+	return disk
+}
+
+// locked runs f under the lock.
+func locked(t *testing.T, dir string, disk Disk, f func()) {
+	lock, err := Acquire(dir, disk)
+	require.NoError(t, err)
+	f()
+	require.NoError(t, lock.Release())
+}
+
+func TestApplyAndUndo(t *testing.T) {
+	dir := lay(t)
+	disk := open(t, dir)
+	old := projecttest.Read(t, dir)
+	locked(t, dir, disk, func() {
+		_, err := Apply(disk, "test", changes(), when)
+		require.NoError(t, err)
+	})
+	now := projecttest.Read(t, dir)
+	for p, want := range map[string]string{
+		"new/a.ts": "one\n", "new/b.ts": "two, edited\n", "new/er/c.ts": "three\n", "x.ts": "swap y, edited\n", "y.ts": "swap x\n", "case.ts": "case\n",
+		"stays.ts": "edited\n", "chain/2": "first\n", "chain/3": "second, edited\n",
+	} {
+		assert.Contains(t, now[p], "\n"+want, p)
+	}
+	assert.Contains(t, now["new/b.ts"], "-rwxr-xr-x", "permissions move with the file")
+	for _, gone := range []string{"a.ts", "in/", "in/deep/", "Case.ts", "chain/1"} {
+		assert.NotContains(t, now, gone)
+	}
+	assert.Contains(t, now, "empty/", "a folder that was empty before stays")
+	locked(t, dir, disk, func() {
+		out, err := Undo(disk)
+		require.NoError(t, err)
+		assert.Empty(t, out.Kept)
+		assert.Len(t, out.Record.Files, 9)
+	})
+	assert.Equal(t, old, projecttest.Read(t, dir))
+	locked(t, dir, disk, func() {
+		_, err := Undo(disk)
+		assert.ErrorIs(t, err, ErrNothing)
+	})
+}
+
+func TestUndoTakesTheLastFirst(t *testing.T) {
+	dir := lay(t)
+	disk := open(t, dir)
+	old := projecttest.Read(t, dir)
+	locked(t, dir, disk, func() {
+		_, err := Apply(disk, "first", []Change{{From: "a.ts", To: "b.ts", Before: []byte("one\n"), After: []byte("1\n")}}, when)
+		require.NoError(t, err)
+		_, err = Apply(disk, "second", []Change{{From: "b.ts", To: "c.ts", Before: []byte("1\n"), After: []byte("1\n")}}, when)
+		require.NoError(t, err)
+		for _, want := range []string{"second", "first"} {
+			out, err := Undo(disk)
+			require.NoError(t, err)
+			assert.Equal(t, want, out.Record.Title)
+		}
+	})
+	assert.Equal(t, old, projecttest.Read(t, dir))
+}
+
+func TestWhatWasChangedByHandIsKept(t *testing.T) {
+	dir := lay(t)
+	disk := open(t, dir)
+	locked(t, dir, disk, func() {
+		_, err := Apply(disk, "test", changes(), when)
+		require.NoError(t, err)
+	})
+	require.NoError(t, os.WriteFile(filepath.Join(dir, "new/a.ts"), []byte("by hand"), 0o644))
+	require.NoError(t, os.WriteFile(filepath.Join(dir, "stays.ts"), []byte("by hand too"), 0o644))
+	require.NoError(t, os.Remove(filepath.Join(dir, "new/er/c.ts")))
+	locked(t, dir, disk, func() {
+		out, err := Undo(disk)
+		require.NoError(t, err)
+		require.Len(t, out.Kept, 2)
+		assert.Contains(t, out.Kept[0], "new/a.ts was changed after the move; it was left there, and its old content is at a.ts again")
+		assert.Contains(t, out.Kept[1], "stays.ts was changed afterwards")
+		_, err = Undo(disk)
+		assert.ErrorIs(t, err, ErrNothing, "it is not taken back twice")
+	})
+	now := projecttest.Read(t, dir)
+	assert.Contains(t, now["new/a.ts"], "by hand")
+	assert.Contains(t, now["a.ts"], "one")
+	assert.Contains(t, now["stays.ts"], "by hand too")
+	assert.Contains(t, now["in/deep/c.ts"], "three")
+	assert.Contains(t, now[".crooked/journal/0001/old.pack"], "edited in place")
+}
+
+func TestNothingIsTouchedWhereItWouldNotFit(t *testing.T) {
+	cases := []struct {
+		name   string
+		spoil  func(dir string) error
+		change Change
+		want   string
+	}{
+		{"changed meanwhile", nil, Change{From: "a.ts", To: "z.ts", Before: []byte("other"), After: []byte("other")}, "a.ts has changed since it was read"},
+		{"gone", nil, Change{From: "gone.ts", To: "z.ts"}, "gone.ts can't be looked at"},
+		{"taken", nil, Change{From: "a.ts", To: "x.ts", Before: []byte("one\n"), After: []byte("one\n")}, "something stands at x.ts already"},
+		{"a file for a folder", nil, Change{From: "a.ts", To: "x.ts/a.ts", Before: []byte("one\n"), After: []byte("one\n")}, "x.ts is no folder"},
+		{"a link that leads out", func(dir string) error { return os.Symlink(os.TempDir(), filepath.Join(dir, "out")) },
+			Change{From: "a.ts", To: "out/a.ts", Before: []byte("one\n"), After: []byte("one\n")}, ""},
+		{"a link in place of the file", func(dir string) error {
+			return errors.Join(os.Remove(filepath.Join(dir, "a.ts")), os.Symlink("x.ts", filepath.Join(dir, "a.ts")))
+		}, Change{From: "a.ts", To: "z.ts", Before: []byte("swap x\n"), After: []byte("swap x\n")}, "a.ts has changed since it was read"},
+	}
+	for _, c := range cases {
+		t.Run(c.name, func(t *testing.T) {
+			dir := lay(t)
+			if c.spoil != nil {
+				require.NoError(t, c.spoil(dir))
+			}
+			disk := open(t, dir)
+			old := projecttest.Read(t, dir)
+			locked(t, dir, disk, func() {
+				_, err := Apply(disk, "test", []Change{c.change}, when)
+				require.Error(t, err)
+				assert.ErrorContains(t, err, c.want)
+			})
+			assert.Equal(t, old, projecttest.Read(t, dir))
+		})
+	}
+}
+
+func TestOnlyOneAtATime(t *testing.T) {
+	dir := lay(t)
+	disk := open(t, dir)
+	locked(t, dir, disk, func() {
+		_, err := Acquire(dir, disk)
+		assert.ErrorContains(t, err, fmt.Sprintf("another crooked is at work here (process %d)", os.Getpid()))
+	})
+	lock, err := Acquire(dir, disk)
+	require.NoError(t, err, "it is free again")
+	require.NoError(t, lock.Release())
+	assert.NoDirExists(t, filepath.Join(dir, Folder))
+}
+
+func TestALinkedJournalIsRefused(t *testing.T) {
+	dir, outside := lay(t), t.TempDir()
+	require.NoError(t, os.Symlink(outside, filepath.Join(dir, Folder)))
+	_, err := Acquire(dir, open(t, dir))
+	assert.Error(t, err)
+	entries, err := os.ReadDir(outside)
+	require.NoError(t, err)
+	assert.Empty(t, entries)
+}
+
+func TestTamperedRecordsAreRefused(t *testing.T) {
+	for _, evil := range []string{`../../outside`, `/etc/passwd`, `.git/config`, `a/../../b`} {
+		dir := lay(t)
+		disk := open(t, dir)
+		folder := filepath.Join(dir, Folder, "journal", "0001")
+		require.NoError(t, os.MkdirAll(folder, 0o755))
+		record := fmt.Sprintf(`{"version": 1, "files": [{"from": %q, "to": "a.ts"}]}`, evil)
+		require.NoError(t, os.WriteFile(filepath.Join(folder, recordFile), []byte(record), 0o644))
+		require.NoError(t, os.WriteFile(filepath.Join(folder, stateFile), []byte(Done), 0o644))
+		_, err := Undo(disk)
+		assert.ErrorContains(t, err, "no path below the project's root", evil)
+	}
+}
+
+// failing is a Disk that stops working after a number of operations: each one after it fails, as after a power cut. If
+// half is set, the operation at the limit is done in part where that is possible.
+type failing struct {
+	Disk
+	left int
+	half bool
+}
+
+var errPower = errors.New("the power is gone")
+
+func (f *failing) spend() error {
+	if f.left--; f.left < 0 {
+		return errPower
+	}
+	return nil
+}
+
+func (f *failing) Create(p string, content []byte, mode fs.FileMode) error {
+	if err := f.spend(); err != nil {
+		if f.left == -1 && f.half {
+			_ = f.Disk.Create(p, content[:len(content)/2], mode)
+		}
+		return err
+	}
+	return f.Disk.Create(p, content, mode)
+}
+
+func (f *failing) Rename(from, to string) error {
+	if err := f.spend(); err != nil {
+		return err
+	}
+	return f.Disk.Rename(from, to)
+}
+
+func (f *failing) Remove(p string) error {
+	if err := f.spend(); err != nil {
+		return err
+	}
+	return f.Disk.Remove(p)
+}
+
+func (f *failing) Mkdir(p string, mode fs.FileMode) error {
+	if err := f.spend(); err != nil {
+		return err
+	}
+	return f.Disk.Mkdir(p, mode)
+}
+
+func (f *failing) Sync(paths []string) error {
+	if err := f.spend(); err != nil {
+		return err
+	}
+	return f.Disk.Sync(paths)
+}
+
+// After a stop at any operation of a straighten, and at any operation of the undo that follows, undo gives the old tree.
+func TestUndoAfterAStopAtAnyPoint(t *testing.T) {
+	for _, half := range []bool{false, true} {
+		stopped := 0
+		for limit := 0; ; limit++ {
+			dir := lay(t)
+			disk := open(t, dir)
+			old := projecttest.Read(t, dir)
+			_, err := Apply(prepared(t, disk), "test", changes(), when)
+			require.NoError(t, err)
+			locked(t, dir, disk, func() { _, err = Undo(disk); require.NoError(t, err) })
+
+			require.NoError(t, os.Mkdir(filepath.Join(dir, Folder), 0o700))
+			_, err = Apply(&failing{Disk: disk, left: limit, half: half}, "test", changes(), when)
+			if err == nil {
+				break // the limit was beyond the last operation
+			}
+			stopped++
+			for again := range 4 { // the undo is stopped as well, and run again
+				_, _ = Undo(&failing{Disk: disk, left: again * 7})
+			}
+			_, err = Undo(disk)
+			if err != nil {
+				require.ErrorIs(t, err, ErrNothing, "limit %d", limit)
+			}
+			locked(t, dir, disk, func() {})
+			require.Equal(t, old, projecttest.Read(t, dir), "stopped after %d operations", limit)
+		}
+		assert.Greater(t, stopped, 30)
+	}
+}
+
+// prepared makes the journal's folder, as the lock would.
+func prepared(t *testing.T, disk Disk) Disk {
+	require.NoError(t, disk.Mkdir(Folder, 0o700))
+	return disk
+}
+
+func TestAFailureIsTakenBackAtOnce(t *testing.T) {
+	dir := lay(t)
+	disk := open(t, dir)
+	old := projecttest.Read(t, dir)
+	locked(t, dir, disk, func() {
+		all := append(changes(), Change{From: "link", To: "link2"})
+		_, err := Apply(disk, "test", all, when)
+		require.Error(t, err)
+	})
+	assert.Equal(t, old, projecttest.Read(t, dir))
+	locked(t, dir, disk, func() {
+		_, err := Apply(&refusing{disk, "new/er/c.ts"}, "test", changes(), when)
+		require.ErrorContains(t, err, "all is as it was")
+	})
+	assert.Equal(t, old, projecttest.Read(t, dir))
+}
+
+// refusing is a Disk on which one file can't be put in its place.
+type refusing struct {
+	Disk
+	target string
+}
+
+func (r *refusing) Rename(from, to string) error {
+	if to == r.target {
+		return fs.ErrPermission
+	}
+	return r.Disk.Rename(from, to)
+}

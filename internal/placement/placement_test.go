@@ -1,0 +1,147 @@
+package placement
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"crookedshelf/internal/convention"
+	"crookedshelf/internal/project/projecttest"
+)
+
+const hilltop = `crooked: 1
+vars: { app: src }
+leave:
+  stay: [<app>/*]
+  untouched: [<app>/pages/frozen.ts]
+  generated: [<app>/api/client/**]
+  outside: [<app>/old/**]
+shelves:
+  screens:
+    at: <app>/screens/<screen|kebab>/
+    from: [<app>/pages/<screen>Screen.tsx, <app>/<any>/<screen>Screen.css]
+  panels:
+    at: <app>/panels/<panel|kebab>/
+    takes: [{ name: <panel>Panel.tsx }, { name: <panel>Panel.css }]
+  hooks:
+    at: <app>/hooks/
+    from: [<app>/components/**]
+    takes: [{ name: use*.ts }]
+  theme: { at: <app>/theme.css, from: <app>/components/main.css }
+  parts:
+    at: <app>/parts/
+    from: [<app>/components/**, lib/**/x*.ts]
+  styles: <app>/styles/
+  packs: { at: extensions/<pack>/ }
+`
+
+func read(t *testing.T, text string) *convention.Convention {
+	t.Helper()
+	c, err := convention.Read("crooked.yaml", []byte(text))
+	require.NoError(t, err)
+	return c
+}
+
+// Each row is one meaning of docs/convention.md, section "Where a file belongs".
+func TestPlace(t *testing.T) {
+	p := New(read(t, hilltop))
+	cases := []struct {
+		name, file string
+		kind       Kind
+		home       string
+	}{
+		{"left alone by stay", "src/main.tsx", Left, "src/main.tsx"},
+		{"left alone by untouched", "src/pages/frozen.ts", Left, "src/pages/frozen.ts"},
+		{"left alone by generated", "src/api/client/a.ts", Left, "src/api/client/a.ts"},
+		{"left alone by outside", "src/old/b.ts", Left, "src/old/b.ts"},
+		{"a name with a dot at the root stays", ".eslintrc.js", Left, ".eslintrc.js"},
+		{"the convention stays", "crooked.yaml", Left, "crooked.yaml"},
+		{"from, with the case of the place", "src/pages/SeeingLogScreen.tsx", Misplaced, "src/screens/seeing-log/SeeingLogScreen.tsx"},
+		{"from, a capture that the place does not need", "src/pages/SeeingLogScreen.css", Misplaced, "src/screens/seeing-log/SeeingLogScreen.css"},
+		{"standing waives from", "src/screens/seeing-log/helper.ts", AtHome, ""},
+		{"standing deeper", "src/screens/seeing-log/a/b.ts", AtHome, ""},
+		{"a value in the wrong case does not stand", "src/screens/SeeingLog/helper.ts", Homeless, ""},
+		{"takes, wherever it lies", "deep/down/SkyPanel.tsx", Misplaced, "src/panels/sky/SkyPanel.tsx"},
+		{"takes, at home", "src/panels/sky/SkyPanel.tsx", AtHome, ""},
+		{"takes, on the shelf and in another instance", "src/panels/moon/SkyPanel.tsx", Misplaced, "src/panels/sky/SkyPanel.tsx"},
+		{"takes, at home below its instance", "src/panels/sky/a/SkyPanel.css", AtHome, ""},
+		{"standing never waives takes", "src/panels/sky/helper.ts", Homeless, ""},
+		{"from and takes, both hold", "src/components/forms/useForm.ts", Misplaced, "src/hooks/forms/useForm.ts"},
+		{"from and takes, standing and a name that is not taken", "src/hooks/plain.ts", Homeless, ""},
+		{"from and takes, takes alone does not do", "elsewhere/useForm.ts", Unspoken, ""},
+		{"the earlier shelf wins", "src/components/useClock.ts", Misplaced, "src/hooks/useClock.ts"},
+		{"** carries folders", "src/components/forms/checks/names.ts", Misplaced, "src/parts/forms/checks/names.ts"},
+		{"** carries none", "src/components/Card.tsx", Misplaced, "src/parts/Card.tsx"},
+		{"** in the middle carries", "lib/a/b/xy.ts", Misplaced, "src/parts/a/b/xy.ts"},
+		{"a place that names the file", "src/components/main.css", Misplaced, "src/theme.css"},
+		{"only a place", "src/styles/a/b.css", AtHome, ""},
+		{"a place with a placeholder", "extensions/moon/index.ts", AtHome, ""},
+		{"homeless where the convention speaks", "src/utils/dates.ts", Homeless, ""},
+		{"unspoken elsewhere", "docs/a.md", Unspoken, ""},
+		{"unspoken beside the only shelf below a top folder", "extensions/readme.md", Homeless, ""},
+	}
+	for _, c := range cases {
+		t.Run(c.name, func(t *testing.T) {
+			h := p.Place(c.file)
+			want := c.home
+			if want == "" {
+				want = c.file
+			}
+			assert.Equal(t, c.kind, h.Kind)
+			assert.Equal(t, want, h.Path)
+		})
+	}
+}
+
+func TestDeepestShelfCounts(t *testing.T) {
+	p := New(read(t, "crooked: 1\nshelves:\n  all: src/\n  deep: src/a/b/\n  mid: src/a/\n"))
+	for file, shelf := range map[string]string{"src/x": "all", "src/a/x": "mid", "src/a/b/x": "deep", "src/a/b/c/x": "deep"} {
+		assert.Equal(t, shelf, p.Place(file).Shelf.Name, file)
+	}
+}
+
+func TestFindings(t *testing.T) {
+	tree := projecttest.Load(t, "-- src/components/Card.tsx --\n-- src/utils/x.ts --\n-- src/panels/sky/odd.ts --\n-- src/main.tsx --\n-- a/SkyPanel.tsx --\n")
+	r, err := Place(read(t, hilltop), tree)
+	require.NoError(t, err)
+	var got []string
+	for _, f := range r.Findings {
+		got = append(got, f.Rule+" "+f.Path+" "+f.Home)
+		assert.NotEmpty(t, f.Reason)
+	}
+	assert.Equal(t, []string{
+		"misplaced a/SkyPanel.tsx src/panels/sky/SkyPanel.tsx", "misplaced src/components/Card.tsx src/parts/Card.tsx",
+		"homeless src/panels/sky/odd.ts ", "homeless src/utils/x.ts ",
+	}, got)
+	assert.Equal(t, 14, r.Findings[0].Line, "the line of the entry")
+}
+
+// A convention may be right in itself and contradict itself on a tree.
+func TestContradictions(t *testing.T) {
+	cases := []struct{ name, convention, tree, want string }{
+		{"does not settle", "crooked: 1\nshelves:\n  a: { at: z/, from: y/** }\n  b: { at: y/, from: x/*.ts }\n", "-- x/f.ts --\n",
+			"crooked.yaml:4:1: the convention does not settle: this entry takes x/f.ts to y/f.ts, and then line 3 takes it on to z/f.ts"},
+		{"homeless on arrival", "crooked: 1\nshelves:\n  a: { at: src/a/, from: b/** }\n  c: { at: src/a/c/, takes: [{ name: \"*.css\" }] }\n", "-- b/c/x.ts --\n",
+			"and then no shelf takes it there"},
+		{"two names, one instance", "crooked: 1\nshelves: { a: { at: src/<x|plural>/, from: a/<x>.ts } }\n", "-- a/log.ts --\n-- a/logs.ts --\n",
+			`"log" (of a/log.ts) and "logs" (of a/logs.ts) are different names, and both would be src/logs/`},
+	}
+	for _, c := range cases {
+		t.Run(c.name, func(t *testing.T) {
+			conv := read(t, c.convention)
+			_, err := Place(conv, projecttest.Load(t, c.tree))
+			var wrong *convention.Error
+			require.ErrorAs(t, err, &wrong)
+			assert.Contains(t, err.Error(), c.want)
+		})
+	}
+}
+
+// The same name in two spellings is one instance.
+func TestOneNameInTwoSpellings(t *testing.T) {
+	tree := projecttest.Load(t, "-- src/pages/SeeingLogScreen.tsx --\n-- src/css/seeing-logScreen.css --\n")
+	r, err := Place(read(t, hilltop), tree)
+	require.NoError(t, err)
+	assert.Equal(t, r.Homes[0].Instance, r.Homes[1].Instance)
+}
