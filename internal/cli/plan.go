@@ -30,19 +30,14 @@ blocked and told with its reason. It changes nothing.`,
 				return err
 			}
 			defer p.Close()
-			made, err := p.Plan()
+			made, outcome, err := p.Plan()
 			if err != nil {
 				return err
 			}
 			var text bytes.Buffer
 			switch {
 			case patch:
-				outcome, err := p.Outcome(made)
-				if err != nil {
-					return err
-				}
-				err = report.Patch(&text, made, outcome)
-				if err != nil {
+				if err := report.Patch(&text, made, outcome); err != nil {
 					return err
 				}
 			case a.format == "json" || output != "":

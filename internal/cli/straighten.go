@@ -98,12 +98,7 @@ func (a *app) verdict(made *plan.Plan) error {
 // preparePlan makes the plan, or reads it and holds it against the tree.
 func preparePlan(p *engine.Project, file string) (*plan.Plan, *plan.Outcome, error) {
 	if file == "" {
-		made, err := p.Plan()
-		if err != nil {
-			return nil, nil, err
-		}
-		outcome, err := p.Outcome(made)
-		return made, outcome, err
+		return p.Plan()
 	}
 	text, err := os.ReadFile(file)
 	if err != nil {

@@ -19,6 +19,7 @@ import (
 	"crookedshelf/internal/placement"
 	"crookedshelf/internal/plan"
 	"crookedshelf/internal/project"
+	"crookedshelf/internal/rootfs"
 )
 
 // UsageError is an error in what the user asked for: the command line or the convention.
@@ -35,7 +36,7 @@ type Project struct {
 	Convention *convention.Convention
 	Tree       *project.Project
 	placed     *placement.Result
-	disk       *project.Disk
+	disk       *rootfs.FS
 }
 
 // Open reads the convention and lists the tree. An empty conventionPath stands for crooked.yaml in the root.
@@ -48,7 +49,7 @@ func Open(root, conventionPath string) (*Project, error) {
 	if err != nil {
 		return nil, err
 	}
-	disk, err := project.OpenDisk(root)
+	disk, err := rootfs.Open(root)
 	if err != nil {
 		return nil, fmt.Errorf("%s can't be opened: %w", root, err)
 	}
@@ -148,13 +149,14 @@ func (p *Project) place() (*placement.Result, error) {
 }
 
 // Plan works out and proves the plan.
-func (p *Project) Plan() (*plan.Plan, error) {
+func (p *Project) Plan() (*plan.Plan, *plan.Outcome, error) {
 	placed, err := p.place()
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	g := graph.Build(p.Tree, all.Families())
-	return plan.Build(plan.Input{Convention: p.Convention, Graph: g, Placement: placed, Inert: all.Inert}), nil
+	made, outcome := plan.Build(plan.Input{Convention: p.Convention, Graph: g, Placement: placed, Inert: all.Inert})
+	return made, outcome, nil
 }
 
 // StaleError tells how a plan no longer fits the project.
@@ -172,23 +174,14 @@ func (e *StaleError) Error() string {
 	return out
 }
 
-// Outcome lays a plan over the tree that it was made from.
-func (p *Project) Outcome(made *plan.Plan) (*plan.Outcome, error) {
-	out, changed := made.Apply(p.Tree)
-	if len(changed) > 0 {
-		return nil, &StaleError{changed}
-	}
-	return out, nil
-}
-
 // StoredOutcome lays a plan that was read from a file over the tree: it is held against the convention and proved anew.
 func (p *Project) StoredOutcome(stored *plan.Plan) (*plan.Outcome, error) {
 	if sum := plan.Sum(p.Convention.Source); sum != stored.Convention.SHA256 {
 		return nil, &StaleError{[]string{p.Convention.Path + " has changed"}}
 	}
-	out, err := p.Outcome(stored)
-	if err != nil {
-		return nil, err
+	out, changed := stored.Apply(p.Tree)
+	if len(changed) > 0 {
+		return nil, &StaleError{changed}
 	}
 	if changed := out.Unproved(graph.Build(p.Tree, all.Families())); len(changed) > 0 {
 		return nil, &StaleError{changed}
@@ -205,7 +198,7 @@ func (e *PendingError) Error() string {
 
 // CheckPending gives a *PendingError if a straighten of the project was stopped half way.
 func CheckPending(root string) error {
-	disk, err := journal.OpenDisk(root)
+	disk, err := rootfs.Open(root)
 	if err != nil {
 		return err
 	}
@@ -222,7 +215,7 @@ func CheckPending(root string) error {
 
 // Straighten carries an outcome out.
 func (p *Project) Straighten(out *plan.Outcome, title string, now time.Time) error {
-	disk, err := journal.OpenDisk(p.Root)
+	disk, err := rootfs.Open(p.Root)
 	if err != nil {
 		return err
 	}
@@ -251,7 +244,7 @@ func Undo(root string) (*journal.Outcome, error) {
 	if err != nil {
 		return nil, err
 	}
-	disk, err := journal.OpenDisk(root)
+	disk, err := rootfs.Open(root)
 	if err != nil {
 		return nil, err
 	}

@@ -8,12 +8,10 @@ import (
 	"errors"
 	"fmt"
 	"path"
-	"runtime"
 	"slices"
-	"sync"
-	"sync/atomic"
 
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/parallel"
 	"crookedshelf/internal/project"
 	"crookedshelf/internal/source"
 )
@@ -76,7 +74,7 @@ func newGraph(tree *project.Project, families []lang.Family) *Graph {
 	g := &Graph{Tree: tree, Files: make([]FileNode, len(tree.Files)), Families: families}
 	for id, f := range tree.Files {
 		g.Files[id].Family = -1
-		if f.Link() {
+		if f.Link {
 			continue
 		}
 		for i, family := range families {
@@ -100,30 +98,14 @@ func (g *Graph) scan(ids []project.FileID) {
 	})
 }
 
-// resolve runs over all files on all cores, in runs of neighbours.
+// resolve runs over all files on all cores.
 func (g *Graph) resolve() {
 	for _, family := range g.Families {
 		r := family.Resolver(g.Tree)
 		g.Resolvers = append(g.Resolvers, r)
 		g.Warnings = append(g.Warnings, r.Warnings()...)
 	}
-	const run = 64
-	var next atomic.Int64
-	var workers sync.WaitGroup
-	for range runtime.GOMAXPROCS(0) {
-		workers.Go(func() {
-			for {
-				from := int(next.Add(run)) - run
-				if from >= len(g.Files) {
-					return
-				}
-				for id := from; id < min(from+run, len(g.Files)); id++ {
-					g.resolveFile(project.FileID(id))
-				}
-			}
-		})
-	}
-	workers.Wait()
+	parallel.Do(len(g.Files), func(i int) { g.resolveFile(project.FileID(i)) })
 	for id := range g.Files {
 		if err := g.Files[id].Err; err != nil {
 			g.Warnings = append(g.Warnings, g.warning(project.FileID(id), err))

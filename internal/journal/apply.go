@@ -14,6 +14,8 @@ import (
 
 	"golang.org/x/text/cases"
 	"golang.org/x/text/unicode/norm"
+
+	"crookedshelf/internal/parallel"
 )
 
 // Apply carries the changes out: all of them, or after an error none. The lock must be held.
@@ -45,33 +47,24 @@ func prepare(disk Disk, title string, changes []Change, now time.Time) (*Record,
 			leaving[c.From] = true
 		}
 	}
+	r.Files = make([]Entry, len(changes))
+	if err := parallel.Try(len(changes), func(i int) (err error) {
+		r.Files[i], err = look(disk, changes[i], leaving)
+		return err
+	}); err != nil {
+		return nil, err
+	}
 	made, emptied := map[string]bool{}, map[string]Dir{}
 	var offset int64
-	for _, c := range changes {
-		info, err := disk.Lstat(c.From)
-		if err != nil {
-			return nil, fmt.Errorf("%s can't be looked at: %w", c.From, err)
+	for i, c := range changes {
+		r.Files[i].Offset = offset
+		offset += r.Files[i].Size
+		if c.From == c.To {
+			continue
 		}
-		content, err := disk.ReadFile(c.From)
-		if err != nil {
+		if err := r.folders(disk, c, made, emptied); err != nil {
 			return nil, err
 		}
-		if !info.Mode().IsRegular() || !bytes.Equal(content, c.Before) {
-			return nil, fmt.Errorf("%s has changed since it was read", c.From)
-		}
-		if c.From != c.To {
-			if there, err := disk.Lstat(c.To); err == nil && !leaving[c.To] && !os.SameFile(info, there) {
-				return nil, fmt.Errorf("something stands at %s already (git may ignore it)", c.To)
-			}
-			if err := r.folders(disk, c, made, emptied); err != nil {
-				return nil, err
-			}
-		}
-		r.Files = append(r.Files, Entry{
-			From: c.From, To: c.To, Before: sum(c.Before), After: sum(c.After), Mode: info.Mode().Perm(), Modified: info.ModTime(),
-			Offset: offset, Size: int64(len(c.Before)),
-		})
-		offset += int64(len(c.Before))
 	}
 	for d := range made {
 		r.Made = append(r.Made, d)
@@ -82,6 +75,29 @@ func prepare(disk Disk, title string, changes []Change, now time.Time) (*Record,
 	}
 	slices.SortFunc(r.Emptied, func(a, b Dir) int { return strings.Compare(b.Path, a.Path) })
 	return r, nil
+}
+
+// look holds one change against the disk: the file must be as it was read, and its new place free.
+func look(disk Disk, c Change, leaving map[string]bool) (Entry, error) {
+	info, err := disk.Lstat(c.From)
+	if err != nil {
+		return Entry{}, fmt.Errorf("%s can't be looked at: %w", c.From, err)
+	}
+	content, err := disk.ReadFile(c.From, noLimit)
+	if err != nil {
+		return Entry{}, err
+	}
+	if !info.Mode().IsRegular() || !bytes.Equal(content, c.Before) {
+		return Entry{}, fmt.Errorf("%s has changed since it was read", c.From)
+	}
+	if c.From != c.To {
+		if there, err := disk.Lstat(c.To); err == nil && !leaving[c.To] && !os.SameFile(info, there) {
+			return Entry{}, fmt.Errorf("something stands at %s already (git may ignore it)", c.To)
+		}
+	}
+	return Entry{
+		From: c.From, To: c.To, Before: sum(c.Before), After: sum(c.After), Mode: info.Mode().Perm(), Modified: info.ModTime(), Size: int64(len(content)),
+	}, nil
 }
 
 // folders notes which folders a move makes and which it may empty.
@@ -137,24 +153,24 @@ func (r *Record) write(disk Disk, changes []Change) error {
 	if err != nil {
 		return err
 	}
-	var pack bytes.Buffer
-	for _, c := range changes {
-		pack.Write(c.Before)
+	pack := make([][]byte, len(changes))
+	for i, c := range changes {
+		pack[i] = c.Before
 	}
 	recordPath, packPath := path.Join(r.folder(), recordFile), path.Join(r.folder(), packFile)
-	if err := disk.Create(recordPath, text, 0o600); err != nil {
+	if err := disk.Create(recordPath, 0o600, text); err != nil {
 		return err
 	}
-	if err := disk.Create(packPath, pack.Bytes(), 0o600); err != nil {
+	if err := disk.Create(packPath, 0o600, pack...); err != nil {
 		return err
 	}
-	for i, c := range changes {
-		if bytes.Equal(c.Before, c.After) {
-			continue
+	if err := parallel.Try(len(changes), func(i int) error {
+		if !changes[i].edits() {
+			return nil
 		}
-		if err := disk.Create(r.newPath(i), c.After, r.Files[i].Mode); err != nil {
-			return err
-		}
+		return disk.Create(r.newPath(i), r.Files[i].Mode, changes[i].After)
+	}); err != nil {
+		return err
 	}
 	if err := disk.Sync([]string{recordPath, packPath, r.folder(), recordsFolder}); err != nil {
 		return err
@@ -191,12 +207,12 @@ func (r *Record) carryOut(disk Disk, changes []Change) error {
 			}
 		}
 	}
-	var touched []string
-	for i, c := range changes {
-		touched = append(touched, c.To)
-		if err := r.putInPlace(disk, i, c, at[i]); err != nil {
-			return err
-		}
+	touched := make([]string, len(changes))
+	if err := parallel.Try(len(changes), func(i int) error {
+		touched[i] = changes[i].To
+		return r.putInPlace(disk, i, changes[i], at[i])
+	}); err != nil {
+		return err
 	}
 	for _, d := range r.Emptied {
 		_ = disk.Remove(d.Path) // a folder that is not empty stays
@@ -208,7 +224,7 @@ func (r *Record) carryOut(disk Disk, changes []Change) error {
 }
 
 func (r *Record) putInPlace(disk Disk, i int, c Change, at string) error {
-	if bytes.Equal(c.Before, c.After) {
+	if !c.edits() {
 		return disk.Rename(at, c.To)
 	}
 	if err := disk.Rename(r.newPath(i), c.To); err != nil {

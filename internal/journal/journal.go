@@ -11,6 +11,7 @@
 package journal
 
 import (
+	"bytes"
 	"crypto/sha256"
 	"encoding/hex"
 	"encoding/json"
@@ -49,10 +50,11 @@ const (
 
 // Change is one file's change: it moves, or its bytes change, or both.
 type Change struct {
-	From, To string
-	Before   []byte
-	After    []byte
+	From, To      string
+	Before, After []byte
 }
+
+func (c Change) edits() bool { return !bytes.Equal(c.Before, c.After) }
 
 // Record is what a straighten wrote down before it began.
 type Record struct {
@@ -126,14 +128,14 @@ func number(name string) int {
 
 func readRecord(disk Disk, name string) (*Record, error) {
 	folder := path.Join(recordsFolder, name)
-	state, err := disk.ReadFile(path.Join(folder, stateFile))
+	state, err := disk.ReadFile(path.Join(folder, stateFile), noLimit)
 	if errors.Is(err, fs.ErrNotExist) {
 		return &Record{Name: name, State: Unbegun}, nil // it never came to be
 	}
 	if err != nil {
 		return nil, err
 	}
-	text, err := disk.ReadFile(path.Join(folder, recordFile))
+	text, err := disk.ReadFile(path.Join(folder, recordFile), noLimit)
 	if err != nil {
 		return nil, err
 	}
@@ -190,7 +192,7 @@ func Pending(disk Disk) (*Record, error) {
 func (r *Record) setState(disk Disk, s State) error {
 	temporary := path.Join(r.folder(), "next-state")
 	_ = disk.Remove(temporary)
-	if err := disk.Create(temporary, []byte(s), 0o600); err != nil {
+	if err := disk.Create(temporary, 0o600, []byte(s)); err != nil {
 		return err
 	}
 	if err := disk.Sync([]string{temporary}); err != nil {

@@ -6,6 +6,8 @@ import (
 	"io/fs"
 	"os"
 	"path/filepath"
+	"slices"
+	"sync/atomic"
 	"testing"
 	"time"
 
@@ -13,6 +15,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"crookedshelf/internal/project/projecttest"
+	"crookedshelf/internal/rootfs"
 )
 
 const before = `
@@ -36,11 +39,13 @@ first
 second
 `
 
+func change(from, to, old, new string) Change {
+	return Change{From: from, To: to, Before: []byte(old), After: []byte(new)}
+}
+
 // changes move, edit, swap, chain, rename by case and edit in place.
 func changes() []Change {
-	c := func(from, to, old, new string) Change {
-		return Change{From: from, To: to, Before: []byte(old), After: []byte(new)}
-	}
+	c := change
 	return []Change{
 		c("a.ts", "new/a.ts", "one\n", "one\n"),
 		c("in/b.ts", "new/b.ts", "two\n", "two, edited\n"),
@@ -66,8 +71,8 @@ func lay(t *testing.T) string {
 	return dir
 }
 
-func open(t *testing.T, dir string) *RootDisk {
-	disk, err := OpenDisk(dir)
+func open(t *testing.T, dir string) *rootfs.FS {
+	disk, err := rootfs.Open(dir)
 	require.NoError(t, err)
 	t.Cleanup(func() { disk.Close() })
 	return disk
@@ -119,9 +124,9 @@ func TestUndoTakesTheLastFirst(t *testing.T) {
 	disk := open(t, dir)
 	old := projecttest.Read(t, dir)
 	locked(t, dir, disk, func() {
-		_, err := Apply(disk, "first", []Change{{From: "a.ts", To: "b.ts", Before: []byte("one\n"), After: []byte("1\n")}}, when)
+		_, err := Apply(disk, "first", []Change{change("a.ts", "b.ts", "one\n", "1\n")}, when)
 		require.NoError(t, err)
-		_, err = Apply(disk, "second", []Change{{From: "b.ts", To: "c.ts", Before: []byte("1\n"), After: []byte("1\n")}}, when)
+		_, err = Apply(disk, "second", []Change{change("b.ts", "c.ts", "1\n", "1\n")}, when)
 		require.NoError(t, err)
 		for _, want := range []string{"second", "first"} {
 			out, err := Undo(disk)
@@ -166,15 +171,15 @@ func TestNothingIsTouchedWhereItWouldNotFit(t *testing.T) {
 		change Change
 		want   string
 	}{
-		{"changed meanwhile", nil, Change{From: "a.ts", To: "z.ts", Before: []byte("other"), After: []byte("other")}, "a.ts has changed since it was read"},
+		{"changed meanwhile", nil, change("a.ts", "z.ts", "other", "other"), "a.ts has changed since it was read"},
 		{"gone", nil, Change{From: "gone.ts", To: "z.ts"}, "gone.ts can't be looked at"},
-		{"taken", nil, Change{From: "a.ts", To: "x.ts", Before: []byte("one\n"), After: []byte("one\n")}, "something stands at x.ts already"},
-		{"a file for a folder", nil, Change{From: "a.ts", To: "x.ts/a.ts", Before: []byte("one\n"), After: []byte("one\n")}, "x.ts is no folder"},
+		{"taken", nil, change("a.ts", "x.ts", "one\n", "one\n"), "something stands at x.ts already"},
+		{"a file for a folder", nil, change("a.ts", "x.ts/a.ts", "one\n", "one\n"), "x.ts is no folder"},
 		{"a link that leads out", func(dir string) error { return os.Symlink(os.TempDir(), filepath.Join(dir, "out")) },
-			Change{From: "a.ts", To: "out/a.ts", Before: []byte("one\n"), After: []byte("one\n")}, ""},
+			change("a.ts", "out/a.ts", "one\n", "one\n"), ""},
 		{"a link in place of the file", func(dir string) error {
 			return errors.Join(os.Remove(filepath.Join(dir, "a.ts")), os.Symlink("x.ts", filepath.Join(dir, "a.ts")))
-		}, Change{From: "a.ts", To: "z.ts", Before: []byte("swap x\n"), After: []byte("swap x\n")}, "a.ts has changed since it was read"},
+		}, change("a.ts", "z.ts", "swap x\n", "swap x\n"), "a.ts has changed since it was read"},
 	}
 	for _, c := range cases {
 		t.Run(c.name, func(t *testing.T) {
@@ -235,27 +240,33 @@ func TestTamperedRecordsAreRefused(t *testing.T) {
 // half is set, the operation at the limit is done in part where that is possible.
 type failing struct {
 	Disk
-	left int
+	left atomic.Int64
 	half bool
+}
+
+func failingAfter(disk Disk, operations int, half bool) *failing {
+	f := &failing{Disk: disk, half: half}
+	f.left.Store(int64(operations))
+	return f
 }
 
 var errPower = errors.New("the power is gone")
 
 func (f *failing) spend() error {
-	if f.left--; f.left < 0 {
+	if f.left.Add(-1) < 0 {
 		return errPower
 	}
 	return nil
 }
 
-func (f *failing) Create(p string, content []byte, mode fs.FileMode) error {
+func (f *failing) Create(p string, mode fs.FileMode, parts ...[]byte) error {
 	if err := f.spend(); err != nil {
-		if f.left == -1 && f.half {
-			_ = f.Disk.Create(p, content[:len(content)/2], mode)
+		if whole := slices.Concat(parts...); f.left.Load() == -1 && f.half {
+			_ = f.Disk.Create(p, mode, whole[:len(whole)/2])
 		}
 		return err
 	}
-	return f.Disk.Create(p, content, mode)
+	return f.Disk.Create(p, mode, parts...)
 }
 
 func (f *failing) Rename(from, to string) error {
@@ -299,13 +310,13 @@ func TestUndoAfterAStopAtAnyPoint(t *testing.T) {
 			locked(t, dir, disk, func() { _, err = Undo(disk); require.NoError(t, err) })
 
 			require.NoError(t, os.Mkdir(filepath.Join(dir, Folder), 0o700))
-			_, err = Apply(&failing{Disk: disk, left: limit, half: half}, "test", changes(), when)
+			_, err = Apply(failingAfter(disk, limit, half), "test", changes(), when)
 			if err == nil {
 				break // the limit was beyond the last operation
 			}
 			stopped++
 			for again := range 4 { // the undo is stopped as well, and run again
-				_, _ = Undo(&failing{Disk: disk, left: again * 7})
+				_, _ = Undo(failingAfter(disk, again*7, false))
 			}
 			_, err = Undo(disk)
 			if err != nil {

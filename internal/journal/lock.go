@@ -34,7 +34,7 @@ func Acquire(root string, disk Disk) (*Lock, error) {
 		}
 	}
 	if _, err := disk.Lstat(ignoreFile); errors.Is(err, fs.ErrNotExist) {
-		if err := disk.Create(ignoreFile, []byte("*\n"), 0o600); err != nil {
+		if err := disk.Create(ignoreFile, 0o600, []byte("*\n")); err != nil {
 			return nil, err
 		}
 	}
@@ -44,11 +44,11 @@ func Acquire(root string, disk Disk) (*Lock, error) {
 		return nil, err
 	}
 	if !ok {
-		holder, _ := disk.ReadFile(holderFile)
+		holder, _ := disk.ReadFile(holderFile, noLimit)
 		return nil, fmt.Errorf("another crooked is at work here%s", describe(holder))
 	}
 	_ = disk.Remove(holderFile)
-	_ = disk.Create(holderFile, fmt.Appendf(nil, "process %d", os.Getpid()), 0o600)
+	_ = disk.Create(holderFile, 0o600, fmt.Appendf(nil, "process %d", os.Getpid()))
 	return l, nil
 }
 

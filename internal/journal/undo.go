@@ -44,7 +44,7 @@ func Undo(disk Disk) (*Outcome, error) {
 // undo brings every file of a record back. It looks only at what is on the disk, so it can be stopped and run again.
 func undo(disk Disk, r *Record) (*Outcome, error) {
 	u := &undoing{disk: disk, record: r, out: &Outcome{Record: r}, froms: map[string]int{}}
-	pack, err := disk.ReadFile(path.Join(r.folder(), packFile))
+	pack, err := disk.ReadFile(path.Join(r.folder(), packFile), noLimit)
 	if err != nil {
 		return nil, fmt.Errorf("the old contents can't be read: %w", err)
 	}
@@ -102,7 +102,7 @@ func (u *undoing) sumAt(p string) (string, error) {
 	if !info.Mode().IsRegular() {
 		return "not a file", nil
 	}
-	content, err := u.disk.ReadFile(p)
+	content, err := u.disk.ReadFile(p, noLimit)
 	if err != nil {
 		return "", err
 	}
@@ -186,7 +186,7 @@ func (u *undoing) putBack() error {
 func (u *undoing) restore(i int, f Entry) error {
 	temporary := path.Join(u.record.folder(), fmt.Sprintf("back-%d", i))
 	_ = u.disk.Remove(temporary)
-	if err := u.disk.Create(temporary, u.old(f), f.Mode); err != nil {
+	if err := u.disk.Create(temporary, f.Mode, u.old(f)); err != nil {
 		return err
 	}
 	if err := u.disk.Chtimes(temporary, f.Modified); err != nil {

@@ -19,7 +19,7 @@ func (b *builder) blockUnreadable() {
 		node := b.Graph.Files[id]
 		var scan *lang.ScanError
 		switch {
-		case f.Link():
+		case f.Link:
 			b.block(id, "it is a link, and links are not moved")
 		case node.Family < 0 && !b.Inert(f.Path):
 			b.block(id, fmt.Sprintf("files like %s are not read by this version, so what it refers to can't be kept right", ending(f.Path)))

@@ -2,10 +2,12 @@ package plan
 
 import (
 	"cmp"
+	"maps"
 	"slices"
 
 	"crookedshelf/internal/convention"
 	"crookedshelf/internal/graph"
+	"crookedshelf/internal/parallel"
 	"crookedshelf/internal/placement"
 	"crookedshelf/internal/project"
 	"crookedshelf/internal/source"
@@ -42,8 +44,8 @@ type change struct {
 	target  project.FileID // by its old ID; None where the mention leads to no file
 }
 
-// Build makes the plan and proves it. What can't be proved is blocked.
-func Build(in Input) *Plan {
+// Build makes the plan and proves it. What can't be proved is blocked. The outcome is what the plan gives on the tree.
+func Build(in Input) (*Plan, *Outcome) {
 	b := &builder{Input: in, tree: in.Graph.Tree, moves: map[project.FileID]string{}, blocked: map[project.FileID]string{}}
 	for id, h := range in.Placement.Homes {
 		if h.Kind == placement.Misplaced {
@@ -54,7 +56,7 @@ func Build(in Input) *Plan {
 	for {
 		b.blockPlaces()
 		if len(b.moves) == 0 {
-			return b.plan(&draft{})
+			return b.plan(&draft{}), &Outcome{}
 		}
 		before := len(b.blocked)
 		d := b.respell()
@@ -62,7 +64,8 @@ func Build(in Input) *Plan {
 			b.prove(d)
 		}
 		if len(b.blocked) == before {
-			return b.plan(d)
+			p := b.plan(d)
+			return p, b.outcome(p, d)
 		}
 	}
 }
@@ -78,12 +81,7 @@ func (b *builder) block(id project.FileID, reason string) {
 
 // moving lists the files that move, in the order of their paths.
 func (b *builder) moving() []project.FileID {
-	ids := make([]project.FileID, 0, len(b.moves))
-	for id := range b.moves {
-		ids = append(ids, id)
-	}
-	slices.Sort(ids)
-	return ids
+	return slices.Sorted(maps.Keys(b.moves))
 }
 
 // plan writes the outcome down.
@@ -92,13 +90,12 @@ func (b *builder) plan(d *draft) *Plan {
 		Version:    Version,
 		Convention: Fingerprint{Path: b.Convention.Path, SHA256: Sum(b.Convention.Source)},
 		Steps:      b.steps(),
-		Edits:      []FileEdits{}, Blocked: []Blocked{}, Remarks: []Remark{},
+		Blocked:    []Blocked{}, Remarks: []Remark{},
 		Warnings: append(append([]string{}, b.tree.Warnings...), b.Graph.Warnings...),
 	}
-	for id := range d.edits {
-		p.Edits = append(p.Edits, b.fileEdits(id, d))
-	}
-	slices.SortFunc(p.Edits, func(x, y FileEdits) int { return cmp.Compare(x.Path, y.Path) })
+	edited := slices.Sorted(maps.Keys(d.edits))
+	p.Edits = make([]FileEdits, len(edited))
+	parallel.Do(len(edited), func(i int) { p.Edits[i] = b.fileEdits(edited[i], d) })
 	for id, reason := range b.blocked {
 		h := b.Placement.Homes[id]
 		p.Blocked = append(p.Blocked, Blocked{From: b.tree.Path(id), To: h.Path, Shelf: h.Shelf.Name, Line: h.Line, Reason: reason})
@@ -122,6 +119,35 @@ func (b *builder) fileEdits(id project.FileID, d *draft) FileEdits {
 			Kind: b.Graph.Files[id].Mentions[c.mention].Kind.String(),
 			Old:  string(content[c.edit.Span.Start:c.edit.Span.End]), New: c.edit.New, Target: target,
 		})
+	}
+	return out
+}
+
+// outcome gives the plan's files with their bytes before and after.
+func (b *builder) outcome(p *Plan, d *draft) *Outcome {
+	out := &Outcome{}
+	edits := map[string]bool{}
+	for _, e := range p.Edits {
+		edits[e.Path] = true
+	}
+	add := func(from, to string) {
+		id, _ := b.tree.Lookup(from)
+		before, _ := b.tree.Content(id)
+		f := OutcomeFile{From: from, To: to, Before: before, After: before}
+		if edits[from] {
+			delete(edits, from)
+			f.Edited = true
+			f.After, _ = d.after.Tree.Content(d.newID[id])
+		}
+		out.Files = append(out.Files, f)
+	}
+	for _, m := range p.Moves() {
+		add(m.From, m.To)
+	}
+	for _, e := range p.Edits {
+		if edits[e.Path] {
+			add(e.Path, e.Path)
+		}
 	}
 	return out
 }

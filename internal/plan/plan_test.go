@@ -24,7 +24,14 @@ func build(t *testing.T, text string) (*plan.Plan, *graph.Graph) {
 	placed, err := placement.Place(c, tree)
 	require.NoError(t, err)
 	g := graph.Build(tree, all.Families())
-	return plan.Build(plan.Input{Convention: c, Graph: g, Placement: placed, Inert: all.Inert}), g
+	made, outcome := plan.Build(plan.Input{Convention: c, Graph: g, Placement: placed, Inert: all.Inert})
+	stored, changed := made.Apply(tree)
+	require.Empty(t, changed)
+	require.Equal(t, len(stored.Files), len(outcome.Files), "a stored plan gives what the plan itself gives")
+	for i := range stored.Files {
+		require.Equal(t, stored.Files[i], outcome.Files[i])
+	}
+	return made, g
 }
 
 // after gives the tree that a plan leads to.

@@ -6,6 +6,7 @@ import (
 
 	"crookedshelf/internal/graph"
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/parallel"
 	"crookedshelf/internal/project"
 )
 
@@ -50,9 +51,9 @@ func (b *builder) steps() []Step {
 		var names []string
 		for _, g := range component {
 			names = append(names, titles[g])
-			for _, id := range members[g] {
-				step.Moves = append(step.Moves, b.move(id))
-			}
+			moves := make([]Move, len(members[g]))
+			parallel.Do(len(moves), func(i int) { moves[i] = b.move(members[g][i]) })
+			step.Moves = append(step.Moves, moves...)
 		}
 		slices.SortFunc(step.Moves, func(x, y Move) int { return strings.Compare(x.From, y.From) })
 		step.Title = strings.Join(names, ", ")

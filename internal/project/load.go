@@ -75,7 +75,7 @@ func (w *walker) dir(dir string, rules *ruleSet, ignored bool) {
 	}
 	for _, e := range entries {
 		if e.Name() == ".gitignore" && e.Type().IsRegular() {
-			if text, err := w.source.ReadFile(prefix + ".gitignore"); err == nil {
+			if text, err := w.source.ReadFile(prefix+".gitignore", MaxSource); err == nil {
 				rules = parseIgnore(rules, prefix, "", text)
 			}
 		}
@@ -103,11 +103,7 @@ func (w *walker) dir(dir string, rules *ruleSet, ignored bool) {
 		if (ignored || rules.ignores(p, false)) && !w.tracks(p) {
 			continue
 		}
-		info, err := e.Info()
-		if err != nil {
-			continue // it went away meanwhile
-		}
-		files = append(files, File{Path: p, Size: info.Size(), Mode: info.Mode()})
+		files = append(files, File{Path: p, Link: e.Type() == fs.ModeSymlink})
 	}
 	w.mu.Lock()
 	w.files = append(w.files, files...)

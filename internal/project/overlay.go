@@ -27,7 +27,6 @@ func (p *Project) Overlay(moves map[FileID]string, contents map[FileID][]byte) (
 		newID[old], oldID[i] = FileID(i), old
 		if b, ok := contents[old]; ok {
 			o.contents[i] = content{bytes: b, read: true}
-			o.Files[i].Size = int64(len(b))
 		}
 	}
 	o.origin = func(id FileID) ([]byte, error) { return p.Content(oldID[id]) }

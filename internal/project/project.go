@@ -8,11 +8,10 @@ import (
 	"fmt"
 	"io/fs"
 	"path"
-	"runtime"
 	"slices"
 	"strings"
-	"sync"
-	"sync/atomic"
+
+	"crookedshelf/internal/parallel"
 )
 
 // FileID is a file's index in Project.Files. The files are sorted by path, so the order of IDs is the order of paths.
@@ -27,18 +26,15 @@ const MaxSource = 512 << 20
 // File is one file of the tree.
 type File struct {
 	Path string // slash-separated, relative to the root
-	Size int64
-	Mode fs.FileMode
+	Link bool   // a symbolic link
 }
 
-// Link says whether the file is a symbolic link.
-func (f File) Link() bool { return f.Mode&fs.ModeSymlink != 0 }
-
-// Source is the disk, as far as this package needs it. Paths are slash-separated and relative to the root; "." is the
-// root.
+// Source is the disk, as far as this package needs it; rootfs.FS is the real one. Paths are slash-separated and relative
+// to the root; "." is the root.
 type Source interface {
 	ReadDir(dir string) ([]fs.DirEntry, error)
-	ReadFile(path string) ([]byte, error)
+	// ReadFile reads a regular file of at most limit bytes; anything else is an error.
+	ReadFile(path string, limit int64) ([]byte, error)
 }
 
 // Project is a tree. It is not changed once it is made, save that contents are read into it.
@@ -90,7 +86,7 @@ func (p *Project) ReadOutside(path string) ([]byte, error) {
 	if id, ok := p.Lookup(path); ok {
 		return p.Content(id)
 	}
-	return p.source.ReadFile(path)
+	return p.source.ReadFile(path, MaxSource)
 }
 
 func (p *Project) readFile(id FileID) ([]byte, error) {
@@ -98,13 +94,10 @@ func (p *Project) readFile(id FileID) ([]byte, error) {
 		return p.origin(id)
 	}
 	f := p.Files[id]
-	switch {
-	case f.Link():
+	if f.Link {
 		return nil, fmt.Errorf("%s is a link, which is not followed", f.Path)
-	case f.Size > MaxSource:
-		return nil, fmt.Errorf("%s is larger than %d MB and is not read", f.Path, MaxSource>>20)
 	}
-	b, err := p.source.ReadFile(f.Path)
+	b, err := p.source.ReadFile(f.Path, MaxSource)
 	if err != nil {
 		return nil, fmt.Errorf("%s can't be read: %w", f.Path, cause(err))
 	}
@@ -120,39 +113,12 @@ func cause(err error) error {
 }
 
 // ForEach reads the files and calls f for each with its content, on all cores. f must be safe to call so; the order of
-// the calls is not fixed. Work is dealt out in runs of about equal bytes.
+// the calls is not fixed.
 func (p *Project) ForEach(ids []FileID, f func(id FileID, content []byte, err error)) {
-	const run = 1 << 20
-	var starts []int
-	size := int64(run)
-	for i, id := range ids {
-		if size >= run || i-starts[len(starts)-1] >= 256 {
-			starts = append(starts, i)
-			size = 0
-		}
-		size += p.Files[id].Size
-	}
-	var next atomic.Int64
-	var workers sync.WaitGroup
-	for range min(runtime.GOMAXPROCS(0), len(starts)) {
-		workers.Go(func() {
-			for {
-				r := int(next.Add(1)) - 1
-				if r >= len(starts) {
-					return
-				}
-				end := len(ids)
-				if r+1 < len(starts) {
-					end = starts[r+1]
-				}
-				for _, id := range ids[starts[r]:end] {
-					b, err := p.Content(id)
-					f(id, b, err)
-				}
-			}
-		})
-	}
-	workers.Wait()
+	parallel.Do(len(ids), func(i int) {
+		b, err := p.Content(ids[i])
+		f(ids[i], b, err)
+	})
 }
 
 // build sorts the files and makes the indexes.

@@ -16,6 +16,7 @@ import (
 	"crookedshelf/internal/git"
 	"crookedshelf/internal/project"
 	"crookedshelf/internal/project/projecttest"
+	"crookedshelf/internal/rootfs"
 )
 
 func paths(p *project.Project) []string {
@@ -28,7 +29,7 @@ func paths(p *project.Project) []string {
 
 func load(t *testing.T, dir string) *project.Project {
 	t.Helper()
-	disk, err := project.OpenDisk(dir)
+	disk, err := rootfs.Open(dir)
 	require.NoError(t, err)
 	t.Cleanup(func() { disk.Close() })
 	p, err := project.Load(disk, git.Options(dir))

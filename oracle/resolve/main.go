@@ -23,6 +23,7 @@ import (
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/web"
 	"crookedshelf/internal/project"
+	"crookedshelf/internal/rootfs"
 )
 
 // tree is one project to lay out: packages copied into it, and files written beside them.
@@ -104,7 +105,7 @@ func compare(t tree, npm string) (int, error) {
 	if err := t.lay(npm, dir); err != nil {
 		return 0, err
 	}
-	disk, err := project.OpenDisk(dir)
+	disk, err := rootfs.Open(dir)
 	if err != nil {
 		return 0, err
 	}

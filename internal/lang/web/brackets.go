@@ -36,7 +36,7 @@ func (s *scanner) braceOpen() {
 	case pOperator, pColon, pNew:
 		operator = true
 	case pWord:
-		operator = string(s.word) != "void" // function f(): void {
+		operator = s.word != wordVoid // function f(): void {
 	}
 	f := s.top()
 	switch {

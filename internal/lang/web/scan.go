@@ -108,6 +108,16 @@ func (p prevClass) operandExpected() bool {
 	return true
 }
 
+// wordKind names the words that the next token wants to know of.
+type wordKind uint8
+
+const (
+	noWord wordKind = iota
+	wordDefault
+	wordVoid
+	wordAs
+)
+
 type frameKind uint8
 
 const (
@@ -135,10 +145,10 @@ type scanner struct {
 	src      []byte
 	pos      int
 	prev     prevClass
-	newline  bool   // a line ended between the previous token and this one
-	began    bool   // a token has been read: triple-slash references are over
-	word     []byte // the previous token, if it was a word
-	label    bool   // the previous token is an identifier at the start of a statement
+	newline  bool     // a line ended between the previous token and this one
+	began    bool     // a token has been read: triple-slash references are over
+	word     wordKind // the previous token, if it was one of a few words
+	label    bool     // the previous token is an identifier at the start of a statement
 	dialect  Dialect
 	ablation Ablation
 	frames   []frame
@@ -226,7 +236,7 @@ func (s *scanner) set(p prevClass, width int) {
 	s.prev = p
 	s.newline = false
 	s.began = true
-	s.word = nil
+	s.word = noWord
 	s.label = false
 }
 
@@ -236,7 +246,8 @@ func (s *scanner) script() {
 		c := s.src[s.pos]
 		switch classes[c] {
 		case cSpace:
-			s.pos++
+			for s.pos++; s.pos < len(s.src) && s.src[s.pos] == ' '; s.pos++ {
+			}
 		case cNewline:
 			s.newline = true
 			s.pos++

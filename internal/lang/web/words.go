@@ -26,6 +26,27 @@ func (s *scanner) wordEnd(i int) int {
 	return i
 }
 
+// keywords are the words that identifier asks for.
+var keywords = []string{
+	"import", "export", "require", "module", "return", "break", "continue", "typeof", "delete", "throw", "yield", "instanceof", "in", "let", "var",
+	"extends", "void", "const", "await", "case", "default", "new", "of", "as", "satisfies", "else", "do", "try", "finally", "if", "while", "for",
+	"with", "switch", "async", "function", "class",
+}
+
+// keywordLetters has, for each length, the first letters of the keywords of that length, as bits. It turns down most
+// names without a comparison.
+var keywordLetters = func() (t [11]uint32) {
+	for _, k := range keywords {
+		t[len(k)] |= 1 << (k[0] - 'a')
+	}
+	return t
+}()
+
+func mayBeKeyword(text []byte) bool {
+	c := text[0] - 'a'
+	return len(text) < len(keywordLetters) && c < 26 && keywordLetters[len(text)]>>c&1 != 0
+}
+
 // identifier reads a word and says what it means here.
 func (s *scanner) identifier() {
 	end := s.wordEnd(s.pos)
@@ -40,7 +61,7 @@ func (s *scanner) identifier() {
 	}
 	before, newline := s.prev, s.newline
 	start := s.pos
-	if c := text[0]; len(text) < 2 || len(text) > 10 || c < 'a' || c > 'y' {
+	if !mayBeKeyword(text) {
 		s.operand(text, before)
 		return
 	}
@@ -49,18 +70,18 @@ func (s *scanner) identifier() {
 		s.candidate(text, start, before)
 	case "return", "break", "continue":
 		s.set(pWord, len(text))
-		s.word = text
 		if s.lineEnds() { // the statement ends here: what follows begins another
 			s.prev = pStart
 		}
-	case "typeof", "void", "delete", "throw", "yield", "instanceof", "in", "let", "var", "extends":
+	case "typeof", "delete", "throw", "yield", "instanceof", "in", "let", "var", "extends":
 		s.set(pWord, len(text))
-		s.word = text
+	case "void":
+		s.set(pWord, len(text))
+		s.word = wordVoid
 	case "const": // as const is an operand
-		s.orOperand(text, before, before != pWord || string(s.word) != "as")
+		s.orOperand(text, before, before != pWord || s.word != wordAs)
 	case "await":
 		s.set(pWord, len(text))
-		s.word = text
 		if before == pHead { // for await (
 			s.prev = pHead
 		}
@@ -69,7 +90,7 @@ func (s *scanner) identifier() {
 		s.openCase(before)
 	case "default":
 		s.set(pWord, len(text))
-		s.word = text
+		s.word = wordDefault
 		if s.at(s.skipTrivia(s.pos)) == ':' {
 			s.openCase(before)
 		}
@@ -103,7 +124,6 @@ func (s *scanner) identifier() {
 // operand ends an ordinary identifier.
 func (s *scanner) operand(text []byte, before prevClass) {
 	s.set(pOperand, len(text))
-	s.word = text
 	s.label = before == pStart
 }
 
@@ -113,7 +133,9 @@ func (s *scanner) orOperand(text []byte, before prevClass, operator bool) {
 		return
 	}
 	s.set(pWord, len(text))
-	s.word = text
+	if string(text) == "as" {
+		s.word = wordAs
+	}
 }
 
 // openCase notes a case whose colon is to come; a property of that name has its colon at once and is none.
@@ -161,7 +183,7 @@ func (s *scanner) body(text []byte, before prevClass, follow string) {
 		s.operand(text, before)
 		return
 	}
-	exported := before == pWord && string(s.word) == "default"
+	exported := before == pWord && s.word == wordDefault
 	if before.operandExpected() && before != pStart && !exported {
 		s.top().pending = true
 	}

@@ -1,0 +1,39 @@
+#!/usr/bin/env bash
+# Makes the pictures anew from the demo data, in a terminal window under a virtual screen. From the repository's root:
+#
+#   docs/screenshots/make.sh
+#
+# Needs go, and from Debian: xvfb xterm imagemagick fonts-dejavu-core.
+set -euo pipefail
+out=$(pwd)/docs/screenshots
+work=$(mktemp -d)
+trap 'rm -rf "$work"; kill $screen 2>/dev/null || true' EXIT
+CGO_ENABLED=0 go build -o "$work/crooked" ./cmd/crooked
+Xvfb :77 -screen 0 1280x800x24 >/dev/null 2>&1 & screen=$!
+export DISPLAY=:77 PATH="$work:$PATH"
+sleep 1
+"$work/crooked" demo "$work/hilltop" >/dev/null
+
+shot() { # NAME FONT-SIZE COMMANDS: types each command at a prompt, as a user would
+  cat > "$work/session.sh" <<'S'
+cd hilltop
+for line in "$@"; do
+  printf '\033[1;34mhilltop\033[0m $ %s\n' "$line"
+  eval "$line"
+  echo
+done
+S
+  (cd "$work" && exec xterm -u8 -fa 'DejaVu Sans Mono' -fs "$2" -geometry 400x200+0+0 -bg '#10131c' -fg '#d8d8d0' -b 12 +sb -T crooked \
+    -maximized -e bash -c '. ../session.sh 2>/dev/null || . ./session.sh; touch ../shot-ready ./shot-ready; sleep 20' _ "${@:3}") & terminal=$!
+  for _ in $(seq 100); do [ -e "$work/shot-ready" ] && break; sleep 0.1; done
+  sleep 0.7
+  import -window root "$out/$1.png"
+  kill $terminal 2>/dev/null || true
+  wait $terminal 2>/dev/null || true
+  rm -f "$work/shot-ready" "$work/hilltop/shot-ready"
+}
+
+shot check 9 "crooked check | head -52" 
+shot plan 9 "crooked plan | sed -n '75,126p'"
+shot straighten 11 "crooked straighten --yes --dirty" "crooked check" "ls src src/screens src/panels/sky" "crooked plan"
+shot undo 11 "crooked undo" "ls src" "crooked check --format json | head -20"

@@ -1,0 +1,395 @@
+package cli_test
+
+import (
+	"bytes"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io/fs"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"crookedshelf/demo"
+	"crookedshelf/internal/project/projecttest"
+)
+
+// program is the built program; the tests drive it as a user does.
+var program string
+
+func TestMain(m *testing.M) { os.Exit(buildAndRun(m)) }
+
+func buildAndRun(m *testing.M) int {
+	dir, err := os.MkdirTemp("", "crooked-")
+	if err != nil {
+		panic(err)
+	}
+	defer os.RemoveAll(dir)
+	program = filepath.Join(dir, "crooked")
+	build := exec.Command("go", "build", "-o", program, "crookedshelf/cmd/crooked")
+	build.Env = append(os.Environ(), "CGO_ENABLED=0")
+	if out, err := build.CombinedOutput(); err != nil {
+		panic(string(out))
+	}
+	return m.Run()
+}
+
+type outcome struct {
+	out, err string
+	code     int
+}
+
+func run(t *testing.T, dir string, args ...string) outcome {
+	t.Helper()
+	return runWith(t, dir, nil, args...)
+}
+
+func runWith(t *testing.T, dir string, env []string, args ...string) outcome {
+	t.Helper()
+	cmd := exec.Command(program, args...)
+	cmd.Dir = dir
+	cmd.Env = append(os.Environ(), env...)
+	var out, errs bytes.Buffer
+	cmd.Stdout, cmd.Stderr = &out, &errs
+	err := cmd.Run()
+	var exit *exec.ExitError
+	if err != nil && !errors.As(err, &exit) {
+		t.Fatal(err)
+	}
+	return outcome{out.String(), errs.String(), cmd.ProcessState.ExitCode()}
+}
+
+// hilltop lays out the demo project.
+func hilltop(t *testing.T) string {
+	t.Helper()
+	dir := t.TempDir()
+	require.NoError(t, os.CopyFS(dir, demo.Hilltop()))
+	return dir
+}
+
+// small lays out a project of a few files.
+func small(t *testing.T, text string) string {
+	t.Helper()
+	dir := t.TempDir()
+	projecttest.Write(t, dir, text)
+	return dir
+}
+
+const tools = `
+-- crooked.yaml --
+crooked: 1
+leave: { stay: [src/*] }
+shelves: { tools: { at: src/tools/, from: [src/utils/**, src/helpers/**] } }
+-- src/main.ts --
+import './utils/dates'
+-- src/utils/dates.ts --
+export {}
+`
+
+func git(t *testing.T, dir string, args ...string) string {
+	t.Helper()
+	cmd := exec.Command("git", append([]string{"-c", "user.name=Ada", "-c", "user.email=ada@hilltop.example"}, args...)...)
+	cmd.Dir = dir
+	out, err := cmd.CombinedOutput()
+	require.NoError(t, err, string(out))
+	return string(out)
+}
+
+func TestTheWholeStoryOnTheDemo(t *testing.T) {
+	dir := hilltop(t)
+	before := projecttest.Read(t, dir)
+
+	check := run(t, dir, "check")
+	assert.Equal(t, 1, check.code)
+	assert.Contains(t, check.out, "src/components/SkyPanel.tsx")
+	assert.Contains(t, check.out, "src/panels/sky/SkyPanel.tsx")
+	assert.Contains(t, check.out, "crooked.yaml:24")
+
+	plan := run(t, dir, "plan")
+	assert.Equal(t, 0, plan.code, plan.err)
+	assert.Contains(t, plan.out, "53 moves in 21 steps, 80 rewrites in 38 files; proved.")
+	assert.Equal(t, before, projecttest.Read(t, dir), "check and plan change nothing")
+
+	done := run(t, dir, "straighten", "--yes")
+	assert.Equal(t, 0, done.code, done.err)
+	assert.Contains(t, done.out, "Moved 53 files")
+
+	again := run(t, dir, "check")
+	assert.Equal(t, 0, again.code, again.out)
+	assert.Contains(t, again.out, "All straight.")
+	assert.Contains(t, run(t, dir, "plan").out, "Nothing to do")
+
+	undo := run(t, dir, "undo")
+	assert.Equal(t, 0, undo.code, undo.err)
+	assert.Equal(t, before, projecttest.Read(t, dir))
+	assert.Contains(t, run(t, dir, "undo").out, "nothing to undo")
+}
+
+func TestDemoCommand(t *testing.T) {
+	dir := filepath.Join(t.TempDir(), "hill")
+	told := run(t, ".", "demo", dir)
+	assert.Equal(t, 0, told.code, told.err)
+	for _, part := range []string{"$ crooked check", "$ crooked plan", "$ crooked straighten", "$ crooked undo", "All straight.", dir} {
+		assert.Contains(t, told.out, part)
+	}
+	files := 0
+	require.NoError(t, fs.WalkDir(demo.Hilltop(), ".", func(p string, d fs.DirEntry, err error) error {
+		if err == nil && !d.IsDir() {
+			files++
+			want, _ := fs.ReadFile(demo.Hilltop(), p)
+			got, err := os.ReadFile(filepath.Join(dir, p))
+			assert.NoError(t, err)
+			assert.Equal(t, string(want), string(got), p)
+		}
+		return err
+	}))
+	assert.GreaterOrEqual(t, files, 60)
+	again := run(t, ".", "demo", dir)
+	assert.Equal(t, 2, again.code)
+	assert.Contains(t, again.err, "is not empty")
+}
+
+func TestJSON(t *testing.T) {
+	dir := hilltop(t)
+	var check struct {
+		Files    int
+		Findings []struct {
+			Rule, Path, Shelf, Home, Reason string
+			Line                            int
+		}
+	}
+	require.NoError(t, json.Unmarshal([]byte(run(t, dir, "check", "--format", "json").out), &check))
+	assert.Equal(t, 64, check.Files)
+	require.Len(t, check.Findings, 53)
+	assert.Equal(t, "misplaced", check.Findings[0].Rule)
+	assert.Positive(t, check.Findings[0].Line)
+
+	var plan struct {
+		Plan  int
+		Steps []struct {
+			Moves []struct{ From, To, SHA256 string }
+		}
+		Edits []struct{ Changes []struct{ Old, New string } }
+	}
+	require.NoError(t, json.Unmarshal([]byte(run(t, dir, "plan", "--format", "json").out), &plan))
+	assert.Equal(t, 1, plan.Plan)
+	assert.Len(t, plan.Edits, 38)
+	assert.Len(t, plan.Steps[0].Moves[0].SHA256, 64)
+
+	require.NoError(t, json.Unmarshal([]byte(run(t, dir, "straighten", "--yes", "--format", "json").out), &plan))
+	var undo struct{ Files int }
+	require.NoError(t, json.Unmarshal([]byte(run(t, dir, "undo", "--format", "json").out), &undo))
+	assert.Equal(t, 59, undo.Files)
+	assert.Contains(t, run(t, dir, "version", "--format", "json").out, `"version"`)
+}
+
+func TestStoredPlan(t *testing.T) {
+	dir := hilltop(t)
+	file := filepath.Join(t.TempDir(), "plan.json")
+	made := run(t, dir, "plan", "-o", file)
+	assert.Equal(t, 0, made.code, made.err)
+	assert.Contains(t, made.out, "Written to "+file)
+	main := filepath.Join(dir, "src/main.tsx")
+	text, err := os.ReadFile(main)
+	require.NoError(t, err)
+
+	require.NoError(t, os.WriteFile(main, append(text, '\n'), 0o644))
+	stale := run(t, dir, "straighten", "--yes", "--plan", file)
+	assert.Equal(t, 0, stale.code, "main.tsx is not touched by the plan: http is an alias, and the style sheet stays")
+
+	require.Equal(t, 0, run(t, dir, "undo").code)
+	app := filepath.Join(dir, "src/App.tsx")
+	require.NoError(t, os.WriteFile(app, []byte("export {}\n"), 0o644))
+	stale = run(t, dir, "straighten", "--yes", "--plan", file)
+	assert.Equal(t, 3, stale.code)
+	assert.Contains(t, stale.err, "src/App.tsx has changed")
+
+	convention := filepath.Join(dir, "crooked.yaml")
+	yaml, err := os.ReadFile(convention)
+	require.NoError(t, err)
+	require.NoError(t, os.WriteFile(convention, append(yaml, "# more\n"...), 0o644))
+	assert.Contains(t, run(t, dir, "straighten", "--yes", "--plan", file).err, "crooked.yaml has changed")
+	assert.Equal(t, 2, run(t, dir, "straighten", "--yes", "--plan", convention).code)
+}
+
+func TestPatchGivesTheSameTree(t *testing.T) {
+	if _, err := exec.LookPath("git"); err != nil {
+		t.Skip("git is not installed, so the patch can't be applied")
+	}
+	odd := small(t, tools+"-- src/helpers/with blank.ts --\nimport \"../utils/dates\"\r\nno end of line\n-- src/helpers/\"quoted\"\tü.ts --\nexport {}\n")
+	require.NoError(t, os.WriteFile(filepath.Join(odd, "src/helpers/last.ts"), []byte("import '../utils/dates'; import '../main'"), 0o644))
+	require.NoError(t, os.Chmod(filepath.Join(odd, "src/helpers/last.ts"), 0o755))
+	for name, dir := range map[string]string{"demo": hilltop(t), "odd names": odd} {
+		t.Run(name, func(t *testing.T) {
+			patch := filepath.Join(t.TempDir(), "moves.patch")
+			require.Equal(t, 0, run(t, dir, "plan", "--patch", "-o", patch).code)
+			copied := filepath.Join(t.TempDir(), "copy")
+			require.NoError(t, os.CopyFS(copied, os.DirFS(dir)))
+			git(t, copied, "init", "-q")
+			git(t, copied, "apply", "--whitespace=nowarn", patch)
+			require.Equal(t, 0, run(t, dir, "straighten", "--yes").code)
+			require.NoError(t, os.RemoveAll(filepath.Join(dir, ".crooked")))
+			assert.Equal(t, projecttest.Read(t, dir), projecttest.Read(t, copied))
+		})
+	}
+}
+
+func TestStraightenAsksOrNeedsYes(t *testing.T) {
+	dir := small(t, tools)
+	without := run(t, dir, "straighten")
+	assert.Equal(t, 2, without.code)
+	assert.Contains(t, without.err, "straighten needs --yes")
+	assert.NoFileExists(t, filepath.Join(dir, "src/tools/dates.ts"))
+}
+
+func TestBlockedNeedsPartial(t *testing.T) {
+	dir := small(t, tools+"-- src/helpers/dates.ts --\nexport {}\n-- src/utils/free.ts --\nexport {}\n")
+	plan := run(t, dir, "plan")
+	assert.Equal(t, 1, plan.code)
+	assert.Contains(t, plan.out, "blocked 2")
+	assert.Contains(t, plan.out, "src/utils/dates.ts would go to the same place")
+	refused := run(t, dir, "straighten", "--yes")
+	assert.Equal(t, 1, refused.code)
+	assert.Contains(t, refused.err, "--partial carries out the other 1")
+	assert.NoFileExists(t, filepath.Join(dir, "src/tools/free.ts"))
+	partial := run(t, dir, "straighten", "--yes", "--partial")
+	assert.Equal(t, 1, partial.code, "something stays crooked")
+	assert.FileExists(t, filepath.Join(dir, "src/tools/free.ts"))
+	assert.FileExists(t, filepath.Join(dir, "src/utils/dates.ts"))
+}
+
+func TestUncommittedChanges(t *testing.T) {
+	if _, err := exec.LookPath("git"); err != nil {
+		t.Skip("git is not installed")
+	}
+	dir := small(t, tools+"-- src/other.ts --\n")
+	git(t, dir, "init", "-q")
+	git(t, dir, "add", ".")
+	git(t, dir, "commit", "-qm", "first")
+	require.NoError(t, os.WriteFile(filepath.Join(dir, "src/other.ts"), []byte("// not touched by the plan\n"), 0o644))
+	require.NoError(t, os.WriteFile(filepath.Join(dir, "src/utils/dates.ts"), []byte("export const dirty = 1\n"), 0o644))
+	refused := run(t, dir, "straighten", "--yes")
+	assert.Equal(t, 3, refused.code)
+	assert.Contains(t, refused.err, "1 file to be touched has uncommitted changes; commit them, or say --dirty:\n  src/utils/dates.ts")
+	assert.Equal(t, 0, run(t, dir, "straighten", "--yes", "--dirty").code)
+	assert.Equal(t, "?? src/tools/\n", git(t, dir, "status", "--porcelain", "src/tools"), "the journal is not seen by git, the moves are")
+	assert.Empty(t, git(t, dir, "status", "--porcelain", ".crooked"))
+}
+
+func TestAStoppedStraightenIsTold(t *testing.T) {
+	dir := small(t, tools)
+	require.Equal(t, 0, run(t, dir, "straighten", "--yes").code)
+	require.NoError(t, os.WriteFile(filepath.Join(dir, ".crooked/journal/0001/state"), []byte("begun"), 0o600))
+	for _, command := range []string{"check", "plan", "straighten"} {
+		told := run(t, dir, command)
+		assert.Equal(t, 3, told.code, command)
+		assert.Contains(t, told.err, "was stopped half way; crooked undo gives the old tree back")
+	}
+	assert.Equal(t, 0, run(t, dir, "undo").code)
+	assert.FileExists(t, filepath.Join(dir, "src/utils/dates.ts"))
+}
+
+func TestTheRootIsFoundUpward(t *testing.T) {
+	dir := small(t, tools)
+	assert.Equal(t, 1, run(t, filepath.Join(dir, "src", "utils"), "check").code)
+	assert.Equal(t, 1, run(t, ".", "check", "--root", dir).code)
+	other := small(t, "-- c.yaml --\ncrooked: 1\nleave: { stay: [src/*] }\nshelves: { tools: src/utils/ }\n")
+	assert.Equal(t, 0, run(t, dir, "check", "--convention", filepath.Join(other, "c.yaml")).code)
+}
+
+func TestColoursAndQuiet(t *testing.T) {
+	dir := small(t, tools)
+	assert.NotContains(t, run(t, dir, "check").out, "\x1b", "no colours where there is no terminal")
+	quiet := run(t, dir, "check", "--quiet")
+	assert.Equal(t, 1, quiet.code)
+	assert.Equal(t, "    src/utils/dates.ts -> src/tools/dates.ts  crooked.yaml:3\n", quiet.out)
+	assert.Equal(t, 0, run(t, dir, "straighten", "--yes", "-q").code)
+	assert.Empty(t, run(t, dir, "check", "-q").out)
+}
+
+func TestHelpAndCompletion(t *testing.T) {
+	for _, command := range []string{"", "check", "plan", "straighten", "undo", "demo"} {
+		args := append(strings.Fields(command), "--help")
+		help := run(t, ".", args...)
+		assert.Equal(t, 0, help.code)
+		assert.Contains(t, help.out, "Examples:", command)
+	}
+	for _, shell := range []string{"bash", "zsh", "fish", "powershell"} {
+		assert.Contains(t, run(t, ".", "completion", shell).out, "crooked", shell)
+	}
+	assert.Contains(t, run(t, ".", "version").out, "crooked 0.")
+}
+
+// Bad input gets a clear message and the right exit code, and changes nothing.
+func TestBadInput(t *testing.T) {
+	cases := []struct {
+		name string
+		tree string
+		args []string
+		code int
+		want string // in what is written
+	}{
+		{"no such command", tools, []string{"chekc"}, 2, `there is no command "chekc"`},
+		{"no such flag", tools, []string{"check", "--loud"}, 2, "unknown flag: --loud"},
+		{"an argument too many", tools, []string{"check", "src"}, 2, `takes no argument, and got "src"`},
+		{"a format that is none", tools, []string{"check", "--format", "xml"}, 2, `--format is text or json, not "xml"`},
+		{"no such root", tools, []string{"check", "--root", "nowhere"}, 2, "the folder nowhere does not exist"},
+		{"a root that is a file", tools, []string{"check", "--root", "crooked.yaml"}, 2, "crooked.yaml is a file"},
+		{"no convention", "-- a.ts --\n", []string{"check", "--root", "."}, 2, "there is no convention at"},
+		{"no such convention", tools, []string{"check", "--convention", "none.yaml"}, 2, "there is no convention at none.yaml"},
+		{"a wrong convention", "-- crooked.yaml --\ncrooked: 1\nshelfs: {}\n", []string{"check"}, 2, "crooked.yaml:2:1: the convention has no key \"shelfs\" (did you mean shelves?)"},
+		{"a plan that is none", tools, []string{"straighten", "--yes", "--plan", "src/main.ts"}, 2, "this is no plan"},
+		{"no such plan", tools, []string{"straighten", "--yes", "--plan", "none.json"}, 2, "the plan can't be read"},
+		{"an empty project", "-- crooked.yaml --\ncrooked: 1\nshelves: { a: src/ }\n", []string{"check"}, 0, "the convention matches nothing here"},
+		{"a broken package.json", tools + "-- package.json --\n{ \"name\": }\n", []string{"plan"}, 0, "warning: package.json: not valid JSON: line 1, column 11"},
+		{"a broken tsconfig", tools + "-- tsconfig.json --\n{ \"compilerOptions\": {\n", []string{"plan"}, 0, "warning: tsconfig.json: not valid JSON"},
+		{"settings that extend one another", tools + "-- tsconfig.json --\n{\"extends\": \"./b.json\"}\n-- b.json --\n{\"extends\": \"./tsconfig.json\"}\n", []string{"plan"}, 0, "extends itself, by way of"},
+		{"settings that extend what is outside", tools + "-- tsconfig.json --\n{\"extends\": \"../../x.json\"}\n", []string{"plan"}, 0, "outside of the project and is not read"},
+		{"not UTF-8", tools + "-- src/utils/latin.ts --\n// na\xefve \xff\nimport './dates'\n", []string{"plan"}, 0, "2 moves"},
+		{"names with control characters", tools + "-- src/utils/a\x1b[31mb.ts --\n", []string{"check"}, 1, `"src/utils/a\x1b[31mb.ts"`},
+	}
+	for _, c := range cases {
+		t.Run(c.name, func(t *testing.T) {
+			dir := small(t, c.tree)
+			before := projecttest.Read(t, dir)
+			got := run(t, dir, c.args...)
+			assert.Equal(t, c.code, got.code, got.out+got.err)
+			assert.Contains(t, got.out+got.err, c.want)
+			assert.Equal(t, before, projecttest.Read(t, dir))
+		})
+	}
+}
+
+func TestUnreadableFiles(t *testing.T) {
+	if os.Geteuid() == 0 {
+		t.Log("as root every file can be read; a link in the file's place stands for an unreadable one")
+	}
+	dir := small(t, tools)
+	require.NoError(t, os.Symlink("main.ts", filepath.Join(dir, "src/utils/link.ts")))
+	require.NoError(t, os.WriteFile(filepath.Join(dir, "src/utils/shut.ts"), nil, 0o000))
+	plan := run(t, dir, "plan")
+	assert.Equal(t, 1, plan.code)
+	assert.Contains(t, plan.out, "it is a link, and links are not moved")
+	if os.Geteuid() != 0 {
+		assert.Contains(t, plan.out, "src/utils/shut.ts can't be read: permission denied")
+	}
+}
+
+func TestALargeMinifiedFile(t *testing.T) {
+	dir := small(t, tools)
+	var big bytes.Buffer
+	big.WriteString("import'./dates';")
+	for i := range 600_000 {
+		fmt.Fprintf(&big, "function f%d(a){return a/2+/[/]x/.test(`${a}`)?%d:\"'\"}", i, i)
+	}
+	require.Greater(t, big.Len(), 30<<20)
+	require.NoError(t, os.WriteFile(filepath.Join(dir, "src/utils/bundle.js"), big.Bytes(), 0o644))
+	plan := run(t, dir, "plan")
+	assert.Equal(t, 0, plan.code, plan.err)
+	assert.Contains(t, plan.out, "src/tools/bundle.js")
+}

@@ -1,0 +1,53 @@
+// Package parallel runs a loop on all cores. What the loop gives must go to places of its own for each index, so that the
+// outcome is the same however many cores there are.
+package parallel
+
+import (
+	"runtime"
+	"sync"
+	"sync/atomic"
+)
+
+// run is how many neighbours one core takes at a time: few enough that no core is left with a long tail.
+const run = 16
+
+// Do calls f for every index below n. The order of the calls is not fixed.
+func Do(n int, f func(i int)) {
+	var next atomic.Int64
+	var workers sync.WaitGroup
+	for range min(runtime.GOMAXPROCS(0), (n+run-1)/run) {
+		workers.Go(func() {
+			for {
+				from := int(next.Add(run)) - run
+				if from >= n {
+					return
+				}
+				for i := from; i < min(from+run, n); i++ {
+					f(i)
+				}
+			}
+		})
+	}
+	workers.Wait()
+}
+
+// Try is Do for a loop that can fail: it gives the error of the lowest index that failed. After a failure, indexes that
+// were not begun may be passed over.
+func Try(n int, f func(i int) error) error {
+	errs := make([]error, n)
+	var failed atomic.Bool
+	Do(n, func(i int) {
+		if failed.Load() {
+			return
+		}
+		if errs[i] = f(i); errs[i] != nil {
+			failed.Store(true)
+		}
+	})
+	for _, err := range errs {
+		if err != nil {
+			return err
+		}
+	}
+	return nil
+}

@@ -1,0 +1,29 @@
+package parallel
+
+import (
+	"errors"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+)
+
+func TestEveryIndexOnce(t *testing.T) {
+	for _, n := range []int{0, 1, 15, 16, 17, 1000} {
+		seen := make([]int, n)
+		Do(n, func(i int) { seen[i]++ })
+		for i, times := range seen {
+			assert.Equal(t, 1, times, "index %d of %d", i, n)
+		}
+	}
+}
+
+func TestTheFirstErrorIsGiven(t *testing.T) {
+	wrong := errors.New("wrong")
+	assert.NoError(t, Try(100, func(int) error { return nil }))
+	assert.ErrorIs(t, Try(100, func(i int) error {
+		if i == 40 {
+			return wrong
+		}
+		return nil
+	}), wrong)
+}

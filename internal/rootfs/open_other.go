@@ -1,0 +1,5 @@
+//go:build !unix
+
+package rootfs
+
+const nonBlocking = 0
