@@ -2,18 +2,22 @@ package cli
 
 import (
 	"bytes"
+	"errors"
 	"fmt"
 	"io"
 	"os"
 
 	"github.com/spf13/cobra"
 
+	"crookedshelf/internal/engine"
+	"crookedshelf/internal/plan"
 	"crookedshelf/internal/report"
 )
 
 func newPlan(a *app) *cobra.Command {
 	var output string
 	var patch bool
+	var how manner
 	cmd := &cobra.Command{
 		Use:   "plan",
 		Short: "Show the moves and every rewrite that they cause, proved",
@@ -30,7 +34,7 @@ blocked and told with its reason. It changes nothing.`,
 				return err
 			}
 			defer p.Close()
-			made, outcome, err := p.Plan()
+			made, outcome, err := a.plan(p, how)
 			if err != nil {
 				return err
 			}
@@ -65,8 +69,45 @@ blocked and told with its reason. It changes nothing.`,
 		},
 	}
 	cmd.Flags().StringVarP(&output, "output", "o", "", "write the plan to this file, as JSON or with --patch as a patch")
+	how.flags(cmd)
 	cmd.Flags().BoolVar(&patch, "patch", false, "write a patch with renames, for git apply")
 	return cmd
+}
+
+// manner is how a plan is to be made.
+type manner struct {
+	likely    string
+	addresses bool
+}
+
+func (m *manner) flags(cmd *cobra.Command) {
+	cmd.Flags().StringVar(&m.likely, "likely", "leave", "strings in code that only look like paths: rewrite, ask or leave")
+	cmd.Flags().BoolVar(&m.addresses, "allow-addresses", false, "let moves change the addresses of public files")
+}
+
+// plan makes the plan. With --likely ask a person is shown what would stay and is asked.
+func (a *app) plan(p *engine.Project, how manner) (*plan.Plan, *plan.Outcome, error) {
+	opts := engine.PlanOptions{RewriteLikely: how.likely == "rewrite", AllowAddresses: how.addresses}
+	switch how.likely {
+	case "rewrite", "leave", "ask":
+	default:
+		return nil, nil, flagError{fmt.Errorf("--likely is rewrite, ask or leave, not %q", how.likely)}
+	}
+	made, outcome, err := p.Plan(opts)
+	if err != nil || how.likely != "ask" || len(made.Unproved) == 0 {
+		return made, outcome, err
+	}
+	if !a.Terminal {
+		return nil, nil, flagError{errors.New("without a terminal to ask on, --likely is rewrite or leave")}
+	}
+	if err := report.Unproved(a.Out, made, a.style()); err != nil {
+		return nil, nil, err
+	}
+	if !a.ask("Rewrite these as well?") {
+		return made, outcome, nil
+	}
+	opts.RewriteLikely = true
+	return p.Plan(opts)
 }
 
 // deliver writes text to a file, or to the output where no file is named.

@@ -20,6 +20,7 @@ type straightenOptions struct {
 	yes      bool
 	partial  bool
 	dirty    bool
+	how      manner
 }
 
 func newStraighten(a *app) *cobra.Command {
@@ -39,6 +40,7 @@ are not touched, unless --dirty.`,
 		RunE: func(*cobra.Command, []string) error { return a.straighten(opts) },
 	}
 	cmd.Flags().StringVar(&opts.planFile, "plan", "", "carry out the plan in this file, if it still fits")
+	opts.how.flags(cmd)
 	cmd.Flags().BoolVarP(&opts.yes, "yes", "y", false, "do not ask")
 	cmd.Flags().BoolVar(&opts.partial, "partial", false, "carry out what is not blocked")
 	cmd.Flags().BoolVar(&opts.dirty, "dirty", false, "also touch files with uncommitted changes")
@@ -51,7 +53,7 @@ func (a *app) straighten(opts straightenOptions) error {
 		return err
 	}
 	defer p.Close()
-	made, outcome, err := preparePlan(p, opts.planFile)
+	made, outcome, err := a.preparePlan(p, opts)
 	if err != nil {
 		return err
 	}
@@ -96,9 +98,10 @@ func (a *app) verdict(made *plan.Plan) error {
 }
 
 // preparePlan makes the plan, or reads it and holds it against the tree.
-func preparePlan(p *engine.Project, file string) (*plan.Plan, *plan.Outcome, error) {
+func (a *app) preparePlan(p *engine.Project, opts straightenOptions) (*plan.Plan, *plan.Outcome, error) {
+	file := opts.planFile
 	if file == "" {
-		return p.Plan()
+		return a.plan(p, opts.how)
 	}
 	text, err := os.ReadFile(file)
 	if err != nil {
@@ -142,10 +145,16 @@ func (a *app) confirm(made *plan.Plan, yes bool) error {
 		return flagError{errors.New("without a terminal to ask on, straighten needs --yes")}
 	}
 	report.PlanSummary(a.Out, made, a.style())
-	fmt.Fprint(a.Out, "Carry it out? [y/N] ")
-	answer, _ := bufio.NewReader(a.In).ReadString('\n')
-	if a := strings.ToLower(strings.TrimSpace(answer)); a != "y" && a != "yes" {
+	if !a.ask("Carry it out?") {
 		return errors.New("not carried out; nothing was changed")
 	}
 	return nil
+}
+
+// ask puts a question to a person; anything but yes is no.
+func (a *app) ask(question string) bool {
+	fmt.Fprint(a.Out, question+" [y/N] ")
+	answer, _ := bufio.NewReader(a.In).ReadString('\n')
+	answer = strings.ToLower(strings.TrimSpace(answer))
+	return answer == "y" || answer == "yes"
 }

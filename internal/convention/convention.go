@@ -21,6 +21,14 @@ type Convention struct {
 	Title   string
 	Shelves []*Shelf // in the order of the file
 	Leave   Leave
+
+	Aliases  []Alias
+	Mentions []*Mention
+	Public   []Public
+	Settings []Setting
+	Needs    []Need
+	Roots    map[string]NowThen // where names start, by language
+	AtOnce   [][]string         // groups of shelves that move together or not at all
 }
 
 // Shelf is a named place with a rule.

@@ -22,24 +22,39 @@ var format = []key{
 	{name: "starts_from", about: "a starter, or a path to another convention"},
 	{name: "vars", about: "names for what recurs", built: true},
 	{name: "where", about: "the values that a placeholder may take"},
-	{name: "needs", about: "what the project must already be", below: []key{{name: "package"}, {name: "at_least"}}},
+	{name: "needs", about: "what the project must already be", built: true, below: needKeys},
 	{name: "leave", about: "files that are left alone", built: true, below: leaveKeys},
-	{name: "roots", about: "where import names start"},
-	{name: "aliases", about: "import aliases, now and then"},
+	{name: "roots", about: "where import names start", built: true},
+	{name: "aliases", about: "import aliases, now and then", built: true, below: nowThenKeys},
 	{name: "pools", about: "where a kind of thing lies today"},
 	{name: "shelves", about: "the places, each with its rule", built: true, below: shelfKeys},
 	{name: "top", about: "what may stand at the root"},
-	{name: "settings", about: "values that this convention requires", below: []key{{name: "in"}, {name: "set"}}},
-	{name: "mentions", about: "text that names files in ways that no language defines", below: []key{
-		{name: "in"}, {name: "key"}, {name: "call"}, {name: "file"}, {name: "like"}, {name: "each"}, {name: "base"}, {name: "loaded"}, {name: "is"},
-	}},
-	{name: "public", about: "paths that are addresses", below: []key{{name: "folder"}, {name: "at"}, {name: "routes"}}},
+	{name: "settings", about: "values that this convention requires", built: true, below: settingKeys},
+	{name: "mentions", about: "text that names files in ways that no language defines", built: true, below: mentionKeys},
+	{name: "public", about: "paths that are addresses", built: true, below: publicKeys},
 	{name: "stored", about: "names that a database or a queue remembers"},
-	{name: "at_once", about: "shelves that move together or not at all"},
+	{name: "at_once", about: "shelves that move together or not at all", built: true},
 	{name: "exceptions", about: "files that may stay crooked for a while", below: []key{{name: "file"}, {name: "rule"}, {name: "because"}, {name: "until"}}},
 	{name: "levels", about: "how grave each finding is"},
 	{name: "verify", about: "the project's own checks"},
 }
+
+var (
+	nowThenKeys = []key{{name: "now", about: "today", built: true}, {name: "then", about: "after the moves", built: true}}
+	needKeys    = []key{{name: "package", about: "a package's name", built: true}, {name: "at_least", about: "its lowest version", built: true}}
+	settingKeys = []key{{name: "in", about: "the settings file", built: true}, {name: "set", about: "the values, by key", built: true}}
+	publicKeys  = []key{
+		{name: "folder", about: "whose files have addresses", built: true}, {name: "at", about: "the folder's address", built: true},
+		{name: "routes", about: "true: the addresses are routes", built: true},
+	}
+	mentionKeys = []key{
+		{name: "in", about: "the files that hold the text", built: true}, {name: "key", about: "the text's place in a settings file", built: true},
+		{name: "call", about: "the call whose first string is the text", built: true}, {name: "file", about: "what the text names", built: true},
+		{name: "like", about: "what the text looks like", built: true}, {name: "each", about: "what parts a list in one text", built: true},
+		{name: "base", about: "the folder that the text is read from", built: true}, {name: "loaded", about: "by name: built at run time", built: true},
+		{name: "is", about: "text: it is no path", built: true}, {name: "in_templates", about: "true: the text is an element's name", built: true},
+	}
+)
 
 var leaveKeys = []key{
 	{name: "stay", about: "never moved; what it mentions is rewritten", built: true},

@@ -72,6 +72,17 @@ func (r *reader) read() *Convention {
 	} else {
 		r.fail(source.Position{Line: 1, Column: 1}, "name at least one shelf: shelves: { parts: src/parts/ }", "the key shelves is missing")
 	}
+	for _, part := range []struct {
+		key  string
+		read func(*Convention, ast.Node)
+	}{
+		{"aliases", r.readAliases}, {"mentions", r.readMentions}, {"public", r.readPublic}, {"needs", r.readNeeds},
+		{"settings", r.readSettings}, {"roots", r.readRoots}, {"at_once", r.readAtOnce},
+	} {
+		if v, ok := fields[part.key]; ok {
+			part.read(c, v)
+		}
+	}
 	return c
 }
 

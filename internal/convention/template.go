@@ -19,6 +19,7 @@ type Template struct {
 	prefix   string // the literal text that every match begins with
 	suffix   string // and ends with
 	repeated bool   // a placeholder is used twice
+	deep     bool   // a placeholder may hold slashes
 	names    []string
 }
 
@@ -87,6 +88,23 @@ func parseTemplate(text string, vars map[string]string) (*Template, error) {
 	t.note()
 	return t, nil
 }
+
+// parseDeep compiles the template of a text, in which a placeholder may hold slashes. A final slash of a path stays.
+func parseDeep(text string, vars map[string]string) (*Template, error) {
+	t := &Template{Text: text, Vars: vars, deep: true}
+	expanded, err := expandVars(text, vars)
+	if err != nil {
+		return nil, err
+	}
+	if err := t.segment(expanded); err != nil {
+		return nil, err
+	}
+	t.note()
+	return t, nil
+}
+
+// TextTemplate compiles the template of a text.
+func TextTemplate(text string) (*Template, error) { return parseDeep(text, nil) }
 
 // expandVars replaces <name> where name is a variable.
 func expandVars(text string, vars map[string]string) (string, error) {
@@ -299,7 +317,7 @@ func (m *matcher) matchDirs(i, at int) bool {
 func (m *matcher) matchWithin(i, at int, tok token) bool {
 	end := at
 	if tok.kind != star {
-		if at >= len(m.path) || m.path[at] == '/' {
+		if at >= len(m.path) || m.stops(at, tok) {
 			return false
 		}
 		end += runeLen(m.path, at)
@@ -312,16 +330,21 @@ func (m *matcher) matchWithin(i, at int, tok token) bool {
 				return true
 			}
 		}
-		if end >= len(m.path) || m.path[end] == '/' {
+		if end >= len(m.path) || m.stops(end, tok) {
 			return false
 		}
 		end += runeLen(m.path, end)
 	}
 }
 
+// stops says whether a token can't take the character at a place.
+func (m *matcher) stops(at int, tok token) bool {
+	return m.path[at] == '/' && !(m.t.deep && tok.kind == placeholder)
+}
+
 // agrees: a value must be written in the placeholder's case, and be the same words as the values of that name before.
 func (m *matcher) agrees(i int, tok token, value string) bool {
-	if tok.filter != "" && filters[tok.filter](value) != value {
+	if tok.filter != "" && !m.t.deep && filters[tok.filter](value) != value {
 		return false
 	}
 	for j, before := range m.t.tokens[:i] {

@@ -15,7 +15,9 @@ import (
 	"crookedshelf/internal/git"
 	"crookedshelf/internal/graph"
 	"crookedshelf/internal/journal"
+	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/all"
+	"crookedshelf/internal/lang/settings"
 	"crookedshelf/internal/placement"
 	"crookedshelf/internal/plan"
 	"crookedshelf/internal/project"
@@ -55,6 +57,10 @@ func Open(root, conventionPath string) (*Project, error) {
 	}
 	tree, err := project.Load(disk, git.Options(root))
 	if err != nil {
+		disk.Close()
+		return nil, err
+	}
+	if err := needs(c, tree); err != nil {
 		disk.Close()
 		return nil, err
 	}
@@ -148,14 +154,42 @@ func (p *Project) place() (*placement.Result, error) {
 	return p.placed, nil
 }
 
+// PlanOptions are what a user may ask of a plan.
+type PlanOptions struct {
+	RewriteLikely  bool // strings in code that only look like paths are rewritten too
+	AllowAddresses bool // the addresses of public files may change
+}
+
+// graph reads who refers to whom, with the convention's mentions compared with the homes of files.
+func (p *Project) graph(placed *placement.Result) *graph.Graph {
+	homes := map[string]string{}
+	for id, h := range placed.Homes {
+		if h.Kind == placement.Misplaced {
+			homes[p.Tree.Path(project.FileID(id))] = h.Path
+		}
+	}
+	home := func(path string) string {
+		if h, moves := homes[path]; moves {
+			return h
+		}
+		return path
+	}
+	return graph.Build(p.Tree, all.Languages(), lang.NewDeclared(p.Convention, false, home))
+}
+
 // Plan works out and proves the plan.
-func (p *Project) Plan() (*plan.Plan, *plan.Outcome, error) {
+func (p *Project) Plan(opts PlanOptions) (*plan.Plan, *plan.Outcome, error) {
 	placed, err := p.place()
 	if err != nil {
 		return nil, nil, err
 	}
-	g := graph.Build(p.Tree, all.Families())
-	made, outcome := plan.Build(plan.Input{Convention: p.Convention, Graph: g, Placement: placed, Inert: all.Inert})
+	made, outcome, err := plan.Build(plan.Input{
+		Convention: p.Convention, Graph: p.graph(placed), Placement: placed, Inert: all.Inert, Require: settings.Require,
+		RewriteLikely: opts.RewriteLikely, AllowAddresses: opts.AllowAddresses,
+	})
+	if err != nil {
+		return nil, nil, &UsageError{err}
+	}
 	return made, outcome, nil
 }
 
@@ -183,7 +217,11 @@ func (p *Project) StoredOutcome(stored *plan.Plan) (*plan.Outcome, error) {
 	if len(changed) > 0 {
 		return nil, &StaleError{changed}
 	}
-	if changed := out.Unproved(graph.Build(p.Tree, all.Families())); len(changed) > 0 {
+	placed, err := p.place()
+	if err != nil {
+		return nil, err
+	}
+	if changed := out.Unproved(p.graph(placed)); len(changed) > 0 {
 		return nil, &StaleError{changed}
 	}
 	return out, nil

@@ -20,9 +20,11 @@ import (
 type Graph struct {
 	Tree      *project.Project
 	Files     []FileNode // by FileID
-	Resolvers []lang.Resolver
-	Families  []lang.Family
-	Warnings  []string // what could not be read, one sentence each, in the order of the paths
+	Languages lang.Languages
+	Declared  *lang.Declared // what the convention says of this tree; may be nil
+	Warnings  []string       // what could not be read, one sentence each, in the order of the paths
+
+	resolvers [lang.Kinds]lang.Resolver
 }
 
 // FileNode is one file with its mentions and where each leads.
@@ -34,8 +36,8 @@ type FileNode struct {
 }
 
 // Build scans and resolves a whole tree.
-func Build(tree *project.Project, families []lang.Family) *Graph {
-	g := newGraph(tree, families)
+func Build(tree *project.Project, languages lang.Languages, declared *lang.Declared) *Graph {
+	g := newGraph(tree, languages, declared)
 	var ids []project.FileID
 	for id := range tree.Files {
 		if g.Files[id].Family >= 0 {
@@ -48,9 +50,9 @@ func Build(tree *project.Project, families []lang.Family) *Graph {
 }
 
 // Rebuild makes the graph of an overlay. newID gives the new ID of each file of g's tree; changed are the new IDs of
-// files whose bytes differ.
-func (g *Graph) Rebuild(tree *project.Project, newID []project.FileID, changed map[project.FileID]bool) *Graph {
-	next := newGraph(tree, g.Families)
+// files whose bytes differ, declared is what the convention says of the new tree.
+func (g *Graph) Rebuild(tree *project.Project, newID []project.FileID, changed map[project.FileID]bool, declared *lang.Declared) *Graph {
+	next := newGraph(tree, g.Languages, declared)
 	var ids []project.FileID
 	for old := range g.Files {
 		id := newID[old]
@@ -70,14 +72,14 @@ func (g *Graph) Rebuild(tree *project.Project, newID []project.FileID, changed m
 	return next
 }
 
-func newGraph(tree *project.Project, families []lang.Family) *Graph {
-	g := &Graph{Tree: tree, Files: make([]FileNode, len(tree.Files)), Families: families}
+func newGraph(tree *project.Project, languages lang.Languages, declared *lang.Declared) *Graph {
+	g := &Graph{Tree: tree, Files: make([]FileNode, len(tree.Files)), Languages: languages, Declared: declared}
 	for id, f := range tree.Files {
 		g.Files[id].Family = -1
 		if f.Link {
 			continue
 		}
-		for i, family := range families {
+		for i, family := range languages.Families {
 			if family.Reads(f.Path) {
 				g.Files[id].Family = int8(i)
 				break
@@ -94,16 +96,17 @@ func (g *Graph) scan(ids []project.FileID) {
 			n.Err = err
 			return
 		}
-		n.Mentions, n.Err = g.Families[n.Family].Scan(g.Tree.Path(id), content)
+		n.Mentions, n.Err = g.Languages.Families[n.Family].Scan(g.Tree.Path(id), content, g.Declared)
 	})
 }
 
 // resolve runs over all files on all cores.
 func (g *Graph) resolve() {
-	for _, family := range g.Families {
-		r := family.Resolver(g.Tree)
-		g.Resolvers = append(g.Resolvers, r)
-		g.Warnings = append(g.Warnings, r.Warnings()...)
+	for _, rules := range g.Languages.Rules(g.Tree, g.Declared) {
+		for _, kind := range rules.Kinds {
+			g.resolvers[kind] = rules.Resolver
+		}
+		g.Warnings = append(g.Warnings, rules.Resolver.Warnings()...)
 	}
 	parallel.Do(len(g.Files), func(i int) { g.resolveFile(project.FileID(i)) })
 	for id := range g.Files {
@@ -129,10 +132,14 @@ func (g *Graph) resolveFile(id project.FileID) {
 		return
 	}
 	n.Targets = make([]lang.Target, len(n.Mentions))
-	for i, m := range n.Mentions {
-		n.Targets[i] = g.Resolvers[n.Family].Resolve(id, m)
+	for i := range n.Mentions {
+		m := &n.Mentions[i]
+		n.Targets[i] = g.Resolver(m).Resolve(id, m)
 	}
 }
+
+// Resolver gives what answers for a mention.
+func (g *Graph) Resolver(m *lang.Mention) lang.Resolver { return g.resolvers[m.Kind] }
 
 // Reference is a mention of a file that leads to a file of the tree.
 type Reference struct {

@@ -1,5 +1,7 @@
-// Package lang names the questions that each language family answers (see docs/architecture.md): scan, resolve, spell
-// and settle. A family is a value of type Family; there is no registration, internal/lang/all lists them.
+// Package lang names the questions that each language family answers (see docs/architecture.md): scan, resolve and spell.
+// A family says what mentions stand in a file; a set of rules says where mentions of some kinds lead and how they are
+// spelled. The two are apart because one file can hold mentions of several kinds: a component has scripts, styles and
+// markup. There is no registration, internal/lang/all lists both.
 //
 // The package holds no language's rules and reads no file.
 package lang
@@ -14,20 +16,37 @@ type Family struct {
 	Name string
 	// Reads says whether a file is one of the family, by its path.
 	Reads func(path string) bool
-	// Scan finds the mentions in a file: one pass over its bytes, with no knowledge of the project. It never panics; a
-	// file that it can't make sense of gives a *ScanError beside what was found.
-	Scan func(path string, content []byte) ([]Mention, error)
-	// Resolver reads the settings in a tree that decide where mentions lead, and gives what answers for that tree.
-	Resolver func(p *project.Project) Resolver
-	// Encode writes a mention's decoded text as it must stand between its quotes.
-	Encode func(text string, quote byte) string
+	// Scan finds the mentions in a file: one pass over its bytes, with no knowledge of the project beside what its
+	// convention declares. It never panics; a file that it can't make sense of gives a *ScanError beside what was found.
+	Scan func(path string, content []byte, declared *Declared) ([]Mention, error)
+}
+
+// Rules answer for the mentions of some kinds, in one tree.
+type Rules struct {
+	Kinds    []Kind
+	Resolver Resolver
+}
+
+// Languages are the families and the rules that the program has.
+type Languages struct {
+	Families []Family // in the order in which they are asked
+	// Rules reads the settings in a tree that decide where mentions lead. Each kind belongs to one of the rules.
+	Rules func(p *project.Project, declared *Declared) []Rules
+}
+
+// Aliases are the names that stand for folders in imports; other mentions may use them too.
+type Aliases interface {
+	// Expand gives the path from the root that a text stands for, and the alias that it uses.
+	Expand(from, text string) (p, alias string, ok bool)
+	// Contract writes a path by the alias, or by another that reaches it.
+	Contract(from, p, alias string) (text string, ok bool)
 }
 
 // Resolver answers for one tree. It is safe for use by several goroutines.
 type Resolver interface {
 	// Resolve says where a mention leads: what the language's own tools would load.
-	Resolve(from project.FileID, m Mention) Target
-	// Spell writes a mention anew, in the manner of its old text, so that it leads to a file of this resolver's tree.
+	Resolve(from project.FileID, m *Mention) Target
+	// Spell writes a mention anew, in the manner of its old text, so that it leads to a place of this resolver's tree.
 	Spell(request Respelling) (Spelling, bool)
 	// Warnings are the settings that could not be read, one sentence each.
 	Warnings() []string
@@ -38,8 +57,9 @@ type Respelling struct {
 	Old     Resolver // of the tree before
 	OldFrom project.FileID
 	From    project.FileID // the same file in the new tree
-	Target  project.FileID // where the mention must lead, in the new tree
-	Mention Mention
+	Before  Target         // in the old tree
+	Target  Target         // where the mention must lead, in the new tree; ToNothing to keep the place that it names
+	Mention *Mention
 }
 
 // Spelling is a mention's new text, decoded, and a remark where the manner of the old text could not be kept.
@@ -61,17 +81,41 @@ const (
 	DeclareModule              // declare module 'x'
 	ReferencePath              // /// <reference path="x" />
 	ReferenceTypes             // /// <reference types="x" />
-	Setting                    // a value of a settings file that is a path
-	StyleImport                // @import 'x', composes: a from 'x'
+	Mock                       // a test runner's mock('x')
+	ImportGlob                 // import.meta.glob('x')
+	ImportFolder               // import(`x/${y}`), require.context('x')
+	StyleImport                // @import 'x' of CSS, composes: a from 'x'
+	SassImport                 // @use, @forward, @import of Sass
+	LessImport                 // @import of Less
 	StyleAsset                 // url(x)
+	Asset                      // an attribute of markup: src, href
+	ModuleURL                  // new URL('x', import.meta.url)
+	Link                       // a link of a document
+	Include                    // a template's include or extends
+	FilePath                   // a path from the script's own folder: path.join(__dirname, 'x')
+	WorkPath                   // a path from the folder in which the program is started: process.cwd()
+	FolderRead                 // a FilePath whose folder is listed
+	FolderReadWork             // a WorkPath whose folder is listed
+	Text                       // a string in code that is likely a path
+	Setting                    // a value of a settings file that is a path
+	SettingGlob                // a value of a settings file that is a pattern of paths
+	SettingWord                // a word of a command or of a line of settings
+	IgnorePattern              // a line of an ignore file
+	AliasTarget                // what an alias stands for
+	Stated                     // text that the convention states to be a mention
+	Component                  // an element's name that the convention states to be a mention
+
+	Kinds = int(iota)
 )
 
-func (k Kind) String() string {
-	return [...]string{
-		"import", "export", "dynamic import", "require", "require.resolve", "declare module", "reference path", "reference types",
-		"setting", "style import", "style asset",
-	}[k]
+var kindNames = [...]string{
+	"import", "export", "dynamic import", "require", "require.resolve", "declare module", "reference path", "reference types",
+	"mock", "import glob", "import folder", "style import", "sass import", "less import", "style asset", "asset", "module url", "link",
+	"include", "file path", "working path", "folder read", "folder read", "text", "setting", "setting pattern", "setting word",
+	"ignore pattern", "alias", "declared", "component",
 }
+
+func (k Kind) String() string { return kindNames[k] }
 
 // Mention is a span of text that names another file, folder or package. Span holds the replaceable text only, without
 // quotes; Text is that text with its escapes decoded.
@@ -79,8 +123,30 @@ type Mention struct {
 	Span source.Span
 	Text string
 	Kind Kind
+	Form Form
 	// Quote is the character around the text; 0 for none.
 	Quote byte
+	// Likely: nothing defines the text as a reference, it only looks like one.
+	Likely bool
+	More   *More // nil for most
+}
+
+// More is what few mentions have.
+type More struct {
+	// Join is the text that stands between the pieces of a path that is written in pieces, quotes included.
+	Join string
+	// Alias is the pattern that the mention defines the target of.
+	Alias string
+	// Rule is the entry of the convention's mentions by which the text is one, from 1; 0 for none.
+	Rule int
+	// Entry: the text names a program, whose ending or index may be left out.
+	Entry bool
+	// Member: the text names folders of packages, that is the manifests in them.
+	Member bool
+	// Must: it is an error of the project if the text leads nowhere.
+	Must bool
+	// Slash: the text follows a base without a slash between, so it begins with one: __dirname + '/x'.
+	Slash bool
 }
 
 // ScanError says what in a file could not be read.
@@ -98,9 +164,14 @@ type TargetKind uint8
 const (
 	ToNothing TargetKind = iota // nothing is there
 	ToFile                      // a file of the tree
+	ToFolder                    // a folder of the tree
+	ToSet                       // the files that a pattern matches, or that lie in a folder that is listed
 	ToPackage                   // an external package, or a part of the platform
 	ToOutside                   // something below the root that is no part of the tree (ignored, generated, not yet written), or beyond it
 )
+
+// Inside says whether the target is a part of the tree.
+func (k TargetKind) Inside() bool { return k == ToFile || k == ToFolder || k == ToSet }
 
 // Target is where a mention leads.
 type Target struct {
@@ -108,10 +179,24 @@ type Target struct {
 	File project.FileID // for ToFile; else project.None
 	// Also is a second file that stands for the same thing, such as a script beside its declarations; else project.None.
 	Also project.FileID
+	// Folder is the folder; for ToSet the one that all files of the set lie in.
+	Folder string
+	// Set has the files of a ToSet, in order.
+	Set []project.FileID
 }
 
 // File makes a target of one file.
 func File(id project.FileID) Target { return Target{Kind: ToFile, File: id, Also: project.None} }
 
-// No makes a target that is no file.
+// Folder makes a target of a folder.
+func Folder(dir string) Target {
+	return Target{Kind: ToFolder, File: project.None, Also: project.None, Folder: dir}
+}
+
+// Set makes a target of the files that a pattern matches below a folder.
+func Set(dir string, files []project.FileID) Target {
+	return Target{Kind: ToSet, File: project.None, Also: project.None, Folder: dir, Set: files}
+}
+
+// No makes a target that is no part of the tree.
 func No(kind TargetKind) Target { return Target{Kind: kind, File: project.None, Also: project.None} }

@@ -1,5 +1,3 @@
-// Package manifest reads settings files into values with their places in the text. It prints nothing: settings are
-// edited by span, so that comments, order, quotes and indentation stay as they are.
 package manifest
 
 import (
@@ -10,76 +8,6 @@ import (
 
 	"crookedshelf/internal/source"
 )
-
-// maxDepth bounds nesting: the parser below recurses, and a stack overflow can't be recovered.
-const maxDepth = 200
-
-// Kind is the kind of a value.
-type Kind uint8
-
-// The kinds of value. Other is a number, a boolean or null.
-const (
-	Other Kind = iota
-	String
-	Object
-	List
-)
-
-// Value is a value of a settings file.
-type Value struct {
-	Kind    Kind
-	Text    string      // of a String, decoded
-	Span    source.Span // of a String: its text without the quotes
-	Members []Member    // of an Object, in the order of the file
-	Items   []*Value    // of a List
-}
-
-// Member is a key of an object with its value.
-type Member struct {
-	Key   string
-	Value *Value
-}
-
-// Get gives the value of a key; nil if the value is no object or has no such key. Of keys that stand twice the last
-// counts, as in JSON.parse.
-func (v *Value) Get(key string) *Value {
-	if v == nil {
-		return nil
-	}
-	for i := len(v.Members) - 1; i >= 0; i-- {
-		if v.Members[i].Key == key {
-			return v.Members[i].Value
-		}
-	}
-	return nil
-}
-
-// String gives the text of a string value and "" for all else.
-func (v *Value) String() string {
-	if v == nil || v.Kind != String {
-		return ""
-	}
-	return v.Text
-}
-
-// Strings calls f for the value if it is a string, and for every string in it at any depth.
-func (v *Value) Strings(f func(*Value)) {
-	if v == nil {
-		return
-	}
-	switch v.Kind {
-	case String:
-		f(v)
-	case Object:
-		for _, m := range v.Members {
-			m.Value.Strings(f)
-		}
-	case List:
-		for _, item := range v.Items {
-			item.Strings(f)
-		}
-	}
-}
 
 // ParseJSON reads JSON, also with comments and trailing commas. An error has its line and column in its text.
 func ParseJSON(src []byte) (*Value, error) {
@@ -118,19 +46,21 @@ func shallow(src []byte) (int, bool) {
 }
 
 func convert(v *hujson.Value, offset int) *Value {
-	out := &Value{}
+	out := &Value{Span: source.Span{Start: offset + v.StartOffset, End: offset + v.EndOffset}}
 	switch t := v.Value.(type) {
 	case hujson.Literal:
 		if t.Kind() == '"' {
 			out.Kind = String
-			out.Text = t.String()
+			out.Text, out.Quote = t.String(), '"'
 			out.Span = source.Span{Start: offset + v.StartOffset + 1, End: offset + v.EndOffset - 1}
+		} else {
+			out.Text = string(t)
 		}
 	case *hujson.Object:
 		out.Kind = Object
 		for i := range t.Members {
 			key, _ := t.Members[i].Name.Value.(hujson.Literal)
-			out.Members = append(out.Members, Member{Key: key.String(), Value: convert(&t.Members[i].Value, offset)})
+			out.Members = append(out.Members, Member{Key: key.String(), Value: convert(&t.Members[i].Value, offset), Start: offset + t.Members[i].Name.StartOffset})
 		}
 	case *hujson.Array:
 		out.Kind = List

@@ -3,11 +3,15 @@ package plan
 import (
 	"errors"
 	"fmt"
+	"maps"
 	"path"
+	"slices"
+	"strings"
 
 	"golang.org/x/text/cases"
 	"golang.org/x/text/unicode/norm"
 
+	"crookedshelf/internal/convention"
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/project"
 )
@@ -30,6 +34,81 @@ func (b *builder) blockUnreadable() {
 		case node.Family < 0: // data is moved unread, but it must be readable for the record
 			if _, err := b.tree.Content(id); err != nil {
 				b.block(id, err.Error())
+			}
+		}
+	}
+}
+
+// blockNames takes out what may not be renamed or readdressed: files that are loaded by a name built at run time, and files
+// whose address would change.
+func (b *builder) blockNames() {
+	for _, id := range b.moving() {
+		from, to := b.tree.Path(id), b.moves[id]
+		for _, m := range b.Convention.Mentions {
+			if !m.ByName || path.Base(from) == path.Base(to) {
+				continue
+			}
+			if _, ok := m.File.Match(to); ok {
+				b.block(id, fmt.Sprintf("it would be renamed, and it is loaded by its name (line %d of the convention)", m.Line))
+			}
+		}
+		if b.AllowAddresses {
+			continue
+		}
+		before, had := address(b.Convention.Public, from, false)
+		if after, has := address(b.Convention.Public, to, true); had && (!has || before != after) {
+			if !has {
+				after = "none"
+			}
+			b.block(id, fmt.Sprintf("its address %s would become %s; --allow-addresses lets it", before, after))
+		}
+	}
+}
+
+// address gives the address of a file: that of the deepest public folder that it lies in. A route has no ending, and an
+// index is its folder's route.
+func address(public []convention.Public, p string, after bool) (string, bool) {
+	best, depth := "", -1
+	for _, pub := range public {
+		folder := pub.Folder.Now
+		if after {
+			folder = pub.Folder.Then
+		}
+		rest, ok := strings.CutPrefix(p, folder+"/")
+		if folder == "." {
+			rest, ok = p, true
+		}
+		if !ok || len(folder) <= depth {
+			continue
+		}
+		if pub.Routes {
+			rest = strings.TrimSuffix(rest, path.Ext(rest))
+			if rest == "index" {
+				rest = ""
+			}
+			rest = strings.TrimSuffix(rest, "/index")
+		}
+		best, depth = pub.At+rest, len(folder)
+	}
+	return best, depth >= 0
+}
+
+// blockTogether takes out the moves to shelves that move at once with a shelf of which a move is blocked.
+func (b *builder) blockTogether() {
+	for _, group := range b.Convention.AtOnce {
+		reason := ""
+		for _, id := range slices.Sorted(maps.Keys(b.blocked)) {
+			if h := b.Placement.Homes[id]; h.Shelf != nil && slices.Contains(group, h.Shelf.Name) {
+				reason = fmt.Sprintf("it moves at once with %s, which is blocked", b.tree.Path(id))
+				break
+			}
+		}
+		if reason == "" {
+			continue
+		}
+		for _, id := range b.moving() {
+			if slices.Contains(group, b.Placement.Homes[id].Shelf.Name) {
+				b.block(id, reason)
 			}
 		}
 	}

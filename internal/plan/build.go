@@ -4,9 +4,12 @@ import (
 	"cmp"
 	"maps"
 	"slices"
+	"strings"
 
 	"crookedshelf/internal/convention"
 	"crookedshelf/internal/graph"
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/manifest"
 	"crookedshelf/internal/parallel"
 	"crookedshelf/internal/placement"
 	"crookedshelf/internal/project"
@@ -19,6 +22,12 @@ type Input struct {
 	Graph      *graph.Graph
 	Placement  *placement.Result
 	Inert      func(path string) bool // files that can't hold mentions
+	// Require gives the edit by which a settings file holds a value.
+	Require func(path string, src []byte, key []string, value *manifest.Value) (source.Edit, bool, error)
+	// RewriteLikely: strings in code that only look like references are rewritten too.
+	RewriteLikely bool
+	// AllowAddresses: moves may change the addresses of public files.
+	AllowAddresses bool
 }
 
 // builder is a plan in the making. Moves that turn out to be at fault are taken out, and the rest is worked out anew.
@@ -27,25 +36,33 @@ type builder struct {
 	tree    *project.Project
 	moves   map[project.FileID]string
 	blocked map[project.FileID]string // why a move is not made
+
+	warnings []string
+	wrong    []string // what the convention must say and does not
 }
 
 // draft is one attempt: moves, edits and the trees that they give.
 type draft struct {
-	edits   map[project.FileID][]change
-	remarks []Remark
-	newID   []project.FileID
-	after   *graph.Graph
+	edits    map[project.FileID][]change
+	remarks  []Remark
+	unproved []Unproved
+	newID    []project.FileID
+	moved    *relocation
+	after    *graph.Graph
 }
 
 // change is an edit of a mention.
 type change struct {
 	edit    source.Edit
-	mention int
-	target  project.FileID // by its old ID; None where the mention leads to no file
+	mention int         // -1 for a setting that the convention requires
+	target  lang.Target // in the old tree
+	to      string      // the path that it leads to in the new tree
 }
 
 // Build makes the plan and proves it. What can't be proved is blocked. The outcome is what the plan gives on the tree.
-func Build(in Input) (*Plan, *Outcome) {
+//
+// The error is an *AliasError: the convention leaves open what aliases shall stand for.
+func Build(in Input) (*Plan, *Outcome, error) {
 	b := &builder{Input: in, tree: in.Graph.Tree, moves: map[project.FileID]string{}, blocked: map[project.FileID]string{}}
 	for id, h := range in.Placement.Homes {
 		if h.Kind == placement.Misplaced {
@@ -53,22 +70,32 @@ func Build(in Input) (*Plan, *Outcome) {
 		}
 	}
 	b.blockUnreadable()
+	b.blockNames()
 	for {
 		b.blockPlaces()
-		if len(b.moves) == 0 {
-			return b.plan(&draft{}), &Outcome{}
+		b.blockTogether()
+		if len(b.moves) == 0 && !b.asksForEdits() {
+			return b.plan(&draft{}), &Outcome{}, nil
 		}
 		before := len(b.blocked)
 		d := b.respell()
+		if len(b.wrong) > 0 {
+			return nil, nil, &AliasError{b.wrong}
+		}
 		if len(b.blocked) == before {
 			b.prove(d)
 		}
 		if len(b.blocked) == before {
 			p := b.plan(d)
-			return p, b.outcome(p, d)
+			return p, b.outcome(p, d), nil
 		}
 	}
 }
+
+// AliasError tells of aliases whose folders are torn apart, so that the convention must say what they shall stand for.
+type AliasError struct{ Problems []string }
+
+func (e *AliasError) Error() string { return strings.Join(slices.Compact(e.Problems), "\n") }
 
 // block takes a move out. The first reason stands.
 func (b *builder) block(id project.FileID, reason string) {
@@ -90,8 +117,8 @@ func (b *builder) plan(d *draft) *Plan {
 		Version:    Version,
 		Convention: Fingerprint{Path: b.Convention.Path, SHA256: Sum(b.Convention.Source)},
 		Steps:      b.steps(),
-		Blocked:    []Blocked{}, Remarks: []Remark{},
-		Warnings: append(append([]string{}, b.tree.Warnings...), b.Graph.Warnings...),
+		Blocked:    []Blocked{}, Remarks: []Remark{}, Unproved: append([]Unproved{}, d.unproved...),
+		Warnings: slices.Concat([]string{}, b.tree.Warnings, b.Graph.Warnings, b.warnings),
 	}
 	edited := slices.Sorted(maps.Keys(d.edits))
 	p.Edits = make([]FileEdits, len(edited))
@@ -110,14 +137,13 @@ func (b *builder) fileEdits(id project.FileID, d *draft) FileEdits {
 	after, _ := d.after.Tree.Content(d.newID[id])
 	out := FileEdits{Path: b.tree.Path(id), SHA256: Sum(content), After: Sum(after)}
 	for _, c := range d.edits[id] {
-		target := ""
-		if c.target != project.None {
-			target = d.after.Tree.Path(d.newID[c.target])
+		kind := "required setting"
+		if c.mention >= 0 {
+			kind = b.Graph.Files[id].Mentions[c.mention].Kind.String()
 		}
 		out.Changes = append(out.Changes, Change{
-			Span: c.edit.Span, Line: source.PositionAt(content, c.edit.Span.Start).Line,
-			Kind: b.Graph.Files[id].Mentions[c.mention].Kind.String(),
-			Old:  string(content[c.edit.Span.Start:c.edit.Span.End]), New: c.edit.New, Target: target,
+			Span: c.edit.Span, Line: source.PositionAt(content, c.edit.Span.Start).Line, Kind: kind,
+			Old: string(content[c.edit.Span.Start:c.edit.Span.End]), New: c.edit.New, Target: c.to,
 		})
 	}
 	return out

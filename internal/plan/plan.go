@@ -22,6 +22,7 @@ type Plan struct {
 	Steps      []Step      `json:"steps"`
 	Edits      []FileEdits `json:"edits"`
 	Blocked    []Blocked   `json:"blocked"`
+	Unproved   []Unproved  `json:"unproved"`
 	Remarks    []Remark    `json:"remarks"`
 	Warnings   []string    `json:"warnings"`
 }
@@ -71,6 +72,15 @@ type Blocked struct {
 	To     string `json:"to"`
 	Shelf  string `json:"shelf"`
 	Line   int    `json:"line"`
+	Reason string `json:"reason"`
+}
+
+// Unproved is text that is likely a reference to what moves and is left as it is. To is where it would have to lead.
+type Unproved struct {
+	Path   string `json:"path"`
+	Line   int    `json:"line"`
+	Text   string `json:"text"`
+	To     string `json:"to"`
 	Reason string `json:"reason"`
 }
 

@@ -9,7 +9,9 @@ import (
 
 	"crookedshelf/internal/convention"
 	"crookedshelf/internal/graph"
+	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/all"
+	"crookedshelf/internal/lang/settings"
 	"crookedshelf/internal/placement"
 	"crookedshelf/internal/plan"
 	"crookedshelf/internal/project/projecttest"
@@ -23,8 +25,15 @@ func build(t *testing.T, text string) (*plan.Plan, *graph.Graph) {
 	require.NoError(t, err)
 	placed, err := placement.Place(c, tree)
 	require.NoError(t, err)
-	g := graph.Build(tree, all.Families())
-	made, outcome := plan.Build(plan.Input{Convention: c, Graph: g, Placement: placed, Inert: all.Inert})
+	home := func(p string) string {
+		if id, ok := tree.Lookup(p); ok && placed.Homes[id].Kind == placement.Misplaced {
+			return placed.Homes[id].Path
+		}
+		return p
+	}
+	g := graph.Build(tree, all.Languages(), lang.NewDeclared(c, false, home))
+	made, outcome, err := plan.Build(plan.Input{Convention: c, Graph: g, Placement: placed, Inert: all.Inert, Require: settings.Require})
+	require.NoError(t, err)
 	stored, changed := made.Apply(tree)
 	require.Empty(t, changed)
 	require.Equal(t, len(stored.Files), len(outcome.Files), "a stored plan gives what the plan itself gives")
@@ -90,8 +99,8 @@ func TestRewrites(t *testing.T) {
 			map[string]string{"package.json": "{ \"main\": \"src/parts/A.ts\", \"types\":\"./src/parts/A.ts\" }\n"}},
 		{"an exact alias follows its file", "-- tsconfig.json --\n{\"compilerOptions\": {\"paths\": {\"card\": [\"./src/components/A.ts\"]}}} // x\n-- src/main.ts --\nimport 'card'\n-- src/components/A.ts --\n",
 			map[string]string{"tsconfig.json": "{\"compilerOptions\": {\"paths\": {\"card\": [\"./src/parts/A.ts\"]}}} // x\n", "src/main.ts": "import 'card'\n"}},
-		{"an alias that no longer reaches", "-- tsconfig.json --\n{\"compilerOptions\": {\"paths\": {\"c/*\": [\"./src/components/*\"]}}}\n-- src/main.ts --\nimport 'c/A'\n-- src/components/A.ts --\n",
-			map[string]string{"src/main.ts": "import './parts/A'\n"}},
+		{"an alias follows its folder", "-- tsconfig.json --\n{\"compilerOptions\": {\"paths\": {\"c/*\": [\"./src/components/*\"]}}}\n-- src/main.ts --\nimport 'c/A'\n-- src/components/A.ts --\n",
+			map[string]string{"src/main.ts": "import 'c/A'\n", "tsconfig.json": "{\"compilerOptions\": {\"paths\": {\"c/*\": [\"./src/parts/*\"]}}}\n"}},
 		{"style sheets", "-- src/components/a.css --\n@import 'b.css'; @import url(../base.css);\nx { background: url( \"./i.png\" ), url(/abs.png), url(data:x), url(#y) }\n-- src/components/b.css --\n-- src/base.css --\n-- src/components/i.png --\n",
 			map[string]string{"src/parts/a.css": "@import 'b.css'; @import url(../base.css);\nx { background: url( \"./i.png\" ), url(/abs.png), url(data:x), url(#y) }\n"}},
 		{"a style sheet that goes deeper", "-- src/utils/SkyPanel.tsx --\nimport './x.css'\n-- src/utils/x.css --\n@import \"../base.css\";\n-- src/base.css --\n",
@@ -136,7 +145,7 @@ func TestBlocked(t *testing.T) {
 		{"a folder where the file would be", "-- src/utils/a.ts --\n-- src/tools/a.ts/b.ts --\n", "src/utils/a.ts: a folder stands at src/tools/a.ts"},
 		{"an untouched file would need an edit", "-- src/utils/a.ts --\n-- src/frozen/b.ts --\nimport '../utils/a'\n", "src/utils/a.ts: src/frozen/b.ts would have to be edited at line 1 and is left alone"},
 		{"a generated file would need an edit", "-- src/utils/a.ts --\n-- src/gen/b.ts --\n\nimport '../utils/a'\n", "src/utils/a.ts: src/gen/b.ts would have to be edited at line 2 and is left alone"},
-		{"an unread kind of file", "-- src/utils/a.scss --\n", "src/utils/a.scss: files like *.scss are not read by this version, so what it refers to can't be kept right"},
+		{"an unread kind of file", "-- src/utils/a.zig --\n", "src/utils/a.zig: files like *.zig are not read by this version, so what it refers to can't be kept right"},
 		{"a script and its declarations part", "-- src/utils/SkyPanel.tsx --\n-- src/main.ts --\nimport './utils/a'\n-- src/utils/a.d.ts --\n-- src/utils/a.js --\n-- src/tools/a.js --\n",
 			"src/utils/a.d.ts: src/utils/a.d.ts and src/utils/a.js stand for one thing and would part\nsrc/utils/a.js: a file stands there already and stays"},
 		{"a broken settings file", "-- src/utils/package.json --\n{\n", "src/utils/package.json: it can't be read: not valid JSON: line 2, column 1: parsing value: unexpected EOF"},

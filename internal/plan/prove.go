@@ -3,26 +3,38 @@ package plan
 import (
 	"bytes"
 	"fmt"
+	"slices"
 
 	"crookedshelf/internal/graph"
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/placement"
 	"crookedshelf/internal/project"
+	"crookedshelf/internal/source"
 )
 
 // prove checks the draft on its overlay, whose files were scanned and resolved afresh. What fails is blocked:
 //
 //  1. no two files claim one path: blockPlaces and the overlay itself see to that;
-//  2. every reference that led to a file leads to the same file;
+//  2. every reference that led to a file, a folder or a set of files leads to the same;
 //  3. no reference dangles that did not before;
 //  4. outside the edited spans every byte is what it was;
 //  5. every moved file is at home.
+//
+// What is only likely a reference is proved if it was rewritten, and shown if not.
 func (b *builder) prove(d *draft) {
 	if d.after == nil {
 		return
 	}
+	check := proof{relocation: d.moved, after: d.after}
 	for id := range b.Graph.Files {
-		b.proveReferences(d, project.FileID(id))
+		id := project.FileID(id)
+		for _, fault := range check.file(id, sourceEdits(d.edits[id])) {
+			if fault.lost {
+				b.fault(d, id, "its references could not be found again after the edits")
+			} else {
+				b.blockReference(graph.Reference{From: id, Mention: fault.mention}, fault.now, d, "")
+			}
+		}
 	}
 	for id := range d.edits {
 		b.proveBytes(d, id)
@@ -35,28 +47,73 @@ func (b *builder) prove(d *draft) {
 	}
 }
 
-func (b *builder) proveReferences(d *draft, id project.FileID) {
-	before, after := &b.Graph.Files[id], &d.after.Files[d.newID[id]]
-	if len(before.Mentions) != len(after.Mentions) {
-		b.fault(d, id, "its references could not be found again after the edits")
-		return
-	}
+// proof holds the references of one tree against those of another.
+type proof struct {
+	*relocation
+	after *graph.Graph
+}
+
+// fault is a mention that does not lead where it led; lost, if it can't be found again at all.
+type fault struct {
+	mention int
+	lost    bool
+	now     lang.Target
+}
+
+// file compares the mentions of one file, which the edits have shifted.
+func (p *proof) file(id project.FileID, edits []source.Edit) []fault {
+	before, after := &p.before.Files[id], &p.after.Files[p.newID[id]]
+	var faults []fault
+	shift, next, edit := 0, 0, 0
 	for i := range before.Mentions {
-		if before.Mentions[i].Kind != after.Mentions[i].Kind {
-			b.fault(d, id, "its references could not be found again after the edits")
-			return
+		m := &before.Mentions[i]
+		for edit < len(edits) && edits[edit].Span.End <= m.Span.Start {
+			shift += len(edits[edit].New) - edits[edit].Span.Len()
+			edit++
 		}
-		old, now := before.Targets[i], after.Targets[i]
-		if same(d.newID, old, now) {
+		var mine *source.Edit
+		if edit < len(edits) && edits[edit].Span.Start < m.Span.End {
+			if mine = &edits[edit]; mine.Span != m.Span {
+				continue // a required setting has taken its place
+			}
+		}
+		start := m.Span.Start + shift
+		for next < len(after.Mentions) && after.Mentions[next].Span.Start < start {
+			next++
+		}
+		if m.Likely && mine == nil {
 			continue
 		}
-		// Outside and nothing are both no file: what a setting or an ignored folder hides may be told apart less well
-		// from another place. A reference that begins to dangle is a fault all the same.
-		if old.Kind != lang.ToFile && now.Kind != lang.ToFile && now.Kind != lang.ToNothing {
+		found := next < len(after.Mentions) && after.Mentions[next].Span.Start == start && (after.Mentions[next].Kind == m.Kind || m.Likely)
+		if !found && !m.Likely {
+			faults = append(faults, fault{mention: i, lost: true})
 			continue
 		}
-		b.blockReference(d, graph.Reference{From: id, Mention: i}, "")
+		if !found { // too plain now to look like a path by itself, which the old text did
+			continue
+		}
+		if !p.holds(id, m, before.Targets[i], after.Targets[next]) {
+			faults = append(faults, fault{mention: i, now: after.Targets[next]})
+		}
 	}
+	return faults
+}
+
+// holds judges one mention by where it led and where it leads.
+func (p *proof) holds(id project.FileID, m *lang.Mention, old, now lang.Target) bool {
+	if want, defined := stated(p.after.Tree, p.after.Declared, m); defined {
+		return equal(want, now)
+	}
+	if old.Kind.Inside() {
+		want, torn := p.want(old)
+		return torn == nil && equal(want, now)
+	}
+	if now.Kind == lang.ToNothing {
+		return old.Kind == lang.ToNothing
+	}
+	// Outside and nothing are both no file: what a setting or an ignored folder hides may be told apart less well from
+	// another place. A module that begins to lead to a file of the project means something else than before.
+	return now.Kind != lang.ToFile || m.Kind > lang.LessImport
 }
 
 // fault blocks a file's move, or that of everything it refers to.
@@ -65,9 +122,15 @@ func (b *builder) fault(d *draft, id project.FileID, reason string) {
 		b.block(id, reason)
 		return
 	}
+	reason = fmt.Sprintf("%s: %s", b.tree.Path(id), reason)
 	for _, c := range d.edits[id] {
-		if c.target != project.None {
-			b.block(c.target, fmt.Sprintf("%s: %s", b.tree.Path(id), reason))
+		for _, target := range append([]project.FileID{c.target.File}, c.target.Set...) {
+			if target != project.None {
+				b.block(target, reason)
+			}
+		}
+		if c.target.Kind == lang.ToFolder {
+			b.blockBelow(c.target.Folder, reason)
 		}
 	}
 }
@@ -92,4 +155,46 @@ func sameOutside(old, now []byte, changes []change) bool {
 		shift += len(c.edit.New) - span.Len()
 	}
 	return at+shift <= len(now) && bytes.Equal(old[at:], now[at+shift:])
+}
+
+// Unproved holds the references of the tree that the outcome was made on against those that it gives, and tells what does
+// not lead where it led. It finds what came into the project after the plan was made.
+func (o *Outcome) Unproved(g *graph.Graph) []string {
+	tree, newID, err := g.Tree.Overlay(o.moves, o.contents)
+	if err != nil {
+		return []string{err.Error()}
+	}
+	edited := map[project.FileID]bool{}
+	for id := range o.contents {
+		edited[newID[id]] = true
+	}
+	moved := relocate(g, newID, o.moves)
+	var declared *lang.Declared
+	if g.Declared != nil {
+		declared = lang.NewDeclared(g.Declared.Convention, true, nil)
+		declared.Followed = moved.followed(g.Declared.Convention)
+	}
+	check := proof{relocation: moved, after: g.Rebuild(tree, newID, edited, declared)}
+	var changed []string
+	for id := range g.Files {
+		id := project.FileID(id)
+		for _, f := range check.file(id, o.edits[id]) {
+			ref := graph.Reference{From: id, Mention: f.mention}
+			changed = append(changed, fmt.Sprintf("%s:%s refers to %s, and the plan does not follow it there",
+				g.Tree.Path(id), g.Position(ref), targetName(g, g.Files[id].Targets[f.mention])))
+		}
+	}
+	slices.Sort(changed)
+	return changed
+}
+
+// targetName is the path of a target in its own tree.
+func targetName(g *graph.Graph, t lang.Target) string {
+	switch t.Kind {
+	case lang.ToFile:
+		return g.Tree.Path(t.File)
+	case lang.ToFolder, lang.ToSet:
+		return t.Folder
+	}
+	return "nothing"
 }

@@ -3,7 +3,9 @@ package plan
 import (
 	"cmp"
 	"fmt"
+	"path"
 	"slices"
+	"strings"
 
 	"crookedshelf/internal/graph"
 	"crookedshelf/internal/lang"
@@ -15,30 +17,39 @@ import (
 // respell makes every edit that the moves cause. Settings come first, since they decide where other mentions lead.
 func (b *builder) respell() *draft {
 	d := &draft{edits: map[project.FileID][]change{}}
+	b.require(d)
 	b.overlay(d)
-	b.respellWhere(d, func(m lang.Mention) bool { return m.Kind == lang.Setting })
+	b.respellWhere(d, func(m *lang.Mention) bool { return decides(m) })
 	if len(d.edits) > 0 {
 		b.overlay(d)
 	}
-	b.respellWhere(d, func(m lang.Mention) bool { return m.Kind != lang.Setting })
+	b.respellWhere(d, func(m *lang.Mention) bool { return !decides(m) })
 	b.overlay(d)
 	slices.SortFunc(d.remarks, func(x, y Remark) int {
 		return cmp.Or(cmp.Compare(x.Path, y.Path), cmp.Compare(x.Line, y.Line))
 	})
+	slices.SortFunc(d.unproved, func(x, y Unproved) int {
+		return cmp.Or(cmp.Compare(x.Path, y.Path), cmp.Compare(x.Line, y.Line), cmp.Compare(x.Text, y.Text))
+	})
 	return d
+}
+
+// decides says whether a mention is a setting by which others are resolved.
+func decides(m *lang.Mention) bool {
+	switch m.Kind {
+	case lang.Setting, lang.SettingGlob, lang.AliasTarget:
+		return true
+	}
+	return m.More != nil && m.More.Alias != ""
 }
 
 // overlay works out the tree after the moves and the edits so far, and its graph.
 func (b *builder) overlay(d *draft) {
 	contents := map[project.FileID][]byte{}
 	for id, changes := range d.edits {
-		edits := make([]source.Edit, len(changes))
-		for i, c := range changes {
-			edits[i] = c.edit
-		}
 		content, err := b.tree.Content(id)
 		if err == nil {
-			content, err = source.Apply(content, edits)
+			content, err = source.Apply(content, sourceEdits(changes))
 		}
 		if err != nil { // can't happen: mentions do not overlap. If it does, nothing of it is believed.
 			b.blockAll(fmt.Sprintf("%s can't be edited: %s", b.tree.Path(id), err))
@@ -55,9 +66,19 @@ func (b *builder) overlay(d *draft) {
 	for id := range contents {
 		changed[newID[id]] = true
 	}
-	from := b.Graph
 	d.newID = newID
-	d.after = from.Rebuild(tree, newID, changed)
+	d.moved = relocate(b.Graph, newID, b.moves)
+	declared := lang.NewDeclared(b.Convention, true, nil)
+	declared.Followed = d.moved.followed(b.Convention)
+	d.after = b.Graph.Rebuild(tree, newID, changed, declared)
+}
+
+func sourceEdits(changes []change) []source.Edit {
+	edits := make([]source.Edit, len(changes))
+	for i, c := range changes {
+		edits[i] = c.edit
+	}
+	return edits
 }
 
 func (b *builder) blockAll(reason string) {
@@ -66,61 +87,97 @@ func (b *builder) blockAll(reason string) {
 	}
 }
 
-// respellWhere looks at each mention of the kinds asked for. One that leads where it led is left as it is.
-func (b *builder) respellWhere(d *draft, wanted func(lang.Mention) bool) {
+// respellWhere looks at each mention of those asked for. One that leads where it led is left as it is.
+func (b *builder) respellWhere(d *draft, wanted func(*lang.Mention) bool) {
 	if d.after == nil {
 		return
 	}
 	for id := range b.Graph.Files {
 		n := &b.Graph.Files[id]
-		for i, m := range n.Mentions {
-			if !wanted(m) {
-				continue
+		for i := range n.Mentions {
+			if wanted(&n.Mentions[i]) && !overlaps(d.edits[project.FileID(id)], n.Mentions[i].Span) {
+				b.respellMention(d, graph.Reference{From: project.FileID(id), Mention: i})
 			}
-			b.respellMention(d, graph.Reference{From: project.FileID(id), Mention: i})
 		}
 	}
 	for id := range d.edits {
-		slices.SortFunc(d.edits[id], func(x, y change) int { return x.edit.Span.Start - y.edit.Span.Start })
+		sortChanges(d.edits[id])
 	}
+}
+
+func sortChanges(changes []change) {
+	slices.SortFunc(changes, func(x, y change) int { return x.edit.Span.Start - y.edit.Span.Start })
+}
+
+// overlaps says whether a required setting is written over a mention.
+func overlaps(changes []change, span source.Span) bool {
+	for _, c := range changes {
+		if c.mention < 0 && c.edit.Span.Start < span.End && span.Start < c.edit.Span.End {
+			return true
+		}
+	}
+	return false
 }
 
 func (b *builder) respellMention(d *draft, ref graph.Reference) {
 	id := ref.From
 	n := &b.Graph.Files[id]
-	m, before := n.Mentions[ref.Mention], n.Targets[ref.Mention]
+	m, before := &n.Mentions[ref.Mention], n.Targets[ref.Mention]
 	_, fromMoves := b.moves[id]
-	now := d.after.Files[d.newID[id]].Targets[ref.Mention]
+	resolver := d.after.Resolver(m)
 	request := lang.Respelling{
-		Old: b.Graph.Resolvers[n.Family], OldFrom: id, From: d.newID[id], Target: project.None, Mention: m,
+		Old: b.Graph.Resolver(m), OldFrom: id, From: d.newID[id], Before: before, Target: lang.No(lang.ToNothing), Mention: m,
 	}
-	if before.Kind == lang.ToFile {
-		if same(d.newID, before, now) {
+	alias, defined := stated(d.after.Tree, d.after.Declared, m)
+	switch {
+	case defined:
+		request.Target = alias
+		if equal(alias, resolver.Resolve(d.newID[id], m)) {
 			return
 		}
-		request.Target = d.newID[before.File]
-	} else if !fromMoves || before.Kind == lang.ToPackage {
+	case before.Kind.Inside():
+		want, torn := d.moved.want(before)
+		if torn != nil {
+			b.tornApart(d, ref, torn)
+			return
+		}
+		now := resolver.Resolve(d.newID[id], m)
+		if equal(want, now) {
+			return
+		}
+		if m.Kind == lang.Text && (!b.RewriteLikely || remembered(b.tree.Path(id))) {
+			b.leaveUnproved(d, ref, d.name(want), "a string that only looks like a path")
+			return
+		}
+		request.Target = want
+	case !fromMoves || before.Kind == lang.ToPackage:
 		return
 	}
-	spelling, ok := d.after.Resolvers[n.Family].Spell(request)
-	if !ok {
-		b.blockReference(d, ref, "")
+	spelling, ok := resolver.Spell(request)
+	new, fits := lang.Encode(spelling.Text, m)
+	if !ok || !fits {
+		if m.Likely {
+			b.leaveUnproved(d, ref, d.name(request.Target), "no new spelling leads there")
+			return
+		}
+		b.blockReference(ref, b.now(d, ref), d, "")
 		return
 	}
 	if spelling.Text == m.Text {
-		if before.Kind == lang.ToFile { // the text is right for the file, and the file's twin went elsewhere
-			b.blockReference(d, ref, "")
+		if before.Kind == lang.ToFile && !m.Likely { // the text is right for the file, and the file's twin went elsewhere
+			b.blockReference(ref, b.now(d, ref), d, "")
 		}
 		return
 	}
 	if leave := b.Placement.Homes[id].Leave; leave == placement.Untouched || leave == placement.Generated {
-		b.blockReference(d, ref, fmt.Sprintf("%s would have to be edited at line %d and is left alone", b.tree.Path(id), b.Graph.Position(ref).Line))
+		if m.Likely {
+			b.leaveUnproved(d, ref, d.name(request.Target), "the file is left alone")
+			return
+		}
+		b.blockReference(ref, b.now(d, ref), d, fmt.Sprintf("%s would have to be edited at line %d and is left alone", b.tree.Path(id), b.Graph.Position(ref).Line))
 		return
 	}
-	family := b.Graph.Families[n.Family]
-	d.edits[id] = append(d.edits[id], change{
-		edit: source.Edit{Span: m.Span, New: family.Encode(spelling.Text, m.Quote)}, mention: ref.Mention, target: before.File,
-	})
+	d.edits[id] = append(d.edits[id], change{edit: source.Edit{Span: m.Span, New: new}, mention: ref.Mention, target: before, to: d.name(request.Target)})
 	if spelling.Remark != "" {
 		d.remarks = append(d.remarks, Remark{
 			Path: b.tree.Path(id), Line: b.Graph.Position(ref).Line, Text: fmt.Sprintf("%s became %s: %s", m.Text, spelling.Text, spelling.Remark),
@@ -128,49 +185,116 @@ func (b *builder) respellMention(d *draft, ref graph.Reference) {
 	}
 }
 
-// same says whether a target of the old tree is the target of the new one.
-func same(newID []project.FileID, before, now lang.Target) bool {
-	if before.Kind != now.Kind {
-		return false
+// remembered says whether a file holds what was recorded once: database migrations and fixtures.
+func remembered(p string) bool {
+	for part := range strings.SplitSeq(path.Dir(p), "/") {
+		switch strings.Trim(part, "_") {
+		case "migrations", "fixtures":
+			return true
+		}
 	}
-	if before.Kind != lang.ToFile {
-		return true
+	return false
+}
+
+// name is the path of a target in the new tree; empty where there is none.
+func (d *draft) name(t lang.Target) string {
+	switch t.Kind {
+	case lang.ToFile:
+		return d.after.Tree.Path(t.File)
+	case lang.ToFolder, lang.ToSet:
+		return t.Folder
 	}
-	also := project.None
-	if before.Also != project.None {
-		also = newID[before.Also]
+	return ""
+}
+
+// tornApart deals with a mention of a folder whose files go to several places: a certain one keeps them where they are.
+func (b *builder) tornApart(d *draft, ref graph.Reference, torn *fate) {
+	n := &b.Graph.Files[ref.From]
+	m, before := &n.Mentions[ref.Mention], n.Targets[ref.Mention]
+	switch {
+	case m.Likely || m.Kind == lang.IgnorePattern:
+		b.leaveUnproved(d, ref, torn.places[0]+", "+torn.places[1], "the folder's files go to several places")
+		return
+	case m.More != nil && m.More.Alias != "":
+		b.wrong = append(b.wrong, fmt.Sprintf("%s:%s: the alias %s stands for %s, whose files go to %s and %s; say in the convention what it stands for afterwards: aliases: { %q: { then: … } }",
+			b.tree.Path(ref.From), b.Graph.Position(ref), m.More.Alias, before.Folder, torn.places[0], torn.places[1], m.More.Alias))
+		return
 	}
-	return newID[before.File] == now.File && also == now.Also
+	reason := fmt.Sprintf("%s:%s names the folder %s as %q, and its files would go to %s and %s",
+		b.tree.Path(ref.From), b.Graph.Position(ref), before.Folder, m.Text, torn.places[0], torn.places[1])
+	b.blockBelow(before.Folder, reason)
+}
+
+// blockBelow takes out the moves of all files of a folder.
+func (b *builder) blockBelow(dir, reason string) bool {
+	any := false
+	from, to := b.tree.Below(dir)
+	for id := from; id < to; id++ {
+		if _, moves := b.moves[id]; moves {
+			b.block(id, reason)
+			any = true
+		}
+	}
+	return any
+}
+
+func (b *builder) leaveUnproved(d *draft, ref graph.Reference, to, reason string) {
+	m := &b.Graph.Files[ref.From].Mentions[ref.Mention]
+	d.unproved = append(d.unproved, Unproved{
+		Path: b.tree.Path(ref.From), Line: b.Graph.Position(ref).Line, Text: m.Text, To: to, Reason: reason,
+	})
+}
+
+// now is where a mention's old text leads in the new tree.
+func (b *builder) now(d *draft, ref graph.Reference) lang.Target {
+	m := &b.Graph.Files[ref.From].Mentions[ref.Mention]
+	return d.after.Resolver(m).Resolve(d.newID[ref.From], m)
 }
 
 // blockReference blocks the moves that are at fault for a reference that can't be kept: of its target, or of the file
 // that it stands in, or of the file that has come in its way.
-func (b *builder) blockReference(d *draft, ref graph.Reference, reason string) {
+func (b *builder) blockReference(ref graph.Reference, now lang.Target, d *draft, reason string) {
 	n := &b.Graph.Files[ref.From]
-	m, before := n.Mentions[ref.Mention], n.Targets[ref.Mention]
-	now := d.after.Files[d.newID[ref.From]].Targets[ref.Mention]
+	m, before := &n.Mentions[ref.Mention], n.Targets[ref.Mention]
 	switch {
 	case reason != "":
-	case before.Also != project.None && now.File == d.newID[before.File]:
+	case before.Also != project.None && now.Kind == lang.ToFile && now.File == d.newID[before.File]:
 		reason = fmt.Sprintf("%s and %s stand for one thing and would part", b.tree.Path(before.File), b.tree.Path(before.Also))
+	case before.Kind == lang.ToSet:
+		reason = fmt.Sprintf("%s:%s leads to a set of files by %q, and afterwards it would lead to others", b.tree.Path(ref.From), b.Graph.Position(ref), m.Text)
 	default:
 		reason = fmt.Sprintf("%s:%s refers to it as %q, and no new spelling of that leads to it", b.tree.Path(ref.From), b.Graph.Position(ref), m.Text)
 	}
-	for _, id := range []project.FileID{before.File, before.Also, ref.From} {
-		if id != project.None {
-			if _, moves := b.moves[id]; moves {
-				b.block(id, reason)
+	blocked := false
+	for _, id := range append([]project.FileID{before.File, before.Also}, before.Set...) {
+		if id == project.None {
+			continue
+		}
+		if _, moves := b.moves[id]; moves {
+			b.block(id, reason)
+			if blocked = true; before.Kind != lang.ToSet {
 				return
 			}
 		}
+	}
+	if blocked || before.Kind == lang.ToFolder && b.blockBelow(before.Folder, reason) {
+		return
+	}
+	if _, moves := b.moves[ref.From]; moves {
+		b.block(ref.From, reason)
+		return
+	}
+	came := append([]project.FileID{}, now.Set...)
+	if now.Kind == lang.ToFile {
+		came = append(came, now.File)
 	}
 	for old, new := range d.newID {
-		if new == now.File {
-			if _, moves := b.moves[project.FileID(old)]; moves {
-				b.block(project.FileID(old), fmt.Sprintf("%s:%s would lead to it instead of where it leads now", b.tree.Path(ref.From), b.Graph.Position(ref)))
-				return
-			}
+		if _, moves := b.moves[project.FileID(old)]; moves && slices.Contains(came, new) {
+			b.block(project.FileID(old), fmt.Sprintf("%s:%s would lead to it instead of where it leads now", b.tree.Path(ref.From), b.Graph.Position(ref)))
+			blocked = true
 		}
 	}
-	b.blockAll(reason)
+	if !blocked {
+		b.blockAll(reason)
+	}
 }

@@ -4,11 +4,7 @@ import (
 	"bytes"
 	"encoding/json"
 	"fmt"
-	"slices"
-	"strings"
 
-	"crookedshelf/internal/graph"
-	"crookedshelf/internal/lang"
 	"crookedshelf/internal/project"
 	"crookedshelf/internal/source"
 )
@@ -57,6 +53,7 @@ type Outcome struct {
 
 	moves    map[project.FileID]string
 	contents map[project.FileID][]byte
+	edits    map[project.FileID][]source.Edit
 }
 
 // OutcomeFile is one file that changes.
@@ -70,7 +67,7 @@ type OutcomeFile struct {
 // Apply lays a plan over a tree. changed tells what is no longer as the plan says, one sentence each; then there is no
 // outcome.
 func (p *Plan) Apply(tree *project.Project) (out *Outcome, changed []string) {
-	out = &Outcome{moves: map[project.FileID]string{}, contents: map[project.FileID][]byte{}}
+	out = &Outcome{moves: map[project.FileID]string{}, contents: map[project.FileID][]byte{}, edits: map[project.FileID][]source.Edit{}}
 	edits := map[string]FileEdits{}
 	for _, e := range p.Edits {
 		edits[e.Path] = e
@@ -100,7 +97,7 @@ func (p *Plan) Apply(tree *project.Project) (out *Outcome, changed []string) {
 				tell("the edits of %s do not fit it", from)
 				return
 			}
-			out.contents[id] = f.After
+			out.contents[id], out.edits[id] = f.After, e.SourceEdits()
 		}
 		if to != from {
 			out.moves[id] = to
@@ -119,35 +116,4 @@ func (p *Plan) Apply(tree *project.Project) (out *Outcome, changed []string) {
 		return nil, changed
 	}
 	return out, nil
-}
-
-// Unproved holds the references of the tree that the outcome was made on against those that it gives, and tells what does
-// not lead where it led. It finds what came into the project after the plan was made.
-func (o *Outcome) Unproved(g *graph.Graph) []string {
-	tree, newID, err := g.Tree.Overlay(o.moves, o.contents)
-	if err != nil {
-		return []string{err.Error()}
-	}
-	edited := map[project.FileID]bool{}
-	for id := range o.contents {
-		edited[newID[id]] = true
-	}
-	after := g.Rebuild(tree, newID, edited)
-	var changed []string
-	for id := range g.Files {
-		old, now := &g.Files[id], &after.Files[newID[id]]
-		if len(old.Targets) != len(now.Targets) {
-			changed = append(changed, fmt.Sprintf("%s refers to other files than the plan knows", g.Tree.Path(project.FileID(id))))
-			continue
-		}
-		for i := range old.Targets {
-			if old.Targets[i].Kind == lang.ToFile && !same(newID, old.Targets[i], now.Targets[i]) {
-				ref := graph.Reference{From: project.FileID(id), Mention: i}
-				changed = append(changed, fmt.Sprintf("%s:%s refers to %s, and the plan does not follow it there",
-					g.Tree.Path(project.FileID(id)), g.Position(ref), g.Tree.Path(old.Targets[i].File)))
-			}
-		}
-	}
-	slices.SortFunc(changed, strings.Compare)
-	return changed
 }

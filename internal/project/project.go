@@ -153,3 +153,14 @@ func CleanPath(p string) bool {
 	return p != "" && p != "." && p != ".." && path.Clean(p) == p && !strings.HasPrefix(p, "/") && !strings.HasPrefix(p, "../") &&
 		!strings.Contains(p, "\x00") && !strings.HasPrefix(p, ".git/") && !strings.HasPrefix(p, ".crooked/")
 }
+
+// Below gives the files that lie below a folder: those from the first ID up to and without the second.
+func (p *Project) Below(dir string) (from, to FileID) {
+	if dir == "." {
+		return 0, FileID(len(p.Files))
+	}
+	prefix := dir + "/"
+	start, _ := slices.BinarySearchFunc(p.Files, prefix, func(f File, prefix string) int { return strings.Compare(f.Path, prefix) })
+	end, _ := slices.BinarySearchFunc(p.Files, dir+"0", func(f File, end string) int { return strings.Compare(f.Path, end) }) // 0 follows /
+	return FileID(start), FileID(end)
+}

@@ -22,6 +22,7 @@ func Plan(out io.Writer, made *plan.Plan, style Style) error {
 		}
 		rewrites(p, made, look)
 	}
+	unproved(p, made, look)
 	blocked(p, made, look)
 	if !style.Quiet {
 		PlanSummary(out, made, style)
@@ -63,6 +64,24 @@ func rewrites(p *printer, made *plan.Plan, look palette) {
 	if len(made.Remarks) > 0 {
 		p.line("")
 	}
+}
+
+// Unproved writes what is likely a reference to what moves and is left as it is.
+func Unproved(out io.Writer, made *plan.Plan, style Style) error {
+	p := &printer{out: out}
+	unproved(p, made, style.palette())
+	return p.err
+}
+
+func unproved(p *printer, made *plan.Plan, look palette) {
+	if len(made.Unproved) == 0 {
+		return
+	}
+	p.line("%s  %s", look.head(fmt.Sprintf("likely %d", len(made.Unproved))), look.faint("texts that look like paths to what moves, left as they are; --likely rewrite changes those in code"))
+	for _, u := range made.Unproved {
+		p.line("  %s:%d  %s %s %s  %s", Clean(u.Path), u.Line, Clean(u.Text), look.faint("->"), Clean(u.To), look.faint(u.Reason))
+	}
+	p.line("")
 }
 
 func blocked(p *printer, made *plan.Plan, look palette) {

@@ -21,6 +21,7 @@ import (
 
 	"crookedshelf/internal/graph"
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/all"
 	"crookedshelf/internal/lang/web"
 	"crookedshelf/internal/project"
 	"crookedshelf/internal/rootfs"
@@ -114,7 +115,7 @@ func compare(t tree, npm string) (int, error) {
 	if err != nil {
 		return 0, err
 	}
-	g := graph.Build(loaded, []lang.Family{web.Family()})
+	g := graph.Build(loaded, all.Languages(), nil)
 	var ask bytes.Buffer
 	var ours []string
 	for id := range g.Files {

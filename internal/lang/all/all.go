@@ -6,13 +6,29 @@ import (
 	"strings"
 
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/markup"
+	"crookedshelf/internal/lang/paths"
+	"crookedshelf/internal/lang/settings"
+	"crookedshelf/internal/lang/stated"
 	"crookedshelf/internal/lang/style"
 	"crookedshelf/internal/lang/web"
+	"crookedshelf/internal/project"
 )
 
-// Families are all families, in the order in which they are asked.
-func Families() []lang.Family {
-	return []lang.Family{web.Family(), style.Family()}
+// Languages are all families, in the order in which they are asked, and all rules.
+func Languages() lang.Languages {
+	return lang.Languages{
+		Families: []lang.Family{web.Family(), style.Family(), markup.Family(), settings.Family()},
+		Rules: func(tree *project.Project, declared *lang.Declared) []lang.Rules {
+			modules := web.NewResolver(tree, declared)
+			return []lang.Rules{
+				{Kinds: web.Kinds, Resolver: modules},
+				{Kinds: style.Kinds, Resolver: style.New(tree, declared, modules)},
+				{Kinds: paths.Kinds, Resolver: paths.New(tree, declared, modules, settings.Basis(modules.PathsBase))},
+				{Kinds: stated.Kinds, Resolver: stated.New(tree, declared)},
+			}
+		},
+	}
 }
 
 // inert are the endings of files that name no other file: they can be moved without being read.

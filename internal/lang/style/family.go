@@ -8,68 +8,230 @@ import (
 	"crookedshelf/internal/project"
 )
 
-// Family is plain CSS.
+// Family is the style sheets.
 func Family() lang.Family {
 	return lang.Family{
-		Name:     "CSS",
-		Reads:    func(p string) bool { return strings.HasSuffix(p, ".css") },
-		Scan:     func(_ string, content []byte) ([]lang.Mention, error) { return Scan(content), nil },
-		Resolver: func(tree *project.Project) lang.Resolver { return resolver{tree} },
-		Encode:   encode,
+		Name:  "style sheets",
+		Reads: func(p string) bool { _, known := DialectOf(p); return known },
+		Scan: func(p string, content []byte, _ *lang.Declared) ([]lang.Mention, error) {
+			d, _ := DialectOf(p)
+			return Scan(content, d), nil
+		},
 	}
 }
 
-// resolver takes every mention as a path from the style sheet's folder, as browsers do; a bare name that is no file there
-// is a package, as bundlers do.
-type resolver struct{ tree *project.Project }
+// Kinds are the kinds of mention that name style sheets.
+var Kinds = []lang.Kind{lang.StyleImport, lang.SassImport, lang.LessImport}
 
-func (r resolver) Warnings() []string { return nil }
+// Resolver finds style sheets: from the style sheet's folder, as browsers and compilers do, then from the load paths, then
+// by an alias; a name that is none of these is a package, as bundlers do.
+type Resolver struct {
+	tree    *project.Project
+	aliases lang.Aliases
+	loads   []string // load paths
+}
 
-func (r resolver) Resolve(from project.FileID, m lang.Mention) lang.Target {
-	dir := path.Dir(r.tree.Path(from))
+// New makes the resolver of a tree.
+func New(tree *project.Project, declared *lang.Declared, aliases lang.Aliases) *Resolver {
+	r := &Resolver{tree: tree, aliases: aliases}
+	if declared != nil {
+		for _, name := range []string{"css", "sass", "less"} {
+			if root, ok := declared.Convention.Roots[name]; ok {
+				if declared.After {
+					r.loads = append(r.loads, root.Then)
+				} else {
+					r.loads = append(r.loads, root.Now)
+				}
+			}
+		}
+	}
+	return r
+}
+
+// Warnings implements lang.Resolver.
+func (r *Resolver) Warnings() []string { return nil }
+
+// how says by what a text led to its file.
+type how struct {
+	load  string // the load path; empty for none
+	alias string
+	head  string // ~
+}
+
+// Resolve implements lang.Resolver.
+func (r *Resolver) Resolve(from project.FileID, m *lang.Mention) lang.Target {
+	t, _ := r.find(from, m)
+	return t
+}
+
+func (r *Resolver) find(from project.FileID, m *lang.Mention) (lang.Target, how) {
+	file := r.tree.Path(from)
+	dir := path.Dir(file)
 	core, _ := split(m.Text)
-	p := path.Join(dir, core)
-	if id, ok := r.tree.Lookup(p); ok {
-		return lang.File(id)
+	if strings.HasPrefix(core, "/") || strings.HasPrefix(core, "sass:") {
+		return lang.No(lang.ToOutside), how{}
 	}
-	switch {
-	case strings.HasPrefix(p, "../"):
-		return lang.No(lang.ToOutside)
-	case strings.HasPrefix(m.Text, "."):
-		return lang.No(lang.ToNothing)
+	if t, ok := r.load(m.Kind, path.Join(dir, core)); ok {
+		return t, how{}
 	}
-	return lang.No(lang.ToPackage)
+	if !dotted(core) {
+		for _, load := range r.loads {
+			if t, ok := r.load(m.Kind, path.Join(load, core)); ok {
+				return t, how{load: load}
+			}
+		}
+		for _, head := range []string{"", "~"} {
+			rest, ok := strings.CutPrefix(core, head)
+			if !ok {
+				continue
+			}
+			if p, alias, ok := r.aliases.Expand(file, rest); ok {
+				if t, ok := r.load(m.Kind, p); ok {
+					return t, how{alias: alias, head: head}
+				}
+			}
+		}
+		return lang.No(lang.ToPackage), how{}
+	}
+	if strings.HasPrefix(path.Join(dir, core), "../") {
+		return lang.No(lang.ToOutside), how{}
+	}
+	return lang.No(lang.ToNothing), how{}
 }
 
-func (r resolver) Spell(request lang.Respelling) (lang.Spelling, bool) {
-	core, suffix := split(request.Mention.Text)
-	if request.Target == project.None {
-		return r.keepPlace(request, core, suffix), true
+func dotted(text string) bool { return strings.HasPrefix(text, "./") || strings.HasPrefix(text, "../") }
+
+// load finds the sheet for a path: the file itself, or for the preprocessors with its ending added, as a partial, or as a
+// folder's index (Sass documentation, @use, sections Partials and Index Files; Less documentation, File Extensions).
+func (r *Resolver) load(kind lang.Kind, p string) (lang.Target, bool) {
+	switch kind {
+	case lang.SassImport:
+		for _, stem := range []string{p, p + "/index"} {
+			for _, ending := range []string{"", ".scss", ".sass", ".css"} {
+				if ending == "" && stem != p {
+					continue
+				}
+				for _, name := range []string{path.Base(stem) + ending, "_" + path.Base(stem) + ending} {
+					if id, ok := r.tree.Lookup(path.Join(path.Dir(stem), name)); ok {
+						return lang.File(id), true
+					}
+				}
+			}
+		}
+		return lang.Target{}, false
+	case lang.LessImport:
+		if path.Ext(p) != ".less" && path.Ext(p) != ".css" {
+			if id, ok := r.tree.Lookup(p + ".less"); ok {
+				return lang.File(id), true
+			}
+		}
 	}
-	text := lang.Relative(path.Dir(r.tree.Path(request.From)), r.tree.Path(request.Target))
-	if !strings.HasPrefix(core, "./") && !strings.HasPrefix(core, "../") {
-		text = strings.TrimPrefix(text, "./")
+	id, ok := r.tree.Lookup(p)
+	return lang.File(id), ok
+}
+
+// Spell implements lang.Resolver.
+func (r *Resolver) Spell(q lang.Respelling) (lang.Spelling, bool) {
+	old, ok := q.Old.(*Resolver)
+	if !ok {
+		return lang.Spelling{}, false
 	}
-	m := request.Mention
-	if t := r.Resolve(request.From, m); t.File == request.Target {
-		return lang.Spelling{Text: m.Text}, true
+	core, suffix := split(q.Mention.Text)
+	if q.Target.Kind != lang.ToFile {
+		return old.keepPlace(r, q, core, suffix), true
 	}
-	m.Text = text + suffix
-	t := r.Resolve(request.From, m)
-	return lang.Spelling{Text: m.Text}, t.File == request.Target
+	leads := func(text string) bool {
+		m := *q.Mention
+		m.Text = text
+		t := r.Resolve(q.From, &m)
+		return t.Kind == lang.ToFile && t.File == q.Target.File
+	}
+	if leads(q.Mention.Text) {
+		return lang.Spelling{Text: q.Mention.Text}, true
+	}
+	before, how := old.find(q.OldFrom, q.Mention)
+	if before.Kind != lang.ToFile {
+		return lang.Spelling{}, false
+	}
+	target := r.tree.Path(q.Target.File)
+	for _, p := range forms(core, old.tree.Path(before.File), target) {
+		for _, s := range r.manners(q, how, core, p) {
+			s.Text += suffix
+			if leads(s.Text) {
+				return s, true
+			}
+		}
+	}
+	return lang.Spelling{}, false
+}
+
+// manners writes a path from the file's folder, a load path or an alias, the old way first.
+func (r *Resolver) manners(q lang.Respelling, how how, core, p string) []lang.Spelling {
+	from := r.tree.Path(q.From)
+	var out []lang.Spelling
+	if how.load != "" {
+		for _, load := range r.loads {
+			if rest, ok := strings.CutPrefix(p, load+"/"); ok || load == "." {
+				if load == "." {
+					rest = p
+				}
+				out = append(out, lang.Spelling{Text: rest})
+			}
+		}
+	}
+	if how.alias != "" {
+		if text, ok := r.aliases.Contract(from, p, how.alias); ok {
+			out = append(out, lang.Spelling{Text: how.head + text})
+		}
+	}
+	rel := lang.Relative(path.Dir(from), p)
+	if !dotted(core) && how.alias == "" {
+		out = append(out, lang.Spelling{Text: strings.TrimPrefix(rel, "./")})
+	}
+	remark := ""
+	if how.load != "" || how.alias != "" {
+		remark = "no name leads there any more, so a relative path is used"
+	}
+	return append(out, lang.Spelling{Text: rel, Remark: remark})
+}
+
+// forms gives the ways to write a target's end: with what the old text left out of the old one left out, then whole.
+func forms(core, old, target string) []string {
+	tail := path.Base(core)
+	ext := path.Ext(target)
+	bare := strings.TrimSuffix(target, ext)
+	dir, name := path.Split(bare)
+	plain := dir + strings.TrimPrefix(name, "_")
+	oldName := strings.TrimSuffix(path.Base(old), path.Ext(old))
+	withEnding := path.Ext(tail) == path.Ext(old) && path.Ext(old) != ""
+	var out []string
+	switch {
+	case withEnding && strings.HasPrefix(tail, "_") == strings.HasPrefix(path.Base(old), "_"):
+		out = []string{target}
+	case withEnding:
+		out = []string{plain + ext}
+	case tail == oldName:
+		out = []string{bare}
+	case tail == strings.TrimPrefix(oldName, "_"):
+		out = []string{plain}
+	case strings.TrimPrefix(name, "_") == "index": // the folder's name stands for its index
+		out = []string{strings.TrimSuffix(dir, "/"), plain}
+	default:
+		out = []string{plain}
+	}
+	return append(out, bare, target)
 }
 
 // keepPlace respells a path that leads to no file of the tree, so that it names the same place from the new folder.
-func (r resolver) keepPlace(request lang.Respelling, core, suffix string) lang.Spelling {
-	old, ok := request.Old.(resolver)
-	if !ok || !strings.HasPrefix(core, ".") {
-		return lang.Spelling{Text: request.Mention.Text}
+func (r *Resolver) keepPlace(next *Resolver, q lang.Respelling, core, suffix string) lang.Spelling {
+	if !dotted(core) {
+		return lang.Spelling{Text: q.Mention.Text}
 	}
-	place := path.Join(path.Dir(old.tree.Path(request.OldFrom)), core)
+	place := path.Join(path.Dir(r.tree.Path(q.OldFrom)), core)
 	if strings.HasPrefix(place, "../") {
-		return lang.Spelling{Text: request.Mention.Text}
+		return lang.Spelling{Text: q.Mention.Text}
 	}
-	return lang.Spelling{Text: lang.Relative(path.Dir(r.tree.Path(request.From)), place) + suffix}
+	return lang.Spelling{Text: lang.Relative(path.Dir(next.tree.Path(q.From)), place) + suffix}
 }
 
 // split parts a path from its query or fragment.
@@ -78,28 +240,4 @@ func split(text string) (core, suffix string) {
 		return text[:i], text[i:]
 	}
 	return text, ""
-}
-
-// encode escapes what may not stand in a string, or in a url without quotes (CSS Syntax, section 4.3.6).
-func encode(text string, quote byte) string {
-	special := "\\\n\"'() \t"
-	if quote != 0 {
-		special = "\\\n" + string(quote)
-	}
-	if !strings.ContainsAny(text, special) {
-		return text
-	}
-	var out strings.Builder
-	for _, r := range text {
-		switch {
-		case r == '\n':
-			out.WriteString(`\a `)
-		case strings.ContainsRune(special, r):
-			out.WriteRune('\\')
-			out.WriteRune(r)
-		default:
-			out.WriteRune(r)
-		}
-	}
-	return out.String()
 }

@@ -1,69 +1,174 @@
-// Package style reads plain CSS: the style sheets and assets that a file names by path.
+// Package style reads CSS, SCSS, Sass and Less: the style sheets and assets that a file names by path.
 //
-// The lexical rules are those of CSS Syntax Module Level 3 (comments, strings, url tokens, at-keywords). A mention is
-// what stands in @import, in url(), and behind from in a composes or @value line of a style module.
+// The lexical rules are those of CSS Syntax Module Level 3 (comments, strings, url tokens, at-keywords), with line comments
+// and interpolation in the other three, and lines that end statements in Sass. A mention is what stands in @import, @use,
+// @forward and load-css(), in url(), and behind from in a composes or @value line of a style module.
 package style
 
 import (
 	"bytes"
+	"path"
 	"strings"
 
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/source"
 )
 
+// Dialect is one of the languages of the family.
+type Dialect uint8
+
+// The dialects.
+const (
+	CSS Dialect = iota
+	SCSS
+	Sass // indented
+	Less
+)
+
+// DialectOf gives the dialect by the ending of a file, or by the value of a lang attribute with a dot before it.
+func DialectOf(p string) (Dialect, bool) {
+	switch path.Ext(p) {
+	case ".css", ".pcss", ".postcss":
+		return CSS, true
+	case ".scss":
+		return SCSS, true
+	case ".sass":
+		return Sass, true
+	case ".less":
+		return Less, true
+	}
+	return CSS, false
+}
+
 type scanner struct {
 	src      []byte
+	dialect  Dialect
 	pos      int
 	atRule   string // the at-rule or property whose value is being read, lower case
 	from     bool   // the previous word was from
+	call     string // the function whose parenthesis has just been opened
 	mentions []lang.Mention
 }
 
 // Scan finds every mention in a style sheet.
-func Scan(src []byte) []lang.Mention {
-	s := &scanner{src: src}
+func Scan(src []byte, dialect Dialect) []lang.Mention {
+	s := &scanner{src: src, dialect: dialect}
 	for s.pos < len(src) {
 		s.token()
 	}
 	return s.mentions
 }
 
+func (s *scanner) at(i int) byte {
+	if i < len(s.src) {
+		return s.src[i]
+	}
+	return 0
+}
+
 func (s *scanner) token() {
 	c := s.src[s.pos]
 	switch {
-	case c == '/' && bytes.HasPrefix(s.src[s.pos:], []byte("/*")):
-		end := bytes.Index(s.src[s.pos+2:], []byte("*/"))
-		if end < 0 {
-			s.pos = len(s.src)
-			return
-		}
-		s.pos += end + 4
+	case c == '/' && s.at(s.pos+1) == '*':
+		s.comment()
+		return
+	case c == '/' && s.at(s.pos+1) == '/' && s.dialect != CSS:
+		s.lineComment()
 		return
 	case c == '"' || c == '\'':
 		span, end := s.quoted(s.pos)
-		if s.atRule == "@import" || s.from && (s.atRule == "composes" || s.atRule == "@value") {
-			s.mention(span, lang.StyleImport, c)
-			if s.atRule == "@import" {
-				s.atRule = ""
-			}
-		}
+		s.value(span, end, c)
 		s.pos = end
+	case c == '#' && s.at(s.pos+1) == '{' && s.dialect != CSS:
+		s.pos = s.interpolationEnd(s.pos)
 	case c == '@' || nameByte(c):
 		s.word()
 		return
 	case c == ';' || c == '{' || c == '}':
 		s.atRule = ""
 		s.pos++
-	case c == ' ' || c == '\t' || c == '\n' || c == '\r' || c == '\f':
+	case c == '\n' && s.dialect == Sass && !s.continues():
+		s.atRule = ""
+		s.pos++
+	case space(c):
 		s.pos++
 		return
 	case c == '\\':
 		s.pos += 2
+	case c == ':' && s.atRule == "composes" || c == '(' || c == ',':
+		s.pos++
+		return
 	default:
 		s.pos++
 	}
 	s.from = false
+	s.call = ""
+}
+
+func space(c byte) bool { return c == ' ' || c == '\t' || c == '\n' || c == '\r' || c == '\f' }
+
+// continues says whether the statement of an indented sheet goes on behind the line's end: after a comma.
+func (s *scanner) continues() bool {
+	before := bytes.TrimRight(s.src[:s.pos], " \t\r")
+	return len(before) > 0 && before[len(before)-1] == ','
+}
+
+func (s *scanner) comment() {
+	end := bytes.Index(s.src[s.pos+2:], []byte("*/"))
+	if end < 0 {
+		s.pos = len(s.src)
+		return
+	}
+	s.pos += end + 4
+}
+
+// lineComment passes over a comment up to its line's end; in an indented sheet also over the lines indented deeper.
+func (s *scanner) lineComment() {
+	start := bytes.LastIndexByte(s.src[:s.pos], '\n') + 1
+	indent := indentation(s.src[start:])
+	alone := start+indent == s.pos
+	s.pos = s.lineEnd(s.pos)
+	for s.dialect == Sass && alone && s.pos < len(s.src) {
+		next := s.src[s.pos+1:]
+		end := bytes.IndexByte(next, '\n')
+		if end < 0 {
+			end = len(next)
+		}
+		line := next[:end]
+		if len(bytes.TrimSpace(line)) > 0 && indentation(line) <= indent {
+			return
+		}
+		s.pos += 1 + end
+	}
+}
+
+func indentation(line []byte) int { return len(line) - len(bytes.TrimLeft(line, " \t")) }
+
+func (s *scanner) lineEnd(i int) int {
+	if n := bytes.IndexByte(s.src[i:], '\n'); n >= 0 {
+		return i + n
+	}
+	return len(s.src)
+}
+
+// interpolationEnd gives the place behind the #{ } that begins at i.
+func (s *scanner) interpolationEnd(i int) int {
+	depth := 0
+	for ; i < len(s.src); i++ {
+		switch s.src[i] {
+		case '{':
+			depth++
+		case '}':
+			if depth--; depth == 0 {
+				return i + 1
+			}
+		case '\n':
+			if depth <= 0 {
+				return i
+			}
+		}
+	}
+	return len(s.src)
 }
 
 func nameByte(c byte) bool {
@@ -77,28 +182,127 @@ func (s *scanner) word() {
 	}
 	text := strings.ToLower(string(s.src[start:s.pos]))
 	s.from = text == "from"
+	s.call = ""
+	open := s.at(s.pos) == '('
 	switch {
-	case text[0] == '@', text == "composes":
+	case text[0] == '@':
 		s.atRule = text
-	case text == "url" && s.pos < len(s.src) && s.src[s.pos] == '(':
+		if text == "@import" && s.dialect == Less {
+			s.skipOptions()
+		}
+		if s.dialect == Sass && text == "@import" {
+			s.bareImports()
+		}
+	case text == "composes":
+		s.atRule = text
+	case text == "url" && open:
 		s.url()
+	case open:
+		s.call = text
 	}
+}
+
+// skipOptions passes over the parenthesis of options behind @import of Less.
+func (s *scanner) skipOptions() {
+	i := s.pos
+	for i < len(s.src) && space(s.src[i]) {
+		i++
+	}
+	if s.at(i) == '(' {
+		if end := bytes.IndexByte(s.src[i:], ')'); end >= 0 {
+			s.pos = i + end + 1
+		}
+	}
+}
+
+// bareImports records the names without quotes of an @import in an indented sheet.
+func (s *scanner) bareImports() {
+	end := s.lineEnd(s.pos)
+	for i := s.pos; i < end; {
+		for i < end && (space(s.src[i]) || s.src[i] == ',') {
+			i++
+		}
+		start := i
+		for i < end && s.src[i] != ',' && !space(s.src[i]) {
+			i++
+		}
+		text := string(s.src[start:i])
+		if text == "" || strings.ContainsAny(text[:1], "\"'") || strings.HasPrefix(text, "url(") || strings.HasPrefix(text, "//") {
+			return
+		}
+		s.mention(source.Span{Start: start, End: i}, s.importKind(text, i), 0)
+		s.pos = i
+	}
+}
+
+// value judges a string by what it stands in.
+func (s *scanner) value(span source.Span, end int, quote byte) {
+	switch {
+	case s.atRule == "@import":
+		s.mention(span, s.importKind(string(s.src[span.Start:span.End]), end), quote)
+		if s.dialect != SCSS && s.dialect != Sass {
+			s.atRule = ""
+		}
+	case (s.atRule == "@use" || s.atRule == "@forward") && (s.dialect == SCSS || s.dialect == Sass):
+		s.mention(span, lang.SassImport, quote)
+		s.atRule = ""
+	case s.call == "load-css" && s.dialect != CSS:
+		s.mention(span, lang.SassImport, quote)
+	case s.atRule == "@plugin" && s.dialect == Less:
+		s.mention(span, lang.StyleAsset, quote)
+		s.atRule = ""
+	case s.from && (s.atRule == "composes" || s.atRule == "@value"):
+		s.mention(span, lang.StyleImport, quote)
+	case s.call == "image-set" || s.call == "-webkit-image-set":
+		s.mention(span, lang.StyleAsset, quote)
+	}
+}
+
+// importKind tells what an @import loads: in SCSS and Sass a name that ends in .css, an address, or one with a media query
+// behind it is left to the browser.
+func (s *scanner) importKind(text string, end int) lang.Kind {
+	switch s.dialect {
+	case Less:
+		return lang.LessImport
+	case SCSS, Sass:
+		if strings.HasSuffix(text, ".css") {
+			return lang.StyleImport
+		}
+		for end < len(s.src) && (space(s.src[end]) && !(s.dialect == Sass && s.src[end] == '\n')) {
+			end++
+		}
+		switch c := s.at(end); c {
+		case ',', ';', '}', '\n', 0, '/':
+			return lang.SassImport
+		}
+		return lang.StyleImport
+	}
+	return lang.StyleImport
 }
 
 // url reads what stands between the parentheses: a string, or text up to the closing one.
 func (s *scanner) url() {
 	i := s.pos + 1
-	for i < len(s.src) && bytes.IndexByte([]byte(" \t\n\r\f"), s.src[i]) >= 0 {
+	for i < len(s.src) && space(s.src[i]) {
 		i++
 	}
 	kind := lang.StyleAsset
 	if s.atRule == "@import" {
 		kind = lang.StyleImport
+		if s.dialect == Less {
+			kind = lang.LessImport
+		}
 		s.atRule = ""
 	}
 	if i < len(s.src) && (s.src[i] == '"' || s.src[i] == '\'') {
 		span, end := s.quoted(i)
-		s.mention(span, kind, s.src[i])
+		after := end
+		for after < len(s.src) && space(s.src[after]) {
+			after++
+		}
+		if s.at(after) == ')' { // else it is put together from pieces
+			s.mention(span, kind, s.src[i])
+		}
 		s.pos = end
 		return
 	}
@@ -111,7 +315,9 @@ func (s *scanner) url() {
 	}
 	end = min(end, len(s.src))
 	text := bytes.TrimRight(s.src[i:end], " \t\n\r\f")
-	s.mention(source.Span{Start: i, End: i + len(text)}, kind, 0)
+	if !bytes.ContainsAny(text, "\"'( \n$+") { // no url token (CSS Syntax, section 4.3.6), or an expression
+		s.mention(source.Span{Start: i, End: i + len(text)}, kind, 0)
+	}
 	s.pos = min(end+1, len(s.src))
 }
 
@@ -131,13 +337,15 @@ func (s *scanner) quoted(i int) (source.Span, int) {
 	return source.Span{Start: i + 1, End: i + 1}, len(s.src)
 }
 
-// mention records a path. Addresses, fragments and data are none, nor is text with escapes, which no tool writes.
+// mention records a path. Addresses, fragments and data are none, nor is text with escapes, which no tool writes, or with
+// interpolation.
 func (s *scanner) mention(span source.Span, kind lang.Kind, quote byte) {
 	text := string(s.src[span.Start:span.End])
-	if text == "" || text[0] == '#' || text[0] == '/' || strings.ContainsAny(text, "\\\n") || strings.Contains(text, "//") || scheme(text) {
+	if text == "" || text[0] == '#' || text == "/" || strings.ContainsAny(text, "\\\n") || strings.Contains(text, "//") || scheme(text) ||
+		strings.Contains(text, "#{") || strings.Contains(text, "@{") {
 		return
 	}
-	s.mentions = append(s.mentions, lang.Mention{Span: span, Text: text, Kind: kind, Quote: quote})
+	s.mentions = append(s.mentions, lang.Mention{Span: span, Text: text, Kind: kind, Form: lang.InStyle, Quote: quote})
 }
 
 // scheme says whether a text begins like data: or https:.

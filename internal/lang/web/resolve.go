@@ -19,10 +19,38 @@ type resolver struct {
 	compilers map[string]*compilerFile // by folder: the tsconfig.json, or else jsconfig.json, in it
 	all       map[string]*compilerFile // by path, with those that are referred to
 	members   map[string]*packageFile  // workspaces' packages by name
+	stated    []pathAlias              // aliases of the convention
+	bundlers  map[string][]pathAlias   // aliases of bundlers and test runners, by folder
 	warnings  []string
 }
 
-func newResolver(tree *project.Project) *resolver {
+// Kinds are the kinds of mention that are module specifiers.
+var Kinds = []lang.Kind{
+	lang.Import, lang.ExportFrom, lang.DynamicImport, lang.Require, lang.RequireResolve, lang.DeclareModule, lang.ReferencePath, lang.ReferenceTypes, lang.Mock,
+}
+
+// Modules is a resolver of module specifiers, whose aliases others may use.
+type Modules interface {
+	lang.Resolver
+	lang.Aliases
+	// PathsBase gives the folder that the targets of a compiler file's paths are read from.
+	PathsBase(compilerFile string) string
+}
+
+// NewResolver reads the settings of a tree.
+func NewResolver(tree *project.Project, declared *lang.Declared) Modules {
+	return newResolver(tree, declared)
+}
+
+// PathsBase implements Modules.
+func (r *resolver) PathsBase(p string) string {
+	if c := r.all[p]; c != nil && c.baseURL != "" {
+		return c.baseURL
+	}
+	return path.Dir(p)
+}
+
+func newResolver(tree *project.Project, declared *lang.Declared) *resolver {
 	r := &resolver{tree: tree, packages: map[string]*packageFile{}, compilers: map[string]*compilerFile{}, members: map[string]*packageFile{}}
 	reader := &settingsReader{tree: tree, cache: map[string]*compilerFile{}}
 	for id, f := range tree.Files {
@@ -49,9 +77,27 @@ func newResolver(tree *project.Project) *resolver {
 	}
 	r.all = reader.cache
 	r.findMembers()
+	r.bundlers = bundlerAliases(tree)
+	r.stated = conventionAliases(declared, r.defines)
 	r.warnings = reader.warnings
 	slices.Sort(r.warnings)
 	return r
+}
+
+// defines says whether settings define an alias.
+func (r *resolver) defines(pattern string) bool {
+	is := func(a pathAlias) bool { return a.pattern == pattern }
+	for _, c := range r.all {
+		if c != nil && slices.ContainsFunc(c.paths, is) {
+			return true
+		}
+	}
+	for _, t := range r.bundlers {
+		if slices.ContainsFunc(t, is) {
+			return true
+		}
+	}
+	return false
 }
 
 // readReferences reads the compiler files that one refers to, which may have any name.
@@ -153,12 +199,12 @@ const (
 )
 
 // Resolve implements lang.Resolver.
-func (r *resolver) Resolve(from project.FileID, m lang.Mention) lang.Target {
+func (r *resolver) Resolve(from project.FileID, m *lang.Mention) lang.Target {
 	target, _ := r.resolveVia(from, m)
 	return target
 }
 
-func (r *resolver) resolveVia(from project.FileID, m lang.Mention) (lang.Target, via) {
+func (r *resolver) resolveVia(from project.FileID, m *lang.Mention) (lang.Target, via) {
 	p := r.tree.Path(from)
 	d, _ := DialectOf(p)
 	q := &query{resolver: r, from: p, dir: path.Dir(p), compiler: r.compiler(p), script: d&TypeScript == 0, require: m.Kind == lang.Require || m.Kind == lang.RequireResolve}
@@ -188,8 +234,6 @@ func affixes(text string) (prefix, core, suffix string) {
 
 func (q *query) mention(kind lang.Kind, text string) lang.Target {
 	switch kind {
-	case lang.Setting:
-		return q.setting(text)
 	case lang.ReferencePath:
 		q.via.kind = viaRelative
 		for _, ext := range []string{"", ".ts", ".tsx", ".d.ts"} {
@@ -211,26 +255,6 @@ func (q *query) mention(kind lang.Kind, text string) lang.Target {
 	return q.module(text)
 }
 
-// setting resolves a value of a settings file: the path of a file, whose ending may be left out.
-func (q *query) setting(text string) lang.Target {
-	q.via.kind = viaRelative
-	p := path.Join(q.dir, text)
-	if strings.HasPrefix(text, "/") || leaves(p) {
-		return lang.No(lang.ToOutside)
-	}
-	for _, ext := range []string{"", ".js", ".json"} {
-		if t, ok := q.file(p + ext); ok {
-			return t
-		}
-	}
-	for _, index := range []string{"index.js", "tsconfig.json"} {
-		if t, ok := q.file(path.Join(p, index)); ok && isCompilerFile(q.from) == (index == "tsconfig.json") {
-			return t
-		}
-	}
-	return lang.No(lang.ToOutside)
-}
-
 func isRelative(text string) bool {
 	return text == "." || text == ".." || strings.HasPrefix(text, "./") || strings.HasPrefix(text, "../")
 }
@@ -243,18 +267,14 @@ func (q *query) module(text string) lang.Target {
 	if text == "" || strings.HasPrefix(text, "/") {
 		return lang.No(lang.ToOutside)
 	}
-	dangling := false
-	if q.compiler != nil {
-		t, matched := q.aliased(text)
-		if t.Kind == lang.ToFile {
+	t, dangling := q.aliased(text)
+	if t.Kind == lang.ToFile {
+		return t
+	}
+	if q.compiler != nil && q.compiler.baseURL != "" {
+		if t, ok := q.load(path.Join(q.compiler.baseURL, text), true); ok {
+			q.via = via{kind: viaBase}
 			return t
-		}
-		dangling = matched
-		if q.compiler.baseURL != "" {
-			if t, ok := q.load(path.Join(q.compiler.baseURL, text), true); ok {
-				q.via = via{kind: viaBase}
-				return t
-			}
 		}
 	}
 	if strings.HasPrefix(text, "#") {
@@ -309,34 +329,26 @@ func (c *compilerFile) otherRoots(p string) []string {
 	return out
 }
 
-// aliased tries paths: the exact name, or else the pattern with the longest beginning. matched is true for a pattern
-// that says more than *.
+// aliased tries the tables of aliases. matched is true for a pattern that says more than *.
 func (q *query) aliased(text string) (t lang.Target, matched bool) {
-	best, star := -1, ""
-	for i, a := range q.compiler.paths {
-		if a.pattern == text {
-			best, star = i, ""
-			break
-		}
-		if s, ok := starMatch(a.pattern, text); ok && (best < 0 || starHead(a.pattern) > starHead(q.compiler.paths[best].pattern)) {
-			best, star = i, s
-		}
-	}
-	if best < 0 {
-		return lang.No(lang.ToNothing), false
-	}
-	alias := q.compiler.paths[best]
-	for _, target := range alias.targets {
-		p := strings.Replace(target, "*", star, 1)
-		if leaves(p) {
+	for _, table := range q.tables(q.compiler, q.dir) {
+		alias, star, ok := bestAlias(table, text)
+		if !ok {
 			continue
 		}
-		if t, ok := q.exactOrLoad(path.Clean(p)); ok {
-			q.via = via{kind: viaPaths, alias: alias.pattern}
-			return t, true
+		for _, target := range alias.targets {
+			p := strings.Replace(target, "*", star, 1)
+			if leaves(p) {
+				continue
+			}
+			if t, ok := q.exactOrLoad(path.Clean(p)); ok {
+				q.via = via{kind: viaPaths, alias: alias.pattern}
+				return t, true
+			}
 		}
+		matched = matched || alias.pattern != "*"
 	}
-	return lang.No(lang.ToNothing), alias.pattern != "*"
+	return lang.No(lang.ToNothing), matched
 }
 
 func (q *query) exactOrLoad(p string) (lang.Target, bool) {

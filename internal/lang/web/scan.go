@@ -157,6 +157,13 @@ type scanner struct {
 	budget   int // bytes that look-aheads may still read; keeps hostile input linear
 	elements []retreat
 	retreats int
+
+	path     string // of the file, for what the convention says of it
+	declared *lang.Declared
+	calls    bool            // the convention states something of calls
+	settings bool            // the file holds settings written as code
+	texts    bool            // strings that look like paths are wanted
+	folders  map[string]bool // names that hold the script's own folder
 }
 
 // retreat is the state before the outermost open element, to go back to when that element never ends.
@@ -169,20 +176,31 @@ type retreat struct {
 
 const maxRetreats = 8
 
-// Scan finds every mention in src. It never fails: what it cannot make sense of it passes over.
-func Scan(src []byte, dialect Dialect) []lang.Mention { return scan(src, dialect, 0, nil) }
+// Scan finds every mention in src, by what the language itself defines. It never fails: what it cannot make sense of it
+// passes over.
+func Scan(src []byte, dialect Dialect) []lang.Mention {
+	return (&scanner{src: src, dialect: dialect}).scan()
+}
+
+// ScanText is Scan with the strings that look like paths or that the convention states to be mentions. path is the file
+// that the text is of or stands in.
+func ScanText(path string, src []byte, dialect Dialect, declared *lang.Declared) []lang.Mention {
+	s := &scanner{src: src, dialect: dialect, path: path, declared: declared, texts: true, calls: declared != nil && len(declared.Convention.Mentions) > 0}
+	s.settings = isConfiguration(path) || declared.Settles(path)
+	return s.scan()
+}
 
 // ScanTraced is Scan with the structure of the text reported as well, and with rules switched off.
 func ScanTraced(src []byte, dialect Dialect, ablation Ablation) ([]lang.Mention, []Structure) {
 	var trace []Structure
-	mentions := scan(src, dialect, ablation, &trace)
-	return mentions, trace
+	s := &scanner{src: src, dialect: dialect, ablation: ablation, trace: &trace}
+	return s.scan(), trace
 }
 
-func scan(src []byte, dialect Dialect, ablation Ablation, trace *[]Structure) []lang.Mention {
-	s := scanner{src: src, dialect: dialect, ablation: ablation, trace: trace, budget: 4*len(src) + 1<<16}
+func (s *scanner) scan() []lang.Mention {
+	s.budget = 4*len(s.src) + 1<<16
 	s.frames = append(make([]frame, 0, 32), frame{kind: fBlock})
-	if ablation&NoJSX != 0 {
+	if s.ablation&NoJSX != 0 {
 		s.dialect &^= JSX
 	}
 	s.skipShebang()
@@ -263,7 +281,7 @@ func (s *scanner) script() {
 		case cDigit:
 			s.number()
 		case cQuote:
-			s.set(pOperand, s.stringEnd(s.pos)-s.pos)
+			s.quoted()
 		case cBacktick:
 			s.template(s.pos)
 		case cSlash:

@@ -8,7 +8,6 @@ import (
 
 	"github.com/bmatcuk/doublestar/v4"
 
-	"crookedshelf/internal/lang"
 	"crookedshelf/internal/manifest"
 	"crookedshelf/internal/project"
 )
@@ -54,33 +53,6 @@ func isPackageFile(p string) bool { return path.Base(p) == "package.json" }
 func isCompilerFile(p string) bool {
 	base := path.Base(p)
 	return strings.HasSuffix(base, ".json") && (strings.HasPrefix(base, "tsconfig") || strings.HasPrefix(base, "jsconfig"))
-}
-
-// scanSettings finds the values of a package.json or tsconfig.json that are paths of single files.
-func scanSettings(p string, content []byte) ([]lang.Mention, error) {
-	root, err := manifest.ParseJSON(content)
-	if err != nil {
-		return nil, &lang.ScanError{Message: err.Error()}
-	}
-	var out []lang.Mention
-	add := func(v *manifest.Value) {
-		if !strings.ContainsAny(v.Text, "*") && v.Text != "" {
-			out = append(out, lang.Mention{Span: v.Span, Text: v.Text, Kind: lang.Setting, Quote: '"'})
-		}
-	}
-	if isPackageFile(p) {
-		for _, key := range []string{"main", "module", "types", "typings", "browser", "bin", "exports", "imports", "files", "sideEffects", "source", "style"} {
-			root.Get(key).Strings(add)
-		}
-	} else {
-		options := root.Get("compilerOptions")
-		options.Get("paths").Strings(add)
-		for _, key := range []string{"files", "include", "exclude", "extends", "references"} {
-			root.Get(key).Strings(add)
-		}
-	}
-	slices.SortFunc(out, func(a, b lang.Mention) int { return a.Span.Start - b.Span.Start })
-	return out, nil
 }
 
 // readPackage reads a package.json; what is not there stays empty.

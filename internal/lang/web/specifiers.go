@@ -41,13 +41,16 @@ func (s *scanner) importFrom(i int) {
 		s.firstArgument(i, lang.DynamicImport)
 	case c == '\'' || c == '"':
 		s.mention(i, lang.Import)
-	case c == '.': // import.defer( and import.source(
+	case c == '.':
 		j := s.skipTrivia(i + 1)
 		end := s.wordEnd(j)
-		if w := string(s.src[j:end]); w == "defer" || w == "source" {
+		switch w := string(s.src[j:end]); w {
+		case "defer", "source": // import.defer( and import.source(
 			if k := s.skipTrivia(end); s.at(k) == '(' {
 				s.firstArgument(k, lang.DynamicImport)
 			}
+		case "meta":
+			s.importMeta(i, end)
 		}
 	case c == '{' || c == '*' || classes[c] == cWord:
 		s.clause(i, lang.Import)
@@ -73,10 +76,18 @@ func (s *scanner) require(i int) {
 	if s.at(i) == '.' {
 		j := s.skipTrivia(i + 1)
 		end := s.wordEnd(j)
-		if string(s.src[j:end]) != "resolve" {
+		switch string(s.src[j:end]) {
+		case "resolve":
+			kind = lang.RequireResolve
+		case "context":
+			if s.texts {
+				kind = lang.ImportFolder
+				break
+			}
+			return
+		default:
 			return
 		}
-		kind = lang.RequireResolve
 		i = s.skipTrivia(end)
 	}
 	if s.at(i) == '<' { // a type argument
@@ -108,10 +119,14 @@ func (s *scanner) firstArgument(i int, kind lang.Kind) {
 	j := s.skipTrivia(i + 1)
 	_, end, ok := s.literal(j)
 	if !ok {
+		s.head(j, kind)
 		return
 	}
-	if c := s.at(s.skipTrivia(end)); c == ')' || c == ',' {
+	switch c := s.at(s.skipTrivia(end)); c {
+	case ')', ',':
 		s.mention(j, kind)
+	case '+':
+		s.head(j, kind)
 	}
 }
 
@@ -204,7 +219,7 @@ func (s *scanner) mention(i int, kind lang.Kind) {
 	if !ok {
 		return
 	}
-	s.mentions = append(s.mentions, lang.Mention{Span: span, Text: decode(s.src[span.Start:span.End]), Kind: kind, Quote: s.src[i]})
+	s.mentions = append(s.mentions, lang.Mention{Span: span, Text: decode(s.src[span.Start:span.End]), Kind: kind, Form: lang.InScript, Quote: s.src[i]})
 }
 
 // The attributes of a triple-slash reference, by the compiler's own reading of them.

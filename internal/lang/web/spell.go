@@ -6,7 +6,6 @@ import (
 
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/manifest"
-	"crookedshelf/internal/project"
 )
 
 // Spell implements lang.Resolver: it writes candidates in the manner of the old text, the most alike first, and takes
@@ -17,7 +16,7 @@ func (r *resolver) Spell(request lang.Respelling) (lang.Spelling, bool) {
 		return lang.Spelling{}, false
 	}
 	m := request.Mention
-	if request.Target == project.None {
+	if request.Target.Kind != lang.ToFile {
 		return lang.Spelling{Text: old.keepPlace(r, request)}, true
 	}
 	if r.leadsTo(request, m.Text) {
@@ -28,11 +27,11 @@ func (r *resolver) Spell(request lang.Respelling) (lang.Spelling, bool) {
 		return lang.Spelling{}, false
 	}
 	prefix, core, suffix := affixes(m.Text)
-	if t, _ := old.resolveVia(request.OldFrom, lang.Mention{Text: core, Kind: m.Kind}); t.File != before.File {
+	if t, _ := old.resolveVia(request.OldFrom, &lang.Mention{Text: core, Kind: m.Kind}); t.File != before.File {
 		prefix, core, suffix = "", m.Text, "" // the marks are part of the file's name
 	}
 	s := speller{
-		resolver: r, from: r.tree.Path(request.From), target: r.tree.Path(request.Target),
+		resolver: r, from: r.tree.Path(request.From), target: r.tree.Path(request.Target.File),
 		core: core, kind: m.Kind, old: old.tree.Path(before.File), how: how,
 	}
 	for _, c := range s.candidates() {
@@ -48,7 +47,7 @@ func (r *resolver) Spell(request lang.Respelling) (lang.Spelling, bool) {
 // same place from the file's new folder.
 func (r *resolver) keepPlace(next *resolver, request lang.Respelling) string {
 	text := request.Mention.Text
-	if request.Mention.Kind == lang.Setting || !isRelative(text) {
+	if !isRelative(text) {
 		return text
 	}
 	prefix, core, suffix := affixes(text)
@@ -64,8 +63,8 @@ func (r *resolver) keepPlace(next *resolver, request lang.Respelling) string {
 }
 
 func (r *resolver) leadsTo(request lang.Respelling, text string) bool {
-	t := r.Resolve(request.From, lang.Mention{Text: text, Kind: request.Mention.Kind})
-	return t.Kind == lang.ToFile && t.File == request.Target
+	t := r.Resolve(request.From, &lang.Mention{Text: text, Kind: request.Mention.Kind})
+	return t.Kind == lang.ToFile && t.File == request.Target.File
 }
 
 // speller has what one respelling goes by.
@@ -168,8 +167,7 @@ func compiledEnding(ext, core string) string {
 // relative writes the path from the importing file's folder.
 func (s *speller) relative(f form) (string, bool) {
 	text := lang.Relative(path.Dir(s.from), f.path)
-	bareAllowed := s.kind == lang.ReferencePath || s.kind == lang.Setting
-	if bareAllowed && !strings.HasPrefix(s.core, ".") {
+	if s.kind == lang.ReferencePath && !strings.HasPrefix(s.core, ".") {
 		text = strings.TrimPrefix(text, "./")
 	}
 	if f.folder && strings.HasSuffix(s.core, "/") {
@@ -180,24 +178,25 @@ func (s *speller) relative(f form) (string, bool) {
 
 // addPaths tries the aliases of the new place: the one used before, then those that say most of the way.
 func (s *speller) addPaths(add func(remark string, spell func(form) (string, bool))) {
-	c := s.compiler(s.from)
-	if c == nil {
-		return
-	}
+	tables := s.tables(s.compiler(s.from), path.Dir(s.from))
 	add("", func(f form) (string, bool) {
-		for _, a := range c.paths {
-			if a.pattern == s.how.alias {
-				return a.spell(f.path)
+		for _, table := range tables {
+			for _, a := range table {
+				if text, ok := a.spell(f.path); ok && a.pattern == s.how.alias {
+					return text, true
+				}
 			}
 		}
 		return "", false
 	})
 	add("", func(f form) (string, bool) {
 		best, length := "", -1
-		for _, a := range c.paths {
-			text, ok := a.spell(f.path)
-			if n := a.reach(); ok && a.pattern != "*" && n > length {
-				best, length = text, n
+		for _, table := range tables {
+			for _, a := range table {
+				text, ok := a.spell(f.path)
+				if n := a.reach(); ok && a.pattern != "*" && n > length {
+					best, length = text, n
+				}
 			}
 		}
 		return best, length >= 0

@@ -30,8 +30,11 @@ func (s *scanner) wordEnd(i int) int {
 var keywords = []string{
 	"import", "export", "require", "module", "return", "break", "continue", "typeof", "delete", "throw", "yield", "instanceof", "in", "let", "var",
 	"extends", "void", "const", "await", "case", "default", "new", "of", "as", "satisfies", "else", "do", "try", "finally", "if", "while", "for",
-	"with", "switch", "async", "function", "class",
+	"with", "switch", "async", "function", "class", "jest", "vi", "process", "path", "fs", "dirname",
 }
+
+// capitals are further words that identifier asks for, none of which begins with a small letter.
+var capitals = map[string]bool{"URL": true, "Worker": true, "SharedWorker": true, "__dirname": true}
 
 // keywordLetters has, for each length, the first letters of the keywords of that length, as bits. It turns down most
 // names without a comparison.
@@ -56,18 +59,30 @@ func (s *scanner) identifier() {
 		return
 	}
 	if s.prev == pDot || s.pos > 0 && s.src[s.pos-1] == '#' {
+		s.called(s.pos, end)
 		s.set(pOperand, len(text))
 		return
 	}
 	before, newline := s.prev, s.newline
 	start := s.pos
 	if !mayBeKeyword(text) {
+		if c := text[0]; c == 'U' || c == 'W' || c == 'S' || c == '_' {
+			if capitals[string(text)] {
+				s.pathWord(text, start)
+			}
+		} else if s.folders != nil && s.folders[string(text)] {
+			s.ownFolder(start, end)
+		}
+		s.called(start, end)
 		s.operand(text, before)
 		return
 	}
 	switch string(text) {
 	case "import", "export", "require", "module":
 		s.candidate(text, start, before)
+	case "jest", "vi", "process", "path", "fs", "dirname":
+		s.pathWord(text, start)
+		s.operand(text, before)
 	case "return", "break", "continue":
 		s.set(pWord, len(text))
 		if s.lineEnds() { // the statement ends here: what follows begins another
@@ -117,6 +132,7 @@ func (s *scanner) identifier() {
 	case "class":
 		s.body(text, before, "{<")
 	default:
+		s.called(start, end)
 		s.operand(text, before)
 	}
 }

@@ -1,0 +1,100 @@
+package engine
+
+import (
+	"fmt"
+	"path"
+	"strconv"
+	"strings"
+
+	"crookedshelf/internal/convention"
+	"crookedshelf/internal/manifest"
+	"crookedshelf/internal/project"
+)
+
+// NeedError tells that the project is not what the convention needs it to be.
+type NeedError struct{ Missing []string }
+
+func (e *NeedError) Error() string {
+	return "the project is not what the convention needs it to be yet:\n  " + strings.Join(e.Missing, "\n  ")
+}
+
+// needs is judged before all else: each package must be asked for by a package.json of the project, in a range that begins
+// at the lowest version or above it.
+func needs(c *convention.Convention, tree *project.Project) error {
+	if len(c.Needs) == 0 {
+		return nil
+	}
+	ranges := map[string]string{}
+	for id, f := range tree.Files {
+		if path.Base(f.Path) != "package.json" {
+			continue
+		}
+		content, err := tree.Content(project.FileID(id))
+		if err != nil {
+			continue
+		}
+		root, err := manifest.ParseJSON(content)
+		if err != nil {
+			continue
+		}
+		for _, key := range []string{"dependencies", "devDependencies", "peerDependencies", "optionalDependencies"} {
+			if table := root.Get(key); table != nil {
+				for _, m := range table.Members {
+					ranges[m.Key] = m.Value.String()
+				}
+			}
+		}
+	}
+	var missing []string
+	for _, n := range c.Needs {
+		have, ok := ranges[n.Package]
+		switch {
+		case !ok:
+			missing = append(missing, fmt.Sprintf("%s line %d: no package.json asks for %s", c.Path, n.Line, n.Package))
+		case n.AtLeast != "" && lower(have, n.AtLeast):
+			missing = append(missing, fmt.Sprintf("%s line %d: %s must be at least %s, and package.json asks for %s", c.Path, n.Line, n.Package, n.AtLeast, have))
+		}
+	}
+	if len(missing) > 0 {
+		return &NeedError{missing}
+	}
+	return nil
+}
+
+// lower compares the first version in a range with another. A range without a number, such as a tag, is not lower.
+func lower(have, want string) bool {
+	at := strings.IndexFunc(have, func(r rune) bool { return r >= '0' && r <= '9' })
+	if at < 0 {
+		return false
+	}
+	a, b := numbers(have[at:]), numbers(want)
+	for i := range b {
+		x := 0
+		if i < len(a) {
+			x = a[i]
+		}
+		if x != b[i] {
+			return x < b[i]
+		}
+	}
+	return false
+}
+
+func numbers(version string) []int {
+	var out []int
+	for part := range strings.SplitSeq(version, ".") {
+		end := 0
+		for end < len(part) && part[end] >= '0' && part[end] <= '9' {
+			end++
+		}
+		n, err := strconv.Atoi(part[:end])
+		if err != nil {
+			break
+		}
+		out = append(out, n)
+		if end < len(part) {
+			break
+		}
+	}
+	return out
+}

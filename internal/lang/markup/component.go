@@ -1,0 +1,37 @@
+package markup
+
+import (
+	"bytes"
+	"strings"
+
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/web"
+)
+
+// component records an element whose name the convention may state to stand for a file.
+func (s *scanner) component(t *tag) {
+	if len(s.tags) == 0 || t.name == strings.ToLower(t.name) && !strings.Contains(t.name, "-") {
+		return
+	}
+	for _, rule := range s.tags {
+		s.mentions = append(s.mentions, lang.Mention{
+			Span: t.place, Text: t.name, Kind: lang.Component, Form: lang.Plain, More: &lang.More{Rule: rule},
+		})
+		return
+	}
+}
+
+// frontScript reads the script between lines of --- at the start of an .astro file, and gives the place behind it.
+func (s *scanner) frontScript() int {
+	start := len(s.src) - len(bytes.TrimLeft(s.src, " \t\r\n\uFEFF"))
+	if !bytes.HasPrefix(s.src[start:], []byte("---")) {
+		return 0
+	}
+	body := start + 3
+	end := bytes.Index(s.src[body:], []byte("\n---"))
+	if end < 0 {
+		return 0
+	}
+	s.within(body, web.ScanText(s.path, s.src[body:body+end], web.TypeScript, s.declared))
+	return body + end + 4
+}

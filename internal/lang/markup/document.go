@@ -1,0 +1,198 @@
+package markup
+
+import (
+	"bytes"
+	"regexp"
+	"strings"
+
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/web"
+	"crookedshelf/internal/manifest"
+	"crookedshelf/internal/source"
+)
+
+var (
+	fence      = regexp.MustCompile("^ {0,3}(`{3,}|~{3,})")
+	definition = regexp.MustCompile(`^ {0,3}\[[^\]]+\]:[ \t]*(<[^>\n]*>|[^\s<][^\s]*)`)
+)
+
+// document reads Markdown (CommonMark): the destinations of links, images and definitions, outside of code; the tags of
+// HTML in it; the values of its front matter; the imports of MDX.
+func (s *scanner) document() {
+	at := s.frontMatter()
+	component := strings.HasSuffix(s.path, ".mdx")
+	text := append([]byte(nil), s.src...) // code is blanked out here, so that it holds no links
+	fenced := ""
+	for at < len(text) {
+		end := bytes.IndexByte(text[at:], '\n')
+		if end < 0 {
+			end = len(text) - at
+		}
+		line := text[at : at+end]
+		switch m := fence.FindSubmatch(line); {
+		case m != nil && fenced == "":
+			fenced = string(m[1])
+			blankOut(line)
+		case m != nil && strings.HasPrefix(string(m[1]), fenced) && len(bytes.TrimSpace(line)) == len(m[1]):
+			fenced = ""
+			blankOut(line)
+		case fenced != "":
+			blankOut(line)
+		case component && (bytes.HasPrefix(line, []byte("import ")) || bytes.HasPrefix(line, []byte("export "))):
+			s.within(at, web.Scan(s.src[at:at+end], web.TypeScript|web.JSX))
+			blankOut(line)
+		}
+		at += end + 1
+	}
+	blankSpans(text)
+	s.definitions(text)
+	s.links(text)
+	inner := &scanner{path: s.path, src: text, dialect: document, declared: s.declared, tags: s.tags}
+	t := tokenizer{src: text, dialect: document, onTag: inner.tag, onRaw: func(*tag, source.Span) {}}
+	t.run()
+	s.mentions = append(s.mentions, inner.mentions...)
+}
+
+func blankOut(line []byte) {
+	for i := range line {
+		line[i] = ' '
+	}
+}
+
+// blankSpans blanks code spans: a run of backticks up to the next run of the same length.
+func blankSpans(text []byte) {
+	for i := 0; i < len(text); {
+		if text[i] != '`' {
+			i++
+			continue
+		}
+		n := 0
+		for i+n < len(text) && text[i+n] == '`' {
+			n++
+		}
+		end := i + n
+		for end < len(text) {
+			next := bytes.IndexByte(text[end:], '`')
+			if next < 0 {
+				return
+			}
+			end += next
+			m := 0
+			for end+m < len(text) && text[end+m] == '`' {
+				m++
+			}
+			end += m
+			if m == n {
+				for j := i; j < end; j++ {
+					if text[j] != '\n' {
+						text[j] = ' '
+					}
+				}
+				break
+			}
+		}
+		i = end
+	}
+}
+
+func (s *scanner) definitions(text []byte) {
+	for at := 0; at < len(text); {
+		end := bytes.IndexByte(text[at:], '\n')
+		if end < 0 {
+			end = len(text) - at
+		}
+		if m := definition.FindSubmatchIndex(text[at : at+end]); m != nil && text[at+m[2]-1] != '^' {
+			s.destination(source.Span{Start: at + m[2], End: at + m[3]})
+		}
+		at += end + 1
+	}
+}
+
+// links finds ]( and reads the destination behind it (CommonMark, section 6.3).
+func (s *scanner) links(text []byte) {
+	for at := 0; ; {
+		next := bytes.Index(text[at:], []byte("]("))
+		if next < 0 {
+			return
+		}
+		i := at + next + 2
+		at = i
+		for i < len(text) && (text[i] == ' ' || text[i] == '\n') {
+			i++
+		}
+		end := i
+		if i < len(text) && text[i] == '<' {
+			for end < len(text) && text[end] != '>' && text[end] != '\n' {
+				end++
+			}
+			end++
+		} else {
+			for depth := 0; end < len(text) && text[end] > ' '; end++ {
+				if text[end] == '\\' {
+					end++
+					continue
+				}
+				if text[end] == '(' {
+					depth++
+				} else if text[end] == ')' {
+					if depth == 0 {
+						break
+					}
+					depth--
+				}
+			}
+		}
+		if end < len(text) && end > i {
+			s.destination(source.Span{Start: i, End: end})
+		}
+	}
+}
+
+func (s *scanner) destination(span source.Span) {
+	var quote byte
+	if s.src[span.Start] == '<' {
+		quote = '<'
+		span.Start++
+		span.End--
+	}
+	if span.End <= span.Start {
+		return
+	}
+	if text := string(s.src[span.Start:span.End]); local(text) && !strings.ContainsAny(text, `\`) {
+		s.mentions = append(s.mentions, lang.Mention{Span: span, Text: text, Kind: lang.Link, Form: lang.InDocument, Quote: quote})
+	}
+}
+
+// frontMatter reads the YAML between lines of --- at the start, and gives the place behind it.
+func (s *scanner) frontMatter() int {
+	if !bytes.HasPrefix(s.src, []byte("---\n")) && !bytes.HasPrefix(s.src, []byte("---\r\n")) {
+		return 0
+	}
+	start := bytes.IndexByte(s.src, '\n') + 1
+	end := bytes.Index(s.src[start:], []byte("\n---"))
+	if end < 0 {
+		return 0
+	}
+	root, err := manifest.ParseYAML(s.src[start : start+end+1])
+	if err == nil {
+		var found []lang.Mention
+		root.Walk(func(key []string, v *manifest.Value) {
+			if v.Kind != manifest.String || len(key) == 0 {
+				return
+			}
+			rule := s.declared.Key(s.path, key)
+			m := lang.Mention{Span: v.Span, Text: v.Text, Form: lang.InYAML, Quote: v.Quote, Likely: true, Kind: lang.Setting}
+			if rule != 0 {
+				if s.declared.Entry(rule).NoPath {
+					return
+				}
+				m.Kind, m.Likely, m.More = lang.Stated, false, &lang.More{Rule: rule}
+			} else if kind, ok := lang.SettingKind(v.Text, key[len(key)-1]); !ok || kind != lang.Setting {
+				return
+			}
+			found = append(found, m)
+		})
+		s.within(start, found)
+	}
+	return start + end + 4
+}

@@ -1,0 +1,128 @@
+// Package markup reads HTML, single-file components, documents and templates: what they name by path, and the scripts and
+// style sheets that stand in them, which lang/web and lang/style read.
+//
+// html.go has the tokenizer, references.go what in a tag is a reference, component.go and template.go what is particular to
+// single-file components and to template languages, document.go Markdown.
+package markup
+
+import (
+	"path"
+	"slices"
+	"strings"
+
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/source"
+)
+
+type dialect uint8
+
+const (
+	page dialect = iota // HTML
+	vue
+	svelte
+	astro
+	handlebars
+	nunjucks // and its kin, with {% %}
+	ejs
+	liquid
+	pug
+	document // Markdown
+)
+
+// code says whether pieces of template code stand in the text.
+func (d dialect) code() bool {
+	return d == handlebars || d == nunjucks || d == ejs || d == liquid || d == vue
+}
+
+func (d dialect) component() bool { return d == vue || d == svelte || d == astro }
+
+// braces says whether an attribute's value may be an expression in braces.
+func (d dialect) braces() bool { return d == svelte || d == astro || d == document }
+
+func dialectOf(p string) (dialect, bool) {
+	switch strings.ToLower(path.Ext(p)) {
+	case ".html", ".htm", ".xhtml":
+		return page, true
+	case ".vue":
+		return vue, true
+	case ".svelte":
+		return svelte, true
+	case ".astro":
+		return astro, true
+	case ".hbs", ".handlebars", ".mustache":
+		return handlebars, true
+	case ".njk", ".nunjucks", ".twig", ".jinja", ".j2":
+		return nunjucks, true
+	case ".liquid":
+		return liquid, true
+	case ".ejs":
+		return ejs, true
+	case ".pug", ".jade":
+		return pug, true
+	case ".md", ".mdx", ".markdown":
+		return document, true
+	}
+	return page, false
+}
+
+// Family is the languages of markup.
+func Family() lang.Family {
+	return lang.Family{
+		Name:  "markup",
+		Reads: func(p string) bool { _, known := dialectOf(p); return known },
+		Scan:  Scan,
+	}
+}
+
+// Scan finds every mention in a file of markup.
+func Scan(p string, content []byte, declared *lang.Declared) ([]lang.Mention, error) {
+	d, _ := dialectOf(p)
+	s := &scanner{path: p, src: content, dialect: d, declared: declared, tags: declared.Tags(p)}
+	switch d {
+	case pug:
+		s.pug()
+	case document:
+		s.document()
+	default:
+		s.markup(0)
+	}
+	slices.SortStableFunc(s.mentions, func(a, b lang.Mention) int { return a.Span.Start - b.Span.Start })
+	s.mentions = apart(s.mentions)
+	return s.mentions, nil
+}
+
+type scanner struct {
+	path     string
+	src      []byte
+	dialect  dialect
+	declared *lang.Declared
+	tags     []int // entries of the convention that speak of elements
+	mentions []lang.Mention
+}
+
+func (s *scanner) add(span source.Span, text string, kind lang.Kind, quote byte, likely bool) {
+	s.mentions = append(s.mentions, lang.Mention{Span: span, Text: text, Kind: kind, Form: lang.InMarkup, Quote: quote, Likely: likely})
+}
+
+// within takes over mentions that were found in a part of the text.
+func (s *scanner) within(offset int, found []lang.Mention) {
+	for _, m := range found {
+		m.Span.Start += offset
+		m.Span.End += offset
+		s.mentions = append(s.mentions, m)
+	}
+}
+
+// apart drops mentions that overlap one before them.
+func apart(mentions []lang.Mention) []lang.Mention {
+	out := mentions[:0]
+	last := -1
+	for _, m := range mentions {
+		if m.Span.Start < last {
+			continue
+		}
+		out = append(out, m)
+		last = m.Span.End
+	}
+	return out
+}

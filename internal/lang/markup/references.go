@@ -1,0 +1,221 @@
+package markup
+
+import (
+	"strings"
+
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/style"
+	"crookedshelf/internal/lang/web"
+	"crookedshelf/internal/manifest"
+	"crookedshelf/internal/source"
+)
+
+// addresses are the attributes that hold an address, by element (HTML, section 4 and its list of attributes of URLs).
+var addresses = map[string][]string{
+	"img": {"src"}, "source": {"src"}, "video": {"src", "poster"}, "audio": {"src"}, "track": {"src"}, "embed": {"src"}, "iframe": {"src"},
+	"input": {"src"}, "object": {"data"}, "link": {"href"}, "script": {"src"}, "a": {"href"}, "area": {"href"}, "use": {"href", "xlink:href"},
+	"image": {"href", "xlink:href", "src"}, "body": {"background"},
+}
+
+// assets are those that a component's compiler turns into imports.
+var assets = map[string][]string{
+	"img": {"src"}, "source": {"src"}, "video": {"src", "poster"}, "image": {"href", "xlink:href"}, "use": {"href", "xlink:href"},
+}
+
+// markup reads tags from a place on.
+func (s *scanner) markup(from int) {
+	t := tokenizer{src: s.src, pos: from, dialect: s.dialect, onTag: s.tag, onRaw: s.raw, onCode: s.code}
+	if s.dialect == astro {
+		t.pos = s.frontScript()
+	}
+	t.run()
+}
+
+func (s *scanner) tag(t *tag) {
+	s.component(t)
+	if t.closing {
+		return
+	}
+	name := strings.ToLower(t.name)
+	table := addresses
+	if s.dialect == vue {
+		table = assets
+	}
+	seen := map[string]bool{}
+	for _, a := range t.attrs {
+		if seen[a.name] || !a.given {
+			continue
+		}
+		seen[a.name] = true
+		s.attribute(name, a, table)
+	}
+}
+
+func (s *scanner) attribute(name string, a attribute, table map[string][]string) {
+	switch {
+	case a.name == "srcset" && (name == "img" || name == "source"), a.name == "imagesrcset" && name == "link":
+		s.sourceSet(a)
+	case a.name == "style":
+		if a.quote != 0 && strings.Contains(a.text, "url(") && !computed(a.text) {
+			s.within(a.value.Start, style.Scan(s.src[a.value.Start:a.value.End], style.CSS))
+		}
+	case contains(table[name], a.name):
+		s.address(a, lang.Asset, false)
+	case s.dialect == vue && (name == "script" || name == "style" || name == "template") && a.name == "src":
+		s.address(a, lang.Asset, false)
+	case s.dialect == vue && (a.name[0] == ':' || strings.HasPrefix(a.name, "v-bind:")):
+		if a.quote != 0 && (strings.Contains(a.text, "require(") || strings.Contains(a.text, "import(")) {
+			s.within(a.value.Start, web.Scan(s.src[a.value.Start:a.value.End], web.TypeScript))
+		}
+	case a.name == "src" || a.name == "href" || a.name == "poster":
+		s.address(a, lang.Text, true)
+	}
+}
+
+func contains(list []string, name string) bool {
+	for _, n := range list {
+		if n == name {
+			return true
+		}
+	}
+	return false
+}
+
+// computed says whether template code stands in a value.
+func computed(text string) bool {
+	return strings.Contains(text, "{{") || strings.Contains(text, "<%") || strings.Contains(text, "{%") || strings.Contains(text, "${")
+}
+
+// address records the value of an attribute. Addresses of other places, fragments and data are none.
+func (s *scanner) address(a attribute, kind lang.Kind, likely bool) {
+	raw := s.src[a.value.Start:a.value.End]
+	start := a.value.Start + len(raw) - len(strings.TrimLeft(string(raw), " \t\r\n"))
+	end := a.value.Start + len(strings.TrimRight(string(raw), " \t\r\n"))
+	text := strings.TrimSpace(a.text)
+	if !local(text) || s.dialect.braces() && strings.Contains(text, "{") {
+		return
+	}
+	s.add(source.Span{Start: start, End: end}, text, kind, a.quote, likely)
+}
+
+// local says whether an address may lead into the project.
+func local(text string) bool {
+	if text == "" || text[0] == '#' || text[0] == '?' || strings.HasPrefix(text, "//") || computed(text) || strings.ContainsAny(text, "\n\r\t") {
+		return false
+	}
+	colon := strings.IndexByte(text, ':')
+	return colon < 0 || strings.ContainsAny(text[:colon], "/.?#")
+}
+
+// sourceSet records each address of a srcset (HTML, section 4.8.4.2.1): up to a blank or a comma at its end.
+func (s *scanner) sourceSet(a attribute) {
+	if computed(a.text) || s.dialect.braces() && strings.Contains(a.text, "{") {
+		return
+	}
+	i, end := a.value.Start, a.value.End
+	for i < end {
+		for i < end && (blank(s.src[i]) || s.src[i] == ',') {
+			i++
+		}
+		start := i
+		for i < end && !blank(s.src[i]) {
+			i++
+		}
+		stop := i
+		ended := false
+		for stop > start && s.src[stop-1] == ',' {
+			stop--
+			ended = true
+		}
+		if text := unescape(string(s.src[start:stop])); local(text) {
+			s.add(source.Span{Start: start, End: stop}, text, lang.Asset, a.quote, false)
+		}
+		for depth := 0; !ended && i < end; i++ { // the descriptors, up to a comma outside of parentheses
+			switch s.src[i] {
+			case '(':
+				depth++
+			case ')':
+				depth--
+			case ',':
+				ended = depth <= 0
+			}
+		}
+	}
+}
+
+// raw reads a script or style sheet that stands in the text.
+func (s *scanner) raw(t *tag, content source.Span) {
+	text := s.src[content.Start:content.End]
+	language, _ := t.get("lang")
+	switch strings.ToLower(t.name) {
+	case "script":
+		s.script(t, language.text, content)
+	case "style":
+		d, known := style.DialectOf("x." + language.text)
+		if language.text == "" || known {
+			s.within(content.Start, style.Scan(text, d))
+		}
+	}
+}
+
+func (s *scanner) script(t *tag, language string, content source.Span) {
+	text := s.src[content.Start:content.End]
+	kind, _ := t.get("type")
+	switch strings.ToLower(strings.TrimSpace(kind.text)) {
+	case "", "module", "text/javascript", "application/javascript", "text/babel", "text/jsx", "text/typescript", "application/x-javascript":
+	case "importmap":
+		s.importMap(text, content.Start)
+		return
+	default:
+		return
+	}
+	if s.dialect.code() && s.dialect != vue && computed(string(text)) {
+		return
+	}
+	d, _ := web.DialectOf("x." + language)
+	switch {
+	case language == "":
+		d, _ = web.DialectOf("x.js")
+	case language == "typescript":
+		d, _ = web.DialectOf("x.ts")
+	}
+	if s.dialect == astro || s.dialect == svelte && language == "" {
+		d, _ = web.DialectOf("x.ts")
+	}
+	if s.dialect.component() {
+		s.within(content.Start, web.ScanText(s.path, text, d, s.declared))
+		return
+	}
+	s.within(content.Start, inPage(web.Scan(text, d)))
+}
+
+// inPage takes the imports of a script in a page as addresses: a browser reads them from the page.
+func inPage(found []lang.Mention) []lang.Mention {
+	out := found[:0]
+	for _, m := range found {
+		if m.Kind == lang.Import || m.Kind == lang.ExportFrom || m.Kind == lang.DynamicImport {
+			if strings.HasPrefix(m.Text, "/") {
+				m.Kind = lang.Asset
+			}
+			out = append(out, m)
+		}
+	}
+	return out
+}
+
+// importMap records the addresses of an import map (HTML, section 8.1.6.2).
+func (s *scanner) importMap(text []byte, offset int) {
+	root, err := manifest.ParseJSON(text)
+	if err != nil {
+		return
+	}
+	var found []lang.Mention
+	record := func(v *manifest.Value) {
+		if local(v.Text) {
+			found = append(found, lang.Mention{Span: v.Span, Text: v.Text, Kind: lang.Asset, Form: lang.InJSON, Quote: '"'})
+		}
+	}
+	root.Get("imports").Strings(record)
+	root.Get("scopes").Strings(record)
+	s.within(offset, found)
+}

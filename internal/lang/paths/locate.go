@@ -1,0 +1,223 @@
+package paths
+
+import (
+	"net/url"
+	"path"
+	"strings"
+
+	"crookedshelf/internal/lang"
+)
+
+// reading is one way to read a text: the path that it names, and what it is read from.
+type reading struct {
+	path   string // from the root
+	base   string // the folder that the text is relative to
+	manner manner
+	alias  string // the pattern of the alias that was used
+	head   string // what stands before the path in the text: <rootDir>/, !
+}
+
+// manner is what a text is read from.
+type manner uint8
+
+const (
+	fromFile   manner = iota // the file's own folder
+	fromParent               // a folder above the file
+	fromWork                 // the folder of the nearest package, in which programs are started
+	fromRoot                 // the project's root
+	fromPublic               // the address of a public folder
+	byAlias
+)
+
+// written is a text taken apart: what stands before the path, the path, and what stands behind it.
+type written struct {
+	head, core, tail string
+	pattern          string // the rest of a pattern, from its first segment that is not fixed; with its slash
+}
+
+// heads are marks for the folder of the settings file.
+var heads = []string{"<rootDir>/", "${configDir}/", "{projectRoot}/", "${workspaceFolder}/", "$PWD/", "${PWD}/"}
+
+func takeApart(m *lang.Mention) written {
+	w := written{core: m.Text}
+	switch m.Kind {
+	case lang.Asset, lang.StyleAsset, lang.Link, lang.ModuleURL, lang.Text, lang.Include:
+		if i := strings.IndexAny(w.core, "?#"); i > 0 {
+			w.core, w.tail = w.core[:i], w.core[i:]
+		}
+		if m.Kind == lang.Link {
+			if plain, err := url.PathUnescape(w.core); err == nil {
+				w.core = plain
+			}
+		}
+	case lang.SettingGlob, lang.ImportGlob, lang.IgnorePattern, lang.AliasTarget:
+		if strings.HasPrefix(w.core, "!") {
+			w.head, w.core = "!", w.core[1:]
+		}
+	}
+	for _, h := range heads {
+		if strings.HasPrefix(w.core, h) {
+			w.head, w.core = w.head+h, w.core[len(h):]
+			break
+		}
+	}
+	if patterned(m.Kind) {
+		w.core, w.pattern = splitPattern(w.core)
+	}
+	return w
+}
+
+func patterned(k lang.Kind) bool {
+	switch k {
+	case lang.SettingGlob, lang.ImportGlob, lang.IgnorePattern, lang.AliasTarget:
+		return true
+	}
+	return false
+}
+
+// splitPattern parts a pattern into its fixed folder and the rest. A pattern whose first segment is not fixed has the
+// folder it is read from.
+func splitPattern(text string) (fixed, rest string) {
+	special := strings.IndexAny(text, "*?[{$(")
+	if special < 0 {
+		return text, ""
+	}
+	slash := strings.LastIndexByte(text[:special], '/')
+	if slash < 0 {
+		return ".", text
+	}
+	if slash == 0 {
+		return "/", text
+	}
+	return text[:slash], text[slash:]
+}
+
+func relative(text string) bool {
+	return text == "." || text == ".." || strings.HasPrefix(text, "./") || strings.HasPrefix(text, "../")
+}
+
+func outside(p string) bool {
+	return p == ".." || strings.HasPrefix(p, "../") || strings.HasPrefix(p, "/")
+}
+
+// readings gives the ways to read a mention of a file, the first that leads somewhere counts.
+func (r *Resolver) readings(from string, m *lang.Mention, w written) []reading {
+	dir := path.Dir(from)
+	core := w.core
+	var out []reading
+	add := func(base string, manner manner) {
+		if p := path.Join(base, core); !outside(p) {
+			out = append(out, reading{path: p, base: base, manner: manner, head: w.head})
+		}
+	}
+	if w.head != "" && w.head != "!" {
+		add(dir, fromFile)
+		return out
+	}
+	if strings.HasPrefix(core, "/") {
+		return r.absolute(from, m, w)
+	}
+	switch m.Kind {
+	case lang.Setting, lang.SettingGlob, lang.SettingWord, lang.Asset, lang.Text, lang.ImportGlob, lang.ImportFolder, lang.StyleAsset:
+		if p, alias, ok := r.aliases.Expand(from, core); ok {
+			out = append(out, reading{path: p, manner: byAlias, alias: alias, head: w.head})
+		} else if rest, tilde := strings.CutPrefix(core, "~"); tilde { // bundlers' mark for a name that is no path
+			if p, alias, ok := r.aliases.Expand(from, rest); ok {
+				out = append(out, reading{path: p, manner: byAlias, alias: alias, head: w.head + "~"})
+			}
+		}
+	}
+	switch m.Kind {
+	case lang.FilePath, lang.FolderRead, lang.ModuleURL, lang.Link, lang.Asset, lang.StyleAsset, lang.ImportGlob, lang.ImportFolder:
+		add(dir, fromFile)
+	case lang.AliasTarget, lang.Setting, lang.SettingGlob, lang.IgnorePattern:
+		if base := r.basis(from, m); base != dir {
+			add(base, fromParent)
+		} else {
+			add(dir, fromFile)
+		}
+		if m.Likely {
+			r.above(from, add)
+		}
+	case lang.SettingWord:
+		add(dir, fromFile)
+		r.above(from, add)
+	case lang.Include:
+		add(dir, fromFile)
+		for up := dir; up != "."; {
+			up = path.Dir(up)
+			add(up, fromParent)
+		}
+	case lang.WorkPath, lang.FolderReadWork:
+		add(r.work(from), fromWork)
+		if relative(core) || m.Likely {
+			add(dir, fromFile)
+		}
+	case lang.Text:
+		if relative(core) {
+			add(dir, fromFile)
+		}
+		if !strings.HasPrefix(core, "../") {
+			r.above(from, add)
+		}
+	}
+	return out
+}
+
+// above adds the folder of the nearest package and the root.
+func (r *Resolver) above(from string, add func(string, manner)) {
+	work := r.work(from)
+	add(work, fromWork)
+	if work != "." {
+		add(".", fromRoot)
+	}
+}
+
+// absolute reads a text that begins with a slash: as an address of a public folder, or from the root.
+func (r *Resolver) absolute(from string, m *lang.Mention, w written) []reading {
+	var out []reading
+	core := strings.TrimPrefix(w.core, "/")
+	switch m.Kind {
+	case lang.Asset, lang.StyleAsset, lang.Text, lang.Link, lang.ModuleURL:
+		for _, p := range r.public {
+			if rest, ok := strings.CutPrefix("/"+core, p.at); ok && (rest != "" || m.Kind != lang.Text) {
+				out = append(out, reading{path: path.Join(p.folder, rest), base: p.folder, manner: fromPublic, head: w.head})
+			}
+		}
+		if m.Kind == lang.Text || core == "" {
+			return out
+		}
+	}
+	switch m.Kind {
+	case lang.IgnorePattern:
+		base := r.basis(from, m)
+		out = append(out, reading{path: path.Join(base, core), base: base, manner: fromParent, head: w.head + "/"})
+		return out
+	case lang.SettingWord:
+		return out
+	case lang.Include:
+		for up := path.Dir(from); ; up = path.Dir(up) {
+			out = append(out, reading{path: path.Join(up, core), base: up, manner: fromParent, head: "/"})
+			if up == "." {
+				return out
+			}
+		}
+	}
+	bases := []string{r.work(from)}
+	if bases[0] != "." {
+		bases = append(bases, ".")
+	}
+	for _, b := range bases {
+		out = append(out, reading{path: path.Join(b, core), base: b, manner: fromWork, head: w.head + "/"})
+	}
+	return out
+}
+
+// work is the folder in which programs are started: that of the nearest package.
+func (r *Resolver) work(from string) string {
+	for dir := path.Dir(from); ; dir = path.Dir(dir) {
+		if r.packages[dir] || dir == "." {
+			return dir
+		}
+	}
+}

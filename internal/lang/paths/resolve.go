@@ -1,0 +1,214 @@
+// Package paths resolves and spells what names a file or folder by a path, and is no module and no style sheet: values of
+// settings, addresses in markup, links of documents, paths that code puts together, patterns, and strings that only look
+// like paths.
+//
+// A text is read in the ways that its kind allows, one after the other; the first that leads to something counts, and the
+// new text is written in the same way.
+package paths
+
+import (
+	"path"
+	"slices"
+	"strings"
+
+	"github.com/bmatcuk/doublestar/v4"
+
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/project"
+)
+
+// Kinds are the kinds of mention that the package answers for.
+var Kinds = []lang.Kind{
+	lang.ImportGlob, lang.ImportFolder, lang.Asset, lang.StyleAsset, lang.ModuleURL, lang.Link, lang.Include, lang.FilePath, lang.WorkPath, lang.FolderRead,
+	lang.FolderReadWork, lang.Text, lang.Setting, lang.SettingGlob, lang.SettingWord, lang.IgnorePattern, lang.AliasTarget,
+}
+
+// Resolver answers for one tree.
+type Resolver struct {
+	tree     *project.Project
+	aliases  lang.Aliases
+	basis    func(from string, m *lang.Mention) string
+	public   []public
+	packages map[string]bool // folders with a package.json
+}
+
+// public is a folder whose files have addresses.
+type public struct{ folder, at string }
+
+// New makes the resolver of a tree. basis gives the folder that a value of a settings file is read from.
+func New(tree *project.Project, declared *lang.Declared, aliases lang.Aliases, basis func(from string, m *lang.Mention) string) *Resolver {
+	r := &Resolver{tree: tree, aliases: aliases, basis: basis, packages: map[string]bool{}}
+	for _, f := range tree.Files {
+		if path.Base(f.Path) == "package.json" {
+			r.packages[path.Dir(f.Path)] = true
+		}
+	}
+	if declared != nil {
+		for _, p := range declared.Convention.Public {
+			folder := p.Folder.Now
+			if declared.After {
+				folder = p.Folder.Then
+			}
+			r.public = append(r.public, public{folder, p.At})
+		}
+	}
+	for dir := range r.packages { // by habit: what lies in public/ or static/ beside a package has the root's addresses
+		for _, name := range []string{"public", "static"} {
+			if folder := path.Join(dir, name); tree.IsDir(folder) && !slices.ContainsFunc(r.public, func(p public) bool { return p.folder == folder }) {
+				r.public = append(r.public, public{folder, "/"})
+			}
+		}
+	}
+	slices.SortFunc(r.public, func(a, b public) int { // the longer address first
+		if len(a.at) != len(b.at) {
+			return len(b.at) - len(a.at)
+		}
+		return strings.Compare(a.folder, b.folder)
+	})
+	return r
+}
+
+// Warnings implements lang.Resolver.
+func (r *Resolver) Warnings() []string { return nil }
+
+// Resolve implements lang.Resolver.
+func (r *Resolver) Resolve(from project.FileID, m *lang.Mention) lang.Target {
+	t, _, _ := r.find(from, m)
+	return t
+}
+
+// find gives the target, and how the text led to it.
+func (r *Resolver) find(from project.FileID, m *lang.Mention) (lang.Target, reading, string) {
+	if m.Likely && m.Kind == lang.Text && !lang.Segments(m.Text) {
+		return lang.No(lang.ToOutside), reading{}, ""
+	}
+	w := takeApart(m)
+	for _, read := range r.readings(r.tree.Path(from), m, w) {
+		if t, implied, ok := r.at(m, read.path, w); ok {
+			return t, read, implied
+		}
+	}
+	if missing(m) {
+		return lang.No(lang.ToNothing), reading{}, ""
+	}
+	return lang.No(lang.ToOutside), reading{}, ""
+}
+
+// missing says whether a mention that leads nowhere is an error of the project.
+func missing(m *lang.Mention) bool {
+	switch m.Kind {
+	case lang.ModuleURL, lang.Include:
+		return relative(m.Text)
+	case lang.SettingWord, lang.Setting:
+		return m.More != nil && m.More.Must
+	}
+	return false
+}
+
+// implied gives the endings that a mention may leave out.
+func implied(m *lang.Mention, from string) []string {
+	switch m.Kind {
+	case lang.Include:
+		ext := path.Ext(from)
+		return []string{ext, ".html", ".md"}
+	case lang.Link:
+		return []string{".md", ".html"}
+	case lang.Setting:
+		switch {
+		case member(m):
+			return []string{"/package.json"}
+		case m.More != nil && m.More.Entry:
+			return []string{".js", ".json"}
+		case m.Likely && m.Form == lang.InScript:
+			return []string{".js", ".ts", ".tsx", ".jsx", ".mjs", ".json"}
+		}
+	}
+	return nil
+}
+
+// at looks at what lies at a path.
+func (r *Resolver) at(m *lang.Mention, p string, w written) (t lang.Target, ending string, ok bool) {
+	if patterned(m.Kind) && w.pattern != "" {
+		return r.pattern(m, p, w.pattern)
+	}
+	folderOnly := strings.HasSuffix(w.core, "/")
+	if id, found := r.tree.Lookup(p); found && !folderOnly {
+		return lang.File(id), "", true
+	}
+	if r.tree.IsDir(p) && !member(m) && !(m.Kind == lang.SettingWord && !strings.Contains(w.core, "/")) {
+		switch m.Kind {
+		case lang.FolderRead, lang.FolderReadWork, lang.ImportFolder:
+			return lang.Set(p, r.below(p)), "", true
+		case lang.Setting:
+			if t, ending, ok := r.entry(m, p); ok {
+				return t, ending, true
+			}
+		case lang.Link, lang.Asset:
+			if p == "." || w.core == "" {
+				return t, "", false
+			}
+		}
+		return lang.Folder(p), "", true
+	}
+	if !folderOnly {
+		for _, ending := range implied(m, path.Base(m.Text)) {
+			if id, found := r.tree.Lookup(p + ending); found && ending != "" {
+				return lang.File(id), ending, true
+			}
+		}
+	}
+	return t, "", false
+}
+
+func member(m *lang.Mention) bool { return m.More != nil && m.More.Member }
+
+// entry: a setting that certainly names a program by its folder means the folder's entry file.
+func (r *Resolver) entry(m *lang.Mention, p string) (lang.Target, string, bool) {
+	if m.More == nil || !m.More.Entry {
+		return lang.Target{}, "", false
+	}
+	for _, ending := range []string{"/index.js", "/tsconfig.json"} {
+		if id, found := r.tree.Lookup(p + ending); found {
+			return lang.File(id), ending, true
+		}
+	}
+	return lang.Target{}, "", false
+}
+
+func (r *Resolver) below(dir string) []project.FileID {
+	from, to := r.tree.Below(dir)
+	out := make([]project.FileID, 0, to-from)
+	for id := from; id < to; id++ {
+		out = append(out, id)
+	}
+	return out
+}
+
+// pattern gives the files below a folder that a pattern matches. An ignore pattern and an alias follow their folder.
+func (r *Resolver) pattern(m *lang.Mention, dir, rest string) (lang.Target, string, bool) {
+	if !r.tree.IsDir(dir) || dir == "." && m.Kind == lang.IgnorePattern {
+		return lang.Target{}, "", false
+	}
+	if m.Kind == lang.IgnorePattern || m.Kind == lang.AliasTarget || strings.ContainsAny(rest, "$(") {
+		return lang.Folder(dir), "", true
+	}
+	glob := strings.TrimPrefix(rest, "/")
+	if member(m) {
+		glob = strings.TrimSuffix(glob, "/") + "/package.json"
+	}
+	if !doublestar.ValidatePattern(glob) {
+		return lang.Folder(dir), "", true
+	}
+	var set []project.FileID
+	from, to := r.tree.Below(dir)
+	skip := 0
+	if dir != "." {
+		skip = len(dir) + 1
+	}
+	for id := from; id < to; id++ {
+		if ok, _ := doublestar.Match(glob, r.tree.Path(id)[skip:]); ok {
+			set = append(set, id)
+		}
+	}
+	return lang.Set(dir, set), "", true
+}

@@ -1,0 +1,191 @@
+package paths
+
+import (
+	"net/url"
+	"path"
+	"slices"
+	"strings"
+
+	"crookedshelf/internal/lang"
+)
+
+// Spell implements lang.Resolver: it writes candidates in the manner of the old text and takes the first that this tree
+// resolves to the target.
+func (r *Resolver) Spell(q lang.Respelling) (lang.Spelling, bool) {
+	old, ok := q.Old.(*Resolver)
+	if !ok {
+		return lang.Spelling{}, false
+	}
+	if !q.Target.Kind.Inside() {
+		return lang.Spelling{Text: r.keepPlace(old, q)}, true
+	}
+	if r.leadsTo(q, q.Mention.Text) {
+		return lang.Spelling{Text: q.Mention.Text}, true
+	}
+	_, how, ending := old.find(q.OldFrom, q.Mention)
+	w := takeApart(q.Mention)
+	target := strings.TrimSuffix(r.place(q.Target), ending)
+	for _, c := range r.candidates(q, how, w, target) {
+		text := c.Text
+		if strings.HasSuffix(w.core, "/") && text != "/" && !strings.HasSuffix(text, "/") {
+			text += "/"
+		}
+		if q.Mention.Kind == lang.Link {
+			text = (&url.URL{Path: text}).EscapedPath()
+			if relative(w.core) || !strings.Contains(text, ":") {
+				text = strings.TrimPrefix(text, "./")
+				if strings.HasPrefix(w.core, "./") && !strings.HasPrefix(text, ".") {
+					text = "./" + text
+				}
+			}
+		}
+		c.Text = how.head + join(text, w.pattern) + w.tail
+		if r.leadsTo(q, c.Text) {
+			return c, true
+		}
+	}
+	return lang.Spelling{}, false
+}
+
+// join puts the rest of a pattern behind its folder.
+func join(folder, pattern string) string {
+	switch {
+	case pattern == "":
+		return folder
+	case strings.HasPrefix(pattern, "/"):
+		return strings.TrimSuffix(folder, "/") + pattern
+	case folder == "" || folder == ".":
+		return pattern
+	}
+	return strings.TrimSuffix(folder, "/") + "/" + pattern
+}
+
+// place is the path of a target.
+func (r *Resolver) place(t lang.Target) string {
+	if t.Kind == lang.ToFile {
+		return r.tree.Path(t.File)
+	}
+	return t.Folder
+}
+
+func (r *Resolver) candidates(q lang.Respelling, how reading, w written, target string) []lang.Spelling {
+	from := r.tree.Path(q.From)
+	dir := path.Dir(from)
+	var out []lang.Spelling
+	add := func(text, remark string) { out = append(out, lang.Spelling{Text: text, Remark: remark}) }
+	rel := func(base string) string {
+		text := lang.Relative(base, target)
+		if !relative(w.core) || w.core == "." && w.pattern != "" && w.pattern[0] != '/' {
+			text = strings.TrimPrefix(text, "./")
+		}
+		return text
+	}
+	switch how.manner {
+	case fromFile:
+		if how.head != "" && strings.HasSuffix(how.head, "/") {
+			add(strings.TrimPrefix(lang.Relative(dir, target), "./"), "")
+			break
+		}
+		add(rel(dir), "")
+	case fromParent:
+		if base := r.basis(from, q.Mention); settingKind(q.Mention.Kind) {
+			add(rel(base), "")
+		}
+		for up := dir; ; up = path.Dir(up) {
+			if below(up, target) {
+				add(strings.TrimPrefix(lang.Relative(up, target), "./"), "")
+			}
+			if up == "." {
+				break
+			}
+		}
+		add(rel(dir), "")
+	case fromWork, fromRoot:
+		bases := []string{r.work(from), "."}
+		if how.manner == fromRoot {
+			slices.Reverse(bases)
+		}
+		for _, b := range bases {
+			if strings.HasSuffix(how.head, "/") {
+				add(strings.TrimPrefix(lang.Relative(b, target), "./"), "")
+			} else {
+				add(rel(b), "")
+			}
+		}
+	case fromPublic:
+		for _, p := range r.public {
+			if below(p.folder, target) {
+				add(p.at+strings.TrimPrefix(lang.Relative(p.folder, target), "./"), "")
+			}
+		}
+	case byAlias:
+		if text, ok := r.aliases.Contract(from, target, how.alias); ok {
+			add(text, "")
+		}
+		const remark = "no name leads there any more, so a path is used"
+		if settingKind(q.Mention.Kind) {
+			add(lang.Relative(r.basis(from, q.Mention), target), remark)
+		}
+		add(lang.Relative(dir, target), remark)
+	}
+	return out
+}
+
+func settingKind(k lang.Kind) bool {
+	switch k {
+	case lang.Setting, lang.SettingGlob, lang.AliasTarget, lang.IgnorePattern, lang.SettingWord:
+		return true
+	}
+	return false
+}
+
+func below(dir, p string) bool { return dir == "." || p == dir || strings.HasPrefix(p, dir+"/") }
+
+// keepPlace respells a path that leads to no part of the tree, so that it names the same place from the file's new folder.
+func (r *Resolver) keepPlace(old *Resolver, q lang.Respelling) string {
+	m := q.Mention
+	w := takeApart(m)
+	if m.Likely || !relative(w.core) || q.Before.Kind == lang.ToPackage || w.pattern != "" && w.core == "." {
+		return m.Text
+	}
+	switch m.Kind {
+	case lang.WorkPath, lang.FolderReadWork, lang.SettingWord, lang.Text:
+		return m.Text
+	}
+	from, to := path.Dir(old.tree.Path(q.OldFrom)), path.Dir(r.tree.Path(q.From))
+	place := path.Join(from, w.core)
+	if outside(place) || from == to {
+		return m.Text
+	}
+	text := lang.Relative(to, place)
+	if strings.HasSuffix(w.core, "/") {
+		text += "/"
+	}
+	return w.head + join(text, w.pattern) + w.tail
+}
+
+func (r *Resolver) leadsTo(q lang.Respelling, text string) bool {
+	m := *q.Mention
+	m.Text = text
+	if m.Likely && m.Kind == lang.Text && !lang.Segments(text) {
+		return false
+	}
+	t := r.Resolve(q.From, &m)
+	return SameTarget(t, q.Target)
+}
+
+// SameTarget compares two targets of one tree.
+func SameTarget(a, b lang.Target) bool {
+	if a.Kind != b.Kind {
+		return false
+	}
+	switch a.Kind {
+	case lang.ToFile:
+		return a.File == b.File
+	case lang.ToFolder:
+		return a.Folder == b.Folder
+	case lang.ToSet:
+		return slices.Equal(a.Set, b.Set) && (len(a.Set) > 0 || a.Folder == b.Folder)
+	}
+	return true
+}

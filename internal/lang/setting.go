@@ -1,0 +1,48 @@
+package lang
+
+import "strings"
+
+// SettingKind says whether a value of a settings file may be a path or a pattern of paths, by its look and by the key
+// that it stands under. Whether it is one shows when it is resolved.
+func SettingKind(text, key string) (Kind, bool) {
+	if text == "" || len(text) > 300 || strings.ContainsAny(text, "\n\t\"|;`\\") || strings.Contains(text, "://") || strings.HasPrefix(text, "//") ||
+		strings.HasPrefix(text, "-") || strings.Contains(text, " ") && !strings.Contains(text, "/") {
+		return 0, false
+	}
+	if strings.ContainsAny(text, "*") || strings.Contains(text, "/$1") || strings.Contains(text, "{") && strings.Contains(text, "/") {
+		if strings.Contains(text, "/") && !strings.HasPrefix(text, "^") {
+			return SettingGlob, true
+		}
+		return 0, false
+	}
+	if strings.ContainsAny(text, "<>(){}^$") && !strings.HasPrefix(text, "<rootDir>/") && !strings.HasPrefix(text, "${configDir}/") && !strings.HasPrefix(text, "<rootDir>") {
+		return 0, false
+	}
+	if segments(text) >= 2 || PathKey(key) || strings.HasSuffix(text, "/") {
+		return Setting, true
+	}
+	return 0, false
+}
+
+// segments counts the segments of a path; ./x counts as two.
+func segments(text string) int { return strings.Count(strings.TrimSuffix(text, "/"), "/") + 1 }
+
+// pathWords are the parts of keys whose values are paths.
+var pathWords = []string{
+	"dir", "root", "path", "folder", "src", "source", "entry", "file", "input", "include", "exclude", "content", "static", "public", "template", "views",
+	"assets", "main", "module", "context", "ignore", "baseurl", "cwd", "workdir", "script", "target", "plugin",
+}
+
+// PathKey says whether the values under a key of this name are paths, even where they have one segment.
+func PathKey(key string) bool {
+	key = strings.ToLower(strings.NewReplacer("-", "", "_", "").Replace(key))
+	for _, w := range pathWords {
+		if strings.Contains(key, w) {
+			return true
+		}
+	}
+	return false
+}
+
+// Segments says whether a text has enough segments to be likely a path.
+func Segments(text string) bool { return segments(text) >= 2 }

@@ -1,0 +1,134 @@
+// Package settings finds the paths in manifests, settings files, scripts and lists: by value, so that it needs to know of
+// few tools what their keys mean. What a format or a manifest defines as a path is certain; any other value that resolves
+// is likely one.
+//
+// values.go reads files of keys and values, manifests.go what package.json and the compiler's files define, lines.go files
+// that are read line by line.
+package settings
+
+import (
+	"path"
+	"slices"
+	"strings"
+
+	"crookedshelf/internal/convention"
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/manifest"
+)
+
+// Family is settings.
+func Family() lang.Family {
+	return lang.Family{
+		Name:  "settings",
+		Reads: func(p string) bool { return reads(p) },
+		Scan:  Scan,
+	}
+}
+
+// most is the size in bytes above which a file is taken for data.
+const most = 1 << 20
+
+func reads(p string) bool {
+	base := path.Base(p)
+	if base == convention.FileName || lockFile(base) {
+		return false
+	}
+	return manifest.FormatOf(p) != nil || lineKind(p) != noLines
+}
+
+// lockFile says whether a file is written by a package manager.
+func lockFile(base string) bool {
+	switch base {
+	case "package-lock.json", "npm-shrinkwrap.json", "pnpm-lock.yaml", "composer.lock", "Cargo.lock", "poetry.lock", "deno.lock":
+		return true
+	}
+	return false
+}
+
+// remembered says whether a file holds what was recorded once and is not to follow: fixtures, snapshots, migrations.
+func remembered(p string) bool {
+	for part := range strings.SplitSeq(path.Dir(p), "/") {
+		switch strings.Trim(part, "_") {
+		case "fixtures", "fixture", "migrations", "snapshots", "testdata", "cassettes":
+			return true
+		}
+	}
+	return false
+}
+
+// Scan finds the paths in a settings file.
+func Scan(p string, content []byte, declared *lang.Declared) ([]lang.Mention, error) {
+	if len(content) > most || remembered(p) {
+		return nil, nil
+	}
+	s := &scanner{path: p, src: content, declared: declared}
+	if kind := lineKind(p); kind != noLines {
+		s.lines(kind)
+		return s.sorted(), nil
+	}
+	format := manifest.FormatOf(p)
+	root, err := format.Parse(content)
+	if err != nil {
+		return nil, &lang.ScanError{Message: err.Error()}
+	}
+	s.form = map[string]lang.Form{"JSON": lang.InJSON, "YAML": lang.InYAML, "TOML": lang.InTOML, "XML": lang.InMarkup, "INI": lang.Plain}[format.Name]
+	switch {
+	case IsPackageFile(p):
+		s.packageFile(root)
+	case IsCompilerFile(p):
+		s.compilerFile(root)
+	}
+	s.values(root)
+	return s.sorted(), nil
+}
+
+type scanner struct {
+	path     string
+	src      []byte
+	declared *lang.Declared
+	form     lang.Form
+	taken    map[int]bool // where values begin that are recorded already
+	mentions []lang.Mention
+}
+
+func (s *scanner) add(m lang.Mention) {
+	if s.taken == nil {
+		s.taken = map[int]bool{}
+	}
+	if s.taken[m.Span.Start] {
+		return
+	}
+	s.taken[m.Span.Start] = true
+	s.mentions = append(s.mentions, m)
+}
+
+func (s *scanner) sorted() []lang.Mention {
+	slices.SortFunc(s.mentions, func(a, b lang.Mention) int { return a.Span.Start - b.Span.Start })
+	return s.mentions
+}
+
+// IsPackageFile says whether a path is that of a package's manifest.
+func IsPackageFile(p string) bool { return path.Base(p) == "package.json" }
+
+// IsCompilerFile says whether a path is that of the TypeScript compiler's settings.
+func IsCompilerFile(p string) bool {
+	base := path.Base(p)
+	return strings.HasSuffix(base, ".json") && (strings.HasPrefix(base, "tsconfig") || strings.HasPrefix(base, "jsconfig"))
+}
+
+// Basis gives the folder that the values of a settings file are read from; pathsBase answers for the paths of the
+// compiler's files.
+func Basis(pathsBase func(string) string) func(from string, m *lang.Mention) string {
+	return func(from string, m *lang.Mention) string {
+		switch {
+		case m.Kind == lang.AliasTarget && IsCompilerFile(from):
+			return pathsBase(from)
+		case strings.HasPrefix(from, ".github/") || strings.HasPrefix(from, ".circleci/") || strings.HasPrefix(from, ".husky/") || strings.HasPrefix(from, ".vscode/"):
+			return "."
+		}
+		if dir := path.Dir(from); path.Base(from) != "CODEOWNERS" {
+			return dir
+		}
+		return "."
+	}
+}

@@ -1,0 +1,237 @@
+package settings
+
+import (
+	"bytes"
+	"path"
+	"strings"
+
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/source"
+)
+
+// kindOfLines says how a file that is read line by line is read.
+type kindOfLines uint8
+
+const (
+	noLines    kindOfLines = iota
+	commands               // scripts, makefiles, server settings: words
+	ignores                // patterns, one a line
+	owners                 // a pattern, then words that are none
+	containers             // a Dockerfile
+)
+
+func lineKind(p string) kindOfLines {
+	base := strings.ToLower(path.Base(p))
+	switch {
+	case strings.HasSuffix(base, "ignore") && base[0] == '.':
+		return ignores
+	case base == "codeowners":
+		return owners
+	case base == "dockerfile" || strings.HasPrefix(base, "dockerfile.") || strings.HasSuffix(base, ".dockerfile") || base == "containerfile":
+		return containers
+	case base == "makefile" || base == "gnumakefile" || base == "justfile" || base == "procfile" || strings.HasSuffix(base, ".mk"),
+		base == ".htaccess" || base == "nginx.conf" || base == "httpd.conf" || base == "caddyfile":
+		return commands
+	}
+	switch path.Ext(base) {
+	case ".sh", ".bash", ".zsh", ".conf":
+		return commands
+	}
+	if strings.HasPrefix(p, ".husky/") && path.Ext(base) == "" {
+		return commands
+	}
+	return noLines
+}
+
+func (s *scanner) lines(kind kindOfLines) {
+	s.form = lang.Plain
+	continued := false
+	for at := 0; at < len(s.src); {
+		end := bytes.IndexByte(s.src[at:], '\n')
+		if end < 0 {
+			end = len(s.src) - at
+		}
+		line := bytes.TrimRight(s.src[at:at+end], " \t\r")
+		first := at + len(line) - len(bytes.TrimLeft(line, " \t"))
+		last := at + len(line)
+		if first < last && s.src[first] != '#' {
+			switch kind {
+			case commands:
+				s.words(first, last)
+			case ignores:
+				s.pattern(first, last)
+			case owners:
+				if n := bytes.IndexAny(s.src[first:last], " \t"); n > 0 {
+					s.pattern(first, first+n)
+				}
+			case containers:
+				s.instruction(first, last, continued)
+			}
+		}
+		continued = bytes.HasSuffix(line, []byte("\\"))
+		at += end + 1
+	}
+}
+
+// pattern records a line of an ignore file that is bound to a folder: one with a slash that is not its last character
+// (gitignore, section PATTERN FORMAT).
+func (s *scanner) pattern(first, last int) {
+	if s.src[first] == '!' {
+		first++
+	}
+	text := string(s.src[first:last])
+	if text == "" || !strings.Contains(strings.TrimSuffix(text, "/"), "/") || strings.HasPrefix(text, "**") || strings.ContainsAny(text, "\\ ") {
+		return
+	}
+	s.add(lang.Mention{Span: source.Span{Start: first, End: last}, Text: text, Kind: lang.IgnorePattern, Form: lang.Plain})
+}
+
+// instruction reads a line of a Dockerfile. What COPY and ADD take from the project must be there; a place in the container
+// that is called as in the project mirrors it.
+func (s *scanner) instruction(first, last int, continued bool) {
+	fields := fieldsOf(s.src, first, last)
+	if continued || len(fields) == 0 {
+		s.words(first, last)
+		return
+	}
+	switch strings.ToUpper(string(s.src[fields[0].Start:fields[0].End])) {
+	case "FROM", "ARG", "ENV", "LABEL", "WORKDIR", "EXPOSE", "USER", "VOLUME", "STOPSIGNAL", "MAINTAINER", "SHELL":
+		return
+	case "COPY", "ADD":
+	default:
+		s.words(fields[0].End, last)
+		return
+	}
+	fields = fields[1:]
+	for len(fields) > 0 && bytes.HasPrefix(s.src[fields[0].Start:], []byte("--")) {
+		if bytes.HasPrefix(s.src[fields[0].Start:], []byte("--from")) {
+			return
+		}
+		fields = fields[1:]
+	}
+	if len(fields) < 2 {
+		return
+	}
+	target := strings.TrimSuffix(strings.TrimPrefix(s.text(fields[len(fields)-1]), "./"), "/")
+	mirrors := false
+	for _, f := range fields[:len(fields)-1] {
+		text := s.text(f)
+		if text == "" || strings.ContainsAny(text, "$<") || strings.Contains(text, "://") {
+			continue
+		}
+		mirrors = mirrors || strings.Trim(strings.TrimPrefix(text, "./"), "/") == target
+		m := lang.Mention{Span: s.inner(f), Text: text, Kind: lang.Setting, Form: lang.Plain, Quote: s.quote(f), More: &lang.More{Must: true}}
+		if strings.ContainsAny(text, "*?[") {
+			m.Kind, m.More = lang.SettingGlob, nil
+		}
+		s.add(m)
+	}
+	if f := fields[len(fields)-1]; mirrors && target != "." && target != "" {
+		s.add(lang.Mention{Span: s.inner(f), Text: s.text(f), Kind: lang.Setting, Form: lang.Plain, Quote: s.quote(f), Likely: true})
+	}
+}
+
+func (s *scanner) text(f source.Span) string { in := s.inner(f); return string(s.src[in.Start:in.End]) }
+
+func (s *scanner) quote(f source.Span) byte {
+	if c := s.src[f.Start]; c == '"' || c == '\'' {
+		return c
+	}
+	return 0
+}
+
+// inner is a field without its quotes.
+func (s *scanner) inner(f source.Span) source.Span {
+	if s.quote(f) != 0 && f.Len() >= 2 && s.src[f.End-1] == s.src[f.Start] {
+		return source.Span{Start: f.Start + 1, End: f.End - 1}
+	}
+	return f
+}
+
+// fieldsOf parts a line at blanks outside of quotes; the brackets and commas of a list part as well.
+func fieldsOf(src []byte, first, last int) []source.Span {
+	parts := func(c byte) bool { return c == ' ' || c == '\t' || c == ',' || c == '[' || c == ']' }
+	var out []source.Span
+	for i := first; i < last; {
+		for i < last && parts(src[i]) {
+			i++
+		}
+		start := i
+		if i < last && src[i] == '"' {
+			for i++; i < last && src[i] != '"'; i++ {
+			}
+			i = min(i+1, last)
+		}
+		for i < last && !(parts(src[i]) && src[i] != '[') {
+			i++
+		}
+		if i > start {
+			out = append(out, source.Span{Start: start, End: i})
+		}
+	}
+	return out
+}
+
+// apart are the characters that end a word of a command.
+var apart [256]bool
+
+func init() {
+	for _, c := range []byte(" \t\r\n\"'`=;|&()<>:") {
+		apart[c] = true
+	}
+}
+
+// words records the words of a command, or of any text, that look like paths or patterns.
+func (s *scanner) words(first, last int) {
+	for i := first; i < last; {
+		for i < last && (apart[s.src[i]] || s.src[i] == ',' || s.src[i] == '[' || s.src[i] == ']') {
+			i++
+		}
+		start, braces := i, 0
+		for i < last && !apart[s.src[i]] && (braces > 0 || s.src[i] != ',') {
+			switch s.src[i] {
+			case '{':
+				braces++
+			case '}':
+				braces--
+			case '\\':
+				if i+1 < last && (s.src[i+1] == '"' || s.src[i+1] == 'n') {
+					braces = -1 // an escaped quote ends the word
+				}
+			}
+			if braces < 0 && s.src[i] == '\\' {
+				break
+			}
+			i++
+		}
+		end := i
+		if i < last && s.src[i] == '\\' {
+			i += 2
+		}
+		s.word(start, end)
+	}
+}
+
+// programs are the endings of files that a command may name by one segment.
+var programs = map[string]bool{
+	".js": true, ".mjs": true, ".cjs": true, ".ts": true, ".mts": true, ".cts": true, ".tsx": true, ".jsx": true, ".json": true, ".yml": true,
+	".yaml": true, ".sh": true, ".toml": true, ".html": true, ".css": true, ".scss": true, ".less": true, ".vue": true,
+}
+
+func (s *scanner) word(start, end int) {
+	text := string(s.src[start:end])
+	if len(text) < 3 || len(text) > 300 || strings.ContainsAny(text, "$\\@%^~!#") || strings.HasPrefix(text, "/") || strings.HasPrefix(text, "-") || strings.Contains(text, "//") {
+		return
+	}
+	m := lang.Mention{Span: source.Span{Start: start, End: end}, Text: text, Kind: lang.SettingWord, Form: s.form, Likely: true}
+	switch {
+	case strings.ContainsAny(text, "*{"):
+		if !strings.Contains(text, "/") {
+			return
+		}
+		m.Kind = lang.SettingGlob
+	case !lang.Segments(text) && !programs[path.Ext(text)]:
+		return
+	}
+	s.add(m)
+}

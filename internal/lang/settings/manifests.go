@@ -1,0 +1,102 @@
+package settings
+
+import (
+	"strings"
+
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/web"
+	"crookedshelf/internal/manifest"
+)
+
+// packageFile records what a package.json defines as paths (npm documentation, package.json; Node's, Packages).
+func (s *scanner) packageFile(root *manifest.Value) {
+	for _, key := range []string{"main", "module", "types", "typings", "browser", "bin", "source", "style", "sass"} {
+		s.certain(root.Get(key), lang.More{Entry: true})
+	}
+	s.targets(root.Get("exports"), "")
+	if imports := root.Get("imports"); imports != nil {
+		for _, m := range imports.Members {
+			s.targets(m.Value, m.Key)
+		}
+	}
+	for _, key := range []string{"files", "sideEffects"} {
+		s.certain(root.Get(key), lang.More{})
+	}
+	workspaces := root.Get("workspaces")
+	if packages := workspaces.Get("packages"); packages != nil {
+		workspaces = packages
+	}
+	s.certain(workspaces, lang.More{Member: true})
+	if scripts := root.Get("scripts"); scripts != nil {
+		for _, m := range scripts.Members {
+			if s.declared.Key(s.path, []string{"scripts", m.Key}) == 0 && m.Value.Kind == manifest.String {
+				s.words(m.Value.Span.Start, m.Value.Span.End)
+			}
+		}
+	}
+	for _, m := range root.Members {
+		if strings.HasSuffix(strings.ToLower(m.Key), "dependencies") {
+			s.linked(m.Value)
+		}
+	}
+	s.aliasTables(root)
+}
+
+// targets records paths in which a * may stand for a part of another name: they follow their folder.
+func (s *scanner) targets(v *manifest.Value, alias string) {
+	v.Strings(func(v *manifest.Value) {
+		m := lang.Mention{Span: v.Span, Text: v.Text, Kind: lang.Setting, Form: s.form, Quote: v.Quote}
+		if strings.ContainsAny(v.Text, "*") || alias != "" {
+			m.Kind = lang.AliasTarget
+		}
+		if alias != "" && strings.HasPrefix(v.Text, ".") {
+			m.More = &lang.More{Alias: alias}
+		}
+		s.add(m)
+	})
+}
+
+// linked records the folders of packages that lie in the project: file:./x, link:../x.
+func (s *scanner) linked(v *manifest.Value) {
+	v.Strings(func(v *manifest.Value) {
+		for _, head := range []string{"file:", "link:", "portal:"} {
+			if text, ok := strings.CutPrefix(v.Text, head); ok && text != "" {
+				span := v.Span
+				span.Start += len(head)
+				s.add(lang.Mention{Span: span, Text: text, Kind: lang.Setting, Form: s.form, Quote: v.Quote})
+			}
+		}
+	})
+}
+
+// compilerFile records what a tsconfig.json defines as paths (TypeScript documentation, TSConfig Reference).
+func (s *scanner) compilerFile(root *manifest.Value) {
+	for _, key := range []string{"extends", "references"} {
+		s.certain(root.Get(key), lang.More{Entry: true})
+	}
+	for _, key := range []string{"files", "include", "exclude"} {
+		s.certain(root.Get(key), lang.More{})
+	}
+	options := root.Get("compilerOptions")
+	for _, key := range []string{"baseUrl", "rootDir", "outDir", "declarationDir", "outFile", "rootDirs", "typeRoots", "tsBuildInfoFile"} {
+		s.certain(options.Get(key), lang.More{})
+	}
+	if paths := options.Get("paths"); paths != nil {
+		for _, m := range paths.Members {
+			m.Value.Strings(func(v *manifest.Value) {
+				s.add(lang.Mention{Span: v.Span, Text: v.Text, Kind: lang.AliasTarget, Form: s.form, Quote: '"', More: &lang.More{Alias: m.Key}})
+			})
+		}
+	}
+}
+
+// aliasTables records the targets of a test runner's aliases.
+func (s *scanner) aliasTables(root *manifest.Value) {
+	for _, d := range web.AliasDefinitions(root) {
+		if d.Value.Kind == manifest.String {
+			s.add(lang.Mention{
+				Span: d.Value.Span, Text: d.Value.Text, Kind: lang.AliasTarget, Form: s.form, Quote: '"', More: &lang.More{Alias: d.Pattern},
+			})
+		}
+	}
+}

@@ -1,0 +1,100 @@
+package settings
+
+import (
+	"strconv"
+	"strings"
+
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/manifest"
+)
+
+// values records every value that the convention states to be a mention, or that looks like a path.
+func (s *scanner) values(root *manifest.Value) {
+	root.Walk(func(key []string, v *manifest.Value) {
+		if v.Kind != manifest.String && v.Kind != manifest.Block {
+			return
+		}
+		if rule := s.declared.Key(s.path, key); rule != 0 {
+			s.stated(v, rule)
+			return
+		}
+		name := lastName(key)
+		switch {
+		case v.Kind == manifest.Block, strings.ContainsAny(v.Text, " \n"), strings.Contains(v.Text, ":") && !strings.Contains(v.Text, "://"):
+			s.words(v.Span.Start, v.Span.End)
+		default:
+			if kind, ok := lang.SettingKind(v.Text, name); ok && !s.foreign(key, v.Text) {
+				s.add(lang.Mention{Span: v.Span, Text: v.Text, Kind: kind, Form: s.form, Quote: v.Quote, Likely: true})
+			}
+		}
+	})
+}
+
+// foreign says whether a value of a manifest is no path whatever it looks like: a version, a package's name.
+func (s *scanner) foreign(key []string, text string) bool {
+	if !IsPackageFile(s.path) || len(key) == 0 {
+		return false
+	}
+	switch key[0] {
+	case "name", "version", "description", "license", "homepage", "repository", "author", "keywords", "type", "engines", "packageManager":
+		return true
+	}
+	return strings.HasSuffix(strings.ToLower(key[0]), "dependencies") || key[0] == "overrides" || key[0] == "resolutions"
+}
+
+// lastName is the last key that is no number of an element.
+func lastName(key []string) string {
+	for i := len(key) - 1; i >= 0; i-- {
+		if _, err := strconv.Atoi(key[i]); err != nil {
+			return key[i]
+		}
+	}
+	return ""
+}
+
+// stated records a value by an entry of the convention: the whole text, or each item of a list in it.
+func (s *scanner) stated(v *manifest.Value, rule int) {
+	entry := s.declared.Entry(rule)
+	if s.taken == nil {
+		s.taken = map[int]bool{}
+	}
+	if entry.NoPath {
+		s.taken[v.Span.Start] = true
+		return
+	}
+	m := lang.Mention{Span: v.Span, Text: v.Text, Kind: lang.Stated, Form: s.form, Quote: v.Quote, More: &lang.More{Rule: rule}}
+	if entry.Each == "" {
+		s.add(m)
+		return
+	}
+	at := v.Span.Start
+	for _, item := range strings.Split(string(s.src[v.Span.Start:v.Span.End]), entry.Each) {
+		text := strings.TrimSpace(item)
+		lead := strings.Index(item, text)
+		if text != "" {
+			m.Span.Start, m.Text = at+lead, text
+			m.Span.End = m.Span.Start + len(text)
+			s.add(m)
+		}
+		at += len(item) + len(entry.Each)
+	}
+}
+
+// certain records the strings of a value that a format defines as paths.
+func (s *scanner) certain(v *manifest.Value, more lang.More) {
+	v.Strings(func(v *manifest.Value) {
+		text := v.Text
+		if text == "" || strings.Contains(text, "://") {
+			return
+		}
+		m := lang.Mention{Span: v.Span, Text: text, Kind: lang.Setting, Form: s.form, Quote: v.Quote}
+		if strings.Contains(text, "*") {
+			m.Kind = lang.SettingGlob
+		}
+		if more != (lang.More{}) {
+			copied := more
+			m.More = &copied
+		}
+		s.add(m)
+	})
+}

@@ -1,0 +1,176 @@
+// Package stated resolves the text that a convention states to be a mention. Each entry makes an index of names: every
+// file that the entry's `file` fits, by its home, has the name that `like` gives it.
+package stated
+
+import (
+	"path"
+	"strings"
+
+	"crookedshelf/internal/convention"
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/project"
+)
+
+// Kinds are the kinds of mention that the package answers for.
+var Kinds = []lang.Kind{lang.Stated, lang.Component}
+
+// Resolver answers for one tree.
+type Resolver struct {
+	tree     *project.Project
+	declared *lang.Declared
+	entries  []index
+}
+
+// index is the names of one entry.
+type index struct {
+	entry  *convention.Mention
+	like   *convention.Template
+	files  map[string]project.FileID // by name
+	names  map[project.FileID]string
+	folder string // that the text is read from, where the entry names any path
+	path   bool
+}
+
+// New makes the index of a tree.
+func New(tree *project.Project, declared *lang.Declared) *Resolver {
+	r := &Resolver{tree: tree, declared: declared}
+	if declared == nil {
+		return r
+	}
+	for _, m := range declared.Convention.Mentions {
+		r.entries = append(r.entries, r.index(m))
+	}
+	return r
+}
+
+func (r *Resolver) index(m *convention.Mention) index {
+	x := index{entry: m, like: m.Like, files: map[string]project.FileID{}, names: map[project.FileID]string{}, folder: "."}
+	if m.NoPath || m.File == nil {
+		return x
+	}
+	if m.Base != nil {
+		x.folder = m.Base.Now
+		if r.declared.After {
+			x.folder = m.Base.Then
+		}
+	}
+	if x.path = strings.Trim(m.File.Text, "/") == "<path>"; x.path {
+		return x
+	}
+	if x.like == nil {
+		if names := m.File.Names(); len(names) == 1 {
+			x.like, _ = convention.TextTemplate("<" + names[0] + ">")
+		}
+		if x.like == nil {
+			return x
+		}
+	}
+	for id, f := range r.tree.Files {
+		c, ok := m.File.Match(r.declared.Home(f.Path))
+		if !ok {
+			continue
+		}
+		name := x.like.Fill(c.Values)
+		if _, taken := x.files[x.key(name)]; !taken {
+			x.files[x.key(name)] = project.FileID(id)
+		}
+		x.names[project.FileID(id)] = name
+	}
+	return x
+}
+
+// key is what names are compared by: those of elements as words, since <night-list> and <NightList> are one.
+func (x *index) key(name string) string {
+	if x.entry.Tags {
+		return strings.Join(convention.Words(name), " ")
+	}
+	return name
+}
+
+// Warnings implements lang.Resolver.
+func (r *Resolver) Warnings() []string { return nil }
+
+// Resolve implements lang.Resolver.
+func (r *Resolver) Resolve(from project.FileID, m *lang.Mention) lang.Target {
+	if m.More == nil || m.More.Rule == 0 || m.More.Rule > len(r.entries) {
+		return lang.No(lang.ToOutside)
+	}
+	if m.Kind == lang.Component {
+		for i := range r.entries {
+			if x := &r.entries[i]; x.entry.Tags {
+				if id, ok := x.files[x.key(m.Text)]; ok {
+					return lang.File(id)
+				}
+			}
+		}
+		return lang.No(lang.ToOutside)
+	}
+	x := &r.entries[m.More.Rule-1]
+	if !x.path {
+		if id, ok := x.files[x.key(m.Text)]; ok {
+			return lang.File(id)
+		}
+		return lang.No(lang.ToOutside)
+	}
+	p := path.Join(x.folder, strings.TrimPrefix(m.Text, "/"))
+	if id, ok := r.tree.Lookup(p); ok {
+		return lang.File(id)
+	}
+	if r.tree.IsDir(p) {
+		return lang.Folder(p)
+	}
+	return lang.No(lang.ToNothing)
+}
+
+// Spell implements lang.Resolver.
+func (r *Resolver) Spell(q lang.Respelling) (lang.Spelling, bool) {
+	if !q.Target.Kind.Inside() {
+		return lang.Spelling{Text: q.Mention.Text}, true
+	}
+	for _, text := range r.candidates(q) {
+		m := *q.Mention
+		m.Text = text
+		t := r.Resolve(q.From, &m)
+		if t.Kind == q.Target.Kind && t.File == q.Target.File && t.Folder == q.Target.Folder {
+			return lang.Spelling{Text: text}, true
+		}
+	}
+	return lang.Spelling{}, false
+}
+
+func (r *Resolver) candidates(q lang.Respelling) []string {
+	out := []string{q.Mention.Text}
+	if q.Mention.Kind == lang.Component {
+		for _, x := range r.entries {
+			if name, ok := x.names[q.Target.File]; ok && x.entry.Tags {
+				if kebab := strings.Join(convention.Words(name), "-"); strings.Contains(q.Mention.Text, "-") {
+					out = append(out, kebab)
+				}
+				out = append(out, name)
+			}
+		}
+		return out
+	}
+	x := &r.entries[q.Mention.More.Rule-1]
+	if !x.path {
+		if name, ok := x.names[q.Target.File]; ok {
+			out = append(out, name)
+		}
+		return out
+	}
+	p := q.Target.Folder
+	if q.Target.Kind == lang.ToFile {
+		p = r.tree.Path(q.Target.File)
+	}
+	text := lang.Relative(x.folder, p)
+	if !strings.HasPrefix(q.Mention.Text, ".") {
+		text = strings.TrimPrefix(text, "./")
+	}
+	if strings.HasPrefix(q.Mention.Text, "/") {
+		text = "/" + text
+	}
+	if strings.HasSuffix(q.Mention.Text, "/") {
+		text += "/"
+	}
+	return append(out, text)
+}

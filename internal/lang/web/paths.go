@@ -1,0 +1,564 @@
+package web
+
+import (
+	"bytes"
+	"path"
+	"strings"
+
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/source"
+)
+
+// This file finds what names a file and is no module specifier: paths from the script's own folder, addresses of workers,
+// patterns, test runners' mocks, and strings that only look like paths.
+
+// mockCalls are the calls on jest or vi whose first argument is a module.
+var mockCalls = map[string]bool{
+	"mock": true, "unmock": true, "doMock": true, "dontMock": true, "doUnmock": true, "setMock": true, "requireActual": true, "requireMock": true,
+	"importActual": true, "importMock": true, "createMockFromModule": true, "genMockFromModule": true, "unstable_mockModule": true,
+}
+
+// fileCalls are the calls of Node's file system whose first argument is a path; a folder that is listed is a set of files.
+var fileCalls = map[string]lang.Kind{
+	"readFile": lang.WorkPath, "readFileSync": lang.WorkPath, "writeFile": lang.WorkPath, "writeFileSync": lang.WorkPath, "appendFile": lang.WorkPath,
+	"appendFileSync": lang.WorkPath, "existsSync": lang.WorkPath, "createReadStream": lang.WorkPath, "createWriteStream": lang.WorkPath,
+	"stat": lang.WorkPath, "statSync": lang.WorkPath, "access": lang.WorkPath, "accessSync": lang.WorkPath, "copyFile": lang.WorkPath,
+	"copyFileSync": lang.WorkPath, "readdir": lang.FolderReadWork, "readdirSync": lang.FolderReadWork, "opendir": lang.FolderReadWork, "opendirSync": lang.FolderReadWork,
+}
+
+func listsFolder(call string) bool {
+	switch call[strings.LastIndexByte(call, '.')+1:] {
+	case "readdir", "readdirSync", "opendir", "opendirSync":
+		return true
+	}
+	return false
+}
+
+// pathWord looks ahead from a word that may begin a path.
+func (s *scanner) pathWord(text []byte, start int) {
+	if !s.texts {
+		return
+	}
+	end := start + len(text)
+	next := s.skipTrivia(end)
+	switch string(text) {
+	case "jest", "vi":
+		if call, open := s.member(next); mockCalls[call] {
+			s.firstArgument(open, lang.Mock)
+		}
+	case "URL":
+		if s.prev == pNew && s.at(next) == '(' {
+			s.moduleURL(next)
+		}
+	case "Worker", "SharedWorker":
+		if s.prev == pNew && s.at(next) == '(' {
+			s.firstArgument(next, lang.Asset)
+		}
+	case "fs":
+		if call, open := s.member(next); fileCalls[call] != 0 {
+			s.workPath(open, fileCalls[call])
+		}
+	case "path":
+		if call, open := s.member(next); call == "resolve" || call == "join" {
+			s.workPath(open, lang.WorkPath)
+		}
+	case "process":
+		if call, open := s.member(next); call == "cwd" {
+			if after := s.skipTrivia(open + 1); s.at(after) == ')' {
+				s.fromFolder(start, after+1, lang.WorkPath)
+			}
+		}
+	case "__dirname":
+		s.ownFolder(start, end)
+	case "dirname":
+		s.dirname(start, next)
+	}
+}
+
+// member reads .name( and gives the name and the place of the parenthesis.
+func (s *scanner) member(i int) (name string, open int) {
+	if s.at(i) == '?' {
+		i++
+	}
+	if s.at(i) != '.' {
+		return "", 0
+	}
+	j := s.skipTrivia(i + 1)
+	end := s.wordEnd(j)
+	name = string(s.src[j:end])
+	if name == "promises" {
+		return s.member(s.skipTrivia(end))
+	}
+	open = s.skipTrivia(end)
+	if s.at(open) == '<' {
+		open = s.skipTrivia(s.typeArgumentsEnd(open))
+	}
+	if s.at(open) != '(' {
+		return "", 0
+	}
+	return name, open
+}
+
+// importMeta reads what follows import.meta: glob('x'), resolve('x'), dirname. i is the dot before meta.
+func (s *scanner) importMeta(i, end int) {
+	if !s.texts {
+		return
+	}
+	next := s.skipTrivia(end)
+	if name, open := s.member(next); name != "" {
+		switch name {
+		case "glob", "globEager":
+			s.globs(open)
+		case "resolve":
+			s.firstArgument(open, lang.Import)
+		}
+		return
+	}
+	if j := s.skipTrivia(next + 1); s.at(next) == '.' && string(s.src[j:s.wordEnd(j)]) == "dirname" {
+		start := bytes.LastIndex(s.src[:i], []byte("import"))
+		s.ownFolder(start, s.wordEnd(j))
+	}
+}
+
+// globs records the patterns of import.meta.glob: a literal, or a list of them.
+func (s *scanner) globs(open int) {
+	i := s.skipTrivia(open + 1)
+	if s.at(i) != '[' {
+		s.firstArgument(open, lang.ImportGlob)
+		return
+	}
+	for i = s.skipTrivia(i + 1); i < len(s.src); {
+		_, end, ok := s.literal(i)
+		if !ok {
+			return
+		}
+		s.mention(i, lang.ImportGlob)
+		if i = s.skipTrivia(end); s.at(i) != ',' {
+			return
+		}
+		i = s.skipTrivia(i + 1)
+	}
+}
+
+// moduleURL reads new URL('x', import.meta.url).
+func (s *scanner) moduleURL(open int) {
+	i := s.skipTrivia(open + 1)
+	span, end, ok := s.literal(i)
+	if !ok {
+		end = s.templateEnd(i)
+		if end == i {
+			return
+		}
+	}
+	j := s.skipTrivia(end)
+	if s.at(j) != ',' {
+		return
+	}
+	if j = s.skipTrivia(j + 1); !bytes.HasPrefix(s.src[j:], []byte("import.meta.url")) {
+		return
+	}
+	switch {
+	case !ok:
+		s.head(i, lang.ImportFolder)
+	case isRelative(string(s.src[span.Start:span.End])) || !strings.ContainsAny(string(s.src[span.Start:span.End]), ":"):
+		s.mention(i, lang.ModuleURL)
+	}
+}
+
+// templateEnd gives the end of the template at i that has pieces, as far as its first piece tells; i for none.
+func (s *scanner) templateEnd(i int) int {
+	if s.at(i) != '`' {
+		return i
+	}
+	depth := 0
+	for j := i + 1; j < len(s.src) && s.budget > 0; j++ {
+		s.budget--
+		switch c := s.src[j]; {
+		case c == '\\':
+			j++
+		case c == '$' && s.at(j+1) == '{':
+			depth++
+			j++
+		case c == '}' && depth > 0:
+			depth--
+		case c == '`' && depth == 0:
+			return j + 1
+		}
+	}
+	return i
+}
+
+// head records the folder that a computed path begins with: the text up to the last slash before the first unknown piece.
+func (s *scanner) head(i int, kind lang.Kind) {
+	if !s.texts || kind != lang.DynamicImport && kind != lang.Require && kind != lang.ImportFolder && kind != lang.RequireResolve {
+		return
+	}
+	s.headFrom(i, 0, lang.ImportFolder, "")
+}
+
+// headFrom records the fixed beginning of the template or string at i. skip is what stands before the path in it.
+func (s *scanner) headFrom(i, skip int, kind lang.Kind, join string) {
+	quote := s.at(i)
+	end := i + 1
+	switch quote {
+	case '`':
+		for end < len(s.src) && s.src[end] != '`' && s.src[end] != '\\' && !(s.src[end] == '$' && s.at(end+1) == '{') {
+			end++
+		}
+	case '\'', '"':
+		end = s.stringEnd(i) - 1
+	default:
+		return
+	}
+	if end <= i+1+skip {
+		return
+	}
+	text := string(s.src[i+1+skip : end])
+	slash := strings.LastIndexByte(text, '/')
+	if slash <= 0 || strings.ContainsAny(text, "\\\n ") || strings.Contains(text, "//") {
+		return
+	}
+	span := source.Span{Start: i + 1 + skip, End: i + 1 + skip + slash + 1}
+	m := lang.Mention{Span: span, Text: text[:slash+1], Kind: kind, Form: lang.InScript, Quote: quote}
+	if join != "" {
+		m.More = &lang.More{Join: join}
+	}
+	s.mentions = append(s.mentions, m)
+}
+
+// ownFolder reads what follows an expression that is the script's own folder.
+func (s *scanner) ownFolder(start, end int) {
+	if s.texts {
+		s.fromFolder(start, end, lang.FilePath)
+	}
+}
+
+// dirname reads dirname(fileURLToPath(import.meta.url)), and notes the name that it is given to.
+func (s *scanner) dirname(start, next int) {
+	if !bytes.HasPrefix(s.src[next:], []byte("(fileURLToPath(import.meta.url))")) {
+		return
+	}
+	end := next + len("(fileURLToPath(import.meta.url))")
+	before := bytes.TrimRight(bytes.TrimSuffix(s.src[:start], []byte("path.")), " \t")
+	if name, ok := bytes.CutSuffix(before, []byte("=")); ok {
+		name = bytes.TrimRight(name, " \t")
+		from := len(name)
+		for from > 0 && word[name[from-1]] {
+			from--
+		}
+		if from < len(name) {
+			if s.folders == nil {
+				s.folders = map[string]bool{}
+			}
+			s.folders[string(name[from:])] = true
+		}
+	}
+	s.ownFolder(start-(len(s.src[:start])-len(bytes.TrimSuffix(s.src[:start], []byte("path.")))), end)
+}
+
+// fromFolder reads the path that follows a folder, which stands from start to end: the further arguments of join or
+// resolve, a string that is added, or the rest of a template.
+func (s *scanner) fromFolder(start, end int, kind lang.Kind) {
+	i := s.skipTrivia(end)
+	switch s.at(i) {
+	case ',':
+		call, at := s.callBefore(start)
+		switch call[strings.LastIndexByte(call, '.')+1:] {
+		case "join", "resolve", "normalize":
+			outer, _ := s.callBefore(at)
+			s.pieces(s.skipTrivia(i+1), s.listed(kind, outer))
+		}
+	case '+':
+		if j := s.skipTrivia(i + 1); s.at(j+1) == '/' {
+			outer, _ := s.callBefore(start)
+			s.added(j, s.listed(kind, outer))
+		}
+	case '}':
+		if start >= 2 && s.src[start-1] == '{' && s.src[start-2] == '$' && s.at(i+1) == '/' {
+			s.restOfTemplate(i+1, kind)
+		}
+	}
+}
+
+func (s *scanner) listed(kind lang.Kind, call string) lang.Kind {
+	if !listsFolder(call) {
+		return kind
+	}
+	if kind == lang.WorkPath {
+		return lang.FolderReadWork
+	}
+	return lang.FolderRead
+}
+
+// callBefore gives the name of the call whose first argument begins at i, with what it is called on, and where it begins.
+func (s *scanner) callBefore(i int) (name string, start int) {
+	before := bytes.TrimRight(s.src[max(0, i-200):i], " \t\r\n")
+	if len(before) == 0 || before[len(before)-1] != '(' {
+		return "", i
+	}
+	before = before[:len(before)-1]
+	from := len(before)
+	for from > 0 && (word[before[from-1]] || before[from-1] == '.') {
+		from--
+	}
+	return string(before[from:]), max(0, i-200) + from
+}
+
+// pieces records a path written as several arguments, from i up to the parenthesis. What is no literal ends its fixed
+// part, which then names a folder with all that lies below.
+func (s *scanner) pieces(i int, kind lang.Kind) {
+	first, last := i, -1
+	var texts []string
+	var quote byte
+	join := ""
+	for {
+		span, end, ok := s.literal(i)
+		if !ok {
+			break
+		}
+		if last >= 0 {
+			join = string(s.src[last-1 : span.Start])
+		} else {
+			quote = s.src[i]
+		}
+		texts = append(texts, decode(s.src[span.Start:span.End]))
+		last = end
+		i = s.skipTrivia(end)
+		if s.at(i) != ',' {
+			break
+		}
+		i = s.skipTrivia(i + 1)
+	}
+	if last < 0 {
+		return
+	}
+	if c := s.at(s.skipTrivia(last)); c != ')' && c != ',' {
+		return
+	}
+	if s.at(s.skipTrivia(last)) == ',' && s.at(i) != ')' { // an unknown piece follows
+		switch kind {
+		case lang.FilePath:
+			kind = lang.FolderRead
+		case lang.WorkPath:
+			kind = lang.FolderReadWork
+		}
+	}
+	text := path.Join(texts...)
+	if strings.HasSuffix(texts[len(texts)-1], "/") && text != "/" {
+		text += "/"
+	}
+	if len(texts) == 1 {
+		text = texts[0]
+	}
+	if strings.HasPrefix(text, "/") || text == "" || strings.ContainsAny(text, "*\n") {
+		return
+	}
+	m := lang.Mention{Span: source.Span{Start: first + 1, End: last - 1}, Text: text, Kind: kind, Form: lang.InScript, Quote: quote}
+	if join != "" {
+		m.More = &lang.More{Join: join}
+	}
+	s.mentions = append(s.mentions, m)
+}
+
+// added records the string that is added to a folder; it begins with a slash.
+func (s *scanner) added(i int, kind lang.Kind) {
+	span, end, ok := s.literal(i)
+	if !ok {
+		return
+	}
+	text := decode(s.src[span.Start:span.End])[1:]
+	if s.at(s.skipTrivia(end)) == '+' {
+		slash := strings.LastIndexByte(text, '/')
+		if slash < 0 {
+			return
+		}
+		text = text[:slash+1]
+		span.End = span.Start + slash + 2
+		kind = s.listed(kind, "readdir")
+	}
+	if text == "" || text == "/" {
+		return
+	}
+	s.mentions = append(s.mentions, lang.Mention{Span: span, Text: text, Kind: kind, Form: lang.InScript, Quote: s.src[i], More: &lang.More{Slash: true}})
+}
+
+// restOfTemplate records what follows ${folder} in a template, from the slash at i.
+func (s *scanner) restOfTemplate(i int, kind lang.Kind) {
+	end := i
+	for end < len(s.src) && s.src[end] != '`' && s.src[end] != '\\' && s.src[end] != '\n' && !(s.src[end] == '$' && s.at(end+1) == '{') {
+		end++
+	}
+	text := string(s.src[i+1 : end])
+	if s.at(end) != '`' {
+		slash := strings.LastIndexByte(text, '/')
+		if slash < 0 || s.at(end) != '$' {
+			return
+		}
+		text, end = text[:slash+1], i+1+slash+1
+		kind = s.listed(kind, "readdir")
+	}
+	if text == "" || strings.ContainsAny(text, "*?") {
+		return
+	}
+	s.mentions = append(s.mentions, lang.Mention{
+		Span: source.Span{Start: i, End: end}, Text: text, Kind: kind, Form: lang.InScript, Quote: '`', More: &lang.More{Slash: true},
+	})
+}
+
+// workPath records the first argument of a call as a path from the folder in which the program is started.
+func (s *scanner) workPath(open int, kind lang.Kind) {
+	i := s.skipTrivia(open + 1)
+	if _, _, ok := s.literal(i); !ok {
+		return
+	}
+	n := len(s.mentions)
+	if call := s.at(open - 1); call == 'n' || call == 'e' { // join and resolve take pieces
+		s.pieces(i, kind)
+	} else {
+		s.firstArgument(open, kind)
+	}
+	for ; n < len(s.mentions); n++ {
+		s.mentions[n].Likely = !isRelative(s.mentions[n].Text)
+	}
+}
+
+// called looks at a call of which the convention may state that its first string is a mention.
+func (s *scanner) called(start, end int) {
+	if !s.calls || !s.declared.Calls(string(s.src[start:end])) {
+		return
+	}
+	open := s.skipTrivia(end)
+	if s.at(open) != '(' {
+		return
+	}
+	i := s.skipTrivia(open + 1)
+	span, _, ok := s.literal(i)
+	if !ok {
+		return
+	}
+	chain, _ := s.callBefore(i)
+	text := decode(s.src[span.Start:span.End])
+	rule := s.declared.Call(s.path, chain, text)
+	if rule == 0 || s.taken(i) {
+		return
+	}
+	s.stated(span, text, rule, s.src[i])
+}
+
+func (s *scanner) stated(span source.Span, text string, rule int, quote byte) {
+	kind := lang.Stated
+	if s.declared.Entry(rule).NoPath {
+		return
+	}
+	s.mentions = append(s.mentions, lang.Mention{Span: span, Text: text, Kind: kind, Form: lang.InScript, Quote: quote, More: &lang.More{Rule: rule}})
+}
+
+// taken says whether a mention has been found at or behind i already.
+func (s *scanner) taken(i int) bool {
+	n := len(s.mentions)
+	return n > 0 && s.mentions[n-1].Span.End > i
+}
+
+// quoted reads a string. One that looks like a path is likely a mention.
+func (s *scanner) quoted() {
+	start := s.pos
+	end := s.stringEnd(start)
+	if s.texts && end-start > 3 && end-start < 300 && !s.taken(start) {
+		s.text(start, end)
+	}
+	s.set(pOperand, end-start)
+}
+
+func (s *scanner) text(start, end int) {
+	span, _, ok := s.literal(start)
+	if !ok {
+		return
+	}
+	raw := s.src[span.Start:span.End]
+	if s.calls {
+		if text := decode(raw); true {
+			if rule := s.declared.Like(s.path, text); rule != 0 {
+				s.stated(span, text, rule, s.src[start])
+				return
+			}
+		}
+	}
+	if s.settings {
+		s.settingText(span, start, end)
+		return
+	}
+	if bytes.IndexByte(raw, '/') < 0 || !looksLikePath(raw) {
+		return
+	}
+	s.mentions = append(s.mentions, lang.Mention{
+		Span: span, Text: string(raw), Kind: lang.Text, Form: lang.InScript, Quote: s.src[start], Likely: true,
+	})
+}
+
+// looksLikePath turns down what no path looks like: blanks, addresses, markup, patterns.
+func looksLikePath(raw []byte) bool {
+	for i, c := range raw {
+		switch c {
+		case ' ', '\n', '\t', '<', '>', '"', '\'', '\\', '|', ';', ',', '(', ')', '{', '}', '*', '?', '#', '%', '&', '=', '^', '$', '`':
+			return false
+		case ':':
+			return false
+		case '/':
+			if i+1 < len(raw) && raw[i+1] == '/' {
+				return false
+			}
+		}
+	}
+	return raw[0] != '.' || len(raw) > 2
+}
+
+// isConfiguration says whether code at a path is configuration, by its name.
+func isConfiguration(p string) bool {
+	base := path.Base(p)
+	name := strings.TrimSuffix(base, path.Ext(base))
+	return strings.HasSuffix(name, ".config") || strings.HasSuffix(name, ".conf") || strings.HasSuffix(name, "rc") && strings.HasPrefix(name, ".") ||
+		name == "gulpfile" || name == "Gruntfile" || strings.HasPrefix(name, "webpack.") || strings.HasPrefix(name, "rollup.") || strings.HasPrefix(name, "karma.conf")
+}
+
+// settingText records a string of configuration: a path or a pattern, by its value. The key of a property is none.
+func (s *scanner) settingText(span source.Span, start, end int) {
+	if s.at(s.skipTrivia(end)) == ':' && (s.prev == pStart || s.prev == pOperator) && s.top().kind == fObject {
+		return
+	}
+	text := decode(s.src[span.Start:span.End])
+	kind, ok := lang.SettingKind(text, s.keyBefore(start))
+	if !ok {
+		return
+	}
+	s.mentions = append(s.mentions, lang.Mention{Span: span, Text: text, Kind: kind, Form: lang.InScript, Quote: s.src[start], Likely: true})
+}
+
+// keyBefore gives the key of the property whose value, or a list in it, the string at i is.
+func (s *scanner) keyBefore(i int) string {
+	const window = 600
+	from := max(0, i-window)
+	depth := 0
+	for j := i - 1; j >= from; j-- {
+		switch c := s.src[j]; {
+		case c == ']' || c == ')' || c == '}':
+			depth++
+		case c == '[' || c == '(':
+			depth--
+		case c == '{' && depth <= 0, c == ';':
+			return ""
+		case c == '{':
+			depth--
+		case c == ':' && depth <= 0:
+			end := j
+			for end > from && (s.src[end-1] == ' ' || s.src[end-1] == '\'' || s.src[end-1] == '"') {
+				end--
+			}
+			start := end
+			for start > from && (word[s.src[start-1]] || s.src[start-1] == '-') {
+				start--
+			}
+			return string(s.src[start:end])
+		}
+	}
+	return ""
+}

@@ -1,0 +1,127 @@
+package manifest
+
+import (
+	"errors"
+	"fmt"
+	"strconv"
+
+	"github.com/pelletier/go-toml/v2"
+	"github.com/pelletier/go-toml/v2/unstable"
+
+	"crookedshelf/internal/source"
+)
+
+// ParseTOML reads TOML. Tables that stand in several places become one object.
+func ParseTOML(src []byte) (*Value, error) {
+	if at, ok := shallow(src); !ok {
+		return nil, fmt.Errorf("%s: nested more than %d deep", source.PositionAt(src, at), maxDepth)
+	}
+	var whole map[string]any
+	if err := toml.Unmarshal(src, &whole); err != nil { // the parser below does not judge the whole
+		var at *toml.DecodeError
+		if errors.As(err, &at) {
+			line, column := at.Position()
+			return nil, fmt.Errorf("not valid TOML: line %d, column %d: %s", line, column, at.Error())
+		}
+		return nil, fmt.Errorf("not valid TOML: %w", err)
+	}
+	t := tomlReader{}
+	t.Reset(src)
+	root := &Value{Kind: Object, Span: source.Span{End: len(src)}}
+	at := root
+	for t.NextExpression() {
+		switch e := t.Expression(); e.Kind {
+		case unstable.Table:
+			at = descend(root, keys(e.Key()), int(e.Raw.Offset))
+		case unstable.ArrayTable:
+			path := keys(e.Key())
+			list := descend(root, path, int(e.Raw.Offset))
+			if list.Kind == Object && len(list.Members) == 0 {
+				list.Kind = List
+			}
+			at = &Value{Kind: Object}
+			list.Items = append(list.Items, at)
+		case unstable.KeyValue:
+			t.keyValue(at, e)
+		}
+	}
+	return root, nil
+}
+
+type tomlReader struct{ unstable.Parser }
+
+func keys(it unstable.Iterator) []string {
+	var out []string
+	for it.Next() {
+		out = append(out, string(it.Node().Data))
+	}
+	return out
+}
+
+// descend gives the object at a path of keys, and makes what is not there. Of a list of tables the last counts.
+func descend(v *Value, path []string, start int) *Value {
+	for _, k := range path {
+		if v.Kind == List && len(v.Items) > 0 {
+			v = v.Items[len(v.Items)-1]
+		}
+		next := v.Get(k)
+		if next == nil {
+			next = &Value{Kind: Object, Span: source.Span{Start: start, End: start}}
+			v.Members = append(v.Members, Member{Key: k, Value: next, Start: start})
+		}
+		v = next
+	}
+	return v
+}
+
+func (t *tomlReader) keyValue(in *Value, e *unstable.Node) {
+	path := keys(e.Key())
+	if len(path) == 0 {
+		return
+	}
+	start := int(e.Raw.Offset)
+	if it := e.Key(); it.Next() {
+		start = int(it.Node().Raw.Offset)
+	}
+	holder := descend(in, path[:len(path)-1], start)
+	holder.Members = append(holder.Members, Member{Key: path[len(path)-1], Value: t.value(e.Value()), Start: start})
+}
+
+func (t *tomlReader) value(n *unstable.Node) *Value {
+	out := &Value{Span: source.Span{Start: int(n.Raw.Offset), End: int(n.Raw.Offset + n.Raw.Length)}}
+	switch n.Kind {
+	case unstable.String:
+		raw := t.Raw(n.Raw)
+		out.Text = string(n.Data)
+		if len(raw) >= 6 && (string(raw[:3]) == `"""` || string(raw[:3]) == "'''") {
+			out.Kind = Block
+			out.Span.Start, out.Span.End = out.Span.Start+3, out.Span.End-3
+			out.Text = string(raw[3 : len(raw)-3])
+			break
+		}
+		out.Kind = String
+		if len(raw) >= 2 {
+			out.Quote = raw[0]
+			out.Span.Start, out.Span.End = out.Span.Start+1, out.Span.End-1
+		}
+	case unstable.Array:
+		out.Kind = List
+		for it := n.Children(); it.Next(); {
+			if it.Node().Kind != unstable.Comment {
+				out.Items = append(out.Items, t.value(it.Node()))
+			}
+		}
+	case unstable.InlineTable:
+		out.Kind = Object
+		for it := n.Children(); it.Next(); {
+			if it.Node().Kind == unstable.KeyValue {
+				t.keyValue(out, it.Node())
+			}
+		}
+	case unstable.Bool:
+		out.Text = strconv.FormatBool(len(n.Data) > 0 && n.Data[0] == 't')
+	default:
+		out.Text = string(n.Data)
+	}
+	return out
+}

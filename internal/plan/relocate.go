@@ -1,0 +1,197 @@
+package plan
+
+import (
+	"path"
+	"slices"
+	"strings"
+
+	"crookedshelf/internal/convention"
+	"crookedshelf/internal/graph"
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/project"
+)
+
+// relocation says where everything of one tree is in another.
+type relocation struct {
+	before *graph.Graph
+	newID  []project.FileID
+	fates  map[string]fate // of folders; those that are not in it stay
+}
+
+// fate is what becomes of a folder: it goes to one place, or it is torn apart.
+type fate struct {
+	to     string
+	torn   bool
+	places [2]string // two of the places that its files go to
+}
+
+// relocate follows moves: where each folder goes whose files go to one place. A folder whose whole content stays below it
+// stays.
+func relocate(before *graph.Graph, newID []project.FileID, moves map[project.FileID]string) *relocation {
+	r := &relocation{before: before, newID: newID, fates: map[string]fate{}}
+	for id := range moves {
+		for dir := path.Dir(before.Tree.Path(id)); dir != "."; dir = path.Dir(dir) {
+			if _, known := r.fates[dir]; known {
+				break
+			}
+			r.fates[dir] = fate{}
+		}
+	}
+	for dir := range r.fates {
+		r.fates[dir] = fateOf(before.Tree, dir, moves)
+	}
+	return r
+}
+
+func fateOf(tree *project.Project, dir string, moves map[project.FileID]string) fate {
+	from, to := tree.Below(dir)
+	var f fate
+	inside, whole := true, true
+	for id := from; id < to; id++ {
+		old := tree.Path(id)
+		now, moved := moves[id]
+		if !moved {
+			now = old
+		}
+		rest := old[len(dir)+1:]
+		place := path.Dir(now)
+		if base, ok := strings.CutSuffix("/"+now, "/"+rest); ok {
+			place = strings.TrimPrefix(base, "/")
+			if place == "" {
+				place = "."
+			}
+		} else {
+			whole = false
+		}
+		switch {
+		case id == from:
+			f.to, f.places[0] = place, place
+		case f.places[0] != place && f.places[1] == "":
+			f.places[1] = place
+			whole = false
+		}
+		inside = inside && strings.HasPrefix(now, dir+"/")
+	}
+	switch {
+	case whole:
+	case inside:
+		f.to = dir
+	default:
+		f.torn = true
+		if f.places[1] == "" {
+			f.places[1] = dir
+		}
+	}
+	return f
+}
+
+// folder gives the fate of a folder.
+func (r *relocation) folder(dir string) fate {
+	if f, ok := r.fates[dir]; ok {
+		return f
+	}
+	return fate{to: dir}
+}
+
+// want gives the target that a mention must lead to. torn is set where its folder is torn apart.
+func (r *relocation) want(t lang.Target) (lang.Target, *fate) {
+	switch t.Kind {
+	case lang.ToFile:
+		out := lang.File(r.newID[t.File])
+		if t.Also != project.None {
+			out.Also = r.newID[t.Also]
+		}
+		return out, nil
+	case lang.ToFolder:
+		f := r.folder(t.Folder)
+		if f.torn {
+			return t, &f
+		}
+		return lang.Folder(f.to), nil
+	case lang.ToSet:
+		set := make([]project.FileID, len(t.Set))
+		for i, id := range t.Set {
+			set[i] = r.newID[id]
+		}
+		slices.Sort(set)
+		f := r.folder(t.Folder)
+		if f.torn {
+			f.to = r.common(t)
+		}
+		return lang.Set(f.to, set), nil
+	}
+	return t, nil
+}
+
+// common gives the folder that a torn folder's set goes to, if it is one; else the old one.
+func (r *relocation) common(t lang.Target) string {
+	to := ""
+	for _, id := range t.Set {
+		rest := strings.TrimPrefix(r.before.Tree.Path(id), t.Folder+"/")
+		fate := r.fates[path.Dir(r.before.Tree.Path(id))]
+		now := path.Join(fate.to, path.Base(rest))
+		base, ok := strings.CutSuffix(now, "/"+rest)
+		if fate.to == "" || !ok || to != "" && to != base {
+			return t.Folder
+		}
+		to = base
+	}
+	if to == "" {
+		return t.Folder
+	}
+	return to
+}
+
+// equal says whether a target of the new tree is the wanted one.
+func equal(want, now lang.Target) bool {
+	if want.Kind != now.Kind {
+		return false
+	}
+	switch want.Kind {
+	case lang.ToFile:
+		return want.File == now.File && want.Also == now.Also
+	case lang.ToFolder:
+		return want.Folder == now.Folder
+	case lang.ToSet:
+		return slices.Equal(want.Set, now.Set) && (len(want.Set) > 0 || want.Folder == now.Folder)
+	}
+	return true
+}
+
+// stated gives the target that the convention states for an alias that a mention defines.
+func stated(tree *project.Project, declared *lang.Declared, m *lang.Mention) (lang.Target, bool) {
+	if m.More == nil || m.More.Alias == "" || declared == nil {
+		return lang.Target{}, false
+	}
+	for _, a := range declared.Convention.Aliases {
+		if !a.HasThen || strings.TrimSuffix(a.Pattern, "/*") != strings.TrimSuffix(m.More.Alias, "/*") {
+			continue
+		}
+		folder, _, starred := strings.Cut(a.Then, "*")
+		if folder = path.Clean(folder); folder == "" {
+			folder = "."
+		}
+		if id, ok := tree.Lookup(folder); ok && !starred {
+			return lang.File(id), true
+		}
+		return lang.Folder(folder), tree.IsDir(folder)
+	}
+	return lang.Target{}, false
+}
+
+// followed gives the targets after the moves of the aliases that the convention names without saying what they will be.
+func (r *relocation) followed(c *convention.Convention) map[string]string {
+	out := map[string]string{}
+	for _, a := range c.Aliases {
+		if a.HasThen || !a.HasNow {
+			continue
+		}
+		folder, rest, starred := strings.Cut(a.Now, "*")
+		folder = path.Clean(folder)
+		if starred {
+			rest = "/*" + rest
+		}
+		out[a.Pattern] = path.Join(r.folder(folder).to, rest)
+	}
+	return out
+}

@@ -1,0 +1,90 @@
+package plan
+
+import (
+	"fmt"
+	"strings"
+
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/placement"
+	"crookedshelf/internal/project"
+)
+
+// require puts the values that the convention requires into the settings files. Several for one file are put in one after
+// the other, and become one edit for each place.
+func (b *builder) require(d *draft) {
+	done := map[int]bool{}
+	for id, f := range b.tree.Files {
+		if f.Link {
+			continue
+		}
+		home := f.Path
+		if h := b.Placement.Homes[id]; h.Kind == placement.Misplaced {
+			home = h.Path
+		}
+		for i, s := range b.Convention.Settings {
+			if _, ok := s.In.Match(home); !ok {
+				continue
+			}
+			done[i] = true
+			if err := b.requireOne(d, project.FileID(id), i); err != nil {
+				b.warn("%s line %d: %s can't be set in %s: %s", b.Convention.Path, s.Line, strings.Join(s.Key, "."), f.Path, err)
+			}
+		}
+	}
+	for i, s := range b.Convention.Settings {
+		if !done[i] {
+			b.warn("%s line %d: there is no file %s to set %s in", b.Convention.Path, s.Line, s.In.Text, strings.Join(s.Key, "."))
+		}
+	}
+}
+
+func (b *builder) warn(format string, args ...any) {
+	text := fmt.Sprintf(format, args...)
+	for _, w := range b.warnings {
+		if w == text {
+			return
+		}
+	}
+	b.warnings = append(b.warnings, text)
+}
+
+// requireOne adds one value to the edits of a file. Values that go to one place stand there in the order of the convention.
+func (b *builder) requireOne(d *draft, id project.FileID, setting int) error {
+	if leave := b.Placement.Homes[id].Leave; leave == placement.Untouched {
+		return fmt.Errorf("the file is left alone")
+	}
+	content, err := b.tree.Content(id)
+	if err != nil {
+		return err
+	}
+	s := b.Convention.Settings[setting]
+	edit, changed, err := b.Require(b.tree.Path(id), content, s.Key, s.Value)
+	if err != nil || !changed {
+		return err
+	}
+	for i := range d.edits[id] {
+		if have := &d.edits[id][i]; have.edit.Span == edit.Span {
+			if edit.Span.Len() > 0 {
+				return fmt.Errorf("line %d sets it too", s.Line)
+			}
+			have.edit.New = joined(have.edit.New, edit.New)
+			return nil
+		}
+	}
+	d.edits[id] = append(d.edits[id], change{edit: edit, mention: -1, target: lang.No(lang.ToNothing)})
+	sortChanges(d.edits[id])
+	return nil
+}
+
+// joined puts two insertions at one place together. Both end as the last member of an object would.
+func joined(first, second string) string {
+	if strings.HasSuffix(first, "\n") || strings.HasPrefix(second, ",") {
+		return first + second
+	}
+	return strings.TrimRight(first, " \n\t") + "," + strings.TrimPrefix(second, ",")
+}
+
+// asksForEdits says whether anything but moves is asked for.
+func (b *builder) asksForEdits() bool {
+	return len(b.Convention.Aliases) > 0 || len(b.Convention.Settings) > 0
+}
