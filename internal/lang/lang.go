@@ -143,6 +143,8 @@ type More struct {
 	Entry bool
 	// Member: the text names folders of packages, that is the manifests in them.
 	Member bool
+	// List: the text is an element of a list of folders and files, which may get more elements. It is the list's place.
+	List int
 	// Must: it is an error of the project if the text leads nowhere.
 	Must bool
 	// Slash: the text follows a base without a slash between, so it begins with one: __dirname + '/x'.

@@ -54,7 +54,8 @@ type draft struct {
 // change is an edit of a mention.
 type change struct {
 	edit    source.Edit
-	mention int         // -1 for a setting that the convention requires
+	mention int         // -1 where the edit is not that of one mention's text
+	kind    string      // of such an edit
 	target  lang.Target // in the old tree
 	to      string      // the path that it leads to in the new tree
 }
@@ -137,7 +138,7 @@ func (b *builder) fileEdits(id project.FileID, d *draft) FileEdits {
 	after, _ := d.after.Tree.Content(d.newID[id])
 	out := FileEdits{Path: b.tree.Path(id), SHA256: Sum(content), After: Sum(after)}
 	for _, c := range d.edits[id] {
-		kind := "required setting"
+		kind := c.kind
 		if c.mention >= 0 {
 			kind = b.Graph.Files[id].Mentions[c.mention].Kind.String()
 		}

@@ -92,7 +92,7 @@ func (p *proof) file(id project.FileID, edits []source.Edit) []fault {
 		if !found { // too plain now to look like a path by itself, which the old text did
 			continue
 		}
-		if !p.holds(id, m, before.Targets[i], after.Targets[next]) {
+		if !p.holds(m, before.Targets[i], after.Targets[next], mine != nil) {
 			faults = append(faults, fault{mention: i, now: after.Targets[next]})
 		}
 	}
@@ -100,13 +100,24 @@ func (p *proof) file(id project.FileID, edits []source.Edit) []fault {
 }
 
 // holds judges one mention by where it led and where it leads.
-func (p *proof) holds(id project.FileID, m *lang.Mention, old, now lang.Target) bool {
+func (p *proof) holds(m *lang.Mention, old, now lang.Target, edited bool) bool {
 	if want, defined := stated(p.after.Tree, p.after.Declared, m); defined {
 		return equal(want, now)
 	}
 	if old.Kind.Inside() {
 		want, torn := p.want(old)
-		return torn == nil && equal(want, now)
+		if torn == nil {
+			return equal(want, now)
+		}
+		switch { // see tornApart
+		case ownFolder(m):
+			return torn.remains && equal(old, now)
+		case m.More != nil && m.More.Alias != "":
+			return torn.remains && equal(old, now)
+		case m.More != nil && m.More.List > 0:
+			return now.Kind == lang.ToFolder && (edited || torn.remains)
+		}
+		return m.Kind == lang.IgnorePattern
 	}
 	if now.Kind == lang.ToNothing {
 		return old.Kind == lang.ToNothing

@@ -20,9 +20,10 @@ type relocation struct {
 
 // fate is what becomes of a folder: it goes to one place, or it is torn apart.
 type fate struct {
-	to     string
-	torn   bool
-	places [2]string // two of the places that its files go to
+	to      string
+	torn    bool
+	remains bool      // files are still below it afterwards
+	places  [2]string // two of the places that its files go to
 }
 
 // relocate follows moves: where each folder goes whose files go to one place. A folder whose whole content stays below it
@@ -70,7 +71,9 @@ func fateOf(tree *project.Project, dir string, moves map[project.FileID]string) 
 			f.places[1] = place
 			whole = false
 		}
-		inside = inside && strings.HasPrefix(now, dir+"/")
+		below := strings.HasPrefix(now, dir+"/")
+		inside = inside && below
+		f.remains = f.remains || below
 	}
 	switch {
 	case whole:

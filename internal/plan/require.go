@@ -71,7 +71,7 @@ func (b *builder) requireOne(d *draft, id project.FileID, setting int) error {
 			return nil
 		}
 	}
-	d.edits[id] = append(d.edits[id], change{edit: edit, mention: -1, target: lang.No(lang.ToNothing)})
+	d.edits[id] = append(d.edits[id], change{edit: edit, mention: -1, kind: "required setting", target: lang.No(lang.ToNothing)})
 	sortChanges(d.edits[id])
 	return nil
 }

@@ -207,24 +207,6 @@ func (d *draft) name(t lang.Target) string {
 	return ""
 }
 
-// tornApart deals with a mention of a folder whose files go to several places: a certain one keeps them where they are.
-func (b *builder) tornApart(d *draft, ref graph.Reference, torn *fate) {
-	n := &b.Graph.Files[ref.From]
-	m, before := &n.Mentions[ref.Mention], n.Targets[ref.Mention]
-	switch {
-	case m.Likely || m.Kind == lang.IgnorePattern:
-		b.leaveUnproved(d, ref, torn.places[0]+", "+torn.places[1], "the folder's files go to several places")
-		return
-	case m.More != nil && m.More.Alias != "":
-		b.wrong = append(b.wrong, fmt.Sprintf("%s:%s: the alias %s stands for %s, whose files go to %s and %s; say in the convention what it stands for afterwards: aliases: { %q: { then: … } }",
-			b.tree.Path(ref.From), b.Graph.Position(ref), m.More.Alias, before.Folder, torn.places[0], torn.places[1], m.More.Alias))
-		return
-	}
-	reason := fmt.Sprintf("%s:%s names the folder %s as %q, and its files would go to %s and %s",
-		b.tree.Path(ref.From), b.Graph.Position(ref), before.Folder, m.Text, torn.places[0], torn.places[1])
-	b.blockBelow(before.Folder, reason)
-}
-
 // blockBelow takes out the moves of all files of a folder.
 func (b *builder) blockBelow(dir, reason string) bool {
 	any := false

@@ -72,6 +72,7 @@ func Scan(p string, content []byte, declared *lang.Declared) ([]lang.Mention, er
 		return nil, &lang.ScanError{Message: err.Error()}
 	}
 	s.form = map[string]lang.Form{"JSON": lang.InJSON, "YAML": lang.InYAML, "TOML": lang.InTOML, "XML": lang.InMarkup, "INI": lang.Plain}[format.Name]
+	s.statedValues(root)
 	switch {
 	case IsPackageFile(p):
 		s.packageFile(root)

@@ -29,7 +29,7 @@ func (s *scanner) packageFile(root *manifest.Value) {
 	s.certain(workspaces, lang.More{Member: true})
 	if scripts := root.Get("scripts"); scripts != nil {
 		for _, m := range scripts.Members {
-			if s.declared.Key(s.path, []string{"scripts", m.Key}) == 0 && m.Value.Kind == manifest.String {
+			if m.Value.Kind == manifest.String && !s.taken[m.Value.Span.Start] {
 				s.words(m.Value.Span.Start, m.Value.Span.End)
 			}
 		}

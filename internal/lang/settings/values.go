@@ -8,14 +8,22 @@ import (
 	"crookedshelf/internal/manifest"
 )
 
-// values records every value that the convention states to be a mention, or that looks like a path.
+// statedValues records every value that the convention states to be a mention, or to be none.
+func (s *scanner) statedValues(root *manifest.Value) {
+	if s.declared == nil || len(s.declared.Convention.Mentions) == 0 {
+		return
+	}
+	root.Walk(func(key []string, v *manifest.Value) {
+		if rule := s.declared.Key(s.path, key); rule != 0 && v.Kind == manifest.String {
+			s.stated(v, rule)
+		}
+	})
+}
+
+// values records every other value that looks like a path.
 func (s *scanner) values(root *manifest.Value) {
 	root.Walk(func(key []string, v *manifest.Value) {
-		if v.Kind != manifest.String && v.Kind != manifest.Block {
-			return
-		}
-		if rule := s.declared.Key(s.path, key); rule != 0 {
-			s.stated(v, rule)
+		if v.Kind != manifest.String && v.Kind != manifest.Block || s.taken[v.Span.Start] {
 			return
 		}
 		name := lastName(key)
@@ -82,6 +90,9 @@ func (s *scanner) stated(v *manifest.Value, rule int) {
 
 // certain records the strings of a value that a format defines as paths.
 func (s *scanner) certain(v *manifest.Value, more lang.More) {
+	if v != nil && v.Kind == manifest.List {
+		more.List = v.Span.Start
+	}
 	v.Strings(func(v *manifest.Value) {
 		text := v.Text
 		if text == "" || strings.Contains(text, "://") {
