@@ -25,7 +25,8 @@ type Mention struct {
 	Keys  []KeyPath   // of a settings file
 	Calls []string    // names of calls, with their receivers
 	Like  *Template   // of the text
-	File  *Template   // that the text names; a folder if it ends in a slash
+	File  *Template   // that the text names
+	Now   *Template   // the same today, where names change; else nil
 	Each  string      // what parts the items of a list in one text
 	// Base is the folder that the text is read from: nil for the root.
 	Base *NowThen
@@ -211,7 +212,7 @@ func (r *reader) readMentions(c *Convention, n ast.Node) {
 			m.Like = r.textTemplate(v)
 		}
 		if v, ok := fields["file"]; ok {
-			m.File = r.textTemplate(v)
+			r.readFile(m, v)
 		}
 		if v, ok := fields["each"]; ok {
 			m.Each = r.text(v)
@@ -238,6 +239,21 @@ func (r *reader) readMentions(c *Convention, n ast.Node) {
 	}
 }
 
+// readFile reads the file that a text names: one template, or what it is now and then.
+func (r *reader) readFile(m *Mention, n ast.Node) {
+	switch n.(type) {
+	case *ast.MappingNode, *ast.MappingValueNode:
+		fields := r.fields(n, "file", nowThenKeys)
+		if fields["now"] == nil || fields["then"] == nil {
+			r.fail(position(n), "write { now: lib/<class>.js, then: app/<class>.js }", "file needs both now and then")
+			return
+		}
+		m.Now, m.File = r.textTemplate(fields["now"]), r.textTemplate(fields["then"])
+	default:
+		m.File = r.textTemplate(n)
+	}
+}
+
 // judgeMention: an entry must say where the text stands and what it names.
 func (r *reader) judgeMention(m *Mention, n ast.Node) {
 	at := position(n)
@@ -259,7 +275,11 @@ func (r *reader) judgeMention(m *Mention, n ast.Node) {
 	if m.Like == nil {
 		return
 	}
-	for _, name := range m.File.Names() {
+	names := m.File.Names()
+	if m.Now != nil {
+		names = append(append([]string(nil), names...), m.Now.Names()...)
+	}
+	for _, name := range names {
 		known := false
 		for _, other := range m.Like.Names() {
 			known = known || other == name

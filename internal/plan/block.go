@@ -25,7 +25,7 @@ func (b *builder) blockUnreadable() {
 		switch {
 		case f.Link:
 			b.block(id, "it is a link, and links are not moved")
-		case node.Family < 0 && !b.Inert(f.Path):
+		case node.Family < 0 && !b.Inert(f.Path) && !b.covered(b.moves[id]):
 			b.block(id, fmt.Sprintf("files like %s are not read by this version, so what it refers to can't be kept right", ending(f.Path)))
 		case errors.As(node.Err, &scan):
 			b.block(id, "it can't be read: "+scan.Message)
@@ -37,6 +37,17 @@ func (b *builder) blockUnreadable() {
 			}
 		}
 	}
+}
+
+// covered says whether the convention states how files at a path are named, so that they may move unread.
+func (b *builder) covered(p string) bool {
+	return slices.ContainsFunc(b.Convention.Mentions, func(m *convention.Mention) bool {
+		if m.File == nil || m.NoPath || strings.HasPrefix(m.File.Text, "<") {
+			return false
+		}
+		_, ok := m.File.Match(p)
+		return ok
+	})
 }
 
 // blockNames takes out what may not be renamed or readdressed: files that are loaded by a name built at run time, and files

@@ -18,7 +18,14 @@ import (
 )
 
 // build makes the plan of a tree whose convention is its crooked.yaml.
-func build(t *testing.T, text string) (*plan.Plan, *graph.Graph) {
+func build(t *testing.T, text string, changes ...func(*plan.Input)) (*plan.Plan, *graph.Graph) {
+	t.Helper()
+	made, g, err := try(t, text, changes...)
+	require.NoError(t, err)
+	return made, g
+}
+
+func try(t *testing.T, text string, changes ...func(*plan.Input)) (*plan.Plan, *graph.Graph, error) {
 	t.Helper()
 	tree := projecttest.Load(t, text)
 	c, err := convention.Read("crooked.yaml", []byte(projecttest.Files(text)["crooked.yaml"]))
@@ -32,15 +39,21 @@ func build(t *testing.T, text string) (*plan.Plan, *graph.Graph) {
 		return p
 	}
 	g := graph.Build(tree, all.Languages(), lang.NewDeclared(c, false, home))
-	made, outcome, err := plan.Build(plan.Input{Convention: c, Graph: g, Placement: placed, Inert: all.Inert, Require: settings.Require})
-	require.NoError(t, err)
+	in := plan.Input{Convention: c, Graph: g, Placement: placed, Inert: all.Inert, Require: settings.Require}
+	for _, change := range changes {
+		change(&in)
+	}
+	made, outcome, err := plan.Build(in)
+	if err != nil {
+		return nil, nil, err
+	}
 	stored, changed := made.Apply(tree)
 	require.Empty(t, changed)
 	require.Equal(t, len(stored.Files), len(outcome.Files), "a stored plan gives what the plan itself gives")
 	for i := range stored.Files {
 		require.Equal(t, stored.Files[i], outcome.Files[i])
 	}
-	return made, g
+	return made, g, nil
 }
 
 // after gives the tree that a plan leads to.

@@ -79,6 +79,9 @@ func (b *builder) requireOne(d *draft, id project.FileID, setting int) error {
 // joined puts two insertions at one place together. Both end as the last member of an object would.
 func joined(first, second string) string {
 	if strings.HasSuffix(first, "\n") || strings.HasPrefix(second, ",") {
+		if indent(second) > indent(first) { // it belongs to what stands before
+			return second + first
+		}
 		return first + second
 	}
 	return strings.TrimRight(first, " \n\t") + "," + strings.TrimPrefix(second, ",")
@@ -88,3 +91,5 @@ func joined(first, second string) string {
 func (b *builder) asksForEdits() bool {
 	return len(b.Convention.Aliases) > 0 || len(b.Convention.Settings) > 0
 }
+
+func indent(text string) int { return len(text) - len(strings.TrimLeft(text, " ")) }

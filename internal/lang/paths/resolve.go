@@ -73,25 +73,63 @@ func (r *Resolver) Warnings() []string { return nil }
 
 // Resolve implements lang.Resolver.
 func (r *Resolver) Resolve(from project.FileID, m *lang.Mention) lang.Target {
-	t, _, _ := r.find(from, m)
+	t, _ := r.find(from, m)
 	return t
 }
 
+// found is how a text led to its target.
+type found struct {
+	reading
+	written
+	ending string // that the text leaves out
+}
+
 // find gives the target, and how the text led to it.
-func (r *Resolver) find(from project.FileID, m *lang.Mention) (lang.Target, reading, string) {
+func (r *Resolver) find(from project.FileID, m *lang.Mention) (lang.Target, found) {
 	if m.Likely && m.Kind == lang.Text && !lang.Segments(m.Text) {
-		return lang.No(lang.ToOutside), reading{}, ""
+		return lang.No(lang.ToOutside), found{}
 	}
+	file := r.tree.Path(from)
 	w := takeApart(m)
-	for _, read := range r.readings(r.tree.Path(from), m, w) {
-		if t, implied, ok := r.at(m, read.path, w); ok {
-			return t, read, implied
+	all := r.readings(file, m, w)
+	for _, read := range all {
+		if t, ending, ok := r.at(m, read.path, w, file); ok {
+			return t, found{read, w, ending}
+		}
+	}
+	if m.Kind == lang.IgnorePattern || m.Kind == lang.SettingGlob || m.Kind == lang.ImportGlob {
+		for _, read := range all {
+			if t, f, ok := r.fixedHead(m, read, w); ok {
+				return t, f
+			}
 		}
 	}
 	if missing(m) {
-		return lang.No(lang.ToNothing), reading{}, ""
+		return lang.No(lang.ToNothing), found{}
 	}
-	return lang.No(lang.ToOutside), reading{}, ""
+	return lang.No(lang.ToOutside), found{}
+}
+
+// fixedHead: a pattern follows the deepest folder of its fixed part that is there, also where nothing matches it.
+func (r *Resolver) fixedHead(m *lang.Mention, read reading, w written) (lang.Target, found, bool) {
+	for core := strings.TrimSuffix(w.core, "/"); ; {
+		slash := strings.LastIndexByte(core, '/')
+		if slash <= 0 {
+			return lang.Target{}, found{}, false
+		}
+		w.pattern = w.core[slash:] + w.pattern
+		core, w.core = core[:slash], core[:slash]
+		if read.path = path.Dir(read.path); read.path == "." || read.path == read.base {
+			return lang.Target{}, found{}, false
+		}
+		if r.tree.IsDir(read.path) {
+			t := lang.Folder(read.path)
+			if m.Kind != lang.IgnorePattern {
+				t = lang.Set(read.path, nil)
+			}
+			return t, found{read, w, ""}, true
+		}
+	}
 }
 
 // missing says whether a mention that leads nowhere is an error of the project.
@@ -127,7 +165,7 @@ func implied(m *lang.Mention, from string) []string {
 }
 
 // at looks at what lies at a path.
-func (r *Resolver) at(m *lang.Mention, p string, w written) (t lang.Target, ending string, ok bool) {
+func (r *Resolver) at(m *lang.Mention, p string, w written, from string) (t lang.Target, ending string, ok bool) {
 	if patterned(m.Kind) && w.pattern != "" {
 		return r.pattern(m, p, w.pattern)
 	}
@@ -151,7 +189,7 @@ func (r *Resolver) at(m *lang.Mention, p string, w written) (t lang.Target, endi
 		return lang.Folder(p), "", true
 	}
 	if !folderOnly {
-		for _, ending := range implied(m, path.Base(m.Text)) {
+		for _, ending := range implied(m, from) {
 			if id, found := r.tree.Lookup(p + ending); found && ending != "" {
 				return lang.File(id), ending, true
 			}

@@ -22,16 +22,21 @@ func (r *Resolver) Spell(q lang.Respelling) (lang.Spelling, bool) {
 	if r.leadsTo(q, q.Mention.Text) {
 		return lang.Spelling{Text: q.Mention.Text}, true
 	}
-	_, how, ending := old.find(q.OldFrom, q.Mention)
-	w := takeApart(q.Mention)
-	target := strings.TrimSuffix(r.place(q.Target), ending)
-	for _, c := range r.candidates(q, how, w, target) {
+	_, how := old.find(q.OldFrom, q.Mention)
+	w := how.written
+	if how.path == "" { // it led nowhere: an alias that is to be defined
+		w = takeApart(q.Mention)
+	}
+	target := strings.TrimSuffix(r.place(q.Target), how.ending)
+	for _, c := range r.candidates(q, how.reading, w, target) {
 		text := c.Text
 		if strings.HasSuffix(w.core, "/") && text != "/" && !strings.HasSuffix(text, "/") {
 			text += "/"
 		}
 		if q.Mention.Kind == lang.Link {
-			text = (&url.URL{Path: text}).EscapedPath()
+			if strings.Contains(q.Mention.Text, "%") {
+				text = (&url.URL{Path: text}).EscapedPath()
+			}
 			if relative(w.core) || !strings.Contains(text, ":") {
 				text = strings.TrimPrefix(text, "./")
 				if strings.HasPrefix(w.core, "./") && !strings.HasPrefix(text, ".") {
@@ -39,7 +44,7 @@ func (r *Resolver) Spell(q lang.Respelling) (lang.Spelling, bool) {
 				}
 			}
 		}
-		c.Text = how.head + join(text, w.pattern) + w.tail
+		c.Text = how.reading.head + join(text, w.pattern) + w.tail
 		if r.leadsTo(q, c.Text) {
 			return c, true
 		}

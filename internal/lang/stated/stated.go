@@ -66,7 +66,7 @@ func (r *Resolver) index(m *convention.Mention) index {
 		}
 	}
 	for id, f := range r.tree.Files {
-		c, ok := m.File.Match(r.declared.Home(f.Path))
+		c, ok := r.match(m, f.Path)
 		if !ok {
 			continue
 		}
@@ -77,6 +77,18 @@ func (r *Resolver) index(m *convention.Mention) index {
 		x.names[project.FileID(id)] = name
 	}
 	return x
+}
+
+// match fits a file to an entry. Before the moves that is what the entry says of today, else the file's own path, which
+// may lie in the new place already, else its home.
+func (r *Resolver) match(m *convention.Mention, p string) (convention.Captures, bool) {
+	if m.Now != nil && !r.declared.After {
+		return m.Now.Match(p)
+	}
+	if c, ok := m.File.Match(p); ok {
+		return c, true
+	}
+	return m.File.Match(r.declared.Home(p))
 }
 
 // key is what names are compared by: those of elements as words, since <night-list> and <NightList> are one.

@@ -72,7 +72,8 @@ func (r *objectReader) value(i, depth int) (*manifest.Value, int) {
 		}
 	}
 	end := r.skip(i, ",}])")
-	return &manifest.Value{Span: source.Span{Start: start, End: len(bytes.TrimRight(r.src[:end], " \t\r\n;"))}}, end
+	span := source.Span{Start: start, End: max(start, len(bytes.TrimRight(r.src[:end], " \t\r\n;")))}
+	return &manifest.Value{Text: string(r.src[span.Start:span.End]), Span: span}, end
 }
 
 // named reads a value that begins with a word: a wrapping call, a function, or a constant.

@@ -59,8 +59,11 @@ func (s *scanner) pathWord(text []byte, start int) {
 			s.workPath(open, fileCalls[call])
 		}
 	case "path":
-		if call, open := s.member(next); call == "resolve" || call == "join" {
+		switch call, open := s.member(next); call {
+		case "resolve", "join":
 			s.workPath(open, lang.WorkPath)
+		case "dirname":
+			s.dirname(start, open)
 		}
 	case "process":
 		if call, open := s.member(next); call == "cwd" {
@@ -239,7 +242,7 @@ func (s *scanner) dirname(start, next int) {
 		return
 	}
 	end := next + len("(fileURLToPath(import.meta.url))")
-	before := bytes.TrimRight(bytes.TrimSuffix(s.src[:start], []byte("path.")), " \t")
+	before := bytes.TrimRight(s.src[:start], " \t")
 	if name, ok := bytes.CutSuffix(before, []byte("=")); ok {
 		name = bytes.TrimRight(name, " \t")
 		from := len(name)
@@ -253,7 +256,7 @@ func (s *scanner) dirname(start, next int) {
 			s.folders[string(name[from:])] = true
 		}
 	}
-	s.ownFolder(start-(len(s.src[:start])-len(bytes.TrimSuffix(s.src[:start], []byte("path.")))), end)
+	s.ownFolder(start, end)
 }
 
 // fromFolder reads the path that follows a folder, which stands from start to end: the further arguments of join or

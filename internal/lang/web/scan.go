@@ -187,7 +187,11 @@ func Scan(src []byte, dialect Dialect) []lang.Mention {
 func ScanText(path string, src []byte, dialect Dialect, declared *lang.Declared) []lang.Mention {
 	s := &scanner{src: src, dialect: dialect, path: path, declared: declared, texts: true, calls: declared != nil && len(declared.Convention.Mentions) > 0}
 	s.settings = isConfiguration(path) || declared.Settles(path)
-	return s.scan()
+	s.scan()
+	if s.settings {
+		s.configure()
+	}
+	return s.mentions
 }
 
 // ScanTraced is Scan with the structure of the text reported as well, and with rules switched off.

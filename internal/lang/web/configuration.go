@@ -1,0 +1,50 @@
+package web
+
+import (
+	"slices"
+
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/manifest"
+)
+
+// configure reads the object that a configuration file exports: which of its strings define aliases, and which the
+// convention states to be mentions, or to be none.
+func (s *scanner) configure() {
+	root := ReadObject(s.src)
+	if root == nil {
+		return
+	}
+	for _, d := range AliasDefinitions(root) {
+		for i := range s.mentions {
+			m := &s.mentions[i]
+			if m.Span.Start < d.Value.Span.Start || m.Span.End > d.Value.Span.End {
+				continue
+			}
+			if m.Kind == lang.Setting || m.Kind == lang.SettingGlob {
+				m.Kind = lang.AliasTarget
+			}
+			m.Likely = false
+			more := lang.More{}
+			if m.More != nil {
+				more = *m.More
+			}
+			more.Alias = d.Pattern
+			m.More = &more
+		}
+	}
+	if s.declared == nil || len(s.declared.Convention.Mentions) == 0 {
+		return
+	}
+	root.Walk(func(key []string, v *manifest.Value) {
+		rule := 0
+		if v.Kind == manifest.String {
+			rule = s.declared.Key(s.path, key)
+		}
+		if rule == 0 {
+			return
+		}
+		s.mentions = slices.DeleteFunc(s.mentions, func(m lang.Mention) bool { return m.Span.Start == v.Span.Start })
+		s.stated(v.Span, v.Text, rule, v.Quote)
+	})
+	slices.SortFunc(s.mentions, func(a, b lang.Mention) int { return a.Span.Start - b.Span.Start })
+}

@@ -1,0 +1,340 @@
+package plan_test
+
+import (
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"crookedshelf/internal/plan"
+	"crookedshelf/internal/project/projecttest"
+)
+
+// server moves views, routes and assets as servers' projects do.
+const server = `
+-- crooked.yaml --
+crooked: 1
+leave: { stay: [src/*] }
+shelves:
+  views: { at: server/views/, from: [views/**] }
+  routes: { at: server/routes/, from: [routes/**] }
+  lib: { at: server/lib/, from: [lib/**] }
+  pictures: { at: src/assets/pictures/, from: [src/img/**] }
+  styles: { at: src/assets/styles/, from: [src/css/**] }
+  pages: { at: src/pages/<page|kebab>/, takes: [{ name: <page>Page.vue }] }
+  parts: { at: src/parts/, from: [src/components/**] }
+`
+
+// Each row is a tree below a convention; want is the content of files afterwards, by their new path.
+func TestRewritesBeyondModules(t *testing.T) {
+	cases := []struct {
+		name, tree string
+		want       map[string]string
+	}{
+		{"a path in pieces", "-- views/a.pug --\n-- src/main.js --\napp.set('views', path.join(__dirname, '..', 'views'))\n",
+			map[string]string{"src/main.js": "app.set('views', path.join(__dirname, '..', 'server', 'views'))\n"}},
+		{"a path added", "-- views/a.pug --\n-- main.js --\nx(__dirname + '/views', `${__dirname}/views/a.pug`)\n",
+			map[string]string{"main.js": "x(__dirname + '/server/views', `${__dirname}/server/views/a.pug`)\n"}},
+		{"a path from the working folder", "-- views/a.pug --\n-- main.js --\nfs.readFileSync('views/a.pug'); path.join(process.cwd(), 'views'); path.resolve('./views')\n",
+			map[string]string{"main.js": "fs.readFileSync('server/views/a.pug'); path.join(process.cwd(), 'server/views'); path.resolve('./server/views')\n"}},
+		{"a folder of the script in a module", "-- views/a.pug --\n-- main.mjs --\nconst here = path.dirname(fileURLToPath(import.meta.url))\npath.join(here, 'views')\npath.join(import.meta.dirname, 'views')\n",
+			map[string]string{"main.mjs": "const here = path.dirname(fileURLToPath(import.meta.url))\npath.join(here, 'server/views')\npath.join(import.meta.dirname, 'server/views')\n"}},
+		{"a folder that is listed", "-- routes/a.js --\n-- routes/b.js --\n-- main.js --\nfs.readdirSync(path.join(__dirname, 'routes')).forEach(f => require(path.join(__dirname, 'routes', f)))\n",
+			map[string]string{"main.js": "fs.readdirSync(path.join(__dirname, 'server/routes')).forEach(f => require(path.join(__dirname, 'server/routes', f)))\n"}},
+		{"a moved file counts its own folder anew", "-- lib/a.js --\npath.join(__dirname, '../data')\npath.join(__dirname, '..', 'data', name)\n-- data/x.json --\n{}\n",
+			map[string]string{"server/lib/a.js": "path.join(__dirname, '../../data')\npath.join(__dirname, '..', '..', 'data', name)\n"}},
+		{"computed imports", "-- src/main.js --\nimport(`./img/${x}.js`); require('./img/' + y); require.context('./img', true, /x/)\n-- src/img/a.js --\n-- src/img/b.js --\n",
+			map[string]string{"src/main.js": "import(`./assets/pictures/${x}.js`); require('./assets/pictures/' + y); require.context('./assets/pictures', true, /x/)\n"}},
+		{"a pattern", "-- src/main.js --\nimport.meta.glob('./img/*.svg'); import.meta.glob(['./img/**/*.svg', '!./img/b.svg', '/src/img/*.svg'])\n-- src/img/a.svg --\n-- src/img/b.svg --\n",
+			map[string]string{"src/main.js": "import.meta.glob('./assets/pictures/*.svg'); import.meta.glob(['./assets/pictures/**/*.svg', '!./assets/pictures/b.svg', '/src/assets/pictures/*.svg'])\n"}},
+		{"a module's address", "-- src/main.js --\nnew URL('./img/a.svg', import.meta.url); new Worker(new URL('../lib/w.js', import.meta.url))\n-- src/img/a.svg --\n-- lib/w.js --\n",
+			map[string]string{"src/main.js": "new URL('./assets/pictures/a.svg', import.meta.url); new Worker(new URL('../server/lib/w.js', import.meta.url))\n"}},
+		{"mocks", "-- src/a.test.js --\njest.mock('./components/A'); vi.mock(\"./components/A.js\", () => ({}))\nvi.importActual('./components/A')\n-- src/components/A.js --\n",
+			map[string]string{"src/a.test.js": "jest.mock('./parts/A'); vi.mock(\"./parts/A.js\", () => ({}))\nvi.importActual('./parts/A')\n"}},
+		{"a single-file component", "-- src/components/CardPage.vue --\n<script setup lang=\"ts\">\nimport A from './A.vue'\nimport x from '../../lib/x'\n</script>\n<script src=\"./b.ts\"></script>\n<template><div><img src=\"../img/a.svg\" :src=\"require('../img/b.svg')\" srcset=\"../img/a.svg 1x, ../img/b.svg 2x\"><a href=\"/x\">'./A.vue'</a></div></template>\n<style lang=\"scss\">@use '../css/vars'; a { b: url('../img/a.svg') }</style>\n<style src=\"../css/page.css\"></style>\n-- src/components/A.vue --\n-- src/components/b.ts --\n-- lib/x.js --\n-- src/img/a.svg --\n-- src/img/b.svg --\n-- src/css/_vars.scss --\n-- src/css/page.css --\n",
+			map[string]string{"src/pages/card/CardPage.vue": "<script setup lang=\"ts\">\nimport A from '../../parts/A.vue'\nimport x from '../../../server/lib/x'\n</script>\n<script src=\"../../parts/b.ts\"></script>\n<template><div><img src=\"../../assets/pictures/a.svg\" :src=\"require('../../assets/pictures/b.svg')\" srcset=\"../../assets/pictures/a.svg 1x, ../../assets/pictures/b.svg 2x\"><a href=\"/x\">'./A.vue'</a></div></template>\n<style lang=\"scss\">@use '../../assets/styles/vars'; a { b: url('../../assets/pictures/a.svg') }</style>\n<style src=\"../../assets/styles/page.css\"></style>\n"}},
+		{"other components", "-- src/a.svelte --\n<script>\n  import A from './components/A.svelte'\n</script>\n<img src=\"./img/a.svg\" alt={x}>\n-- src/b.astro --\n---\nimport A from './components/A.svelte'\n---\n<A />\n-- src/components/A.svelte --\n-- src/img/a.svg --\n",
+			map[string]string{"src/a.svelte": "<script>\n  import A from './parts/A.svelte'\n</script>\n<img src=\"./assets/pictures/a.svg\" alt={x}>\n", "src/b.astro": "---\nimport A from './parts/A.svelte'\n---\n<A />\n"}},
+		{"Sass", "-- src/main.scss --\n@use 'css/vars' as v;\n@use 'sass:math';\n@forward \"./css\";\n@import 'css/a', 'css/b.css';\n// @use 'css/no';\n-- src/css/_vars.scss --\n-- src/css/_index.scss --\n-- src/css/a.scss --\n-- src/css/b.css --\n",
+			map[string]string{"src/main.scss": "@use 'assets/styles/vars' as v;\n@use 'sass:math';\n@forward \"./assets/styles\";\n@import 'assets/styles/a', 'assets/styles/b.css';\n// @use 'css/no';\n"}},
+		{"Less and indented Sass", "-- src/main.less --\n@import (reference) \"css/a\";\n@import url('css/a.less');\n-- src/main.sass --\n@import css/b, css/c\n@use \"css/b\"\n-- src/css/a.less --\n-- src/css/_b.sass --\n-- src/css/c.sass --\n",
+			map[string]string{"src/main.less": "@import (reference) \"assets/styles/a\";\n@import url('assets/styles/a.less');\n", "src/main.sass": "@import assets/styles/b, assets/styles/c\n@use \"assets/styles/b\"\n"}},
+		{"a page", "-- index.html --\n<link rel=stylesheet href=src/css/a.css><script type=\"module\" src=\"/src/components/a.js\"></script><img srcset=\"src/img/a.svg, src/img/b.svg 2x\"><script>import('./src/components/a.js')</script>\n<script type=\"importmap\">{\"imports\": {\"a\": \"./src/components/a.js\"}}</script><!-- src/img/a.svg --><div style=\"background: url(src/img/a.svg)\">\n-- src/css/a.css --\n-- src/components/a.js --\n-- src/img/a.svg --\n-- src/img/b.svg --\n",
+			map[string]string{"index.html": "<link rel=stylesheet href=src/assets/styles/a.css><script type=\"module\" src=\"/src/parts/a.js\"></script><img srcset=\"src/assets/pictures/a.svg, src/assets/pictures/b.svg 2x\"><script>import('./src/parts/a.js')</script>\n<script type=\"importmap\">{\"imports\": {\"a\": \"./src/parts/a.js\"}}</script><!-- src/img/a.svg --><div style=\"background: url(src/assets/pictures/a.svg)\">\n"}},
+		{"templates", "-- src/a.pug --\nextends ../views/layout\nblock x\n  include ../views/b.pug\n  img(src='./img/a.svg')\n-- src/b.ejs --\n<%- include('../views/c') %><img src=\"<%= x %>\">\n-- src/c.hbs --\n{{> ../views/d}}\n-- src/d.njk --\n{% extends \"../views/e.njk\" %}{% include '../views/e.njk' %}\n-- views/layout.pug --\n-- views/b.pug --\n-- views/c.ejs --\n-- views/d.hbs --\n-- views/e.njk --\n-- src/img/a.svg --\n",
+			map[string]string{"src/a.pug": "extends ../server/views/layout\nblock x\n  include ../server/views/b.pug\n  img(src='./assets/pictures/a.svg')\n", "src/b.ejs": "<%- include('../server/views/c') %><img src=\"<%= x %>\">\n", "src/c.hbs": "{{> ../server/views/d}}\n", "src/d.njk": "{% extends \"../server/views/e.njk\" %}{% include '../server/views/e.njk' %}\n"}},
+		{"templates that move together", "-- views/a.pug --\nextends layout\ninclude parts/b\n-- views/layout.pug --\n-- views/parts/b.pug --\n", map[string]string{"server/views/a.pug": "extends layout\ninclude parts/b\n"}},
+		{"a document", "-- README.md --\n---\ncover: ./src/img/a.svg\n---\n[a](src/img/a.svg \"t\") ![b](<src/img/b c.svg>) `[c](src/img/a.svg)`\n\n    x\n```\n[d](src/img/a.svg)\n```\n[e]: src/img/b%20c.svg\n<img src=\"src/img/a.svg\">\n-- src/img/a.svg --\n-- src/img/b c.svg --\n",
+			map[string]string{"README.md": "---\ncover: ./src/assets/pictures/a.svg\n---\n[a](src/assets/pictures/a.svg \"t\") ![b](<src/assets/pictures/b c.svg>) `[c](src/img/a.svg)`\n\n    x\n```\n[d](src/img/a.svg)\n```\n[e]: src/assets/pictures/b%20c.svg\n<img src=\"src/assets/pictures/a.svg\">\n"}},
+		{"settings of all formats", "-- package.json --\n{\"main\": \"lib\", \"files\": [\"lib\"], \"scripts\": {\"a\": \"node lib/x.js && sass src/css:out\"}}\n-- ci.yml --\npaths: [ 'lib/**' ] # lib/x.js\nrun: |\n  node lib/x.js\n-- a.toml --\nx = [\"lib/x.js\"] # lib/x.js\n-- a.xml --\n<a b=\"lib/x.js\"><!-- lib/x.js --></a>\n-- a.ini --\n[p]\nfile=lib/x.js\n-- .env --\nDIR=lib/\n-- Dockerfile --\nCOPY lib ./lib\nCMD [\"node\", \"lib/x.js\"]\n-- Makefile --\na:\n\tnode lib/x.js\n-- .dockerignore --\nlib/tmp/*\n/lib/\n-- .github/CODEOWNERS --\n/lib/ @a/lib\n-- .htaccess --\nRewriteRule ^a lib/x.js\n-- lib/x.js --\n-- lib/index.js --\n-- src/css/a.css --\n",
+			map[string]string{"package.json": "{\"main\": \"server/lib\", \"files\": [\"server/lib\"], \"scripts\": {\"a\": \"node server/lib/x.js && sass src/assets/styles:out\"}}\n", "ci.yml": "paths: [ 'server/lib/**' ] # lib/x.js\nrun: |\n  node server/lib/x.js\n",
+				"a.toml": "x = [\"server/lib/x.js\"] # lib/x.js\n", "a.xml": "<a b=\"server/lib/x.js\"><!-- lib/x.js --></a>\n", "a.ini": "[p]\nfile=server/lib/x.js\n", ".env": "DIR=server/lib/\n",
+				"Dockerfile": "COPY server/lib ./server/lib\nCMD [\"node\", \"server/lib/x.js\"]\n", "Makefile": "a:\n\tnode server/lib/x.js\n", ".dockerignore": "server/lib/tmp/*\n/server/lib/\n", ".github/CODEOWNERS": "/server/lib/ @a/lib\n", ".htaccess": "RewriteRule ^a server/lib/x.js\n"}},
+		{"a compiler's lists", "-- tsconfig.json --\n{\"include\": [\"lib\", \"src/**/*.ts\", \"lib/*.ts\"], \"exclude\": [\"lib/x.ts\"], \"compilerOptions\": {\"rootDir\": \".\", \"outDir\": \"dist\", \"typeRoots\": [\"lib/types\"]}}\n-- lib/x.ts --\n-- lib/types/a.d.ts --\n",
+			map[string]string{"tsconfig.json": "{\"include\": [\"server/lib\", \"src/**/*.ts\", \"server/lib/*.ts\"], \"exclude\": [\"server/lib/x.ts\"], \"compilerOptions\": {\"rootDir\": \".\", \"outDir\": \"dist\", \"typeRoots\": [\"server/lib/types\"]}}\n"}},
+		{"settings written as code", "-- vite.config.ts --\nexport default defineConfig({ root: 'lib', publicDir: \"lib/pub\", plugins: ['lib'], build: { rollupOptions: { input: './lib/x.js' } }, resolve: { alias: { '@': path.resolve(__dirname, 'lib'), '~': fileURLToPath(new URL('./lib', import.meta.url)) } } })\n-- src/a.js --\nimport '@/x'\nimport '~/x.js'\n-- lib/x.js --\n-- lib/pub/a.txt --\n",
+			map[string]string{"vite.config.ts": "export default defineConfig({ root: 'server/lib', publicDir: \"server/lib/pub\", plugins: ['lib'], build: { rollupOptions: { input: './server/lib/x.js' } }, resolve: { alias: { '@': path.resolve(__dirname, 'server/lib'), '~': fileURLToPath(new URL('./server/lib', import.meta.url)) } } })\n", "src/a.js": "import '@/x'\nimport '~/x.js'\n"}},
+		{"a folder that is torn apart in a list", "-- tsconfig.json --\n{\"include\": [\"src/both\", \"src/a.ts\"], \"files\": [\"x.ts\"]}\n-- src/a.ts --\n-- x.ts --\n-- src/both/APage.vue --\n-- src/both/b.ts --\n",
+			map[string]string{"tsconfig.json": "{\"include\": [\"src/both\", \"src/pages\", \"src/a.ts\"], \"files\": [\"x.ts\"]}\n"}},
+	}
+	for _, c := range cases {
+		t.Run(c.name, func(t *testing.T) {
+			text := server + c.tree
+			if c.name == "a folder that is torn apart in a list" {
+				text = strings.Replace(text, "stay: [src/*]", "stay: [src/*, src/both/b.ts]", 1)
+			}
+			made, g := build(t, text)
+			assert.Empty(t, made.Blocked)
+			assert.Empty(t, made.Unproved)
+			files := after(t, text, made, g)
+			for p, want := range c.want {
+				assert.Equal(t, want, files[p], p)
+			}
+			second, _ := build(t, archive(files))
+			assert.True(t, second.Empty(), "after a straighten nothing is left to do")
+		})
+	}
+}
+
+// archive writes files as one text.
+func archive(files map[string]string) string {
+	var out strings.Builder
+	for _, p := range projecttest.Paths(files) {
+		out.WriteString("-- " + p + " --\n" + files[p])
+	}
+	return out.String()
+}
+
+func TestBlockedBeyondModules(t *testing.T) {
+	cases := []struct {
+		name, tree string
+		want       []string // from: a part of the reason
+	}{
+		{"a pattern that would be torn", "-- src/main.js --\nimport.meta.glob('./components/*.vue')\n-- src/components/A.vue --\n-- src/components/BPage.vue --\n",
+			[]string{"src/components/A.vue: src/main.js:1:19 leads to a set of files by \"./components/*.vue\"", "src/components/BPage.vue: src/main.js:1:19"}},
+		{"a listed folder that would be torn", "-- main.js --\nreaddirSync(__dirname + '/src/components')\n-- src/components/A.vue --\n-- src/components/BPage.vue --\n",
+			[]string{"src/components/A.vue: main.js:1:26", "src/components/BPage.vue: main.js:1:26"}},
+		{"a listed folder that gains a file", "-- main.js --\nreaddirSync(__dirname + '/server/lib')\n-- server/lib/a.js --\n-- lib/b.js --\n", []string{"lib/b.js: main.js:1:26 would lead to it instead"}},
+		{"a certain folder that would be torn", "-- main.js --\nnew URL('./src/components/', import.meta.url)\n-- src/components/A.vue --\n-- src/components/BPage.vue --\n",
+			[]string{"src/components/A.vue: main.js:1:10 names the folder src/components", "src/components/BPage.vue: main.js:1:10"}},
+	}
+	for _, c := range cases {
+		t.Run(c.name, func(t *testing.T) {
+			made, g := build(t, server+c.tree)
+			require.Len(t, made.Blocked, len(c.want))
+			for i, b := range made.Blocked {
+				assert.Contains(t, b.From+": "+b.Reason, c.want[i])
+			}
+			after(t, server+c.tree, made, g)
+		})
+	}
+}
+
+func TestLikelyMentions(t *testing.T) {
+	text := server + "-- src/main.js --\nlog('lib/x.js', 'lib', './img/a.svg', 'a/b', 'http://x/lib/x.js')\n-- src/migrations/a.js --\nrun('lib/x.js')\n-- a.yaml --\nroot: src/both\n-- lib/x.js --\n-- src/img/a.svg --\n-- src/both/APage.vue --\n-- src/both/c.txt --\n"
+	made, g := build(t, text)
+	assert.Empty(t, made.Blocked)
+	assert.Equal(t, []plan.Unproved{
+		{Path: "src/main.js", Line: 1, Text: "./img/a.svg", To: "src/assets/pictures/a.svg", Reason: "a string that only looks like a path"},
+		{Path: "src/main.js", Line: 1, Text: "lib/x.js", To: "server/lib/x.js", Reason: "a string that only looks like a path"},
+		{Path: "src/migrations/a.js", Line: 1, Text: "lib/x.js", To: "server/lib/x.js", Reason: "a string that only looks like a path"},
+	}, made.Unproved[1:])
+	assert.Equal(t, "a.yaml", made.Unproved[0].Path)
+	assert.Contains(t, made.Unproved[0].To, "src/pages/a")
+	assert.NotContains(t, after(t, text, made, g)["src/main.js"], "server")
+
+	made, g = build(t, text, func(in *plan.Input) { in.RewriteLikely = true })
+	assert.Equal(t, "log('server/lib/x.js', 'lib', './assets/pictures/a.svg', 'a/b', 'http://x/lib/x.js')\n", after(t, text, made, g)["src/main.js"])
+	assert.Len(t, made.Unproved, 2, "the torn folder and what a migration remembers stay")
+}
+
+// An alias may change its meaning: every import is spelled anew, also in files that do not move.
+func TestAliases(t *testing.T) {
+	const head = `
+-- crooked.yaml --
+crooked: 1
+aliases:
+  "~/*": { now: "*", then: app/* }
+  "~~/*": { then: "*" }
+leave: { stay: ["*"] }
+shelves:
+  types: { at: app/types/, from: [types/**] }
+  pages: { at: app/pages/, from: [pages/**] }
+  server: server/
+`
+	cases := []struct {
+		name, tree string
+		want       map[string]string
+	}{
+		{"an implicit table", "-- pages/a.ts --\nimport '~/types/x'\nimport '~/server/y'\n-- types/x.ts --\n-- server/y.ts --\nimport '~/types/x'\n",
+			map[string]string{"app/pages/a.ts": "import '~/types/x'\nimport '~~/server/y'\n", "server/y.ts": "import '~/types/x'\n"}},
+		{"a table in a compiler's file", "-- tsconfig.json --\n{\"compilerOptions\": {\"paths\": {\"~/*\": [\"./*\"], \"~~/*\": [\"./*\"]}}}\n-- pages/a.ts --\nimport '~/types/x'\nimport '~/server/y'\n-- types/x.ts --\n-- server/y.ts --\n",
+			map[string]string{"tsconfig.json": "{\"compilerOptions\": {\"paths\": {\"~/*\": [\"./app/*\"], \"~~/*\": [\"./*\"]}}}\n", "app/pages/a.ts": "import '~/types/x'\nimport '~~/server/y'\n"}},
+		{"a bundler's list and a test runner's names", "-- vite.config.js --\nexport default { resolve: { alias: [{ find: '~', replacement: path.resolve(__dirname, '.') }] } }\n-- package.json --\n{\"jest\": {\"moduleNameMapper\": {\"^~/(.*)$\": \"<rootDir>/$1\"}}}\n-- pages/a.ts --\nimport '~/types/x'\n-- types/x.ts --\n",
+			map[string]string{"vite.config.js": "export default { resolve: { alias: [{ find: '~', replacement: path.resolve(__dirname, './app') }] } }\n", "package.json": "{\"jest\": {\"moduleNameMapper\": {\"^~/(.*)$\": \"<rootDir>/app/$1\"}}}\n", "app/pages/a.ts": "import '~/types/x'\n"}},
+		{"in style sheets, components and settings", "-- pages/a.vue --\n<script>import '~/types/x'</script>\n<template><img src=\"~/types/a.svg\"></template>\n<style>@import '~/types/a.css';</style>\n-- app.config.ts --\nexport default { css: ['~/types/a.css', '~/server/b.css'] }\n-- types/x.ts --\n-- types/a.svg --\n-- types/a.css --\n-- server/b.css --\n",
+			map[string]string{"app/pages/a.vue": "<script>import '~/types/x'</script>\n<template><img src=\"~/types/a.svg\"></template>\n<style>@import '~/types/a.css';</style>\n", "app.config.ts": "export default { css: ['~/types/a.css', '~~/server/b.css'] }\n"}},
+	}
+	for _, c := range cases {
+		t.Run(c.name, func(t *testing.T) {
+			made, g := build(t, head+c.tree)
+			assert.Empty(t, made.Blocked)
+			files := after(t, head+c.tree, made, g)
+			for p, want := range c.want {
+				assert.Equal(t, want, files[p], p)
+			}
+		})
+	}
+	t.Run("no name reaches it", func(t *testing.T) {
+		text := strings.Replace(head, `"~~/*": { then: "*" }`, "", 1) + "-- pages/a.ts --\nimport '~/server/y'\n-- server/y.ts --\n"
+		made, g := build(t, text)
+		assert.Equal(t, "import '../../server/y'\n", after(t, text, made, g)["app/pages/a.ts"])
+		require.Len(t, made.Remarks, 1)
+		assert.Equal(t, "~/server/y became ../../server/y: no name leads there any more, so a relative path is used", made.Remarks[0].Text)
+	})
+}
+
+func TestAnAliasThatIsTornApartMustBeStated(t *testing.T) {
+	text := server + "-- tsconfig.json --\n{\"compilerOptions\": {\"paths\": {\"c/*\": [\"./src/components/*\"]}}}\n-- src/components/A.ts --\n-- src/components/BPage.vue --\n"
+	_, _, err := try(t, text)
+	var alias *plan.AliasError
+	require.ErrorAs(t, err, &alias)
+	assert.Contains(t, err.Error(), `tsconfig.json:1:41: the alias c/* stands for src/components`)
+	_, _, err = try(t, strings.Replace(text, "crooked: 1", "crooked: 1\naliases: { \"c/*\": src/parts/* }", 1))
+	assert.NoError(t, err)
+}
+
+func TestStatedMentions(t *testing.T) {
+	const head = `
+-- crooked.yaml --
+crooked: 1
+leave: { stay: ["*"] }
+mentions:
+  - { in: deploy/site.yaml, key: assets.root, file: <path> }
+  - { in: deploy/site.yaml, key: 'list[*]', each: ",", file: <path> }
+  - { in: deploy/site.yaml, key: title, is: text }
+  - { in: app.config.ts, key: 'autoload.dirs[*]', base: { now: ., then: app/ }, file: <path> }
+  - { call: [render, res.show], like: <view>, file: app/views/<view>.pug }
+  - { like: Hilltop.<class|dots>, file: { now: classes/<class>.js, then: app/classes/<class>.js } }
+  - { file: app/controllers/<any>.php, loaded: by name }
+  - { file: { now: components/<path>.vue, then: app/parts/<path>.vue }, like: <path|pascal>, in_templates: true }
+shelves:
+  views: { at: app/views/, from: [views/**] }
+  deep: { at: app/classes/deep/, takes: [{ name: Deep*.js }] }
+  classes: { at: app/classes/, from: [classes/**] }
+  sky: { at: app/parts/sky/, takes: [{ name: List.vue }] }
+  parts: { at: app/parts/, from: [components/**] }
+`
+	text := head + `-- deploy/site.yaml --
+assets: { root: views }
+list: ["views/a.pug,classes", other]
+title: views/a.pug
+-- app.config.ts --
+export default { autoload: { dirs: ['views', "classes"] } }
+-- src.js --
+render('a'); x.render('sub/b'); res.show('a'); other.show('a'); render('none'); use('Hilltop.data.Star'); use('Hilltop.DeepSky')
+-- page.vue --
+<template><NightCard /><night-card></night-card><List></List><Unknown /></template>
+-- views/a.pug --
+-- views/sub/b.pug --
+-- classes/data/Star.js --
+-- classes/DeepSky.js --
+-- components/night/Card.vue --
+-- components/List.vue --
+`
+	made, g := build(t, text)
+	assert.Empty(t, made.Blocked)
+	files := after(t, text, made, g)
+	assert.Equal(t, "assets: { root: app/views }\nlist: [\"app/views/a.pug,app/classes\", other]\ntitle: views/a.pug\n", files["deploy/site.yaml"])
+	assert.Equal(t, "export default { autoload: { dirs: ['views', \"classes\"] } }\n", files["app.config.ts"])
+	assert.Equal(t, "render('a'); x.render('sub/b'); res.show('a'); other.show('a'); render('none'); use('Hilltop.data.Star'); use('Hilltop.deep.DeepSky')\n", files["src.js"])
+	assert.Equal(t, "<template><NightCard /><night-card></night-card><SkyList></SkyList><Unknown /></template>\n", files["page.vue"])
+}
+
+func TestNamesAndAddresses(t *testing.T) {
+	text := `
+-- crooked.yaml --
+crooked: 1
+leave: { stay: ["*"] }
+public: [{ folder: public/, at: / }, { folder: src/pages/, at: /, routes: true }]
+mentions: [{ file: app/controllers/<any>.php, loaded: by name }]
+shelves:
+  pictures: { at: public/pictures/, from: [public/*.svg, assets/*.svg] }
+  pages: { at: src/pages/<page|kebab>/index.vue, from: [src/pages/<page>.vue] }
+  control: { at: app/controllers/Main.php, from: [app/old/Home.php] }
+  same: { at: app/controllers/, from: [app/old/*.php] }
+-- public/a.svg --
+-- assets/b.svg --
+-- src/pages/Night.vue --
+-- app/old/Home.php --
+-- app/old/Same.php --
+`
+	made, _ := build(t, text)
+	reasons := map[string]string{}
+	for _, b := range made.Blocked {
+		reasons[b.From] = b.Reason
+	}
+	assert.Equal(t, "its address /a.svg would become /pictures/a.svg; --allow-addresses lets it", reasons["public/a.svg"])
+	assert.Equal(t, "its address /Night would become /night; --allow-addresses lets it", reasons["src/pages/Night.vue"])
+	assert.Contains(t, reasons["app/old/Home.php"], "it would be renamed, and it is loaded by its name (line 4 of the convention)")
+	assert.NotContains(t, reasons, "assets/b.svg")
+
+	made, _ = build(t, text, func(in *plan.Input) { in.AllowAddresses = true })
+	for _, b := range made.Blocked {
+		assert.NotContains(t, b.Reason, "address")
+	}
+}
+
+func TestAtOnce(t *testing.T) {
+	text := shelves + "at_once: [parts, tools]\n-- src/components/A.ts --\n-- src/utils/a.ts --\n-- src/helpers/a.ts --\n-- src/x/SkyPanel.tsx --\n"
+	made, _ := build(t, text)
+	require.Len(t, made.Blocked, 3)
+	assert.Equal(t, "it moves at once with src/helpers/a.ts, which is blocked", made.Blocked[0].Reason)
+	require.Len(t, made.Moves(), 1)
+	assert.Equal(t, "src/x/SkyPanel.tsx", made.Moves()[0].From)
+}
+
+func TestRequiredSettings(t *testing.T) {
+	const head = `
+-- crooked.yaml --
+crooked: 1
+vars: { app: src }
+leave: { stay: ["*"] }
+shelves: { parts: { at: src/parts/, from: [lib/**] } }
+settings:
+  - { in: app.config.ts, set: { sourceRoot: <app>/, future: { level: 4 } } }
+  - { in: "*.json", set: { root: <app>, deep: { list: [a, b] } } }
+  - { in: a.yaml, set: { root: <app>, on: { flag: true } } }
+  - { in: a.toml, set: { root: <app>, tool: { x: 1 } } }
+`
+	text := head + `-- app.config.ts --
+export default defineConfig({
+  // kept
+  modules: ['x'],
+  sourceRoot: '.',
+})
+-- a.json --
+{
+    "name": "x"
+}
+-- a.yaml --
+name: x # kept
+
+on:
+  other: 1
+-- a.toml --
+name = "x" # kept
+
+[tool]
+y = 2
+`
+	made, g := build(t, text)
+	files := after(t, text, made, g)
+	assert.Equal(t, "export default defineConfig({\n  // kept\n  modules: ['x'],\n  sourceRoot: 'src/',\n  future: {\n    level: 4,\n  },\n})\n", files["app.config.ts"])
+	assert.Equal(t, "{\n    \"name\": \"x\",\n    \"root\": \"src\",\n    \"deep\": {\n        \"list\": [\"a\", \"b\"]\n    }\n}\n", files["a.json"])
+	assert.Equal(t, "name: x # kept\n\non:\n  other: 1\n  flag: true\nroot: src\n", files["a.yaml"])
+	assert.Equal(t, "name = \"x\" # kept\nroot = \"src\"\n\n[tool]\ny = 2\nx = 1\n", files["a.toml"])
+	second, _ := build(t, archive(files))
+	assert.True(t, second.Empty(), "what is set is not set again: %v", second.Edits)
+}
