@@ -180,12 +180,7 @@ func (o *Outcome) Unproved(g *graph.Graph) []string {
 		edited[newID[id]] = true
 	}
 	moved := relocate(g, newID, o.moves)
-	var declared *lang.Declared
-	if g.Declared != nil {
-		declared = lang.NewDeclared(g.Declared.Convention, true, nil)
-		declared.Followed = moved.followed(g.Declared.Convention)
-	}
-	check := proof{relocation: moved, after: g.Rebuild(tree, newID, edited, declared)}
+	check := proof{relocation: moved, after: g.Rebuild(tree, newID, edited, moved.after(o.moves))}
 	var changed []string
 	for id := range g.Files {
 		id := project.FileID(id)

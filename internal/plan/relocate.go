@@ -79,6 +79,9 @@ func fateOf(tree *project.Project, dir string, moves map[project.FileID]string) 
 	case whole:
 	case inside:
 		f.to = dir
+	case gathers(tree, f.to, from, to, moves): // all of it, some deeper than before
+	case f.places[1] != "" && gathers(tree, f.places[1], from, to, moves):
+		f.to = f.places[1]
 	default:
 		f.torn = true
 		if f.places[1] == "" {
@@ -86,6 +89,40 @@ func fateOf(tree *project.Project, dir string, moves map[project.FileID]string) 
 		}
 	}
 	return f
+}
+
+// gathers says whether all files from an ID up to another end below a folder.
+func gathers(tree *project.Project, dir string, from, to project.FileID, moves map[project.FileID]string) bool {
+	for id := from; id < to; id++ {
+		now, moved := moves[id]
+		if !moved {
+			now = tree.Path(id)
+		}
+		if !strings.HasPrefix(now, dir+"/") {
+			return false
+		}
+	}
+	return dir != "."
+}
+
+// after gives what the convention says of the new tree. What is blocked still has its home.
+func (r *relocation) after(moves map[project.FileID]string) *lang.Declared {
+	before := r.before.Declared
+	if before == nil {
+		return nil
+	}
+	arrived := make(map[string]bool, len(moves))
+	for _, to := range moves {
+		arrived[to] = true
+	}
+	after := lang.NewDeclared(before.Convention, true, func(path string) string {
+		if arrived[path] {
+			return path
+		}
+		return before.Home(path)
+	})
+	after.Followed = r.followed(before.Convention)
+	return after
 }
 
 // folder gives the fate of a folder.

@@ -68,9 +68,7 @@ func (b *builder) overlay(d *draft) {
 	}
 	d.newID = newID
 	d.moved = relocate(b.Graph, newID, b.moves)
-	declared := lang.NewDeclared(b.Convention, true, nil)
-	declared.Followed = d.moved.followed(b.Convention)
-	d.after = b.Graph.Rebuild(tree, newID, changed, declared)
+	d.after = b.Graph.Rebuild(tree, newID, changed, d.moved.after(b.moves))
 }
 
 func sourceEdits(changes []change) []source.Edit {
