@@ -18,6 +18,8 @@ import (
 	"strings"
 	"syscall"
 	"time"
+
+	"crookedshelf/internal/plan"
 )
 
 func main() {
@@ -58,7 +60,13 @@ func main() {
 	planned := b.measure("crooked plan, a quarter moves", nil, program, "plan", "-q", "--root", root)
 	copied := filepath.Join(dir, "copied")
 	drop := func() { os.RemoveAll(copied) }
-	cp := b.measure("cp -r of what moves", drop, "cp", "-r", filepath.Join(root, "src", "widgets"), copied)
+	cp := b.measure("cp -r of all files", drop, "cp", "-r", filepath.Join(root, "src"), copied)
+	drop()
+	touched, err := countTouched(program, root, filepath.Join(dir, "plan.json"))
+	if err != nil {
+		fail(err)
+	}
+	fmt.Printf("the plan touches %d files\n", touched)
 	straighten := b.measure("crooked straighten", func() {
 		if _, err := os.Stat(filepath.Join(root, ".crooked")); err == nil {
 			b.once(program, "undo", "-q", "--root", root)
@@ -75,8 +83,32 @@ func main() {
 		budget("reading every import, against one rg", graph.wall.Seconds()/grep.wall.Seconds(), 1.5)
 	}
 	budget("plan that moves a quarter, against reading", planned.wall.Seconds()/graph.wall.Seconds(), 3)
-	budget("straighten beyond plan, against cp -r", (straighten.wall-planned.wall).Seconds()/cp.wall.Seconds(), 2)
+	share := float64(touched) / float64(*files)
+	budget("straighten beyond plan, against cp -r of that", (straighten.wall-planned.wall).Seconds()/(cp.wall.Seconds()*share), 2)
 	budget("peak memory of plan, against source bytes", float64(planned.memory-50<<20)/float64(total), 3)
+}
+
+// countTouched gives how many files a plan moves or edits.
+func countTouched(program, root, file string) (int, error) {
+	if out, err := exec.Command(program, "plan", "-q", "--root", root, "-o", file).CombinedOutput(); err != nil {
+		return 0, fmt.Errorf("%w\n%s", err, out)
+	}
+	text, err := os.ReadFile(file)
+	if err != nil {
+		return 0, err
+	}
+	made, err := plan.Read(text)
+	if err != nil {
+		return 0, err
+	}
+	touched := map[string]bool{}
+	for _, m := range made.Moves() {
+		touched[m.From] = true
+	}
+	for _, e := range made.Edits {
+		touched[e.Path] = true
+	}
+	return len(touched), nil
 }
 
 func fail(err error) {
@@ -89,7 +121,7 @@ func budget(what string, got, allowed float64) {
 	if got > allowed {
 		word = "MISSED"
 	}
-	fmt.Printf("%-45s %5.2f of %.1f  %s\n", what, got, allowed, word)
+	fmt.Printf("%-46s %5.2f of %.1f  %s\n", what, got, allowed, word)
 }
 
 type measured struct {

@@ -160,8 +160,11 @@ func (s *scanner) raw(t *tag, content source.Span) {
 
 func (s *scanner) script(t *tag, language string, content source.Span) {
 	text := s.src[content.Start:content.End]
-	kind, _ := t.get("type")
-	switch strings.ToLower(strings.TrimSpace(kind.text)) {
+	kind := ""
+	if a, ok := t.get("type"); ok && !s.dialect.component() { // a component's script is one whatever its type
+		kind = strings.ToLower(strings.TrimSpace(a.text))
+	}
+	switch kind {
 	case "", "module", "text/javascript", "application/javascript", "text/babel", "text/jsx", "text/typescript", "application/x-javascript":
 	case "importmap":
 		s.importMap(text, content.Start)

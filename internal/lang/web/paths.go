@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/style"
 	"crookedshelf/internal/source"
 )
 
@@ -467,16 +468,26 @@ func (s *scanner) quoted() {
 	start := s.pos
 	end := s.stringEnd(start)
 	if s.texts && end-start > 3 && end-start < 300 && !s.taken(start) {
-		s.text(start, end)
+		if span, _, ok := s.literal(start); ok {
+			s.text(span, start, end)
+		}
 	}
 	s.set(pOperand, end-start)
 }
 
-func (s *scanner) text(start, end int) {
-	span, _, ok := s.literal(start)
-	if !ok {
+// plainTemplate looks at a template without pieces as at a string.
+func (s *scanner) plainTemplate(start int) {
+	if !s.texts || s.taken(start) {
 		return
 	}
+	n := bytes.IndexAny(s.src[start+1:min(start+300, len(s.src))], "`$")
+	if n <= 2 || s.src[start+1+n] != '`' {
+		return
+	}
+	s.text(source.Span{Start: start + 1, End: start + 1 + n}, start, start+n+2)
+}
+
+func (s *scanner) text(span source.Span, start, end int) {
 	raw := s.src[span.Start:span.End]
 	if s.calls {
 		if text := decode(raw); true {
@@ -529,6 +540,13 @@ func (s *scanner) settingText(span source.Span, start, end int) {
 		return
 	}
 	text := decode(s.src[span.Start:span.End])
+	if strings.Contains(text, "@use ") || strings.Contains(text, "@import ") { // what a bundler puts before each style sheet
+		for _, m := range style.Scan(s.src[span.Start:span.End], style.SCSS) {
+			m.Span.Start, m.Span.End = m.Span.Start+span.Start, m.Span.End+span.Start
+			s.mentions = append(s.mentions, m)
+		}
+		return
+	}
 	kind, ok := lang.SettingKind(text, s.keyBefore(start))
 	if !ok {
 		return

@@ -287,6 +287,7 @@ func (s *scanner) script() {
 		case cQuote:
 			s.quoted()
 		case cBacktick:
+			s.plainTemplate(s.pos)
 			s.template(s.pos)
 		case cSlash:
 			s.slash()
