@@ -184,7 +184,7 @@ func (r *Resolver) absolute(from string, m *lang.Mention, w written) []reading {
 				out = append(out, reading{path: path.Join(p.folder, rest), base: p.folder, manner: fromPublic, head: w.head})
 			}
 		}
-		if m.Kind == lang.Text || core == "" {
+		if m.Kind == lang.Text || core == "" || m.Kind != lang.Link && !r.hasPage(r.work(from)) {
 			return out
 		}
 	}
@@ -211,6 +211,13 @@ func (r *Resolver) absolute(from string, m *lang.Mention, w written) []reading {
 		out = append(out, reading{path: path.Join(b, core), base: b, manner: fromWork, head: w.head + "/"})
 	}
 	return out
+}
+
+// hasPage says whether a folder holds the page that a bundler starts from: then addresses may be paths from that folder.
+// Elsewhere an address is what a server makes of it, and only a public folder tells.
+func (r *Resolver) hasPage(dir string) bool {
+	_, ok := r.tree.Lookup(path.Join(dir, "index.html"))
+	return ok
 }
 
 // work is the folder in which programs are started: that of the nearest package.

@@ -1,6 +1,7 @@
 package web
 
 import (
+	"cmp"
 	"path"
 	"slices"
 	"strings"
@@ -229,20 +230,43 @@ func (r *resolver) Expand(from, text string) (p, alias string, ok bool) {
 
 // Contract implements lang.Aliases.
 func (r *resolver) Contract(from, p, alias string) (string, bool) {
-	best, length := "", -1
-	for _, table := range r.tables(r.compiler(from), path.Dir(from)) {
+	all := r.contractions(from, p, alias)
+	if len(all) == 0 {
+		return "", false
+	}
+	return all[0], true
+}
+
+// contractions writes a path by aliases, the best first: by the one that was used, then by one that begins like it, then by
+// those of the stronger table, and among these by the one that says most of the way.
+func (r *resolver) contractions(from, p, alias string) []string {
+	type candidate struct {
+		text                     string
+		same, like, table, reach int
+	}
+	var all []candidate
+	for i, table := range r.tables(r.compiler(from), path.Dir(from)) {
 		for _, a := range table {
 			text, ok := a.spell(p)
-			if !ok {
+			if !ok || a.pattern == "*" {
 				continue
 			}
+			c := candidate{text: text, table: -i, reach: a.reach()}
 			if a.pattern == alias {
-				return text, true
+				c.same = 1
 			}
-			if n := a.reach(); a.pattern != "*" && n > length {
-				best, length = text, n
+			if alias != "" && a.pattern[0] == alias[0] {
+				c.like = 1
 			}
+			all = append(all, c)
 		}
 	}
-	return best, length >= 0
+	slices.SortStableFunc(all, func(a, b candidate) int {
+		return cmp.Or(b.same-a.same, b.like-a.like, b.table-a.table, b.reach-a.reach)
+	})
+	out := make([]string, len(all))
+	for i, c := range all {
+		out[i] = c.text
+	}
+	return out
 }

@@ -534,12 +534,15 @@ func isConfiguration(p string) bool {
 		name == "gulpfile" || name == "Gruntfile" || strings.HasPrefix(name, "webpack.") || strings.HasPrefix(name, "rollup.") || strings.HasPrefix(name, "karma.conf")
 }
 
-// settingText records a string of configuration: a path or a pattern, by its value. The key of a property is none.
+// settingText records a string of configuration: a path or a pattern, by its value. The key of a property is one only if it
+// says so itself, by ./ or by two segments.
 func (s *scanner) settingText(span source.Span, start, end int) {
-	if s.at(s.skipTrivia(end)) == ':' && (s.prev == pStart || s.prev == pOperator) && s.top().kind == fObject {
-		return
-	}
 	text := decode(s.src[span.Start:span.End])
+	if s.at(s.skipTrivia(end)) == ':' && (s.prev == pStart || s.prev == pOperator) && s.top().kind == fObject {
+		if !lang.Segments(text) || !isRelative(text) && strings.ContainsAny(text[:1], "@~#/^") {
+			return
+		}
+	}
 	if strings.Contains(text, "@use ") || strings.Contains(text, "@import ") { // what a bundler puts before each style sheet
 		for _, m := range style.Scan(s.src[span.Start:span.End], style.SCSS) {
 			m.Span.Start, m.Span.End = m.Span.Start+span.Start, m.Span.End+span.Start

@@ -79,9 +79,28 @@ func newResolver(tree *project.Project, declared *lang.Declared) *resolver {
 	r.findMembers()
 	r.bundlers = bundlerAliases(tree)
 	r.stated = conventionAliases(declared, r.defines)
+	r.forgetStated()
 	r.warnings = reader.warnings
 	slices.Sort(r.warnings)
 	return r
+}
+
+// forgetStated drops what settings say of the aliases that the convention states: some of it is generated, and old.
+func (r *resolver) forgetStated() {
+	if len(r.stated) == 0 {
+		return
+	}
+	known := func(a pathAlias) bool {
+		return slices.ContainsFunc(r.stated, func(b pathAlias) bool { return a.pattern == b.pattern })
+	}
+	for _, c := range r.all {
+		if c != nil {
+			c.paths = slices.DeleteFunc(slices.Clone(c.paths), known)
+		}
+	}
+	for dir, t := range r.bundlers {
+		r.bundlers[dir] = slices.DeleteFunc(t, known)
+	}
 }
 
 // defines says whether settings define an alias.

@@ -176,31 +176,17 @@ func (s *speller) relative(f form) (string, bool) {
 	return text, true
 }
 
-// addPaths tries the aliases of the new place: the one used before, then those that say most of the way.
+// addPaths tries the aliases of the new place.
 func (s *speller) addPaths(add func(remark string, spell func(form) (string, bool))) {
-	tables := s.tables(s.compiler(s.from), path.Dir(s.from))
-	add("", func(f form) (string, bool) {
-		for _, table := range tables {
-			for _, a := range table {
-				if text, ok := a.spell(f.path); ok && a.pattern == s.how.alias {
-					return text, true
-				}
+	const most = 3
+	for i := range most {
+		add("", func(f form) (string, bool) {
+			if all := s.contractions(s.from, f.path, s.how.alias); i < len(all) {
+				return all[i], true
 			}
-		}
-		return "", false
-	})
-	add("", func(f form) (string, bool) {
-		best, length := "", -1
-		for _, table := range tables {
-			for _, a := range table {
-				text, ok := a.spell(f.path)
-				if n := a.reach(); ok && a.pattern != "*" && n > length {
-					best, length = text, n
-				}
-			}
-		}
-		return best, length >= 0
-	})
+			return "", false
+		})
+	}
 }
 
 // spell writes a path by the alias, if one of its targets covers the path.
