@@ -7,12 +7,15 @@ import (
 )
 
 func newCheck(a *app) *cobra.Command {
-	return &cobra.Command{
+	var dangling bool
+	cmd := &cobra.Command{
 		Use:   "check",
 		Short: "Tell which files do not stand where the convention wants them",
 		Long: `check holds every file's place against the convention. For each file that stands elsewhere it tells its home and the
-line of the convention that says so. It changes nothing.`,
+line of the convention that says so. With --dangling it also reads every file and tells references that lead nowhere. It
+changes nothing.`,
 		Example: `  crooked check
+  crooked check --dangling
   crooked check --root hilltop --format json`,
 		Args: noArgs,
 		RunE: func(*cobra.Command, []string) error {
@@ -21,7 +24,7 @@ line of the convention that says so. It changes nothing.`,
 				return err
 			}
 			defer p.Close()
-			c, err := p.Check()
+			c, err := p.Check(dangling)
 			if err != nil {
 				return err
 			}
@@ -36,4 +39,6 @@ line of the convention that says so. It changes nothing.`,
 			return err
 		},
 	}
+	cmd.Flags().BoolVar(&dangling, "dangling", false, "also tell references that lead nowhere")
+	return cmd
 }

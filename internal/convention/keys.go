@@ -53,6 +53,7 @@ var (
 		{name: "like", about: "what the text looks like", built: true}, {name: "each", about: "what parts a list in one text", built: true},
 		{name: "base", about: "the folder that the text is read from", built: true}, {name: "loaded", about: "by name: built at run time", built: true},
 		{name: "is", about: "text: it is no path", built: true}, {name: "in_templates", about: "true: the text is an element's name", built: true},
+		{name: "in_code", about: "true: the text is the name of a function that is called and not imported", built: true},
 	}
 )
 

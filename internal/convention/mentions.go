@@ -36,6 +36,8 @@ type Mention struct {
 	NoPath bool
 	// Tags: the text is the name of an element in a template.
 	Tags bool
+	// Code: the text is the name of a function that code calls without importing it.
+	Code bool
 	Line int
 }
 
@@ -233,6 +235,9 @@ func (r *reader) readMentions(c *Convention, n ast.Node) {
 		}
 		if v, ok := fields["in_templates"]; ok {
 			m.Tags = r.text(v) == "true"
+		}
+		if v, ok := fields["in_code"]; ok {
+			m.Code = r.text(v) == "true"
 		}
 		r.judgeMention(m, v)
 		c.Mentions = append(c.Mentions, m)

@@ -8,6 +8,7 @@ import (
 	"io/fs"
 	"os"
 	"path/filepath"
+	"slices"
 	"time"
 
 	"crookedshelf/internal/convention"
@@ -116,8 +117,13 @@ type Check struct {
 	Unused   []string          `json:"unused"` // shelves on which no file belongs
 }
 
-// Check judges where every file stands.
-func (p *Project) Check() (*Check, error) {
+// Moves says whether a file is misplaced.
+func (c *Check) Moves() bool {
+	return slices.ContainsFunc(c.Findings, func(f finding.Finding) bool { return f.Rule == finding.Misplaced })
+}
+
+// Check judges where every file stands; with dangling also whether its references lead somewhere.
+func (p *Project) Check(dangling bool) (*Check, error) {
 	placed, err := p.place()
 	if err != nil {
 		return nil, err
@@ -135,12 +141,34 @@ func (p *Project) Check() (*Check, error) {
 			used[h.Shelf.Name] = true
 		}
 	}
+	if dangling {
+		p.findDangling(c, placed)
+	}
 	for _, s := range p.Convention.Shelves {
 		if !used[s.Name] {
 			c.Unused = append(c.Unused, s.Name)
 		}
 	}
 	return c, nil
+}
+
+// findDangling adds the references that lead nowhere. What git ignores is there as far as anybody can tell.
+func (p *Project) findDangling(c *Check, placed *placement.Result) {
+	g := p.graph(placed)
+	c.Warnings = append(c.Warnings, g.Warnings...)
+	for id := range g.Files {
+		for i, t := range g.Files[id].Targets {
+			m := g.Files[id].Mentions[i]
+			if t.Kind != lang.ToNothing || m.Likely || placed.Homes[id].Leave == placement.Generated {
+				continue
+			}
+			c.Findings = append(c.Findings, finding.Finding{
+				Rule: finding.Dangling, Path: p.Tree.Path(project.FileID(id)), At: g.Position(graph.Reference{From: project.FileID(id), Mention: i}).String(),
+				Reason: fmt.Sprintf("%s %q leads nowhere", m.Kind, m.Text),
+			})
+		}
+	}
+	finding.Sort(c.Findings)
 }
 
 func (p *Project) place() (*placement.Result, error) {

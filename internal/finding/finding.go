@@ -1,7 +1,10 @@
 // Package finding says what check can report: the rules as data, and what one finding is.
 package finding
 
-import "slices"
+import (
+	"cmp"
+	"slices"
+)
 
 // Rule is one thing that a project can be told of. Reports and docs are made from it.
 type Rule struct {
@@ -15,6 +18,7 @@ type Rule struct {
 const (
 	Misplaced = "misplaced"
 	Homeless  = "homeless"
+	Dangling  = "dangling"
 )
 
 // Rules are all rules, in the order in which reports list them.
@@ -30,6 +34,11 @@ func Rules() []Rule {
 			Why: "The file lies where the convention speaks, and no entry of any shelf takes it.",
 			Fix: "Move it by hand, give a shelf an entry that takes it, or list it under leave.",
 		},
+		{
+			ID: Dangling, Title: "refers to what is not there",
+			Why: "A reference that the language or format defines leads to no file of the project, and to none that git ignores.",
+			Fix: "Write the missing file, or mend the reference. crooked check looks for these with --dangling.",
+		},
 	}
 }
 
@@ -40,6 +49,7 @@ type Finding struct {
 	Shelf  string `json:"shelf,omitempty"`
 	Home   string `json:"home,omitempty"` // where the file belongs
 	Line   int    `json:"line,omitempty"` // of the convention: what says so
+	At     string `json:"at,omitempty"`   // line and column in the file
 	Reason string `json:"reason"`
 }
 
@@ -49,13 +59,10 @@ func Sort(findings []Finding) {
 	for i, r := range Rules() {
 		rank[r.ID] = i
 	}
-	slices.SortFunc(findings, func(a, b Finding) int {
+	slices.SortStableFunc(findings, func(a, b Finding) int {
 		if a.Rule != b.Rule {
 			return rank[a.Rule] - rank[b.Rule]
 		}
-		if a.Path < b.Path {
-			return -1
-		}
-		return 1
+		return cmp.Compare(a.Path, b.Path)
 	})
 }

@@ -21,6 +21,7 @@ type Declared struct {
 
 	calls map[string][]int // rules by the last name of a call
 	likes []int            // rules for any text
+	code  []int            // rules for names of functions
 }
 
 // NewDeclared makes the view of one tree. home may be nil: then every file is at home.
@@ -34,7 +35,10 @@ func NewDeclared(c *convention.Convention, after bool, home func(path string) st
 			last := call[strings.LastIndexByte(call, '.')+1:]
 			d.calls[last] = append(d.calls[last], i)
 		}
-		if len(m.Calls) == 0 && len(m.Keys) == 0 && m.Like != nil && !m.Tags {
+		if m.Code && m.Like != nil {
+			d.code = append(d.code, i)
+		}
+		if len(m.Calls) == 0 && len(m.Keys) == 0 && m.Like != nil && !m.Tags && !m.Code {
 			d.likes = append(d.likes, i)
 		}
 	}
@@ -84,6 +88,19 @@ func (d *Declared) Like(path, text string) int {
 	}
 	for _, i := range d.likes {
 		if m := d.Convention.Mentions[i]; d.speaksOf(m, path) && likes(m, text) {
+			return i + 1
+		}
+	}
+	return 0
+}
+
+// Code gives the entry by which the name of a called function is a mention, from 1; 0 for none.
+func (d *Declared) Code(path, name string) int {
+	if d == nil {
+		return 0
+	}
+	for _, i := range d.code {
+		if m := d.Convention.Mentions[i]; likes(m, name) && d.speaksOf(m, path) {
 			return i + 1
 		}
 	}

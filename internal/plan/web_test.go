@@ -50,6 +50,8 @@ func TestRewritesBeyondModules(t *testing.T) {
 			map[string]string{"src/main.js": "import.meta.glob('./assets/pictures/*.svg'); import.meta.glob(['./assets/pictures/**/*.svg', '!./assets/pictures/b.svg', '/src/assets/pictures/*.svg'])\n"}},
 		{"a module's address", "-- src/main.js --\nnew URL('./img/a.svg', import.meta.url); new Worker(new URL('../lib/w.js', import.meta.url))\n-- src/img/a.svg --\n-- lib/w.js --\n",
 			map[string]string{"src/main.js": "new URL('./assets/pictures/a.svg', import.meta.url); new Worker(new URL('../server/lib/w.js', import.meta.url))\n"}},
+		{"workers", "-- src/main.js --\nnew Worker('../lib/w.js'); navigator.serviceWorker.register('../lib/w.js'); importScripts('../lib/w.js')\n-- lib/w.js --\n",
+			map[string]string{"src/main.js": "new Worker('../server/lib/w.js'); navigator.serviceWorker.register('../server/lib/w.js'); importScripts('../server/lib/w.js')\n"}},
 		{"mocks", "-- src/a.test.js --\njest.mock('./components/A'); vi.mock(\"./components/A.js\", () => ({}))\nvi.importActual('./components/A')\n-- src/components/A.js --\n",
 			map[string]string{"src/a.test.js": "jest.mock('./parts/A'); vi.mock(\"./parts/A.js\", () => ({}))\nvi.importActual('./parts/A')\n"}},
 		{"a single-file component", "-- src/components/CardPage.vue --\n<script setup lang=\"ts\">\nimport A from './A.vue'\nimport x from '../../lib/x'\n</script>\n<script src=\"./b.ts\"></script>\n<template><div><img src=\"../img/a.svg\" :src=\"require('../img/b.svg')\" srcset=\"../img/a.svg 1x, ../img/b.svg 2x\"><a href=\"/x\">'./A.vue'</a></div></template>\n<style lang=\"scss\">@use '../css/vars'; a { b: url('../img/a.svg') }</style>\n<style src=\"../css/page.css\"></style>\n-- src/components/A.vue --\n-- src/components/b.ts --\n-- lib/x.js --\n-- src/img/a.svg --\n-- src/img/b.svg --\n-- src/css/_vars.scss --\n-- src/css/page.css --\n",
@@ -250,6 +252,29 @@ render('a'); x.render('sub/b'); res.show('a'); other.show('a'); render('none'); 
 	assert.Equal(t, "export default { autoload: { dirs: ['views', \"classes\"] } }\n", files["app.config.ts"])
 	assert.Equal(t, "render('a'); x.render('sub/b'); res.show('a'); other.show('a'); render('none'); use('Hilltop.data.Star'); use('Hilltop.deep.DeepSky')\n", files["src.js"])
 	assert.Equal(t, "<template><NightCard /><night-card></night-card><SkyList></SkyList><Unknown /></template>\n", files["page.vue"])
+}
+
+// A function that is called and imported by nobody is found by its file's name, which may not change then.
+func TestStatedFunctions(t *testing.T) {
+	const head = `
+-- crooked.yaml --
+crooked: 1
+leave: { stay: ["*"] }
+mentions: [{ file: { now: composables/<name>.ts, then: app/composables/<name>.ts }, like: <name>, in_code: true }]
+shelves:
+  old: { at: app/composables/useTheSky.ts, from: composables/useSky.ts }
+  composables: { at: app/composables/, from: [composables/**] }
+`
+	made, g := build(t, head+"-- page.ts --\nuseNights(); x.useNights(); useSky()\nfunction useNights() {}\n-- composables/useNights.ts --\n-- composables/useSky.ts --\n")
+	require.Len(t, made.Blocked, 1)
+	assert.Equal(t, "composables/useSky.ts", made.Blocked[0].From)
+	assert.Contains(t, made.Blocked[0].Reason, `page.ts:1:29 refers to it as "useSky"`)
+	var names []string
+	id, _ := g.Tree.Lookup("page.ts")
+	for _, m := range g.Files[id].Mentions {
+		names = append(names, m.Text)
+	}
+	assert.Equal(t, []string{"useNights", "useSky"}, names)
 }
 
 func TestNamesAndAddresses(t *testing.T) {

@@ -33,7 +33,7 @@ func Check(out io.Writer, c *engine.Check, convention string, style Style) error
 			misplaced(p, found, convention, style)
 		} else {
 			for _, f := range found {
-				p.line("  %s  %s", pad(Clean(f.Path), pathWidth(found)), look.faint(f.Reason))
+				p.line("  %s  %s", pad(place(f), pathWidth(found)), look.faint(f.Reason))
 			}
 		}
 		if !style.Quiet {
@@ -57,7 +57,9 @@ func Check(out io.Writer, c *engine.Check, convention string, style Style) error
 		p.line("%s %s", look.good("All straight."), fmt.Sprintf("%s: %s judged.", title, Count(c.Files, "file")))
 	default:
 		p.line("%s: %s judged, %s.", title, Count(c.Files, "file"), look.bad(Count(len(c.Findings), "finding")))
-		p.line("%s", look.faint("crooked plan shows the moves and every rewrite that they cause."))
+		if c.Moves() {
+			p.line("%s", look.faint("crooked plan shows the moves and every rewrite that they cause."))
+		}
 	}
 	return p.err
 }
@@ -83,10 +85,18 @@ func misplaced(p *printer, found []finding.Finding, convention string, style Sty
 	}
 }
 
+// place is a finding's file, with line and column where the finding has them.
+func place(f finding.Finding) string {
+	if f.At == "" {
+		return Clean(f.Path)
+	}
+	return Clean(f.Path) + ":" + f.At
+}
+
 func pathWidth(found []finding.Finding) int {
 	paths := make([]string, len(found))
 	for i, f := range found {
-		paths[i] = Clean(f.Path)
+		paths[i] = place(f)
 	}
 	return widest(paths, columnLimit)
 }

@@ -79,14 +79,20 @@ func (r *Resolver) index(m *convention.Mention) index {
 	return x
 }
 
-// match fits a file to an entry. Before the moves that is what the entry says of today, else the file's own path, which
-// may lie in the new place already, else its home.
+// match fits a file to an entry: by its own path, which may lie in the old place or in the new one, else by its home. A
+// file whose move is blocked keeps the name that it has today.
 func (r *Resolver) match(m *convention.Mention, p string) (convention.Captures, bool) {
-	if m.Now != nil && !r.declared.After {
-		return m.Now.Match(p)
+	places := []*convention.Template{m.File, m.Now}
+	if !r.declared.After {
+		places = []*convention.Template{m.Now, m.File}
 	}
-	if c, ok := m.File.Match(p); ok {
-		return c, true
+	for _, t := range places {
+		if t == nil {
+			continue
+		}
+		if c, ok := t.Match(p); ok {
+			return c, true
+		}
 	}
 	return m.File.Match(r.declared.Home(p))
 }
@@ -107,7 +113,7 @@ func (r *Resolver) Resolve(from project.FileID, m *lang.Mention) lang.Target {
 	if m.More == nil || m.More.Rule == 0 || m.More.Rule > len(r.entries) {
 		return lang.No(lang.ToOutside)
 	}
-	if m.Kind == lang.Component {
+	if m.Kind == lang.Component && r.entries[m.More.Rule-1].entry.Tags {
 		for i := range r.entries {
 			if x := &r.entries[i]; x.entry.Tags {
 				if id, ok := x.files[x.key(m.Text)]; ok {
@@ -152,6 +158,9 @@ func (r *Resolver) Spell(q lang.Respelling) (lang.Spelling, bool) {
 
 func (r *Resolver) candidates(q lang.Respelling) []string {
 	out := []string{q.Mention.Text}
+	if q.Mention.Kind == lang.Component && r.entries[q.Mention.More.Rule-1].entry.Code {
+		return out // the name of a function is not changed: the move is blocked
+	}
 	if q.Mention.Kind == lang.Component {
 		for _, x := range r.entries {
 			if name, ok := x.names[q.Target.File]; ok && x.entry.Tags {

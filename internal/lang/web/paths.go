@@ -55,6 +55,14 @@ func (s *scanner) pathWord(text []byte, start int) {
 		if s.prev == pNew && s.at(next) == '(' {
 			s.firstArgument(next, lang.Asset)
 		}
+	case "serviceWorker":
+		if call, open := s.member(next); call == "register" {
+			s.firstArgument(open, lang.Asset)
+		}
+	case "importScripts":
+		if s.at(next) == '(' {
+			s.firstArgument(next, lang.Asset)
+		}
 	case "fs":
 		if call, open := s.member(next); fileCalls[call] != 0 {
 			s.workPath(open, fileCalls[call])
@@ -428,7 +436,15 @@ func (s *scanner) workPath(open int, kind lang.Kind) {
 
 // called looks at a call of which the convention may state that its first string is a mention.
 func (s *scanner) called(start, end int) {
-	if !s.calls || !s.declared.Calls(string(s.src[start:end])) {
+	if !s.calls {
+		return
+	}
+	if rule := s.declared.Code(s.path, string(s.src[start:end])); rule != 0 && s.prev != pDot && s.at(s.skipTrivia(end)) == '(' && s.prev != pFunction {
+		s.mentions = append(s.mentions, lang.Mention{
+			Span: source.Span{Start: start, End: end}, Text: string(s.src[start:end]), Kind: lang.Component, Form: lang.Plain, More: &lang.More{Rule: rule},
+		})
+	}
+	if !s.declared.Calls(string(s.src[start:end])) {
 		return
 	}
 	open := s.skipTrivia(end)

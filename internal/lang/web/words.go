@@ -31,14 +31,20 @@ var keywords = []string{
 	"import", "export", "require", "module", "return", "break", "continue", "typeof", "delete", "throw", "yield", "instanceof", "in", "let", "var",
 	"extends", "void", "const", "await", "case", "default", "new", "of", "as", "satisfies", "else", "do", "try", "finally", "if", "while", "for",
 	"with", "switch", "async", "function", "class", "jest", "vi", "process", "path", "fs", "dirname",
+	"importScripts",
 }
 
 // capitals are further words that identifier asks for, none of which begins with a small letter.
 var capitals = map[string]bool{"URL": true, "Worker": true, "SharedWorker": true, "__dirname": true}
 
+// memberWords are the properties that it looks at.
+func memberWord(text []byte) bool {
+	return len(text) == len("serviceWorker") && string(text) == "serviceWorker"
+}
+
 // keywordLetters has, for each length, the first letters of the keywords of that length, as bits. It turns down most
 // names without a comparison.
-var keywordLetters = func() (t [11]uint32) {
+var keywordLetters = func() (t [14]uint32) {
 	for _, k := range keywords {
 		t[len(k)] |= 1 << (k[0] - 'a')
 	}
@@ -60,6 +66,9 @@ func (s *scanner) identifier() {
 	}
 	if s.prev == pDot || s.pos > 0 && s.src[s.pos-1] == '#' {
 		s.called(s.pos, end)
+		if memberWord(text) {
+			s.pathWord(text, s.pos)
+		}
 		s.set(pOperand, len(text))
 		return
 	}
@@ -80,7 +89,7 @@ func (s *scanner) identifier() {
 	switch string(text) {
 	case "import", "export", "require", "module":
 		s.candidate(text, start, before)
-	case "jest", "vi", "process", "path", "fs", "dirname":
+	case "jest", "vi", "process", "path", "fs", "dirname", "importScripts":
 		s.pathWord(text, start)
 		s.operand(text, before)
 	case "return", "break", "continue":
