@@ -108,16 +108,16 @@ func TestTheWholeStoryOnTheDemo(t *testing.T) {
 	assert.Equal(t, 1, check.code)
 	assert.Contains(t, check.out, "src/components/SkyPanel.tsx")
 	assert.Contains(t, check.out, "src/panels/sky/SkyPanel.tsx")
-	assert.Contains(t, check.out, "crooked.yaml:24")
+	assert.Contains(t, check.out, "crooked.yaml:27")
 
 	plan := run(t, dir, "plan")
 	assert.Equal(t, 0, plan.code, plan.err)
-	assert.Contains(t, plan.out, "53 moves in 21 steps, 80 rewrites in 38 files; proved.")
+	assert.Contains(t, plan.out, "67 moves in 27 steps, 96 rewrites in 46 files; proved.")
 	assert.Equal(t, before, projecttest.Read(t, dir), "check and plan change nothing")
 
 	done := run(t, dir, "straighten", "--yes")
 	assert.Equal(t, 0, done.code, done.err)
-	assert.Contains(t, done.out, "Moved 53 files")
+	assert.Contains(t, done.out, "Moved 67 files")
 
 	again := run(t, dir, "check")
 	assert.Equal(t, 0, again.code, again.out)
@@ -164,8 +164,8 @@ func TestJSON(t *testing.T) {
 		}
 	}
 	require.NoError(t, json.Unmarshal([]byte(run(t, dir, "check", "--format", "json").out), &check))
-	assert.Equal(t, 64, check.Files)
-	require.Len(t, check.Findings, 53)
+	assert.Equal(t, 78, check.Files)
+	require.Len(t, check.Findings, 67)
 	assert.Equal(t, "misplaced", check.Findings[0].Rule)
 	assert.Positive(t, check.Findings[0].Line)
 
@@ -178,13 +178,13 @@ func TestJSON(t *testing.T) {
 	}
 	require.NoError(t, json.Unmarshal([]byte(run(t, dir, "plan", "--format", "json").out), &plan))
 	assert.Equal(t, 1, plan.Plan)
-	assert.Len(t, plan.Edits, 38)
+	assert.Len(t, plan.Edits, 46)
 	assert.Len(t, plan.Steps[0].Moves[0].SHA256, 64)
 
 	require.NoError(t, json.Unmarshal([]byte(run(t, dir, "straighten", "--yes", "--format", "json").out), &plan))
 	var undo struct{ Files int }
 	require.NoError(t, json.Unmarshal([]byte(run(t, dir, "undo", "--format", "json").out), &undo))
-	assert.Equal(t, 59, undo.Files)
+	assert.Equal(t, 79, undo.Files)
 	assert.Contains(t, run(t, dir, "version", "--format", "json").out, `"version"`)
 }
 
@@ -351,6 +351,19 @@ func TestBadInput(t *testing.T) {
 		{"settings that extend one another", tools + "-- tsconfig.json --\n{\"extends\": \"./b.json\"}\n-- b.json --\n{\"extends\": \"./tsconfig.json\"}\n", []string{"plan"}, 0, "extends itself, by way of"},
 		{"settings that extend what is outside", tools + "-- tsconfig.json --\n{\"extends\": \"../../x.json\"}\n", []string{"plan"}, 0, "outside of the project and is not read"},
 		{"not UTF-8", tools + "-- src/utils/latin.ts --\n// na\xefve \xff\nimport './dates'\n", []string{"plan"}, 0, "2 moves"},
+		{"a manifest with a syntax error", tools + "-- deploy.yaml --\na: b\n  c: [\n", []string{"plan"}, 0, "warning: deploy.yaml: not valid YAML: line 2"},
+		{"a component with a broken script", tools + "-- src/a.vue --\n<script>import './utils/dates'; const x = {{{ `</script><template><p>\n", []string{"plan"}, 0, "./tools/dates"},
+		{"a pattern that matches nothing", tools + "-- src/a.js --\nimport.meta.glob('./none/*.vue')\n", []string{"plan"}, 0, "proved"},
+		{"an alias that leaves the root", tools + "-- tsconfig.json --\n{\"compilerOptions\": {\"paths\": {\"x/*\": [\"../../y/*\"]}}}\n-- src/a.ts --\nimport 'x/a'\n", []string{"plan"}, 0, "proved"},
+		{"style sheets in a circle", tools + "-- src/utils/a.scss --\n@use './b';\n-- src/utils/b.scss --\n@use './a';\n", []string{"plan"}, 0, "proved"},
+		{"a container's file that copies what is not there", tools + "-- Dockerfile --\nFROM x\nCOPY nowhere/ ./\n", []string{"check", "--dangling"}, 1, "Dockerfile:2:6  setting \"nowhere/\" leads nowhere"},
+		{"a convention that needs more", "-- crooked.yaml --\ncrooked: 1\nneeds: [{ package: some-framework, at_least: \"3.12\" }, { package: other }]\nshelves: { a: src/ }\n-- package.json --\n{\"dependencies\": {\"some-framework\": \"^3.9.1\"}}\n", []string{"check"}, 3, "crooked.yaml line 2: some-framework must be at least 3.12, and package.json asks for ^3.9.1\n  crooked.yaml line 2: no package.json asks for other"},
+		{"an alias whose folder is torn apart", "-- crooked.yaml --\ncrooked: 1\nshelves: { a: { at: x/, from: src/one/** }, b: { at: y/, from: src/two/** } }\n-- tsconfig.json --\n{\"compilerOptions\": {\"paths\": {\"@/*\": [\"./src/*\"]}}}\n-- src/one/a.ts --\n-- src/two/b.ts --\n", []string{"plan"}, 2, `say in the convention what it stands for afterwards: aliases: { "@/*": { then: … } }`},
+		{"a manner of likely that is none", tools, []string{"plan", "--likely", "maybe"}, 2, `--likely is rewrite, ask or leave, not "maybe"`},
+		{"asking without a terminal", tools + "-- src/a.js --\nlog('src/utils/dates.ts')\n", []string{"plan", "--likely", "ask"}, 2, "without a terminal to ask on"},
+		{"an entry of mentions that names nothing", "-- crooked.yaml --\ncrooked: 1\nmentions: [{ call: render }]\nshelves: { a: src/ }\n", []string{"check"}, 2, "crooked.yaml:2:14: this entry of mentions names no file"},
+		{"an alias without its star", "-- crooked.yaml --\ncrooked: 1\naliases: { \"@/*\": src/ }\nshelves: { a: src/ }\n", []string{"check"}, 2, "the alias @/* and its target src/ do not agree on the *"},
+		{"a shelf that moves at once and is none", "-- crooked.yaml --\ncrooked: 1\nat_once: [a, b]\nshelves: { a: src/ }\n", []string{"check"}, 2, `there is no shelf "b"`},
 		{"names with control characters", tools + "-- src/utils/a\x1b[31mb.ts --\n", []string{"check"}, 1, `"src/utils/a\x1b[31mb.ts"`},
 	}
 	for _, c := range cases {
@@ -363,6 +376,20 @@ func TestBadInput(t *testing.T) {
 			assert.Equal(t, before, projecttest.Read(t, dir))
 		})
 	}
+}
+
+// What only looks like a reference is shown, and rewritten where that is asked for.
+func TestLikely(t *testing.T) {
+	tree := tools + "-- src/a.js --\nlog('src/utils/dates.ts')\n"
+	dir := small(t, tree)
+	shown := run(t, dir, "plan")
+	assert.Contains(t, shown.out, "likely 1")
+	assert.Contains(t, shown.out, "src/a.js:1  src/utils/dates.ts -> src/tools/dates.ts  a string that only looks like a path")
+	done := run(t, dir, "straighten", "--yes", "--dirty", "--likely", "rewrite")
+	assert.Equal(t, 0, done.code, done.err)
+	text, err := os.ReadFile(filepath.Join(dir, "src/a.js"))
+	require.NoError(t, err)
+	assert.Equal(t, "log('src/tools/dates.ts')\n", string(text))
 }
 
 func TestUnreadableFiles(t *testing.T) {

@@ -9,13 +9,13 @@ func SettingKind(text, key string) (Kind, bool) {
 		strings.HasPrefix(text, "-") || strings.Contains(text, " ") && !strings.Contains(text, "/") {
 		return 0, false
 	}
-	if strings.ContainsAny(text, "*") || strings.Contains(text, "/$1") || strings.Contains(text, "{") && strings.Contains(text, "/") {
+	if strings.ContainsAny(text, "*") || strings.Contains(text, "/$1") || strings.Contains(strings.ReplaceAll(text, "${", ""), "{") && strings.Contains(text, "/") {
 		if strings.Contains(text, "/") && !strings.HasPrefix(text, "^") {
 			return SettingGlob, true
 		}
 		return 0, false
 	}
-	if strings.ContainsAny(text, "<>(){}^$") && !strings.HasPrefix(text, "<rootDir>/") && !strings.HasPrefix(text, "${configDir}/") && !strings.HasPrefix(text, "<rootDir>") {
+	if _, rest := Head(text); strings.ContainsAny(rest, "<>(){}^$") {
 		return 0, false
 	}
 	if segments(text) >= 2 || PathKey(key) || strings.HasSuffix(text, "/") {
@@ -23,6 +23,24 @@ func SettingKind(text, key string) (Kind, bool) {
 	}
 	return 0, false
 }
+
+// heads are marks with which settings begin a path from a known folder, and whether that is the project's root.
+var heads = map[string]bool{
+	"<rootDir>/": false, "${configDir}/": false, "{projectRoot}/": false, "${workspaceFolder}/": true, "${workspaceRoot}/": true, "$PWD/": true, "${PWD}/": true,
+}
+
+// Head parts a text from the mark that it begins with.
+func Head(text string) (head, rest string) {
+	for h := range heads {
+		if rest, ok := strings.CutPrefix(text, h); ok {
+			return h, rest
+		}
+	}
+	return "", text
+}
+
+// FromRoot says whether a mark stands for the project's root, and not for the folder of the settings file.
+func FromRoot(head string) bool { return heads[strings.TrimPrefix(head, "!")] }
 
 // segments counts the segments of a path; ./x counts as two.
 func segments(text string) int { return strings.Count(strings.TrimSuffix(text, "/"), "/") + 1 }

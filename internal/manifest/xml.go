@@ -5,6 +5,7 @@ import (
 	"encoding/xml"
 	"errors"
 	"fmt"
+	"html"
 	"io"
 	"strings"
 
@@ -101,10 +102,8 @@ func attributes(v *Value, raw []byte, offset int) {
 		end += open + 1
 		text := string(raw[open+1 : end])
 		v.Members = append(v.Members, Member{Key: "@" + strings.TrimSpace(string(name)), Start: offset + i, Value: &Value{
-			Kind: String, Text: unescapeXML.Replace(text), Quote: raw[open], Span: source.Span{Start: offset + open + 1, End: offset + end},
+			Kind: String, Text: html.UnescapeString(text), Quote: raw[open], Span: source.Span{Start: offset + open + 1, End: offset + end},
 		}})
 		i = end + 1
 	}
 }
-
-var unescapeXML = strings.NewReplacer("&lt;", "<", "&gt;", ">", "&quot;", `"`, "&apos;", "'", "&amp;", "&")

@@ -35,9 +35,6 @@ type written struct {
 	pattern          string // the rest of a pattern, from its first segment that is not fixed; with its slash
 }
 
-// heads are marks for the folder of the settings file.
-var heads = []string{"<rootDir>/", "${configDir}/", "{projectRoot}/", "${workspaceFolder}/", "$PWD/", "${PWD}/"}
-
 func takeApart(m *lang.Mention) written {
 	w := written{core: m.Text}
 	switch m.Kind {
@@ -55,12 +52,8 @@ func takeApart(m *lang.Mention) written {
 			w.head, w.core = "!", w.core[1:]
 		}
 	}
-	for _, h := range heads {
-		if strings.HasPrefix(w.core, h) {
-			w.head, w.core = w.head+h, w.core[len(h):]
-			break
-		}
-	}
+	head, rest := lang.Head(w.core)
+	w.head, w.core = w.head+head, rest
 	if patterned(m.Kind) {
 		w.core, w.pattern = splitPattern(w.core)
 	}
@@ -111,7 +104,11 @@ func (r *Resolver) readings(from string, m *lang.Mention, w written) []reading {
 		}
 	}
 	if w.head != "" && w.head != "!" {
-		add(dir, fromFile)
+		if lang.FromRoot(w.head) {
+			add(".", fromRoot)
+		} else {
+			add(dir, fromFile)
+		}
 		return out
 	}
 	if strings.HasPrefix(core, "/") {

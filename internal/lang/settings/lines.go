@@ -57,7 +57,7 @@ func (s *scanner) lines(kind kindOfLines) {
 		if first < last && s.src[first] != '#' {
 			switch kind {
 			case commands:
-				s.words(first, last)
+				s.words(first, beforeComment(s.src, first, last))
 			case ignores:
 				s.pattern(first, last)
 			case owners:
@@ -71,6 +71,24 @@ func (s *scanner) lines(kind kindOfLines) {
 		continued = bytes.HasSuffix(line, []byte("\\"))
 		at += end + 1
 	}
+}
+
+// beforeComment gives the place where a comment begins behind a command: a # after a blank and outside of quotes.
+func beforeComment(src []byte, first, last int) int {
+	var quote byte
+	for i := first; i < last; i++ {
+		switch c := src[i]; {
+		case quote != 0:
+			if c == quote {
+				quote = 0
+			}
+		case c == '"' || c == '\'':
+			quote = c
+		case c == '#' && (src[i-1] == ' ' || src[i-1] == '\t'):
+			return i
+		}
+	}
+	return last
 }
 
 // pattern records a line of an ignore file that is bound to a folder: one with a slash that is not its last character
@@ -230,7 +248,7 @@ func (s *scanner) word(start, end int) {
 			return
 		}
 		m.Kind = lang.SettingGlob
-	case !lang.Segments(text) && !programs[path.Ext(text)]:
+	case !lang.Segments(text) && !programs[path.Ext(text)] && !strings.HasSuffix(text, "/"):
 		return
 	}
 	s.add(m)
