@@ -112,7 +112,7 @@ var kindNames = [...]string{
 	"import", "export", "dynamic import", "require", "require.resolve", "declare module", "reference path", "reference types",
 	"mock", "import glob", "import folder", "style import", "sass import", "less import", "style asset", "asset", "module url", "link",
 	"include", "file path", "working path", "folder read", "folder read", "text", "setting", "setting pattern", "setting word",
-	"ignore pattern", "alias", "declared", "component",
+	"ignore pattern", "alias", "stated", "component",
 }
 
 func (k Kind) String() string { return kindNames[k] }

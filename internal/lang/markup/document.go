@@ -13,7 +13,7 @@ import (
 
 var (
 	fence      = regexp.MustCompile("^ {0,3}(`{3,}|~{3,})")
-	definition = regexp.MustCompile(`^ {0,3}\[[^\]]+\]:[ \t]*(<[^>\n]*>|[^\s<][^\s]*)`)
+	definition = regexp.MustCompile(`^ {0,3}\[[^\]^][^\]]*\]:[ \t]*(<[^>\n]*>|[^\s<][^\s]*)`)
 )
 
 // document reads Markdown (CommonMark): the destinations of links, images and definitions, outside of code; the tags of
@@ -101,7 +101,7 @@ func (s *scanner) definitions(text []byte) {
 		if end < 0 {
 			end = len(text) - at
 		}
-		if m := definition.FindSubmatchIndex(text[at : at+end]); m != nil && text[at+m[2]-1] != '^' {
+		if m := definition.FindSubmatchIndex(text[at : at+end]); m != nil {
 			s.destination(source.Span{Start: at + m[2], End: at + m[3]})
 		}
 		at += end + 1

@@ -115,7 +115,7 @@ func (t *tokenizer) code(rest []byte) bool {
 			t.pos += 2
 			return true
 		}
-		if t.onCode != nil {
+		if t.onCode != nil && marks[0] != "{#" {
 			t.onCode(source.Span{Start: t.pos + 2, End: t.pos + 2 + end})
 		}
 		t.pos += end + 4

@@ -483,7 +483,7 @@ func (s *scanner) taken(i int) bool {
 func (s *scanner) quoted() {
 	start := s.pos
 	end := s.stringEnd(start)
-	if s.texts && end-start > 3 && end-start < 300 && !s.taken(start) {
+	if s.texts && end-start > 2 && end-start < 300 && !s.taken(start) {
 		if span, _, ok := s.literal(start); ok {
 			s.text(span, start, end)
 		}

@@ -11,6 +11,7 @@
 package web
 
 import (
+	"slices"
 	"strings"
 
 	"crookedshelf/internal/lang"
@@ -188,10 +189,28 @@ func ScanText(path string, src []byte, dialect Dialect, declared *lang.Declared)
 	s := &scanner{src: src, dialect: dialect, path: path, declared: declared, texts: true, calls: declared != nil && len(declared.Convention.Mentions) > 0}
 	s.settings = isConfiguration(path) || declared.Settles(path)
 	s.scan()
+	s.order()
 	if s.settings {
 		s.configure()
 	}
 	return s.mentions
+}
+
+// order sorts the mentions, since a look-ahead may have found one behind another that comes first, and drops what was found
+// twice: of two at one place the certain one stays.
+func (s *scanner) order() {
+	slices.SortStableFunc(s.mentions, func(a, b lang.Mention) int { return a.Span.Start - b.Span.Start })
+	out := s.mentions[:0]
+	for _, m := range s.mentions {
+		if n := len(out); n > 0 && m.Span.Start < out[n-1].Span.End {
+			if out[n-1].Likely && !m.Likely {
+				out[n-1] = m
+			}
+			continue
+		}
+		out = append(out, m)
+	}
+	s.mentions = out
 }
 
 // ScanTraced is Scan with the structure of the text reported as well, and with rules switched off.

@@ -74,13 +74,12 @@ func (s *scanner) identifier() {
 	}
 	before, newline := s.prev, s.newline
 	start := s.pos
+	if s.folders != nil && s.folders[string(text)] {
+		s.ownFolder(start, end)
+	}
 	if !mayBeKeyword(text) {
-		if c := text[0]; c == 'U' || c == 'W' || c == 'S' || c == '_' {
-			if capitals[string(text)] {
-				s.pathWord(text, start)
-			}
-		} else if s.folders != nil && s.folders[string(text)] {
-			s.ownFolder(start, end)
+		if c := text[0]; (c == 'U' || c == 'W' || c == 'S' || c == '_') && capitals[string(text)] {
+			s.pathWord(text, start)
 		}
 		s.called(start, end)
 		s.operand(text, before)

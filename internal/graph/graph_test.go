@@ -1,0 +1,84 @@
+package graph_test
+
+import (
+	"io/fs"
+	"slices"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"crookedshelf/demo"
+	"crookedshelf/internal/graph"
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/all"
+	"crookedshelf/internal/project/projecttest"
+)
+
+func TestComponents(t *testing.T) {
+	edges := map[int][]int{0: {1}, 1: {2}, 2: {1, 3}, 3: nil, 4: {4, 0}}
+	got := graph.Components(5, func(n int) []int { return edges[n] })
+	assert.Equal(t, [][]int{{3}, {1, 2}, {0}, {4}}, got)
+	long := graph.Components(200_000, func(n int) []int {
+		if n+1 < 200_000 {
+			return []int{n + 1}
+		}
+		return nil
+	})
+	assert.Len(t, long, 200_000)
+}
+
+func TestReferencesAndWarnings(t *testing.T) {
+	tree := projecttest.Load(t, "-- a.vue --\n<script>import './b'</script><style>@import './c.css';</style><template><img src=\"./d.svg\"></template>\n-- b.ts --\nimport './b'\n-- c.css --\n-- d.svg --\n-- broken.json --\n{\n")
+	g := graph.Build(tree, all.Languages(), nil)
+	byPath := map[string]string{}
+	for id, refs := range g.References() {
+		var from []string
+		for _, r := range refs {
+			from = append(from, tree.Path(r.From)+":"+g.Position(r).String())
+		}
+		byPath[tree.Files[id].Path] = strings.Join(from, " ")
+	}
+	assert.Equal(t, map[string]string{"a.vue": "", "b.ts": "a.vue:1:17 b.ts:1:9", "c.css": "a.vue:1:46", "d.svg": "a.vue:1:83", "broken.json": ""}, byPath)
+	require.Len(t, g.Warnings, 1)
+	assert.Contains(t, g.Warnings[0], "broken.json: not valid JSON")
+}
+
+// Each kind of mention has rules that answer for it, and only one.
+func TestEveryKindHasRules(t *testing.T) {
+	tree := projecttest.Load(t, "-- a.ts --\n")
+	var kinds []int
+	for _, r := range all.Languages().Rules(tree, nil) {
+		for _, k := range r.Kinds {
+			kinds = append(kinds, int(k))
+			assert.NotEmpty(t, k.String())
+		}
+	}
+	slices.Sort(kinds)
+	want := make([]int, lang.Kinds)
+	for i := range want {
+		want[i] = i
+	}
+	assert.Equal(t, want, kinds)
+}
+
+// BenchmarkBuild scans the demo's files and resolves every mention in them.
+func BenchmarkBuild(b *testing.B) {
+	var text strings.Builder
+	size := int64(0)
+	require.NoError(b, fs.WalkDir(demo.Hilltop(), ".", func(p string, d fs.DirEntry, err error) error {
+		if err != nil || d.IsDir() {
+			return err
+		}
+		src, err := fs.ReadFile(demo.Hilltop(), p)
+		text.WriteString("-- " + p + " --\n" + string(src))
+		size += int64(len(src))
+		return err
+	}))
+	tree := projecttest.Load(b, text.String())
+	b.SetBytes(size)
+	for b.Loop() {
+		graph.Build(tree, all.Languages(), nil)
+	}
+}
