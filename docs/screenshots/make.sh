@@ -33,7 +33,7 @@ S
   rm -f "$work/shot-ready" "$work/hilltop/shot-ready"
 }
 
-shot check 9 "crooked check | head -52" 
-shot plan 9 "crooked plan | sed -n '75,126p'"
+shot check 9 "crooked check | head -47" 
+shot plan 9 "crooked plan | sed -n '90,136p'"
 shot straighten 11 "crooked straighten --yes --dirty" "crooked check" "ls src src/screens src/panels/sky" "crooked plan"
 shot undo 11 "crooked undo" "ls src" "crooked check --format json | head -20"
