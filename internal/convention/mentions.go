@@ -41,6 +41,34 @@ type Mention struct {
 	Line int
 }
 
+// indexNames are the placeholders that stand for names of the project's own: a path from the root, a package's name.
+var indexNames = []string{"path", "package", "module", "namespace"}
+
+// Index gives the placeholder by which the text is one of the project's names; empty if it is none.
+func (m *Mention) Index() string {
+	t := m.File
+	if t == nil {
+		t = m.Like
+	}
+	if t == nil || len(t.Names()) != 1 || m.File != nil && strings.Trim(m.File.Text, "/") != "<"+t.Names()[0]+">" {
+		return ""
+	}
+	for _, name := range indexNames {
+		if t.Names()[0] == name {
+			return name
+		}
+	}
+	return ""
+}
+
+// Part gives the place in a text of the name that it holds: all of it, or what the placeholder in like captures.
+func (m *Mention) Part(text string) (start, end int, ok bool) {
+	if name := m.Index(); name != "" && m.Like != nil {
+		return m.Like.Locate(text, name)
+	}
+	return 0, len(text), true
+}
+
 // NowThen is a path that changes with the migration, or one that does not.
 type NowThen struct{ Now, Then string }
 
@@ -267,6 +295,12 @@ func (r *reader) judgeMention(m *Mention, n ast.Node) {
 		if len(m.Keys) == 0 && len(m.Calls) == 0 && m.Like == nil {
 			r.fail(at, "say which text: by key, call or like", "nothing says which text is no path")
 		}
+		return
+	case m.File == nil && m.Like != nil && m.Index() != "":
+		if name := m.Index(); name == "module" || name == "namespace" {
+			r.fail(at, "use <path> or <package>", "<%s> names what languages define that this version does not read yet", name)
+		}
+		m.File, _ = parseDeep("<"+m.Index()+">", nil)
 		return
 	case m.File == nil:
 		r.fail(at, "say what the text names: file: <path>, or file: src/views/<view>.pug", "this entry of mentions names no file")

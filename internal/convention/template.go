@@ -371,6 +371,20 @@ func (m *matcher) captures() Captures {
 	return c
 }
 
+// Locate gives the place in a text of what a placeholder captures.
+func (t *Template) Locate(text, name string) (start, end int, ok bool) {
+	m := matcher{t: t, path: text, spans: make([][2]int, len(t.tokens)), failed: map[[2]int]bool{}}
+	if !m.match(0, 0) {
+		return 0, 0, false
+	}
+	for i, tok := range t.tokens {
+		if tok.kind == placeholder && tok.text == name {
+			return m.spans[i][0], m.spans[i][1], true
+		}
+	}
+	return 0, 0, false
+}
+
 // Fill writes the template with values put in; a trailing / stays. Wildcards can't be filled and must not be there.
 func (t *Template) Fill(values map[string]string) string {
 	var out strings.Builder

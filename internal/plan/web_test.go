@@ -215,6 +215,8 @@ leave: { stay: ["*"] }
 mentions:
   - { in: deploy/site.yaml, key: assets.root, file: <path> }
   - { in: deploy/site.yaml, key: 'list[*]', each: ",", file: <path> }
+  - { in: deploy/site.yaml, key: log, each: ";", like: <package>=* }
+  - { in: deploy/site.yaml, key: copy, each: " ", like: "from=<path>" }
   - { in: deploy/site.yaml, key: title, is: text }
   - { in: app.config.ts, key: 'autoload.dirs[*]', base: { now: ., then: app/ }, file: <path> }
   - { call: [render, res.show], like: <view>, file: app/views/<view>.pug }
@@ -232,6 +234,10 @@ shelves:
 assets: { root: views }
 list: ["views/a.pug,classes", other]
 title: views/a.pug
+log: core=debug;other=info
+copy: from=views/a.pug to=views
+-- packages/core/package.json --
+{"name": "core"}
 -- app.config.ts --
 export default { autoload: { dirs: ['views', "classes"] } }
 -- src.js --
@@ -248,7 +254,7 @@ render('a'); x.render('sub/b'); res.show('a'); other.show('a'); render('none'); 
 	made, g := build(t, text)
 	assert.Empty(t, made.Blocked)
 	files := after(t, text, made, g)
-	assert.Equal(t, "assets: { root: app/views }\nlist: [\"app/views/a.pug,app/classes\", other]\ntitle: views/a.pug\n", files["deploy/site.yaml"])
+	assert.Equal(t, "assets: { root: app/views }\nlist: [\"app/views/a.pug,app/classes\", other]\ntitle: views/a.pug\nlog: core=debug;other=info\ncopy: from=app/views/a.pug to=views\n", files["deploy/site.yaml"])
 	assert.Equal(t, "export default { autoload: { dirs: ['views', \"classes\"] } }\n", files["app.config.ts"])
 	assert.Equal(t, "render('a'); x.render('sub/b'); res.show('a'); other.show('a'); render('none'); use('Hilltop.data.Star'); use('Hilltop.deep.DeepSky')\n", files["src.js"])
 	assert.Equal(t, "<template><NightCard /><night-card></night-card><SkyList></SkyList><Unknown /></template>\n", files["page.vue"])
@@ -309,6 +315,43 @@ shelves:
 	for _, b := range made.Blocked {
 		assert.NotContains(t, b.Reason, "address")
 	}
+}
+
+// The new folder is in use already: what stands right stays, clashes are blocked one by one.
+func TestADestinationInUse(t *testing.T) {
+	text := `
+-- crooked.yaml --
+crooked: 1
+leave: { stay: ["*.json"] }
+shelves:
+  pages: { at: app/pages/, from: [pages/**] }
+  parts: { at: app/parts/, from: [parts/**] }
+  other: { for: what app/ meant before, at: app/old/ }
+-- tsconfig.json --
+{"include": ["app", "pages", "parts"]}
+-- app/pages/home.ts --
+import '../../parts/card'
+import '../old/tool'
+-- app/old/tool.ts --
+-- app/parts --
+a file where a folder shall be
+-- pages/home.ts --
+-- pages/night.ts --
+import './home'
+import '../app/pages/home'
+-- parts/card.ts --
+`
+	made, g := build(t, text)
+	reasons := map[string]string{}
+	for _, b := range made.Blocked {
+		reasons[b.From] = b.Reason
+	}
+	assert.Equal(t, map[string]string{
+		"pages/home.ts": "a file stands there already and stays", "parts/card.ts": "the file app/parts stands where its folder would be",
+	}, reasons)
+	files := after(t, text, made, g)
+	assert.Equal(t, "import '../../pages/home'\nimport './home'\n", files["app/pages/night.ts"])
+	assert.Equal(t, "import '../../parts/card'\nimport '../old/tool'\n", files["app/pages/home.ts"])
 }
 
 func TestAtOnce(t *testing.T) {

@@ -71,17 +71,19 @@ func (s *scanner) stated(v *manifest.Value, rule int) {
 		return
 	}
 	m := lang.Mention{Span: v.Span, Text: v.Text, Kind: lang.Stated, Form: s.form, Quote: v.Quote, More: &lang.More{Rule: rule}}
-	if entry.Each == "" {
-		s.add(m)
-		return
+	items := []string{string(s.src[v.Span.Start:v.Span.End])}
+	if entry.Each != "" {
+		items = strings.Split(items[0], entry.Each)
 	}
 	at := v.Span.Start
-	for _, item := range strings.Split(string(s.src[v.Span.Start:v.Span.End]), entry.Each) {
+	for _, item := range items {
 		text := strings.TrimSpace(item)
 		lead := strings.Index(item, text)
-		if text != "" {
-			m.Span.Start, m.Text = at+lead, text
-			m.Span.End = m.Span.Start + len(text)
+		if start, end, ok := entry.Part(text); ok && text != "" {
+			m.Span.Start, m.Span.End = at+lead+start, at+lead+end
+			if m.Text = text[start:end]; len(items) == 1 && end-start == len(v.Text) {
+				m.Text = v.Text
+			}
 			s.add(m)
 		}
 		at += len(item) + len(entry.Each)

@@ -8,6 +8,7 @@ import (
 
 	"crookedshelf/internal/convention"
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/manifest"
 	"crookedshelf/internal/project"
 )
 
@@ -54,7 +55,12 @@ func (r *Resolver) index(m *convention.Mention) index {
 			x.folder = m.Base.Then
 		}
 	}
-	if x.path = strings.Trim(m.File.Text, "/") == "<path>"; x.path {
+	switch m.Index() {
+	case "path":
+		x.path = true
+		return x
+	case "package":
+		r.packages(&x)
 		return x
 	}
 	if x.like == nil {
@@ -77,6 +83,23 @@ func (r *Resolver) index(m *convention.Mention) index {
 		x.names[project.FileID(id)] = name
 	}
 	return x
+}
+
+// packages takes the names of the project's packages; each stands for its manifest.
+func (r *Resolver) packages(x *index) {
+	for id, f := range r.tree.Files {
+		if path.Base(f.Path) != "package.json" {
+			continue
+		}
+		content, err := r.tree.Content(project.FileID(id))
+		if err != nil {
+			continue
+		}
+		if root, err := manifest.ParseJSON(content); err == nil && root.Get("name").String() != "" {
+			name := root.Get("name").String()
+			x.files[name], x.names[project.FileID(id)] = project.FileID(id), name
+		}
+	}
 }
 
 // match fits a file to an entry: by its own path, which may lie in the old place or in the new one, else by its home. A
