@@ -11,13 +11,11 @@
 package main
 
 import (
-	"crypto/sha256"
 	"embed"
 	"encoding/json"
 	"errors"
 	"flag"
 	"fmt"
-	"io/fs"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -26,6 +24,8 @@ import (
 	"time"
 
 	"golang.org/x/tools/txtar"
+
+	"crookedshelf/oracle/tree"
 )
 
 //go:embed cases/*.txtar
@@ -126,7 +126,7 @@ func (a *application) run() (string, error) {
 	if err := a.lay(); err != nil {
 		return "", err
 	}
-	before, err := a.hashes()
+	before, err := tree.Hashes(a.dir)
 	if err != nil {
 		return "", err
 	}
@@ -173,12 +173,12 @@ func (a *application) run() (string, error) {
 	if out, err := a.call("undo"); err != nil {
 		return "", fmt.Errorf("undo: %w\n%s", err, out)
 	}
-	after, err := a.hashes()
+	after, err := tree.Hashes(a.dir)
 	if err != nil {
 		return "", err
 	}
-	if before != after {
-		return "", errors.New("undo did not give every byte back")
+	if d := tree.Differences(before, after); d != "" {
+		return "", fmt.Errorf("undo gives another tree: %s", d)
 	}
 	var names []string
 	for i, c := range a.checks {
@@ -189,9 +189,7 @@ func (a *application) run() (string, error) {
 }
 
 func (a *application) call(args ...string) (string, error) {
-	cmd := exec.Command(a.crooked, append(args, "--root", a.dir)...)
-	out, err := cmd.CombinedOutput()
-	return string(out), err
+	return tree.Call(a.crooked, a.dir, args...)
 }
 
 // ask runs the checks and then removes what they wrote.
@@ -220,24 +218,4 @@ func (a *application) ask() ([]string, time.Duration, error) {
 		}
 	}
 	return said, time.Since(start), nil
-}
-
-// hashes is one hash of every file and folder.
-func (a *application) hashes() (string, error) {
-	sum := sha256.New()
-	err := filepath.WalkDir(a.dir, func(p string, d fs.DirEntry, err error) error {
-		if err != nil {
-			return err
-		}
-		rel, err := filepath.Rel(a.dir, p)
-		if err != nil || d.IsDir() {
-			fmt.Fprintf(sum, "%s/\n", rel)
-			return err
-		}
-		content, err := os.ReadFile(p)
-		fmt.Fprintf(sum, "%s %d\n", rel, len(content))
-		sum.Write(content)
-		return err
-	})
-	return fmt.Sprintf("%x", sum.Sum(nil)), err
 }

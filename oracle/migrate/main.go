@@ -10,13 +10,10 @@ package main
 
 import (
 	"bytes"
-	"crypto/sha256"
 	"embed"
-	"encoding/json"
 	"errors"
 	"flag"
 	"fmt"
-	"io/fs"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -28,6 +25,7 @@ import (
 	"golang.org/x/tools/txtar"
 
 	"crookedshelf/internal/plan"
+	"crookedshelf/oracle/tree"
 )
 
 //go:embed cases/*.txtar
@@ -123,7 +121,7 @@ func (m *migration) run() error {
 	if err := m.lay(); err != nil {
 		return err
 	}
-	before, err := hashes(m.dir)
+	before, err := tree.Hashes(m.dir)
 	if err != nil {
 		return err
 	}
@@ -156,11 +154,11 @@ func (m *migration) run() error {
 		return fmt.Errorf("straighten: %w\n%s", err, out)
 	}
 	took := time.Since(start)
-	after, err := hashes(m.dir)
+	after, err := tree.Hashes(m.dir)
 	if err != nil {
 		return err
 	}
-	if d := differences(patched, after); d != "" {
+	if d := tree.Differences(patched, after); d != "" {
 		return fmt.Errorf("git apply gives another tree: %s", d)
 	}
 	if out, err := m.call("check"); err != nil {
@@ -181,11 +179,11 @@ func (m *migration) run() error {
 	if out, err := m.call("undo"); err != nil {
 		return fmt.Errorf("undo: %w\n%s", err, out)
 	}
-	back, err := hashes(m.dir)
+	back, err := tree.Hashes(m.dir)
 	if err != nil {
 		return err
 	}
-	if d := differences(before, back); d != "" {
+	if d := tree.Differences(before, back); d != "" {
 		return fmt.Errorf("undo gives another tree: %s", d)
 	}
 	fmt.Printf("%s: %d files moved and %d mentions rewritten in %d files in %.2f s; the compiler reports the same %d lines before and after (%.0f s a run); git apply gives the same tree; undo gives every byte back\n",
@@ -193,11 +191,7 @@ func (m *migration) run() error {
 	return nil
 }
 
-func (m *migration) call(args ...string) (string, error) {
-	cmd := exec.Command(m.crooked, append(args, "--root", m.dir)...)
-	out, err := cmd.CombinedOutput()
-	return string(out), err
-}
+func (m *migration) call(args ...string) (string, error) { return tree.Call(m.crooked, m.dir, args...) }
 
 // patched applies the plan's patch to a copy of the tree and gives its hashes.
 func (m *migration) patched() (map[string]string, error) {
@@ -236,7 +230,7 @@ func (m *migration) patched() (map[string]string, error) {
 	if out, err := cmd.CombinedOutput(); err != nil {
 		return nil, fmt.Errorf("git apply: %w\n%s", err, out)
 	}
-	return hashes(copied)
+	return tree.Hashes(copied)
 }
 
 // compile runs the compiler and gives its lines. An exit code of 1 or 2 means that it has something to report.
@@ -294,49 +288,4 @@ func firstDifference(a, b []string) string {
 		}
 	}
 	return out.String()
-}
-
-// hashes gives the SHA-256 of every file below dir with its mode, and "folder" for every folder.
-func hashes(dir string) (map[string]string, error) {
-	out := map[string]string{}
-	err := filepath.WalkDir(dir, func(p string, d fs.DirEntry, err error) error {
-		if err != nil {
-			return err
-		}
-		rel, _ := filepath.Rel(dir, p)
-		switch {
-		case d.Name() == "node_modules" || d.Name() == ".crooked":
-			if d.IsDir() {
-				return fs.SkipDir
-			}
-			return nil
-		case d.IsDir():
-			out[rel] = "folder"
-			return nil
-		}
-		b, err := os.ReadFile(p)
-		out[rel] = fmt.Sprintf("%x", sha256.Sum256(b))
-		return err
-	})
-	return out, err
-}
-
-func differences(a, b map[string]string) string {
-	var out []string
-	for p, h := range a {
-		if b[p] != h {
-			out = append(out, p)
-		}
-	}
-	for p := range b {
-		if _, ok := a[p]; !ok {
-			out = append(out, p)
-		}
-	}
-	slices.Sort(out)
-	if len(out) == 0 {
-		return ""
-	}
-	text, _ := json.Marshal(out[:min(10, len(out))])
-	return fmt.Sprintf("%d paths, %s", len(out), text)
 }

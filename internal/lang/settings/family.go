@@ -13,6 +13,7 @@ import (
 
 	"crookedshelf/internal/convention"
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/web"
 	"crookedshelf/internal/manifest"
 )
 
@@ -74,7 +75,7 @@ func Scan(p string, content []byte, declared *lang.Declared) ([]lang.Mention, er
 	s.form = map[string]lang.Form{"JSON": lang.InJSON, "YAML": lang.InYAML, "TOML": lang.InTOML, "XML": lang.InMarkup, "INI": lang.Plain}[format.Name]
 	s.statedValues(root)
 	switch {
-	case IsPackageFile(p):
+	case web.IsPackageFile(p):
 		s.packageFile(root)
 	case IsCompilerFile(p):
 		s.compilerFile(root)
@@ -107,9 +108,6 @@ func (s *scanner) sorted() []lang.Mention {
 	slices.SortFunc(s.mentions, func(a, b lang.Mention) int { return a.Span.Start - b.Span.Start })
 	return s.mentions
 }
-
-// IsPackageFile says whether a path is that of a package's manifest.
-func IsPackageFile(p string) bool { return path.Base(p) == "package.json" }
 
 // IsCompilerFile says whether a path is that of the TypeScript compiler's settings.
 func IsCompilerFile(p string) bool {

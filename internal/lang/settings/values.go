@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/web"
 	"crookedshelf/internal/manifest"
 )
 
@@ -40,7 +41,7 @@ func (s *scanner) values(root *manifest.Value) {
 
 // foreign says whether a value of a manifest is no path whatever it looks like: a version, a package's name.
 func (s *scanner) foreign(key []string, text string) bool {
-	if !IsPackageFile(s.path) || len(key) == 0 {
+	if !web.IsPackageFile(s.path) || len(key) == 0 {
 		return false
 	}
 	switch key[0] {

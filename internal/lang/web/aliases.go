@@ -82,11 +82,11 @@ func bundlerAliases(tree *project.Project) map[string][]pathAlias {
 	out := map[string][]pathAlias{}
 	for id, f := range tree.Files {
 		_, script := DialectOf(f.Path)
-		if f.Link || !(script && isConfiguration(f.Path) || isPackageFile(f.Path) || path.Base(f.Path) == "jest.config.json") {
+		if f.Link || !(script && isConfiguration(f.Path) || IsPackageFile(f.Path) || path.Base(f.Path) == "jest.config.json") {
 			continue
 		}
 		content, err := tree.Content(project.FileID(id))
-		if err != nil || isPackageFile(f.Path) && !strings.Contains(string(content), "moduleNameMapper") {
+		if err != nil || IsPackageFile(f.Path) && !strings.Contains(string(content), "moduleNameMapper") {
 			continue
 		}
 		dir := path.Dir(f.Path)

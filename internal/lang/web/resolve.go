@@ -56,7 +56,7 @@ func newResolver(tree *project.Project, declared *lang.Declared) *resolver {
 	for id, f := range tree.Files {
 		dir := path.Dir(f.Path)
 		switch base := path.Base(f.Path); {
-		case isPackageFile(f.Path):
+		case IsPackageFile(f.Path):
 			content, err := tree.Content(project.FileID(id))
 			if err != nil {
 				reader.warn("%s", err)

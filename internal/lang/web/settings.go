@@ -48,12 +48,8 @@ type pathAlias struct {
 	targets []string
 }
 
-func isPackageFile(p string) bool { return path.Base(p) == "package.json" }
-
-func isCompilerFile(p string) bool {
-	base := path.Base(p)
-	return strings.HasSuffix(base, ".json") && (strings.HasPrefix(base, "tsconfig") || strings.HasPrefix(base, "jsconfig"))
-}
+// IsPackageFile says whether a path is that of a package's manifest.
+func IsPackageFile(p string) bool { return path.Base(p) == "package.json" }
 
 // readPackage reads a package.json; what is not there stays empty.
 func readPackage(dir string, content []byte) (*packageFile, error) {

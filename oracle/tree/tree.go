@@ -1,0 +1,65 @@
+// Package tree is what the comparisons on whole projects share: calling the program, and comparing trees.
+package tree
+
+import (
+	"crypto/sha256"
+	"encoding/json"
+	"fmt"
+	"io/fs"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"slices"
+)
+
+// Call runs the program on a project and gives all that it writes.
+func Call(program, root string, args ...string) (string, error) {
+	out, err := exec.Command(program, append(args, "--root", root)...).CombinedOutput()
+	return string(out), err
+}
+
+// Hashes gives the SHA-256 of every file below dir, and "folder" for every folder; node_modules and the journal are left out.
+func Hashes(dir string) (map[string]string, error) {
+	out := map[string]string{}
+	err := filepath.WalkDir(dir, func(p string, d fs.DirEntry, err error) error {
+		if err != nil {
+			return err
+		}
+		rel, _ := filepath.Rel(dir, p)
+		switch {
+		case d.Name() == "node_modules" || d.Name() == ".crooked":
+			if d.IsDir() {
+				return fs.SkipDir
+			}
+			return nil
+		case d.IsDir():
+			out[rel] = "folder"
+			return nil
+		}
+		b, err := os.ReadFile(p)
+		out[rel] = fmt.Sprintf("%x", sha256.Sum256(b))
+		return err
+	})
+	return out, err
+}
+
+// Differences tells which paths differ between two trees; empty for none.
+func Differences(a, b map[string]string) string {
+	var out []string
+	for p, h := range a {
+		if b[p] != h {
+			out = append(out, p)
+		}
+	}
+	for p := range b {
+		if _, ok := a[p]; !ok {
+			out = append(out, p)
+		}
+	}
+	slices.Sort(out)
+	if len(out) == 0 {
+		return ""
+	}
+	text, _ := json.Marshal(out[:min(10, len(out))])
+	return fmt.Sprintf("%d paths, %s", len(out), text)
+}
