@@ -372,8 +372,8 @@ func (r *reader) readNeeds(c *Convention, n ast.Node) {
 	for _, v := range r.list(n) {
 		fields := r.fields(v, "an entry of needs", needKeys)
 		need := Need{Line: position(v).Line}
-		if v, ok := fields["package"]; ok {
-			need.Package = r.text(v)
+		if name, ok := fields["package"]; ok {
+			need.Package = r.text(name)
 		} else {
 			r.fail(position(v), `write { package: some-framework, at_least: "3.12" }`, "this entry of needs names no package")
 		}

@@ -113,6 +113,7 @@ func TestFormatIsDescribed(t *testing.T) {
 }
 
 func FuzzRead(f *testing.F) {
+	f.Add([]byte("crooked: 1\naliases: { a/*: { now: '*', then: b/* } }\nmentions: [{ key: 'a[*].b', file: <path>, each: ',' }]\nsettings: [{ in: a.json, set: { b: { c: [d, 1] } } }]\nat_once: [[e]]\nshelves: { e: f/ }\n"))
 	f.Add([]byte("crooked: 1\nshelves: { a: src/ }\n"))
 	f.Add([]byte("crooked: 1\nvars: { app: src }\nshelves:\n  a: { at: <app>/<x>/, from: [<app>/<x>.ts], takes: [{ name: \"*.ts\" }] }\n"))
 	f.Fuzz(func(t *testing.T, text []byte) {

@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"io/fs"
 	"os"
+	"path"
 	"path/filepath"
 	"slices"
 	"time"
@@ -159,7 +160,7 @@ func (p *Project) findDangling(c *Check, placed *placement.Result) {
 	for id := range g.Files {
 		for i, t := range g.Files[id].Targets {
 			m := g.Files[id].Mentions[i]
-			if t.Kind != lang.ToNothing || m.Likely || placed.Homes[id].Leave == placement.Generated {
+			if t.Kind != lang.ToNothing || m.Likely || placed.Homes[id].Leave == placement.Generated || p.ignored(project.FileID(id), m.Text) {
 				continue
 			}
 			c.Findings = append(c.Findings, finding.Finding{
@@ -169,6 +170,20 @@ func (p *Project) findDangling(c *Check, placed *placement.Result) {
 		}
 	}
 	finding.Sort(c.Findings)
+}
+
+// ignored says whether a reference leads to something on the disk that the tree does not list.
+func (p *Project) ignored(from project.FileID, text string) bool {
+	place := path.Join(path.Dir(p.Tree.Path(from)), text)
+	if !project.CleanPath(place) {
+		return false
+	}
+	for _, ending := range []string{"", ".ts", ".d.ts", ".js", ".json", ".css"} {
+		if _, err := p.disk.Lstat(place + ending); err == nil {
+			return true
+		}
+	}
+	return false
 }
 
 func (p *Project) place() (*placement.Result, error) {

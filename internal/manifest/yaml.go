@@ -80,6 +80,7 @@ func (y *yamlReader) value(n *yaml.Node, depth int) *Value {
 	if depth > maxDepth {
 		return out
 	}
+	defer y.close(n, out)
 	switch n.Kind {
 	case yaml.MappingNode:
 		out.Kind = Object
@@ -100,6 +101,23 @@ func (y *yamlReader) value(n *yaml.Node, depth int) *Value {
 		y.scalar(n, at, out)
 	}
 	return out
+}
+
+// close takes the bracket that ends a mapping or sequence in flow style into its span.
+func (y *yamlReader) close(n *yaml.Node, v *Value) {
+	if n.Style&yaml.FlowStyle == 0 || n.Kind == yaml.ScalarNode {
+		return
+	}
+	end := v.Span.End
+	for _, m := range v.Members {
+		end = max(end, whole(m.Value).End)
+	}
+	for _, item := range v.Items {
+		end = max(end, whole(item).End)
+	}
+	if at := bytes.IndexAny(y.src[end:], "]}"); at >= 0 {
+		v.Span.End = end + at + 1
+	}
 }
 
 // scalar finds the text of a scalar behind its tag and anchor.
@@ -128,7 +146,9 @@ func (y *yamlReader) scalar(n *yaml.Node, at int, out *Value) {
 	case bytes.HasPrefix(y.src[at:], []byte(n.Value)):
 		out.Span.End = at + len(n.Value)
 		out.Text = n.Value
-		if n.Tag == "!!str" {
+		switch n.Tag {
+		case "!!int", "!!float", "!!bool", "!!null", "!!timestamp":
+		default:
 			out.Kind = String
 		}
 	}

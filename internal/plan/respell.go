@@ -264,12 +264,12 @@ func (b *builder) blockReference(ref graph.Reference, now lang.Target, d *draft,
 		b.block(ref.From, reason)
 		return
 	}
-	came := append([]project.FileID{}, now.Set...)
-	if now.Kind == lang.ToFile {
-		came = append(came, now.File)
+	came := map[project.FileID]bool{}
+	for _, id := range append([]project.FileID{now.File}, now.Set...) {
+		came[id] = true
 	}
 	for old, new := range d.newID {
-		if _, moves := b.moves[project.FileID(old)]; moves && slices.Contains(came, new) {
+		if _, moves := b.moves[project.FileID(old)]; moves && came[new] {
 			b.block(project.FileID(old), fmt.Sprintf("%s:%s would lead to it instead of where it leads now", b.tree.Path(ref.From), b.Graph.Position(ref)))
 			blocked = true
 		}
