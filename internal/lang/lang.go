@@ -153,8 +153,9 @@ type More struct {
 
 // ScanError says what in a file could not be read.
 type ScanError struct {
-	Offset  int
 	Message string
+	// Harmless: the file is taken to have no mentions, and can be moved.
+	Harmless bool
 }
 
 func (e *ScanError) Error() string { return e.Message }

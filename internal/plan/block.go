@@ -27,9 +27,9 @@ func (b *builder) blockUnreadable() {
 			b.block(id, "it is a link, and links are not moved")
 		case node.Family < 0 && !b.Inert(f.Path) && !b.covered(b.moves[id]):
 			b.block(id, fmt.Sprintf("files like %s are not read by this version, so what it refers to can't be kept right", ending(f.Path)))
-		case errors.As(node.Err, &scan):
+		case errors.As(node.Err, &scan) && !scan.Harmless:
 			b.block(id, "it can't be read: "+scan.Message)
-		case node.Err != nil:
+		case node.Err != nil && scan == nil:
 			b.block(id, node.Err.Error())
 		case node.Family < 0: // data is moved unread, but it must be readable for the record
 			if _, err := b.tree.Content(id); err != nil {

@@ -15,6 +15,7 @@ import (
 type relocation struct {
 	before *graph.Graph
 	newID  []project.FileID
+	moves  map[project.FileID]string
 	fates  map[string]fate // of folders; those that are not in it stay
 }
 
@@ -29,7 +30,7 @@ type fate struct {
 // relocate follows moves: where each folder goes whose files go to one place. A folder whose whole content stays below it
 // stays.
 func relocate(before *graph.Graph, newID []project.FileID, moves map[project.FileID]string) *relocation {
-	r := &relocation{before: before, newID: newID, fates: map[string]fate{}}
+	r := &relocation{before: before, newID: newID, moves: moves, fates: map[string]fate{}}
 	for id := range moves {
 		for dir := path.Dir(before.Tree.Path(id)); dir != "."; dir = path.Dir(dir) {
 			if _, known := r.fates[dir]; known {
@@ -167,11 +168,13 @@ func (r *relocation) want(t lang.Target) (lang.Target, *fate) {
 func (r *relocation) common(t lang.Target) string {
 	to := ""
 	for _, id := range t.Set {
-		rest := strings.TrimPrefix(r.before.Tree.Path(id), t.Folder+"/")
-		fate := r.fates[path.Dir(r.before.Tree.Path(id))]
-		now := path.Join(fate.to, path.Base(rest))
-		base, ok := strings.CutSuffix(now, "/"+rest)
-		if fate.to == "" || !ok || to != "" && to != base {
+		old := r.before.Tree.Path(id)
+		now, moved := r.moves[id]
+		if !moved {
+			now = old
+		}
+		base, ok := strings.CutSuffix("/"+now, "/"+strings.TrimPrefix(old, t.Folder+"/"))
+		if base = strings.TrimPrefix(base, "/"); !ok || to != "" && to != base {
 			return t.Folder
 		}
 		to = base

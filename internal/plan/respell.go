@@ -152,7 +152,10 @@ func (b *builder) respellMention(d *draft, ref graph.Reference) {
 		return
 	}
 	spelling, ok := resolver.Spell(request)
-	new, fits := lang.Encode(spelling.Text, m)
+	new, fits := m.Text, true
+	if ok && spelling.Text != m.Text {
+		new, fits = lang.Encode(spelling.Text, m)
+	}
 	if !ok || !fits {
 		if m.Likely {
 			b.leaveUnproved(d, ref, d.name(request.Target), "no new spelling leads there")

@@ -18,6 +18,8 @@ func (b *builder) tornApart(d *draft, ref graph.Reference, torn *fate) {
 	m, before := &n.Mentions[ref.Mention], n.Targets[ref.Mention]
 	places := torn.places[0] + ", " + torn.places[1]
 	switch {
+	case m.Kind == lang.IgnorePattern && torn.remains: // it holds for what is left
+		return
 	case ownFolder(m) && torn.remains: // a file that speaks of its own folder speaks of what is left in it
 		return
 	case m.Likely || m.Kind == lang.IgnorePattern:

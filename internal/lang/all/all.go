@@ -33,10 +33,13 @@ func Languages() lang.Languages {
 
 // inert are the endings of files that name no other file: they can be moved without being read.
 const inert = " .avif .bmp .gif .ico .jpeg .jpg .png .webp .svg .eot .otf .ttf .woff .woff2 .mp3 .mp4 .ogg .wav .webm .pdf .zip .gz .wasm " +
-	".csv .tsv .txt .json .snap .bin .dat .geojson .glsl .vert .frag "
+	".csv .tsv .txt .snap .bin .dat .geojson .glsl .vert .frag .map .po .mo .psd .cur .m4a .mov .ics .tgz .ds_store .gitkeep .keep "
+
+// inertNames are files without an ending that name no other file.
+const inertNames = " license licence copying authors notice "
 
 // Inert says whether a file of no family holds data alone.
 func Inert(p string) bool {
 	ext := strings.ToLower(path.Ext(p))
-	return ext != "" && strings.Contains(inert, " "+ext+" ")
+	return ext != "" && strings.Contains(inert, " "+ext+" ") || strings.Contains(inertNames, " "+strings.ToLower(path.Base(p))+" ")
 }

@@ -227,6 +227,9 @@ func (r *Resolver) pattern(m *lang.Mention, dir, rest string) (lang.Target, stri
 	if !r.tree.IsDir(dir) || dir == "." && m.Kind == lang.IgnorePattern {
 		return lang.Target{}, "", false
 	}
+	if m.Kind == lang.AliasTarget && (m.More == nil || m.More.Alias == "") {
+		return r.starred(dir, rest), "", true
+	}
 	if m.Kind == lang.IgnorePattern || m.Kind == lang.AliasTarget || strings.ContainsAny(rest, "$(") {
 		return lang.Folder(dir), "", true
 	}
@@ -249,4 +252,21 @@ func (r *Resolver) pattern(m *lang.Mention, dir, rest string) (lang.Target, stri
 		}
 	}
 	return lang.Set(dir, set), "", true
+}
+
+// starred gives the files that the target of an export leads to, in which a * stands for any text, slashes too (Node's
+// documentation, Packages: subpath patterns).
+func (r *Resolver) starred(dir, rest string) lang.Target {
+	head, tail, _ := strings.Cut(path.Join(dir, rest), "*")
+	if i := strings.LastIndexByte(tail, '*'); i >= 0 {
+		tail = tail[i+1:]
+	}
+	var set []project.FileID
+	from, to := r.tree.Below(dir)
+	for id := from; id < to; id++ {
+		if p := r.tree.Path(id); len(p) > len(head)+len(tail) && strings.HasPrefix(p, head) && strings.HasSuffix(p, tail) {
+			set = append(set, id)
+		}
+	}
+	return lang.Set(dir, set)
 }

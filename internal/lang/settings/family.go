@@ -70,7 +70,7 @@ func Scan(p string, content []byte, declared *lang.Declared) ([]lang.Mention, er
 	format := manifest.FormatOf(p)
 	root, err := format.Parse(content)
 	if err != nil {
-		return nil, &lang.ScanError{Message: err.Error()}
+		return nil, &lang.ScanError{Message: err.Error(), Harmless: !web.IsPackageFile(p) && !IsCompilerFile(p)}
 	}
 	s.form = map[string]lang.Form{"JSON": lang.InJSON, "YAML": lang.InYAML, "TOML": lang.InTOML, "XML": lang.InMarkup, "INI": lang.Plain}[format.Name]
 	s.statedValues(root)

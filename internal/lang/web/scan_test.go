@@ -33,6 +33,7 @@ var scanCases = []scanCase{
 	{"star", js, `import * as a from './a'; import d, * as e from './e'`, []string{"import ./a", "import ./e"}},
 	{"a binding called from", js, `import from from './a'; import {from} from './b'`, []string{"import ./a", "import ./b"}},
 	{"a binding called type", ts, `import type from './a'; import type T from './b'; import type { U } from './c'`, []string{"import ./a", "import ./b", "import ./c"}},
+	{"a word too many", js, `import import {} from './a'`, []string{"import ./a"}},
 	{"string names", js, `import { "a-b" as c } from './a'; export { d as "e f" } from './d'; export * as "g" from './g'`, []string{"import ./a", "export ./d", "export ./g"}},
 	{"attributes", js, `import a from './a.json' with { type: 'json' }; import b from './b.json' assert { type: 'json' }`, []string{"import ./a.json", "import ./b.json"}},
 	{"deferred", js, `import defer * as a from './a'; import.defer('./b'); import.source("./c")`, []string{"import ./a", "dynamic import ./b", "dynamic import ./c"}},

@@ -216,7 +216,7 @@ func (s *scanner) literal(i int) (span source.Span, end int, ok bool) {
 
 func (s *scanner) mention(i int, kind lang.Kind) {
 	span, _, ok := s.literal(i)
-	if !ok {
+	if n := len(s.mentions); !ok || n > 0 && s.mentions[n-1].Span == span { // import import {} from 'x' is read twice
 		return
 	}
 	s.mentions = append(s.mentions, lang.Mention{Span: span, Text: decode(s.src[span.Start:span.End]), Kind: kind, Form: lang.InScript, Quote: s.src[i]})
