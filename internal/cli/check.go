@@ -16,8 +16,10 @@ line of the convention that says so. With --dangling it also reads every file an
 changes nothing.`,
 		Example: `  crooked check
   crooked check --dangling
-  crooked check --root hilltop --format json`,
-		Args: noArgs,
+  crooked check --root hilltop --format json
+  crooked check --format lines     one finding a line; sarif for programs that read SARIF 2.1.0`,
+		Annotations: map[string]string{moreFormats: "lines sarif"},
+		Args:        noArgs,
 		RunE: func(*cobra.Command, []string) error {
 			p, err := a.open()
 			if err != nil {
@@ -28,9 +30,14 @@ changes nothing.`,
 			if err != nil {
 				return err
 			}
-			if a.format == "json" {
+			switch a.format {
+			case "json":
 				err = report.JSON(a.Out, c)
-			} else {
+			case "sarif":
+				err = report.SARIF(a.Out, c, p.Convention.Path, Version)
+			case "lines":
+				err = report.Lines(a.Out, c)
+			default:
 				err = report.Check(a.Out, c, p.Convention.Path, a.style())
 			}
 			if err == nil && len(c.Findings) > 0 {

@@ -8,6 +8,8 @@ import (
 	"io"
 	"os"
 	"path/filepath"
+	"slices"
+	"strings"
 
 	"github.com/mattn/go-isatty"
 	"github.com/spf13/cobra"
@@ -79,6 +81,9 @@ func Run(args []string, streams Streams) int {
 	return exitFailed
 }
 
+// moreFormats annotates a command with the formats that it writes beside text and json.
+const moreFormats = "formats"
+
 // flagError is an error in the command line.
 type flagError struct{ error }
 
@@ -106,9 +111,11 @@ convention is wrong; 3 it could not be done, and nothing is left half done.`,
 			return nil
 		},
 		RunE: func(cmd *cobra.Command, _ []string) error { return cmd.Help() },
-		PersistentPreRunE: func(*cobra.Command, []string) error {
-			if a.format != "text" && a.format != "json" {
-				return flagError{fmt.Errorf("--format is text or json, not %q", a.format)}
+		PersistentPreRunE: func(cmd *cobra.Command, _ []string) error {
+			formats := append([]string{"text", "json"}, strings.Fields(cmd.Annotations[moreFormats])...)
+			if !slices.Contains(formats, a.format) {
+				last := len(formats) - 1
+				return flagError{fmt.Errorf("--format is %s or %s, not %q", strings.Join(formats[:last], ", "), formats[last], a.format)}
 			}
 			return nil
 		},
@@ -120,11 +127,11 @@ convention is wrong; 3 it could not be done, and nothing is left half done.`,
 	flags := root.PersistentFlags()
 	flags.StringVar(&a.root, "root", "", "the project's folder (default: the nearest folder upward with a crooked.yaml)")
 	flags.StringVar(&a.convention, "convention", "", "the convention to go by (default: crooked.yaml in the root)")
-	flags.StringVar(&a.format, "format", "text", "text or json")
+	flags.StringVar(&a.format, "format", "text", "text or json; check also writes lines and sarif")
 	flags.BoolVar(&a.noColor, "no-color", false, "write without colours; so does the variable NO_COLOR")
 	flags.BoolVarP(&a.quiet, "quiet", "q", false, "write only what is wrong")
-	_ = root.RegisterFlagCompletionFunc("format", cobra.FixedCompletions([]string{"text", "json"}, cobra.ShellCompDirectiveNoFileComp))
-	root.AddCommand(newCheck(a), newPlan(a), newStraighten(a), newUndo(a), newDemo(a), newVersion(a))
+	_ = root.RegisterFlagCompletionFunc("format", cobra.FixedCompletions([]string{"text", "json", "lines", "sarif"}, cobra.ShellCompDirectiveNoFileComp))
+	root.AddCommand(newCheck(a), newPlan(a), newStraighten(a), newUndo(a), newWhy(a), newExplain(a), newDemo(a), newVersion(a))
 	return root
 }
 

@@ -337,7 +337,12 @@ func TestBadInput(t *testing.T) {
 		{"no such command", tools, []string{"chekc"}, 2, `there is no command "chekc"`},
 		{"no such flag", tools, []string{"check", "--loud"}, 2, "unknown flag: --loud"},
 		{"an argument too many", tools, []string{"check", "src"}, 2, `takes no argument, and got "src"`},
-		{"a format that is none", tools, []string{"check", "--format", "xml"}, 2, `--format is text or json, not "xml"`},
+		{"a format that is none", tools, []string{"check", "--format", "xml"}, 2, `--format is text, json, lines or sarif, not "xml"`},
+		{"a format that another command has", tools, []string{"plan", "--format", "lines"}, 2, `--format is text or json, not "lines"`},
+		{"why of nothing", tools, []string{"why"}, 2, "why takes one path"},
+		{"why of a folder", tools, []string{"why", "src/utils"}, 2, "src/utils is a folder"},
+		{"why of what is outside", tools, []string{"why", "../x"}, 2, "no path of a file below the project's root"},
+		{"no such rule", tools, []string{"explain", "misplaecd"}, 2, `there is no rule "misplaecd"; the rules are misplaced, homeless, dangling`},
 		{"no such root", tools, []string{"check", "--root", "nowhere"}, 2, "the folder nowhere does not exist"},
 		{"a root that is a file", tools, []string{"check", "--root", "crooked.yaml"}, 2, "crooked.yaml is a file"},
 		{"no convention", "-- a.ts --\n", []string{"check", "--root", "."}, 2, "there is no convention at"},
@@ -377,6 +382,93 @@ func TestBadInput(t *testing.T) {
 			assert.Equal(t, before, projecttest.Read(t, dir))
 		})
 	}
+}
+
+func TestWhy(t *testing.T) {
+	dir := hilltop(t)
+	told := run(t, dir, "why", "./src/components/SkyPanel.tsx")
+	assert.Equal(t, 0, told.code, told.err)
+	for _, part := range []string{
+		"src/components/SkyPanel.tsx  misplaced", "belongs on panels, as src/panels/sky/SkyPanel.tsx  crooked.yaml:27", "a pane that shows one thing",
+		"near: parts: it would take the file, and comes later  crooked.yaml:59", "referred to by 2", "src/components/CalendarScreen.tsx  2:27", "refers to 3",
+		"moving it with all that moves edits 3 files",
+	} {
+		assert.Contains(t, told.out, part)
+	}
+	assert.Contains(t, run(t, dir, "why", "src/components/NewPanel.tsx").out, "belongs on panels, as src/panels/new/NewPanel.tsx")
+	assert.Contains(t, run(t, dir, "why", "elsewhere/x.ts").out, "the convention does not speak of this place")
+	assert.Contains(t, run(t, dir, "why", "src/main.tsx").out, "an entry of leave takes it  crooked.yaml:6")
+	assert.Contains(t, run(t, dir, "why", "src/styles/base.css").out, "at home")
+
+	var why struct {
+		State, Home, Shelf string
+		Line               int
+		Users, Uses        []struct{ Path, At, Text, Kind string }
+		Near, Edits        []any
+	}
+	require.NoError(t, json.Unmarshal([]byte(run(t, dir, "why", "lib/nights.mjs", "--format", "json").out), &why))
+	assert.Equal(t, "misplaced", why.State)
+	assert.Equal(t, "desk/nights/nights.mjs", why.Home)
+	require.Len(t, why.Users, 3)
+	assert.Equal(t, "module url", why.Uses[0].Kind)
+	assert.Len(t, why.Edits, 3)
+
+	blocked := small(t, tools+"-- src/tools/dates.ts --\n")
+	assert.Contains(t, run(t, blocked, "why", "src/utils/dates.ts").out, "it can't be moved  a file stands there already and stays")
+}
+
+func TestExplain(t *testing.T) {
+	all := run(t, ".", "explain").out
+	for _, rule := range []string{"misplaced", "homeless", "dangling"} {
+		assert.Contains(t, all, rule)
+		one := run(t, ".", "explain", rule).out
+		assert.Contains(t, one, "before\n")
+		assert.Contains(t, one, "after\n")
+	}
+	var rules []struct{ ID, Title, Why, Before, After, Fix string }
+	require.NoError(t, json.Unmarshal([]byte(run(t, ".", "explain", "--format", "json").out), &rules))
+	assert.Len(t, rules, 3)
+}
+
+func TestOtherFormats(t *testing.T) {
+	dir := small(t, tools+"-- src/a b.ts --\nimport './gone'\n")
+	lines := run(t, dir, "check", "--dangling", "--format", "lines")
+	assert.Equal(t, 1, lines.code)
+	assert.Contains(t, lines.out, "src/utils/dates.ts:1:1: misplaced: it belongs on tools, as src/tools/dates.ts\n")
+	assert.Contains(t, lines.out, "src/a b.ts:1:9: dangling: import \"./gone\" leads nowhere\n")
+
+	var log struct {
+		Version string
+		Runs    []struct {
+			ColumnKind string
+			Tool       struct {
+				Driver struct{ Rules []struct{ ID string } }
+			}
+			Results []struct {
+				RuleID    string
+				RuleIndex int
+				Message   struct{ Text string }
+				Locations []struct {
+					PhysicalLocation struct {
+						ArtifactLocation struct{ URI, URIBaseID string }
+						Region           struct{ StartLine, StartColumn int }
+					}
+				}
+			}
+		}
+	}
+	require.NoError(t, json.Unmarshal([]byte(run(t, dir, "check", "--dangling", "--format", "sarif").out), &log))
+	assert.Equal(t, "2.1.0", log.Version)
+	require.Len(t, log.Runs, 1)
+	results := log.Runs[0].Results
+	assert.Equal(t, strings.Count(lines.out, "\n"), len(results))
+	for _, r := range results {
+		assert.Equal(t, r.RuleID, log.Runs[0].Tool.Driver.Rules[r.RuleIndex].ID)
+		assert.NotEmpty(t, r.Message.Text)
+	}
+	last := results[len(results)-1].Locations[0].PhysicalLocation
+	assert.Equal(t, "src/a%20b.ts", last.ArtifactLocation.URI)
+	assert.Equal(t, 9, last.Region.StartColumn)
 }
 
 // What only looks like a reference is shown, and rewritten where that is asked for.

@@ -8,10 +8,12 @@ import (
 
 // Rule is one thing that a project can be told of. Reports and docs are made from it.
 type Rule struct {
-	ID    string
-	Title string // one line
-	Why   string
-	Fix   string
+	ID     string `json:"id"`
+	Title  string `json:"title"` // one line
+	Why    string `json:"why"`
+	Before string `json:"before"` // an example
+	After  string `json:"after"`  // the same, set right
+	Fix    string `json:"fix"`
 }
 
 // The ids of the rules.
@@ -26,18 +28,24 @@ func Rules() []Rule {
 	return []Rule{
 		{
 			ID: Misplaced, Title: "stands elsewhere than the convention wants it",
-			Why: "An entry of a shelf takes the file, and the file does not stand on that shelf.",
-			Fix: "crooked plan shows the move and what it rewrites; crooked straighten makes it.",
+			Why:    "An entry of a shelf takes the file, and the file does not stand on that shelf.",
+			Before: "shelves: { panels: { at: src/panels/<panel|kebab>/, takes: [{ name: <panel>Panel.tsx }] } }\nsrc/components/SkyPanel.tsx",
+			After:  "src/panels/sky/SkyPanel.tsx",
+			Fix:    "crooked plan shows the move and what it rewrites; crooked straighten makes it.",
 		},
 		{
 			ID: Homeless, Title: "no shelf takes it",
-			Why: "The file lies where the convention speaks, and no entry of any shelf takes it.",
-			Fix: "Move it by hand, give a shelf an entry that takes it, or list it under leave.",
+			Why:    "The file lies where the convention speaks, and no entry of any shelf takes it.",
+			Before: "shelves: { parts: src/parts/, styles: src/styles/ }\nsrc/odd.ts",
+			After:  "src/parts/odd.ts, or leave: { stay: [src/*] }",
+			Fix:    "Move it by hand, give a shelf an entry that takes it, or list it under leave.",
 		},
 		{
 			ID: Dangling, Title: "refers to what is not there",
-			Why: "A reference that the language or format defines leads to no file of the project, and to none that git ignores.",
-			Fix: "Write the missing file, or mend the reference. crooked check looks for these with --dangling.",
+			Why:    "A reference that the language or format defines leads to no file of the project, and to none that git ignores.",
+			Before: "Dockerfile: COPY serve ./serve, and the folder is called server",
+			After:  "Dockerfile: COPY server ./server",
+			Fix:    "Write the missing file, or mend the reference. crooked check looks for these with --dangling.",
 		},
 	}
 }

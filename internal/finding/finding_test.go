@@ -11,7 +11,7 @@ func TestRulesAreDescribed(t *testing.T) {
 	for _, r := range Rules() {
 		assert.False(t, seen[r.ID], r.ID)
 		seen[r.ID] = true
-		for _, text := range []string{r.ID, r.Title, r.Why, r.Fix} {
+		for _, text := range []string{r.ID, r.Title, r.Why, r.Before, r.After, r.Fix} {
 			assert.NotEmpty(t, text, r.ID)
 		}
 	}

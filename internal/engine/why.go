@@ -1,0 +1,138 @@
+package engine
+
+import (
+	"cmp"
+	"path"
+	"slices"
+	"strings"
+
+	"crookedshelf/internal/graph"
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/placement"
+	"crookedshelf/internal/project"
+)
+
+// Why is what is known of one file's place.
+type Why struct {
+	Path   string `json:"path"`
+	Exists bool   `json:"exists"`
+	// State is misplaced, at home, homeless, left alone or not spoken of.
+	State   string     `json:"state"`
+	Home    string     `json:"home"`
+	Shelf   string     `json:"shelf,omitempty"`
+	Purpose string     `json:"purpose,omitempty"` // of the shelf, in the convention's words
+	Line    int        `json:"line,omitempty"`    // of the convention: what says so
+	Near    []NearMiss `json:"near"`
+	Users   []Use      `json:"users"` // who refers to it
+	Uses    []Use      `json:"uses"`  // what it refers to
+	// Blocked is why it can't be moved; Edits are the files that moving it alone would not leave as they are.
+	Blocked string   `json:"blocked,omitempty"`
+	Edits   []string `json:"edits"`
+}
+
+// NearMiss is a shelf that came close.
+type NearMiss struct {
+	Shelf  string `json:"shelf"`
+	Line   int    `json:"line"`
+	Reason string `json:"reason"`
+}
+
+// Use is one reference: the other file, the place of the mention, and its text.
+type Use struct {
+	Path   string `json:"path"`
+	At     string `json:"at"` // line and column in the file that refers
+	Text   string `json:"text"`
+	Kind   string `json:"kind"`
+	Likely bool   `json:"likely,omitempty"`
+}
+
+var states = map[placement.Kind]string{
+	placement.Unspoken: "not spoken of", placement.Left: "left alone", placement.AtHome: "at home", placement.Misplaced: "misplaced", placement.Homeless: "homeless",
+}
+
+// Why tells of one file; of a path where no file is, it tells where a new file of that name would belong.
+func (p *Project) Why(file string, opts PlanOptions) (*Why, error) {
+	file = path.Clean(strings.TrimPrefix(file, "./"))
+	if !project.CleanPath(file) {
+		return nil, usage("%q is no path of a file below the project's root", file)
+	}
+	if p.Tree.IsDir(file) {
+		return nil, usage("%s is a folder; why tells of one file", file)
+	}
+	placed, err := p.place()
+	if err != nil {
+		return nil, err
+	}
+	placer := placement.New(p.Convention)
+	h := placer.Place(file)
+	w := &Why{Path: file, State: states[h.Kind], Home: h.Path, Line: h.Line, Near: []NearMiss{}, Users: []Use{}, Uses: []Use{}, Edits: []string{}}
+	if h.Shelf != nil {
+		w.Shelf, w.Purpose = h.Shelf.Name, h.Shelf.For
+	}
+	for _, n := range placer.Near(file) {
+		w.Near = append(w.Near, NearMiss{n.Shelf.Name, n.Line, n.Reason})
+	}
+	id, exists := p.Tree.Lookup(file)
+	if w.Exists = exists; !exists {
+		return w, nil
+	}
+	g := p.graph(placed)
+	w.references(g, id)
+	if h.Kind == placement.Misplaced {
+		return w, p.cost(w, opts)
+	}
+	return w, nil
+}
+
+// references lists who refers to a file, and what the file refers to, in the order of paths and places.
+func (w *Why) references(g *graph.Graph, id project.FileID) {
+	for _, r := range g.References()[id] {
+		if r.From != id {
+			w.Users = append(w.Users, use(g, r, g.Tree.Path(r.From)))
+		}
+	}
+	node := &g.Files[id]
+	for i, t := range node.Targets {
+		name := t.Folder
+		switch t.Kind {
+		case lang.ToFile:
+			name = g.Tree.Path(t.File)
+		case lang.ToFolder:
+			name += "/"
+		case lang.ToSet:
+			name = path.Join(name, "*")
+		default:
+			continue
+		}
+		w.Uses = append(w.Uses, use(g, graph.Reference{From: id, Mention: i}, name))
+	}
+}
+
+func use(g *graph.Graph, r graph.Reference, name string) Use {
+	m := &g.Files[r.From].Mentions[r.Mention]
+	return Use{Path: name, At: g.Position(r).String(), Text: m.Text, Kind: m.Kind.String(), Likely: m.Likely}
+}
+
+// cost makes the plan and takes from it what has to do with the file.
+func (p *Project) cost(w *Why, opts PlanOptions) error {
+	made, _, err := p.Plan(opts)
+	if err != nil {
+		return err
+	}
+	for _, b := range made.Blocked {
+		if b.From == w.Path {
+			w.Blocked = b.Reason
+		}
+	}
+	for _, e := range made.Edits {
+		touches := e.Path == w.Path
+		for _, c := range e.Changes {
+			touches = touches || c.Target == w.Home
+		}
+		if touches {
+			w.Edits = append(w.Edits, e.Path)
+		}
+	}
+	slices.SortFunc(w.Edits, cmp.Compare)
+	return nil
+}
