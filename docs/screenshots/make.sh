@@ -35,5 +35,6 @@ S
 
 shot check 9 "crooked check | head -47" 
 shot plan 9 "crooked plan | sed -n '90,136p'"
+shot why 11 "crooked why src/components/SkyPanel.tsx" "crooked why src/components/NewPanel.tsx" "crooked explain homeless"
 shot straighten 11 "crooked straighten --yes --dirty" "crooked check" "ls src src/screens src/panels/sky" "crooked plan"
 shot undo 11 "crooked undo" "ls src" "crooked check --format json | head -20"

@@ -1,13 +1,18 @@
 package cli
 
 import (
+	"fmt"
+	"os"
+	"time"
+
 	"github.com/spf13/cobra"
 
+	"crookedshelf/internal/engine"
 	"crookedshelf/internal/report"
 )
 
 func newCheck(a *app) *cobra.Command {
-	var dangling bool
+	var opts checkOptions
 	cmd := &cobra.Command{
 		Use:   "check",
 		Short: "Tell which files do not stand where the convention wants them",
@@ -26,7 +31,7 @@ changes nothing.`,
 				return err
 			}
 			defer p.Close()
-			c, err := p.Check(dangling)
+			c, err := a.check(p, opts)
 			if err != nil {
 				return err
 			}
@@ -40,12 +45,46 @@ changes nothing.`,
 			default:
 				err = report.Check(a.Out, c, p.Convention.Path, a.style())
 			}
-			if err == nil && len(c.Findings) > 0 {
+			if err == nil && c.Failed() {
 				return crookedError{}
 			}
 			return err
 		},
 	}
-	cmd.Flags().BoolVar(&dangling, "dangling", false, "also tell references that lead nowhere")
+	cmd.Flags().BoolVar(&opts.dangling, "dangling", false, "also tell references that lead nowhere")
+	cmd.Flags().StringVar(&opts.today, "today", "", "the day on which exceptions are judged, as 2027-03-01 (default: today, UTC)")
+	cmd.Flags().StringVar(&opts.baseline, "baseline", "", "accept the findings written in this file; only others count")
+	cmd.Flags().StringVar(&opts.write, "write-baseline", "", "write the findings into this file")
 	return cmd
+}
+
+type checkOptions struct {
+	dangling               bool
+	today, baseline, write string
+}
+
+// check reads what the options name and checks.
+func (a *app) check(p *engine.Project, opts checkOptions) (*engine.Check, error) {
+	o := engine.CheckOptions{Dangling: opts.dangling, Today: time.Now().UTC().Truncate(24 * time.Hour)}
+	if opts.today != "" {
+		day, err := time.Parse(time.DateOnly, opts.today)
+		if err != nil {
+			return nil, flagError{fmt.Errorf("--today takes a day as 2027-03-01, not %q", opts.today)}
+		}
+		o.Today = day
+	}
+	if opts.baseline != "" {
+		text, err := os.ReadFile(opts.baseline)
+		if err != nil {
+			return nil, flagError{fmt.Errorf("the baseline can't be read: %w", err)}
+		}
+		if o.Baseline, err = engine.ReadBaseline(text); err != nil {
+			return nil, err
+		}
+	}
+	c, err := p.Check(o)
+	if err == nil && opts.write != "" {
+		err = os.WriteFile(opts.write, engine.WriteBaseline(c.Findings), 0o644)
+	}
+	return c, err
 }

@@ -419,7 +419,7 @@ func TestWhy(t *testing.T) {
 
 func TestExplain(t *testing.T) {
 	all := run(t, ".", "explain").out
-	for _, rule := range []string{"misplaced", "homeless", "dangling"} {
+	for _, rule := range []string{"misplaced", "homeless", "dangling", "outdated"} {
 		assert.Contains(t, all, rule)
 		one := run(t, ".", "explain", rule).out
 		assert.Contains(t, one, "before\n")
@@ -427,7 +427,48 @@ func TestExplain(t *testing.T) {
 	}
 	var rules []struct{ ID, Title, Why, Before, After, Fix string }
 	require.NoError(t, json.Unmarshal([]byte(run(t, ".", "explain", "--format", "json").out), &rules))
-	assert.Len(t, rules, 3)
+	assert.Len(t, rules, 4)
+}
+
+// What may stay crooked for a while: exceptions, levels, and a baseline.
+func TestKeepingTheOld(t *testing.T) {
+	tree := "-- crooked.yaml --\ncrooked: 1\ntop: [src/, \"*.json\"]\nlevels: { homeless: warn }\n" +
+		"exceptions:\n  - { file: src/utils/old.ts, rule: misplaced, because: goes away, until: 2026-05-01 }\n  - { file: src/gone.ts, because: was there }\n" +
+		"shelves: { tools: { at: src/tools/, from: src/utils/** }, rest: src/rest/ }\n" +
+		"-- src/utils/old.ts --\nimport './new'\n-- src/utils/new.ts --\n-- package.json --\n{}\n-- odd.ts --\n-- stray/a.ts --\n-- .dot --\n"
+	dir := small(t, tree)
+	told := run(t, dir, "check", "--today", "2026-05-01")
+	assert.Equal(t, 1, told.code)
+	assert.Contains(t, told.out, "src/utils/new.ts -> src/tools/new.ts")
+	assert.NotContains(t, told.out, "src/utils/old.ts")
+	assert.Contains(t, told.out, "homeless 2  warning: no shelf takes it")
+	assert.Contains(t, told.out, "odd.ts")
+	assert.Contains(t, told.out, "stray/a.ts  it may not stand at the top (line 2 of the convention)")
+	assert.Contains(t, told.out, "crooked.yaml:6  the exception for src/gone.ts excuses nothing")
+	assert.NotContains(t, told.out, "ended")
+	assert.Contains(t, run(t, dir, "check", "--today", "2026-05-02").out, "crooked.yaml:5  the exception for src/utils/old.ts ended on 2026-05-01")
+	assert.Equal(t, 2, run(t, dir, "check", "--today", "tomorrow").code)
+	assert.Contains(t, run(t, dir, "why", "src/utils/old.ts").out, "an exception excuses it  crooked.yaml:5")
+
+	baseline := filepath.Join(t.TempDir(), "accepted.txt")
+	assert.Equal(t, 1, run(t, dir, "check", "--today", "2026-05-01", "--write-baseline", baseline).code)
+	text, err := os.ReadFile(baseline)
+	require.NoError(t, err)
+	assert.Contains(t, string(text), "misplaced\tsrc/utils/new.ts\tsrc/tools/new.ts\n")
+	accepted := run(t, dir, "check", "--today", "2026-05-01", "--baseline", baseline)
+	assert.Equal(t, 0, accepted.code, accepted.out)
+	assert.Contains(t, accepted.out, "the baseline accepts 4 findings")
+	require.NoError(t, os.WriteFile(filepath.Join(dir, "src/utils/newer.ts"), nil, 0o644))
+	fresh := run(t, dir, "check", "--today", "2026-05-01", "--baseline", baseline)
+	assert.Equal(t, 1, fresh.code)
+	assert.Contains(t, fresh.out, "misplaced 1")
+	assert.Equal(t, 2, run(t, dir, "check", "--baseline", filepath.Join(dir, "package.json")).code)
+
+	assert.Equal(t, 0, run(t, dir, "straighten", "--yes", "--dirty").code)
+	kept, err := os.ReadFile(filepath.Join(dir, "src/utils/old.ts"))
+	require.NoError(t, err)
+	assert.Equal(t, "import '../tools/new'\n", string(kept), "what is excused is not moved and still edited")
+	assert.Equal(t, 0, run(t, dir, "check", "--today", "2026-05-01").code, "warnings fail nothing")
 }
 
 func TestOtherFormats(t *testing.T) {

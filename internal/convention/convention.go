@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"strings"
 
+	"crookedshelf/internal/finding"
 	"crookedshelf/internal/source"
 )
 
@@ -29,6 +30,10 @@ type Convention struct {
 	Needs    []Need
 	Roots    map[string]NowThen // where names start, by language
 	AtOnce   [][]string         // groups of shelves that move together or not at all
+
+	Top        []*Template // what may stand at the root; nil if nothing is said
+	Exceptions []*Exception
+	Levels     map[string]finding.Level // by rule
 }
 
 // Shelf is a named place with a rule.

@@ -20,7 +20,7 @@ func covers(as []*Template, b *Template) bool {
 					letters[r] = true
 				}
 			}
-			if i > 0 && (tok.kind == placeholder && tok.filter != "") {
+			if i > 0 && tok.kind == placeholder && (tok.filter != "" || tok.where != nil) {
 				return false
 			}
 		}

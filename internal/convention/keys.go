@@ -21,26 +21,30 @@ var format = []key{
 	{name: "title", about: "what the project is called", built: true},
 	{name: "starts_from", about: "a starter, or a path to another convention"},
 	{name: "vars", about: "names for what recurs", built: true},
-	{name: "where", about: "the values that a placeholder may take"},
+	{name: "where", about: "the values that a placeholder may take", built: true},
 	{name: "needs", about: "what the project must already be", built: true, below: needKeys},
 	{name: "leave", about: "files that are left alone", built: true, below: leaveKeys},
 	{name: "roots", about: "where import names start", built: true},
 	{name: "aliases", about: "import aliases, now and then", built: true, below: nowThenKeys},
 	{name: "pools", about: "where a kind of thing lies today"},
 	{name: "shelves", about: "the places, each with its rule", built: true, below: shelfKeys},
-	{name: "top", about: "what may stand at the root"},
+	{name: "top", about: "what may stand at the root", built: true},
 	{name: "settings", about: "values that this convention requires", built: true, below: settingKeys},
 	{name: "mentions", about: "text that names files in ways that no language defines", built: true, below: mentionKeys},
 	{name: "public", about: "paths that are addresses", built: true, below: publicKeys},
 	{name: "stored", about: "names that a database or a queue remembers"},
 	{name: "at_once", about: "shelves that move together or not at all", built: true},
-	{name: "exceptions", about: "files that may stay crooked for a while", below: []key{{name: "file"}, {name: "rule"}, {name: "because"}, {name: "until"}}},
-	{name: "levels", about: "how grave each finding is"},
+	{name: "exceptions", about: "files that may stay crooked for a while", built: true, below: exceptionKeys},
+	{name: "levels", about: "how grave each finding is", built: true},
 	{name: "verify", about: "the project's own checks"},
 }
 
 var (
-	nowThenKeys = []key{{name: "now", about: "today", built: true}, {name: "then", about: "after the moves", built: true}}
+	nowThenKeys   = []key{{name: "now", about: "today", built: true}, {name: "then", about: "after the moves", built: true}}
+	exceptionKeys = []key{
+		{name: "file", about: "the files", built: true}, {name: "rule", about: "the rule that they may break; all if absent", built: true},
+		{name: "because", about: "the reason", built: true}, {name: "until", about: "the last day", built: true},
+	}
 	needKeys    = []key{{name: "package", about: "a package's name", built: true}, {name: "at_least", about: "its lowest version", built: true}}
 	settingKeys = []key{{name: "in", about: "the settings file", built: true}, {name: "set", about: "the values, by key", built: true}}
 	publicKeys  = []key{

@@ -37,6 +37,7 @@ type reader struct {
 	path     string
 	src      []byte
 	vars     map[string]string
+	where    map[string]*Where
 	problems []Problem
 }
 
@@ -62,6 +63,9 @@ func (r *reader) read() *Convention {
 	if v, ok := fields["vars"]; ok {
 		r.readVars(v)
 	}
+	if v, ok := fields["where"]; ok {
+		r.readWhere(v)
+	}
 	if v, ok := fields["leave"]; ok {
 		leave := r.fields(v, "leave", leaveKeys)
 		c.Leave = Leave{Stay: r.templates(leave["stay"]), Untouched: r.templates(leave["untouched"]),
@@ -78,6 +82,7 @@ func (r *reader) read() *Convention {
 	}{
 		{"aliases", r.readAliases}, {"mentions", r.readMentions}, {"public", r.readPublic}, {"needs", r.readNeeds},
 		{"settings", r.readSettings}, {"roots", r.readRoots}, {"at_once", r.readAtOnce},
+		{"top", r.readTop}, {"exceptions", r.readExceptions}, {"levels", r.readLevels},
 	} {
 		if v, ok := fields[part.key]; ok {
 			part.read(c, v)
@@ -286,6 +291,9 @@ func (r *reader) template(n ast.Node) *Template {
 		return nil
 	}
 	t.Line, t.Column = at.Line, at.Column
+	for i := range t.tokens {
+		t.tokens[i].where = r.where[t.tokens[i].text]
+	}
 	return t
 }
 

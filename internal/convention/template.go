@@ -38,6 +38,7 @@ type token struct {
 	kind   tokenKind
 	text   string // of a literal; the name of a placeholder
 	filter string // the case of a placeholder
+	where  *Where // the values that a placeholder may take; nil for any
 }
 
 // Captures are the values that a match gave to placeholders, and what `**` matched.
@@ -347,8 +348,16 @@ func (m *matcher) agrees(i int, tok token, value string) bool {
 	if tok.filter != "" && !m.t.deep && filters[tok.filter](value) != value {
 		return false
 	}
+	value, allowed := tok.where.allows(value)
+	if !allowed {
+		return false
+	}
 	for j, before := range m.t.tokens[:i] {
-		if before.kind == placeholder && before.text == tok.text && !SameWords(m.path[m.spans[j][0]:m.spans[j][1]], value) {
+		if before.kind != placeholder || before.text != tok.text {
+			continue
+		}
+		first, _ := tok.where.allows(m.path[m.spans[j][0]:m.spans[j][1]])
+		if !SameWords(first, value) {
 			return false
 		}
 	}
@@ -364,7 +373,7 @@ func (m *matcher) captures() Captures {
 			c.Dirs = text
 		case placeholder:
 			if _, have := c.Values[tok.text]; !have {
-				c.Values[tok.text] = text
+				c.Values[tok.text], _ = tok.where.allows(text)
 			}
 		}
 	}

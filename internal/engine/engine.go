@@ -115,7 +115,8 @@ type Check struct {
 	Files    int               `json:"files"` // that were judged: neither left alone nor outside
 	Findings []finding.Finding `json:"findings"`
 	Warnings []string          `json:"warnings"`
-	Unused   []string          `json:"unused"` // shelves on which no file belongs
+	Unused   []string          `json:"unused"`   // shelves on which no file belongs
+	Accepted int               `json:"accepted"` // findings that the baseline accepts
 }
 
 // Moves says whether a file is misplaced.
@@ -123,8 +124,15 @@ func (c *Check) Moves() bool {
 	return slices.ContainsFunc(c.Findings, func(f finding.Finding) bool { return f.Rule == finding.Misplaced })
 }
 
-// Check judges where every file stands; with dangling also whether its references lead somewhere.
-func (p *Project) Check(dangling bool) (*Check, error) {
+// CheckOptions are what a user may ask of a check.
+type CheckOptions struct {
+	Dangling bool      // also whether references lead somewhere
+	Today    time.Time // the day on which exceptions are judged
+	Baseline *Baseline // findings that are accepted; may be nil
+}
+
+// Check judges where every file stands.
+func (p *Project) Check(opts CheckOptions) (*Check, error) {
 	placed, err := p.place()
 	if err != nil {
 		return nil, err
@@ -142,8 +150,13 @@ func (p *Project) Check(dangling bool) (*Check, error) {
 			used[h.Shelf.Name] = true
 		}
 	}
-	if dangling {
+	if opts.Dangling {
 		p.findDangling(c, placed)
+	}
+	p.findOutdated(c, placed, opts)
+	c.level(p.Convention.Levels)
+	if opts.Baseline != nil {
+		c.Findings, c.Accepted = opts.Baseline.accept(c.Findings)
 	}
 	for _, s := range p.Convention.Shelves {
 		if !used[s.Name] {
@@ -160,7 +173,7 @@ func (p *Project) findDangling(c *Check, placed *placement.Result) {
 	for id := range g.Files {
 		for i, t := range g.Files[id].Targets {
 			m := g.Files[id].Mentions[i]
-			if t.Kind != lang.ToNothing || m.Likely || placed.Homes[id].Leave == placement.Generated || p.ignored(project.FileID(id), m.Text) {
+			if placement.Excuse(p.Convention, finding.Dangling, p.Tree.Path(project.FileID(id))) != nil || t.Kind != lang.ToNothing || m.Likely || placed.Homes[id].Leave == placement.Generated || p.ignored(project.FileID(id), m.Text) {
 				continue
 			}
 			c.Findings = append(c.Findings, finding.Finding{

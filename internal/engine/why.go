@@ -16,7 +16,7 @@ import (
 type Why struct {
 	Path   string `json:"path"`
 	Exists bool   `json:"exists"`
-	// State is misplaced, at home, homeless, left alone or not spoken of.
+	// State is misplaced, at home, homeless, left alone, excused or not spoken of.
 	State   string     `json:"state"`
 	Home    string     `json:"home"`
 	Shelf   string     `json:"shelf,omitempty"`
@@ -66,6 +66,9 @@ func (p *Project) Why(file string, opts PlanOptions) (*Why, error) {
 	placer := placement.New(p.Convention)
 	h := placer.Place(file)
 	w := &Why{Path: file, State: states[h.Kind], Home: h.Path, Line: h.Line, Near: []NearMiss{}, Users: []Use{}, Uses: []Use{}, Edits: []string{}}
+	if h.Leave == placement.Excused {
+		w.State = "excused"
+	}
 	if h.Shelf != nil {
 		w.Shelf, w.Purpose = h.Shelf.Name, h.Shelf.For
 	}

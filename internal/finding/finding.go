@@ -21,7 +21,26 @@ const (
 	Misplaced = "misplaced"
 	Homeless  = "homeless"
 	Dangling  = "dangling"
+	Outdated  = "outdated"
 )
+
+// Level says how grave a finding is.
+type Level string
+
+// The levels. A warning does not fail a check.
+const (
+	Error Level = "error"
+	Warn  Level = "warn"
+	Off   Level = "off"
+)
+
+// Usual is the level of a rule of which the convention says nothing: time alone never fails a check.
+func Usual(rule string) Level {
+	if rule == Outdated {
+		return Warn
+	}
+	return Error
+}
 
 // Rules are all rules, in the order in which reports list them.
 func Rules() []Rule {
@@ -47,6 +66,13 @@ func Rules() []Rule {
 			After:  "Dockerfile: COPY server ./server",
 			Fix:    "Write the missing file, or mend the reference. crooked check looks for these with --dangling.",
 		},
+		{
+			ID: Outdated, Title: "an exception that is over or excuses nothing",
+			Why:    "The exception's last day is over, or no file that it names breaks the rule any more. It still excuses what it excused.",
+			Before: "exceptions: [{ file: src/old/**, rule: misplaced, because: goes away with the old scheduler, until: 2026-03-01 }]",
+			After:  "the files in src/old/ are moved, and the exception is gone",
+			Fix:    "Set right what it excuses and take it out, or give it a new day.",
+		},
 	}
 }
 
@@ -59,6 +85,7 @@ type Finding struct {
 	Line   int    `json:"line,omitempty"` // of the convention: what says so
 	At     string `json:"at,omitempty"`   // line and column in the file
 	Reason string `json:"reason"`
+	Level  Level  `json:"level"`
 }
 
 // Sort orders findings by rule, as Rules has them, and by path.

@@ -21,7 +21,7 @@ func (p *Placer) Near(file string) []Near {
 	var out []Near
 	taken := false
 	for _, shelf := range p.convention.Shelves {
-		if home.Shelf == shelf {
+		if home.Shelf == shelf && home.Kind != Homeless {
 			taken = true
 			continue
 		}

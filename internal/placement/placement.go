@@ -35,6 +35,7 @@ const (
 	Untouched
 	Generated
 	Outside
+	Excused // by an exception
 )
 
 // Home is where a file belongs.
@@ -46,6 +47,8 @@ type Home struct {
 	Instance string // the shelf's folder for this file, or the file itself for a place that names one
 	Line     int    // of the convention: the entry that took it
 	values   map[string]string
+	// Exception is what excuses the file from standing where it belongs; nil for none.
+	Exception *convention.Exception
 }
 
 // Placer places files by one convention.
@@ -94,8 +97,33 @@ func commonFolder(a, b string) string {
 	return a
 }
 
-// Place gives the home of a file by its path.
+// Place gives the home of a file by its path. One that is excused stays where it is.
 func (p *Placer) Place(file string) Home {
+	h := p.home(file)
+	rule := map[Kind]string{Misplaced: finding.Misplaced, Homeless: finding.Homeless}[h.Kind]
+	if rule == "" {
+		return h
+	}
+	if e := Excuse(p.convention, rule, file); e != nil {
+		return Home{Kind: Left, Leave: Excused, Path: file, Line: e.Line, Exception: e}
+	}
+	return h
+}
+
+// Excuse gives the exception that lets a file break a rule; nil for none.
+func Excuse(c *convention.Convention, rule, file string) *convention.Exception {
+	for _, e := range c.Exceptions {
+		if e.Rule != "" && e.Rule != rule {
+			continue
+		}
+		if _, ok := e.File.Match(file); ok {
+			return e
+		}
+	}
+	return nil
+}
+
+func (p *Placer) home(file string) Home {
 	if leave, line := p.left(file); leave != Free {
 		return Home{Kind: Left, Leave: leave, Path: file, Line: line}
 	}
@@ -121,7 +149,10 @@ func (p *Placer) Place(file string) Home {
 	if stands && len(on.Takes) == 0 {
 		return Home{Kind: AtHome, Path: file, Shelf: on, Instance: on.At.Fill(standing.Values), Line: on.At.Line, values: standing.Values}
 	}
-	if slices.ContainsFunc(p.spoken, func(folder string) bool { return strings.HasPrefix(file, folder) }) {
+	if p.topAllows(file) {
+		return Home{Kind: Unspoken, Path: file}
+	}
+	if p.convention.Top != nil && !strings.Contains(file, "/") || p.notAtTop(file) || slices.ContainsFunc(p.spoken, func(folder string) bool { return strings.HasPrefix(file, folder) }) {
 		h := Home{Kind: Homeless, Path: file}
 		if stands {
 			h.Shelf, h.Line = on, on.Line
@@ -129,6 +160,23 @@ func (p *Placer) Place(file string) Home {
 		return h
 	}
 	return Home{Kind: Unspoken, Path: file}
+}
+
+// topAllows says whether a file may stand at the root.
+func (p *Placer) topAllows(file string) bool {
+	return !strings.Contains(file, "/") && slices.ContainsFunc(p.convention.Top, func(t *convention.Template) bool { _, ok := t.Match(file); return ok })
+}
+
+// notAtTop says whether a file lies below a folder that may not stand at the root.
+func (p *Placer) notAtTop(file string) bool {
+	folder, _, below := strings.Cut(file, "/")
+	if p.convention.Top == nil || !below {
+		return false
+	}
+	return !slices.ContainsFunc(p.convention.Top, func(t *convention.Template) bool {
+		_, ok := t.Match(file)
+		return ok || strings.HasPrefix(t.Head(), folder+"/")
+	})
 }
 
 // left looks through leave. What begins with a dot at the root, and the convention itself, always stay.
@@ -288,6 +336,9 @@ func Place(c *convention.Convention, tree *project.Project) (*Result, error) {
 			if h.Shelf != nil {
 				found.Shelf, found.Line = h.Shelf.Name, h.Line
 				found.Reason = fmt.Sprintf("it stands on %s, which does not take it, nor does any other shelf", h.Shelf.Name)
+			} else if c.Top != nil && (!strings.Contains(f.Path, "/") || placer.notAtTop(f.Path)) {
+				found.Line = c.Top[0].Line
+				found.Reason = fmt.Sprintf("it may not stand at the top (line %d of the convention)", found.Line)
 			}
 			r.Findings = append(r.Findings, found)
 		}

@@ -145,3 +145,51 @@ func TestOneNameInTwoSpellings(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, r.Homes[0].Instance, r.Homes[1].Instance)
 }
+
+// The root is judged if the convention says what may stand there; a folder that is named and of which no shelf speaks is
+// outside.
+func TestTop(t *testing.T) {
+	p := New(read(t, "crooked: 1\ntop: [src/, docs/, \"*.json\", \"*.config.ts\", apps/<app>/]\nshelves: { parts: { at: src/parts/, from: lib/parts/** } }\n"))
+	for file, want := range map[string]Kind{
+		"package.json": Unspoken, "vite.config.ts": Unspoken, "odd.ts": Homeless, ".env": Left, "crooked.yaml": Left, "docs/a.md": Unspoken, "apps/x/a.ts": Unspoken,
+		"stray/a.ts": Homeless, "src/odd.ts": Homeless, "src/parts/a.ts": AtHome, "lib/parts/a.ts": Misplaced, "lib/other.ts": Homeless,
+	} {
+		assert.Equal(t, want, p.Place(file).Kind, file)
+	}
+	assert.Equal(t, Unspoken, New(read(t, "crooked: 1\nshelves: { parts: src/parts/ }\n")).Place("odd.ts").Kind)
+}
+
+// What is excused stays where it is, by the rule that it may break.
+func TestExceptions(t *testing.T) {
+	p := New(read(t, `crooked: 1
+exceptions:
+  - { file: src/utils/old*.ts, rule: misplaced, because: goes away }
+  - { file: src/odd.ts, rule: misplaced, because: of another kind }
+  - { file: src/any*.ts, because: all of it }
+shelves: { tools: { at: src/tools/, from: src/utils/** }, rest: src/rest/ }
+`))
+	old := p.Place("src/utils/old1.ts")
+	assert.Equal(t, Left, old.Kind)
+	assert.Equal(t, Excused, old.Leave)
+	assert.Equal(t, "goes away", old.Exception.Because)
+	assert.Equal(t, Misplaced, p.Place("src/utils/new.ts").Kind)
+	assert.Equal(t, Homeless, p.Place("src/odd.ts").Kind, "the exception is for another rule")
+	assert.Equal(t, Left, p.Place("src/any1.ts").Kind)
+	assert.Equal(t, AtHome, p.Place("src/tools/old1.ts").Kind)
+}
+
+func TestNear(t *testing.T) {
+	p := New(read(t, hilltop))
+	var got []string
+	for _, file := range []string{"src/components/useSky.ts", "src/components/Card.tsx", "src/hooks/sky.ts", "src/lib/useSky.ts"} {
+		for _, n := range p.Near(file) {
+			got = append(got, file+" "+n.Shelf.Name+": "+n.Reason)
+		}
+	}
+	assert.Equal(t, []string{
+		"src/components/useSky.ts parts: it would take the file, and comes later",
+		"src/components/Card.tsx hooks: it lies where from says, and its name fits no entry of takes",
+		"src/hooks/sky.ts hooks: it stands there, and its name fits no entry of takes",
+		"src/lib/useSky.ts hooks: its name fits, and it does not lie where from says",
+	}, got)
+}

@@ -27,7 +27,11 @@ func Check(out io.Writer, c *engine.Check, convention string, style Style) error
 			continue
 		}
 		if !style.Quiet {
-			p.line("%s  %s", look.head(fmt.Sprintf("%s %d", rule.ID, len(found))), look.faint(rule.Title))
+			level := ""
+			if found[0].Level == finding.Warn {
+				level = "warning: "
+			}
+			p.line("%s  %s", look.head(fmt.Sprintf("%s %d", rule.ID, len(found))), look.faint(level+rule.Title))
 		}
 		if rule.ID == finding.Misplaced {
 			misplaced(p, found, convention, style)
@@ -45,6 +49,9 @@ func Check(out io.Writer, c *engine.Check, convention string, style Style) error
 	}
 	for _, name := range c.Unused {
 		p.line("%s", look.faint(fmt.Sprintf("note: no file belongs on the shelf %s", name)))
+	}
+	if c.Accepted > 0 {
+		p.line("%s", look.faint(fmt.Sprintf("note: the baseline accepts %s", Count(c.Accepted, "finding"))))
 	}
 	title := c.Title
 	if title == "" {
@@ -87,6 +94,9 @@ func misplaced(p *printer, found []finding.Finding, convention string, style Sty
 
 // place is a finding's file, with line and column where the finding has them.
 func place(f finding.Finding) string {
+	if f.Rule == finding.Outdated {
+		return fmt.Sprintf("%s:%d", Clean(f.Path), f.Line)
+	}
 	if f.At == "" {
 		return Clean(f.Path)
 	}

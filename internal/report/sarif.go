@@ -84,7 +84,10 @@ func SARIF(out io.Writer, c *engine.Check, convention, version string) error {
 		return sarifPhysical{sarifArtifact{URI: (&url.URL{Path: path}).EscapedPath(), Base: base}, region}
 	}
 	for _, f := range c.Findings {
-		r := sarifResult{RuleID: f.Rule, RuleIndex: index[f.Rule], Level: "error", Message: sarifText{sentence(f)}}
+		r := sarifResult{RuleID: f.Rule, RuleIndex: index[f.Rule], Level: string(f.Level), Message: sarifText{sentence(f)}}
+		if f.Level == finding.Warn {
+			r.Level = "warning"
+		}
 		var region *sarifRegion
 		if f.At != "" {
 			region = &sarifRegion{}
@@ -93,7 +96,7 @@ func SARIF(out io.Writer, c *engine.Check, convention, version string) error {
 			}
 		}
 		r.Locations = []sarifLocation{{Physical: at(f.Path, region)}}
-		if f.Line > 0 {
+		if f.Line > 0 && f.Rule != finding.Outdated {
 			r.Related = []sarifLocation{{ID: 1, Physical: at(convention, &sarifRegion{Line: f.Line}), Message: &sarifText{"the convention says so here"}}}
 		}
 		run.Results = append(run.Results, r)

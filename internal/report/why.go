@@ -30,6 +30,8 @@ func Why(out io.Writer, w *engine.Why, convention string, style Style) error {
 		}
 	case w.State == "homeless":
 		p.line("  no shelf takes it")
+	case w.State == "excused":
+		p.line("  an exception excuses it  %s", at(w.Line))
 	case w.State == "left alone":
 		p.line("  an entry of leave takes it  %s", at(w.Line))
 	default:

@@ -1,0 +1,122 @@
+package convention
+
+import (
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/goccy/go-yaml/ast"
+
+	"crookedshelf/internal/finding"
+)
+
+// Exception lets files be crooked for a while.
+type Exception struct {
+	File    *Template
+	Rule    string // empty for all
+	Because string
+	Until   time.Time // the last day, UTC; zero for no end
+	Line    int
+}
+
+// Expired says whether the exception's last day is over.
+func (e *Exception) Expired(today time.Time) bool { return !e.Until.IsZero() && today.After(e.Until) }
+
+// Where says which values a placeholder may take.
+type Where struct {
+	Only, Except []string
+	// Now gives today's names for a value: what is called models or store today shall be core.
+	Now map[string][]string
+}
+
+// allows says whether a placeholder may take a value, and gives the value that it stands for.
+func (w *Where) allows(value string) (string, bool) {
+	if w == nil {
+		return value, true
+	}
+	same := func(other string) bool { return SameWords(value, other) }
+	for name, today := range w.Now {
+		if slices.ContainsFunc(today, same) {
+			return name, true
+		}
+	}
+	if len(w.Only) > 0 && !slices.ContainsFunc(w.Only, same) {
+		return value, false
+	}
+	return value, !slices.ContainsFunc(w.Except, same)
+}
+
+func (r *reader) readWhere(n ast.Node) {
+	r.where = map[string]*Where{}
+	for _, pair := range r.pairs(n, "where") {
+		w := &Where{Now: map[string][]string{}}
+		for _, entry := range r.pairs(pair.Value, "an entry of where") {
+			var values []string
+			for _, v := range r.list(entry.Value) {
+				values = append(values, r.text(v))
+			}
+			switch key := r.text(entry.Key); key {
+			case "only":
+				w.Only = values
+			case "except":
+				w.Except = values
+			default:
+				w.Now[key] = values
+			}
+		}
+		r.where[r.text(pair.Key)] = w
+	}
+}
+
+func (r *reader) rule(n ast.Node) string {
+	name := r.text(n)
+	var names []string
+	for _, rule := range finding.Rules() {
+		names = append(names, rule.ID)
+	}
+	if !slices.Contains(names, name) {
+		r.fail(position(n), "the rules are "+strings.Join(names, ", "), "there is no rule %q%s", name, nearest(name, names))
+	}
+	return name
+}
+
+func (r *reader) readExceptions(c *Convention, n ast.Node) {
+	for _, v := range r.list(n) {
+		fields := r.fields(v, "an exception", exceptionKeys)
+		file, because := fields["file"], fields["because"]
+		if file == nil || because == nil {
+			r.fail(position(v), "write { file: src/old/**, rule: misplaced, because: goes away with the old scheduler, until: 2027-03-01 }",
+				"an exception needs the file and the reason")
+			continue
+		}
+		for _, t := range r.templates(file) {
+			e := &Exception{File: t, Because: r.text(because), Line: position(v).Line}
+			if rule := fields["rule"]; rule != nil {
+				e.Rule = r.rule(rule)
+			}
+			if until := fields["until"]; until != nil {
+				day, err := time.Parse(time.DateOnly, r.text(until))
+				if err != nil {
+					r.fail(position(until), "write a day as 2027-03-01", "%q is no date", r.text(until))
+				}
+				e.Until = day
+			}
+			c.Exceptions = append(c.Exceptions, e)
+		}
+	}
+}
+
+func (r *reader) readLevels(c *Convention, n ast.Node) {
+	c.Levels = map[string]finding.Level{}
+	for _, pair := range r.pairs(n, "levels") {
+		level := finding.Level(r.text(pair.Value))
+		if level != finding.Error && level != finding.Warn && level != finding.Off {
+			r.fail(position(pair.Value), "write error, warn or off", "%q is no level", string(level))
+		}
+		c.Levels[r.rule(pair.Key)] = level
+	}
+}
+
+func (r *reader) readTop(c *Convention, n ast.Node) {
+	c.Top = r.templates(n)
+}
