@@ -342,7 +342,7 @@ func TestBadInput(t *testing.T) {
 		{"why of nothing", tools, []string{"why"}, 2, "why takes one path"},
 		{"why of a folder", tools, []string{"why", "src/utils"}, 2, "src/utils is a folder"},
 		{"why of what is outside", tools, []string{"why", "../x"}, 2, "no path of a file below the project's root"},
-		{"no such rule", tools, []string{"explain", "misplaecd"}, 2, `there is no rule "misplaecd"; the rules are misplaced, homeless, dangling`},
+		{"no such rule", tools, []string{"explain", "misplaecd"}, 2, `there is no rule "misplaecd"; the rules are misplaced, homeless, overreach, dangling`},
 		{"no such root", tools, []string{"check", "--root", "nowhere"}, 2, "the folder nowhere does not exist"},
 		{"a root that is a file", tools, []string{"check", "--root", "crooked.yaml"}, 2, "crooked.yaml is a file"},
 		{"no convention", "-- a.ts --\n", []string{"check", "--root", "."}, 2, "there is no convention at"},
@@ -370,6 +370,9 @@ func TestBadInput(t *testing.T) {
 		{"an entry of mentions that names nothing", "-- crooked.yaml --\ncrooked: 1\nmentions: [{ call: render }]\nshelves: { a: src/ }\n", []string{"check"}, 2, "crooked.yaml:2:14: this entry of mentions names no file"},
 		{"an alias without its star", "-- crooked.yaml --\ncrooked: 1\naliases: { \"@/*\": src/ }\nshelves: { a: src/ }\n", []string{"check"}, 2, "the alias @/* and its target src/ do not agree on the *"},
 		{"a shelf that moves at once and is none", "-- crooked.yaml --\ncrooked: 1\nat_once: [a, b]\nshelves: { a: src/ }\n", []string{"check"}, 2, `there is no shelf "b"`},
+		{"a shelf that uses none that is there", "-- crooked.yaml --\ncrooked: 1\nshelves: { a: { at: src/, uses: [b, c] }, b: lib/ }\n", []string{"check"}, 2, `there is no shelf "c"`},
+		{"nothing to keep apart", "-- crooked.yaml --\ncrooked: 1\nshelves: { a: { at: src/, apart: true } }\n", []string{"check"}, 2, "a has one instance alone"},
+		{"apart of another kind", "-- crooked.yaml --\ncrooked: 1\nshelves: { a: { at: \"src/<x>/\", apart: maybe } }\n", []string{"check"}, 2, "does not say whether the instances are apart"},
 		{"names with control characters", tools + "-- src/utils/a\x1b[31mb.ts --\n", []string{"check"}, 1, `"src/utils/a\x1b[31mb.ts"`},
 	}
 	for _, c := range cases {
@@ -419,7 +422,7 @@ func TestWhy(t *testing.T) {
 
 func TestExplain(t *testing.T) {
 	all := run(t, ".", "explain").out
-	for _, rule := range []string{"misplaced", "homeless", "dangling", "outdated"} {
+	for _, rule := range []string{"misplaced", "homeless", "overreach", "dangling", "outdated"} {
 		assert.Contains(t, all, rule)
 		one := run(t, ".", "explain", rule).out
 		assert.Contains(t, one, "before\n")
@@ -427,7 +430,7 @@ func TestExplain(t *testing.T) {
 	}
 	var rules []struct{ ID, Title, Why, Before, After, Fix string }
 	require.NoError(t, json.Unmarshal([]byte(run(t, ".", "explain", "--format", "json").out), &rules))
-	assert.Len(t, rules, 4)
+	assert.Len(t, rules, 5)
 }
 
 // What may stay crooked for a while: exceptions, levels, and a baseline.
@@ -469,6 +472,55 @@ func TestKeepingTheOld(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "import '../tools/new'\n", string(kept), "what is excused is not moved and still edited")
 	assert.Equal(t, 0, run(t, dir, "check", "--today", "2026-05-01").code, "warnings fail nothing")
+}
+
+// What shelves may use: other shelves, one another, libraries.
+func TestOverreach(t *testing.T) {
+	dir := small(t, `
+-- crooked.yaml --
+crooked: 1
+exceptions: [{ file: src/pages/old/**, rule: overreach, because: goes away }]
+shelves:
+  pages: { at: "src/pages/<page>/", apart: { but: [shared] }, uses: [parts] }
+  parts: { at: src/parts/, from: lib/*.tsx, uses: [], libraries: { never: ["@hill/*", left-pad] } }
+  services: { at: src/services/, libraries: { only: [node-fetch] } }
+-- src/pages/night/a.ts --
+import './b'
+import '../day/a'
+import '../shared/a'
+import '../../parts/Card'
+import '../../services/night'
+import 'anything'
+-- src/pages/night/b.ts --
+-- src/pages/day/a.ts --
+-- src/pages/shared/a.ts --
+-- src/pages/old/a.ts --
+import '../day/a'
+-- src/parts/Card.tsx --
+import '@hill/core/x'
+import 'left-pad'
+import 'right-pad'
+import '../pages/day/a'
+import type { X } from '../../lib/Other'
+-- lib/Other.tsx --
+import '../src/services/night'
+-- src/services/night.ts --
+import 'node-fetch'
+import 'axe'
+import '../parts/Card'
+`)
+	told := run(t, dir, "check", "--format", "lines")
+	assert.Equal(t, 1, told.code)
+	assert.Equal(t, `lib/Other.tsx:1:1: misplaced: it belongs on parts, as src/parts/Other.tsx
+lib/Other.tsx:1:9: overreach: parts may not use services, and it uses src/services/night.ts
+src/pages/night/a.ts:2:9: overreach: pages are apart, and it uses src/pages/day/
+src/pages/night/a.ts:5:9: overreach: pages may not use services, and it uses src/services/night.ts
+src/parts/Card.tsx:1:9: overreach: parts may not use the library @hill/core
+src/parts/Card.tsx:2:9: overreach: parts may not use the library left-pad
+src/parts/Card.tsx:4:9: overreach: parts may not use pages, and it uses src/pages/day/a.ts
+src/services/night.ts:2:9: overreach: services may not use the library axe
+`, told.out)
+	assert.Contains(t, run(t, dir, "check").out, "overreach 7  uses what its shelf may not use")
 }
 
 func TestOtherFormats(t *testing.T) {

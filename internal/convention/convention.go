@@ -44,6 +44,10 @@ type Shelf struct {
 	From  []*Template
 	Takes []Take
 	Line  int
+	// What files of the shelf may use; nil for anything.
+	Uses      *Uses
+	Apart     *Apart
+	Libraries *Libraries
 	// AtFile: `at` does not end in a slash and names the file too.
 	AtFile bool
 }

@@ -45,6 +45,8 @@ var (
 		{name: "file", about: "the files", built: true}, {name: "rule", about: "the rule that they may break; all if absent", built: true},
 		{name: "because", about: "the reason", built: true}, {name: "until", about: "the last day", built: true},
 	}
+	apartKeys   = []key{{name: "but", about: "instances that the others may use", built: true}}
+	libraryKeys = []key{{name: "never", about: "packages that it may not use", built: true}, {name: "only", about: "the only packages that it may use", built: true}}
 	needKeys    = []key{{name: "package", about: "a package's name", built: true}, {name: "at_least", about: "its lowest version", built: true}}
 	settingKeys = []key{{name: "in", about: "the settings file", built: true}, {name: "set", about: "the values, by key", built: true}}
 	publicKeys  = []key{
@@ -74,8 +76,9 @@ var shelfKeys = []key{
 	{name: "from", about: "where such files are found today", built: true},
 	{name: "takes", about: "what belongs on it", built: true, below: takeKeys},
 	{name: "must", about: "what each instance must have"}, {name: "door", about: "the one file that may be imported from outside"},
-	{name: "apart", about: "instances may not use one another"}, {name: "uses", about: "the shelves it may use"},
-	{name: "inside", about: "shelves within"}, {name: "beside", about: "companions"}, {name: "libraries", about: "the packages it may use"},
+	{name: "apart", about: "instances may not use one another", built: true, below: apartKeys}, {name: "uses", about: "the shelves it may use", built: true},
+	{name: "inside", about: "shelves within"}, {name: "beside", about: "companions"},
+	{name: "libraries", about: "the packages it may use", built: true, below: libraryKeys},
 	{name: "laid_out_as", about: "each instance has the shelves declared below that folder"},
 	{name: "package", about: "the shelf is a package of its own"}, {name: "also_at", about: "a place still tolerated"},
 }

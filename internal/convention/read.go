@@ -38,6 +38,7 @@ type reader struct {
 	src      []byte
 	vars     map[string]string
 	where    map[string]*Where
+	named    []ast.Node // names of shelves, to be judged when all are read
 	problems []Problem
 }
 
@@ -75,6 +76,9 @@ func (r *reader) read() *Convention {
 		r.readShelves(c, v)
 	} else {
 		r.fail(source.Position{Line: 1, Column: 1}, "name at least one shelf: shelves: { parts: src/parts/ }", "the key shelves is missing")
+	}
+	for _, n := range r.named {
+		r.shelfName(c, n)
 	}
 	for _, part := range []struct {
 		key  string
@@ -336,6 +340,7 @@ func (r *reader) readShelf(shelf *Shelf, pair *ast.MappingValueNode) {
 		r.fail(position(pair.Key), "say where it stands: at: src/"+shelf.Name+"/", "%s has no place", what)
 	}
 	shelf.From = r.templates(fields["from"])
+	r.readUse(shelf, fields)
 	for _, v := range r.list(fields["takes"]) {
 		entry := r.fields(v, "an entry of takes", takeKeys)
 		take := Take{Line: position(v).Line}

@@ -150,8 +150,13 @@ func (p *Project) Check(opts CheckOptions) (*Check, error) {
 			used[h.Shelf.Name] = true
 		}
 	}
-	if opts.Dangling {
-		p.findDangling(c, placed)
+	if opts.Dangling || limitsUse(p.Convention) {
+		g := p.graph(placed)
+		c.Warnings = append(c.Warnings, g.Warnings...)
+		p.findOverreach(c, g, placed)
+		if opts.Dangling {
+			p.findDangling(c, g, placed)
+		}
 	}
 	p.findOutdated(c, placed, opts)
 	c.level(p.Convention.Levels)
@@ -167,9 +172,7 @@ func (p *Project) Check(opts CheckOptions) (*Check, error) {
 }
 
 // findDangling adds the references that lead nowhere. What git ignores is there as far as anybody can tell.
-func (p *Project) findDangling(c *Check, placed *placement.Result) {
-	g := p.graph(placed)
-	c.Warnings = append(c.Warnings, g.Warnings...)
+func (p *Project) findDangling(c *Check, g *graph.Graph, placed *placement.Result) {
 	for id := range g.Files {
 		for i, t := range g.Files[id].Targets {
 			m := g.Files[id].Mentions[i]

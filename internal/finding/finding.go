@@ -20,6 +20,7 @@ type Rule struct {
 const (
 	Misplaced = "misplaced"
 	Homeless  = "homeless"
+	Overreach = "overreach"
 	Dangling  = "dangling"
 	Outdated  = "outdated"
 )
@@ -58,6 +59,13 @@ func Rules() []Rule {
 			Before: "shelves: { parts: src/parts/, styles: src/styles/ }\nsrc/odd.ts",
 			After:  "src/parts/odd.ts, or leave: { stay: [src/*] }",
 			Fix:    "Move it by hand, give a shelf an entry that takes it, or list it under leave.",
+		},
+		{
+			ID: Overreach, Title: "uses what its shelf may not use",
+			Why:    "The shelf on which the file belongs says which shelves and libraries it may use, or that its instances are apart.",
+			Before: "shelves: { services: { at: src/services/, uses: [types] } }\nsrc/services/nightService.ts: import { Card } from '../parts/Card'",
+			After:  "what services needs of Card stands on types, or services has uses: [types, parts]",
+			Fix:    "Take the reference out, move what both need to a shelf that both may use, or let the shelf use it.",
 		},
 		{
 			ID: Dangling, Title: "refers to what is not there",

@@ -1,0 +1,91 @@
+package convention
+
+import (
+	"strings"
+
+	"github.com/goccy/go-yaml/ast"
+)
+
+// Apart says that the instances of a shelf may not use one another, save those that are named.
+type Apart struct {
+	But  []string
+	Line int
+}
+
+// Uses are the shelves that a shelf may use; a nil *Uses allows all.
+type Uses struct {
+	Shelves []string
+	Line    int
+}
+
+// Libraries are the packages that a shelf may use. A * in a name stands for any text.
+type Libraries struct {
+	Only, Never []string
+	HasOnly     bool
+	Line        int
+}
+
+// Allows says whether a package may be used.
+func (l *Libraries) Allows(name string) bool {
+	if l == nil {
+		return true
+	}
+	matches := func(names []string) bool {
+		for _, n := range names {
+			head, tail, starred := strings.Cut(n, "*")
+			if n == name || starred && len(name) >= len(head)+len(tail) && strings.HasPrefix(name, head) && strings.HasSuffix(name, tail) {
+				return true
+			}
+		}
+		return false
+	}
+	return !matches(l.Never) && (!l.HasOnly || matches(l.Only))
+}
+
+// readUse reads what a shelf may use. The names of shelves are judged when all are read.
+func (r *reader) readUse(shelf *Shelf, fields map[string]ast.Node) {
+	if v, ok := fields["uses"]; ok {
+		shelf.Uses = &Uses{Line: position(v).Line}
+		for _, n := range r.list(v) {
+			shelf.Uses.Shelves = append(shelf.Uses.Shelves, r.text(n))
+			r.named = append(r.named, n)
+		}
+	}
+	if v, ok := fields["apart"]; ok {
+		r.readApart(shelf, v)
+	}
+	if v, ok := fields["libraries"]; ok {
+		below := r.fields(v, "libraries", libraryKeys)
+		l := &Libraries{Line: position(v).Line}
+		for _, n := range r.list(below["never"]) {
+			l.Never = append(l.Never, r.text(n))
+		}
+		_, l.HasOnly = below["only"]
+		for _, n := range r.list(below["only"]) {
+			l.Only = append(l.Only, r.text(n))
+		}
+		shelf.Libraries = l
+	}
+}
+
+func (r *reader) readApart(shelf *Shelf, n ast.Node) {
+	apart := &Apart{Line: position(n).Line}
+	switch n.(type) {
+	case *ast.MappingNode, *ast.MappingValueNode:
+		for _, v := range r.list(r.fields(n, "apart", apartKeys)["but"]) {
+			apart.But = append(apart.But, r.text(v))
+		}
+	default:
+		switch text := r.text(n); text {
+		case "true":
+		case "false":
+			return
+		default:
+			r.fail(position(n), "write apart: true, or apart: { but: [shared] }", "%q does not say whether the instances are apart", text)
+		}
+	}
+	if shelf.At != nil && len(shelf.At.Names()) == 0 {
+		r.fail(position(n), "give its place a placeholder: src/screens/<screen>/", "%s has one instance alone: there is nothing to keep apart", shelf.Name)
+	}
+	shelf.Apart = apart
+}
