@@ -342,7 +342,7 @@ func TestBadInput(t *testing.T) {
 		{"why of nothing", tools, []string{"why"}, 2, "why takes one path"},
 		{"why of a folder", tools, []string{"why", "src/utils"}, 2, "src/utils is a folder"},
 		{"why of what is outside", tools, []string{"why", "../x"}, 2, "no path of a file below the project's root"},
-		{"no such rule", tools, []string{"explain", "misplaecd"}, 2, `there is no rule "misplaecd"; the rules are misplaced, homeless, overreach, dangling`},
+		{"no such rule", tools, []string{"explain", "misplaecd"}, 2, `there is no rule "misplaecd"; the rules are misplaced, homeless, missing, overreach, dangling`},
 		{"no such root", tools, []string{"check", "--root", "nowhere"}, 2, "the folder nowhere does not exist"},
 		{"a root that is a file", tools, []string{"check", "--root", "crooked.yaml"}, 2, "crooked.yaml is a file"},
 		{"no convention", "-- a.ts --\n", []string{"check", "--root", "."}, 2, "there is no convention at"},
@@ -422,7 +422,7 @@ func TestWhy(t *testing.T) {
 
 func TestExplain(t *testing.T) {
 	all := run(t, ".", "explain").out
-	for _, rule := range []string{"misplaced", "homeless", "overreach", "dangling", "outdated"} {
+	for _, rule := range []string{"misplaced", "homeless", "missing", "overreach", "dangling", "outdated"} {
 		assert.Contains(t, all, rule)
 		one := run(t, ".", "explain", rule).out
 		assert.Contains(t, one, "before\n")
@@ -430,7 +430,7 @@ func TestExplain(t *testing.T) {
 	}
 	var rules []struct{ ID, Title, Why, Before, After, Fix string }
 	require.NoError(t, json.Unmarshal([]byte(run(t, ".", "explain", "--format", "json").out), &rules))
-	assert.Len(t, rules, 5)
+	assert.Len(t, rules, 6)
 }
 
 // What may stay crooked for a while: exceptions, levels, and a baseline.

@@ -48,6 +48,7 @@ type Shelf struct {
 	Uses      *Uses
 	Apart     *Apart
 	Libraries *Libraries
+	Beside    *Beside // companions of each file; nil for none
 	// AtFile: `at` does not end in a slash and names the file too.
 	AtFile bool
 }

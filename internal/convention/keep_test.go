@@ -1,6 +1,7 @@
 package convention
 
 import (
+	"strings"
 	"testing"
 	"time"
 
@@ -56,15 +57,21 @@ shelves:
 
 func TestWhatIsWrongWithWhatIsKept(t *testing.T) {
 	for text, want := range map[string]string{
-		"exceptions: [{ file: a.ts }]":                             "an exception needs the file and the reason",
-		"exceptions: [{ because: x }]":                             "an exception needs the file and the reason",
-		"exceptions: [{ file: a.ts, because: x, until: soon }]":    `"soon" is no date`,
-		"exceptions: [{ file: a.ts, because: x, rule: misplacd }]": "did you mean misplaced?",
-		"levels: { homeless: loud }":                               `"loud" is no level`,
-		"levels: { homless: off }":                                 `there is no rule "homless" (did you mean homeless?)`,
-		"exceptions: [{ file: ../a.ts, because: x }]":              "the path leaves the project's root",
+		"exceptions: [{ file: a.ts }]":                                            "an exception needs the file and the reason",
+		"exceptions: [{ because: x }]":                                            "an exception needs the file and the reason",
+		"exceptions: [{ file: a.ts, because: x, until: soon }]":                   `"soon" is no date`,
+		"exceptions: [{ file: a.ts, because: x, rule: misplacd }]":                "did you mean misplaced?",
+		"shelves: { x: { at: x/, beside: { must: [<other>.ts] } } }":              "nothing binds <other> here",
+		"shelves: { x: { at: x/, beside: { may: ['<name>.*.ts'] } } }":            "a companion has one name",
+		"shelves: { x: { at: x/, beside: { may: [{ file: test/<name>.ts }] } } }": "needs both file and mirrors",
+		"levels: { homeless: loud }":                                              `"loud" is no level`,
+		"levels: { homless: off }":                                                `there is no rule "homless" (did you mean homeless?)`,
+		"exceptions: [{ file: ../a.ts, because: x }]":                             "the path leaves the project's root",
 	} {
-		_, err := Read("crooked.yaml", []byte("crooked: 1\n"+text+tail))
+		if !strings.HasPrefix(text, "shelves:") {
+			text += tail
+		}
+		_, err := Read("crooked.yaml", []byte("crooked: 1\n"+text))
 		assert.ErrorContains(t, err, want, text)
 		assert.ErrorContains(t, err, "crooked.yaml:2:", text)
 	}

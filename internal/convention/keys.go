@@ -45,11 +45,13 @@ var (
 		{name: "file", about: "the files", built: true}, {name: "rule", about: "the rule that they may break; all if absent", built: true},
 		{name: "because", about: "the reason", built: true}, {name: "until", about: "the last day", built: true},
 	}
-	apartKeys   = []key{{name: "but", about: "instances that the others may use", built: true}}
-	libraryKeys = []key{{name: "never", about: "packages that it may not use", built: true}, {name: "only", about: "the only packages that it may use", built: true}}
-	needKeys    = []key{{name: "package", about: "a package's name", built: true}, {name: "at_least", about: "its lowest version", built: true}}
-	settingKeys = []key{{name: "in", about: "the settings file", built: true}, {name: "set", about: "the values, by key", built: true}}
-	publicKeys  = []key{
+	besideKeys    = []key{{name: "must", about: "companions that must be there", built: true}, {name: "may", about: "companions that may be there", built: true}}
+	companionKeys = []key{{name: "file", about: "the companion's path from the root", built: true}, {name: "mirrors", about: "the folder below which owners lie", built: true}}
+	apartKeys     = []key{{name: "but", about: "instances that the others may use", built: true}}
+	libraryKeys   = []key{{name: "never", about: "packages that it may not use", built: true}, {name: "only", about: "the only packages that it may use", built: true}}
+	needKeys      = []key{{name: "package", about: "a package's name", built: true}, {name: "at_least", about: "its lowest version", built: true}}
+	settingKeys   = []key{{name: "in", about: "the settings file", built: true}, {name: "set", about: "the values, by key", built: true}}
+	publicKeys    = []key{
 		{name: "folder", about: "whose files have addresses", built: true}, {name: "at", about: "the folder's address", built: true},
 		{name: "routes", about: "true: the addresses are routes", built: true},
 	}
@@ -77,7 +79,7 @@ var shelfKeys = []key{
 	{name: "takes", about: "what belongs on it", built: true, below: takeKeys},
 	{name: "must", about: "what each instance must have"}, {name: "door", about: "the one file that may be imported from outside"},
 	{name: "apart", about: "instances may not use one another", built: true, below: apartKeys}, {name: "uses", about: "the shelves it may use", built: true},
-	{name: "inside", about: "shelves within"}, {name: "beside", about: "companions"},
+	{name: "inside", about: "shelves within"}, {name: "beside", about: "companions", built: true, below: besideKeys},
 	{name: "libraries", about: "the packages it may use", built: true, below: libraryKeys},
 	{name: "laid_out_as", about: "each instance has the shelves declared below that folder"},
 	{name: "package", about: "the shelf is a package of its own"}, {name: "also_at", about: "a place still tolerated"},

@@ -341,6 +341,9 @@ func (r *reader) readShelf(shelf *Shelf, pair *ast.MappingValueNode) {
 	}
 	shelf.From = r.templates(fields["from"])
 	r.readUse(shelf, fields)
+	if v, ok := fields["beside"]; ok {
+		r.readBeside(shelf, v)
+	}
 	for _, v := range r.list(fields["takes"]) {
 		entry := r.fields(v, "an entry of takes", takeKeys)
 		take := Take{Line: position(v).Line}

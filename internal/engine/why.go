@@ -21,6 +21,7 @@ type Why struct {
 	Home    string     `json:"home"`
 	Shelf   string     `json:"shelf,omitempty"`
 	Purpose string     `json:"purpose,omitempty"` // of the shelf, in the convention's words
+	Owner   string     `json:"owner,omitempty"`   // the file whose companion it is
 	Line    int        `json:"line,omitempty"`    // of the convention: what says so
 	Near    []NearMiss `json:"near"`
 	Users   []Use      `json:"users"` // who refers to it
@@ -65,12 +66,18 @@ func (p *Project) Why(file string, opts PlanOptions) (*Why, error) {
 	}
 	placer := placement.New(p.Convention)
 	h := placer.Place(file)
+	if id, there := p.Tree.Lookup(file); there {
+		h = placed.Homes[id]
+	}
 	w := &Why{Path: file, State: states[h.Kind], Home: h.Path, Line: h.Line, Near: []NearMiss{}, Users: []Use{}, Uses: []Use{}, Edits: []string{}}
 	if h.Leave == placement.Excused {
 		w.State = "excused"
 	}
 	if h.Shelf != nil {
 		w.Shelf, w.Purpose = h.Shelf.Name, h.Shelf.For
+	}
+	if _, there := p.Tree.Lookup(file); there && h.Owner != project.None {
+		w.Owner = p.Tree.Path(h.Owner)
 	}
 	for _, n := range placer.Near(file) {
 		w.Near = append(w.Near, NearMiss{n.Shelf.Name, n.Line, n.Reason})

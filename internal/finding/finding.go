@@ -20,6 +20,7 @@ type Rule struct {
 const (
 	Misplaced = "misplaced"
 	Homeless  = "homeless"
+	Missing   = "missing"
 	Overreach = "overreach"
 	Dangling  = "dangling"
 	Outdated  = "outdated"
@@ -59,6 +60,13 @@ func Rules() []Rule {
 			Before: "shelves: { parts: src/parts/, styles: src/styles/ }\nsrc/odd.ts",
 			After:  "src/parts/odd.ts, or leave: { stay: [src/*] }",
 			Fix:    "Move it by hand, give a shelf an entry that takes it, or list it under leave.",
+		},
+		{
+			ID: Missing, Title: "lacks a companion that must be there",
+			Why:    "The shelf on which the file belongs says that each of its files has this companion beside it.",
+			Before: "shelves: { parts: { at: src/parts/, beside: { must: [<name>.test.tsx] } } }\nsrc/parts/Card.tsx",
+			After:  "src/parts/Card.tsx\nsrc/parts/Card.test.tsx",
+			Fix:    "Write the companion, or bring it beside the file.",
 		},
 		{
 			ID: Overreach, Title: "uses what its shelf may not use",

@@ -49,6 +49,8 @@ type Home struct {
 	values   map[string]string
 	// Exception is what excuses the file from standing where it belongs; nil for none.
 	Exception *convention.Exception
+	// Owner is the file whose companion this one is; project.None for none.
+	Owner project.FileID
 }
 
 // Placer places files by one convention.
@@ -318,18 +320,25 @@ func Place(c *convention.Convention, tree *project.Project) (*Result, error) {
 	instances := map[string]instance{}
 	for id, f := range tree.Files {
 		h := placer.Place(f.Path)
+		h.Owner = project.None
 		r.Homes[id] = h
-		if err := settles(c, placer, f.Path, h); err != nil {
-			return nil, err
-		}
-		if err := unmerged(c, instances, f.Path, h); err != nil {
-			return nil, err
+	}
+	r.accompany(c, tree)
+	for id, f := range tree.Files {
+		h := r.Homes[id]
+		if h.Owner == project.None { // a companion goes where its owner goes
+			if err := settles(c, placer, f.Path, h); err != nil {
+				return nil, err
+			}
+			if err := unmerged(c, instances, f.Path, h); err != nil {
+				return nil, err
+			}
 		}
 		switch h.Kind {
 		case Misplaced:
 			r.Findings = append(r.Findings, finding.Finding{
 				Rule: finding.Misplaced, Path: f.Path, Shelf: h.Shelf.Name, Home: h.Path, Line: h.Line,
-				Reason: fmt.Sprintf("it belongs on %s", h.Shelf.Name),
+				Reason: belonging(tree, h),
 			})
 		case Homeless:
 			found := finding.Finding{Rule: finding.Homeless, Path: f.Path, Reason: "no shelf takes it"}
@@ -345,6 +354,14 @@ func Place(c *convention.Convention, tree *project.Project) (*Result, error) {
 	}
 	finding.Sort(r.Findings)
 	return r, nil
+}
+
+// belonging says why a file belongs on its shelf.
+func belonging(tree *project.Project, h Home) string {
+	if h.Owner != project.None {
+		return fmt.Sprintf("it goes with %s", tree.Path(h.Owner))
+	}
+	return fmt.Sprintf("it belongs on %s", h.Shelf.Name)
 }
 
 // settles makes sure that a file, once moved, is at home: otherwise it would be moved for ever.

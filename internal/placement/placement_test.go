@@ -7,6 +7,8 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"crookedshelf/internal/convention"
+	"crookedshelf/internal/finding"
+	"crookedshelf/internal/project"
 	"crookedshelf/internal/project/projecttest"
 )
 
@@ -192,4 +194,60 @@ func TestNear(t *testing.T) {
 		"src/hooks/sky.ts hooks: it stands there, and its name fits no entry of takes",
 		"src/lib/useSky.ts hooks: its name fits, and it does not lie where from says",
 	}, got)
+}
+
+// Companions take their owner's home before any shelf is asked; one without an owner is an ordinary file.
+func TestCompanions(t *testing.T) {
+	c := read(t, `crooked: 1
+leave: { stay: [src/kept/**] }
+shelves:
+  panels:
+    at: src/panels/<panel|kebab>/
+    takes: [{ name: <panel>Panel.tsx }]
+    beside: { must: [<name>.test.tsx], may: [<name>.module.css, __snapshots__/<name>.test.tsx.snap] }
+  tests: { at: src/tests/, takes: [{ name: "*.test.tsx" }] }
+  classes:
+    at: main/classes/
+    from: main/old/**
+    beside: { may: [{ file: test/<path>/<name>Test.java, mirrors: main/ }] }
+  rest: src/rest/
+`)
+	tree := projecttest.Load(t, `
+-- src/a/SkyPanel.tsx --
+-- src/a/SkyPanel.test.tsx --
+-- src/a/SkyPanel.module.css --
+-- src/a/__snapshots__/SkyPanel.test.tsx.snap --
+-- src/a/Other.test.tsx --
+-- src/a/MoonPanel.tsx --
+-- src/panels/dome/DomePanel.tsx --
+-- src/panels/dome/DomePanel.test.tsx --
+-- src/panels/dome/Odd.test.tsx --
+-- src/kept/SunPanel.tsx --
+-- src/kept/SunPanel.test.tsx --
+-- main/old/in/Night.java --
+-- test/old/in/NightTest.java --
+-- test/old/in/DayTest.java --
+`)
+	placed, err := Place(c, tree)
+	require.NoError(t, err)
+	got := map[string]string{}
+	for id, h := range placed.Homes {
+		if h.Kind == Misplaced || h.Owner != project.None {
+			got[tree.Files[id].Path] = h.Path
+		}
+	}
+	assert.Equal(t, map[string]string{
+		"src/a/SkyPanel.tsx": "src/panels/sky/SkyPanel.tsx", "src/a/SkyPanel.test.tsx": "src/panels/sky/SkyPanel.test.tsx",
+		"src/a/SkyPanel.module.css": "src/panels/sky/SkyPanel.module.css", "src/a/__snapshots__/SkyPanel.test.tsx.snap": "src/panels/sky/__snapshots__/SkyPanel.test.tsx.snap",
+		"src/a/Other.test.tsx": "src/tests/Other.test.tsx", "src/a/MoonPanel.tsx": "src/panels/moon/MoonPanel.tsx",
+		"src/panels/dome/DomePanel.test.tsx": "src/panels/dome/DomePanel.test.tsx", "src/panels/dome/Odd.test.tsx": "src/tests/Odd.test.tsx",
+		"main/old/in/Night.java": "main/classes/in/Night.java", "test/old/in/NightTest.java": "test/classes/in/NightTest.java",
+	}, got)
+	var missing []string
+	for _, f := range placed.Findings {
+		if f.Rule == finding.Missing {
+			missing = append(missing, f.Path+" "+f.Reason)
+		}
+	}
+	assert.Equal(t, []string{"src/a/MoonPanel.tsx MoonPanel.test.tsx must be beside it"}, missing)
 }

@@ -104,8 +104,37 @@ func address(public []convention.Public, p string, after bool) (string, bool) {
 	return best, depth >= 0
 }
 
+// blockCompanions takes out the companions of a file that is blocked, and the file of which a companion is blocked.
+func (b *builder) blockCompanions() {
+	for again := true; again; {
+		again = false
+		for _, id := range b.moving() {
+			owner := b.Placement.Homes[id].Owner
+			if owner == project.None {
+				continue
+			}
+			_, blocked := b.blocked[owner]
+			if _, moves := b.moves[owner]; !moves && blocked {
+				b.block(id, fmt.Sprintf("it goes with %s, which is blocked", b.tree.Path(owner)))
+				again = true
+			}
+		}
+		for _, id := range slices.Sorted(maps.Keys(b.blocked)) {
+			owner := b.Placement.Homes[id].Owner
+			if owner == project.None {
+				continue
+			}
+			if _, moves := b.moves[owner]; moves {
+				b.block(owner, fmt.Sprintf("%s goes with it and is blocked", b.tree.Path(id)))
+				again = true
+			}
+		}
+	}
+}
+
 // blockTogether takes out the moves to shelves that move at once with a shelf of which a move is blocked.
 func (b *builder) blockTogether() {
+	b.blockCompanions()
 	for _, group := range b.Convention.AtOnce {
 		reason := ""
 		for _, id := range slices.Sorted(maps.Keys(b.blocked)) {

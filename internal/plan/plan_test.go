@@ -273,3 +273,26 @@ func TestPlanIsTheSameOnAnyNumberOfCores(t *testing.T) {
 		require.Equal(t, string(want), string(got))
 	}
 }
+
+// Companions move with their owner, and are blocked with it.
+func TestCompanionsMoveTogether(t *testing.T) {
+	const head = `
+-- crooked.yaml --
+crooked: 1
+shelves:
+  panels: { at: "src/panels/<panel|kebab>/", takes: [{ name: <panel>Panel.tsx }], beside: { may: [<name>.test.tsx, <name>.css] } }
+  rest: src/rest/
+`
+	text := head + "-- src/SkyPanel.tsx --\nimport './SkyPanel.css'\n-- src/SkyPanel.css --\n@import './base.css';\n-- src/SkyPanel.test.tsx --\nimport './SkyPanel'\n-- src/base.css --\n" +
+		"-- src/MoonPanel.tsx --\n-- src/MoonPanel.css --\n-- src/panels/moon/MoonPanel.css --\n"
+	made, g := build(t, text)
+	files := after(t, text, made, g)
+	assert.Equal(t, "import './SkyPanel.css'\n", files["src/panels/sky/SkyPanel.tsx"])
+	assert.Equal(t, "@import '../../base.css';\n", files["src/panels/sky/SkyPanel.css"])
+	assert.Equal(t, "import './SkyPanel'\n", files["src/panels/sky/SkyPanel.test.tsx"])
+	reasons := map[string]string{}
+	for _, b := range made.Blocked {
+		reasons[b.From] = b.Reason
+	}
+	assert.Equal(t, map[string]string{"src/MoonPanel.css": "a file stands there already and stays", "src/MoonPanel.tsx": "src/MoonPanel.css goes with it and is blocked"}, reasons)
+}

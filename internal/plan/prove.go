@@ -39,9 +39,13 @@ func (b *builder) prove(d *draft) {
 	for id := range d.edits {
 		b.proveBytes(d, id)
 	}
-	placer := placement.New(b.Convention)
+	placed, err := placement.Place(b.Convention, d.after.Tree)
+	if err != nil {
+		b.blockAll(err.Error())
+		return
+	}
 	for _, id := range b.moving() {
-		if h := placer.Place(d.after.Tree.Path(d.newID[id])); h.Kind != placement.AtHome && h.Kind != placement.Left {
+		if h := placed.Homes[d.newID[id]]; h.Kind != placement.AtHome && h.Kind != placement.Left {
 			b.block(id, fmt.Sprintf("at %s it would not be at home", d.after.Tree.Path(d.newID[id])))
 		}
 	}

@@ -25,6 +25,9 @@ func Why(out io.Writer, w *engine.Why, convention string, style Style) error {
 	switch {
 	case w.Shelf != "" && w.State != "homeless":
 		p.line("  belongs on %s, as %s  %s", w.Shelf, look.home(Clean(w.Home)), at(w.Line))
+		if w.Owner != "" {
+			p.line("  it is a companion of %s and goes with it", Clean(w.Owner))
+		}
 		if w.Purpose != "" {
 			p.line("  %s: %s", w.Shelf, w.Purpose)
 		}
