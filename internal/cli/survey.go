@@ -1,0 +1,43 @@
+package cli
+
+import (
+	"errors"
+
+	"github.com/spf13/cobra"
+
+	"crookedshelf/internal/engine"
+	"crookedshelf/internal/report"
+)
+
+func newSurvey(a *app) *cobra.Command {
+	var depth int
+	cmd := &cobra.Command{
+		Use:   "survey",
+		Short: "Tour the project as it is, folder by folder",
+		Long: `survey tells of each folder how many files and lines it has, what it seems to hold and how that is known, where programs
+start, which settings name files, which folders use which, and where that runs in circles. It needs no convention; with
+one, folders have its words. It changes nothing.`,
+		Example: `  crooked survey
+  crooked survey --depth 3 --root hilltop`,
+		Args: noArgs,
+		RunE: func(*cobra.Command, []string) error {
+			if depth < 1 {
+				return flagError{errors.New("--depth is 1 or more")}
+			}
+			folder, err := a.folder()
+			if err != nil {
+				return err
+			}
+			s, err := engine.TakeSurvey(folder, a.convention, depth)
+			if err != nil {
+				return err
+			}
+			if a.format == "json" {
+				return report.JSON(a.Out, s)
+			}
+			return report.Survey(a.Out, s, a.style())
+		},
+	}
+	cmd.Flags().IntVar(&depth, "depth", 2, "how many levels of folders to tell apart")
+	return cmd
+}

@@ -1,0 +1,478 @@
+package engine
+
+import (
+	"bytes"
+	"cmp"
+	"errors"
+	"fmt"
+	"io/fs"
+	"os"
+	"path"
+	"path/filepath"
+	"slices"
+	"strings"
+
+	"crookedshelf/internal/convention"
+	"crookedshelf/internal/git"
+	"crookedshelf/internal/graph"
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/all"
+	"crookedshelf/internal/placement"
+	"crookedshelf/internal/project"
+	"crookedshelf/internal/rootfs"
+)
+
+// Survey is a tour of a project as it is.
+type Survey struct {
+	Title     string         `json:"title"`
+	Files     int            `json:"files"`
+	Lines     int            `json:"lines"`
+	Folders   []FolderTour   `json:"folders"`   // by path; each counts what lies below it too
+	Languages []Share        `json:"languages"` // those with most files first
+	Entries   []Entry        `json:"entries"`   // where programs and pages start
+	Settings  []SettingsTour `json:"settings"`
+	Uses      []FolderUse    `json:"uses"`    // between the folders of the tour
+	Circles   [][]string     `json:"circles"` // folders that use one another in a circle
+	Ignored   []string       `json:"ignored"` // at the top, on the disk, and not a part of the project
+	Warnings  []string       `json:"warnings"`
+}
+
+// Share is a language with its files and lines.
+type Share struct {
+	Name  string `json:"name"`
+	Files int    `json:"files"`
+	Lines int    `json:"lines"`
+}
+
+// FolderTour is what can be told of one folder.
+type FolderTour struct {
+	Path      string   `json:"path"`
+	Files     int      `json:"files"`
+	Lines     int      `json:"lines"`
+	Languages []Share  `json:"languages"`
+	Holds     string   `json:"holds"`    // what it seems to hold
+	Evidence  []string `json:"evidence"` // how that is known
+	Generated int      `json:"generated"`
+	Purpose   string   `json:"purpose,omitempty"` // in the convention's words
+}
+
+// Entry is a file where something starts, and who says so.
+type Entry struct {
+	Path string `json:"path"`
+	By   string `json:"by"`
+}
+
+// SettingsTour is a settings file and how many files and folders of the project it names.
+type SettingsTour struct {
+	Path  string `json:"path"`
+	Names int    `json:"names"`
+}
+
+// FolderUse is how many references lead from one folder to another.
+type FolderUse struct {
+	From  string `json:"from"`
+	To    string `json:"to"`
+	Count int    `json:"count"`
+}
+
+// survey is a tour in the making.
+type survey struct {
+	*Survey
+	tree      *project.Project
+	graph     *graph.Graph
+	depth     int
+	lines     []int
+	generated []bool
+	homes     []placement.Home           // nil without a convention
+	users     map[string]map[string]bool // folders of the tour from which a folder is used
+}
+
+// TakeSurvey tours the project at root down to a depth of folders. It needs no convention; with one, folders have its words.
+func TakeSurvey(root, conventionPath string, depth int) (*Survey, error) {
+	root, err := openRoot(root)
+	if err != nil {
+		return nil, err
+	}
+	disk, err := rootfs.Open(root)
+	if err != nil {
+		return nil, fmt.Errorf("%s can't be opened: %w", root, err)
+	}
+	defer disk.Close()
+	tree, err := project.Load(disk, git.Options(root))
+	if err != nil {
+		return nil, err
+	}
+	s := &survey{Survey: &Survey{Title: filepath.Base(root), Files: len(tree.Files)}, tree: tree, depth: depth}
+	if err := s.readConvention(root, conventionPath); err != nil {
+		return nil, err
+	}
+	s.graph = graph.Build(tree, all.Languages(), nil)
+	s.Warnings = append(append([]string{}, tree.Warnings...), s.graph.Warnings...)
+	s.readFiles()
+	s.findUsers()
+	s.tourFolders()
+	s.findEntries()
+	s.findUses()
+	s.Ignored = ignoredAtTop(disk, tree)
+	return s.Survey, nil
+}
+
+// readConvention takes the convention, if there is one, for its words.
+func (s *survey) readConvention(root, conventionPath string) error {
+	if conventionPath == "" {
+		if _, err := os.Stat(filepath.Join(root, convention.FileName)); errors.Is(err, fs.ErrNotExist) {
+			return nil
+		}
+	}
+	c, err := readConvention(root, conventionPath)
+	if err != nil {
+		return err
+	}
+	placed, err := placement.Place(c, s.tree)
+	if err != nil {
+		return &UsageError{err}
+	}
+	s.homes = placed.Homes
+	if c.Title != "" {
+		s.Title = c.Title
+	}
+	return nil
+}
+
+// readFiles counts lines, and looks for the marks of generated files near their beginning.
+func (s *survey) readFiles() {
+	s.lines, s.generated = make([]int, len(s.tree.Files)), make([]bool, len(s.tree.Files))
+	ids := make([]project.FileID, 0, len(s.tree.Files))
+	for id, f := range s.tree.Files {
+		if !f.Link {
+			ids = append(ids, project.FileID(id))
+		}
+	}
+	s.tree.ForEach(ids, func(id project.FileID, content []byte, err error) {
+		if err != nil || bytes.IndexByte(content[:min(len(content), 1000)], 0) >= 0 {
+			return // unreadable, or binary
+		}
+		s.lines[id] = bytes.Count(content, []byte{'\n'})
+		head := strings.ToLower(string(content[:min(len(content), 400)]))
+		s.generated[id] = strings.Contains(head, "@generated") || strings.Contains(head, "do not edit") || strings.Contains(head, "autogenerated") ||
+			strings.Contains(head, "generated by ") || strings.Contains(path.Base(s.tree.Path(id)), ".min.")
+	})
+	shares := map[string]*Share{}
+	for id, f := range s.tree.Files {
+		s.Lines += s.lines[id]
+		addShare(shares, language(f.Path), s.lines[id])
+	}
+	s.Languages = sortedShares(shares)
+}
+
+func addShare(shares map[string]*Share, name string, lines int) {
+	if shares[name] == nil {
+		shares[name] = &Share{Name: name}
+	}
+	shares[name].Files++
+	shares[name].Lines += lines
+}
+
+func sortedShares(shares map[string]*Share) []Share {
+	out := []Share{}
+	for _, s := range shares {
+		out = append(out, *s)
+	}
+	slices.SortFunc(out, func(a, b Share) int {
+		return cmp.Or(b.Files-a.Files, b.Lines-a.Lines, strings.Compare(a.Name, b.Name))
+	})
+	return out
+}
+
+// languages are the names of languages by ending; what is not here is called by its ending.
+var languages = map[string]string{
+	".ts": "TypeScript", ".mts": "TypeScript", ".cts": "TypeScript", ".tsx": "TypeScript with JSX", ".js": "JavaScript", ".mjs": "JavaScript", ".cjs": "JavaScript",
+	".jsx": "JavaScript with JSX", ".css": "CSS", ".scss": "SCSS", ".sass": "Sass", ".less": "Less", ".html": "HTML", ".htm": "HTML", ".md": "Markdown", ".mdx": "Markdown",
+	".json": "JSON", ".yaml": "YAML", ".yml": "YAML", ".toml": "TOML", ".xml": "XML", ".svg": "pictures", ".png": "pictures", ".jpg": "pictures", ".jpeg": "pictures",
+	".gif": "pictures", ".webp": "pictures", ".ico": "pictures", ".avif": "pictures", ".woff": "fonts", ".woff2": "fonts", ".ttf": "fonts", ".otf": "fonts",
+	".go": "Go", ".py": "Python", ".rs": "Rust", ".java": "Java", ".php": "PHP", ".rb": "Ruby", ".cs": "C#", ".sh": "shell", ".sql": "SQL", ".pug": "pug", ".ejs": "ejs", ".hbs": "handlebars", ".njk": "nunjucks", ".txt": "plain text",
+}
+
+func language(p string) string {
+	ext := strings.ToLower(path.Ext(p))
+	if name, known := languages[ext]; known {
+		return name
+	}
+	if ext == "" || ext == "."+strings.TrimPrefix(path.Base(p), ".") {
+		return "other"
+	}
+	return ext
+}
+
+// folderOf is the folder of the tour that a file lies in.
+func (s *survey) folderOf(p string) string {
+	parts := strings.Split(path.Dir(p), "/")
+	return strings.Join(parts[:min(len(parts), s.depth)], "/")
+}
+
+// around gives the folders of the tour that a file lies in, the deepest first; the top only for what lies there itself.
+func (s *survey) around(p string) []string {
+	dir := s.folderOf(p)
+	out := []string{dir}
+	for strings.Contains(dir, "/") {
+		dir = path.Dir(dir)
+		out = append(out, dir)
+	}
+	return out
+}
+
+// findUsers notes from which folders each folder is used.
+func (s *survey) findUsers() {
+	s.users = map[string]map[string]bool{}
+	for id, node := range s.graph.Files {
+		from := s.tree.Files[id].Path
+		for i, t := range node.Targets {
+			if t.Kind != lang.ToFile || node.Mentions[i].Likely {
+				continue
+			}
+			for _, dir := range s.around(s.tree.Path(t.File)) {
+				if strings.HasPrefix(from, dir+"/") || dir == "." && !strings.Contains(from, "/") {
+					continue
+				}
+				if s.users[dir] == nil {
+					s.users[dir] = map[string]bool{}
+				}
+				s.users[dir][s.folderOf(from)] = true
+			}
+		}
+	}
+}
+
+func (s *survey) tourFolders() {
+	below := map[string][]project.FileID{}
+	for id, f := range s.tree.Files {
+		for _, dir := range s.around(f.Path) {
+			below[dir] = append(below[dir], project.FileID(id))
+		}
+	}
+	s.Folders = []FolderTour{}
+	for dir, ids := range below {
+		s.Folders = append(s.Folders, s.tourFolder(dir, ids))
+	}
+	slices.SortFunc(s.Folders, func(a, b FolderTour) int { return strings.Compare(a.Path, b.Path) })
+}
+
+func (s *survey) tourFolder(dir string, ids []project.FileID) FolderTour {
+	t := FolderTour{Path: dir, Files: len(ids), Evidence: []string{}}
+	shares := map[string]*Share{}
+	for _, id := range ids {
+		t.Lines += s.lines[id]
+		addShare(shares, language(s.tree.Path(id)), s.lines[id])
+		if s.generated[id] {
+			t.Generated++
+		}
+	}
+	t.Languages = sortedShares(shares)
+	t.Holds, t.Evidence = s.holds(ids, t)
+	t.Purpose = s.purpose(dir, ids)
+	return t
+}
+
+// purpose is what the convention says of a folder: of the shelf on which most of its files stand right.
+func (s *survey) purpose(dir string, ids []project.FileID) string {
+	counts := map[string]int{}
+	best := ""
+	for _, id := range ids {
+		if s.homes == nil {
+			return ""
+		}
+		if h := s.homes[id]; h.Kind == placement.AtHome && h.Shelf.For != "" && strings.HasPrefix(h.Shelf.At.Head(), dir+"/") {
+			counts[h.Shelf.For]++
+			if n := counts[h.Shelf.For]; n > counts[best] || n == counts[best] && h.Shelf.For < best {
+				best = h.Shelf.For
+			}
+		}
+	}
+	if counts[best]*2 < len(ids) {
+		return ""
+	}
+	return best
+}
+
+// holds says what a folder seems to hold, and how that is known.
+func (s *survey) holds(ids []project.FileID, t FolderTour) (string, []string) {
+	evidence := []string{}
+	tests, words := 0, map[string]int{}
+	for _, id := range ids {
+		base := path.Base(s.tree.Path(id))
+		if isTest(s.tree.Path(id)) {
+			tests++
+		}
+		name, _, _ := strings.Cut(base, ".")
+		if split := convention.Words(name); len(split) > 1 {
+			words[split[len(split)-1]]++
+		}
+	}
+	holds := ""
+	switch {
+	case t.Generated*2 > len(ids):
+		holds = "generated files"
+		evidence = append(evidence, fmt.Sprintf("%d of %d say so at their beginning or in their names", t.Generated, len(ids)))
+	case tests*2 > len(ids):
+		holds = "tests"
+		evidence = append(evidence, fmt.Sprintf("%d of %d are called as tests are", tests, len(ids)))
+	}
+	for _, word := range sortedKeys(words) {
+		if n := words[word]; holds == "" && n >= 3 && n*5 >= len(ids)*3 {
+			holds = "each a " + word
+			evidence = append(evidence, fmt.Sprintf("the names of %d of %d end in %s", n, len(ids), word))
+		}
+	}
+	if holds == "" && len(t.Languages) > 0 {
+		main := t.Languages[0]
+		if holds = main.Name; main.Files*5 < len(ids)*3 {
+			holds = "of several kinds"
+		}
+		if main.Files < len(ids) {
+			evidence = append(evidence, fmt.Sprintf("%d of %d files are %s", main.Files, len(ids), main.Name))
+		}
+	}
+	switch n := len(s.users[t.Path]); n {
+	case 0:
+	case 1:
+		from := sortedNames(s.users[t.Path])[0]
+		if from == "." {
+			from = "the top"
+		}
+		evidence = append(evidence, "used from "+from)
+	default:
+		evidence = append(evidence, fmt.Sprintf("used from %d other folders", n))
+	}
+	return holds, evidence
+}
+
+func sortedNames(m map[string]bool) []string {
+	out := make([]string, 0, len(m))
+	for k := range m {
+		out = append(out, k)
+	}
+	slices.Sort(out)
+	return out
+}
+
+func sortedKeys(m map[string]int) []string {
+	out := make([]string, 0, len(m))
+	for k := range m {
+		out = append(out, k)
+	}
+	slices.SortFunc(out, func(a, b string) int { return cmp.Or(m[b]-m[a], strings.Compare(a, b)) })
+	return out
+}
+
+// isTest says whether a file is a test, a story, or a snapshot of one, by its name.
+func isTest(p string) bool {
+	base := path.Base(p)
+	for _, mark := range []string{".test.", ".spec.", ".stories.", "_test.", ".snap"} {
+		if strings.Contains(base, mark) {
+			return true
+		}
+	}
+	return strings.Contains("/"+path.Dir(p)+"/", "/__tests__/")
+}
+
+// findEntries lists what manifests and pages start, and the settings files with what they name.
+func (s *survey) findEntries() {
+	s.Entries, s.Settings = []Entry{}, []SettingsTour{}
+	seen := map[string]bool{}
+	for id, node := range s.graph.Files {
+		p := s.tree.Files[id].Path
+		names, settles := 0, false
+		for i, t := range node.Targets {
+			m := &node.Mentions[i]
+			switch m.Kind {
+			case lang.Setting, lang.SettingGlob, lang.SettingWord, lang.AliasTarget, lang.IgnorePattern:
+				settles = true
+			}
+			if t.Kind.Inside() {
+				names++
+			}
+			starts := path.Base(p) == "package.json" && (m.Kind == lang.Setting || m.Kind == lang.SettingWord) || path.Ext(p) == ".html" && m.Kind == lang.Asset
+			if starts && t.Kind == lang.ToFile && code(s.tree.Path(t.File)) && !seen[s.tree.Path(t.File)] {
+				seen[s.tree.Path(t.File)] = true
+				s.Entries = append(s.Entries, Entry{s.tree.Path(t.File), fmt.Sprintf("%s:%s", p, s.graph.Position(graph.Reference{From: project.FileID(id), Mention: i}))})
+			}
+		}
+		if settles && names > 0 {
+			s.Settings = append(s.Settings, SettingsTour{p, names})
+		}
+	}
+	slices.SortFunc(s.Entries, func(a, b Entry) int { return strings.Compare(a.Path, b.Path) })
+}
+
+func code(p string) bool {
+	name := language(p)
+	return strings.HasPrefix(name, "TypeScript") || strings.HasPrefix(name, "JavaScript") || name == "shell"
+}
+
+// findUses counts the references between the folders of the tour, and finds where they run in circles.
+func (s *survey) findUses() {
+	counts := map[[2]string]int{}
+	for id, node := range s.graph.Files {
+		from := s.folderOf(s.tree.Files[id].Path)
+		for i, t := range node.Targets {
+			if t.Kind != lang.ToFile || node.Mentions[i].Likely {
+				continue
+			}
+			if to := s.folderOf(s.tree.Path(t.File)); to != from {
+				counts[[2]string{from, to}]++
+			}
+		}
+	}
+	s.Uses, s.Circles = []FolderUse{}, [][]string{}
+	for pair, n := range counts {
+		s.Uses = append(s.Uses, FolderUse{pair[0], pair[1], n})
+	}
+	slices.SortFunc(s.Uses, func(a, b FolderUse) int {
+		return cmp.Or(b.Count-a.Count, strings.Compare(a.From, b.From), strings.Compare(a.To, b.To))
+	})
+	var names []string
+	index := map[string]int{}
+	for _, f := range s.Folders {
+		index[f.Path] = len(names)
+		names = append(names, f.Path)
+	}
+	next := make([][]int, len(names))
+	for _, u := range s.Uses {
+		if from, known := index[u.From]; known {
+			next[from] = append(next[from], index[u.To])
+		}
+	}
+	for _, component := range graph.Components(len(names), func(n int) []int { return next[n] }) {
+		if len(component) < 2 {
+			continue
+		}
+		var circle []string
+		for _, n := range component {
+			circle = append(circle, names[n])
+		}
+		slices.Sort(circle)
+		s.Circles = append(s.Circles, circle)
+	}
+	slices.SortFunc(s.Circles, func(a, b []string) int { return strings.Compare(a[0], b[0]) })
+}
+
+// ignoredAtTop lists what lies at the top of the folder and is no part of the project.
+func ignoredAtTop(disk *rootfs.FS, tree *project.Project) []string {
+	entries, err := disk.ReadDir(".")
+	out := []string{}
+	if err != nil {
+		return out
+	}
+	for _, e := range entries {
+		if _, known := tree.Lookup(e.Name()); known || tree.IsDir(e.Name()) {
+			continue
+		}
+		if e.IsDir() {
+			out = append(out, e.Name()+"/")
+		} else {
+			out = append(out, e.Name())
+		}
+	}
+	slices.Sort(out)
+	return out
+}

@@ -1,0 +1,99 @@
+package report
+
+import (
+	"fmt"
+	"io"
+	"strings"
+
+	"crookedshelf/internal/engine"
+)
+
+// mostRows bounds the lists of a survey that have no natural end.
+const mostRows = 12
+
+// Survey writes a tour, folder by folder, to fit a terminal.
+func Survey(out io.Writer, s *engine.Survey, style Style) error {
+	p := &printer{out: out}
+	look := style.palette()
+	warnings(p, s.Warnings, look)
+	p.line("%s  %s, %s", look.head(Clean(s.Title)), Count(s.Files, "file"), Count(s.Lines, "line"))
+	p.line("%s", look.faint("  "+shares(s.Languages, 6)))
+	p.line("")
+	folders(p, s, look)
+	list(p, look, "starts at", len(s.Entries), func(i int) string {
+		return fmt.Sprintf("%s  %s", Clean(s.Entries[i].Path), look.faint("by "+Clean(s.Entries[i].By)))
+	})
+	list(p, look, "settings", len(s.Settings), func(i int) string {
+		return fmt.Sprintf("%s  %s", Clean(s.Settings[i].Path), look.faint("names "+Count(s.Settings[i].Names, "place")))
+	})
+	list(p, look, "who uses whom", len(s.Uses), func(i int) string {
+		u := s.Uses[i]
+		return fmt.Sprintf("%s %s %s  %s", Clean(top(u.From)), look.faint("->"), Clean(top(u.To)), look.faint(fmt.Sprint(u.Count)))
+	})
+	list(p, look, "in a circle", len(s.Circles), func(i int) string { return strings.Join(s.Circles[i], ", ") })
+	if len(s.Ignored) > 0 {
+		p.line("%s  %s", look.head("not a part of it"), look.faint(strings.Join(s.Ignored, "  ")))
+	}
+	return p.err
+}
+
+func folders(p *printer, s *engine.Survey, look palette) {
+	paths := make([]string, len(s.Folders))
+	for i, f := range s.Folders {
+		depth := strings.Count(f.Path, "/")
+		paths[i] = strings.Repeat("  ", depth) + Clean(f.Path[strings.LastIndexByte(f.Path, '/')+1:]) + "/"
+		if f.Path == "." {
+			paths[i] = top(f.Path)
+		}
+	}
+	width := widest(paths, 30)
+	for i, f := range s.Folders {
+		what := f.Holds
+		if f.Purpose != "" {
+			what = f.Purpose
+		}
+		generated := ""
+		if f.Generated > 0 && f.Holds != "generated files" {
+			generated = fmt.Sprintf(", %d generated", f.Generated)
+		}
+		p.line("%s %5d %s  %s%s", pad(paths[i], width), f.Files, look.faint(pad(fmt.Sprintf("%6d", f.Lines), 7)), what, look.faint(generated))
+		if f.Purpose == "" && len(f.Evidence) > 0 {
+			p.line("%s               %s", strings.Repeat(" ", width), look.faint(strings.Join(f.Evidence, "; ")))
+		}
+	}
+	p.line("")
+}
+
+// top names the root's own files.
+func top(dir string) string {
+	if dir == "." {
+		return "(the top)"
+	}
+	return dir
+}
+
+func shares(all []engine.Share, most int) string {
+	var out []string
+	for _, s := range all[:min(most, len(all))] {
+		out = append(out, fmt.Sprintf("%s %d", s.Name, s.Files))
+	}
+	if len(all) > most {
+		out = append(out, fmt.Sprintf("and %d more", len(all)-most))
+	}
+	return strings.Join(out, ", ")
+}
+
+// list writes a heading and the first rows of a list.
+func list(p *printer, look palette, heading string, n int, row func(i int) string) {
+	if n == 0 {
+		return
+	}
+	p.line("%s", look.head(heading))
+	for i := range min(n, mostRows) {
+		p.line("  %s", row(i))
+	}
+	if n > mostRows {
+		p.line("  %s", look.faint(fmt.Sprintf("and %d more; --format json has all", n-mostRows)))
+	}
+	p.line("")
+}
