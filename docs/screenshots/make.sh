@@ -33,7 +33,7 @@ S
   rm -f "$work/shot-ready" "$work/hilltop/shot-ready"
 }
 
-shot survey 9 "crooked survey | head -50"
+shot survey 9 "crooked survey | head -46"
 shot check 9 "crooked check | head -47" 
 shot plan 9 "crooked plan | sed -n '90,136p'"
 shot why 11 "crooked why src/components/SkyPanel.tsx" "crooked why src/components/NewPanel.tsx" "crooked explain homeless"

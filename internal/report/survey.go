@@ -58,7 +58,7 @@ func folders(p *printer, s *engine.Survey, look palette) {
 		}
 		p.line("%s %5d %s  %s%s", pad(paths[i], width), f.Files, look.faint(pad(fmt.Sprintf("%6d", f.Lines), 7)), what, look.faint(generated))
 		if f.Purpose == "" && len(f.Evidence) > 0 {
-			p.line("%s               %s", strings.Repeat(" ", width), look.faint(strings.Join(f.Evidence, "; ")))
+			p.line("%s                %s", strings.Repeat(" ", width), look.faint(strings.Join(f.Evidence, "; ")))
 		}
 	}
 	p.line("")
