@@ -1,4 +1,4 @@
-// Package tree is what the comparisons on whole projects share: calling the program, and comparing trees.
+// Package tree is what the comparisons on whole projects share: the toolchain, calling the program, and comparing trees.
 package tree
 
 import (
@@ -10,6 +10,7 @@ import (
 	"os/exec"
 	"path/filepath"
 	"slices"
+	"testing"
 )
 
 // Call runs the program on a project and gives all that it writes.
@@ -62,4 +63,35 @@ func Differences(a, b map[string]string) string {
 	}
 	text, _ := json.Marshal(out[:min(10, len(out))])
 	return fmt.Sprintf("%d paths, %s", len(out), text)
+}
+
+// NeedModules gives the node_modules of a folder below oracle/. Where npm ci was not run there the test is skipped, and says
+// what to do; in CI that is a failure.
+func NeedModules(t testing.TB, folder string) string {
+	t.Helper()
+	modules, err := filepath.Abs(filepath.Join("..", filepath.FromSlash(folder), "node_modules"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := os.Stat(modules); err == nil {
+		return modules
+	}
+	message := fmt.Sprintf("the comparison needs its toolchain: cd oracle/%s && npm ci", folder)
+	if os.Getenv("CI") != "" {
+		t.Fatal(message)
+	}
+	t.Skip(message)
+	return ""
+}
+
+// Build builds the program and gives its path.
+func Build(t testing.TB) string {
+	t.Helper()
+	program := filepath.Join(t.TempDir(), "crooked")
+	build := exec.Command("go", "build", "-o", program, "crookedshelf/cmd/crooked")
+	build.Env = append(os.Environ(), "CGO_ENABLED=0")
+	if out, err := build.CombinedOutput(); err != nil {
+		t.Fatalf("%s\n%s", err, out)
+	}
+	return program
 }

@@ -1,23 +1,21 @@
-// Command resolve compares where specifiers lead with the TypeScript compiler. It lays out real source trees from npm,
+// Package resolve_test compares where specifiers lead with the TypeScript compiler. It lays out real source trees from npm,
 // resolves every specifier of every TypeScript file, and asks resolve.cjs the same.
-//
-//	go run ./oracle/resolve -npm oracle/npm
-//
-// Exit code 0: they agree on every specifier that leads into the tree. 1: they differ. 2: bad input.
-package main
+package resolve_test
 
 import (
 	"bufio"
 	"bytes"
 	"encoding/json"
 	"errors"
-	"flag"
 	"fmt"
 	"os"
 	"os/exec"
 	"path"
 	"path/filepath"
 	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/require"
 
 	"crookedshelf/internal/graph"
 	"crookedshelf/internal/lang"
@@ -25,10 +23,11 @@ import (
 	"crookedshelf/internal/lang/web"
 	"crookedshelf/internal/project"
 	"crookedshelf/internal/rootfs"
+	"crookedshelf/oracle/tree"
 )
 
-// tree is one project to lay out: packages copied into it, and files written beside them.
-type tree struct {
+// sources is one project to lay out: packages copied into it, and files written beside them.
+type sources struct {
 	name  string
 	copy  map[string]string // from below node_modules, to
 	files map[string]string
@@ -37,7 +36,7 @@ type tree struct {
 
 const strict = `{ "compilerOptions": { "module": "esnext", "moduleResolution": "bundler", "strict": true %s } }`
 
-var trees = []tree{
+var trees = []sources{
 	{name: "rxjs", copy: map[string]string{"rxjs/src": "src"}, files: map[string]string{
 		"tsconfig.json": `{ "compilerOptions": { "module": "commonjs", "baseUrl": ".", "paths": { "rxjs": ["./src/index"], "rxjs/*": ["./src/*"], "internal/*": ["src/internal/*"] } } }`,
 	}},
@@ -56,24 +55,19 @@ var trees = []tree{
 	}, links: map[string]string{"@tanstack/react-query": "packages/react-query", "@tanstack/query-core": "packages/query-core"}},
 }
 
-func main() {
-	npm := flag.String("npm", "oracle/npm", "the folder in which npm ci was run")
-	flag.Parse()
-	differ := 0
-	for _, t := range trees {
-		n, err := compare(t, *npm)
-		if err != nil {
-			fmt.Fprintf(os.Stderr, "resolve: %s: %s\n", t.name, err)
-			os.Exit(2)
-		}
-		differ += n
-	}
-	if differ > 0 {
-		os.Exit(1)
+func TestSpecifiersLeadWhereTheCompilerSays(t *testing.T) {
+	npm := filepath.Dir(tree.NeedModules(t, "npm"))
+	for _, source := range trees {
+		t.Run(source.name, func(t *testing.T) {
+			told, differ, err := compare(source, npm, t.TempDir())
+			require.NoError(t, err)
+			require.Zero(t, differ, told)
+			t.Log(told)
+		})
 	}
 }
 
-func (t tree) lay(npm, dir string) error {
+func (t sources) lay(npm, dir string) error {
 	for from, to := range t.copy {
 		source := filepath.Join(npm, "node_modules", filepath.FromSlash(from))
 		err := os.CopyFS(filepath.Join(dir, to), os.DirFS(source))
@@ -96,24 +90,19 @@ func (t tree) lay(npm, dir string) error {
 	return nil
 }
 
-// compare lays the tree out and gives how many specifiers differ.
-func compare(t tree, npm string) (int, error) {
-	dir, err := os.MkdirTemp("", "resolve-")
-	if err != nil {
-		return 0, err
-	}
-	defer os.RemoveAll(dir)
+// compare lays the tree out and gives how many specifiers differ, and what there is to tell.
+func compare(t sources, npm, dir string) (string, int, error) {
 	if err := t.lay(npm, dir); err != nil {
-		return 0, err
+		return "", 0, err
 	}
 	disk, err := rootfs.Open(dir)
 	if err != nil {
-		return 0, err
+		return "", 0, err
 	}
 	defer disk.Close()
 	loaded, err := project.Load(disk, project.Options{})
 	if err != nil {
-		return 0, err
+		return "", 0, err
 	}
 	g := graph.Build(loaded, all.Languages(), nil)
 	var ask bytes.Buffer
@@ -138,11 +127,12 @@ func compare(t tree, npm string) (int, error) {
 	}
 	theirs, err := askCompiler(npm, dir, &ask)
 	if err != nil {
-		return 0, err
+		return "", 0, err
 	}
 	if len(theirs) != len(ours) || len(ours) == 0 {
-		return 0, fmt.Errorf("%d answers to %d questions", len(theirs), len(ours))
+		return "", 0, fmt.Errorf("%d answers to %d questions", len(theirs), len(ours))
 	}
+	var told strings.Builder
 	inside, differ := 0, 0
 	for i, a := range theirs {
 		if a.Resolved != "" {
@@ -152,11 +142,11 @@ func compare(t tree, npm string) (int, error) {
 			continue
 		}
 		if differ++; differ <= 20 {
-			fmt.Printf("%s: %s imports %q: the compiler %q, ours %q\n", t.name, a.File, a.Specifier, a.Resolved, ours[i])
+			fmt.Fprintf(&told, "%s imports %q: the compiler %q, ours %q\n", a.File, a.Specifier, a.Resolved, ours[i])
 		}
 	}
-	fmt.Printf("%s: %d files, %d specifiers, %d of them lead into the tree; %d differ\n", t.name, len(loaded.Files), len(ours), inside, differ)
-	return differ, nil
+	fmt.Fprintf(&told, "%d files, %d specifiers, %d of them lead into the tree; %d differ", len(loaded.Files), len(ours), inside, differ)
+	return told.String(), differ, nil
 }
 
 // asset says whether a file is one that the compiler never resolves to, such as a style sheet.
@@ -177,7 +167,7 @@ type answer struct {
 }
 
 func askCompiler(npm, dir string, questions *bytes.Buffer) ([]answer, error) {
-	script, err := filepath.Abs("oracle/resolve/resolve.cjs")
+	script, err := filepath.Abs("resolve.cjs")
 	if err != nil {
 		return nil, err
 	}

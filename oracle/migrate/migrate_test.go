@@ -1,18 +1,13 @@
-// Command migrate moves real projects and asks their own compiler about it. For each case it lays out a package's
+// Package migrate_test moves real projects and asks their own compiler about it. For each case it lays out a package's
 // published sources with a convention, and then: the compiler must report the same before and after straighten, moved
 // paths apart; a second check must find nothing; the patch of the plan must give the same tree under git apply; undo must
 // give every byte back.
-//
-//	go run ./oracle/migrate -crooked ./crooked -npm oracle/npm [case...]
-//
-// Exit code 0: all cases held. 1: one did not. 2: bad input.
-package main
+package migrate_test
 
 import (
 	"bytes"
 	"embed"
 	"errors"
-	"flag"
 	"fmt"
 	"os"
 	"os/exec"
@@ -20,8 +15,10 @@ import (
 	"regexp"
 	"slices"
 	"strings"
+	"testing"
 	"time"
 
+	"github.com/stretchr/testify/require"
 	"golang.org/x/tools/txtar"
 
 	"crookedshelf/internal/plan"
@@ -41,55 +38,21 @@ type migration struct {
 	dir     string
 }
 
-func main() {
-	crooked := flag.String("crooked", "./crooked", "the built program")
-	npm := flag.String("npm", "oracle/npm", "the folder in which npm ci was run")
-	keep := flag.Bool("keep", false, "keep the folders")
-	flag.Parse()
+func TestMigrations(t *testing.T) {
+	npm := filepath.Dir(tree.NeedModules(t, "npm"))
+	program := tree.Build(t)
 	entries, err := cases.ReadDir("cases")
-	if err != nil {
-		fail(err)
-	}
-	ran, failed := 0, 0
+	require.NoError(t, err)
 	for _, e := range entries {
 		name := strings.TrimSuffix(e.Name(), ".txtar")
-		if flag.NArg() > 0 && !slices.Contains(flag.Args(), name) {
-			continue
-		}
-		ran++
-		m := migration{name: name, crooked: absolute(*crooked), npm: absolute(*npm)}
-		if m.dir, err = os.MkdirTemp("", "migrate-"+name+"-"); err != nil {
-			fail(err)
-		}
-		if err := m.run(); err != nil {
-			failed++
-			fmt.Printf("%s: FAILED in %s: %s\n", name, m.dir, err)
-			continue
-		}
-		if !*keep {
-			os.RemoveAll(m.dir)
-		}
+		t.Run(name, func(t *testing.T) {
+			m := migration{name: name, crooked: program, npm: npm, dir: filepath.Join(t.TempDir(), name)}
+			require.NoError(t, os.Mkdir(m.dir, 0o755))
+			told, err := m.run()
+			require.NoError(t, err)
+			t.Log(told)
+		})
 	}
-	if ran == 0 {
-		fail(errors.New("no such case"))
-	}
-	fmt.Printf("%d migrations, %d failed\n", ran, failed)
-	if failed > 0 {
-		os.Exit(1)
-	}
-}
-
-func fail(err error) {
-	fmt.Fprintln(os.Stderr, "migrate:", err)
-	os.Exit(2)
-}
-
-func absolute(p string) string {
-	abs, err := filepath.Abs(p)
-	if err != nil {
-		fail(err)
-	}
-	return abs
 }
 
 // lay writes the case: the copied sources, the files of the case, and a link to the installed packages.
@@ -117,52 +80,52 @@ func (m *migration) lay() error {
 	return os.Symlink(filepath.Join(m.npm, "node_modules"), filepath.Join(m.dir, "node_modules"))
 }
 
-func (m *migration) run() error {
+func (m *migration) run() (string, error) {
 	if err := m.lay(); err != nil {
-		return err
+		return "", err
 	}
 	before, err := tree.Hashes(m.dir)
 	if err != nil {
-		return err
+		return "", err
 	}
 	reported, compileTime, err := m.compile()
 	if err != nil {
-		return err
+		return "", err
 	}
 	planFile := m.dir + ".plan.json"
 	defer os.Remove(planFile)
 	if out, err := m.call("plan", "-o", planFile); err != nil {
-		return fmt.Errorf("plan: %w\n%s", err, out)
+		return "", fmt.Errorf("plan: %w\n%s", err, out)
 	}
 	text, err := os.ReadFile(planFile)
 	if err != nil {
-		return err
+		return "", err
 	}
 	made, err := plan.Read(text)
 	if err != nil {
-		return err
+		return "", err
 	}
 	if n := len(made.Moves()); n < leastMoves {
-		return fmt.Errorf("only %d files move", n)
+		return "", fmt.Errorf("only %d files move", n)
 	}
 	patched, err := m.patched()
 	if err != nil {
-		return err
+		return "", err
 	}
 	start := time.Now()
 	if out, err := m.call("straighten", "--yes", "--plan", planFile); err != nil {
-		return fmt.Errorf("straighten: %w\n%s", err, out)
+		return "", fmt.Errorf("straighten: %w\n%s", err, out)
 	}
 	took := time.Since(start)
 	after, err := tree.Hashes(m.dir)
 	if err != nil {
-		return err
+		return "", err
 	}
 	if d := tree.Differences(patched, after); d != "" {
-		return fmt.Errorf("git apply gives another tree: %s", d)
+		return "", fmt.Errorf("git apply gives another tree: %s", d)
 	}
 	if out, err := m.call("check"); err != nil {
-		return fmt.Errorf("the second check: %w\n%s", err, out)
+		return "", fmt.Errorf("the second check: %w\n%s", err, out)
 	}
 	moved := map[string]string{}
 	for _, mv := range made.Moves() {
@@ -170,25 +133,24 @@ func (m *migration) run() error {
 	}
 	again, _, err := m.compile()
 	if err != nil {
-		return err
+		return "", err
 	}
 	old := normalize(reported, moved)
 	if now := normalize(again, nil); !slices.Equal(old, now) {
-		return fmt.Errorf("the compiler reports %d lines before and %d after:\n%s", len(old), len(now), firstDifference(old, now))
+		return "", fmt.Errorf("the compiler reports %d lines before and %d after:\n%s", len(old), len(now), firstDifference(old, now))
 	}
 	if out, err := m.call("undo"); err != nil {
-		return fmt.Errorf("undo: %w\n%s", err, out)
+		return "", fmt.Errorf("undo: %w\n%s", err, out)
 	}
 	back, err := tree.Hashes(m.dir)
 	if err != nil {
-		return err
+		return "", err
 	}
 	if d := tree.Differences(before, back); d != "" {
-		return fmt.Errorf("undo gives another tree: %s", d)
+		return "", fmt.Errorf("undo gives another tree: %s", d)
 	}
-	fmt.Printf("%s: %d files moved and %d mentions rewritten in %d files in %.2f s; the compiler reports the same %d lines before and after (%.0f s a run); git apply gives the same tree; undo gives every byte back\n",
-		m.name, len(made.Moves()), made.Changes(), len(made.Edits), took.Seconds(), len(old), compileTime.Seconds())
-	return nil
+	return fmt.Sprintf("%d files moved and %d mentions rewritten in %d files in %.2f s; the compiler reports the same %d lines before and after (%.0f s a run); git apply gives the same tree; undo gives every byte back",
+		len(made.Moves()), made.Changes(), len(made.Edits), took.Seconds(), len(old), compileTime.Seconds()), nil
 }
 
 func (m *migration) call(args ...string) (string, error) { return tree.Call(m.crooked, m.dir, args...) }

@@ -1,28 +1,24 @@
-// Command apps moves whole applications and asks their own tools about it. For each case it lays an application out with a
-// convention, and then: each check must print the same before and after straighten; a second check of the layout must find
+// Package apps_test moves whole applications and asks their own tools about it. For each case it lays an application out with
+// a convention, and then: each check must print the same before and after straighten; a second check of the layout must find
 // nothing; undo must give every byte back.
-//
-//	go run ./oracle/apps -crooked ./crooked -npm oracle/apps/npm [case...]
 //
 // A case is a txtar file. Its head has lines `check NAME: COMMAND`, which a shell runs in the application's folder, and
 // `ignore NAME...`, the folders that the commands write. Files below check/ lie beside the application, not in it.
-//
-// Exit code 0: all cases held. 1: one did not. 2: bad input.
-package main
+package apps_test
 
 import (
 	"embed"
 	"encoding/json"
 	"errors"
-	"flag"
 	"fmt"
 	"os"
 	"os/exec"
 	"path/filepath"
-	"slices"
 	"strings"
+	"testing"
 	"time"
 
+	"github.com/stretchr/testify/require"
 	"golang.org/x/tools/txtar"
 
 	"crookedshelf/oracle/tree"
@@ -39,52 +35,21 @@ type application struct {
 	ignored []string
 }
 
-func main() {
-	crooked := flag.String("crooked", "./crooked", "the built program")
-	npm := flag.String("npm", "oracle/apps/npm", "the folder in which npm ci was run")
-	keep := flag.Bool("keep", false, "keep the folders")
-	flag.Parse()
+func TestApplicationsStillBuildAndRun(t *testing.T) {
+	modules := tree.NeedModules(t, "apps/npm")
+	program := tree.Build(t)
+	root := t.TempDir()
+	require.NoError(t, os.Symlink(modules, filepath.Join(root, "node_modules")))
 	entries, err := cases.ReadDir("cases")
-	fail(err)
-	program, err := filepath.Abs(*crooked)
-	fail(err)
-	modules, err := filepath.Abs(filepath.Join(*npm, "node_modules"))
-	fail(err)
-	root, err := os.MkdirTemp("", "apps-")
-	fail(err)
-	fail(os.Symlink(modules, filepath.Join(root, "node_modules")))
-	ran, failed := 0, 0
+	require.NoError(t, err)
 	for _, e := range entries {
 		name := strings.TrimSuffix(e.Name(), ".txtar")
-		if flag.NArg() > 0 && !slices.Contains(flag.Args(), name) {
-			continue
-		}
-		ran++
-		a := &application{name: name, crooked: program, dir: filepath.Join(root, name)}
-		told, err := a.run()
-		if err != nil {
-			failed++
-			fmt.Printf("%s: FAILED in %s: %s\n", name, a.dir, err)
-			continue
-		}
-		fmt.Printf("%s: %s\n", name, told)
-	}
-	if failed == 0 && !*keep {
-		os.RemoveAll(root)
-	}
-	if ran == 0 {
-		fail(errors.New("no such case"))
-	}
-	fmt.Printf("%d applications, %d failed\n", ran, failed)
-	if failed > 0 {
-		os.Exit(1)
-	}
-}
-
-func fail(err error) {
-	if err != nil {
-		fmt.Fprintln(os.Stderr, "apps:", err)
-		os.Exit(2)
+		t.Run(name, func(t *testing.T) {
+			a := &application{name: name, crooked: program, dir: filepath.Join(root, name)}
+			told, err := a.run()
+			require.NoError(t, err)
+			t.Log(told)
+		})
 	}
 }
 
