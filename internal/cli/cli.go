@@ -99,7 +99,9 @@ It tells which files stand elsewhere, and moves them while every import and path
 Exit codes: 0 all straight, or done; 1 something is crooked, or a move is blocked; 2 the command line or the
 convention is wrong; 3 it could not be done, and nothing is left half done.`,
 		Example: `  crooked demo             the whole story on the demo project, Hilltop Observatory
-  crooked check            what stands crooked in this project
+  crooked survey           a tour of this project as it is
+  crooked check            what stands crooked in it
+  crooked why FILE         why a file belongs where it belongs
   crooked plan             the moves, and every rewrite that they cause
   crooked straighten       carry the plan out
   crooked undo             give the old tree back`,

@@ -134,7 +134,7 @@ func TestDemoCommand(t *testing.T) {
 	dir := filepath.Join(t.TempDir(), "hill")
 	told := run(t, ".", "demo", dir)
 	assert.Equal(t, 0, told.code, told.err)
-	for _, part := range []string{"$ crooked check", "$ crooked plan", "$ crooked straighten", "$ crooked undo", "All straight.", dir} {
+	for _, part := range []string{"$ crooked survey --depth 1", "$ crooked check", "$ crooked why src/components/SkyPanel.tsx", "$ crooked plan", "$ crooked straighten", "$ crooked undo", "All straight.", dir} {
 		assert.Contains(t, told.out, part)
 	}
 	files := 0

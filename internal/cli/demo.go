@@ -6,6 +6,7 @@ import (
 	"io/fs"
 	"os"
 	"path/filepath"
+	"strings"
 
 	"github.com/spf13/cobra"
 
@@ -17,7 +18,7 @@ func newDemo(a *app) *cobra.Command {
 		Use:   "demo [DIR]",
 		Short: "Unpack the demo project and run the whole story on it",
 		Long: `demo unpacks the web client of Hilltop Observatory, where people book nights at a telescope, as it grew: into DIR, or into
-a new temporary folder. Then it runs check, plan, straighten, check and undo on it, and says what each shows. The folder
+a new temporary folder. Then it runs survey, check, why, plan, straighten, check and undo on it, and says what each shows. The folder
 stays, crooked as it was, for you to try things on.`,
 		Example: `  crooked demo
   crooked demo hilltop && cd hilltop && crooked check`,
@@ -78,14 +79,16 @@ func (a *app) tellStory(folder string) error {
 		args []string
 		code int
 	}{
+		{"First a tour of the project as it is, with no regard to what was agreed.", []string{"survey", "--depth", "1"}, exitDone},
 		{"The client grew for three years. The team has agreed on shelves and written them into crooked.yaml.\nWhat stands crooked?", []string{"check"}, exitCrooked},
+		{"Why does one of them belong there, and what hangs on it?", []string{"why", "src/components/SkyPanel.tsx"}, exitDone},
 		{"What would have to move, and what must be rewritten for it? Nothing is changed yet.", []string{"plan"}, exitDone},
 		{"Carry it out.", []string{"straighten", "--yes", "--dirty"}, exitDone},
 		{"Is all straight now?", []string{"check"}, exitDone},
 		{"And back, every byte.", []string{"undo"}, exitDone},
 	}
 	for _, s := range story {
-		fmt.Fprintf(a.Out, "%s\n\n$ crooked %s\n\n", s.say, s.args[0])
+		fmt.Fprintf(a.Out, "%s\n\n$ crooked %s\n\n", s.say, strings.Join(s.args, " "))
 		args := append(s.args, "--root", folder)
 		if a.noColor {
 			args = append(args, "--no-color")

@@ -178,6 +178,22 @@ shelves:
 		{"in style sheets, components and settings", "-- pages/a.vue --\n<script>import '~/types/x'</script>\n<template><img src=\"~/types/a.svg\"></template>\n<style>@import '~/types/a.css';</style>\n-- app.config.ts --\nexport default { css: ['~/types/a.css', '~/server/b.css'] }\n-- types/x.ts --\n-- types/a.svg --\n-- types/a.css --\n-- server/b.css --\n",
 			map[string]string{"app/pages/a.vue": "<script>import '~/types/x'</script>\n<template><img src=\"~/types/a.svg\"></template>\n<style>@import '~/types/a.css';</style>\n", "app.config.ts": "export default { css: ['~/types/a.css', '~~/server/b.css'] }\n"}},
 	}
+	t.Run("a package's own imports", func(t *testing.T) {
+		text := "-- crooked.yaml --\ncrooked: 1\naliases: { \"#ui/*\": app/parts/* }\nleave: { stay: [\"*\"] }\nshelves: { parts: { at: app/parts/, from: ui/** }, odd: { at: app/odd/, from: lib/** } }\n" +
+			"-- package.json --\n{\"imports\": {\"#ui/*\": \"./ui/*\", \"#lib/*\": \"./lib/*\"}}\n-- main.js --\nimport '#ui/a.js'\nimport '#lib/b.js'\n-- ui/a.js --\n-- lib/b.js --\n"
+		made, g := build(t, text)
+		files := after(t, text, made, g)
+		assert.Equal(t, "{\"imports\": {\"#ui/*\": \"./app/parts/*\", \"#lib/*\": \"./app/odd/*\"}}\n", files["package.json"])
+		assert.Equal(t, "import '#ui/a.js'\nimport '#lib/b.js'\n", files["main.js"])
+	})
+	t.Run("load paths of style sheets", func(t *testing.T) {
+		text := "-- crooked.yaml --\ncrooked: 1\nroots: { sass: { now: sass, then: app/look } }\nleave: { stay: [\"*\"] }\nshelves: { look: { at: app/look/, from: sass/** }, pages: { at: app/pages/, from: pages/** } }\n" +
+			"-- sass/_vars.scss --\n-- sass/deep/_a.scss --\n@use 'vars';\n-- pages/x.scss --\n@use 'vars';\n@use 'deep/a';\n"
+		made, g := build(t, text)
+		assert.Empty(t, made.Blocked)
+		assert.Equal(t, "@use 'vars';\n@use 'deep/a';\n", after(t, text, made, g)["app/pages/x.scss"])
+		assert.Empty(t, made.Edits)
+	})
 	for _, c := range cases {
 		t.Run(c.name, func(t *testing.T) {
 			made, g := build(t, head+c.tree)
