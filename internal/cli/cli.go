@@ -3,6 +3,7 @@
 package cli
 
 import (
+	"bufio"
 	"errors"
 	"fmt"
 	"io"
@@ -53,6 +54,7 @@ type app struct {
 	format     string
 	noColor    bool
 	quiet      bool
+	answers    *bufio.Reader // what a person answers
 }
 
 // crookedError ends a run with exit code 1; what is crooked has been told.

@@ -16,6 +16,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"crookedshelf/demo"
+	"crookedshelf/internal/cli"
 	"crookedshelf/internal/project/projecttest"
 )
 
@@ -617,6 +618,32 @@ func TestLikely(t *testing.T) {
 	text, err := os.ReadFile(filepath.Join(dir, "src/a.js"))
 	require.NoError(t, err)
 	assert.Equal(t, "log('src/tools/dates.ts')\n", string(text))
+}
+
+// On a terminal a person is asked; anything but yes is no.
+func TestQuestions(t *testing.T) {
+	tree := tools + "-- src/a.js --\nlog('src/utils/dates.ts')\n"
+	answer := func(answers string) (string, string, int) {
+		dir := small(t, tree)
+		var out bytes.Buffer
+		code := cli.Run([]string{"straighten", "--dirty", "--likely", "ask", "--root", dir}, cli.Streams{In: strings.NewReader(answers), Out: &out, Err: &out, Terminal: true})
+		text, err := os.ReadFile(filepath.Join(dir, "src/a.js"))
+		require.NoError(t, err)
+		return out.String(), string(text), code
+	}
+	out, text, code := answer("y\nYES\n")
+	assert.Equal(t, 0, code, out)
+	assert.Contains(t, out, "Rewrite these as well? [y/N]")
+	assert.Contains(t, out, "Carry it out? [y/N]")
+	assert.Equal(t, "log('src/tools/dates.ts')\n", text)
+	out, text, code = answer("n\ny\n")
+	assert.Equal(t, 0, code, out)
+	assert.Equal(t, "log('src/utils/dates.ts')\n", text)
+	out, _, code = answer("y\nno\n")
+	assert.Equal(t, 3, code)
+	assert.Contains(t, out, "not carried out; nothing was changed")
+	_, _, code = answer("")
+	assert.Equal(t, 3, code)
 }
 
 func TestUnreadableFiles(t *testing.T) {

@@ -154,7 +154,10 @@ func (a *app) confirm(made *plan.Plan, yes bool) error {
 // ask puts a question to a person; anything but yes is no.
 func (a *app) ask(question string) bool {
 	fmt.Fprint(a.Out, question+" [y/N] ")
-	answer, _ := bufio.NewReader(a.In).ReadString('\n')
+	if a.answers == nil { // one reader for all questions: it may have read ahead
+		a.answers = bufio.NewReader(a.In)
+	}
+	answer, _ := a.answers.ReadString('\n')
 	answer = strings.ToLower(strings.TrimSpace(answer))
 	return answer == "y" || answer == "yes"
 }
