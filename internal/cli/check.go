@@ -21,6 +21,7 @@ line of the convention that says so. With --dangling it also reads every file an
 changes nothing.`,
 		Example: `  crooked check
   crooked check --dangling
+  crooked check --since main       only files that changed since a git revision
   crooked check --root hilltop --format json
   crooked check --format lines     one finding a line; sarif for programs that read SARIF 2.1.0`,
 		Annotations: map[string]string{moreFormats: "lines sarif"},
@@ -52,6 +53,7 @@ changes nothing.`,
 		},
 	}
 	cmd.Flags().BoolVar(&opts.dangling, "dangling", false, "also tell references that lead nowhere")
+	cmd.Flags().StringVar(&opts.since, "since", "", "judge only files that changed since this git revision")
 	cmd.Flags().StringVar(&opts.today, "today", "", "the day on which exceptions are judged, as 2027-03-01 (default: today, UTC)")
 	cmd.Flags().StringVar(&opts.baseline, "baseline", "", "accept the findings written in this file; only others count")
 	cmd.Flags().StringVar(&opts.write, "write-baseline", "", "write the findings into this file")
@@ -59,8 +61,8 @@ changes nothing.`,
 }
 
 type checkOptions struct {
-	dangling               bool
-	today, baseline, write string
+	dangling                      bool
+	today, baseline, write, since string
 }
 
 // check reads what the options name and checks.
@@ -72,6 +74,13 @@ func (a *app) check(p *engine.Project, opts checkOptions) (*engine.Check, error)
 			return nil, flagError{fmt.Errorf("--today takes a day as 2027-03-01, not %q", opts.today)}
 		}
 		o.Today = day
+	}
+	if opts.since != "" {
+		changed, err := changedSince(p.Root, opts.since)
+		if err != nil {
+			return nil, err
+		}
+		o.Only = changed
 	}
 	if opts.baseline != "" {
 		text, err := os.ReadFile(opts.baseline)

@@ -565,6 +565,29 @@ src/services/night.ts:2:9: overreach: services may not use the library axe
 	assert.Contains(t, run(t, dir, "check").out, "overreach 7  uses what its shelf may not use")
 }
 
+func TestSince(t *testing.T) {
+	if _, err := exec.LookPath("git"); err != nil {
+		t.Skip("git is not installed")
+	}
+	dir := small(t, tools+"-- src/utils/more.ts --\n")
+	none := run(t, dir, "check", "--since", "HEAD")
+	assert.Equal(t, 3, none.code)
+	assert.Contains(t, none.err, "this is no git work tree")
+	git(t, dir, "init", "-q")
+	git(t, dir, "add", ".")
+	git(t, dir, "commit", "-qm", "first")
+	assert.Equal(t, 0, run(t, dir, "check", "--since", "HEAD").code)
+	require.NoError(t, os.WriteFile(filepath.Join(dir, "src/utils/more.ts"), []byte("export {}\n"), 0o644))
+	require.NoError(t, os.WriteFile(filepath.Join(dir, "src/utils/new one.ts"), nil, 0o644))
+	got := run(t, dir, "check", "--since", "HEAD", "--format", "lines")
+	assert.Equal(t, 1, got.code)
+	assert.Equal(t, "src/utils/more.ts:1:1: misplaced: it belongs on tools, as src/tools/more.ts\nsrc/utils/new one.ts:1:1: misplaced: it belongs on tools, as src/tools/new one.ts\n", got.out)
+	unknown := run(t, dir, "check", "--since", "nowhere")
+	assert.Equal(t, 2, unknown.code)
+	assert.Contains(t, unknown.err, "nowhere")
+	assert.Equal(t, 2, run(t, dir, "check", "--since", "--output=x").code)
+}
+
 func TestOtherFormats(t *testing.T) {
 	dir := small(t, tools+"-- src/a b.ts --\nimport './gone'\n")
 	lines := run(t, dir, "check", "--dangling", "--format", "lines")

@@ -126,9 +126,10 @@ func (c *Check) Moves() bool {
 
 // CheckOptions are what a user may ask of a check.
 type CheckOptions struct {
-	Dangling bool      // also whether references lead somewhere
-	Today    time.Time // the day on which exceptions are judged
-	Baseline *Baseline // findings that are accepted; may be nil
+	Dangling bool            // also whether references lead somewhere
+	Today    time.Time       // the day on which exceptions are judged
+	Baseline *Baseline       // findings that are accepted; may be nil
+	Only     map[string]bool // the files that are judged; nil for all
 }
 
 // Check judges where every file stands.
@@ -159,6 +160,9 @@ func (p *Project) Check(opts CheckOptions) (*Check, error) {
 		}
 	}
 	p.findOutdated(c, placed, opts)
+	if opts.Only != nil {
+		c.Findings = slices.DeleteFunc(c.Findings, func(f finding.Finding) bool { return !opts.Only[f.Path] })
+	}
 	c.level(p.Convention.Levels)
 	if opts.Baseline != nil {
 		c.Findings, c.Accepted = opts.Baseline.accept(c.Findings)
