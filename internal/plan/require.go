@@ -7,6 +7,7 @@ import (
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/placement"
 	"crookedshelf/internal/project"
+	"crookedshelf/internal/source"
 )
 
 // require puts the values that the convention requires into the settings files. Several for one file are put in one after
@@ -30,11 +31,36 @@ func (b *builder) require(d *draft) {
 				b.warn("%s line %d: %s can't be set in %s: %s", b.Convention.Path, s.Line, strings.Join(s.Key, "."), f.Path, err)
 			}
 		}
+		b.tryTogether(d, project.FileID(id), home)
 	}
 	for i, s := range b.Convention.Settings {
 		if !done[i] {
 			b.warn("%s line %d: there is no file %s to set %s in", b.Convention.Path, s.Line, s.In.Text, strings.Join(s.Key, "."))
 		}
+	}
+}
+
+// tryTogether makes the edits of a file, each of which was tried alone, on one text: it must hold every value then.
+func (b *builder) tryTogether(d *draft, id project.FileID, home string) {
+	if len(d.edits[id]) == 0 {
+		return
+	}
+	content, err := b.tree.Content(id)
+	if err == nil {
+		content, err = source.Apply(content, sourceEdits(d.edits[id]))
+	}
+	for _, s := range b.Convention.Settings {
+		if _, ok := s.In.Match(home); !ok || err != nil {
+			continue
+		}
+		var changed bool
+		if _, changed, err = b.Require(b.tree.Path(id), content, s.Key, s.Value); err == nil && changed {
+			err = fmt.Errorf("line %d of the convention and others can't be put in together", s.Line)
+		}
+	}
+	if err != nil {
+		delete(d.edits, id)
+		b.warn("%s: nothing is set in %s: %s", b.Convention.Path, b.tree.Path(id), err)
 	}
 }
 
