@@ -178,13 +178,17 @@ func (p *Project) Check(opts CheckOptions) (*Check, error) {
 // findDangling adds the references that lead nowhere. What git ignores is there as far as anybody can tell.
 func (p *Project) findDangling(c *Check, g *graph.Graph, placed *placement.Result) {
 	for id := range g.Files {
+		file := p.Tree.Path(project.FileID(id))
+		if placed.Homes[id].Leave == placement.Generated || placement.Excuse(p.Convention, finding.Dangling, file) != nil {
+			continue
+		}
 		for i, t := range g.Files[id].Targets {
 			m := g.Files[id].Mentions[i]
-			if placement.Excuse(p.Convention, finding.Dangling, p.Tree.Path(project.FileID(id))) != nil || t.Kind != lang.ToNothing || m.Likely || placed.Homes[id].Leave == placement.Generated || p.ignored(project.FileID(id), m.Text) {
+			if t.Kind != lang.ToNothing || m.Likely || p.ignored(project.FileID(id), m.Text) {
 				continue
 			}
 			c.Findings = append(c.Findings, finding.Finding{
-				Rule: finding.Dangling, Path: p.Tree.Path(project.FileID(id)), At: g.Position(graph.Reference{From: project.FileID(id), Mention: i}).String(),
+				Rule: finding.Dangling, Path: file, At: g.Position(graph.Reference{From: project.FileID(id), Mention: i}).String(),
 				Reason: fmt.Sprintf("%s %q leads nowhere", m.Kind, m.Text),
 			})
 		}
