@@ -53,13 +53,8 @@ func Open(root, conventionPath string) (*Project, error) {
 	if err != nil {
 		return nil, err
 	}
-	disk, err := rootfs.Open(root)
+	disk, tree, err := loadTree(root)
 	if err != nil {
-		return nil, fmt.Errorf("%s can't be opened: %w", root, err)
-	}
-	tree, err := project.Load(disk, git.Options(root))
-	if err != nil {
-		disk.Close()
 		return nil, err
 	}
 	if err := needs(c, tree); err != nil {
@@ -67,6 +62,20 @@ func Open(root, conventionPath string) (*Project, error) {
 		return nil, err
 	}
 	return &Project{Root: root, Convention: c, Tree: tree, disk: disk}, nil
+}
+
+// loadTree opens a folder and lists its tree.
+func loadTree(root string) (*rootfs.FS, *project.Project, error) {
+	disk, err := rootfs.Open(root)
+	if err != nil {
+		return nil, nil, fmt.Errorf("%s can't be opened: %w", root, err)
+	}
+	tree, err := project.Load(disk, git.Options(root))
+	if err != nil {
+		disk.Close()
+		return nil, nil, err
+	}
+	return disk, tree, nil
 }
 
 // Close lets go of the project.
@@ -160,6 +169,7 @@ func (p *Project) Check(opts CheckOptions) (*Check, error) {
 		}
 	}
 	p.findOutdated(c, placed, opts)
+	finding.Sort(c.Findings)
 	if opts.Only != nil {
 		c.Findings = slices.DeleteFunc(c.Findings, func(f finding.Finding) bool { return !opts.Only[f.Path] })
 	}
@@ -193,7 +203,6 @@ func (p *Project) findDangling(c *Check, g *graph.Graph, placed *placement.Resul
 			})
 		}
 	}
-	finding.Sort(c.Findings)
 }
 
 // ignored says whether a reference leads to something on the disk that the tree does not list.

@@ -32,7 +32,6 @@ func (p *Project) findOutdated(c *Check, placed *placement.Result, opts CheckOpt
 		}
 		c.Findings = append(c.Findings, found)
 	}
-	finding.Sort(c.Findings)
 }
 
 // level gives every finding its level, and drops those that are switched off.

@@ -42,7 +42,6 @@ func (p *Project) findOverreach(c *Check, g *graph.Graph, placed *placement.Resu
 			})
 		}
 	}
-	finding.Sort(c.Findings)
 }
 
 // judgeUse gives the line that forbids a reference, and the reason; empty where it is allowed.

@@ -6,6 +6,7 @@ import (
 	"errors"
 	"fmt"
 	"io/fs"
+	"maps"
 	"os"
 	"path"
 	"path/filepath"
@@ -13,7 +14,6 @@ import (
 	"strings"
 
 	"crookedshelf/internal/convention"
-	"crookedshelf/internal/git"
 	"crookedshelf/internal/graph"
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/all"
@@ -93,15 +93,11 @@ func TakeSurvey(root, conventionPath string, depth int) (*Survey, error) {
 	if err != nil {
 		return nil, err
 	}
-	disk, err := rootfs.Open(root)
-	if err != nil {
-		return nil, fmt.Errorf("%s can't be opened: %w", root, err)
-	}
-	defer disk.Close()
-	tree, err := project.Load(disk, git.Options(root))
+	disk, tree, err := loadTree(root)
 	if err != nil {
 		return nil, err
 	}
+	defer disk.Close()
 	s := &survey{Survey: &Survey{Title: filepath.Base(root), Files: len(tree.Files)}, tree: tree, depth: depth}
 	if err := s.readConvention(root, conventionPath); err != nil {
 		return nil, err
@@ -337,7 +333,7 @@ func (s *survey) holds(ids []project.FileID, t FolderTour) (string, []string) {
 	switch n := len(s.users[t.Path]); n {
 	case 0:
 	case 1:
-		from := sortedNames(s.users[t.Path])[0]
+		from := slices.Sorted(maps.Keys(s.users[t.Path]))[0]
 		if from == "." {
 			from = "the top"
 		}
@@ -348,22 +344,8 @@ func (s *survey) holds(ids []project.FileID, t FolderTour) (string, []string) {
 	return holds, evidence
 }
 
-func sortedNames(m map[string]bool) []string {
-	out := make([]string, 0, len(m))
-	for k := range m {
-		out = append(out, k)
-	}
-	slices.Sort(out)
-	return out
-}
-
 func sortedKeys(m map[string]int) []string {
-	out := make([]string, 0, len(m))
-	for k := range m {
-		out = append(out, k)
-	}
-	slices.SortFunc(out, func(a, b string) int { return cmp.Or(m[b]-m[a], strings.Compare(a, b)) })
-	return out
+	return slices.SortedFunc(maps.Keys(m), func(a, b string) int { return cmp.Or(m[b]-m[a], strings.Compare(a, b)) })
 }
 
 // isTest says whether a file is a test, a story, or a snapshot of one, by its name.

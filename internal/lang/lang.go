@@ -7,6 +7,8 @@
 package lang
 
 import (
+	"slices"
+
 	"crookedshelf/internal/project"
 	"crookedshelf/internal/source"
 )
@@ -186,6 +188,22 @@ type Target struct {
 	Folder string
 	// Set has the files of a ToSet, in order.
 	Set []project.FileID
+}
+
+// Equal compares two targets of one tree. Sets are compared by their files, empty ones by their folder.
+func (t Target) Equal(other Target) bool {
+	if t.Kind != other.Kind {
+		return false
+	}
+	switch t.Kind {
+	case ToFile:
+		return t.File == other.File && t.Also == other.Also
+	case ToFolder:
+		return t.Folder == other.Folder
+	case ToSet:
+		return slices.Equal(t.Set, other.Set) && (len(t.Set) > 0 || t.Folder == other.Folder)
+	}
+	return true
 }
 
 // File makes a target of one file.

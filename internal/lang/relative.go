@@ -26,3 +26,13 @@ func Relative(dir, to string) string {
 	}
 	return up + to
 }
+
+// IsRelative says whether a text is a path from the folder of its file: . or .., or one that begins so.
+func IsRelative(text string) bool {
+	return text == "." || text == ".." || strings.HasPrefix(text, "./") || strings.HasPrefix(text, "../")
+}
+
+// Leaves says whether a cleaned path is outside of the root.
+func Leaves(p string) bool {
+	return p == ".." || strings.HasPrefix(p, "../") || strings.HasPrefix(p, "/")
+}

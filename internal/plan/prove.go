@@ -106,18 +106,18 @@ func (p *proof) file(id project.FileID, edits []source.Edit) []fault {
 // holds judges one mention by where it led and where it leads.
 func (p *proof) holds(m *lang.Mention, old, now lang.Target, edited bool) bool {
 	if want, defined := stated(p.after.Tree, p.after.Declared, m); defined {
-		return equal(want, now)
+		return want.Equal(now)
 	}
 	if old.Kind.Inside() {
 		want, torn := p.want(old)
 		if torn == nil {
-			return equal(want, now)
+			return want.Equal(now)
 		}
 		switch { // see tornApart
 		case ownFolder(m):
-			return torn.remains && equal(old, now)
+			return torn.remains && old.Equal(now)
 		case m.More != nil && m.More.Alias != "":
-			return torn.remains && equal(old, now)
+			return torn.remains && old.Equal(now)
 		case m.More != nil && m.More.List > 0:
 			return now.Kind == lang.ToFolder && (edited || torn.remains)
 		}

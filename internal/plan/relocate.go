@@ -185,22 +185,6 @@ func (r *relocation) common(t lang.Target) string {
 	return to
 }
 
-// equal says whether a target of the new tree is the wanted one.
-func equal(want, now lang.Target) bool {
-	if want.Kind != now.Kind {
-		return false
-	}
-	switch want.Kind {
-	case lang.ToFile:
-		return want.File == now.File && want.Also == now.Also
-	case lang.ToFolder:
-		return want.Folder == now.Folder
-	case lang.ToSet:
-		return slices.Equal(want.Set, now.Set) && (len(want.Set) > 0 || want.Folder == now.Folder)
-	}
-	return true
-}
-
 // stated gives the target that the convention states for an alias that a mention defines.
 func stated(tree *project.Project, declared *lang.Declared, m *lang.Mention) (lang.Target, bool) {
 	if m.More == nil || m.More.Alias == "" || declared == nil {

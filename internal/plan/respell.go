@@ -130,7 +130,7 @@ func (b *builder) respellMention(d *draft, ref graph.Reference) {
 	switch {
 	case defined:
 		request.Target = alias
-		if equal(alias, resolver.Resolve(d.newID[id], m)) {
+		if alias.Equal(resolver.Resolve(d.newID[id], m)) {
 			return
 		}
 	case before.Kind.Inside():
@@ -140,7 +140,7 @@ func (b *builder) respellMention(d *draft, ref graph.Reference) {
 			return
 		}
 		now := resolver.Resolve(d.newID[id], m)
-		if equal(want, now) {
+		if want.Equal(now) {
 			return
 		}
 		if m.Kind == lang.Text && (!b.RewriteLikely || remembered(b.tree.Path(id))) {

@@ -2,6 +2,7 @@ package plan
 
 import (
 	"fmt"
+	"maps"
 	"path"
 	"slices"
 	"strings"
@@ -116,22 +117,10 @@ func (b *builder) placesOf(dir string, covered []string) []string {
 		}
 		places[place] = true
 	}
-	var out []string
-	for p := range places {
-		if !slices.ContainsFunc(keys(places), func(q string) bool { return strings.HasPrefix(p, q+"/") }) {
-			out = append(out, p)
-		}
-	}
-	slices.Sort(out)
-	return out
-}
-
-func keys(m map[string]bool) []string {
-	out := make([]string, 0, len(m))
-	for k := range m {
-		out = append(out, k)
-	}
-	return out
+	all := slices.Sorted(maps.Keys(places))
+	return slices.DeleteFunc(slices.Clone(all), func(p string) bool {
+		return slices.ContainsFunc(all, func(q string) bool { return strings.HasPrefix(p, q+"/") })
+	})
 }
 
 // onlyFrom says whether all that lies in a folder after the moves comes from another folder.

@@ -11,6 +11,8 @@ import (
 	"path/filepath"
 	"slices"
 	"testing"
+
+	_ "crookedshelf/internal/cli" // a change of the program is a change of the tests that run it, for go's cache of results too
 )
 
 // Call runs the program on a project and gives all that it writes.

@@ -85,21 +85,13 @@ func splitPattern(text string) (fixed, rest string) {
 	return text[:slash], text[slash:]
 }
 
-func relative(text string) bool {
-	return text == "." || text == ".." || strings.HasPrefix(text, "./") || strings.HasPrefix(text, "../")
-}
-
-func outside(p string) bool {
-	return p == ".." || strings.HasPrefix(p, "../") || strings.HasPrefix(p, "/")
-}
-
 // readings gives the ways to read a mention of a file, the first that leads somewhere counts.
 func (r *Resolver) readings(from string, m *lang.Mention, w written) []reading {
 	dir := path.Dir(from)
 	core := w.core
 	var out []reading
 	add := func(base string, manner manner) {
-		if p := path.Join(base, core); !outside(p) {
+		if p := path.Join(base, core); !lang.Leaves(p) {
 			out = append(out, reading{path: p, base: base, manner: manner, head: w.head})
 		}
 	}
@@ -147,11 +139,11 @@ func (r *Resolver) readings(from string, m *lang.Mention, w written) []reading {
 		}
 	case lang.WorkPath, lang.FolderReadWork:
 		add(r.work(from), fromWork)
-		if relative(core) || m.Likely {
+		if lang.IsRelative(core) || m.Likely {
 			add(dir, fromFile)
 		}
 	case lang.Text:
-		if relative(core) {
+		if lang.IsRelative(core) {
 			add(dir, fromFile)
 		}
 		if !strings.HasPrefix(core, "../") {

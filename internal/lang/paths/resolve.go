@@ -136,7 +136,7 @@ func (r *Resolver) fixedHead(m *lang.Mention, read reading, w written) (lang.Tar
 func missing(m *lang.Mention) bool {
 	switch m.Kind {
 	case lang.ModuleURL, lang.Include:
-		return relative(m.Text)
+		return lang.IsRelative(m.Text)
 	case lang.SettingWord, lang.Setting:
 		return m.More != nil && m.More.Must
 	}

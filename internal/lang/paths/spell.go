@@ -37,7 +37,7 @@ func (r *Resolver) Spell(q lang.Respelling) (lang.Spelling, bool) {
 			if strings.Contains(q.Mention.Text, "%") {
 				text = (&url.URL{Path: text}).EscapedPath()
 			}
-			if relative(w.core) || !strings.Contains(text, ":") {
+			if lang.IsRelative(w.core) || !strings.Contains(text, ":") {
 				text = strings.TrimPrefix(text, "./")
 				if strings.HasPrefix(w.core, "./") && !strings.HasPrefix(text, ".") {
 					text = "./" + text
@@ -80,7 +80,7 @@ func (r *Resolver) candidates(q lang.Respelling, how reading, w written, target 
 	add := func(text, remark string) { out = append(out, lang.Spelling{Text: text, Remark: remark}) }
 	rel := func(base string) string {
 		text := lang.Relative(base, target)
-		if !relative(w.core) || w.core == "." && w.pattern != "" && w.pattern[0] != '/' {
+		if !lang.IsRelative(w.core) || w.core == "." && w.pattern != "" && w.pattern[0] != '/' {
 			text = strings.TrimPrefix(text, "./")
 		}
 		return text
@@ -150,7 +150,7 @@ func below(dir, p string) bool { return dir == "." || p == dir || strings.HasPre
 func (r *Resolver) keepPlace(old *Resolver, q lang.Respelling) string {
 	m := q.Mention
 	w := takeApart(m)
-	if m.Likely || !relative(w.core) || q.Before.Kind == lang.ToPackage || w.pattern != "" && w.core == "." {
+	if m.Likely || !lang.IsRelative(w.core) || q.Before.Kind == lang.ToPackage || w.pattern != "" && w.core == "." {
 		return m.Text
 	}
 	switch m.Kind {
@@ -159,7 +159,7 @@ func (r *Resolver) keepPlace(old *Resolver, q lang.Respelling) string {
 	}
 	from, to := path.Dir(old.tree.Path(q.OldFrom)), path.Dir(r.tree.Path(q.From))
 	place := path.Join(from, w.core)
-	if outside(place) || from == to {
+	if lang.Leaves(place) || from == to {
 		return m.Text
 	}
 	text := lang.Relative(to, place)
@@ -175,22 +175,5 @@ func (r *Resolver) leadsTo(q lang.Respelling, text string) bool {
 	if m.Likely && m.Kind == lang.Text && !lang.Segments(text) {
 		return false
 	}
-	t := r.Resolve(q.From, &m)
-	return SameTarget(t, q.Target)
-}
-
-// SameTarget compares two targets of one tree.
-func SameTarget(a, b lang.Target) bool {
-	if a.Kind != b.Kind {
-		return false
-	}
-	switch a.Kind {
-	case lang.ToFile:
-		return a.File == b.File
-	case lang.ToFolder:
-		return a.Folder == b.Folder
-	case lang.ToSet:
-		return slices.Equal(a.Set, b.Set) && (len(a.Set) > 0 || a.Folder == b.Folder)
-	}
-	return true
+	return r.Resolve(q.From, &m).Equal(q.Target)
 }

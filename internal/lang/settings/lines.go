@@ -191,13 +191,12 @@ func fieldsOf(src []byte, first, last int) []source.Span {
 }
 
 // apart are the characters that end a word of a command.
-var apart [256]bool
-
-func init() {
+var apart = func() (t [256]bool) {
 	for _, c := range []byte(" \t\r\n\"'`=;|&()<>:") {
-		apart[c] = true
+		t[c] = true
 	}
-}
+	return t
+}()
 
 // words records the words of a command, or of any text, that look like paths or patterns.
 func (s *scanner) words(first, last int) {

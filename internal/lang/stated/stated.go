@@ -171,8 +171,7 @@ func (r *Resolver) Spell(q lang.Respelling) (lang.Spelling, bool) {
 	for _, text := range r.candidates(q) {
 		m := *q.Mention
 		m.Text = text
-		t := r.Resolve(q.From, &m)
-		if t.Kind == q.Target.Kind && t.File == q.Target.File && t.Folder == q.Target.Folder {
+		if r.Resolve(q.From, &m).Equal(q.Target) {
 			return lang.Spelling{Text: text}, true
 		}
 	}

@@ -135,7 +135,7 @@ func aliasTarget(dir, text string) (string, bool) {
 	text = strings.TrimSuffix(text, "/*")
 	rooted := strings.TrimPrefix(text, "/")
 	p := path.Join(dir, rooted)
-	return p, text != "" && !leaves(p) && (isRelative(text) || rooted != text || strings.Contains(text, "/") || !strings.ContainsAny(text, "@"))
+	return p, text != "" && !lang.Leaves(p) && (lang.IsRelative(text) || rooted != text || strings.Contains(text, "/") || !strings.ContainsAny(text, "@"))
 }
 
 // patterns gives the aliases that a bundler's entry means: x stands for itself and for x/*.
@@ -186,7 +186,7 @@ func (r *resolver) tables(c *compilerFile, dir string) [][]pathAlias {
 		if t := r.bundlers[dir]; t != nil {
 			return append(out, t)
 		}
-		if dir == "." || leaves(dir) {
+		if dir == "." || lang.Leaves(dir) {
 			break
 		}
 	}
@@ -212,7 +212,7 @@ func bestAlias(table []pathAlias, text string) (alias pathAlias, star string, ok
 
 // Expand implements lang.Aliases.
 func (r *resolver) Expand(from, text string) (p, alias string, ok bool) {
-	if text == "" || isRelative(text) || text[0] == '/' {
+	if text == "" || lang.IsRelative(text) || text[0] == '/' {
 		return "", "", false
 	}
 	for _, table := range r.tables(r.compiler(from), path.Dir(from)) {
@@ -221,7 +221,7 @@ func (r *resolver) Expand(from, text string) (p, alias string, ok bool) {
 			continue
 		}
 		p := path.Clean(strings.Replace(a.targets[0], "*", star, 1))
-		if !leaves(p) {
+		if !lang.Leaves(p) {
 			return p, a.pattern, true
 		}
 	}

@@ -126,7 +126,7 @@ func (q *query) loadFolder(dir string, pass extensions) (lang.Target, bool) {
 		if pass&declarations != 0 && pkg.types != "" {
 			entry = pkg.types
 		}
-		if entry != "" && !leaves(path.Join(dir, entry)) {
+		if entry != "" && !lang.Leaves(path.Join(dir, entry)) {
 			p := path.Join(dir, entry)
 			if t, ok := q.file(p); ok && pass&passOf(p) != 0 {
 				return t, true
@@ -201,7 +201,7 @@ func (q *query) packaged(text string) (lang.Target, bool) {
 // packageTarget loads what exports or imports name: an exact file, its TypeScript form, or the source of a compiled file.
 func (q *query) packageTarget(pkg *packageFile, target string) lang.Target {
 	p := path.Join(pkg.dir, target)
-	if leaves(p) {
+	if lang.Leaves(p) {
 		return lang.No(lang.ToOutside)
 	}
 	if q.script || passOf(p) != scripts {
@@ -231,7 +231,7 @@ func (q *query) imports(text string) lang.Target {
 	if !ok {
 		return lang.No(lang.ToNothing)
 	}
-	if !isRelative(target) {
+	if !lang.IsRelative(target) {
 		return lang.No(lang.ToPackage)
 	}
 	q.via = via{kind: viaImports, alias: key, pkg: pkg}

@@ -171,7 +171,7 @@ func (s *scanner) moduleURL(open int) {
 	switch {
 	case !ok:
 		s.head(i, lang.ImportFolder)
-	case isRelative(string(s.src[span.Start:span.End])) || !strings.ContainsAny(string(s.src[span.Start:span.End]), ":"):
+	case lang.IsRelative(string(s.src[span.Start:span.End])) || !strings.ContainsAny(string(s.src[span.Start:span.End]), ":"):
 		s.mention(i, lang.ModuleURL)
 	}
 }
@@ -429,6 +429,6 @@ func (s *scanner) workPath(open int, kind lang.Kind) {
 		s.firstArgument(open, kind)
 	}
 	for ; n < len(s.mentions); n++ {
-		s.mentions[n].Likely = !isRelative(s.mentions[n].Text)
+		s.mentions[n].Likely = !lang.IsRelative(s.mentions[n].Text)
 	}
 }

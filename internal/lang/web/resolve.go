@@ -126,7 +126,7 @@ func (r *resolver) readReferences(reader *settingsReader, c *compilerFile) {
 			ref = path.Join(ref, "tsconfig.json")
 			c.references[i] = ref
 		}
-		if _, known := reader.cache[ref]; known || leaves(ref) {
+		if _, known := reader.cache[ref]; known || lang.Leaves(ref) {
 			continue
 		}
 		if next := reader.compiler(ref); next != nil {
@@ -166,7 +166,7 @@ func nearest[T any](entries map[string]*T, dir string) *T {
 		if e := entries[dir]; e != nil {
 			return e
 		}
-		if dir == "." || dir == "/" || leaves(dir) {
+		if dir == "." || dir == "/" || lang.Leaves(dir) {
 			return nil
 		}
 	}
@@ -262,7 +262,7 @@ func (q *query) mention(kind lang.Kind, text string) lang.Target {
 		}
 		return lang.No(lang.ToNothing)
 	case lang.ReferenceTypes:
-		if !isRelative(text) {
+		if !lang.IsRelative(text) {
 			return lang.No(lang.ToPackage)
 		}
 	case lang.DeclareModule:
@@ -274,13 +274,9 @@ func (q *query) mention(kind lang.Kind, text string) lang.Target {
 	return q.module(text)
 }
 
-func isRelative(text string) bool {
-	return text == "." || text == ".." || strings.HasPrefix(text, "./") || strings.HasPrefix(text, "../")
-}
-
 // module resolves a module name.
 func (q *query) module(text string) lang.Target {
-	if isRelative(text) {
+	if lang.IsRelative(text) {
 		return q.relative(text)
 	}
 	if text == "" || strings.HasPrefix(text, "/") {
@@ -311,7 +307,7 @@ func (q *query) module(text string) lang.Target {
 func (q *query) relative(text string) lang.Target {
 	q.via = via{kind: viaRelative}
 	p := path.Join(q.dir, text)
-	if leaves(p) {
+	if lang.Leaves(p) {
 		return lang.No(lang.ToOutside)
 	}
 	asFile := !strings.HasSuffix(text, "/") && !strings.HasSuffix(text, "/.") && !strings.HasSuffix(text, "/..") && text != "." && text != ".."
@@ -357,7 +353,7 @@ func (q *query) aliased(text string) (t lang.Target, matched bool) {
 		}
 		for _, target := range alias.targets {
 			p := strings.Replace(target, "*", star, 1)
-			if leaves(p) {
+			if lang.Leaves(p) {
 				continue
 			}
 			if t, ok := q.exactOrLoad(path.Clean(p)); ok {

@@ -8,6 +8,7 @@ import (
 
 	"github.com/bmatcuk/doublestar/v4"
 
+	"crookedshelf/internal/lang"
 	"crookedshelf/internal/manifest"
 	"crookedshelf/internal/project"
 )
@@ -247,7 +248,7 @@ func (r *settingsReader) own(c *compilerFile, root *manifest.Value, dir, leaf st
 func (r *settingsReader) findExtended(dir, text string) string {
 	if strings.HasPrefix(text, "./") || strings.HasPrefix(text, "../") || text == "." || text == ".." {
 		p := path.Join(dir, text)
-		if leaves(p) {
+		if lang.Leaves(p) {
 			r.warn("%s extends %s, which is outside of the project and is not read", dir, text)
 			return ""
 		}
@@ -311,9 +312,4 @@ func matchesAny(globs []string, p string) bool {
 		}
 	}
 	return false
-}
-
-// leaves says whether a cleaned path is outside of the root.
-func leaves(p string) bool {
-	return p == ".." || strings.HasPrefix(p, "../") || strings.HasPrefix(p, "/")
 }

@@ -47,12 +47,12 @@ func (r *resolver) Spell(request lang.Respelling) (lang.Spelling, bool) {
 // same place from the file's new folder.
 func (r *resolver) keepPlace(next *resolver, request lang.Respelling) string {
 	text := request.Mention.Text
-	if !isRelative(text) {
+	if !lang.IsRelative(text) {
 		return text
 	}
 	prefix, core, suffix := affixes(text)
 	place := path.Join(path.Dir(r.tree.Path(request.OldFrom)), core)
-	if leaves(place) {
+	if lang.Leaves(place) {
 		return text
 	}
 	moved := lang.Relative(path.Dir(next.tree.Path(request.From)), place)

@@ -133,7 +133,7 @@ func isConfiguration(p string) bool {
 func (s *scanner) settingText(span source.Span, start, end int) {
 	text := decode(s.src[span.Start:span.End])
 	if s.at(s.skipTrivia(end)) == ':' && (s.prev == pStart || s.prev == pOperator) && s.top().kind == fObject {
-		if !lang.Segments(text) || !isRelative(text) && strings.ContainsAny(text[:1], "@~#/^") {
+		if !lang.Segments(text) || !lang.IsRelative(text) && strings.ContainsAny(text[:1], "@~#/^") {
 			return
 		}
 	}
