@@ -31,6 +31,7 @@ type Graph struct {
 type FileNode struct {
 	Family   int8 // index of the family that reads it; -1 for none
 	Mentions []lang.Mention
+	Outline  *lang.Outline // nil where nobody asked for it
 	Targets  []lang.Target // beside Mentions
 	Err      error         // why it could not be read or scanned
 }
@@ -61,7 +62,7 @@ func (g *Graph) Rebuild(tree *project.Project, newID []project.FileID, changed m
 		switch {
 		case n.Family < 0:
 		case same && !changed[id]:
-			n.Mentions, n.Err = g.Files[old].Mentions, g.Files[old].Err
+			n.Mentions, n.Outline, n.Err = g.Files[old].Mentions, g.Files[old].Outline, g.Files[old].Err
 		default:
 			ids = append(ids, id)
 		}
@@ -96,7 +97,9 @@ func (g *Graph) scan(ids []project.FileID) {
 			n.Err = err
 			return
 		}
-		n.Mentions, n.Err = g.Languages.Families[n.Family].Scan(g.Tree.Path(id), content, g.Declared)
+		var found lang.Scanned
+		found, n.Err = g.Languages.Families[n.Family].Scan(g.Tree.Path(id), content, g.Declared)
+		n.Mentions, n.Outline = found.Mentions, found.Outline
 	})
 }
 

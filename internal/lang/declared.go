@@ -19,6 +19,9 @@ type Declared struct {
 	// they follow their folders.
 	Followed map[string]string
 
+	// Outlines: what files declare is asked for.
+	Outlines bool
+
 	calls map[string][]int // rules by the last name of a call
 	likes []int            // rules for any text
 	code  []int            // rules for names of functions
@@ -44,6 +47,9 @@ func NewDeclared(c *convention.Convention, after bool, home func(path string) st
 	}
 	return d
 }
+
+// WantsOutlines says whether anybody asks what files declare.
+func (d *Declared) WantsOutlines() bool { return d != nil && d.Outlines }
 
 // Entry gives an entry of the convention's mentions by its number from 1; nil for 0.
 func (d *Declared) Entry(rule int) *convention.Mention {

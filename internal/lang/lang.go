@@ -18,9 +18,9 @@ type Family struct {
 	Name string
 	// Reads says whether a file is one of the family, by its path.
 	Reads func(path string) bool
-	// Scan finds the mentions in a file: one pass over its bytes, with no knowledge of the project beside what its
+	// Scan finds the mentions in a file, and its outline where the convention asks for what files declare: one pass over its bytes, with no knowledge of the project beside what its
 	// convention declares. It never panics; a file that it can't make sense of gives a *ScanError beside what was found.
-	Scan func(path string, content []byte, declared *Declared) ([]Mention, error)
+	Scan func(path string, content []byte, declared *Declared) (Scanned, error)
 }
 
 // Rules answer for the mentions of some kinds, in one tree.
@@ -130,6 +130,8 @@ type Mention struct {
 	Quote byte
 	// Likely: nothing defines the text as a reference, it only looks like one.
 	Likely bool
+	// Clause is how many bytes before Span the names of an import or export from another file begin; 0 for none.
+	Clause int32
 	More   *More // nil for most
 }
 

@@ -126,7 +126,7 @@ func scan(file string, src []byte) []lang.Mention {
 		fmt.Fprintln(os.Stderr, "parts:", file, err)
 		os.Exit(2)
 	}
-	return found
+	return found.Mentions
 }
 
 // reported says whether the parsers report the kind too; strings that only look like paths they do not.

@@ -32,6 +32,6 @@ func (s *scanner) frontScript() int {
 	if end < 0 {
 		return 0
 	}
-	s.within(body, web.ScanText(s.path, s.src[body:body+end], web.TypeScript, s.declared))
+	s.within(body, web.ScanText(s.path, s.src[body:body+end], web.TypeScript, s.declared).Mentions)
 	return body + end + 4
 }

@@ -75,9 +75,13 @@ func Family() lang.Family {
 }
 
 // Scan finds every mention in a file of markup.
-func Scan(p string, content []byte, declared *lang.Declared) ([]lang.Mention, error) {
+func Scan(p string, content []byte, declared *lang.Declared) (lang.Scanned, error) {
 	d, _ := dialectOf(p)
 	s := &scanner{path: p, src: content, dialect: d, declared: declared, tags: declared.Tags(p)}
+	if declared.WantsOutlines() && d.component() { // the file is a component of its name
+		name := strings.TrimSuffix(path.Base(p), path.Ext(p))
+		s.outline = &lang.Outline{Own: true, Declarations: []lang.Declaration{{Name: name, Kinds: lang.IsComponent, Exported: true, Default: true}}}
+	}
 	switch d {
 	case pug:
 		s.pug()
@@ -88,7 +92,7 @@ func Scan(p string, content []byte, declared *lang.Declared) ([]lang.Mention, er
 	}
 	slices.SortStableFunc(s.mentions, func(a, b lang.Mention) int { return a.Span.Start - b.Span.Start })
 	s.mentions = apart(s.mentions)
-	return s.mentions, nil
+	return lang.Scanned{Mentions: s.mentions, Outline: s.outline}, nil
 }
 
 type scanner struct {
@@ -98,6 +102,7 @@ type scanner struct {
 	declared *lang.Declared
 	tags     []int // entries of the convention that speak of elements
 	mentions []lang.Mention
+	outline  *lang.Outline // nil if nobody asks for it, or the file declares nothing
 }
 
 func (s *scanner) add(span source.Span, text string, kind lang.Kind, quote byte, likely bool) {

@@ -51,7 +51,7 @@ func TestScan(t *testing.T) {
 			require.NoError(t, err)
 			var got []string
 			last := 0
-			for _, m := range found {
+			for _, m := range found.Mentions {
 				require.LessOrEqual(t, last, m.Span.Start)
 				last = m.Span.End
 				if !strings.Contains(m.Text, "&") {
@@ -81,7 +81,7 @@ shelves: { a: src/ }
 	texts := func(path, text string) (out []string) {
 		found, err := Scan(path, []byte(text), declared)
 		require.NoError(t, err)
-		for _, m := range found {
+		for _, m := range found.Mentions {
 			out = append(out, m.Kind.String()+" "+m.Text)
 		}
 		return out
@@ -101,7 +101,7 @@ func FuzzScan(f *testing.F) {
 		found, err := Scan(path, []byte(text), nil)
 		require.NoError(t, err)
 		last := 0
-		for _, m := range found {
+		for _, m := range found.Mentions {
 			require.LessOrEqual(t, last, m.Span.Start)
 			require.LessOrEqual(t, m.Span.Start, m.Span.End)
 			require.LessOrEqual(t, m.Span.End, len(text))

@@ -186,7 +186,11 @@ func (s *scanner) script(t *tag, language string, content source.Span) {
 		d, _ = web.DialectOf("x.ts")
 	}
 	if s.dialect.component() {
-		s.within(content.Start, web.ScanText(s.path, text, d, s.declared))
+		found := web.ScanText(s.path, text, d, s.declared)
+		s.within(content.Start, found.Mentions)
+		if s.outline != nil {
+			s.outline.Declarations = append(s.outline.Declarations, found.Outline.Declarations...)
+		}
 		return
 	}
 	s.within(content.Start, inPage(web.Scan(text, d)))

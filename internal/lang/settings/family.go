@@ -58,7 +58,12 @@ func remembered(p string) bool {
 }
 
 // Scan finds the paths in a settings file.
-func Scan(p string, content []byte, declared *lang.Declared) ([]lang.Mention, error) {
+func Scan(p string, content []byte, declared *lang.Declared) (lang.Scanned, error) {
+	mentions, err := scan(p, content, declared)
+	return lang.Scanned{Mentions: mentions}, err
+}
+
+func scan(p string, content []byte, declared *lang.Declared) ([]lang.Mention, error) {
 	if len(content) > most || remembered(p) {
 		return nil, nil
 	}

@@ -15,7 +15,7 @@ func found(t *testing.T, path, text string) []string {
 	require.NoError(t, err)
 	var out []string
 	last := 0
-	for _, m := range mentions {
+	for _, m := range mentions.Mentions {
 		require.LessOrEqual(t, last, m.Span.Start, "%s overlaps", m.Text)
 		require.Equal(t, m.Text, text[m.Span.Start:m.Span.End])
 		last = m.Span.End
@@ -95,7 +95,7 @@ func FuzzScan(f *testing.F) {
 		}
 		mentions, _ := Scan(path, []byte(text), nil)
 		last := 0
-		for _, m := range mentions {
+		for _, m := range mentions.Mentions {
 			require.LessOrEqual(t, last, m.Span.Start)
 			require.LessOrEqual(t, m.Span.Start, m.Span.End)
 			require.LessOrEqual(t, m.Span.End, len(text))

@@ -13,9 +13,9 @@ func Family() lang.Family {
 	return lang.Family{
 		Name:  "style sheets",
 		Reads: func(p string) bool { _, known := DialectOf(p); return known },
-		Scan: func(p string, content []byte, _ *lang.Declared) ([]lang.Mention, error) {
+		Scan: func(p string, content []byte, _ *lang.Declared) (lang.Scanned, error) {
 			d, _ := DialectOf(p)
-			return Scan(content, d), nil
+			return lang.Scanned{Mentions: Scan(content, d)}, nil
 		},
 	}
 }

@@ -104,7 +104,7 @@ func readAliases(p string, content []byte, script bool) []pathAlias {
 	var mentions []lang.Mention
 	if script {
 		root = ReadObject(content)
-		mentions = ScanText(p, content, TypeScript, nil)
+		mentions = ScanText(p, content, TypeScript, nil).Mentions
 	} else {
 		root, _ = manifest.ParseJSON(content)
 	}

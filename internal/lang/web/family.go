@@ -9,7 +9,7 @@ func Family() lang.Family {
 	return lang.Family{
 		Name:  "JavaScript and TypeScript",
 		Reads: func(p string) bool { _, known := DialectOf(p); return known },
-		Scan: func(p string, content []byte, declared *lang.Declared) ([]lang.Mention, error) {
+		Scan: func(p string, content []byte, declared *lang.Declared) (lang.Scanned, error) {
 			d, _ := DialectOf(p)
 			return ScanText(p, content, d, declared), nil
 		},

@@ -11,6 +11,9 @@ func (s *scanner) openElement() {
 		})
 	}
 	s.report(ElementOpen, s.pos, s.pos+1)
+	if s.outline != nil {
+		s.outline.elements = true
+	}
 	i := s.skipTrivia(s.pos + 1)
 	s.set(pOperand, i-s.pos)
 	if s.at(i) == '>' { // a fragment

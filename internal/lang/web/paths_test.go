@@ -53,17 +53,17 @@ func TestPathsInCode(t *testing.T) {
 	}
 	for _, c := range cases {
 		t.Run(c.name, func(t *testing.T) {
-			assert.Equal(t, c.want, listed(ScanText("a.ts", []byte(c.src), TypeScript, nil)))
+			assert.Equal(t, c.want, listed(ScanText("a.ts", []byte(c.src), TypeScript, nil).Mentions))
 		})
 	}
-	mentions := ScanText("a.ts", []byte("path.join(__dirname, '..', 'a')"), TypeScript, nil)
+	mentions := ScanText("a.ts", []byte("path.join(__dirname, '..', 'a')"), TypeScript, nil).Mentions
 	require.Len(t, mentions, 1)
 	assert.Equal(t, "', '", mentions[0].More.Join)
 	assert.Equal(t, source.Span{Start: 22, End: 29}, mentions[0].Span)
 }
 
 func TestConfiguration(t *testing.T) {
-	got := listed(ScanText("a.config.ts", []byte("export default { root: 'app', name: 'app', plugins: ['b/c'], './d': 1, 'e': 2, files: ['f', '!g/**'], x: `@use \"h/i\";`, y: '^j/k$' }"), TypeScript, nil))
+	got := listed(ScanText("a.config.ts", []byte("export default { root: 'app', name: 'app', plugins: ['b/c'], './d': 1, 'e': 2, files: ['f', '!g/**'], x: `@use \"h/i\";`, y: '^j/k$' }"), TypeScript, nil).Mentions)
 	assert.Equal(t, []string{"setting? app", "setting? b/c", "setting? ./d", "setting? f", "setting pattern? !g/**", "sass import h/i"}, got)
 	assert.True(t, isConfiguration("a/.eslintrc.js"))
 	assert.True(t, isConfiguration("webpack.prod.js"))
@@ -138,9 +138,9 @@ shelves: { a: src/ }
 	require.NoError(t, err)
 	declared := lang.NewDeclared(c, false, nil)
 	assert.Equal(t, []string{"stated a", "stated b", "stated c", "stated Hill.d.E"},
-		listed(ScanText("a.js", []byte("render('a'); x.render('b', {}); res.show('c'); y.show('n'); render(z); 'Hill.d.E'; 'Hall.f'"), JSX, declared)))
+		listed(ScanText("a.js", []byte("render('a'); x.render('b', {}); res.show('c'); y.show('n'); render(z); 'Hill.d.E'; 'Hall.f'"), JSX, declared).Mentions))
 	assert.Equal(t, []string{"stated g", "stated h", "stated i"},
-		listed(ScanText("x.config.js", []byte("export default { a: { b: 'g' }, c: ['h', 'i'], d: 'j/k' }"), JSX, declared)))
+		listed(ScanText("x.config.js", []byte("export default { a: { b: 'g' }, c: ['h', 'i'], d: 'j/k' }"), JSX, declared).Mentions))
 }
 
 func FuzzScanText(f *testing.F) {
@@ -149,7 +149,7 @@ func FuzzScanText(f *testing.F) {
 	}
 	f.Fuzz(func(t *testing.T, src string) {
 		for _, path := range []string{"a.tsx", "a.config.ts"} {
-			for _, m := range ScanText(path, []byte(src), TypeScript|JSX, nil) {
+			for _, m := range ScanText(path, []byte(src), TypeScript|JSX, nil).Mentions {
 				require.LessOrEqual(t, 0, m.Span.Start)
 				require.LessOrEqual(t, m.Span.Start, m.Span.End)
 				require.LessOrEqual(t, m.Span.End, len(src))

@@ -165,6 +165,7 @@ type scanner struct {
 	settings bool            // the file holds settings written as code
 	texts    bool            // strings that look like paths are wanted
 	folders  map[string]bool // names that hold the script's own folder
+	outline  *outliner       // nil if nobody asks what the file declares
 }
 
 // retreat is the state before the outermost open element, to go back to when that element never ends.
@@ -183,17 +184,23 @@ func Scan(src []byte, dialect Dialect) []lang.Mention {
 	return (&scanner{src: src, dialect: dialect}).scan()
 }
 
-// ScanText is Scan with the strings that look like paths or that the convention states to be mentions. path is the file
-// that the text is of or stands in.
-func ScanText(path string, src []byte, dialect Dialect, declared *lang.Declared) []lang.Mention {
+// ScanText is Scan with the strings that look like paths or that the convention states to be mentions, and with the outline
+// where it is wanted. path is the file that the text is of or stands in.
+func ScanText(path string, src []byte, dialect Dialect, declared *lang.Declared) lang.Scanned {
 	s := &scanner{src: src, dialect: dialect, path: path, declared: declared, texts: true, calls: declared != nil && len(declared.Convention.Mentions) > 0}
 	s.settings = isConfiguration(path) || declared.Settles(path)
+	if declared.WantsOutlines() {
+		s.outline = &outliner{}
+	}
 	s.scan()
 	s.order()
 	if s.settings {
 		s.configure()
 	}
-	return s.mentions
+	if s.outline == nil {
+		return lang.Scanned{Mentions: s.mentions}
+	}
+	return lang.Scanned{Mentions: s.mentions, Outline: s.outline.finish(path)}
 }
 
 // order sorts the mentions, since a look-ahead may have found one behind another that comes first, and drops what was found
@@ -351,6 +358,9 @@ func (s *scanner) script() {
 		case cHash: // a private name
 			s.pos++
 		case cOperator:
+			if c == '@' && s.outline != nil && len(s.frames) == 1 {
+				s.mark(s.pos + 1)
+			}
 			s.set(pOperator, 1)
 		default:
 			s.pos++

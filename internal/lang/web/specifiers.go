@@ -150,7 +150,9 @@ func (s *scanner) clause(i int, kind lang.Kind) {
 			last = ""
 		case c == '\'' || c == '"':
 			if last == "from" {
-				s.mention(i, kind)
+				if n := len(s.mentions); s.mention(i, kind) && s.mentions[n].Span.Start-from < 1<<31 {
+					s.mentions[n].Clause = int32(s.mentions[n].Span.Start - from)
+				}
 				return
 			}
 			if last != "as" {
@@ -214,12 +216,14 @@ func (s *scanner) literal(i int) (span source.Span, end int, ok bool) {
 	return source.Span{Start: i + 1, End: end - 1}, end, true
 }
 
-func (s *scanner) mention(i int, kind lang.Kind) {
+// mention records the literal at i. It reports whether it was one, and new.
+func (s *scanner) mention(i int, kind lang.Kind) bool {
 	span, _, ok := s.literal(i)
 	if n := len(s.mentions); !ok || n > 0 && s.mentions[n-1].Span == span { // import import {} from 'x' is read twice
-		return
+		return false
 	}
 	s.mentions = append(s.mentions, lang.Mention{Span: span, Text: decode(s.src[span.Start:span.End]), Kind: kind, Form: lang.InScript, Quote: s.src[i]})
+	return true
 }
 
 // The attributes of a triple-slash reference, by the compiler's own reading of them.

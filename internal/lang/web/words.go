@@ -74,6 +74,9 @@ func (s *scanner) identifier() {
 	}
 	before, newline := s.prev, s.newline
 	start := s.pos
+	if s.outline != nil && len(s.frames) == 1 && s.beginsStatement(text) {
+		s.outlined(text, start)
+	}
 	if s.folders != nil && s.folders[string(text)] {
 		s.ownFolder(start, end)
 	}
@@ -143,6 +146,12 @@ func (s *scanner) identifier() {
 		s.called(start, end)
 		s.operand(text, before)
 	}
+}
+
+// beginsStatement says whether the word here begins a statement: nothing else can follow an operand on a new line but the
+// operators that are words, which declare nothing.
+func (s *scanner) beginsStatement(text []byte) bool {
+	return s.prev == pStart || s.newline && string(text) == "export" || (s.prev == pOperand || s.prev == pParen) && (s.newline || len(s.outline.marks) > 0)
 }
 
 // operand ends an ordinary identifier.

@@ -1,0 +1,68 @@
+package lang
+
+// Scanned is what scanning a file finds.
+type Scanned struct {
+	Mentions []Mention
+	Outline  *Outline // nil if it was not asked for, or the family has none
+}
+
+// Outline is what a file declares at its top level and gives to others.
+type Outline struct {
+	Declarations []Declaration
+	Exports      []Binding // names that the file gives to others by a list: export { a as b }
+	// Own: the file does more than hand on what other files declare.
+	Own bool
+}
+
+// Declaration is one thing that a file declares at its top level.
+type Declaration struct {
+	Name     string // empty for a default export without one
+	Kinds    DeclarationKinds
+	Exported bool
+	Default  bool     // it is what the file exports by default
+	Extends  []string // the names of what it is built on, with their qualifiers
+	Marks    []string // its decorators and annotations, without arguments
+	Offset   int      // of the name, in bytes
+}
+
+// DeclarationKinds is a set of kinds: a component is a function or a class as well.
+type DeclarationKinds uint16
+
+// The kinds of declaration.
+const (
+	IsClass DeclarationKinds = 1 << iota
+	IsFunction
+	IsComponent // draws elements
+	IsHook      // a function whose name begins with use
+	IsType
+	IsConstant
+	IsRoute // answers an address
+)
+
+// DeclarationKindNames are the kinds in the order of their bits.
+var DeclarationKindNames = []string{"class", "function", "component", "hook", "type", "constant", "route"}
+
+// Has says whether the set has a kind, by its name.
+func (k DeclarationKinds) Has(kind string) bool {
+	for i, name := range DeclarationKindNames {
+		if name == kind {
+			return k>>i&1 == 1
+		}
+	}
+	return false
+}
+
+// Binding is a name that goes from one file to another. Name is what it is called where it comes from, Local where it is
+// used; in an export Name is the one inside the file and Local the one that others see.
+type Binding struct{ Name, Local string }
+
+// The names of bindings that are no identifiers.
+const (
+	Everything  = "*" // all that a file gives, under one name or each under its own
+	DefaultName = "default"
+)
+
+// Binder tells which names a mention brings into its file. What it can't tell is Everything.
+type Binder interface {
+	Bindings(content []byte, m *Mention) []Binding
+}
