@@ -17,10 +17,9 @@ func newCheck(a *app) *cobra.Command {
 		Use:   "check",
 		Short: "Tell which files do not stand where the convention wants them",
 		Long: `check holds every file's place against the convention. For each file that stands elsewhere it tells its home and the
-line of the convention that says so. With --dangling it also reads every file and tells references that lead nowhere. It
-changes nothing.`,
+line of the convention that says so. It reads every file and tells as well who uses what it may not, what is missing, what is
+not named as it should be, and which references lead nowhere; crooked explain lists the rules. It changes nothing.`,
 		Example: `  crooked check
-  crooked check --dangling
   crooked check --since main       only files that changed since a git revision
   crooked check --root hilltop --format json
   crooked check --format lines     one finding a line; sarif for programs that read SARIF 2.1.0`,
@@ -52,7 +51,6 @@ changes nothing.`,
 			return err
 		},
 	}
-	cmd.Flags().BoolVar(&opts.dangling, "dangling", false, "also tell references that lead nowhere")
 	cmd.Flags().StringVar(&opts.since, "since", "", "judge only files that changed since this git revision")
 	cmd.Flags().StringVar(&opts.today, "today", "", "the day on which exceptions are judged, as 2027-03-01 (default: today, UTC)")
 	cmd.Flags().StringVar(&opts.baseline, "baseline", "", "accept the findings written in this file; only others count")
@@ -61,13 +59,12 @@ changes nothing.`,
 }
 
 type checkOptions struct {
-	dangling                      bool
 	today, baseline, write, since string
 }
 
 // check reads what the options name and checks.
 func (a *app) check(p *engine.Project, opts checkOptions) (*engine.Check, error) {
-	o := engine.CheckOptions{Dangling: opts.dangling, Today: time.Now().UTC().Truncate(24 * time.Hour)}
+	o := engine.CheckOptions{Today: time.Now().UTC().Truncate(24 * time.Hour)}
 	if opts.today != "" {
 		day, err := time.Parse(time.DateOnly, opts.today)
 		if err != nil {

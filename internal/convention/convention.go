@@ -20,7 +20,7 @@ type Convention struct {
 	Path    string // of the file, as the user knows it
 	Source  []byte
 	Title   string
-	Shelves []*Shelf // in the order of the file
+	Shelves []*Shelf // in the order of the file, those inside another before it
 	Leave   Leave
 
 	Aliases  []Alias
@@ -51,12 +51,18 @@ type Shelf struct {
 	Beside    *Beside // companions of each file; nil for none
 	// AtFile: `at` does not end in a slash and names the file too.
 	AtFile bool
-}
 
-// Take is one entry of takes. All of its conditions hold for a file that satisfies it.
-type Take struct {
-	Name *Template // of the file's name
-	Line int
+	Parent   *Shelf     // the shelf whose inside it is of; nil for none
+	Must     []Required // files of every instance
+	Door     string     // the file below an instance that alone may be imported from outside; empty for any
+	DoorLine int
+	Names    *Names // how files and folders are named; nil for any way
+	// Within is the folder of the instances that are laid out by a copy of this shelf's folder: the copy speaks of files in
+	// it alone. Without are such folders for the shelf that was copied: it speaks of no file in them.
+	Within  *Template
+	Without []*Template
+
+	laidOutAs string // the folder whose shelves each instance has
 }
 
 // Leave says which files the convention leaves alone.

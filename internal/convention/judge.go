@@ -25,6 +25,21 @@ func (r *reader) judge(c *Convention) {
 	}
 	for i, shelf := range c.Shelves {
 		r.judgeCovered(shelf, c.Shelves[:i])
+		r.judgeApart(c, shelf)
+	}
+}
+
+// judgeApart: instances that may not use one another could still meet on a shelf that both may use and that may use them.
+func (r *reader) judgeApart(c *Convention, shelf *Shelf) {
+	if shelf.Apart == nil || shelf.Uses == nil {
+		return
+	}
+	for _, name := range shelf.Uses.Shelves {
+		other := c.Shelf(name)
+		if other != nil && other != shelf && other.Uses != nil && slices.Contains(other.Uses.Shelves, shelf.Name) {
+			r.fail(source.Position{Line: shelf.Apart.Line, Column: 1}, "take one of the two out",
+				"%s are apart, and still may use one another through %s: they may use it (line %d), and it may use them (line %d)", shelf.Name, name, shelf.Uses.Line, other.Uses.Line)
+		}
 	}
 }
 
@@ -50,70 +65,145 @@ func (r *reader) judgeBindings(shelf *Shelf) {
 		}
 		return ""
 	}
-	report := func(t *Template, n string) {
-		r.fail(at(t), "use <"+n+"> in it as well", "nothing here binds <%s>, which the place of %s needs (line %d)", n, shelf.Name, shelf.At.Line)
+	report := func(where source.Position, n string) {
+		r.fail(where, "use <"+n+"> in it as well", "nothing here binds <%s>, which the place of %s needs (line %d)", n, shelf.Name, shelf.At.Line)
 	}
 	if len(shelf.Takes) == 0 {
 		for _, from := range shelf.From {
 			if n := missing(from.Names()); n != "" {
-				report(from, n)
+				report(at(from), n)
 			}
 		}
 		return
 	}
 	for _, take := range shelf.Takes {
-		if take.Name == nil {
-			continue
+		bound := take.binds()
+		if shelf.Within != nil {
+			bound = append(bound, shelf.Within.Names()...)
 		}
 		if len(shelf.From) == 0 {
-			if n := missing(take.Name.Names()); n != "" {
-				report(take.Name, n)
+			if n := missing(bound); n != "" {
+				report(take.position(), n)
 			}
 		}
 		for _, from := range shelf.From {
-			if n := missing(from.Names(), take.Name.Names()); n != "" {
-				report(from, n)
+			if n := missing(from.Names(), bound); n != "" {
+				report(at(from), n)
 			}
 		}
 	}
 }
 
+// position is the place of the entry's name, or of the entry.
+func (t Take) position() source.Position {
+	if t.Name != nil {
+		return at(t.Name)
+	}
+	return source.Position{Line: t.Line, Column: 1}
+}
+
+// binds are the placeholders that every file which satisfies the entry gives a value.
+func (t Take) binds() []string {
+	var out []string
+	if t.Name != nil {
+		out = append(out, t.Name.Names()...)
+	}
+	if t.NeededBy != nil && t.NeededBy.How == NeededByOne && t.NeededBy.Shelf != nil {
+		out = append(out, t.NeededBy.Shelf.At.Names()...)
+	}
+	for _, ts := range [][]*Template{t.Extends, t.Marked} {
+		out = append(out, bindsAll(ts)...)
+	}
+	var names []*Template
+	for _, d := range t.Declares {
+		if d.Name == nil {
+			names = nil
+			break
+		}
+		names = append(names, d.Name)
+	}
+	out = append(out, bindsAll(names)...)
+	if t.Pool != nil {
+		out = append(out, bindsAll(t.Pool.In)...)
+	}
+	return out
+}
+
+// bindsAll are the placeholders that all of the templates have.
+func bindsAll(ts []*Template) []string {
+	var out []string
+	for i, t := range ts {
+		if i == 0 {
+			out = slices.Clone(t.Names())
+			continue
+		}
+		out = slices.DeleteFunc(out, func(n string) bool { return !slices.Contains(t.Names(), n) })
+	}
+	return out
+}
+
 // judgeCovered: an entry that an earlier shelf wholly covers would never take a file.
 func (r *reader) judgeCovered(shelf *Shelf, earlier []*Shelf) {
 	for _, before := range earlier {
+		if before.Within != shelf.Within {
+			continue
+		}
 		names := takeNames(before)
 		for _, from := range shelf.From {
-			if len(before.From) > 0 && len(names) == 0 && covers(before.From, from) {
-				r.covered(from, shelf, before, before.From[0].Line)
+			if len(before.From) > 0 && len(before.Takes) == 0 && covers(before.From, from) {
+				r.covered(at(from), shelf, before, before.From[0].Line)
 			}
 		}
-		if len(names) == 0 || len(before.From) > 0 {
+		if len(before.From) > 0 {
 			continue
 		}
 		for _, take := range shelf.Takes {
-			if take.Name != nil && covers(names, take.Name) {
-				r.covered(take.Name, shelf, before, names[0].Line)
+			if take.Name != nil && len(names) > 0 && covers(names, take.Name) {
+				r.covered(at(take.Name), shelf, before, names[0].Line)
+				continue
+			}
+			for _, wide := range before.Takes {
+				if wide.implied(take) {
+					r.covered(take.position(), shelf, before, wide.Line)
+					break
+				}
 			}
 		}
-		if len(shelf.Takes) == 0 {
+		if len(shelf.Takes) == 0 && len(names) > 0 {
 			for _, from := range shelf.From {
 				if covers(names, fileName(from)) {
-					r.covered(from, shelf, before, names[0].Line)
+					r.covered(at(from), shelf, before, names[0].Line)
 				}
 			}
 		}
 	}
 }
 
-func (r *reader) covered(t *Template, shelf, before *Shelf, line int) {
-	r.fail(at(t), "put the particular before the general, or take this out",
+// implied says whether every file that satisfies another entry satisfies this one, where more than names are asked for.
+func (t Take) implied(by Take) bool {
+	if t.Pool == nil && !t.Content() { // names alone are judged together
+		return false
+	}
+	need := t.NeededBy == nil || by.NeededBy != nil && t.NeededBy.How == by.NeededBy.How && t.NeededBy.Shelf == by.NeededBy.Shelf
+	return need && (t.Pool == nil || t.Pool == by.Pool) && (t.Name == nil || by.Name != nil && covers([]*Template{t.Name}, by.Name)) &&
+		(len(t.Declares) == 0 || slices.EqualFunc(t.Declares, by.Declares, func(a, b Declares) bool { return a.Kind == b.Kind && sameText(a.Name, b.Name) })) &&
+		(len(t.Extends) == 0 || slices.EqualFunc(t.Extends, by.Extends, sameText)) &&
+		(len(t.Marked) == 0 || slices.EqualFunc(t.Marked, by.Marked, sameText)) &&
+		(len(t.Imports) == 0 || slices.Equal(t.Imports, by.Imports))
+}
+
+func sameText(a, b *Template) bool { return a == b || a != nil && b != nil && a.Text == b.Text }
+
+func (r *reader) covered(where source.Position, shelf, before *Shelf, line int) {
+	r.fail(where, "put the particular before the general, or take this out",
 		"no file can come to %s by this entry: the earlier shelf %s takes them all (line %d)", shelf.Name, before.Name, line)
 }
 
+// takeNames are the names of the entries that ask for nothing else.
 func takeNames(s *Shelf) []*Template {
 	var names []*Template
 	for _, take := range s.Takes {
-		if take.Name != nil {
+		if take.Name != nil && take.Pool == nil && !take.Content() {
 			names = append(names, take.Name)
 		}
 	}

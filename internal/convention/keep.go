@@ -14,6 +14,7 @@ import (
 type Exception struct {
 	File    *Template
 	Rule    string // empty for all
+	Shelf   string // the shelf on which the files belong; empty for any
 	Because string
 	Until   time.Time // the last day, UTC; zero for no end
 	Line    int
@@ -95,11 +96,7 @@ func (r *reader) readExceptions(c *Convention, n ast.Node) {
 				e.Rule = r.rule(rule)
 			}
 			if until := fields["until"]; until != nil {
-				day, err := time.Parse(time.DateOnly, r.text(until))
-				if err != nil {
-					r.fail(position(until), "write a day as 2027-03-01", "%q is no date", r.text(until))
-				}
-				e.Until = day
+				e.Until = r.day(until)
 			}
 			c.Exceptions = append(c.Exceptions, e)
 		}

@@ -26,7 +26,7 @@ var format = []key{
 	{name: "leave", about: "files that are left alone", built: true, below: leaveKeys},
 	{name: "roots", about: "where import names start", built: true},
 	{name: "aliases", about: "import aliases, now and then", built: true, below: nowThenKeys},
-	{name: "pools", about: "where a kind of thing lies today"},
+	{name: "pools", about: "where a kind of thing lies today", built: true, below: poolKeys},
 	{name: "shelves", about: "the places, each with its rule", built: true, below: shelfKeys},
 	{name: "top", about: "what may stand at the root", built: true},
 	{name: "settings", about: "values that this convention requires", built: true, below: settingKeys},
@@ -77,18 +77,38 @@ var shelfKeys = []key{
 	{name: "at", about: "where it stands", built: true},
 	{name: "from", about: "where such files are found today", built: true},
 	{name: "takes", about: "what belongs on it", built: true, below: takeKeys},
-	{name: "must", about: "what each instance must have"}, {name: "door", about: "the one file that may be imported from outside"},
+	{name: "must", about: "files that each instance must have", built: true, below: mustKeys},
+	{name: "door", about: "the one file that may be imported from outside", built: true},
 	{name: "apart", about: "instances may not use one another", built: true, below: apartKeys}, {name: "uses", about: "the shelves it may use", built: true},
-	{name: "inside", about: "shelves within"}, {name: "beside", about: "companions", built: true, below: besideKeys},
+	{name: "inside", about: "shelves within", built: true}, {name: "beside", about: "companions", built: true, below: besideKeys},
 	{name: "libraries", about: "the packages it may use", built: true, below: libraryKeys},
-	{name: "laid_out_as", about: "each instance has the shelves declared below that folder"},
-	{name: "package", about: "the shelf is a package of its own"}, {name: "also_at", about: "a place still tolerated"},
+	{name: "laid_out_as", about: "each instance has the shelves declared below that folder", built: true},
+	{name: "names", about: "how its files and folders are named", built: true, below: namesKeys},
+	{name: "also_at", about: "places that are still tolerated", built: true, below: alsoAtKeys},
+	{name: "package", about: "the shelf is a package of its own"},
 }
 
 var takeKeys = []key{
 	{name: "name", about: "the file's name", built: true},
-	{name: "pool"}, {name: "needed_by"}, {name: "declares"}, {name: "extends"}, {name: "marked"}, {name: "imports"},
+	{name: "pool", about: "the pool that it is of", built: true},
+	{name: "needed_by", about: "who needs it: one of X, many of X, none", built: true},
+	{name: "declares", about: "what it declares at its top level", built: true},
+	{name: "extends", about: "what one of its declarations is built on", built: true},
+	{name: "marked", about: "what decorates one of its declarations", built: true},
+	{name: "imports", about: "a shelf or package that it uses", built: true},
 }
+
+var (
+	poolKeys   = []key{{name: "in", about: "where its files lie", built: true}, {name: "counts", about: "users that count and usually do not: tests, stories, indexes", built: true}}
+	mustKeys   = []key{{name: "file", about: "the file, below the instance", built: true}, {name: "write", about: "what is written where it is missing: reexports, empty, or a file of the project", built: true}}
+	alsoAtKeys = []key{
+		{name: "place", about: "the folder", built: true}, {name: "until", about: "the last day", built: true}, {name: "because", about: "the reason", built: true},
+	}
+	namesKeys = []key{
+		{name: "files", about: "the case of a file's name up to its first dot", built: true}, {name: "folders", about: "the case of the folders below", built: true},
+		{name: "like", about: "what a file's name looks like", built: true}, {name: "declares", about: "same: a file is named after what it declares", built: true},
+	}
+)
 
 func keyNames(keys []key) []string {
 	var names []string

@@ -459,13 +459,16 @@ func (r *reader) readAtOnce(c *Convention, n ast.Node) {
 
 func (r *reader) shelfName(c *Convention, n ast.Node) string {
 	name := r.text(n)
-	var names []string
-	for _, s := range c.Shelves {
-		if s.Name == name {
-			return name
-		}
-		names = append(names, s.Name)
+	if c.Shelf(name) == nil {
+		r.noShelf(c, n, name)
+	}
+	return name
+}
+
+func (r *reader) noShelf(c *Convention, n ast.Node, name string) {
+	names := make([]string, len(c.Shelves))
+	for i, s := range c.Shelves {
+		names[i] = s.Name
 	}
 	r.fail(position(n), "the shelves are "+strings.Join(names, ", "), "there is no shelf %q%s", name, nearest(name, names))
-	return name
 }

@@ -34,12 +34,15 @@ func Read(path string, src []byte) (*Convention, error) {
 }
 
 type reader struct {
-	path     string
-	src      []byte
-	vars     map[string]string
-	where    map[string]*Where
-	named    []ast.Node // names of shelves, to be judged when all are read
-	problems []Problem
+	path  string
+	src   []byte
+	vars  map[string]string
+	where map[string]*Where
+	pools map[string]*Pool
+	named []ast.Node // names of shelves, to be judged when all are read
+	// neededBys are waiting for the shelves that they name.
+	neededBys []pendingNeed
+	problems  []Problem
 }
 
 func (r *reader) fail(at source.Position, hint, format string, args ...any) {
@@ -72,8 +75,13 @@ func (r *reader) read() *Convention {
 		c.Leave = Leave{Stay: r.templates(leave["stay"]), Untouched: r.templates(leave["untouched"]),
 			Generated: r.templates(leave["generated"]), Outside: r.templates(leave["outside"])}
 	}
+	if v, ok := fields["pools"]; ok {
+		r.readPools(v)
+	}
 	if v, ok := fields["shelves"]; ok {
-		r.readShelves(c, v)
+		r.readShelves(c, v, nil)
+		r.lookUpNeeders(c)
+		r.layOut(c)
 	} else {
 		r.fail(source.Position{Line: 1, Column: 1}, "name at least one shelf: shelves: { parts: src/parts/ }", "the key shelves is missing")
 	}
@@ -284,6 +292,11 @@ func (r *reader) template(n ast.Node) *Template {
 	if len(r.problems) > before {
 		return nil
 	}
+	return r.templateText(text, n)
+}
+
+// templateText compiles a text that stands at a node.
+func (r *reader) templateText(text string, n ast.Node) *Template {
 	at := position(n)
 	if text == "" {
 		r.fail(at, "write a path from the root, such as src/parts/", "the path is empty")
@@ -309,49 +322,5 @@ func (r *reader) readVars(n ast.Node) {
 			r.fail(position(pair.Value), "write plain text", "the value of the variable %s has placeholders or wildcards", name)
 		}
 		r.vars[name] = strings.TrimSuffix(value, "/")
-	}
-}
-
-func (r *reader) readShelves(c *Convention, n ast.Node) {
-	for _, pair := range r.pairs(n, "shelves") {
-		shelf := &Shelf{Name: r.text(pair.Key), Line: position(pair.Key).Line}
-		switch pair.Value.(type) {
-		case *ast.StringNode: // a shelf that is only a place
-			shelf.At = r.template(pair.Value)
-		default:
-			r.readShelf(shelf, pair)
-		}
-		if shelf.At != nil {
-			shelf.AtFile = !strings.HasSuffix(shelf.At.Text, "/")
-			c.Shelves = append(c.Shelves, shelf)
-		}
-	}
-}
-
-func (r *reader) readShelf(shelf *Shelf, pair *ast.MappingValueNode) {
-	what := "the shelf " + shelf.Name
-	fields := r.fields(pair.Value, what, shelfKeys)
-	if v, ok := fields["for"]; ok {
-		shelf.For = r.text(v)
-	}
-	if v, ok := fields["at"]; ok {
-		shelf.At = r.template(v)
-	} else {
-		r.fail(position(pair.Key), "say where it stands: at: src/"+shelf.Name+"/", "%s has no place", what)
-	}
-	shelf.From = r.templates(fields["from"])
-	r.readUse(shelf, fields)
-	if v, ok := fields["beside"]; ok {
-		r.readBeside(shelf, v)
-	}
-	for _, v := range r.list(fields["takes"]) {
-		entry := r.fields(v, "an entry of takes", takeKeys)
-		take := Take{Line: position(v).Line}
-		if n, ok := entry["name"]; ok {
-			if take.Name = r.template(n); take.Name != nil && strings.Contains(take.Name.Text, "/") {
-				r.fail(position(n), "use from for where files lie today", "name is judged by the file's name alone and can't hold a slash")
-			}
-		}
-		shelf.Takes = append(shelf.Takes, take)
 	}
 }

@@ -15,6 +15,7 @@ type Template struct {
 	Column int
 	Vars   map[string]string // what variables it was written with; nil for none
 
+	expanded string // the text with variables put in
 	tokens   []token
 	prefix   string // the literal text that every match begins with
 	suffix   string // and ends with
@@ -60,6 +61,7 @@ func parseTemplate(text string, vars map[string]string) (*Template, error) {
 	if err := staysInside(expanded); err != nil {
 		return nil, err
 	}
+	t.expanded = expanded
 	if strings.HasSuffix(expanded, "/") {
 		expanded += "**"
 	}

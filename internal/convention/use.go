@@ -30,16 +30,18 @@ func (l *Libraries) Allows(name string) bool {
 	if l == nil {
 		return true
 	}
-	matches := func(names []string) bool {
-		for _, n := range names {
-			head, tail, starred := strings.Cut(n, "*")
-			if n == name || starred && len(name) >= len(head)+len(tail) && strings.HasPrefix(name, head) && strings.HasSuffix(name, tail) {
-				return true
-			}
+	return !NamesPackage(l.Never, name) && (!l.HasOnly || NamesPackage(l.Only, name))
+}
+
+// NamesPackage says whether one of the names, in which * stands for any text, is that of a package.
+func NamesPackage(names []string, name string) bool {
+	for _, n := range names {
+		head, tail, starred := strings.Cut(n, "*")
+		if n == name || starred && len(name) >= len(head)+len(tail) && strings.HasPrefix(name, head) && strings.HasSuffix(name, tail) {
+			return true
 		}
-		return false
 	}
-	return !matches(l.Never) && (!l.HasOnly || matches(l.Only))
+	return false
 }
 
 // readUse reads what a shelf may use. The names of shelves are judged when all are read.

@@ -40,6 +40,7 @@ type Project struct {
 	Convention *convention.Convention
 	Tree       *project.Project
 	placed     *placement.Result
+	graph      *graph.Graph
 	disk       *rootfs.FS
 }
 
@@ -135,7 +136,6 @@ func (c *Check) Moves() bool {
 
 // CheckOptions are what a user may ask of a check.
 type CheckOptions struct {
-	Dangling bool            // also whether references lead somewhere
 	Today    time.Time       // the day on which exceptions are judged
 	Baseline *Baseline       // findings that are accepted; may be nil
 	Only     map[string]bool // the files that are judged; nil for all
@@ -160,14 +160,9 @@ func (p *Project) Check(opts CheckOptions) (*Check, error) {
 			used[h.Shelf.Name] = true
 		}
 	}
-	if opts.Dangling || limitsUse(p.Convention) {
-		g := p.graph(placed)
-		c.Warnings = append(c.Warnings, g.Warnings...)
-		p.findOverreach(c, g, placed)
-		if opts.Dangling {
-			p.findDangling(c, g, placed)
-		}
-	}
+	c.Warnings = append(c.Warnings, p.graph.Warnings...)
+	c.Findings = append(c.Findings, placed.FindUses(p.Convention, p.graph)...)
+	p.findLost(c, placed)
 	p.findOutdated(c, placed, opts)
 	finding.Sort(c.Findings)
 	if opts.Only != nil {
@@ -185,22 +180,30 @@ func (p *Project) Check(opts CheckOptions) (*Check, error) {
 	return c, nil
 }
 
-// findDangling adds the references that lead nowhere. What git ignores is there as far as anybody can tell.
-func (p *Project) findDangling(c *Check, g *graph.Graph, placed *placement.Result) {
-	for id := range g.Files {
-		file := p.Tree.Path(project.FileID(id))
-		if placed.Homes[id].Leave == placement.Generated || placement.Excuse(p.Convention, finding.Dangling, file) != nil {
+// findLost adds the references that lead nowhere, and the names that files give themselves and that do not fit. What git
+// ignores is there as far as anybody can tell.
+func (p *Project) findLost(c *Check, placed *placement.Result) {
+	for id := range p.graph.Files {
+		file, h := p.Tree.Path(project.FileID(id)), placed.Homes[id]
+		if h.Leave == placement.Generated {
 			continue
 		}
-		for i, t := range g.Files[id].Targets {
-			m := g.Files[id].Mentions[i]
-			if t.Kind != lang.ToNothing || m.Likely || p.ignored(project.FileID(id), m.Text) {
+		for i, t := range p.graph.Files[id].Targets {
+			m := p.graph.Files[id].Mentions[i]
+			if t.Kind != lang.ToNothing || m.Likely {
 				continue
 			}
-			c.Findings = append(c.Findings, finding.Finding{
-				Rule: finding.Dangling, Path: file, At: g.Position(graph.Reference{From: project.FileID(id), Mention: i}).String(),
-				Reason: fmt.Sprintf("%s %q leads nowhere", m.Kind, m.Text),
-			})
+			found := finding.Finding{Rule: finding.Dangling, Path: file, Reason: fmt.Sprintf("%s %q leads nowhere", m.Kind, m.Text)}
+			if m.Kind == lang.Label {
+				found.Rule, found.Reason = finding.Mislabelled, fmt.Sprintf("it calls itself %s", m.Text)
+			} else if p.ignored(project.FileID(id), m.Text) {
+				continue
+			}
+			if placement.Excuse(p.Convention, found.Rule, file, h.Shelf) != nil {
+				continue
+			}
+			found.At = p.graph.Position(graph.Reference{From: project.FileID(id), Mention: i}).String()
+			c.Findings = append(c.Findings, found)
 		}
 	}
 }
@@ -220,37 +223,56 @@ func (p *Project) ignored(from project.FileID, text string) bool {
 }
 
 func (p *Project) place() (*placement.Result, error) {
-	if p.placed == nil {
-		placed, err := placement.Place(p.Convention, p.Tree)
-		if err != nil {
-			return nil, &UsageError{err}
-		}
-		p.placed = placed
+	if p.placed != nil {
+		return p.placed, nil
 	}
-	return p.placed, nil
+	placed, g, err := Place(p.Convention, p.Tree)
+	if err != nil {
+		return nil, &UsageError{err}
+	}
+	p.placed, p.graph = placed, g
+	return placed, nil
+}
+
+// Place reads who refers to whom and gives every file its home. What the convention says of mentions is compared with homes,
+// so where homes depend on who refers to whom, both are worked out a second time.
+func Place(c *convention.Convention, tree *project.Project) (*placement.Result, *graph.Graph, error) {
+	var g *graph.Graph
+	if c.NeedsGraph() {
+		g = graph.Build(tree, all.Languages(), lang.NewDeclared(c, false, nil))
+	}
+	placed, err := placement.Place(c, tree, g)
+	if err != nil || g != nil && len(c.Mentions)+len(c.Settings) == 0 {
+		return placed, g, err
+	}
+	first := g
+	g = graph.Build(tree, all.Languages(), lang.NewDeclared(c, false, homesOf(tree, placed)))
+	if first != nil {
+		placed, err = placement.Place(c, tree, g)
+	}
+	return placed, g, err
+}
+
+// homesOf says where the file at a path belongs.
+func homesOf(tree *project.Project, placed *placement.Result) func(string) string {
+	homes := map[string]string{}
+	for id, h := range placed.Homes {
+		if h.Kind == placement.Misplaced {
+			homes[tree.Path(project.FileID(id))] = h.Path
+		}
+	}
+	return func(path string) string {
+		if h, moves := homes[path]; moves {
+			return h
+		}
+		return path
+	}
 }
 
 // PlanOptions are what a user may ask of a plan.
 type PlanOptions struct {
 	RewriteLikely  bool // strings in code that only look like paths are rewritten too
 	AllowAddresses bool // the addresses of public files may change
-}
-
-// graph reads who refers to whom, with the convention's mentions compared with the homes of files.
-func (p *Project) graph(placed *placement.Result) *graph.Graph {
-	homes := map[string]string{}
-	for id, h := range placed.Homes {
-		if h.Kind == placement.Misplaced {
-			homes[p.Tree.Path(project.FileID(id))] = h.Path
-		}
-	}
-	home := func(path string) string {
-		if h, moves := homes[path]; moves {
-			return h
-		}
-		return path
-	}
-	return graph.Build(p.Tree, all.Languages(), lang.NewDeclared(p.Convention, false, home))
 }
 
 // Plan works out and proves the plan.
@@ -260,7 +282,7 @@ func (p *Project) Plan(opts PlanOptions) (*plan.Plan, *plan.Outcome, error) {
 		return nil, nil, err
 	}
 	made, outcome, err := plan.Build(plan.Input{
-		Convention: p.Convention, Graph: p.graph(placed), Placement: placed, Inert: all.Inert, Require: settings.Require,
+		Convention: p.Convention, Graph: p.graph, Placement: placed, Inert: all.Inert, Require: settings.Require,
 		RewriteLikely: opts.RewriteLikely, AllowAddresses: opts.AllowAddresses,
 	})
 	if err != nil {
@@ -293,11 +315,10 @@ func (p *Project) StoredOutcome(stored *plan.Plan) (*plan.Outcome, error) {
 	if len(changed) > 0 {
 		return nil, &StaleError{changed}
 	}
-	placed, err := p.place()
-	if err != nil {
+	if _, err := p.place(); err != nil {
 		return nil, err
 	}
-	if changed := out.Unproved(p.graph(placed)); len(changed) > 0 {
+	if changed := out.Unproved(p.graph); len(changed) > 0 {
 		return nil, &StaleError{changed}
 	}
 	return out, nil

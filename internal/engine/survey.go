@@ -99,10 +99,10 @@ func TakeSurvey(root, conventionPath string, depth int) (*Survey, error) {
 	}
 	defer disk.Close()
 	s := &survey{Survey: &Survey{Title: filepath.Base(root), Files: len(tree.Files)}, tree: tree, depth: depth}
+	s.graph = graph.Build(tree, all.Languages(), surveyed())
 	if err := s.readConvention(root, conventionPath); err != nil {
 		return nil, err
 	}
-	s.graph = graph.Build(tree, all.Languages(), nil)
 	s.Warnings = append(append([]string{}, tree.Warnings...), s.graph.Warnings...)
 	s.readFiles()
 	s.findUsers()
@@ -111,6 +111,13 @@ func TakeSurvey(root, conventionPath string, depth int) (*Survey, error) {
 	s.findUses()
 	s.Ignored = ignoredAtTop(disk, tree)
 	return s.Survey, nil
+}
+
+// surveyed asks for all that files declare.
+func surveyed() *lang.Declared {
+	declared := lang.NewDeclared(&convention.Convention{}, false, nil)
+	declared.Outlines = true
+	return declared
 }
 
 // readConvention takes the convention, if there is one, for its words.
@@ -124,7 +131,7 @@ func (s *survey) readConvention(root, conventionPath string) error {
 	if err != nil {
 		return err
 	}
-	placed, err := placement.Place(c, s.tree)
+	placed, err := placement.Place(c, s.tree, s.graph)
 	if err != nil {
 		return &UsageError{err}
 	}

@@ -23,6 +23,7 @@ type Why struct {
 	Purpose string     `json:"purpose,omitempty"` // of the shelf, in the convention's words
 	Owner   string     `json:"owner,omitempty"`   // the file whose companion it is
 	Line    int        `json:"line,omitempty"`    // of the convention: what says so
+	Because string     `json:"because,omitempty"` // who needs it, where that decided
 	Near    []NearMiss `json:"near"`
 	Users   []Use      `json:"users"` // who refers to it
 	Uses    []Use      `json:"uses"`  // what it refers to
@@ -64,12 +65,8 @@ func (p *Project) Why(file string, opts PlanOptions) (*Why, error) {
 	if err != nil {
 		return nil, err
 	}
-	placer := placement.New(p.Convention)
-	h := placer.Place(file)
-	if id, there := p.Tree.Lookup(file); there {
-		h = placed.Homes[id]
-	}
-	w := &Why{Path: file, State: states[h.Kind], Home: h.Path, Line: h.Line, Near: []NearMiss{}, Users: []Use{}, Uses: []Use{}, Edits: []string{}}
+	h, near := placement.Look(p.Convention, p.Tree, p.graph, placed, file)
+	w := &Why{Path: file, State: states[h.Kind], Home: h.Path, Line: h.Line, Because: h.Because, Near: []NearMiss{}, Users: []Use{}, Uses: []Use{}, Edits: []string{}}
 	if h.Leave == placement.Excused {
 		w.State = "excused"
 	}
@@ -79,15 +76,14 @@ func (p *Project) Why(file string, opts PlanOptions) (*Why, error) {
 	if _, there := p.Tree.Lookup(file); there && h.Owner != project.None {
 		w.Owner = p.Tree.Path(h.Owner)
 	}
-	for _, n := range placer.Near(file) {
+	for _, n := range near {
 		w.Near = append(w.Near, NearMiss{n.Shelf.Name, n.Line, n.Reason})
 	}
 	id, exists := p.Tree.Lookup(file)
 	if w.Exists = exists; !exists {
 		return w, nil
 	}
-	g := p.graph(placed)
-	w.references(g, id)
+	w.references(p.graph, id)
 	if h.Kind == placement.Misplaced {
 		return w, p.cost(w, opts)
 	}

@@ -18,12 +18,16 @@ type Rule struct {
 
 // The ids of the rules.
 const (
-	Misplaced = "misplaced"
-	Homeless  = "homeless"
-	Missing   = "missing"
-	Overreach = "overreach"
-	Dangling  = "dangling"
-	Outdated  = "outdated"
+	Misplaced   = "misplaced"
+	Homeless    = "homeless"
+	Misspelled  = "misspelled"
+	Missing     = "missing"
+	Overreach   = "overreach"
+	Backdoor    = "backdoor"
+	Loop        = "loop"
+	Dangling    = "dangling"
+	Mislabelled = "mislabelled"
+	Outdated    = "outdated"
 )
 
 // Level says how grave a finding is.
@@ -36,9 +40,10 @@ const (
 	Off   Level = "off"
 )
 
-// Usual is the level of a rule of which the convention says nothing: time alone never fails a check.
+// Usual is the level of a rule of which the convention says nothing: time alone never fails a check, nor does what no layout
+// causes.
 func Usual(rule string) Level {
-	if rule == Outdated {
+	if rule == Outdated || rule == Dangling || rule == Mislabelled {
 		return Warn
 	}
 	return Error
@@ -62,11 +67,18 @@ func Rules() []Rule {
 			Fix:    "Move it by hand, give a shelf an entry that takes it, or list it under leave.",
 		},
 		{
-			ID: Missing, Title: "lacks a companion that must be there",
-			Why:    "The shelf on which the file belongs says that each of its files has this companion beside it.",
+			ID: Misspelled, Title: "is not named as its shelf wants it",
+			Why:    "The shelf on which the file belongs says how its files and folders are named: in which case, like which patterns, or after what they declare.",
+			Before: "shelves: { parts: { at: src/parts/, names: { files: kebab } } }\nsrc/parts/StarChart.tsx",
+			After:  "src/parts/star-chart.tsx",
+			Fix:    "crooked plan --rename shows the new name and what it rewrites; crooked straighten --rename gives it.",
+		},
+		{
+			ID: Missing, Title: "lacks a companion or a file that must be there",
+			Why:    "The shelf says that each of its files has this companion beside it, or that each of its instances has this file.",
 			Before: "shelves: { parts: { at: src/parts/, beside: { must: [<name>.test.tsx] } } }\nsrc/parts/Card.tsx",
 			After:  "src/parts/Card.tsx\nsrc/parts/Card.test.tsx",
-			Fix:    "Write the companion, or bring it beside the file.",
+			Fix:    "Write the file, or bring it there. crooked straighten writes what has a write: under must.",
 		},
 		{
 			ID: Overreach, Title: "uses what its shelf may not use",
@@ -76,11 +88,32 @@ func Rules() []Rule {
 			Fix:    "Take the reference out, move what both need to a shelf that both may use, or let the shelf use it.",
 		},
 		{
+			ID: Backdoor, Title: "imports past the door of an instance",
+			Why:    "The shelf names one file of each instance that alone may be imported from outside, and this import leads to another.",
+			Before: "shelves: { modules: { at: src/modules/<module>/, door: index.ts } }\nsrc/App.tsx: import { NightList } from './modules/nights/parts/NightList'",
+			After:  "src/App.tsx: import { NightList } from './modules/nights'",
+			Fix:    "crooked straighten spells the import through the door where the door hands on every name that it brings; else hand the name on there.",
+		},
+		{
+			ID: Loop, Title: "instances use one another in a circle",
+			Why:    "One instance uses another that, directly or by way of others, uses it: neither can be read, moved or taken out alone.",
+			Before: "src/services/nightService.ts: import { Card } from '../parts/Card'\nsrc/parts/Card.tsx: import { nights } from '../services/nightService'",
+			After:  "Card gets its nights from whoever draws it, and parts use no services",
+			Fix:    "Take one of the references out, or move what both need to a third place.",
+		},
+		{
 			ID: Dangling, Title: "refers to what is not there",
 			Why:    "A reference that the language or format defines leads to no file of the project, and to none that git ignores.",
 			Before: "Dockerfile: COPY serve ./serve, and the folder is called server",
 			After:  "Dockerfile: COPY server ./server",
-			Fix:    "Write the missing file, or mend the reference. crooked check looks for these with --dangling.",
+			Fix:    "Write the missing file, or mend the reference.",
+		},
+		{
+			ID: Mislabelled, Title: "says of itself that it is elsewhere",
+			Why:    "The file declares the module, namespace or package that it is, and that does not fit its path.",
+			Before: "src/forms/checks.ts: /** @module helpers/checks */",
+			After:  "src/forms/checks.ts: /** @module forms/checks */",
+			Fix:    "Set the name right. When crooked straighten moves a file whose name fits, the name follows.",
 		},
 		{
 			ID: Outdated, Title: "an exception that is over or excuses nothing",

@@ -68,3 +68,32 @@ func Components(n int, next func(node int) []int) [][]int {
 	}
 	return out
 }
+
+// Circle gives a shortest way from a node back to itself through nodes of its component, the node first.
+func Circle(start int, next [][]int, component []int) []int {
+	inside := map[int]bool{}
+	for _, node := range component {
+		inside[node] = true
+	}
+	from := map[int]int{}
+	queue := []int{start}
+	for len(queue) > 0 {
+		node := queue[0]
+		queue = queue[1:]
+		for _, to := range next[node] {
+			if to == start {
+				way := []int{node}
+				for way[len(way)-1] != start {
+					way = append(way, from[way[len(way)-1]])
+				}
+				slices.Reverse(way)
+				return way
+			}
+			if _, seen := from[to]; !seen && inside[to] {
+				from[to] = node
+				queue = append(queue, to)
+			}
+		}
+	}
+	return nil
+}

@@ -32,7 +32,7 @@ func NewDeclared(c *convention.Convention, after bool, home func(path string) st
 	if home == nil {
 		home = func(path string) string { return path }
 	}
-	d := &Declared{Convention: c, After: after, Home: home, calls: map[string][]int{}}
+	d := &Declared{Convention: c, After: after, Home: home, calls: map[string][]int{}, Outlines: c.NeedsOutlines()}
 	for i, m := range c.Mentions {
 		for _, call := range m.Calls {
 			last := call[strings.LastIndexByte(call, '.')+1:]

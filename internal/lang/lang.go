@@ -106,6 +106,7 @@ const (
 	AliasTarget                // what an alias stands for
 	Stated                     // text that the convention states to be a mention
 	Component                  // an element's name that the convention states to be a mention
+	Label                      // the name that a file gives itself: the end of its own path
 
 	Kinds = int(iota)
 )
@@ -114,7 +115,7 @@ var kindNames = [...]string{
 	"import", "export", "dynamic import", "require", "require.resolve", "declare module", "reference path", "reference types",
 	"mock", "import glob", "import folder", "style import", "sass import", "less import", "style asset", "asset", "module url", "link",
 	"include", "file path", "working path", "folder read", "folder read", "text", "setting", "setting pattern", "setting word",
-	"ignore pattern", "alias", "stated", "component",
+	"ignore pattern", "alias", "stated", "component", "label",
 }
 
 func (k Kind) String() string { return kindNames[k] }

@@ -1,5 +1,7 @@
 package lang
 
+import "crookedshelf/internal/convention"
+
 // Scanned is what scanning a file finds.
 type Scanned struct {
 	Mentions []Mention
@@ -28,7 +30,7 @@ type Declaration struct {
 // DeclarationKinds is a set of kinds: a component is a function or a class as well.
 type DeclarationKinds uint16
 
-// The kinds of declaration.
+// The kinds of declaration, in the order of convention.DeclarationKinds.
 const (
 	IsClass DeclarationKinds = 1 << iota
 	IsFunction
@@ -39,12 +41,9 @@ const (
 	IsRoute // answers an address
 )
 
-// DeclarationKindNames are the kinds in the order of their bits.
-var DeclarationKindNames = []string{"class", "function", "component", "hook", "type", "constant", "route"}
-
 // Has says whether the set has a kind, by its name.
 func (k DeclarationKinds) Has(kind string) bool {
-	for i, name := range DeclarationKindNames {
+	for i, name := range convention.DeclarationKinds {
 		if name == kind {
 			return k>>i&1 == 1
 		}
@@ -65,4 +64,22 @@ const (
 // Binder tells which names a mention brings into its file. What it can't tell is Everything.
 type Binder interface {
 	Bindings(content []byte, m *Mention) []Binding
+}
+
+// Gives says whether the file declares what it exports under a name.
+func (o *Outline) Gives(name string) bool {
+	if name == Everything {
+		return o.Own
+	}
+	for _, d := range o.Declarations {
+		if d.Exported && d.Name == name || d.Default && name == DefaultName {
+			return true
+		}
+		for _, e := range o.Exports {
+			if e.Local == name && e.Name == d.Name {
+				return true
+			}
+		}
+	}
+	return false
 }

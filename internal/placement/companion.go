@@ -1,35 +1,29 @@
 package placement
 
 import (
-	"fmt"
 	"path"
 
 	"crookedshelf/internal/convention"
-	"crookedshelf/internal/finding"
 	"crookedshelf/internal/project"
 )
 
 // accompany gives companions their owners' homes: a file that lies, seen from an owner, where a companion of it lies goes
-// where that companion belongs, whatever other shelves say. The first owner counts. Missing companions are findings.
-func (r *Result) accompany(c *convention.Convention, tree *project.Project) {
+// where that companion belongs, whatever other shelves say. The first owner counts.
+func (r *Result) accompany(tree *project.Project) {
 	for id := range tree.Files {
 		owner := r.Homes[id]
-		if owner.Shelf == nil || owner.Shelf.Beside == nil || owner.Kind != AtHome && owner.Kind != Misplaced || owner.Owner != project.None {
+		if !owner.owns() {
 			continue
 		}
 		for _, companion := range owner.Shelf.Beside.All() {
 			r.companion(tree, project.FileID(id), companion)
 		}
 	}
-	for id := range tree.Files {
-		owner := r.Homes[id]
-		if owner.Shelf == nil || owner.Shelf.Beside == nil || owner.Owner != project.None || owner.Kind != AtHome && owner.Kind != Misplaced {
-			continue
-		}
-		for _, companion := range owner.Shelf.Beside.Must {
-			r.missing(c, tree, project.FileID(id), companion)
-		}
-	}
+}
+
+// owns says whether a file may have companions.
+func (h Home) owns() bool {
+	return h.Shelf != nil && h.Shelf.Beside != nil && (h.Kind == AtHome || h.Kind == Misplaced) && h.Owner == project.None
 }
 
 // companion places one companion of an owner, if it is there.
@@ -54,25 +48,4 @@ func (r *Result) companion(tree *project.Project, owner project.FileID, c conven
 		mine.Kind = AtHome
 	}
 	r.Homes[id] = mine
-}
-
-// missing tells of a companion that is neither beside the file nor where the file belongs.
-func (r *Result) missing(c *convention.Convention, tree *project.Project, owner project.FileID, companion convention.Companion) {
-	now, _ := companion.Of(tree.Path(owner))
-	then, ok := companion.Of(r.Homes[owner].Path)
-	if !ok {
-		return
-	}
-	for _, p := range []string{now, then} {
-		if _, there := tree.Lookup(p); there {
-			return
-		}
-	}
-	if Excuse(c, finding.Missing, tree.Path(owner)) != nil {
-		return
-	}
-	r.Findings = append(r.Findings, finding.Finding{
-		Rule: finding.Missing, Path: tree.Path(owner), Shelf: r.Homes[owner].Shelf.Name, Line: companion.Line,
-		Reason: fmt.Sprintf("%s must be beside it", path.Base(then)),
-	})
 }

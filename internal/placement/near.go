@@ -4,6 +4,8 @@ import (
 	"path"
 
 	"crookedshelf/internal/convention"
+	"crookedshelf/internal/graph"
+	"crookedshelf/internal/project"
 )
 
 // Near is a shelf that a file does not go to and nearly would.
@@ -13,11 +15,24 @@ type Near struct {
 	Reason string
 }
 
-// Near tells which shelves came close to taking a file: those that would take it if no shelf before them did, and those of
+// Look gives the home of one file and the shelves that came close; of a path where no file is, the home that a new file would
+// have. known is the placement of the tree.
+func Look(c *convention.Convention, tree *project.Project, g *graph.Graph, known *Result, file string) (Home, []Near) {
+	p := newPlacer(c, tree, g)
+	p.reset(known.owners())
+	id, there := tree.Lookup(file)
+	if there {
+		return known.Homes[id], p.near(file, id, known.Homes[id])
+	}
+	h := p.place(file, project.None)
+	h.Owner = project.None
+	return h, p.near(file, project.None, h)
+}
+
+// near tells which shelves came close to taking a file: those that would take it if no shelf before them did, and those of
 // which it meets one condition and not the other.
-func (p *Placer) Near(file string) []Near {
-	home := p.Place(file)
-	on, standing, stands := p.standsOn(file)
+func (p *placer) near(file string, id project.FileID, home Home) []Near {
+	on, standing := p.standsOn(file)
 	var out []Near
 	taken := false
 	for _, shelf := range p.convention.Shelves {
@@ -25,14 +40,13 @@ func (p *Placer) Near(file string) []Near {
 			taken = true
 			continue
 		}
-		mine := stands && on == shelf
-		if entry, ok := belongs(shelf, file, mine, standing); ok {
+		if entry, ok := p.belongs(shelf, subject{file, id, on, standing}); ok {
 			if taken {
 				out = append(out, Near{shelf, entry.line, "it would take the file, and comes later"})
 			}
 			continue
 		}
-		if near, ok := missed(shelf, file, mine); ok {
+		if near, ok := missed(shelf, file, on == shelf); ok {
 			out = append(out, near)
 		}
 	}
@@ -49,11 +63,14 @@ func missed(s *convention.Shelf, file string, stands bool) (Near, bool) {
 			return Near{s, t.Line, "it lies where from says, and its name fits no entry of takes"}, true
 		}
 	}
-	if len(s.From) == 0 {
-		return Near{}, false
-	}
 	for _, take := range s.Takes {
+		if take.Name == nil {
+			continue
+		}
 		if _, ok := take.Name.Match(path.Base(file)); ok {
+			if len(s.From) == 0 {
+				return Near{s, take.Line, "its name fits, and what else the entry asks for does not hold"}, true
+			}
 			return Near{s, take.Line, "its name fits, and it does not lie where from says"}, true
 		}
 	}

@@ -1,5 +1,9 @@
 // Package placement says where each file belongs, by docs/convention.md, section "Where a file belongs". The home of a
-// file is a function of its path and the convention; no file is read for it.
+// file is a function of its path and the convention, and where the convention asks for it, of what the file declares and of
+// who needs it. It also finds what else stands wrong: missing companions, names, and who uses whom.
+//
+// placement.go puts homes together, belongs.go judges a file by a shelf, needs.go says who needs a file, companion.go
+// places companions; required.go, names.go, use.go, door.go and loop.go find the rest; near.go tells what came close.
 package placement
 
 import (
@@ -10,6 +14,7 @@ import (
 
 	"crookedshelf/internal/convention"
 	"crookedshelf/internal/finding"
+	"crookedshelf/internal/graph"
 	"crookedshelf/internal/project"
 )
 
@@ -46,6 +51,7 @@ type Home struct {
 	Shelf    *convention.Shelf
 	Instance string // the shelf's folder for this file, or the file itself for a place that names one
 	Line     int    // of the convention: the entry that took it
+	Because  string // who needs the file, where that decided; else empty
 	values   map[string]string
 	// Exception is what excuses the file from standing where it belongs; nil for none.
 	Exception *convention.Exception
@@ -53,14 +59,67 @@ type Home struct {
 	Owner project.FileID
 }
 
-// Placer places files by one convention.
-type Placer struct {
+// placer places the files of one tree by one convention.
+type placer struct {
 	convention *convention.Convention
-	spoken     []string // folders in which a file that nothing takes is homeless
+	tree       *project.Project
+	graph      *graph.Graph // nil if no home depends on what files hold
+	spoken     []string     // folders in which a file that nothing takes is homeless
+	needs      *needs
+	owners     map[project.FileID]project.FileID // of companions, as far as they are known
+	homes      []Home
+	states     []state
+	circle     error // homes that depend on one another
 }
 
-// New makes a placer.
-func New(c *convention.Convention) *Placer { return &Placer{convention: c, spoken: spokenFolders(c)} }
+// state says how far the home of a file is known.
+type state uint8
+
+const (
+	unknown state = iota
+	asked
+	known
+)
+
+func newPlacer(c *convention.Convention, tree *project.Project, g *graph.Graph) *placer {
+	p := &placer{convention: c, tree: tree, graph: g, spoken: spokenFolders(c)}
+	p.reset(nil)
+	return p
+}
+
+// reset forgets all homes, with what is now known of companions.
+func (p *placer) reset(owners map[project.FileID]project.FileID) {
+	p.owners = owners
+	p.homes, p.states = make([]Home, len(p.tree.Files)), make([]state, len(p.tree.Files))
+	if p.graph != nil {
+		p.needs = newNeeds(p)
+	}
+}
+
+// homeOf gives the home of a file, which may depend on the homes of others. Homes that depend on one another in a circle
+// are the convention's fault.
+func (p *placer) homeOf(id project.FileID) Home {
+	if owner, ok := p.owners[id]; ok {
+		id = owner
+	}
+	switch p.states[id] {
+	case unknown:
+		p.states[id] = asked
+		p.homes[id] = p.place(p.tree.Path(id), id)
+		p.homes[id].Owner = project.None
+		p.states[id] = known
+	case asked:
+		p.inCircle(p.tree.Path(id))
+	}
+	return p.homes[id]
+}
+
+func (p *placer) inCircle(what string) {
+	if p.circle == nil {
+		p.circle = conventionError(p.convention, p.needs.line, "where "+what+" belongs depends on itself: who needs it depends, in a circle, on where it is",
+			"let one of the pools take its files without needed_by, or put the two pools together")
+	}
+}
 
 // spokenFolders are the folders where the convention speaks: for the shelves below one top folder, the deepest folder
 // that all of them lie in, or the top folder itself.
@@ -99,23 +158,24 @@ func commonFolder(a, b string) string {
 	return a
 }
 
-// Place gives the home of a file by its path. One that is excused stays where it is.
-func (p *Placer) Place(file string) Home {
-	h := p.home(file)
+// place gives the home that a file has at a path, which may be another than where it lies. One that is excused stays where
+// it is. project.None stands for a file that is not there: of it the path alone is known.
+func (p *placer) place(file string, id project.FileID) Home {
+	h := p.home(file, id)
 	rule := map[Kind]string{Misplaced: finding.Misplaced, Homeless: finding.Homeless}[h.Kind]
 	if rule == "" {
 		return h
 	}
-	if e := Excuse(p.convention, rule, file); e != nil {
+	if e := Excuse(p.convention, rule, file, h.Shelf); e != nil {
 		return Home{Kind: Left, Leave: Excused, Path: file, Line: e.Line, Exception: e}
 	}
 	return h
 }
 
-// Excuse gives the exception that lets a file break a rule; nil for none.
-func Excuse(c *convention.Convention, rule, file string) *convention.Exception {
+// Excuse gives the exception that lets a file of a shelf, which may be nil, break a rule; nil for none.
+func Excuse(c *convention.Convention, rule, file string, shelf *convention.Shelf) *convention.Exception {
 	for _, e := range c.Exceptions {
-		if e.Rule != "" && e.Rule != rule {
+		if e.Rule != "" && e.Rule != rule || e.Shelf != "" && (shelf == nil || e.Shelf != shelf.Name) {
 			continue
 		}
 		if _, ok := e.File.Match(file); ok {
@@ -125,18 +185,19 @@ func Excuse(c *convention.Convention, rule, file string) *convention.Exception {
 	return nil
 }
 
-func (p *Placer) home(file string) Home {
+func (p *placer) home(file string, id project.FileID) Home {
 	if leave, line := p.left(file); leave != Free {
 		return Home{Kind: Left, Leave: leave, Path: file, Line: line}
 	}
-	on, standing, stands := p.standsOn(file)
+	on, standing := p.standsOn(file)
+	stands := on != nil
 	for _, shelf := range p.convention.Shelves {
-		entry, ok := belongs(shelf, file, stands && on == shelf, standing)
+		entry, ok := p.belongs(shelf, subject{file, id, on, standing})
 		if !ok {
 			continue
 		}
-		h := Home{Shelf: shelf, Line: entry.line, values: entry.captures.Values}
-		if stands && on == shelf && sameCaptures(shelf, entry.captures, standing) {
+		h := Home{Shelf: shelf, Line: entry.line, Because: entry.because, values: entry.captures.Values}
+		if on == shelf && sameCaptures(shelf, entry.captures, standing) {
 			h.Path = file
 		} else {
 			h.Path = homePath(shelf, entry.captures, path.Base(file))
@@ -165,12 +226,12 @@ func (p *Placer) home(file string) Home {
 }
 
 // topAllows says whether a file may stand at the root.
-func (p *Placer) topAllows(file string) bool {
+func (p *placer) topAllows(file string) bool {
 	return !strings.Contains(file, "/") && slices.ContainsFunc(p.convention.Top, func(t *convention.Template) bool { _, ok := t.Match(file); return ok })
 }
 
 // notAtTop says whether a file lies below a folder that may not stand at the root.
-func (p *Placer) notAtTop(file string) bool {
+func (p *placer) notAtTop(file string) bool {
 	folder, _, below := strings.Cut(file, "/")
 	if p.convention.Top == nil || !below {
 		return false
@@ -182,7 +243,7 @@ func (p *Placer) notAtTop(file string) bool {
 }
 
 // left looks through leave. What begins with a dot at the root, and the convention itself, always stay.
-func (p *Placer) left(file string) (Leave, int) {
+func (p *placer) left(file string) (Leave, int) {
 	l := p.convention.Leave
 	for _, list := range []struct {
 		leave     Leave
@@ -200,8 +261,8 @@ func (p *Placer) left(file string) (Leave, int) {
 	return Free, 0
 }
 
-// standsOn gives the deepest shelf whose place the path fits, and the captures of the place.
-func (p *Placer) standsOn(file string) (*convention.Shelf, convention.Captures, bool) {
+// standsOn gives the deepest shelf whose place the path fits, and the captures of the place; nil for none.
+func (p *placer) standsOn(file string) (*convention.Shelf, convention.Captures) {
 	var best *convention.Shelf
 	var captures convention.Captures
 	depth := -1
@@ -212,80 +273,7 @@ func (p *Placer) standsOn(file string) (*convention.Shelf, convention.Captures, 
 			}
 		}
 	}
-	return best, captures, best != nil
-}
-
-// entry is what brought a file to a shelf.
-type entry struct {
-	captures convention.Captures
-	line     int
-}
-
-// belongs judges a file by a shelf's from and takes.
-func belongs(s *convention.Shelf, file string, stands bool, standing convention.Captures) (entry, bool) {
-	if len(s.From) == 0 && len(s.Takes) == 0 {
-		return entry{}, false
-	}
-	if len(s.From) == 0 {
-		return taken(s, file, entry{}, agrees)
-	}
-	if stands { // history does not matter where the file has arrived; a name that says otherwise does
-		if e, ok := taken(s, file, entry{standing, s.At.Line}, overrides); ok {
-			return e, true
-		}
-	}
-	for _, t := range s.From {
-		if c, ok := t.Match(file); ok {
-			if e, ok := taken(s, file, entry{c, t.Line}, agrees); ok {
-				return e, true
-			}
-		}
-	}
-	return entry{}, false
-}
-
-// taken adds what an entry of takes says of the file's name. A shelf without takes asks for nothing more.
-func taken(s *convention.Shelf, file string, from entry, merge merger) (entry, bool) {
-	if len(s.Takes) == 0 {
-		return from, true
-	}
-	for _, take := range s.Takes {
-		if take.Name == nil {
-			continue
-		}
-		c, ok := take.Name.Match(path.Base(file))
-		if !ok {
-			continue
-		}
-		if merged, ok := merge(from.captures, c); ok {
-			return entry{merged, take.Line}, true
-		}
-	}
-	return entry{}, false
-}
-
-// merger puts the captures of where a file lies together with those of its name.
-type merger func(place, name convention.Captures) (convention.Captures, bool)
-
-// agrees: a name bound in both must be the same words.
-func agrees(place, name convention.Captures) (convention.Captures, bool) {
-	for k, v := range place.Values {
-		if other, both := name.Values[k]; both && !convention.SameWords(v, other) {
-			return convention.Captures{}, false
-		}
-	}
-	return overrides(name, place)
-}
-
-// overrides: what the second says counts.
-func overrides(first, second convention.Captures) (convention.Captures, bool) {
-	out := convention.Captures{Values: map[string]string{}, Dirs: first.Dirs + second.Dirs}
-	for _, values := range []map[string]string{first.Values, second.Values} {
-		for k, v := range values {
-			out.Values[k] = v
-		}
-	}
-	return out, true
+	return best, captures
 }
 
 // sameCaptures says whether the place a file stands at is the one that its entry's captures give.
@@ -311,65 +299,106 @@ func homePath(s *convention.Shelf, c convention.Captures, base string) string {
 type Result struct {
 	Homes    []Home // by FileID
 	Findings []finding.Finding
+	Missing  []MissingFile             // files that instances must have
+	Spelled  map[project.FileID]string // the path that a file, or a companion of one, has when its name is set right
 }
 
-// Place places every file of a tree. An error is a convention that contradicts itself on this tree.
-func Place(c *convention.Convention, tree *project.Project) (*Result, error) {
-	placer := New(c)
-	r := &Result{Homes: make([]Home, len(tree.Files))}
-	instances := map[string]instance{}
-	for id, f := range tree.Files {
-		h := placer.Place(f.Path)
-		h.Owner = project.None
-		r.Homes[id] = h
+// Place places every file of a tree. The graph may be nil if the convention's NeedsGraph is false. An error is a convention
+// that contradicts itself on this tree.
+func Place(c *convention.Convention, tree *project.Project, g *graph.Graph) (*Result, error) {
+	p := newPlacer(c, tree, g)
+	r, err := p.placeAll()
+	if err == nil && g != nil && c.NeedsGraph() && len(r.owners()) > 0 { // a companion that needs something stands where its owner does
+		p.reset(r.owners())
+		r, err = p.placeAll()
 	}
-	r.accompany(c, tree)
+	if err != nil {
+		return nil, err
+	}
+	instances := map[string]instance{}
 	for id, f := range tree.Files {
 		h := r.Homes[id]
 		if h.Owner == project.None { // a companion goes where its owner goes
-			if err := settles(c, placer, f.Path, h); err != nil {
+			if err := p.settles(f.Path, project.FileID(id), h); err != nil {
 				return nil, err
 			}
 			if err := unmerged(c, instances, f.Path, h); err != nil {
 				return nil, err
 			}
 		}
-		switch h.Kind {
-		case Misplaced:
-			r.Findings = append(r.Findings, finding.Finding{
-				Rule: finding.Misplaced, Path: f.Path, Shelf: h.Shelf.Name, Home: h.Path, Line: h.Line,
-				Reason: belonging(tree, h),
-			})
-		case Homeless:
-			found := finding.Finding{Rule: finding.Homeless, Path: f.Path, Reason: "no shelf takes it"}
-			if h.Shelf != nil {
-				found.Shelf, found.Line = h.Shelf.Name, h.Line
-				found.Reason = fmt.Sprintf("it stands on %s, which does not take it, nor does any other shelf", h.Shelf.Name)
-			} else if c.Top != nil && (!strings.Contains(f.Path, "/") || placer.notAtTop(f.Path)) {
-				found.Line = c.Top[0].Line
-				found.Reason = fmt.Sprintf("it may not stand at the top (line %d of the convention)", found.Line)
-			}
-			r.Findings = append(r.Findings, found)
-		}
+		p.find(r, f.Path, h)
 	}
+	r.findMissing(c, tree)
+	r.findMisspelled(c, tree, g)
 	finding.Sort(r.Findings)
 	return r, nil
 }
 
+// placeAll gives the home of every file.
+func (p *placer) placeAll() (*Result, error) {
+	r := &Result{Homes: make([]Home, len(p.tree.Files))}
+	for id := range p.tree.Files {
+		if _, companion := p.owners[project.FileID(id)]; companion { // accompany gives it its home
+			r.Homes[id] = Home{Kind: Unspoken, Path: p.tree.Path(project.FileID(id)), Owner: project.None}
+			continue
+		}
+		r.Homes[id] = p.homeOf(project.FileID(id))
+	}
+	if p.circle != nil {
+		return nil, p.circle
+	}
+	r.accompany(p.tree)
+	return r, nil
+}
+
+// owners are the owners of companions.
+func (r *Result) owners() map[project.FileID]project.FileID {
+	out := map[project.FileID]project.FileID{}
+	for id, h := range r.Homes {
+		if h.Owner != project.None {
+			out[project.FileID(id)] = h.Owner
+		}
+	}
+	return out
+}
+
+// find tells of a file that is misplaced or homeless.
+func (p *placer) find(r *Result, file string, h Home) {
+	switch h.Kind {
+	case Misplaced:
+		r.Findings = append(r.Findings, finding.Finding{
+			Rule: finding.Misplaced, Path: file, Shelf: h.Shelf.Name, Home: h.Path, Line: h.Line, Reason: p.belonging(h),
+		})
+	case Homeless:
+		found := finding.Finding{Rule: finding.Homeless, Path: file, Reason: "no shelf takes it"}
+		if h.Shelf != nil {
+			found.Shelf, found.Line = h.Shelf.Name, h.Line
+			found.Reason = fmt.Sprintf("it stands on %s, which does not take it, nor does any other shelf", h.Shelf.Name)
+		} else if c := p.convention; c.Top != nil && (!strings.Contains(file, "/") || p.notAtTop(file)) {
+			found.Line = c.Top[0].Line
+			found.Reason = fmt.Sprintf("it may not stand at the top (line %d of the convention)", found.Line)
+		}
+		r.Findings = append(r.Findings, found)
+	}
+}
+
 // belonging says why a file belongs on its shelf.
-func belonging(tree *project.Project, h Home) string {
-	if h.Owner != project.None {
-		return fmt.Sprintf("it goes with %s", tree.Path(h.Owner))
+func (p *placer) belonging(h Home) string {
+	switch {
+	case h.Owner != project.None:
+		return fmt.Sprintf("it goes with %s", p.tree.Path(h.Owner))
+	case h.Because != "":
+		return fmt.Sprintf("it belongs on %s: %s", h.Shelf.Name, h.Because)
 	}
 	return fmt.Sprintf("it belongs on %s", h.Shelf.Name)
 }
 
 // settles makes sure that a file, once moved, is at home: otherwise it would be moved for ever.
-func settles(c *convention.Convention, placer *Placer, file string, h Home) error {
+func (p *placer) settles(file string, id project.FileID, h Home) error {
 	if h.Kind != Misplaced {
 		return nil
 	}
-	again := placer.Place(h.Path)
+	again := p.place(h.Path, id)
 	if again.Kind == AtHome || again.Kind == Left {
 		return nil
 	}
@@ -377,7 +406,7 @@ func settles(c *convention.Convention, placer *Placer, file string, h Home) erro
 	if again.Kind != Misplaced {
 		then = "no shelf takes it there"
 	}
-	return conventionError(c, h.Line, fmt.Sprintf("the convention does not settle: this entry takes %s to %s, and then %s", file, h.Path, then),
+	return conventionError(p.convention, h.Line, fmt.Sprintf("the convention does not settle: this entry takes %s to %s, and then %s", file, h.Path, then),
 		"let the two entries agree, or put the one that should win first")
 }
 

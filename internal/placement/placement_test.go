@@ -45,9 +45,15 @@ func read(t *testing.T, text string) *convention.Convention {
 	return c
 }
 
+// alone places paths by themselves: of no file anything is known but its path.
+func alone(t *testing.T, text string) *placer {
+	t.Helper()
+	return newPlacer(read(t, text), projecttest.Load(t, ""), nil)
+}
+
 // Each row is one meaning of docs/convention.md, section "Where a file belongs".
 func TestPlace(t *testing.T) {
-	p := New(read(t, hilltop))
+	p := alone(t, hilltop)
 	cases := []struct {
 		name, file string
 		kind       Kind
@@ -85,7 +91,7 @@ func TestPlace(t *testing.T) {
 	}
 	for _, c := range cases {
 		t.Run(c.name, func(t *testing.T) {
-			h := p.Place(c.file)
+			h := p.place(c.file, project.None)
 			want := c.home
 			if want == "" {
 				want = c.file
@@ -97,15 +103,15 @@ func TestPlace(t *testing.T) {
 }
 
 func TestDeepestShelfCounts(t *testing.T) {
-	p := New(read(t, "crooked: 1\nshelves:\n  all: src/\n  deep: src/a/b/\n  mid: src/a/\n"))
+	p := alone(t, "crooked: 1\nshelves:\n  all: src/\n  deep: src/a/b/\n  mid: src/a/\n")
 	for file, shelf := range map[string]string{"src/x": "all", "src/a/x": "mid", "src/a/b/x": "deep", "src/a/b/c/x": "deep"} {
-		assert.Equal(t, shelf, p.Place(file).Shelf.Name, file)
+		assert.Equal(t, shelf, p.place(file, project.None).Shelf.Name, file)
 	}
 }
 
 func TestFindings(t *testing.T) {
 	tree := projecttest.Load(t, "-- src/components/Card.tsx --\n-- src/utils/x.ts --\n-- src/panels/sky/odd.ts --\n-- src/main.tsx --\n-- a/SkyPanel.tsx --\n")
-	r, err := Place(read(t, hilltop), tree)
+	r, err := Place(read(t, hilltop), tree, nil)
 	require.NoError(t, err)
 	var got []string
 	for _, f := range r.Findings {
@@ -132,7 +138,7 @@ func TestContradictions(t *testing.T) {
 	for _, c := range cases {
 		t.Run(c.name, func(t *testing.T) {
 			conv := read(t, c.convention)
-			_, err := Place(conv, projecttest.Load(t, c.tree))
+			_, err := Place(conv, projecttest.Load(t, c.tree), nil)
 			var wrong *convention.Error
 			require.ErrorAs(t, err, &wrong)
 			assert.Contains(t, err.Error(), c.want)
@@ -143,7 +149,7 @@ func TestContradictions(t *testing.T) {
 // The same name in two spellings is one instance.
 func TestOneNameInTwoSpellings(t *testing.T) {
 	tree := projecttest.Load(t, "-- src/pages/SeeingLogScreen.tsx --\n-- src/css/seeing-logScreen.css --\n")
-	r, err := Place(read(t, hilltop), tree)
+	r, err := Place(read(t, hilltop), tree, nil)
 	require.NoError(t, err)
 	assert.Equal(t, r.Homes[0].Instance, r.Homes[1].Instance)
 }
@@ -151,40 +157,40 @@ func TestOneNameInTwoSpellings(t *testing.T) {
 // The root is judged if the convention says what may stand there; a folder that is named and of which no shelf speaks is
 // outside.
 func TestTop(t *testing.T) {
-	p := New(read(t, "crooked: 1\ntop: [src/, docs/, \"*.json\", \"*.config.ts\", apps/<app>/]\nshelves: { parts: { at: src/parts/, from: lib/parts/** } }\n"))
+	p := alone(t, "crooked: 1\ntop: [src/, docs/, \"*.json\", \"*.config.ts\", apps/<app>/]\nshelves: { parts: { at: src/parts/, from: lib/parts/** } }\n")
 	for file, want := range map[string]Kind{
 		"package.json": Unspoken, "vite.config.ts": Unspoken, "odd.ts": Homeless, ".env": Left, "crooked.yaml": Left, "docs/a.md": Unspoken, "apps/x/a.ts": Unspoken,
 		"stray/a.ts": Homeless, "src/odd.ts": Homeless, "src/parts/a.ts": AtHome, "lib/parts/a.ts": Misplaced, "lib/other.ts": Homeless,
 	} {
-		assert.Equal(t, want, p.Place(file).Kind, file)
+		assert.Equal(t, want, p.place(file, project.None).Kind, file)
 	}
-	assert.Equal(t, Unspoken, New(read(t, "crooked: 1\nshelves: { parts: src/parts/ }\n")).Place("odd.ts").Kind)
+	assert.Equal(t, Unspoken, alone(t, "crooked: 1\nshelves: { parts: src/parts/ }\n").place("odd.ts", project.None).Kind)
 }
 
 // What is excused stays where it is, by the rule that it may break.
 func TestExceptions(t *testing.T) {
-	p := New(read(t, `crooked: 1
+	p := alone(t, `crooked: 1
 exceptions:
   - { file: src/utils/old*.ts, rule: misplaced, because: goes away }
   - { file: src/odd.ts, rule: misplaced, because: of another kind }
   - { file: src/any*.ts, because: all of it }
 shelves: { tools: { at: src/tools/, from: src/utils/** }, rest: src/rest/ }
-`))
-	old := p.Place("src/utils/old1.ts")
+`)
+	old := p.place("src/utils/old1.ts", project.None)
 	assert.Equal(t, Left, old.Kind)
 	assert.Equal(t, Excused, old.Leave)
 	assert.Equal(t, "goes away", old.Exception.Because)
-	assert.Equal(t, Misplaced, p.Place("src/utils/new.ts").Kind)
-	assert.Equal(t, Homeless, p.Place("src/odd.ts").Kind, "the exception is for another rule")
-	assert.Equal(t, Left, p.Place("src/any1.ts").Kind)
-	assert.Equal(t, AtHome, p.Place("src/tools/old1.ts").Kind)
+	assert.Equal(t, Misplaced, p.place("src/utils/new.ts", project.None).Kind)
+	assert.Equal(t, Homeless, p.place("src/odd.ts", project.None).Kind, "the exception is for another rule")
+	assert.Equal(t, Left, p.place("src/any1.ts", project.None).Kind)
+	assert.Equal(t, AtHome, p.place("src/tools/old1.ts", project.None).Kind)
 }
 
 func TestNear(t *testing.T) {
-	p := New(read(t, hilltop))
+	p := alone(t, hilltop)
 	var got []string
 	for _, file := range []string{"src/components/useSky.ts", "src/components/Card.tsx", "src/hooks/sky.ts", "src/lib/useSky.ts"} {
-		for _, n := range p.Near(file) {
+		for _, n := range p.near(file, project.None, p.place(file, project.None)) {
 			got = append(got, file+" "+n.Shelf.Name+": "+n.Reason)
 		}
 	}
@@ -228,7 +234,7 @@ shelves:
 -- test/old/in/NightTest.java --
 -- test/old/in/DayTest.java --
 `)
-	placed, err := Place(c, tree)
+	placed, err := Place(c, tree, nil)
 	require.NoError(t, err)
 	got := map[string]string{}
 	for id, h := range placed.Homes {

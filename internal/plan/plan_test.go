@@ -8,11 +8,10 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"crookedshelf/internal/convention"
+	"crookedshelf/internal/engine"
 	"crookedshelf/internal/graph"
-	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/all"
 	"crookedshelf/internal/lang/settings"
-	"crookedshelf/internal/placement"
 	"crookedshelf/internal/plan"
 	"crookedshelf/internal/project/projecttest"
 )
@@ -30,15 +29,8 @@ func try(t *testing.T, text string, changes ...func(*plan.Input)) (*plan.Plan, *
 	tree := projecttest.Load(t, text)
 	c, err := convention.Read("crooked.yaml", []byte(projecttest.Files(text)["crooked.yaml"]))
 	require.NoError(t, err)
-	placed, err := placement.Place(c, tree)
+	placed, g, err := engine.Place(c, tree)
 	require.NoError(t, err)
-	home := func(p string) string {
-		if id, ok := tree.Lookup(p); ok && placed.Homes[id].Kind == placement.Misplaced {
-			return placed.Homes[id].Path
-		}
-		return p
-	}
-	g := graph.Build(tree, all.Languages(), lang.NewDeclared(c, false, home))
 	in := plan.Input{Convention: c, Graph: g, Placement: placed, Inert: all.Inert, Require: settings.Require}
 	for _, change := range changes {
 		change(&in)

@@ -39,7 +39,7 @@ func (b *builder) prove(d *draft) {
 	for id := range d.edits {
 		b.proveBytes(d, id)
 	}
-	placed, err := placement.Place(b.Convention, d.after.Tree)
+	placed, err := placement.Place(b.Convention, d.after.Tree, d.after)
 	if err != nil {
 		b.blockAll(err.Error())
 		return

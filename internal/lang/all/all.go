@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/label"
 	"crookedshelf/internal/lang/markup"
 	"crookedshelf/internal/lang/paths"
 	"crookedshelf/internal/lang/settings"
@@ -26,6 +27,7 @@ func Languages() lang.Languages {
 				{Kinds: style.Kinds, Resolver: style.New(tree, declared, modules)},
 				{Kinds: paths.Kinds, Resolver: paths.New(tree, declared, modules, settings.Basis(modules.PathsBase))},
 				{Kinds: stated.Kinds, Resolver: stated.New(tree, declared)},
+				{Kinds: label.Kinds, Resolver: label.New(tree)},
 			}
 		},
 	}

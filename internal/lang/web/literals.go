@@ -150,6 +150,7 @@ func (s *scanner) slash() {
 		end := s.commentEnd(s.pos)
 		if !s.began {
 			s.tripleSlash(s.pos, end)
+			s.moduleTag(s.pos, end)
 		}
 		if !s.newline && s.src[s.pos+1] == '*' {
 			s.newline = bytes.IndexByte(s.src[s.pos:end], '\n') >= 0

@@ -85,7 +85,7 @@ func (s *scanner) exportDefault(i int) {
 	o := s.outline
 	end := s.wordEnd(i)
 	next := s.at(s.skipTrivia(end))
-	if end > i && (next == ';' || next == 0 || s.endsLine(end, s.skipTrivia(end))) { // a name alone
+	if classes[s.at(i)] == cWord && end > i && (next == ';' || next == 0 || s.endsLine(end, s.skipTrivia(end))) { // a name alone
 		o.Exports = append(o.Exports, lang.Binding{Name: string(s.src[i:end]), Local: lang.DefaultName})
 		o.until = end
 		return
@@ -454,7 +454,11 @@ func names(list []byte) []lang.Binding {
 
 // Bindings gives the names that an import or export from another file brings: lang.Everything where it brings the whole or
 // where that can't be told, none for an import without names.
-func Bindings(content []byte, m *lang.Mention) []lang.Binding {
+func (*resolver) Bindings(content []byte, m *lang.Mention) []lang.Binding {
+	return bindings(content, m)
+}
+
+func bindings(content []byte, m *lang.Mention) []lang.Binding {
 	all := []lang.Binding{{Name: lang.Everything, Local: lang.Everything}}
 	if m.Kind != lang.Import && m.Kind != lang.ExportFrom {
 		return all

@@ -18,7 +18,7 @@ func shown(o *lang.Outline) string {
 	var out []string
 	for _, d := range o.Declarations {
 		var kinds []string
-		for _, k := range lang.DeclarationKindNames {
+		for _, k := range convention.DeclarationKinds {
 			if d.Kinds.Has(k) {
 				kinds = append(kinds, k)
 			}
@@ -104,7 +104,7 @@ func TestBindings(t *testing.T) {
 	} {
 		found := Scan([]byte(row.text), TypeScript)
 		if assert.Len(t, found, 1, row.text) {
-			assert.Equal(t, row.want, fmt.Sprint(Bindings([]byte(row.text), &found[0])), row.text)
+			assert.Equal(t, row.want, fmt.Sprint(bindings([]byte(row.text), &found[0])), row.text)
 		}
 	}
 }

@@ -46,6 +46,10 @@ func (s *scanner) pathWord(text []byte, start int) {
 		if call, open := s.member(next); mockCalls[call] {
 			s.firstArgument(open, lang.Mock)
 		}
+	case "define": // the module's own name, if a list or a function follows
+		if span, end, ok := s.literal(s.skipTrivia(next + 1)); s.at(next) == '(' && ok && s.at(s.skipTrivia(end)) == ',' {
+			s.label(span)
+		}
 	case "URL":
 		if s.prev == pNew && s.at(next) == '(' {
 			s.moduleURL(next)

@@ -149,7 +149,7 @@ type scanner struct {
 	newline  bool     // a line ended between the previous token and this one
 	began    bool     // a token has been read: triple-slash references are over
 	word     wordKind // the previous token, if it was one of a few words
-	label    bool     // the previous token is an identifier at the start of a statement
+	labelled bool     // the previous token is an identifier at the start of a statement
 	dialect  Dialect
 	ablation Ablation
 	frames   []frame
@@ -285,7 +285,7 @@ func (s *scanner) set(p prevClass, width int) {
 	s.newline = false
 	s.began = true
 	s.word = noWord
-	s.label = false
+	s.labelled = false
 }
 
 // script reads tokens until the top frame is one of markup or the file ends.
@@ -413,7 +413,7 @@ func (s *scanner) colon() {
 	case f.cases > 0:
 		f.cases--
 		s.set(pStart, 1)
-	case s.label && f.kind != fObject:
+	case s.labelled && f.kind != fObject:
 		s.set(pStart, 1)
 	default:
 		s.set(pColon, 1)

@@ -254,6 +254,33 @@ func (s *scanner) tripleSlash(start, end int) {
 	})
 }
 
+// The tags by which a comment at the beginning of a file names the module that the file is: @module of documentation, and
+// amd-module of the compiler.
+var (
+	moduleTag = regexp.MustCompile(`(?m)^[ \t/]*\*+[ \t]*@module[ \t]+(?:\{[^}\n]*\}[ \t]+)?([\w@$.-]+(?:/[\w@$.-]+)+)[ \t]*(?:\r?$|\*/)`)
+	amdModule = regexp.MustCompile(`^///\s*<amd-module\s+name\s*=\s*["']([^"'\n]+)["']\s*/>`)
+)
+
+func (s *scanner) moduleTag(start, end int) {
+	comment := s.src[start:end]
+	if !s.texts || !bytes.Contains(comment, []byte("module")) {
+		return
+	}
+	for _, tag := range []*regexp.Regexp{moduleTag, amdModule} {
+		if m := tag.FindSubmatchIndex(comment); m != nil {
+			s.label(source.Span{Start: start + m[2], End: start + m[3]})
+			return
+		}
+	}
+}
+
+// label records the name of the file's own module. One word alone says nothing of a path.
+func (s *scanner) label(span source.Span) {
+	if text := string(s.src[span.Start:span.End]); strings.Contains(text, "/") && !strings.HasPrefix(text, ".") {
+		s.mentions = append(s.mentions, lang.Mention{Span: span, Text: text, Kind: lang.Label, Form: lang.Plain})
+	}
+}
+
 // decode gives the value of a string literal's text. A malformed escape stands for itself.
 func decode(text []byte) string {
 	if bytes.IndexByte(text, '\\') < 0 {

@@ -30,7 +30,7 @@ func (s *scanner) wordEnd(i int) int {
 var keywords = []string{
 	"import", "export", "require", "module", "return", "break", "continue", "typeof", "delete", "throw", "yield", "instanceof", "in", "let", "var",
 	"extends", "void", "const", "await", "case", "default", "new", "of", "as", "satisfies", "else", "do", "try", "finally", "if", "while", "for",
-	"with", "switch", "async", "function", "class", "jest", "vi", "process", "path", "fs", "dirname",
+	"with", "switch", "async", "function", "class", "jest", "vi", "define", "process", "path", "fs", "dirname",
 	"importScripts",
 }
 
@@ -91,7 +91,7 @@ func (s *scanner) identifier() {
 	switch string(text) {
 	case "import", "export", "require", "module":
 		s.candidate(text, start, before)
-	case "jest", "vi", "process", "path", "fs", "dirname", "importScripts":
+	case "jest", "vi", "define", "process", "path", "fs", "dirname", "importScripts":
 		s.pathWord(text, start)
 		s.operand(text, before)
 	case "return", "break", "continue":
@@ -157,7 +157,7 @@ func (s *scanner) beginsStatement(text []byte) bool {
 // operand ends an ordinary identifier.
 func (s *scanner) operand(text []byte, before prevClass) {
 	s.set(pOperand, len(text))
-	s.label = before == pStart
+	s.labelled = before == pStart
 }
 
 func (s *scanner) orOperand(text []byte, before prevClass, operator bool) {

@@ -1,0 +1,301 @@
+package convention
+
+import (
+	"path"
+	"slices"
+	"strings"
+
+	"github.com/goccy/go-yaml/ast"
+)
+
+// Pool is a kind of thing, wherever it lies today. The places of all shelves that take from it belong to it too.
+type Pool struct {
+	Name string
+	In   []*Template
+	// Counts are the users that count for needed_by and usually do not: tests, stories, indexes.
+	Counts []string
+	Line   int
+}
+
+// Users that do not count for needed_by unless a pool says so.
+const (
+	CountTests   = "tests"
+	CountStories = "stories"
+	CountIndexes = "indexes"
+)
+
+// Take is one entry of takes. All of its conditions hold for a file that satisfies it.
+type Take struct {
+	Name     *Template // of the file's name
+	Pool     *Pool     // the file is of the pool
+	NeededBy *NeededBy // who needs the file; only with a pool
+	Declares []Declares
+	Extends  []*Template // what a declaration of the file is built on
+	Marked   []*Template // what decorates a declaration of the file
+	Imports  []string    // shelves or packages; any one
+	Line     int
+}
+
+// Content says whether the entry asks for more than the file's path.
+func (t Take) Content() bool { return t.Outlined() || t.NeededBy != nil || len(t.Imports) > 0 }
+
+// Outlined says whether the entry asks for what the file declares.
+func (t Take) Outlined() bool { return len(t.Declares) > 0 || len(t.Extends) > 0 || len(t.Marked) > 0 }
+
+// DeclarationKinds are the kinds of what files declare at their top level.
+var DeclarationKinds = []string{"class", "function", "component", "hook", "type", "constant", "route"}
+
+// Declares asks for a declaration of a kind, whose name fits if one is given.
+type Declares struct {
+	Kind string
+	Name *Template
+}
+
+// Needers says how many instances of a shelf need a file.
+type Needers uint8
+
+// The ways of being needed.
+const (
+	NeededByNone Needers = iota
+	NeededByOne
+	NeededByMany
+)
+
+// NeededBy asks for who needs a file: one instance of the shelf, many, or nobody.
+type NeededBy struct {
+	How   Needers
+	Shelf *Shelf // nil for none
+	name  string
+	Line  int
+}
+
+func (r *reader) readPools(n ast.Node) {
+	r.pools = map[string]*Pool{}
+	for _, pair := range r.pairs(n, "pools") {
+		p := &Pool{Name: r.text(pair.Key), Line: position(pair.Key).Line}
+		in := pair.Value
+		switch in.(type) {
+		case *ast.MappingNode, *ast.MappingValueNode:
+			fields := r.fields(in, "the pool "+p.Name, poolKeys)
+			for _, v := range r.list(fields["counts"]) {
+				word := r.text(v)
+				if word != CountTests && word != CountStories && word != CountIndexes {
+					r.fail(position(v), "write tests, stories or indexes", "%q are no users that could be counted", word)
+				}
+				p.Counts = append(p.Counts, word)
+			}
+			in = fields["in"]
+		}
+		p.In = r.templates(in)
+		for _, t := range p.In {
+			if t.carriers() > 1 {
+				r.fail(at(t), "leave one **", "two ** in one path: nothing says which of them is carried to the new place")
+			}
+		}
+		r.pools[p.Name] = p
+	}
+}
+
+func (r *reader) readTake(n ast.Node) Take {
+	entry := r.fields(n, "an entry of takes", takeKeys)
+	take := Take{Line: position(n).Line}
+	if v, ok := entry["name"]; ok {
+		if take.Name = r.template(v); take.Name != nil && strings.Contains(take.Name.Text, "/") {
+			r.fail(position(v), "use from for where files lie today", "name is judged by the file's name alone and can't hold a slash")
+		}
+	}
+	if v, ok := entry["pool"]; ok {
+		name := r.text(v)
+		if take.Pool = r.pools[name]; take.Pool == nil {
+			r.fail(position(v), "pools: { "+name+": [src/components/**] } says what is in it", "there is no pool %q", name)
+		}
+	}
+	if v, ok := entry["needed_by"]; ok {
+		take.NeededBy = r.neededBy(v)
+		if _, pooled := entry["pool"]; !pooled {
+			r.fail(position(v), "name the pool whose files may need one another: { pool: widgets, needed_by: one of screens }", "needed_by asks for a pool")
+		}
+	}
+	for _, v := range r.list(entry["declares"]) {
+		take.Declares = append(take.Declares, r.declares(v))
+	}
+	take.Extends = r.textTemplates(entry["extends"])
+	take.Marked = r.textTemplates(entry["marked"])
+	for _, v := range r.list(entry["imports"]) {
+		take.Imports = append(take.Imports, r.text(v))
+	}
+	if len(entry) == 0 {
+		r.fail(position(n), `give it a condition: { name: "*Service.ts" }`, "the entry asks for nothing")
+	}
+	return take
+}
+
+func (r *reader) textTemplates(n ast.Node) []*Template {
+	var out []*Template
+	for _, v := range r.list(n) {
+		if t := r.textTemplate(v); t != nil {
+			out = append(out, t)
+		}
+	}
+	return out
+}
+
+// neededBy reads one of X, many of X, none. The shelf is looked up when all are read.
+func (r *reader) neededBy(n ast.Node) *NeededBy {
+	text := r.text(n)
+	need := &NeededBy{Line: position(n).Line}
+	how, name, ok := strings.Cut(text, " of ")
+	switch {
+	case text == "none":
+		return need
+	case ok && how == "one":
+		need.How = NeededByOne
+	case ok && how == "many":
+		need.How = NeededByMany
+	default:
+		r.fail(position(n), "write one of screens, many of screens, or none", "%q does not say who needs the file", text)
+		return need
+	}
+	need.name = strings.TrimSpace(name)
+	r.neededBys = append(r.neededBys, pendingNeed{need, n})
+	return need
+}
+
+type pendingNeed struct {
+	need *NeededBy
+	node ast.Node
+}
+
+// declares reads component, or { class: <name>Service }.
+func (r *reader) declares(n ast.Node) Declares {
+	kind, name := n, ast.Node(nil)
+	switch n.(type) {
+	case *ast.MappingNode, *ast.MappingValueNode:
+		pairs := r.pairs(n, "declares")
+		if len(pairs) != 1 {
+			r.fail(position(n), "write declares: component, or declares: { class: <name>Service }", "one kind is expected here")
+			return Declares{}
+		}
+		kind, name = pairs[0].Key, pairs[0].Value
+	}
+	d := Declares{Kind: r.text(kind)}
+	if !slices.Contains(DeclarationKinds, d.Kind) {
+		r.fail(position(kind), "the kinds are "+strings.Join(DeclarationKinds, ", "), "there is no kind of declaration %q%s", d.Kind, nearest(d.Kind, DeclarationKinds))
+	}
+	if name != nil {
+		d.Name = r.textTemplate(name)
+	}
+	return d
+}
+
+// NeedsOutlines says whether the convention asks for what files declare.
+func (c *Convention) NeedsOutlines() bool {
+	return slices.ContainsFunc(c.Shelves, func(s *Shelf) bool {
+		return s.Door != "" || len(s.Must) > 0
+	}) || c.NeedsGraph()
+}
+
+// NeedsGraph says whether homes depend on what files hold and who refers to them.
+func (c *Convention) NeedsGraph() bool {
+	return slices.ContainsFunc(c.Shelves, func(s *Shelf) bool {
+		return s.Names != nil && s.Names.Declares || slices.ContainsFunc(s.Takes, Take.Content)
+	})
+}
+
+// Required is a file that every instance of a shelf must have. Write says what is written where it is missing.
+type Required struct {
+	File  string // below the instance
+	Write Write
+	// Template is the project's file whose text is written, for WriteTemplate.
+	Template string
+	Line     int
+}
+
+// Write is what a missing file is filled with.
+type Write uint8
+
+// The ways of writing a required file.
+const (
+	WriteNothing   Write = iota // it is not written: its absence is told
+	WriteEmpty                  // an empty file
+	WriteReexports              // an entry that hands on what the files beside it export
+	WriteTemplate               // the text of a file of the project
+)
+
+func (r *reader) readMust(shelf *Shelf, n ast.Node) {
+	for _, v := range r.list(n) {
+		req := Required{Line: position(v).Line}
+		file := v
+		switch v.(type) {
+		case *ast.MappingNode, *ast.MappingValueNode:
+			fields := r.fields(v, "an entry of must", mustKeys)
+			if file = fields["file"]; file == nil {
+				r.fail(position(v), "write { file: index.ts, write: reexports }", "an entry of must needs the file")
+				continue
+			}
+			if w := fields["write"]; w != nil {
+				switch text := r.text(w); text {
+				case "empty":
+					req.Write = WriteEmpty
+				case "reexports":
+					req.Write = WriteReexports
+				default:
+					req.Write, req.Template = WriteTemplate, text
+				}
+			}
+		}
+		if req.File = r.below(file); req.File != "" {
+			shelf.Must = append(shelf.Must, req)
+		}
+	}
+}
+
+// below reads a path below an instance.
+func (r *reader) below(n ast.Node) string {
+	text := r.text(n)
+	if err := staysInside(text); err != nil || text == "" || strings.HasSuffix(text, "/") || strings.ContainsAny(text, "<>*?") {
+		r.fail(position(n), "write the file's path below the instance: index.ts", "%q names no file", text)
+		return ""
+	}
+	return path.Clean(text)
+}
+
+// Names says how files and folders of a shelf are named.
+type Names struct {
+	Files    string      // the case of a file's name up to its first dot; empty for any
+	Folders  string      // the case of the folders below the shelf's; empty for any
+	Like     []*Template // a file's name fits one of these; none for any
+	Declares bool        // a file is named after the class, component, function or type that it declares
+	Line     int
+}
+
+func (r *reader) readNames(shelf *Shelf, n ast.Node) {
+	fields := r.fields(n, "names", namesKeys)
+	names := &Names{Line: position(n).Line, Files: r.caseOf(fields["files"]), Folders: r.caseOf(fields["folders"]), Like: r.templates(fields["like"])}
+	if v := fields["declares"]; v != nil {
+		if text := r.text(v); text != "same" {
+			r.fail(position(v), "write declares: same", "%q does not say how a file is named after what it declares", text)
+		}
+		names.Declares = true
+	}
+	shelf.Names = names
+}
+
+func (r *reader) caseOf(n ast.Node) string {
+	if n == nil {
+		return ""
+	}
+	text := r.text(n)
+	if filters[text] == nil {
+		r.fail(position(n), "the cases are "+strings.Join(filterNames, ", "), "there is no case %q%s", text, nearest(text, filterNames))
+	}
+	return text
+}
+
+// Spell writes a name in a case.
+func Spell(name, in string) string {
+	if f := filters[in]; f != nil {
+		return f(name)
+	}
+	return name
+}

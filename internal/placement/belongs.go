@@ -1,0 +1,229 @@
+package placement
+
+import (
+	"path"
+	"slices"
+	"strings"
+
+	"crookedshelf/internal/convention"
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/project"
+)
+
+// subject is a file that is judged: where it lies or would lie, which file of the tree it is, and the shelf on which it
+// stands there, with the captures of its place.
+type subject struct {
+	path     string
+	id       project.FileID // project.None if it is no file of the tree
+	on       *convention.Shelf
+	standing convention.Captures
+}
+
+// entry is what brought a file to a shelf.
+type entry struct {
+	captures convention.Captures
+	line     int
+	because  string
+}
+
+// belongs judges a file by a shelf's from and takes.
+func (p *placer) belongs(s *convention.Shelf, f subject) (entry, bool) {
+	if len(s.From) == 0 && len(s.Takes) == 0 {
+		return entry{}, false
+	}
+	start := entry{}
+	if s.Within != nil { // the shelves of an instance speak of what lies in it
+		c, ok := s.Within.Match(f.path)
+		if !ok {
+			return entry{}, false
+		}
+		start.captures = convention.Captures{Values: c.Values}
+	}
+	if slices.ContainsFunc(s.Without, func(t *convention.Template) bool { _, ok := t.Match(f.path); return ok }) {
+		return entry{}, false
+	}
+	if len(s.From) == 0 {
+		return p.taken(s, f, start, agrees)
+	}
+	if f.on == s { // history does not matter where the file has arrived; a name that says otherwise does
+		if e, ok := p.taken(s, f, entry{captures: f.standing, line: s.At.Line}, overrides); ok {
+			return e, true
+		}
+	}
+	for _, t := range s.From {
+		if c, ok := t.Match(f.path); ok {
+			if merged, ok := agrees(start.captures, c); ok {
+				if e, ok := p.taken(s, f, entry{captures: merged, line: t.Line}, agrees); ok {
+					return e, true
+				}
+			}
+		}
+	}
+	return entry{}, false
+}
+
+// taken adds what an entry of takes says. A shelf without takes asks for nothing more.
+func (p *placer) taken(s *convention.Shelf, f subject, from entry, merge merger) (entry, bool) {
+	if len(s.Takes) == 0 {
+		return from, true
+	}
+	for i := range s.Takes {
+		if e, ok := p.satisfies(s, &s.Takes[i], f, from, merge); ok {
+			return e, true
+		}
+	}
+	return entry{}, false
+}
+
+// satisfies judges a file by one entry, all of whose conditions must hold. The cheap ones are asked first.
+func (p *placer) satisfies(s *convention.Shelf, t *convention.Take, f subject, from entry, merge merger) (entry, bool) {
+	e := entry{captures: from.captures, line: t.Line}
+	ok := true
+	if t.Name != nil {
+		var c convention.Captures
+		if c, ok = t.Name.Match(path.Base(f.path)); ok {
+			e.captures, ok = merge(e.captures, c)
+		}
+	}
+	if ok && t.Pool != nil {
+		var c convention.Captures
+		if c, ok = p.inPool(t.Pool, f); ok {
+			if e.captures.Dirs != "" {
+				c.Dirs = ""
+			}
+			e.captures, ok = merge(c, e.captures)
+		}
+	}
+	if ok && t.Content() {
+		ok = p.graph != nil && f.id != project.None
+	}
+	if ok && t.Outlined() {
+		ok = p.declares(t, f.id, &e)
+	}
+	if ok && len(t.Imports) > 0 {
+		ok = p.imports(t.Imports, f.id)
+	}
+	if ok && t.NeededBy != nil {
+		ok = p.needed(t, f.id, &e)
+	}
+	if ok {
+		ok = !slices.ContainsFunc(s.At.Names(), func(n string) bool { return e.captures.Values[n] == "" })
+	}
+	return e, ok
+}
+
+// inPool says whether a file lies where the pool says or stands on a shelf that takes from it, and what that captures.
+func (p *placer) inPool(pool *convention.Pool, f subject) (convention.Captures, bool) {
+	for _, t := range pool.In {
+		if c, ok := t.Match(f.path); ok {
+			return c, true
+		}
+	}
+	if f.on != nil && slices.ContainsFunc(f.on.Takes, func(t convention.Take) bool { return t.Pool == pool }) {
+		return convention.Captures{Dirs: f.standing.Dirs}, true
+	}
+	return convention.Captures{}, false
+}
+
+// declares looks for one declaration of the file for which all hold that the entry asks of declarations.
+func (p *placer) declares(t *convention.Take, id project.FileID, e *entry) bool {
+	outline := p.graph.Files[id].Outline
+	if outline == nil {
+		return false
+	}
+	for _, d := range outline.Declarations {
+		captures, ok := e.captures, true
+		if len(t.Declares) > 0 {
+			captures, ok = declared(t.Declares, d, captures)
+		}
+		if ok && len(t.Extends) > 0 {
+			captures, ok = named(t.Extends, d.Extends, captures)
+		}
+		if ok && len(t.Marked) > 0 {
+			captures, ok = named(t.Marked, d.Marks, captures)
+		}
+		if ok {
+			e.captures = captures
+			return true
+		}
+	}
+	return false
+}
+
+func declared(asked []convention.Declares, d lang.Declaration, captures convention.Captures) (convention.Captures, bool) {
+	for _, a := range asked {
+		if !d.Kinds.Has(a.Kind) {
+			continue
+		}
+		if a.Name == nil {
+			return captures, true
+		}
+		if merged, ok := named([]*convention.Template{a.Name}, []string{d.Name}, captures); ok {
+			return merged, true
+		}
+	}
+	return captures, false
+}
+
+// named says whether one of the names fits one of the patterns, with its qualifier or without.
+func named(patterns []*convention.Template, names []string, captures convention.Captures) (convention.Captures, bool) {
+	for _, pattern := range patterns {
+		for _, name := range names {
+			for _, text := range []string{name, name[strings.LastIndexByte(name, '.')+1:]} {
+				if c, ok := pattern.Match(text); ok {
+					if merged, ok := agrees(captures, c); ok {
+						return merged, true
+					}
+				}
+			}
+		}
+	}
+	return captures, false
+}
+
+// imports says whether a file refers to one of the shelves or packages.
+func (p *placer) imports(names []string, id project.FileID) bool {
+	n := &p.graph.Files[id]
+	for i, t := range n.Targets {
+		if n.Mentions[i].Likely {
+			continue
+		}
+		switch t.Kind {
+		case lang.ToPackage:
+			if convention.NamesPackage(names, packageOf(n.Mentions[i].Text)) {
+				return true
+			}
+		case lang.ToFile:
+			if slices.ContainsFunc(names, func(name string) bool { return p.convention.Shelf(name) != nil }) {
+				if h := p.homeOf(t.File); t.File != id && h.Shelf != nil && slices.Contains(names, h.Shelf.Name) {
+					return true
+				}
+			}
+		}
+	}
+	return false
+}
+
+// merger puts the captures of where a file lies together with those of its name.
+type merger func(place, name convention.Captures) (convention.Captures, bool)
+
+// agrees: a name bound in both must be the same words.
+func agrees(place, name convention.Captures) (convention.Captures, bool) {
+	for k, v := range place.Values {
+		if other, both := name.Values[k]; both && !convention.SameWords(v, other) {
+			return convention.Captures{}, false
+		}
+	}
+	return overrides(name, place)
+}
+
+// overrides: what the second says counts.
+func overrides(first, second convention.Captures) (convention.Captures, bool) {
+	out := convention.Captures{Values: map[string]string{}, Dirs: first.Dirs + second.Dirs}
+	for _, values := range []map[string]string{first.Values, second.Values} {
+		for k, v := range values {
+			out.Values[k] = v
+		}
+	}
+	return out, true
+}

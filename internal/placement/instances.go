@@ -1,0 +1,47 @@
+package placement
+
+import (
+	"path"
+	"strings"
+
+	"crookedshelf/internal/convention"
+)
+
+// place is an instance of a shelf: the folder with a slash at its end, or the file of a shelf that is one.
+type place struct {
+	shelf    *convention.Shelf
+	instance string
+}
+
+// holds says whether a path lies in the instance.
+func (p place) holds(file string) bool {
+	return file == p.instance || strings.HasSuffix(p.instance, "/") && strings.HasPrefix(file, p.instance)
+}
+
+// instanceOf gives the instance of a shelf in which a path lies.
+func instanceOf(s *convention.Shelf, file string) (string, bool) {
+	c, ok := s.At.Match(file)
+	if !ok || s.AtFile {
+		return file, ok
+	}
+	return file[:len(file)-len(path.Base(file))-len(c.Dirs)], true
+}
+
+// places are the instances of shelves in which a path lies, the outermost first.
+func places(c *convention.Convention, file string) []place {
+	var out []place
+	for _, s := range c.Shelves {
+		instance, ok := instanceOf(s, file)
+		if !ok {
+			continue
+		}
+		at := len(out)
+		for at > 0 && len(out[at-1].instance) > len(instance) {
+			at--
+		}
+		out = append(out, place{})
+		copy(out[at+1:], out[at:])
+		out[at] = place{s, instance}
+	}
+	return out
+}

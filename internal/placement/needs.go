@@ -1,0 +1,239 @@
+package placement
+
+import (
+	"fmt"
+	"maps"
+	"path"
+	"slices"
+	"strings"
+
+	"crookedshelf/internal/convention"
+	"crookedshelf/internal/graph"
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/project"
+)
+
+// needs says who needs the files of pools. Files of a pool that need one another are taken together, and what a file of the
+// pool is needed for is handed on to the files that it needs. Everything is worked out when it is asked for, since who needs
+// a file depends on where others belong.
+type needs struct {
+	placer *placer
+	users  map[string][][]project.FileID // by what counts: for each file, who refers to it
+	pools  map[*convention.Pool]*poolNeeds
+	line   int // of the convention: the last question, for messages
+}
+
+// poolNeeds is one pool, condensed.
+type poolNeeds struct {
+	members   map[project.FileID]int // the component of each file of the pool
+	outside   [][]project.FileID     // by component: files of no pool that need it
+	inside    [][]int                // by component: others of the pool that need it
+	summaries map[*convention.Shelf][]summary
+}
+
+// summary is who needs a component, seen from the instances of one shelf.
+type summary struct {
+	state state
+	how   convention.Needers
+	key   string              // of the instance, for one
+	by    convention.Captures // what it captures
+	file  project.FileID      // a file that needs it, for messages; project.None for none
+}
+
+func newNeeds(p *placer) *needs {
+	return &needs{placer: p, users: map[string][][]project.FileID{}, pools: map[*convention.Pool]*poolNeeds{}}
+}
+
+// needed judges a file by needed_by, and adds what the instance that needs it captures.
+func (p *placer) needed(t *convention.Take, id project.FileID, e *entry) bool {
+	n := p.needs
+	n.line = t.NeededBy.Line
+	pool := n.pool(t.Pool)
+	component, member := pool.members[id]
+	if !member {
+		return false
+	}
+	s := n.summary(pool, t.NeededBy.Shelf, component)
+	if s.how != t.NeededBy.How {
+		return false
+	}
+	switch s.how {
+	case convention.NeededByOne:
+		e.captures, _ = overrides(e.captures, convention.Captures{Values: s.by.Values})
+		e.because = fmt.Sprintf("only %s needs it", strings.TrimSuffix(t.NeededBy.Shelf.At.Fill(s.by.Values), "/"))
+	case convention.NeededByMany:
+		e.because = "several need it"
+		if s.file != project.None {
+			e.because = fmt.Sprintf("more than one of %s needs it, or another shelf", t.NeededBy.Shelf.Name)
+		}
+	case convention.NeededByNone:
+		e.because = "nobody needs it"
+	}
+	return true
+}
+
+// summary says who needs a component. One of the pool that needs it hands on who needs that.
+func (n *needs) summary(pool *poolNeeds, shelf *convention.Shelf, component int) summary {
+	if pool.summaries[shelf] == nil {
+		pool.summaries[shelf] = make([]summary, len(pool.outside))
+	}
+	s := &pool.summaries[shelf][component]
+	switch s.state {
+	case known:
+		return *s
+	case asked: // only through the homes of files outside the pool can the question come back
+		n.placer.inCircle("the files of a pool that need one another")
+		return *s
+	}
+	s.state = asked
+	out := summary{state: known, file: project.None}
+	for _, user := range pool.outside[component] {
+		out.add(n.seen(shelf, user))
+	}
+	for _, user := range pool.inside[component] {
+		out.add(n.summary(pool, shelf, user))
+	}
+	pool.summaries[shelf][component] = out
+	return out
+}
+
+// seen says in which instance of the shelf a file has its home: one, or another place, which counts as many.
+func (n *needs) seen(shelf *convention.Shelf, user project.FileID) summary {
+	h := n.placer.homeOf(user)
+	if shelf == nil {
+		return summary{how: convention.NeededByMany, file: user}
+	}
+	c, ok := shelf.At.Match(h.Path)
+	if !ok {
+		return summary{how: convention.NeededByMany, file: user}
+	}
+	var key strings.Builder
+	for _, name := range shelf.At.Names() {
+		key.WriteString(strings.Join(convention.Words(c.Values[name]), " ") + "\x00")
+	}
+	return summary{how: convention.NeededByOne, key: key.String(), by: c, file: user}
+}
+
+func (s *summary) add(other summary) {
+	switch {
+	case other.how == convention.NeededByNone:
+	case s.how == convention.NeededByNone:
+		s.how, s.key, s.by, s.file = other.how, other.key, other.by, other.file
+	case s.how == convention.NeededByOne && other.how == convention.NeededByOne && s.key == other.key:
+	default:
+		s.how = convention.NeededByMany
+	}
+}
+
+// pool condenses a pool: its files, by their current places, and who needs them.
+func (n *needs) pool(pool *convention.Pool) *poolNeeds {
+	if known := n.pools[pool]; known != nil {
+		return known
+	}
+	p := n.placer
+	users := n.usersCounting(pool.Counts)
+	var files []project.FileID
+	index := map[project.FileID]int{}
+	for id, f := range p.tree.Files {
+		on, standing := p.standsOn(f.Path)
+		if _, ok := p.inPool(pool, subject{f.Path, project.FileID(id), on, standing}); ok {
+			index[project.FileID(id)] = len(files)
+			files = append(files, project.FileID(id))
+		}
+	}
+	needers := make([][]int, len(files)) // within the pool
+	for i, id := range files {
+		for _, user := range users[id] {
+			if j, inside := index[user]; inside {
+				needers[i] = append(needers[i], j)
+			}
+		}
+	}
+	components := graph.Components(len(files), func(i int) []int { return needers[i] })
+	out := &poolNeeds{
+		members: map[project.FileID]int{}, outside: make([][]project.FileID, len(components)), inside: make([][]int, len(components)),
+		summaries: map[*convention.Shelf][]summary{},
+	}
+	of := make([]int, len(files))
+	for c, members := range components {
+		for _, i := range members {
+			of[i] = c
+			out.members[files[i]] = c
+		}
+	}
+	for c, members := range components {
+		inside := map[int]bool{}
+		for _, i := range members {
+			for _, j := range needers[i] {
+				if of[j] != c {
+					inside[of[j]] = true
+				}
+			}
+			for _, user := range users[files[i]] {
+				if _, member := index[user]; !member {
+					out.outside[c] = append(out.outside[c], user)
+				}
+			}
+		}
+		out.inside[c] = slices.Sorted(maps.Keys(inside))
+	}
+	n.pools[pool] = out
+	return out
+}
+
+// usersCounting gives, for each file, who refers to it by a certain mention. Files that only hand on are seen through; they,
+// tests and stories are no users unless they count.
+func (n *needs) usersCounting(counts []string) [][]project.FileID {
+	key := strings.Join(counts, " ")
+	if known := n.users[key]; known != nil {
+		return known
+	}
+	g := n.placer.graph
+	out := make([][]project.FileID, len(g.Files))
+	for id := range g.Files {
+		from := project.FileID(id)
+		file := g.Tree.Path(from)
+		if isTest(file) && !slices.Contains(counts, convention.CountTests) || isStory(file) && !slices.Contains(counts, convention.CountStories) ||
+			g.HandsOn(from) && !slices.Contains(counts, convention.CountIndexes) {
+			continue
+		}
+		node := &g.Files[id]
+		for i, t := range node.Targets {
+			if t.Kind != lang.ToFile || node.Mentions[i].Likely {
+				continue
+			}
+			for _, target := range g.Meant(graph.Reference{From: from, Mention: i}, t.File) {
+				if target != from {
+					out[target] = append(out[target], from)
+				}
+			}
+		}
+	}
+	for id := range out {
+		slices.Sort(out[id])
+		out[id] = slices.Compact(out[id])
+	}
+	n.users[key] = out
+	return out
+}
+
+// isTest says whether a file is a test, by its name or its folder.
+func isTest(p string) bool {
+	stem := strings.TrimSuffix(path.Base(p), path.Ext(p))
+	if strings.HasSuffix(stem, ".test") || strings.HasSuffix(stem, ".spec") || strings.HasSuffix(stem, "_test") || strings.HasSuffix(stem, ".cy") || strings.HasSuffix(stem, ".e2e") {
+		return true
+	}
+	for folder := range strings.SplitSeq(path.Dir(p), "/") {
+		switch folder {
+		case "__tests__", "__mocks__", "test", "tests", "e2e", "spec", "cypress":
+			return true
+		}
+	}
+	return false
+}
+
+// isStory says whether a file shows a part to the people who build with it.
+func isStory(p string) bool {
+	stem := strings.TrimSuffix(path.Base(p), path.Ext(p))
+	return strings.HasSuffix(stem, ".stories") || strings.HasSuffix(stem, ".story") || strings.Contains("/"+p, "/__stories__/") || strings.Contains("/"+p, "/stories/")
+}

@@ -1,0 +1,86 @@
+package placement
+
+import (
+	"fmt"
+	"path"
+
+	"crookedshelf/internal/convention"
+	"crookedshelf/internal/finding"
+	"crookedshelf/internal/project"
+)
+
+// MissingFile is a file that an instance must have and lacks.
+type MissingFile struct {
+	Path     string
+	Shelf    *convention.Shelf
+	Instance string
+	Required convention.Required
+}
+
+// findMissing tells of what is not there: companions of files, and required files of instances.
+func (r *Result) findMissing(c *convention.Convention, tree *project.Project) {
+	for id := range tree.Files {
+		owner := r.Homes[id]
+		if !owner.owns() {
+			continue
+		}
+		for _, companion := range owner.Shelf.Beside.Must {
+			r.missing(c, tree, project.FileID(id), companion)
+		}
+	}
+	there := make(map[string]bool, len(r.Homes))
+	for _, h := range r.Homes {
+		there[h.Path] = true
+	}
+	for _, s := range c.Shelves {
+		if len(s.Must) > 0 {
+			r.findRequired(c, s, there)
+		}
+	}
+}
+
+func (r *Result) findRequired(c *convention.Convention, s *convention.Shelf, there map[string]bool) {
+	seen := map[string]bool{}
+	for _, h := range r.Homes {
+		if h.Kind != AtHome && h.Kind != Misplaced {
+			continue
+		}
+		instance, ok := instanceOf(s, h.Path)
+		if !ok || seen[instance] {
+			continue
+		}
+		seen[instance] = true
+		for _, required := range s.Must {
+			p := instance + required.File
+			if there[p] || Excuse(c, finding.Missing, p, s) != nil {
+				continue
+			}
+			r.Missing = append(r.Missing, MissingFile{Path: p, Shelf: s, Instance: instance, Required: required})
+			r.Findings = append(r.Findings, finding.Finding{
+				Rule: finding.Missing, Path: p, Shelf: s.Name, Line: required.Line,
+				Reason: fmt.Sprintf("each instance of %s must have %s", s.Name, required.File),
+			})
+		}
+	}
+}
+
+// missing tells of a companion that is neither beside the file nor where the file belongs.
+func (r *Result) missing(c *convention.Convention, tree *project.Project, owner project.FileID, companion convention.Companion) {
+	now, _ := companion.Of(tree.Path(owner))
+	then, ok := companion.Of(r.Homes[owner].Path)
+	if !ok {
+		return
+	}
+	for _, p := range []string{now, then} {
+		if _, there := tree.Lookup(p); there {
+			return
+		}
+	}
+	if Excuse(c, finding.Missing, tree.Path(owner), r.Homes[owner].Shelf) != nil {
+		return
+	}
+	r.Findings = append(r.Findings, finding.Finding{
+		Rule: finding.Missing, Path: tree.Path(owner), Shelf: r.Homes[owner].Shelf.Name, Line: companion.Line,
+		Reason: fmt.Sprintf("%s must be beside it", path.Base(then)),
+	})
+}

@@ -1,0 +1,192 @@
+package placement
+
+import (
+	"fmt"
+	"path"
+	"slices"
+	"strings"
+
+	"crookedshelf/internal/convention"
+	"crookedshelf/internal/finding"
+	"crookedshelf/internal/graph"
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/project"
+)
+
+// FindUses tells who uses what it may not: shelves and libraries (overreach), what lies behind a door (backdoor), and
+// instances that use one another in a circle (loop). Files are judged by where they belong, wherever they lie today.
+func (r *Result) FindUses(c *convention.Convention, g *graph.Graph) []finding.Finding {
+	u := users{c: c, g: g, homes: r.Homes, places: make([][]place, len(r.Homes)), edges: map[[2]string]graph.Reference{}}
+	for id, h := range r.Homes {
+		if h.Kind != Unspoken && h.Leave != Generated && h.Leave != Outside {
+			u.places[id] = places(c, h.Path)
+		}
+	}
+	for id := range g.Files {
+		u.file(project.FileID(id))
+	}
+	u.findLoops()
+	finding.Sort(u.findings)
+	return u.findings
+}
+
+// users is the search for uses.
+type users struct {
+	c        *convention.Convention
+	g        *graph.Graph
+	homes    []Home
+	places   [][]place // of each file's home
+	findings []finding.Finding
+	edges    map[[2]string]graph.Reference // between instances: the first reference that makes each
+}
+
+func (u *users) file(id project.FileID) {
+	if u.homes[id].Leave == Generated {
+		return
+	}
+	n := &u.g.Files[id]
+	for i, t := range n.Targets {
+		m := &n.Mentions[i]
+		if m.Likely {
+			continue
+		}
+		ref := graph.Reference{From: id, Mention: i}
+		switch t.Kind {
+		case lang.ToPackage:
+			u.library(ref, packageOf(m.Text))
+		case lang.ToFile:
+			if t.File != id {
+				u.use(ref, t.File)
+			}
+		}
+	}
+}
+
+func (u *users) tell(rule string, ref graph.Reference, s *convention.Shelf, line int, format string, args ...any) {
+	file := u.g.Tree.Path(ref.From)
+	if Excuse(u.c, rule, file, u.homes[ref.From].Shelf) != nil {
+		return
+	}
+	u.findings = append(u.findings, finding.Finding{
+		Rule: rule, Path: file, Shelf: s.Name, Line: line, At: u.g.Position(ref).String(), Reason: fmt.Sprintf(format, args...),
+	})
+}
+
+func (u *users) library(ref graph.Reference, name string) {
+	for _, p := range u.places[ref.From] {
+		if !p.shelf.Libraries.Allows(name) {
+			u.tell(finding.Overreach, ref, p.shelf, p.shelf.Libraries.Line, "%s may not use the library %s", p.shelf.Name, name)
+			return
+		}
+	}
+}
+
+// use judges one file's use of another.
+func (u *users) use(ref graph.Reference, to project.FileID) {
+	from, target := u.homes[ref.From].Path, u.homes[to].Path
+	if owner := u.homes[ref.From].Owner; owner != project.None { // a companion is of its owner's instance
+		from = u.homes[owner].Path
+	}
+	theirs := u.places[to]
+	u.note(ref, to)
+	for _, mine := range u.places[ref.From] {
+		if mine.holds(target) || len(theirs) == 0 {
+			continue
+		}
+		s := mine.shelf
+		if at := slices.IndexFunc(theirs, func(p place) bool { return p.shelf == s }); at >= 0 {
+			other := theirs[at].instance
+			if s.Apart != nil && !slices.Contains(s.Apart.But, path.Base(other)) {
+				u.tell(finding.Overreach, ref, s, s.Apart.Line, "%s are apart, and it uses %s", s.Name, other)
+				return
+			}
+			continue
+		}
+		if s.Uses != nil && !slices.ContainsFunc(theirs, func(p place) bool { return slices.Contains(s.Uses.Shelves, p.shelf.Name) }) {
+			u.tell(finding.Overreach, ref, s, s.Uses.Line, "%s may not use %s, and it uses %s", s.Name, theirs[len(theirs)-1].shelf.Name, target)
+			return
+		}
+	}
+	for _, p := range theirs {
+		if s := p.shelf; s.Door != "" && !p.holds(from) && imported(u.g.Files[ref.From].Mentions[ref.Mention].Kind) {
+			if target != p.instance+s.Door {
+				u.tell(finding.Backdoor, ref, s, s.DoorLine, "from outside, %s is imported through %s alone, and it imports %s", strings.TrimSuffix(p.instance, "/"), s.Door, target)
+			}
+			return
+		}
+	}
+}
+
+// imported says whether a mention of a kind imports: only these must go through doors.
+func imported(k lang.Kind) bool {
+	switch k {
+	case lang.Import, lang.ExportFrom, lang.DynamicImport, lang.Require, lang.Mock:
+		return true
+	}
+	return false
+}
+
+// note remembers that one instance uses another. Tests and stories do not count.
+func (u *users) note(ref graph.Reference, to project.FileID) {
+	mine, theirs := u.places[ref.From], u.places[to]
+	if len(mine) == 0 || len(theirs) == 0 || mine[0].instance == theirs[0].instance || isTest(u.g.Tree.Path(ref.From)) || isStory(u.g.Tree.Path(ref.From)) {
+		return
+	}
+	key := [2]string{mine[0].instance, theirs[0].instance}
+	if _, known := u.edges[key]; !known {
+		u.edges[key] = ref
+	}
+}
+
+// findLoops tells each circle of instances once, by its shortest way round from the first of them.
+func (u *users) findLoops() {
+	names := map[string]int{}
+	var instances []string
+	for key := range u.edges {
+		for _, name := range key {
+			if _, known := names[name]; !known {
+				names[name] = 0
+				instances = append(instances, name)
+			}
+		}
+	}
+	slices.Sort(instances)
+	for i, name := range instances {
+		names[name] = i
+	}
+	next := make([][]int, len(instances))
+	for key := range u.edges {
+		from := names[key[0]]
+		next[from] = append(next[from], names[key[1]])
+	}
+	for i := range next {
+		slices.Sort(next[i])
+	}
+	for _, members := range graph.Components(len(instances), func(i int) []int { return next[i] }) {
+		if len(members) > 1 {
+			u.loop(instances, graph.Circle(members[0], next, members))
+		}
+	}
+}
+
+func (u *users) loop(instances []string, circle []int) {
+	var way []string
+	for i, at := range circle {
+		to := circle[(i+1)%len(circle)]
+		ref := u.edges[[2]string{instances[at], instances[to]}]
+		way = append(way, fmt.Sprintf("%s uses %s (%s:%s)", strings.TrimSuffix(instances[at], "/"), strings.TrimSuffix(instances[to], "/"),
+			u.g.Tree.Path(ref.From), u.g.Position(ref)))
+	}
+	first := u.edges[[2]string{instances[circle[0]], instances[circle[1]]}]
+	s := u.places[first.From][0].shelf
+	u.tell(finding.Loop, first, s, s.Line, "%s", strings.Join(way, ", "))
+}
+
+// packageOf is the package that a specifier names: @scope/name of @scope/name/sub.
+func packageOf(text string) string {
+	parts := strings.SplitN(text, "/", 3)
+	if strings.HasPrefix(text, "@") && len(parts) > 1 {
+		return parts[0] + "/" + parts[1]
+	}
+	return parts[0]
+}
