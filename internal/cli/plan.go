@@ -78,16 +78,18 @@ blocked and told with its reason. It changes nothing.`,
 type manner struct {
 	likely    string
 	addresses bool
+	rename    bool
 }
 
 func (m *manner) flags(cmd *cobra.Command) {
 	cmd.Flags().StringVar(&m.likely, "likely", "leave", "strings in code that only look like paths: rewrite, ask or leave")
+	cmd.Flags().BoolVar(&m.rename, "rename", false, "also set names right that are not as their shelf wants them")
 	cmd.Flags().BoolVar(&m.addresses, "allow-addresses", false, "let moves change the addresses of public files")
 }
 
 // plan makes the plan. With --likely ask a person is shown what would stay and is asked.
 func (a *app) plan(p *engine.Project, how manner) (*plan.Plan, *plan.Outcome, error) {
-	opts := engine.PlanOptions{RewriteLikely: how.likely == "rewrite", AllowAddresses: how.addresses}
+	opts := engine.PlanOptions{RewriteLikely: how.likely == "rewrite", AllowAddresses: how.addresses, Rename: how.rename}
 	switch how.likely {
 	case "rewrite", "leave", "ask":
 	default:

@@ -83,8 +83,12 @@ func (a *app) straighten(opts straightenOptions) error {
 			return err
 		}
 	} else if !a.quiet {
-		fmt.Fprintf(a.Out, "Moved %s and rewrote %s in %s. crooked undo takes it back.\n", report.Count(len(made.Moves()), "file"),
-			report.Count(made.Changes(), "mention"), report.Count(len(made.Edits), "file"))
+		written := ""
+		if len(made.Writes) > 0 {
+			written = ", and wrote " + report.Count(len(made.Writes), "file")
+		}
+		fmt.Fprintf(a.Out, "Moved %s and rewrote %s in %s%s. crooked undo takes it back.\n", report.Count(len(made.Moves()), "file"),
+			report.Count(made.Changes(), "mention"), report.Count(len(made.Edits), "file"), written)
 	}
 	return a.verdict(made)
 }
@@ -122,7 +126,9 @@ func (a *app) refuseDirty(root string, outcome *plan.Outcome, allowed bool) erro
 	}
 	var touched []string
 	for _, f := range outcome.Files {
-		touched = append(touched, f.From)
+		if f.From != "" {
+			touched = append(touched, f.From)
+		}
 	}
 	dirty, err := uncommitted(root, touched)
 	if err != nil {

@@ -56,6 +56,9 @@ var filters = map[string]func(string) string{
 // filterNames is the order in which messages and the reference list the filters.
 var filterNames = []string{"kebab", "snake", "camel", "pascal", "plural", "singular", "dots"}
 
+// Cases are the names of the cases in which a name may be written.
+func Cases() []string { return filterNames }
+
 // joinTitled writes words together, each from index lower on with a capital.
 func joinTitled(words []string, lower int) string {
 	var out strings.Builder

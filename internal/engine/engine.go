@@ -3,6 +3,7 @@
 package engine
 
 import (
+	"bytes"
 	"errors"
 	"fmt"
 	"io/fs"
@@ -20,6 +21,7 @@ import (
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/all"
 	"crookedshelf/internal/lang/settings"
+	"crookedshelf/internal/lang/web"
 	"crookedshelf/internal/placement"
 	"crookedshelf/internal/plan"
 	"crookedshelf/internal/project"
@@ -273,6 +275,24 @@ func homesOf(tree *project.Project, placed *placement.Result) func(string) strin
 type PlanOptions struct {
 	RewriteLikely  bool // strings in code that only look like paths are rewritten too
 	AllowAddresses bool // the addresses of public files may change
+	Rename         bool // names that are not as their shelf wants them are set right
+}
+
+// PlanInput is what a plan is made from, with what the languages know how to write.
+func PlanInput(c *convention.Convention, g *graph.Graph, placed *placement.Result) plan.Input {
+	return plan.Input{Convention: c, Graph: g, Placement: placed, Inert: all.Inert, Require: settings.Require, Entry: entry, EntryGives: web.EntryGives}
+}
+
+// entry writes a file that hands on what others export, in the language of its ending.
+func entry(p string, lines []plan.EntryLine) ([]byte, bool) {
+	if _, script := web.DialectOf(p); !script {
+		return nil, false
+	}
+	var out bytes.Buffer
+	for _, l := range lines {
+		web.EntryLine(&out, l.Specifier, l.All, l.Names, l.Default)
+	}
+	return out.Bytes(), true
 }
 
 // Plan works out and proves the plan.
@@ -281,10 +301,9 @@ func (p *Project) Plan(opts PlanOptions) (*plan.Plan, *plan.Outcome, error) {
 	if err != nil {
 		return nil, nil, err
 	}
-	made, outcome, err := plan.Build(plan.Input{
-		Convention: p.Convention, Graph: p.graph, Placement: placed, Inert: all.Inert, Require: settings.Require,
-		RewriteLikely: opts.RewriteLikely, AllowAddresses: opts.AllowAddresses,
-	})
+	in := PlanInput(p.Convention, p.graph, placed)
+	in.RewriteLikely, in.AllowAddresses, in.Rename = opts.RewriteLikely, opts.AllowAddresses, opts.Rename
+	made, outcome, err := plan.Build(in)
 	if err != nil {
 		return nil, nil, &UsageError{err}
 	}

@@ -51,12 +51,14 @@ func Build(tree *project.Project, languages lang.Languages, declared *lang.Decla
 }
 
 // Rebuild makes the graph of an overlay. newID gives the new ID of each file of g's tree; changed are the new IDs of
-// files whose bytes differ, declared is what the convention says of the new tree.
+// files whose bytes differ, declared is what the convention says of the new tree. Files that g's tree does not have are read.
 func (g *Graph) Rebuild(tree *project.Project, newID []project.FileID, changed map[project.FileID]bool, declared *lang.Declared) *Graph {
 	next := newGraph(tree, g.Languages, declared)
 	var ids []project.FileID
+	known := make([]bool, len(next.Files))
 	for old := range g.Files {
 		id := newID[old]
+		known[id] = true
 		n := &next.Files[id]
 		same := path.Base(g.Tree.Path(project.FileID(old))) == path.Base(tree.Path(id))
 		switch {
@@ -65,6 +67,11 @@ func (g *Graph) Rebuild(tree *project.Project, newID []project.FileID, changed m
 			n.Mentions, n.Outline, n.Err = g.Files[old].Mentions, g.Files[old].Outline, g.Files[old].Err
 		default:
 			ids = append(ids, id)
+		}
+	}
+	for id := range next.Files {
+		if !known[id] && next.Files[id].Family >= 0 {
+			ids = append(ids, project.FileID(id))
 		}
 	}
 	slices.Sort(ids)

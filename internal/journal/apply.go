@@ -43,7 +43,7 @@ func prepare(disk Disk, title string, changes []Change, now time.Time) (*Record,
 	r := &Record{Version: formatVersion, Time: now.UTC(), Title: title}
 	leaving := map[string]bool{}
 	for _, c := range changes {
-		if c.From != c.To {
+		if c.From != c.To && c.From != "" {
 			leaving[c.From] = true
 		}
 	}
@@ -79,6 +79,12 @@ func prepare(disk Disk, title string, changes []Change, now time.Time) (*Record,
 
 // look holds one change against the disk: the file must be as it was read, and its new place free.
 func look(disk Disk, c Change, leaving map[string]bool) (Entry, error) {
+	if c.From == "" {
+		if _, err := disk.Lstat(c.To); err == nil && !leaving[c.To] {
+			return Entry{}, fmt.Errorf("something stands at %s already (git may ignore it)", c.To)
+		}
+		return Entry{To: c.To, Before: sum(nil), After: sum(c.After), Mode: 0o644}, nil
+	}
 	info, err := disk.Lstat(c.From)
 	if err != nil {
 		return Entry{}, fmt.Errorf("%s can't be looked at: %w", c.From, err)
@@ -114,6 +120,9 @@ func (r *Record) folders(disk Disk, c Change, made map[string]bool, emptied map[
 			return err
 		}
 		made[dir] = true
+	}
+	if c.From == "" {
+		return nil
 	}
 	for dir := path.Dir(c.From); dir != "."; dir = path.Dir(dir) {
 		if _, known := emptied[dir]; known {
@@ -200,7 +209,7 @@ func (r *Record) carryOut(disk Disk, changes []Change) error {
 	at := make([]string, len(changes))
 	for i, c := range changes {
 		at[i] = c.From
-		if c.From != c.To && wanted[fold(c.From)] {
+		if c.From != "" && c.From != c.To && wanted[fold(c.From)] {
 			at[i] = r.heldPath(i)
 			if err := disk.Rename(c.From, at[i]); err != nil {
 				return err
@@ -230,7 +239,7 @@ func (r *Record) putInPlace(disk Disk, i int, c Change, at string) error {
 	if err := disk.Rename(r.newPath(i), c.To); err != nil {
 		return err
 	}
-	if c.From == c.To {
+	if c.From == c.To || c.From == "" {
 		return nil
 	}
 	return disk.Remove(at)

@@ -48,13 +48,13 @@ const (
 	Undone  State = "undone" // taken back, save files that somebody had changed; kept for its old contents
 )
 
-// Change is one file's change: it moves, or its bytes change, or both.
+// Change is one file's change: it moves, or its bytes change, or both. Without From it is a new file.
 type Change struct {
 	From, To      string
 	Before, After []byte
 }
 
-func (c Change) edits() bool { return !bytes.Equal(c.Before, c.After) }
+func (c Change) edits() bool { return c.From == "" || !bytes.Equal(c.Before, c.After) }
 
 // Record is what a straighten wrote down before it began.
 type Record struct {
@@ -73,7 +73,7 @@ type Record struct {
 
 // Entry is one file of a record.
 type Entry struct {
-	From     string      `json:"from"`
+	From     string      `json:"from"` // empty for a new file
 	To       string      `json:"to"`
 	Before   string      `json:"before"` // SHA-256, hexadecimal
 	After    string      `json:"after"`
@@ -155,7 +155,7 @@ func (r *Record) check() error {
 		return fmt.Errorf("the record %s names %q, which is no path below the project's root", r.folder(), p)
 	}
 	for _, f := range r.Files {
-		if !project.CleanPath(f.From) {
+		if f.From != "" && !project.CleanPath(f.From) {
 			return bad(f.From)
 		}
 		if !project.CleanPath(f.To) {

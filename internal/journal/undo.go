@@ -50,7 +50,9 @@ func undo(disk Disk, r *Record) (*Outcome, error) {
 	}
 	u.pack = pack
 	for i, f := range r.Files {
-		u.froms[f.From] = i
+		if f.From != "" {
+			u.froms[f.From] = i
+		}
 		if f.Offset < 0 || f.Size < 0 || f.Offset+f.Size > int64(len(pack)) || sum(u.old(f)) != f.Before {
 			return nil, fmt.Errorf("the old content of %s is damaged in %s", f.From, r.folder())
 		}
@@ -60,9 +62,11 @@ func undo(disk Disk, r *Record) (*Outcome, error) {
 			return nil, err
 		}
 	}
-	touched := make([]string, len(r.Files))
-	for i, f := range r.Files {
-		touched[i] = f.From
+	var touched []string
+	for _, f := range r.Files {
+		if f.From != "" {
+			touched = append(touched, f.From)
+		}
 	}
 	if err := disk.Sync(touched); err != nil {
 		return nil, err
@@ -135,6 +139,19 @@ func (u *undoing) takeAway() error {
 		if err != nil {
 			return err
 		}
+		if f.From == "" { // a new file goes, unless somebody has written into it
+			switch now {
+			case "":
+			case f.After:
+				err = u.disk.Remove(f.To)
+			default:
+				u.keep("%s was written by the straighten and changed afterwards; it was left there", f.To)
+			}
+			if err != nil {
+				return err
+			}
+			continue
+		}
 		there, err := u.sumAt(f.From)
 		if err != nil {
 			return err
@@ -164,6 +181,9 @@ func (u *undoing) putBack() error {
 		arrived[f.To] = f.After
 	}
 	for i, f := range u.record.Files {
+		if f.From == "" {
+			continue
+		}
 		now, err := u.sumAt(f.From)
 		if err != nil {
 			return err

@@ -1,6 +1,10 @@
 package lang
 
-import "crookedshelf/internal/convention"
+import (
+	"slices"
+
+	"crookedshelf/internal/convention"
+)
 
 // Scanned is what scanning a file finds.
 type Scanned struct {
@@ -82,4 +86,28 @@ func (o *Outline) Gives(name string) bool {
 		}
 	}
 	return false
+}
+
+// Names are the names that the file exports of its own, each once, in the order of the file.
+func (o *Outline) Names() []string {
+	var out []string
+	add := func(name string) {
+		if name != "" && !slices.Contains(out, name) {
+			out = append(out, name)
+		}
+	}
+	for _, d := range o.Declarations {
+		switch {
+		case d.Default:
+			add(DefaultName)
+		case d.Exported && o.Gives(d.Name):
+			add(d.Name)
+		}
+	}
+	for _, e := range o.Exports {
+		if o.Gives(e.Local) {
+			add(e.Local)
+		}
+	}
+	return out
 }

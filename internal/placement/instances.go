@@ -45,3 +45,14 @@ func places(c *convention.Convention, file string) []place {
 	}
 	return out
 }
+
+// Door gives the file through which a file must import another: the door of the outermost instance that holds the other and
+// not itself. There is none if the other is that door.
+func Door(c *convention.Convention, from, to string) (string, bool) {
+	for _, p := range places(c, to) {
+		if p.shelf.Door != "" && !p.holds(from) {
+			return p.instance + p.shelf.Door, p.instance+p.shelf.Door != to
+		}
+	}
+	return "", false
+}

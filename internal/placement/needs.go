@@ -193,7 +193,7 @@ func (n *needs) usersCounting(counts []string) [][]project.FileID {
 	for id := range g.Files {
 		from := project.FileID(id)
 		file := g.Tree.Path(from)
-		if isTest(file) && !slices.Contains(counts, convention.CountTests) || isStory(file) && !slices.Contains(counts, convention.CountStories) ||
+		if IsTest(file) && !slices.Contains(counts, convention.CountTests) || IsStory(file) && !slices.Contains(counts, convention.CountStories) ||
 			g.HandsOn(from) && !slices.Contains(counts, convention.CountIndexes) {
 			continue
 		}
@@ -217,8 +217,8 @@ func (n *needs) usersCounting(counts []string) [][]project.FileID {
 	return out
 }
 
-// isTest says whether a file is a test, by its name or its folder.
-func isTest(p string) bool {
+// IsTest says whether a file is a test, by its name or its folder.
+func IsTest(p string) bool {
 	stem := strings.TrimSuffix(path.Base(p), path.Ext(p))
 	if strings.HasSuffix(stem, ".test") || strings.HasSuffix(stem, ".spec") || strings.HasSuffix(stem, "_test") || strings.HasSuffix(stem, ".cy") || strings.HasSuffix(stem, ".e2e") {
 		return true
@@ -232,8 +232,8 @@ func isTest(p string) bool {
 	return false
 }
 
-// isStory says whether a file shows a part to the people who build with it.
-func isStory(p string) bool {
+// IsStory says whether a file shows a part to the people who build with it.
+func IsStory(p string) bool {
 	stem := strings.TrimSuffix(path.Base(p), path.Ext(p))
 	return strings.HasSuffix(stem, ".stories") || strings.HasSuffix(stem, ".story") || strings.Contains("/"+p, "/__stories__/") || strings.Contains("/"+p, "/stories/")
 }

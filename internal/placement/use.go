@@ -108,7 +108,7 @@ func (u *users) use(ref graph.Reference, to project.FileID) {
 		}
 	}
 	for _, p := range theirs {
-		if s := p.shelf; s.Door != "" && !p.holds(from) && imported(u.g.Files[ref.From].Mentions[ref.Mention].Kind) {
+		if s := p.shelf; s.Door != "" && !p.holds(from) && Imported(u.g.Files[ref.From].Mentions[ref.Mention].Kind) {
 			if target != p.instance+s.Door {
 				u.tell(finding.Backdoor, ref, s, s.DoorLine, "from outside, %s is imported through %s alone, and it imports %s", strings.TrimSuffix(p.instance, "/"), s.Door, target)
 			}
@@ -117,8 +117,8 @@ func (u *users) use(ref graph.Reference, to project.FileID) {
 	}
 }
 
-// imported says whether a mention of a kind imports: only these must go through doors.
-func imported(k lang.Kind) bool {
+// Imported says whether a mention of a kind imports: only these must go through doors.
+func Imported(k lang.Kind) bool {
 	switch k {
 	case lang.Import, lang.ExportFrom, lang.DynamicImport, lang.Require, lang.Mock:
 		return true
@@ -129,7 +129,7 @@ func imported(k lang.Kind) bool {
 // note remembers that one instance uses another. Tests and stories do not count.
 func (u *users) note(ref graph.Reference, to project.FileID) {
 	mine, theirs := u.places[ref.From], u.places[to]
-	if len(mine) == 0 || len(theirs) == 0 || mine[0].instance == theirs[0].instance || isTest(u.g.Tree.Path(ref.From)) || isStory(u.g.Tree.Path(ref.From)) {
+	if len(mine) == 0 || len(theirs) == 0 || mine[0].instance == theirs[0].instance || IsTest(u.g.Tree.Path(ref.From)) || IsStory(u.g.Tree.Path(ref.From)) {
 		return
 	}
 	key := [2]string{mine[0].instance, theirs[0].instance}

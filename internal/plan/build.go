@@ -24,6 +24,12 @@ type Input struct {
 	Inert      func(path string) bool // files that can't hold mentions
 	// Require gives the edit by which a settings file holds a value.
 	Require func(path string, src []byte, key []string, value *manifest.Value) (source.Edit, bool, error)
+	// Entry makes the text of a file that hands on what others export; false if nothing is known of such a file's language.
+	Entry func(path string, lines []EntryLine) ([]byte, bool)
+	// EntryGives says whether such a text hands on a name from a specifier.
+	EntryGives func(text []byte, specifier, name string) bool
+	// Rename: names that are not as their shelf wants them are set right.
+	Rename bool
 	// RewriteLikely: strings in code that only look like references are rewritten too.
 	RewriteLikely bool
 	// AllowAddresses: moves may change the addresses of public files.
@@ -36,6 +42,9 @@ type builder struct {
 	tree    *project.Project
 	moves   map[project.FileID]string
 	blocked map[project.FileID]string // why a move is not made
+	wanted  map[project.FileID]string // all moves that were asked for
+	// unwritten are required files that are not written, with the reasons.
+	unwritten map[string]string
 
 	warnings []string
 	wrong    []string // what the convention must say and does not
@@ -47,8 +56,10 @@ type draft struct {
 	remarks  []Remark
 	unproved []Unproved
 	newID    []project.FileID
+	byNew    []project.FileID // the old IDs in the order of the new ones
 	moved    *relocation
 	after    *graph.Graph
+	written  map[string]written // by path
 }
 
 // change is an edit of a mention.
@@ -64,12 +75,16 @@ type change struct {
 //
 // The error is an *AliasError: the convention leaves open what aliases shall stand for.
 func Build(in Input) (*Plan, *Outcome, error) {
-	b := &builder{Input: in, tree: in.Graph.Tree, moves: map[project.FileID]string{}, blocked: map[project.FileID]string{}}
+	b := &builder{Input: in, tree: in.Graph.Tree, moves: map[project.FileID]string{}, blocked: map[project.FileID]string{}, unwritten: map[string]string{}}
 	for id, h := range in.Placement.Homes {
 		if h.Kind == placement.Misplaced {
 			b.moves[project.FileID(id)] = h.Path
 		}
+		if to, misspelled := in.Placement.Spelled[project.FileID(id)]; misspelled && in.Rename {
+			b.moves[project.FileID(id)] = to
+		}
 	}
+	b.wanted = maps.Clone(b.moves)
 	b.blockUnreadable()
 	b.blockNames()
 	for {
@@ -78,15 +93,15 @@ func Build(in Input) (*Plan, *Outcome, error) {
 		if len(b.moves) == 0 && !b.asksForEdits() {
 			return b.plan(&draft{}), &Outcome{}, nil
 		}
-		before := len(b.blocked)
+		before := len(b.blocked) + len(b.unwritten)
 		d := b.respell()
 		if len(b.wrong) > 0 {
 			return nil, nil, &AliasError{b.wrong}
 		}
-		if len(b.blocked) == before {
+		if len(b.blocked)+len(b.unwritten) == before {
 			b.prove(d)
 		}
-		if len(b.blocked) == before {
+		if len(b.blocked)+len(b.unwritten) == before {
 			p := b.plan(d)
 			return p, b.outcome(p, d), nil
 		}
@@ -118,6 +133,7 @@ func (b *builder) plan(d *draft) *Plan {
 		Version:    Version,
 		Convention: Fingerprint{Path: b.Convention.Path, SHA256: Sum(b.Convention.Source)},
 		Steps:      b.steps(),
+		Writes:     d.writes(),
 		Blocked:    []Blocked{}, Remarks: []Remark{}, Unproved: append([]Unproved{}, d.unproved...),
 		Warnings: slices.Concat([]string{}, b.tree.Warnings, b.Graph.Warnings, b.warnings),
 	}
@@ -126,7 +142,7 @@ func (b *builder) plan(d *draft) *Plan {
 	parallel.Do(len(edited), func(i int) { p.Edits[i] = b.fileEdits(edited[i], d) })
 	for id, reason := range b.blocked {
 		h := b.Placement.Homes[id]
-		p.Blocked = append(p.Blocked, Blocked{From: b.tree.Path(id), To: h.Path, Shelf: h.Shelf.Name, Line: h.Line, Reason: reason})
+		p.Blocked = append(p.Blocked, Blocked{From: b.tree.Path(id), To: b.wanted[id], Shelf: h.Shelf.Name, Line: h.Line, Reason: reason})
 	}
 	slices.SortFunc(p.Blocked, func(x, y Blocked) int { return cmp.Compare(x.From, y.From) })
 	p.Remarks = append(p.Remarks, d.remarks...)
@@ -175,6 +191,9 @@ func (b *builder) outcome(p *Plan, d *draft) *Outcome {
 		if edits[e.Path] {
 			add(e.Path, e.Path)
 		}
+	}
+	for _, w := range p.Writes {
+		out.Files = append(out.Files, OutcomeFile{To: w.Path, After: []byte(w.Content)})
 	}
 	return out
 }

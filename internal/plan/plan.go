@@ -21,6 +21,7 @@ type Plan struct {
 	Convention Fingerprint `json:"convention"`
 	Steps      []Step      `json:"steps"`
 	Edits      []FileEdits `json:"edits"`
+	Writes     []NewFile   `json:"writes"` // files that are not there yet, in the order of their paths
 	Blocked    []Blocked   `json:"blocked"`
 	Unproved   []Unproved  `json:"unproved"`
 	Remarks    []Remark    `json:"remarks"`
@@ -66,6 +67,14 @@ type Change struct {
 	Target string      `json:"target"` // the path that it leads to, after the moves
 }
 
+// NewFile is a required file that is written. Line is the line of the convention that says so.
+type NewFile struct {
+	Path    string `json:"path"`
+	Content string `json:"content"`
+	Shelf   string `json:"shelf"`
+	Line    int    `json:"line"`
+}
+
 // Blocked is a move that is not made.
 type Blocked struct {
 	From   string `json:"from"`
@@ -101,7 +110,7 @@ func (p *Plan) Moves() []Move {
 }
 
 // Empty says whether the plan changes nothing.
-func (p *Plan) Empty() bool { return len(p.Steps) == 0 && len(p.Edits) == 0 }
+func (p *Plan) Empty() bool { return len(p.Steps) == 0 && len(p.Edits) == 0 && len(p.Writes) == 0 }
 
 // Changes counts the single edits.
 func (p *Plan) Changes() int {

@@ -10,8 +10,6 @@ import (
 	"crookedshelf/internal/convention"
 	"crookedshelf/internal/engine"
 	"crookedshelf/internal/graph"
-	"crookedshelf/internal/lang/all"
-	"crookedshelf/internal/lang/settings"
 	"crookedshelf/internal/plan"
 	"crookedshelf/internal/project/projecttest"
 )
@@ -31,7 +29,7 @@ func try(t *testing.T, text string, changes ...func(*plan.Input)) (*plan.Plan, *
 	require.NoError(t, err)
 	placed, g, err := engine.Place(c, tree)
 	require.NoError(t, err)
-	in := plan.Input{Convention: c, Graph: g, Placement: placed, Inert: all.Inert, Require: settings.Require}
+	in := engine.PlanInput(c, g, placed)
 	for _, change := range changes {
 		change(&in)
 	}

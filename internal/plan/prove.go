@@ -39,6 +39,7 @@ func (b *builder) prove(d *draft) {
 	for id := range d.edits {
 		b.proveBytes(d, id)
 	}
+	b.proveWritten(d)
 	placed, err := placement.Place(b.Convention, d.after.Tree, d.after)
 	if err != nil {
 		b.blockAll(err.Error())
@@ -96,7 +97,7 @@ func (p *proof) file(id project.FileID, edits []source.Edit) []fault {
 		if !found { // too plain now to look like a path by itself, which the old text did
 			continue
 		}
-		if !p.holds(m, before.Targets[i], after.Targets[next], mine != nil) {
+		if !p.holds(m, before.Targets[i], after.Targets[next], mine != nil) && !p.throughDoor(p.newID[id], next, before.Targets[i]) {
 			faults = append(faults, fault{mention: i, now: after.Targets[next]})
 		}
 	}
@@ -129,6 +130,28 @@ func (p *proof) holds(m *lang.Mention, old, now lang.Target, edited bool) bool {
 	// Outside and nothing are both no file: what a setting or an ignored folder hides may be told apart less well from
 	// another place. A module that begins to lead to a file of the project means something else than before.
 	return now.Kind != lang.ToFile || m.Kind > lang.LessImport
+}
+
+// throughDoor says whether an import leads to the door of the instance in which its old target stands, and the door hands on
+// every name that it brings, from that target.
+func (p *proof) throughDoor(from project.FileID, mention int, old lang.Target) bool {
+	n := &p.after.Files[from]
+	now := n.Targets[mention]
+	if old.Kind != lang.ToFile || now.Kind != lang.ToFile || p.after.Declared == nil || !placement.Imported(n.Mentions[mention].Kind) {
+		return false
+	}
+	want := p.newID[old.File]
+	door, ok := placement.Door(p.after.Declared.Convention, p.after.Tree.Path(from), p.after.Tree.Path(want))
+	if !ok || door != p.after.Tree.Path(now.File) {
+		return false
+	}
+	bindings := p.after.Bindings(graph.Reference{From: from, Mention: mention})
+	for _, b := range bindings {
+		if b.Name == lang.Everything || !slices.Contains(p.after.Gives(now.File, b.Name), want) {
+			return false
+		}
+	}
+	return len(bindings) > 0
 }
 
 // fault blocks a file's move, or that of everything it refers to.
@@ -175,7 +198,7 @@ func sameOutside(old, now []byte, changes []change) bool {
 // Unproved holds the references of the tree that the outcome was made on against those that it gives, and tells what does
 // not lead where it led. It finds what came into the project after the plan was made.
 func (o *Outcome) Unproved(g *graph.Graph) []string {
-	tree, newID, err := g.Tree.Overlay(o.moves, o.contents)
+	tree, newID, err := g.Tree.Overlay(o.moves, o.contents, o.added)
 	if err != nil {
 		return []string{err.Error()}
 	}

@@ -19,6 +19,11 @@ func (b *builder) respell() *draft {
 	d := &draft{edits: map[project.FileID][]change{}}
 	b.require(d)
 	b.overlay(d)
+	if len(b.Placement.Missing) > 0 && d.after != nil {
+		if b.write(d); len(d.written) > 0 {
+			b.overlay(d)
+		}
+	}
 	b.respellWhere(d, func(m *lang.Mention) bool { return decides(m) })
 	if len(d.edits) > 0 {
 		b.overlay(d)
@@ -57,7 +62,7 @@ func (b *builder) overlay(d *draft) {
 		}
 		contents[id] = content
 	}
-	tree, newID, err := b.tree.Overlay(b.moves, contents)
+	tree, newID, err := b.tree.Overlay(b.moves, contents, d.added())
 	if err != nil {
 		b.blockAll(err.Error())
 		return
@@ -67,8 +72,22 @@ func (b *builder) overlay(d *draft) {
 		changed[newID[id]] = true
 	}
 	d.newID = newID
+	d.byNew = make([]project.FileID, len(newID))
+	for old := range newID {
+		d.byNew[old] = project.FileID(old)
+	}
+	slices.SortFunc(d.byNew, func(x, y project.FileID) int { return int(newID[x]) - int(newID[y]) })
 	d.moved = relocate(b.Graph, newID, b.moves)
 	d.after = b.Graph.Rebuild(tree, newID, changed, d.moved.after(b.moves))
+}
+
+// added are the contents of the files that are written.
+func (d *draft) added() map[string][]byte {
+	out := map[string][]byte{}
+	for p, w := range d.written {
+		out[p] = w.content
+	}
+	return out
 }
 
 func sourceEdits(changes []change) []source.Edit {
@@ -138,6 +157,11 @@ func (b *builder) respellMention(d *draft, ref graph.Reference) {
 		if torn != nil {
 			b.tornApart(d, ref, torn)
 			return
+		}
+		if before.Kind == lang.ToFile {
+			if door, through := b.door(d, ref, before.File); through {
+				want = lang.File(door)
+			}
 		}
 		now := resolver.Resolve(d.newID[id], m)
 		if want.Equal(now) {
@@ -228,6 +252,11 @@ func (b *builder) leaveUnproved(d *draft, ref graph.Reference, to, reason string
 	})
 }
 
+func (d *draft) isWritten(p string) bool {
+	_, is := d.written[p]
+	return is
+}
+
 // now is where a mention's old text leads in the new tree.
 func (b *builder) now(d *draft, ref graph.Reference) lang.Target {
 	m := &b.Graph.Files[ref.From].Mentions[ref.Mention]
@@ -239,6 +268,14 @@ func (b *builder) now(d *draft, ref graph.Reference) lang.Target {
 func (b *builder) blockReference(ref graph.Reference, now lang.Target, d *draft, reason string) {
 	n := &b.Graph.Files[ref.From]
 	m, before := &n.Mentions[ref.Mention], n.Targets[ref.Mention]
+	if now.Kind == lang.ToSet && reason == "" { // a pattern that would find a written file as well
+		for _, id := range now.Set {
+			if p := d.after.Tree.Path(id); d.isWritten(p) {
+				b.leaveUnwritten(p, fmt.Sprintf("%s:%s, %q, would lead to it as well", b.tree.Path(ref.From), b.Graph.Position(ref), m.Text))
+				return
+			}
+		}
+	}
 	switch {
 	case reason != "":
 	case before.Also != project.None && now.Kind == lang.ToFile && now.File == d.newID[before.File]:
@@ -266,6 +303,12 @@ func (b *builder) blockReference(ref graph.Reference, now lang.Target, d *draft,
 	if _, moves := b.moves[ref.From]; moves {
 		b.block(ref.From, reason)
 		return
+	}
+	if now.Kind == lang.ToFile {
+		if p := d.after.Tree.Path(now.File); d.isWritten(p) {
+			b.leaveUnwritten(p, fmt.Sprintf("%s:%s would lead to it instead of where it leads now", b.tree.Path(ref.From), b.Graph.Position(ref)))
+			return
+		}
 	}
 	came := map[project.FileID]bool{}
 	for _, id := range append([]project.FileID{now.File}, now.Set...) {

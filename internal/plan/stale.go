@@ -44,6 +44,11 @@ func Read(text []byte) (*Plan, error) {
 			return nil, fmt.Errorf("the plan names %q, which is no path below the project's root", e.Path)
 		}
 	}
+	for _, w := range p.Writes {
+		if !project.CleanPath(w.Path) {
+			return nil, fmt.Errorf("the plan names %q, which is no path below the project's root", w.Path)
+		}
+	}
 	return &p, nil
 }
 
@@ -54,11 +59,12 @@ type Outcome struct {
 	moves    map[project.FileID]string
 	contents map[project.FileID][]byte
 	edits    map[project.FileID][]source.Edit
+	added    map[string][]byte
 }
 
 // OutcomeFile is one file that changes.
 type OutcomeFile struct {
-	From, To string
+	From, To string // no From for a new file
 	Before   []byte
 	After    []byte // the same slice as Before where the bytes stay
 	Edited   bool
@@ -67,7 +73,7 @@ type OutcomeFile struct {
 // Apply lays a plan over a tree. changed tells what is no longer as the plan says, one sentence each; then there is no
 // outcome.
 func (p *Plan) Apply(tree *project.Project) (out *Outcome, changed []string) {
-	out = &Outcome{moves: map[project.FileID]string{}, contents: map[project.FileID][]byte{}, edits: map[project.FileID][]source.Edit{}}
+	out = &Outcome{moves: map[project.FileID]string{}, contents: map[project.FileID][]byte{}, edits: map[project.FileID][]source.Edit{}, added: map[string][]byte{}}
 	edits := map[string]FileEdits{}
 	for _, e := range p.Edits {
 		edits[e.Path] = e
@@ -111,6 +117,13 @@ func (p *Plan) Apply(tree *project.Project) (out *Outcome, changed []string) {
 		if _, left := edits[e.Path]; left {
 			take(e.Path, e.Path, e.SHA256)
 		}
+	}
+	for _, w := range p.Writes {
+		if _, there := tree.Lookup(w.Path); there {
+			tell("%s is there by now", w.Path)
+		}
+		out.added[w.Path] = []byte(w.Content)
+		out.Files = append(out.Files, OutcomeFile{To: w.Path, After: []byte(w.Content)})
 	}
 	if len(changed) > 0 {
 		return nil, changed

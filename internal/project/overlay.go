@@ -2,9 +2,10 @@ package project
 
 import "fmt"
 
-// Overlay gives the tree as it would be with moves made and contents replaced; both are by the file's present ID. The
-// second result gives each file's ID in the new tree. Two files for one path are an error.
-func (p *Project) Overlay(moves map[FileID]string, contents map[FileID][]byte) (*Project, []FileID, error) {
+// Overlay gives the tree as it would be with moves made, contents replaced and files added; the first two are by the file's
+// present ID, new files by their path. The second result gives each file's ID in the new tree. Two files for one path are
+// an error.
+func (p *Project) Overlay(moves map[FileID]string, contents map[FileID][]byte, added map[string][]byte) (*Project, []FileID, error) {
 	o := &Project{Files: make([]File, len(p.Files)), source: p.source}
 	copy(o.Files, p.Files)
 	origin := make(map[string]FileID, len(p.Files))
@@ -18,12 +19,23 @@ func (p *Project) Overlay(moves map[FileID]string, contents map[FileID][]byte) (
 		}
 		origin[to] = FileID(id)
 	}
+	for to := range added {
+		if other, taken := origin[to]; taken {
+			return nil, nil, fmt.Errorf("%s would be where a new file is to be written", p.Path(other))
+		}
+		origin[to] = None
+		o.Files = append(o.Files, File{Path: to})
+	}
 	o.build()
 	o.contents = make([]content, len(o.Files))
 	newID := make([]FileID, len(p.Files))
-	oldID := make([]FileID, len(p.Files))
+	oldID := make([]FileID, len(o.Files))
 	for i := range o.Files {
 		old := origin[o.Files[i].Path]
+		if old == None {
+			o.contents[i] = content{bytes: added[o.Files[i].Path], read: true}
+			continue
+		}
 		newID[old], oldID[i] = FileID(i), old
 		if b, ok := contents[old]; ok {
 			o.contents[i] = content{bytes: b, read: true}

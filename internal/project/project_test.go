@@ -145,7 +145,7 @@ func TestOverlay(t *testing.T) {
 	p := projecttest.Load(t, "-- a.ts --\none\n-- b/c.ts --\ntwo\n-- b/d.ts --\nthree\n")
 	a, _ := p.Lookup("a.ts")
 	c, _ := p.Lookup("b/c.ts")
-	o, newID, err := p.Overlay(map[project.FileID]string{a: "b/c.ts", c: "z/c.ts"}, map[project.FileID][]byte{c: []byte("TWO\n")})
+	o, newID, err := p.Overlay(map[project.FileID]string{a: "b/c.ts", c: "z/c.ts"}, map[project.FileID][]byte{c: []byte("TWO\n")}, nil)
 	require.NoError(t, err)
 	assert.Equal(t, []string{"b/c.ts", "b/d.ts", "z/c.ts"}, paths(o))
 	text := func(id project.FileID) string { b, _ := o.Content(id); return string(b) }
@@ -153,7 +153,7 @@ func TestOverlay(t *testing.T) {
 	assert.Equal(t, "TWO\n", text(newID[c]))
 	assert.True(t, o.IsDir("z"))
 	assert.Equal(t, []string{"a.ts", "b/c.ts", "b/d.ts"}, paths(p), "the tree below is as it was")
-	_, _, err = p.Overlay(map[project.FileID]string{a: "b/d.ts"}, nil)
+	_, _, err = p.Overlay(map[project.FileID]string{a: "b/d.ts"}, nil, nil)
 	assert.ErrorContains(t, err, "a.ts and b/d.ts would both be b/d.ts")
 }
 

@@ -18,6 +18,12 @@ func Patch(out io.Writer, made *plan.Plan, outcome *plan.Outcome) error {
 		edits[e.Path] = e
 	}
 	for _, f := range outcome.Files {
+		if f.From == "" {
+			if err := newFile(out, f); err != nil {
+				return err
+			}
+			continue
+		}
 		from, to := gitQuote("a/"+f.From), gitQuote("b/"+f.To)
 		var head strings.Builder
 		fmt.Fprintf(&head, "diff --git %s %s\n", from, to)
@@ -40,6 +46,20 @@ func Patch(out io.Writer, made *plan.Plan, outcome *plan.Outcome) error {
 		}
 	}
 	return nil
+}
+
+// newFile writes a file that is not there yet.
+func newFile(out io.Writer, f plan.OutcomeFile) error {
+	name := gitQuote("b/" + f.To)
+	if _, err := fmt.Fprintf(out, "diff --git %s %s\nnew file mode 100644\n", gitQuote("a/"+f.To), name); err != nil || len(f.After) == 0 {
+		return err
+	}
+	text, err := udiff.ToUnified("/dev/null", name, "", []udiff.Edit{{New: string(f.After)}}, udiff.DefaultContextLines)
+	if err != nil {
+		return fmt.Errorf("%s: %w", f.To, err)
+	}
+	_, err = io.WriteString(out, text)
+	return err
 }
 
 // similarity is the share of bytes that stay, in per cent; 100 only if all do.

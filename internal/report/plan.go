@@ -3,6 +3,7 @@ package report
 import (
 	"fmt"
 	"io"
+	"strings"
 
 	"crookedshelf/internal/plan"
 )
@@ -21,6 +22,7 @@ func Plan(out io.Writer, made *plan.Plan, style Style) error {
 			p.line("")
 		}
 		rewrites(p, made, look)
+		writes(p, made, look)
 	}
 	unproved(p, made, look)
 	blocked(p, made, look)
@@ -66,6 +68,29 @@ func rewrites(p *printer, made *plan.Plan, look palette) {
 	}
 }
 
+// writes lists the files that are not there yet, with what is in them.
+func writes(p *printer, made *plan.Plan, look palette) {
+	if len(made.Writes) == 0 {
+		return
+	}
+	p.line("%s  %s", look.head("writes"), look.faint("files that their shelf must have and that are not there"))
+	const most = 6
+	for _, w := range made.Writes {
+		p.line("  %s", look.home(Clean(w.Path)))
+		lines := strings.Split(strings.TrimSuffix(w.Content, "\n"), "\n")
+		for i, l := range lines {
+			if i == most {
+				p.line("         %s", look.faint(fmt.Sprintf("and %s more", Count(len(lines)-most, "line"))))
+				break
+			}
+			if w.Content != "" {
+				p.line("         %s", Clean(l))
+			}
+		}
+	}
+	p.line("")
+}
+
 // Unproved writes what is likely a reference to what moves and is left as it is.
 func Unproved(out io.Writer, made *plan.Plan, style Style) error {
 	p := &printer{out: out}
@@ -104,8 +129,12 @@ func PlanSummary(out io.Writer, made *plan.Plan, style Style) {
 		p.line("%s", look.good("Nothing to do: every file stands where it belongs."))
 		return
 	}
-	p.line("%s in %s, %s in %s; %s.", Count(len(made.Moves()), "move"), Count(len(made.Steps), "step"),
-		Count(made.Changes(), "rewrite"), Count(len(made.Edits), "file"), look.good("proved"))
+	written := ""
+	if len(made.Writes) > 0 {
+		written = fmt.Sprintf(", %s written", Count(len(made.Writes), "file"))
+	}
+	p.line("%s in %s, %s in %s%s; %s.", Count(len(made.Moves()), "move"), Count(len(made.Steps), "step"),
+		Count(made.Changes(), "rewrite"), Count(len(made.Edits), "file"), written, look.good("proved"))
 	if len(made.Blocked) > 0 {
 		p.line("%s: the rest can be carried out with --partial.", look.bad(Count(len(made.Blocked), "move")+" blocked"))
 	}

@@ -48,8 +48,8 @@ func ending(p string, n int, index bool) []string {
 
 // Spell writes the end of the file's new path, with as many segments as before.
 func (r *Resolver) Spell(q lang.Respelling) (lang.Spelling, bool) {
-	if q.Target.Kind != lang.ToFile || q.Target.File != q.From {
-		return lang.Spelling{}, false
+	if q.Target.Kind != lang.ToFile || q.Target.File != q.From { // it never fitted
+		return lang.Spelling{Text: q.Mention.Text}, q.Target.Kind == lang.ToNothing
 	}
 	n := strings.Count(q.Mention.Text, "/") + 1
 	p := r.tree.Path(q.From)

@@ -49,7 +49,7 @@ func TestLabels(t *testing.T) {
 		if !row.fits {
 			continue
 		}
-		moved, id, err := tree.Overlay(map[project.FileID]string{0: row.then}, nil)
+		moved, id, err := tree.Overlay(map[project.FileID]string{0: row.then}, nil, nil)
 		require.NoError(t, err)
 		s, ok := New(moved).Spell(lang.Respelling{From: id[0], Target: lang.File(id[0]), Mention: m})
 		assert.True(t, ok)

@@ -235,7 +235,7 @@ func TestSpell(t *testing.T) {
 			require.True(t, ok, from)
 			moves[id] = to
 		}
-		next, newID, err := tree.Overlay(moves, nil)
+		next, newID, err := tree.Overlay(moves, nil, nil)
 		require.NoError(t, err)
 		from, _ := tree.Lookup(c.from)
 		old, now := newResolver(tree, nil), newResolver(next, nil)

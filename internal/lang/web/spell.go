@@ -132,6 +132,9 @@ func (s *speller) forms() []form {
 		out = []form{whole, compiled, bare}
 	case tail == strings.TrimSuffix(oldBase, oldExt) && !strings.HasSuffix(s.core, "/"):
 		out = []form{bare, compiled, whole}
+		if isIndex && tail != "index" { // it was written short and can stay short
+			out = append([]form{folder}, out...)
+		}
 	case strings.TrimSuffix(oldBase, oldExt)+compiledEnding(oldExt, s.core) == tail:
 		out = []form{compiled, whole, bare}
 	default: // the folder's name stands for its index

@@ -1,0 +1,38 @@
+package web
+
+import (
+	"bytes"
+	"fmt"
+	"strings"
+
+	"crookedshelf/internal/lang"
+)
+
+// EntryLine writes the lines by which an entry hands on what a file exports: all of its names but the default, or those that
+// are given, and its default under a name.
+func EntryLine(out *bytes.Buffer, specifier string, all bool, names []string, def string) {
+	if def != "" {
+		names = append([]string{"default as " + def}, names...)
+	}
+	if len(names) > 0 {
+		fmt.Fprintf(out, "export { %s } from '%s'\n", strings.Join(names, ", "), specifier)
+	}
+	if all {
+		fmt.Fprintf(out, "export * from '%s'\n", specifier)
+	}
+}
+
+// EntryGives says whether a text hands on a name, under that name, from a specifier.
+func EntryGives(text []byte, specifier, name string) bool {
+	for _, m := range Scan(text, TypeScript) {
+		if m.Kind != lang.ExportFrom || m.Text != specifier {
+			continue
+		}
+		for _, b := range bindings(text, &m) {
+			if b.Name == name && b.Local == name || b.Name == lang.Everything && b.Local == lang.Everything && name != lang.DefaultName {
+				return true
+			}
+		}
+	}
+	return false
+}

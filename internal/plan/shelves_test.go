@@ -1,0 +1,168 @@
+package plan_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+
+	"crookedshelf/internal/plan"
+)
+
+const modules = `-- crooked.yaml --
+crooked: 1
+shelves:
+  modules:
+    at: src/modules/<module>/
+    from: src/<module>/**
+    door: index.ts
+    must: [{ file: index.ts, write: reexports }]
+`
+
+// An entry is written for what is used from outside, and what is used from outside is imported through it.
+func TestEntryIsWrittenAndUsed(t *testing.T) {
+	text := modules + `-- src/nights/list.ts --
+import { helper } from './helper'
+export const list = helper
+export type Row = 1
+-- src/nights/helper.ts --
+export const helper = 1
+-- src/nights/NightCard.tsx --
+export default function NightCard() {}
+-- src/desk/page.ts --
+import { list, type Row } from '../nights/list'
+import Card from '../nights/NightCard'
+import * as all from '../nights/list'
+export const page = list
+`
+	made, g := build(t, text)
+	files := after(t, text, made, g)
+	assert.Equal(t, "export { default as NightCard } from './NightCard'\nexport * from './list'\n", files["src/modules/nights/index.ts"])
+	assert.Equal(t, "export * from './page'\n", files["src/modules/desk/index.ts"])
+	assert.Equal(t, `import { list, type Row } from '../nights'
+import Card from '../nights/NightCard'
+import * as all from '../nights/list'
+export const page = list
+`, files["src/modules/desk/page.ts"], "what the door is not shown to hand on stays")
+	assert.Equal(t, "import { helper } from './helper'\nexport const list = helper\nexport type Row = 1\n", files["src/modules/nights/list.ts"], "inside, no door")
+}
+
+// A door that is there is used where it hands on every name under that name, and nothing moves for it.
+func TestImportsThroughADoor(t *testing.T) {
+	text := `-- crooked.yaml --
+crooked: 1
+shelves: { modules: { at: src/<module>/, door: index.ts } }
+-- src/a/index.ts --
+export { one, two as deux } from './x'
+export * from './deep'
+-- src/a/x.ts --
+export const one = 1, two = 2
+-- src/a/deep/index.ts --
+export { three } from './y'
+-- src/a/deep/y.ts --
+export const three = 3
+export const four = 4
+-- src/b/z.ts --
+import { one } from '../a/x'
+import { two } from '../a/x'
+import { one as eins } from "../a/x.js"
+import { three } from '../a/deep/y'
+import { three as drei, four } from '../a/deep/y'
+import '../a/x'
+const x = import('../a/x')
+`
+	made, g := build(t, text)
+	assert.Empty(t, made.Moves())
+	assert.Equal(t, `import { one } from '../a'
+import { two } from '../a/x'
+import { one as eins } from "../a/index.js"
+import { three } from '../a'
+import { three as drei, four } from '../a/deep/y'
+import '../a/x'
+const x = import('../a/x')
+`, after(t, text, made, g)["src/b/z.ts"])
+}
+
+// Required files are written empty or from a template of the project's, and only where an instance comes to be.
+func TestWrittenFiles(t *testing.T) {
+	text := `-- crooked.yaml --
+crooked: 1
+shelves:
+  modules:
+    at: src/<module|kebab>/
+    from: old/<module>/**
+    must: [{ file: .keep, write: empty }, { file: doc/about.md, write: templates/about.md }, { file: notes.md, write: templates/gone.md }, plain.ts]
+-- templates/about.md --
+# <module|pascal>, <module>, <other>, a < b
+-- old/seeing-log/a.ts --
+`
+	made, g := build(t, text)
+	files := after(t, text, made, g)
+	assert.Equal(t, "# SeeingLog, seeing-log, <other>, a < b\n", files["src/seeing-log/doc/about.md"])
+	keep, there := files["src/seeing-log/.keep"]
+	assert.True(t, there)
+	assert.Empty(t, keep)
+	assert.NotContains(t, files, "src/seeing-log/plain.ts")
+	assert.Contains(t, made.Warnings, "src/seeing-log/notes.md is not written: there is no file templates/gone.md to take its text from")
+}
+
+// A file whose presence would change where a reference leads is not written.
+func TestWrittenFileInTheWay(t *testing.T) {
+	text := `-- crooked.yaml --
+crooked: 1
+shelves: { modules: { at: src/<module>/, must: [{ file: index.ts, write: reexports }] } }
+-- src/nights/list.ts --
+export const list = 1
+-- src/nights/index.js --
+export const other = 1
+-- src/desk/page.ts --
+import { other } from '../nights'
+export const page = other
+`
+	made, _ := build(t, text)
+	var written []string
+	for _, w := range made.Writes {
+		written = append(written, w.Path)
+	}
+	assert.Equal(t, []string{"src/desk/index.ts"}, written)
+	assert.Contains(t, made.Warnings, "src/nights/index.ts is not written: src/desk/page.ts:1:24 would lead to it instead of where it leads now")
+}
+
+// Names are set right only when that is asked for, and are followed like every move.
+func TestRename(t *testing.T) {
+	text := `-- crooked.yaml --
+crooked: 1
+shelves:
+  parts:
+    at: src/parts/
+    from: src/components/**
+    names: { files: kebab, folders: kebab }
+    beside: { may: [<name>.css, <name>.test.tsx] }
+-- src/parts/StarChart.tsx --
+import './StarChart.css'
+import { Row } from '../components/dataRows/TableRow'
+-- src/parts/StarChart.css --
+-- src/parts/StarChart.test.tsx --
+import './StarChart'
+-- src/components/dataRows/TableRow.tsx --
+export const Row = 1
+`
+	plain, _ := build(t, text)
+	assert.Len(t, plain.Moves(), 1)
+	made, g := build(t, text, func(in *plan.Input) { in.Rename = true })
+	assert.Equal(t, map[string]string{
+		"crooked.yaml":                      after(t, text, made, g)["crooked.yaml"],
+		"src/parts/star-chart.tsx":          "import './star-chart.css'\nimport { Row } from './data-rows/table-row'\n",
+		"src/parts/star-chart.css":          "",
+		"src/parts/star-chart.test.tsx":     "import './star-chart'\n",
+		"src/parts/data-rows/table-row.tsx": "export const Row = 1\n",
+	}, after(t, text, made, g))
+}
+
+// The name that a file gives itself follows it.
+func TestLabelFollows(t *testing.T) {
+	text := "-- crooked.yaml --\ncrooked: 1\nshelves: { parts: { at: src/parts/, from: src/components/** } }\n-- src/components/sky/chart.ts --\n/** @module components/sky/chart */\n-- src/components/odd.ts --\n/** @module elsewhere/odd */\n"
+	made, g := build(t, text)
+	files := after(t, text, made, g)
+	assert.Equal(t, "/** @module parts/sky/chart */\n", files["src/parts/sky/chart.ts"])
+	assert.Equal(t, "/** @module elsewhere/odd */\n", files["src/parts/odd.ts"])
+}

@@ -1,0 +1,284 @@
+package plan
+
+import (
+	"bytes"
+	"cmp"
+	"fmt"
+	"path"
+	"slices"
+	"strings"
+
+	"crookedshelf/internal/convention"
+	"crookedshelf/internal/graph"
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/placement"
+	"crookedshelf/internal/project"
+)
+
+// written is a file that the convention requires and that the plan writes.
+type written struct {
+	missing placement.MissingFile
+	content []byte
+}
+
+// write fills the required files that are missing, where the convention says with what. An instance that no file would
+// stand on gets none.
+func (b *builder) write(d *draft) {
+	d.written = map[string]written{}
+	for _, m := range b.Placement.Missing {
+		if m.Required.Write == convention.WriteNothing || b.unwritten[m.Path] != "" || !b.settled(d, m.Instance) {
+			continue
+		}
+		if _, taken := d.after.Tree.Lookup(m.Path); taken || d.after.Tree.IsDir(m.Path) {
+			continue
+		}
+		w := written{missing: m}
+		switch m.Required.Write {
+		case convention.WriteReexports:
+			content, ok := b.entry(d, m)
+			if !ok {
+				b.leaveUnwritten(m.Path, "nothing there exports what it could hand on")
+				continue
+			}
+			w.content = content
+		case convention.WriteTemplate:
+			id, there := b.tree.Lookup(m.Required.Template)
+			if !there {
+				b.leaveUnwritten(m.Path, fmt.Sprintf("there is no file %s to take its text from", m.Required.Template))
+				continue
+			}
+			text, err := b.tree.Content(id)
+			if err != nil {
+				b.leaveUnwritten(m.Path, err.Error())
+				continue
+			}
+			w.content = filled(text, m)
+		}
+		d.written[m.Path] = w
+	}
+}
+
+// leaveUnwritten takes a file out of those that are written. The first reason stands.
+func (b *builder) leaveUnwritten(p, reason string) {
+	if b.unwritten[p] == "" {
+		b.unwritten[p] = reason
+		b.warn("%s is not written: %s", p, reason)
+	}
+}
+
+// settled says whether a file stands in an instance afterwards.
+func (b *builder) settled(d *draft, instance string) bool {
+	from, to := d.after.Tree.Below(strings.TrimSuffix(instance, "/"))
+	return to > from
+}
+
+// filled is a template's text with the placeholders of the instance put in. What else stands in angle brackets stays.
+func filled(text []byte, m placement.MissingFile) []byte {
+	captures, _ := m.Shelf.At.Match(m.Path)
+	for name, value := range captures.Values {
+		text = bytes.ReplaceAll(text, []byte("<"+name+">"), []byte(value))
+		for _, in := range convention.Cases() {
+			text = bytes.ReplaceAll(text, []byte("<"+name+"|"+in+">"), []byte(convention.Spell(value, in)))
+		}
+	}
+	return text
+}
+
+// handed is a file that an entry hands on.
+type handed struct {
+	file project.FileID // in the old tree
+	path string         // in the new tree
+}
+
+// entry makes the text of a re-exporting entry: it hands on the files of the instance that are used from outside, or if
+// there are none, those that lie beside it and export something.
+func (b *builder) entry(d *draft, m placement.MissingFile) ([]byte, bool) {
+	var files []handed
+	used := b.usedFromOutside(d, m.Instance)
+	for id := range b.tree.Files {
+		p := d.after.Tree.Path(d.newID[id])
+		beside := len(used) == 0 && path.Dir(p) == path.Dir(m.Path) && !placement.IsTest(p) && !placement.IsStory(p)
+		if used[project.FileID(id)] || beside {
+			files = append(files, handed{project.FileID(id), p})
+		}
+	}
+	slices.SortFunc(files, func(x, y handed) int { return cmp.Compare(x.path, y.path) })
+	var lines []EntryLine
+	taken := map[string]bool{}
+	for _, f := range files {
+		outline := b.Graph.Files[f.file].Outline
+		if outline == nil {
+			continue
+		}
+		line := EntryLine{Specifier: b.specifier(path.Dir(m.Path), f.path)}
+		named, conflict := []string{}, false
+		for _, name := range outline.Names() {
+			conflict = conflict || taken[name]
+			if name == lang.DefaultName {
+				stem, _, _ := strings.Cut(path.Base(f.path), ".")
+				line.Default = convention.Spell(stem, "camel")
+				if strings.ToUpper(stem[:1]) == stem[:1] {
+					line.Default = convention.Spell(stem, "pascal")
+				}
+				if taken[line.Default] || slices.Contains(outline.Names(), line.Default) {
+					line.Default = ""
+				}
+				continue
+			}
+			if !taken[name] {
+				named = append(named, name)
+			}
+		}
+		line.All = len(named) > 0 && !conflict || b.Graph.HandsOn(f.file)
+		if !line.All {
+			line.Names = named
+		}
+		for _, name := range append(named, line.Default) {
+			taken[name] = true
+		}
+		if line.All || len(line.Names) > 0 || line.Default != "" {
+			lines = append(lines, line)
+		}
+	}
+	if len(lines) == 0 {
+		return nil, false
+	}
+	return b.Entry(m.Path, lines)
+}
+
+// EntryLine is what an entry hands on of one file.
+type EntryLine struct {
+	Specifier string
+	All       bool     // every name but the default
+	Names     []string // else these
+	Default   string   // the name under which the default is handed on; empty for none
+}
+
+// usedFromOutside are the files of an instance that files outside import by name.
+func (b *builder) usedFromOutside(d *draft, instance string) map[project.FileID]bool {
+	used := map[project.FileID]bool{}
+	for id := range b.Graph.Files {
+		if strings.HasPrefix(d.after.Tree.Path(d.newID[id]), instance) {
+			continue
+		}
+		n := &b.Graph.Files[id]
+		for i, t := range n.Targets {
+			if t.Kind == lang.ToFile && placement.Imported(n.Mentions[i].Kind) && strings.HasPrefix(d.after.Tree.Path(d.newID[t.File]), instance) {
+				used[t.File] = true
+			}
+		}
+	}
+	return used
+}
+
+// specifier writes the path of a file for an entry in a folder, with the ending if the project writes endings.
+func (b *builder) specifier(dir, to string) string {
+	rel := lang.Relative(dir, to)
+	if !strings.HasPrefix(rel, ".") {
+		rel = "./" + rel
+	}
+	ext := path.Ext(rel)
+	stem := strings.TrimSuffix(rel, ext)
+	switch {
+	case !isScript(ext):
+		return rel
+	case !b.writesEndings():
+		return strings.TrimSuffix(stem, "/index")
+	}
+	return stem + strings.NewReplacer("ts", "js", "tsx", "js", "jsx", "jsx").Replace(ext)
+}
+
+func isScript(ext string) bool {
+	switch ext {
+	case ".ts", ".tsx", ".js", ".jsx", ".mts", ".mjs", ".cts", ".cjs":
+		return true
+	}
+	return false
+}
+
+// writesEndings says whether most relative imports of scripts in the project name the ending.
+func (b *builder) writesEndings() bool {
+	with, without := 0, 0
+	for id := range b.Graph.Files {
+		n := &b.Graph.Files[id]
+		for i, t := range n.Targets {
+			m := &n.Mentions[i]
+			if t.Kind != lang.ToFile || m.Kind != lang.Import && m.Kind != lang.ExportFrom || !lang.IsRelative(m.Text) || !isScript(path.Ext(b.tree.Path(t.File))) {
+				continue
+			}
+			if isScript(path.Ext(m.Text)) {
+				with++
+			} else {
+				without++
+			}
+		}
+	}
+	return with > without
+}
+
+// proveWritten makes sure that every reference of a written file leads to a file of its instance.
+func (b *builder) proveWritten(d *draft) {
+	for p := range d.written {
+		id, there := d.after.Tree.Lookup(p)
+		if !there {
+			continue
+		}
+		for i, t := range d.after.Files[id].Targets {
+			if t.Kind == lang.ToNothing && !d.after.Files[id].Mentions[i].Likely {
+				b.leaveUnwritten(p, fmt.Sprintf("its %q would lead nowhere", d.after.Files[id].Mentions[i].Text))
+			}
+		}
+	}
+}
+
+// writes lists the written files in the order of their paths.
+func (d *draft) writes() []NewFile {
+	out := []NewFile{}
+	for p, w := range d.written {
+		out = append(out, NewFile{Path: p, Content: string(w.content), Shelf: w.missing.Shelf.Name, Line: w.missing.Required.Line})
+	}
+	slices.SortFunc(out, func(x, y NewFile) int { return cmp.Compare(x.Path, y.Path) })
+	return out
+}
+
+// door gives the file through which an import from outside an instance must go instead of to its target: the door of the
+// instance, if it is shown to hand on every name that the import brings. Both are IDs of the new tree.
+func (b *builder) door(d *draft, ref graph.Reference, to project.FileID) (project.FileID, bool) {
+	m := &b.Graph.Files[ref.From].Mentions[ref.Mention]
+	if !placement.Imported(m.Kind) {
+		return 0, false
+	}
+	p, ok := placement.Door(b.Convention, d.after.Tree.Path(d.newID[ref.From]), d.after.Tree.Path(d.newID[to]))
+	if !ok {
+		return 0, false
+	}
+	door, there := d.after.Tree.Lookup(p)
+	if !there {
+		return 0, false
+	}
+	w, isNew := d.written[p]
+	bindings := b.Graph.Bindings(ref)
+	for _, binding := range bindings {
+		if binding.Name == lang.Everything {
+			return 0, false
+		}
+		if isNew && !b.entryGives(w, binding.Name, d.after.Tree.Path(d.newID[to])) {
+			return 0, false
+		}
+		if !isNew && !slices.Contains(b.Graph.Gives(b.oldID(d, door), binding.Name), to) {
+			return 0, false
+		}
+	}
+	return door, len(bindings) > 0
+}
+
+// oldID gives the ID that a file of the new tree had.
+func (b *builder) oldID(d *draft, id project.FileID) project.FileID {
+	old, _ := slices.BinarySearchFunc(d.byNew, id, func(o project.FileID, id project.FileID) int { return int(d.newID[o]) - int(id) })
+	return d.byNew[old]
+}
+
+// entryGives says whether a written entry hands a name of a file on.
+func (b *builder) entryGives(w written, name, file string) bool {
+	return w.missing.Required.Write == convention.WriteReexports && b.EntryGives(w.content, b.specifier(path.Dir(w.missing.Path), file), name)
+}
