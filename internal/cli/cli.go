@@ -135,7 +135,7 @@ convention is wrong; 3 it could not be done, and nothing is left half done.`,
 	flags.BoolVar(&a.noColor, "no-color", false, "write without colours; so does the variable NO_COLOR")
 	flags.BoolVarP(&a.quiet, "quiet", "q", false, "write only what is wrong")
 	_ = root.RegisterFlagCompletionFunc("format", cobra.FixedCompletions([]string{"text", "json", "lines", "sarif"}, cobra.ShellCompDirectiveNoFileComp))
-	root.AddCommand(newSurvey(a), newCheck(a), newPlan(a), newStraighten(a), newUndo(a), newWhy(a), newExplain(a), newDemo(a), newVersion(a))
+	root.AddCommand(newSurvey(a), newCheck(a), newPlan(a), newStraighten(a), newUndo(a), newWhy(a), newExplain(a), newAdopt(a), newDemo(a), newVersion(a))
 	return root
 }
 

@@ -19,7 +19,7 @@ type key struct {
 var format = []key{
 	{name: "crooked", about: "version of this format: 1", built: true},
 	{name: "title", about: "what the project is called", built: true},
-	{name: "starts_from", about: "a starter, or a path to another convention"},
+	{name: "starts_from", about: "a starter, or a path to another convention", built: true},
 	{name: "vars", about: "names for what recurs", built: true},
 	{name: "where", about: "the values that a placeholder may take", built: true},
 	{name: "needs", about: "what the project must already be", built: true, below: needKeys},

@@ -21,14 +21,20 @@ const (
 )
 
 // Read reads a convention. path is only for messages. The error, if there is one, is an *Error.
-func Read(path string, src []byte) (*Convention, error) {
-	r := reader{path: path, src: src}
+func Read(path string, src []byte) (*Convention, error) { return ReadFrom(path, src, nil) }
+
+// ReadFrom is Read for a convention that may start from another file; load reads that by its path from the project's root.
+func ReadFrom(path string, src []byte, load func(path string) ([]byte, error)) (*Convention, error) {
+	return (&reader{path: path, src: src, load: load}).parsed()
+}
+
+func (r *reader) parsed() (*Convention, error) {
 	c := r.read()
 	if len(r.problems) == 0 {
 		r.judge(c)
 	}
 	if len(r.problems) > 0 {
-		return nil, &Error{Path: path, Source: src, Problems: r.problems}
+		return nil, &Error{Path: r.path, Source: r.src, Problems: r.problems}
 	}
 	return c, nil
 }
@@ -36,6 +42,8 @@ func Read(path string, src []byte) (*Convention, error) {
 type reader struct {
 	path  string
 	src   []byte
+	load  func(path string) ([]byte, error) // of a file that the convention starts from; may be nil
+	depth int                               // how many conventions start from this one
 	vars  map[string]string
 	where map[string]*Where
 	pools map[string]*Pool
@@ -53,6 +61,9 @@ func (r *reader) read() *Convention {
 	c := &Convention{Path: r.path, Source: r.src}
 	root := r.parse()
 	if root == nil {
+		return c
+	}
+	if root = r.inherit(root, r.depth); len(r.problems) > 0 {
 		return c
 	}
 	fields := r.fields(root, "the convention", format)

@@ -252,9 +252,13 @@ func (r *reader) readMust(shelf *Shelf, n ast.Node) {
 
 // below reads a path below an instance.
 func (r *reader) below(n ast.Node) string {
-	text := r.text(n)
-	if err := staysInside(text); err != nil || text == "" || strings.HasSuffix(text, "/") || strings.ContainsAny(text, "<>*?") {
-		r.fail(position(n), "write the file's path below the instance: index.ts", "%q names no file", text)
+	written := r.text(n)
+	text, err := expandVars(written, r.vars)
+	if err == nil {
+		err = staysInside(text)
+	}
+	if err != nil || text == "" || strings.HasSuffix(text, "/") || strings.ContainsAny(text, "<>*?") {
+		r.fail(position(n), "write the file's path below the instance: index.ts", "%q names no file", written)
 		return ""
 	}
 	return path.Clean(text)

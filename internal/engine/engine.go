@@ -114,7 +114,14 @@ func readConvention(root, conventionPath string) (*convention.Convention, error)
 	if err != nil {
 		return nil, usage("the convention can't be read: %w", err)
 	}
-	c, err := convention.Read(filepath.ToSlash(shown), text)
+	c, err := convention.ReadFrom(filepath.ToSlash(shown), text, func(p string) ([]byte, error) {
+		disk, err := rootfs.Open(root)
+		if err != nil {
+			return nil, err
+		}
+		defer disk.Close()
+		return disk.ReadFile(path.Clean(p), 1<<20)
+	})
 	if err != nil {
 		return nil, &UsageError{err}
 	}

@@ -43,7 +43,7 @@ func change(from, to, old, new string) Change {
 	return Change{From: from, To: to, Before: []byte(old), After: []byte(new)}
 }
 
-// changes move, edit, swap, chain, rename by case and edit in place.
+// changes move, edit, swap, chain, rename by case, edit in place and write new files.
 func changes() []Change {
 	c := change
 	return []Change{
@@ -56,6 +56,9 @@ func changes() []Change {
 		c("stays.ts", "stays.ts", "edited in place\n", "edited\n"),
 		c("chain/1", "chain/2", "first\n", "first\n"),
 		c("chain/2", "chain/3", "second\n", "second, edited\n"),
+		c("", "new/folder/index.ts", "", "written\n"),
+		c("", "new/empty", "", ""),
+		c("", "a.ts", "", "written where another left\n"),
 	}
 }
 
@@ -98,11 +101,12 @@ func TestApplyAndUndo(t *testing.T) {
 	for p, want := range map[string]string{
 		"new/a.ts": "one\n", "new/b.ts": "two, edited\n", "new/er/c.ts": "three\n", "x.ts": "swap y, edited\n", "y.ts": "swap x\n", "case.ts": "case\n",
 		"stays.ts": "edited\n", "chain/2": "first\n", "chain/3": "second, edited\n",
+		"new/folder/index.ts": "written\n", "new/empty": "", "a.ts": "written where another left\n",
 	} {
 		assert.Contains(t, now[p], "\n"+want, p)
 	}
 	assert.Contains(t, now["new/b.ts"], "-rwxr-xr-x", "permissions move with the file")
-	for _, gone := range []string{"a.ts", "in/", "in/deep/", "Case.ts", "chain/1"} {
+	for _, gone := range []string{"in/", "in/deep/", "Case.ts", "chain/1"} {
 		assert.NotContains(t, now, gone)
 	}
 	assert.Contains(t, now, "empty/", "a folder that was empty before stays")
@@ -110,7 +114,7 @@ func TestApplyAndUndo(t *testing.T) {
 		out, err := Undo(disk)
 		require.NoError(t, err)
 		assert.Empty(t, out.Kept)
-		assert.Len(t, out.Record.Files, 9)
+		assert.Len(t, out.Record.Files, 12)
 	})
 	assert.Equal(t, old, projecttest.Read(t, dir))
 	locked(t, dir, disk, func() {
@@ -147,12 +151,14 @@ func TestWhatWasChangedByHandIsKept(t *testing.T) {
 	require.NoError(t, os.WriteFile(filepath.Join(dir, "new/a.ts"), []byte("by hand"), 0o644))
 	require.NoError(t, os.WriteFile(filepath.Join(dir, "stays.ts"), []byte("by hand too"), 0o644))
 	require.NoError(t, os.Remove(filepath.Join(dir, "new/er/c.ts")))
+	require.NoError(t, os.WriteFile(filepath.Join(dir, "new/folder/index.ts"), []byte("more"), 0o644))
 	locked(t, dir, disk, func() {
 		out, err := Undo(disk)
 		require.NoError(t, err)
-		require.Len(t, out.Kept, 2)
+		require.Len(t, out.Kept, 3)
 		assert.Contains(t, out.Kept[0], "new/a.ts was changed after the move; it was left there, and its old content is at a.ts again")
-		assert.Contains(t, out.Kept[1], "stays.ts was changed afterwards")
+		assert.Contains(t, out.Kept[1], "new/folder/index.ts was written by the straighten and changed afterwards")
+		assert.Contains(t, out.Kept[2], "stays.ts was changed afterwards")
 		_, err = Undo(disk)
 		assert.ErrorIs(t, err, ErrNothing, "it is not taken back twice")
 	})
@@ -173,6 +179,7 @@ func TestNothingIsTouchedWhereItWouldNotFit(t *testing.T) {
 	}{
 		{"changed meanwhile", nil, change("a.ts", "z.ts", "other", "other"), "a.ts has changed since it was read"},
 		{"gone", nil, Change{From: "gone.ts", To: "z.ts"}, "gone.ts can't be looked at"},
+		{"a new file where one is", nil, change("", "x.ts", "", "one\n"), "something stands at x.ts already"},
 		{"taken", nil, change("a.ts", "x.ts", "one\n", "one\n"), "something stands at x.ts already"},
 		{"a file for a folder", nil, change("a.ts", "x.ts/a.ts", "one\n", "one\n"), "x.ts is no folder"},
 		{"a link that leads out", func(dir string) error { return os.Symlink(os.TempDir(), filepath.Join(dir, "out")) },

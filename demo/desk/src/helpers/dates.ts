@@ -1,0 +1,1 @@
+export const shortDate = (date: Date) => date.toISOString().slice(0, 10)

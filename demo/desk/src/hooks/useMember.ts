@@ -1,0 +1,3 @@
+export function useMember() {
+  return { name: 'the desk' }
+}

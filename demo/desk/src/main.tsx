@@ -1,0 +1,4 @@
+import './styles/base.css'
+import { App } from './App'
+
+export const start = () => <App path={location.pathname} />

@@ -1,0 +1,3 @@
+import { SkyPage } from './SkyPage'
+
+export const test = () => typeof SkyPage === 'function'

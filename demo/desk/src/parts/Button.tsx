@@ -1,0 +1,3 @@
+export function Button({ onClick, children }: { onClick: () => void, children?: unknown }) {
+  return <button onClick={onClick}>{children}</button>
+}

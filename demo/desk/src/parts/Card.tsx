@@ -1,0 +1,3 @@
+export function Card({ children }: { children?: unknown }) {
+  return <section>{children}</section>
+}

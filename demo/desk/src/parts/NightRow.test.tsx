@@ -1,0 +1,3 @@
+import { NightRow } from './NightRow'
+
+export const test = () => typeof NightRow === 'function'

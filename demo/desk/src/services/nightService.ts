@@ -1,0 +1,5 @@
+import type { Night } from '../types/night'
+
+export async function fetchNights(): Promise<Night[]> {
+  return (await fetch('/api/nights')).json()
+}

@@ -1,0 +1,3 @@
+export function fetchSky() {
+  return fetch('/api/sky')
+}

@@ -1,0 +1,1 @@
+export interface Night { date: Date, telescope: string, member?: string }

@@ -1,0 +1,309 @@
+package engine
+
+import (
+	"cmp"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io/fs"
+	"maps"
+	"path"
+	"path/filepath"
+	"regexp"
+	"slices"
+	"strings"
+
+	"crookedshelf/internal/convention"
+	"crookedshelf/internal/placement"
+	"crookedshelf/internal/project"
+)
+
+// Adoption is a starter fitted to a project.
+type Adoption struct {
+	Starter   string   `json:"starter"`
+	Path      string   `json:"path"` // of the file that is written, from the root
+	Choices   []Choice `json:"choices"`
+	Text      string   `json:"text"`
+	Misplaced int      `json:"misplaced"` // files that would have to move
+	Homeless  int      `json:"homeless"`
+	// Unsettled is why the convention does not work on this project yet; empty if it does.
+	Unsettled string `json:"unsettled,omitempty"`
+}
+
+// Choice is one thing that was fitted: what, to what, and why.
+type Choice struct {
+	What   string `json:"what"`
+	Chosen string `json:"chosen"`
+	Why    string `json:"why"`
+}
+
+// Adopt fits a starter to the project at root and writes it to a file of it. A file that is there is never overwritten.
+func Adopt(root, name, to string) (*Adoption, error) {
+	root, err := openRoot(root)
+	if err != nil {
+		return nil, err
+	}
+	starter, err := convention.FindStarter(name)
+	if err != nil {
+		return nil, &UsageError{err}
+	}
+	if to == "" {
+		to = convention.FileName
+	}
+	if to = path.Clean(filepath.ToSlash(to)); !project.CleanPath(to) {
+		return nil, usage("%q is no path of a file below the project's root", to)
+	}
+	disk, tree, err := loadTree(root)
+	if err != nil {
+		return nil, err
+	}
+	defer disk.Close()
+	if _, err := disk.Lstat(to); err == nil {
+		return nil, usage("%s is there already, and adopt overwrites nothing: give another file with --to", to)
+	} else if !errors.Is(err, fs.ErrNotExist) {
+		return nil, err
+	}
+	a := fit(starter, tree, filepath.Base(root))
+	a.Path = to
+	a.try(tree)
+	if err := disk.Create(to, 0o644, []byte(a.Text)); err != nil {
+		return nil, fmt.Errorf("%s can't be written: %w", to, err)
+	}
+	return a, nil
+}
+
+// fitting is a starter while it is fitted.
+type fitting struct {
+	*Adoption
+	tree *project.Project
+	text string
+	vars map[string]string
+}
+
+// fit chooses the source folder, the languages and the folders that the starter's text speaks of.
+func fit(starter convention.Starter, tree *project.Project, folder string) *Adoption {
+	f := fitting{Adoption: &Adoption{Starter: starter.Name, Choices: []Choice{}}, tree: tree, text: string(starter.Text), vars: map[string]string{}}
+	f.sourceFolder()
+	f.languages()
+	f.lists()
+	f.otherFolders()
+	f.text = strings.Replace(f.text, "crooked: 1\n", "crooked: 1\ntitle: "+title(tree, folder)+"\n", 1)
+	f.Text = f.text
+	return f.Adoption
+}
+
+// title is the name of the project's package, or of its folder.
+func title(tree *project.Project, folder string) string {
+	var manifest struct{ Name string }
+	if id, ok := tree.Lookup("package.json"); ok {
+		if content, err := tree.Content(id); err == nil && json.Unmarshal(content, &manifest) == nil && manifest.Name != "" {
+			folder = manifest.Name
+		}
+	}
+	quoted, _ := json.Marshal(folder) // a JSON text is a YAML text
+	return string(quoted)
+}
+
+func (f *fitting) choose(what, chosen, format string, args ...any) {
+	f.Choices = append(f.Choices, Choice{what, chosen, fmt.Sprintf(format, args...)})
+}
+
+var varsLine = regexp.MustCompile(`(?m)^vars: \{ (.*) \}$`)
+
+// setVar gives a variable of the text another value. It reports whether there is one.
+func (f *fitting) setVar(name, value string) bool {
+	line := varsLine.FindString(f.text)
+	word := regexp.MustCompile(`\b` + name + `: [^,} ]+`)
+	if !word.MatchString(line) {
+		return false
+	}
+	f.vars[name] = value
+	f.text = strings.Replace(f.text, line, word.ReplaceAllString(line, name+": "+value), 1)
+	return true
+}
+
+// source says whether a file is a part of what the project is made from.
+func source(p string) bool {
+	switch path.Ext(p) {
+	case ".ts", ".tsx", ".js", ".jsx", ".mjs", ".cjs", ".vue", ".svelte", ".astro", ".css", ".scss", ".less", ".pug", ".ejs", ".hbs":
+		return !placement.IsTest(p)
+	}
+	return false
+}
+
+// asides are top folders that hold no application.
+var asides = []string{"public", "static", "docs", "test", "tests", "e2e", "scripts", "tools", "bin", "examples", "server", "config", "cypress"}
+
+// sourceFolder chooses the folder that the application stands in: the one at the top that holds most of the source files.
+func (f *fitting) sourceFolder() {
+	counts, all := map[string]int{}, 0
+	for _, file := range f.tree.Files {
+		top, _, below := strings.Cut(file.Path, "/")
+		if file.Link || !source(file.Path) || strings.HasPrefix(top, ".") {
+			continue
+		}
+		all++
+		if below && !slices.Contains(asides, top) {
+			counts[top]++
+		}
+	}
+	usual := regexp.MustCompile(`app: ([^,} ]+)`).FindStringSubmatch(varsLine.FindString(f.text))
+	if usual == nil {
+		return
+	}
+	best := usual[1]
+	for _, top := range slices.Sorted(maps.Keys(counts)) {
+		if counts[top] > counts[best] {
+			best = top
+		}
+	}
+	switch {
+	case counts[usual[1]]*2 >= all && all > 0:
+		best = usual[1]
+	case counts[best]*2 < all || all == 0:
+		f.setVar("app", usual[1])
+		f.choose("source folder", usual[1]+"/", "no folder at the top holds most of the %d source files, so it is the starter's own", all)
+		return
+	}
+	f.setVar("app", best)
+	f.choose("source folder", best+"/", "%d of %d source files lie in it", counts[best], all)
+}
+
+// languages chooses the endings of plain code and of what is drawn.
+func (f *fitting) languages() {
+	counts := map[string]int{}
+	for _, file := range f.tree.Files {
+		if !strings.HasSuffix(file.Path, ".d.ts") {
+			counts[strings.TrimPrefix(path.Ext(file.Path), ".")]++
+		}
+	}
+	most := func(endings ...string) string {
+		return slices.MaxFunc(endings, func(a, b string) int { return cmp.Compare(counts[a], counts[b]) })
+	}
+	code := most("ts", "js", "mjs")
+	if counts["tsx"]+counts["ts"] > counts["js"]+counts["jsx"]+counts["mjs"] {
+		code = "ts"
+	}
+	if counts[code] > 0 && f.setVar("code", code) {
+		f.choose("code", "."+code, "%d files end so", counts[code])
+	}
+	view := most("tsx", "jsx", "vue", "svelte", "astro")
+	if counts[view] == 0 {
+		view = cmp.Or(f.vars["code"], code)
+	}
+	if counts[view] > 0 && f.setVar("view", view) {
+		f.choose("components", "."+view, "%d files end so", counts[view])
+	}
+}
+
+var listed = regexp.MustCompile(`(?m)(from: |in: |^  \w+: )\[([^\]\n]*(?:\*\*|<feature>|<module>)[^\]\n]*)\]`)
+
+// lists drops the places that are not there from the lists of where things lie today. The first stays if none is there. What
+// lies at the root and not in the source folder is looked for there.
+func (f *fitting) lists() {
+	var found []string
+	f.text = listed.ReplaceAllStringFunc(f.text, func(list string) string {
+		parts := listed.FindStringSubmatch(list)
+		var kept []string
+		for place := range strings.SplitSeq(parts[2], ", ") {
+			for _, at := range []string{place, strings.TrimPrefix(place, "<app>/")} {
+				folder := strings.TrimSuffix(f.expand(at), "/")
+				if head, _, varies := strings.Cut(folder, "*"); varies {
+					folder = head
+				}
+				folder, _, _ = strings.Cut(folder, "<")
+				folder = strings.TrimSuffix(folder[:strings.LastIndexByte(folder+"/", '/')], "/")
+				if folder != "" && f.tree.IsDir(folder) {
+					kept = append(kept, at)
+					found = append(found, folder+"/")
+					break
+				}
+			}
+		}
+		if len(kept) == 0 {
+			kept = append(kept, strings.Split(parts[2], ", ")[0])
+		}
+		return parts[1] + "[" + strings.Join(kept, ", ") + "]"
+	})
+	slices.Sort(found)
+	if found = slices.Compact(found); len(found) > 0 {
+		f.choose("found", strings.Join(found, " "), "the starter knows what usually lies there")
+	}
+}
+
+func (f *fitting) expand(text string) string {
+	for name, value := range f.vars {
+		text = strings.ReplaceAll(text, "<"+name+">", value)
+	}
+	return text
+}
+
+// otherFolders gives each folder of the source folder of which the starter does not speak a shelf that is only a place.
+func (f *fitting) otherFolders() {
+	app := f.vars["app"]
+	if app == "" {
+		return
+	}
+	c, err := convention.Read(f.Starter, []byte(f.text))
+	if err != nil {
+		return
+	}
+	names := map[string]bool{}
+	for _, file := range f.tree.Files {
+		rest, inside := strings.CutPrefix(file.Path, app+"/")
+		if name, _, deeper := strings.Cut(rest, "/"); inside && deeper {
+			names[name] = true
+		}
+	}
+	var added []string
+	for _, name := range slices.Sorted(maps.Keys(names)) {
+		if speaksOf(c, app+"/"+name+"/") || strings.ContainsAny(name, "<>*?{}[],\"'#:&!|%@` ") || strings.HasPrefix(name, ".") {
+			continue
+		}
+		shelf := name
+		if c.Shelf(shelf) != nil {
+			shelf += "-as-found"
+		}
+		f.text += fmt.Sprintf("  %s: { for: as it was found, at: <app>/%s/ }\n", shelf, name)
+		added = append(added, app+"/"+name+"/")
+	}
+	if len(added) > 0 {
+		f.choose("kept", strings.Join(added, " "), "the starter does not speak of them, so each is a shelf as it is")
+	}
+}
+
+// speaksOf says whether a convention names a folder, or places in it or around it.
+func speaksOf(c *convention.Convention, folder string) bool {
+	speaks := func(ts []*convention.Template) bool {
+		return slices.ContainsFunc(ts, func(t *convention.Template) bool { return strings.HasPrefix(t.Head(), folder) })
+	}
+	return slices.ContainsFunc(c.Shelves, func(s *convention.Shelf) bool {
+		pooled := slices.ContainsFunc(s.Takes, func(t convention.Take) bool { return t.Pool != nil && speaks(t.Pool.In) })
+		return speaks([]*convention.Template{s.At}) || speaks(s.From) || pooled
+	})
+}
+
+// try says what the convention comes to on the project.
+func (a *Adoption) try(tree *project.Project) {
+	c, err := convention.Read(a.Path, []byte(a.Text))
+	if err != nil {
+		a.Unsettled = err.Error()
+		return
+	}
+	placed, _, err := Place(c, tree)
+	if err != nil {
+		a.Unsettled = err.Error()
+		return
+	}
+	for _, h := range placed.Homes {
+		switch h.Kind {
+		case placement.Misplaced:
+			a.Misplaced++
+		case placement.Homeless:
+			a.Homeless++
+		}
+	}
+}
+
+// StarterList are the starters for those who have not chosen one.
+func StarterList() []convention.Starter { return convention.Starters() }

@@ -1,0 +1,88 @@
+package report
+
+import (
+	"io"
+	"strings"
+
+	"crookedshelf/internal/convention"
+	"crookedshelf/internal/engine"
+)
+
+// Starters lists the starters.
+func Starters(out io.Writer, starters []convention.Starter, style Style) error {
+	p := &printer{out: out}
+	look := style.palette()
+	names := make([]string, len(starters))
+	for i, s := range starters {
+		names[i] = s.Name
+	}
+	width := widest(names, columnLimit)
+	for i, s := range starters {
+		for k, line := range wrap(s.For, 90) {
+			if k == 0 {
+				p.line("%s  %s", look.head(pad(names[i], width)), line)
+			} else {
+				p.line("%s  %s", pad("", width), line)
+			}
+		}
+	}
+	p.line("")
+	p.line("crooked adopt NAME writes one, fitted to the project.")
+	return p.err
+}
+
+// Adoption tells what was chosen and why.
+func Adoption(out io.Writer, a *engine.Adoption, style Style) error {
+	p := &printer{out: out}
+	look := style.palette()
+	p.line("%s  %s", look.head(Clean(a.Path)), "the starter "+a.Starter+", fitted to this project")
+	whats := make([]string, len(a.Choices))
+	for i, c := range a.Choices {
+		whats[i] = c.What
+	}
+	width := widest(whats, columnLimit)
+	for i, c := range a.Choices {
+		for k, line := range wrap(Clean(c.Chosen), 80) {
+			if k == 0 {
+				p.line("  %s  %s", pad(whats[i], width), look.home(line))
+			} else {
+				p.line("  %s  %s", pad("", width), look.home(line))
+			}
+		}
+		p.line("  %s  %s", pad("", width), look.faint(Clean(c.Why)))
+	}
+	p.line("")
+	if a.Unsettled != "" {
+		p.line("%s it does not work on this project yet:", look.bad("note:"))
+		p.line("%s", a.Unsettled)
+		return p.err
+	}
+	next := "check"
+	if a.Path != convention.FileName {
+		next = "check --convention " + Clean(a.Path)
+	}
+	if a.Misplaced+a.Homeless == 0 {
+		p.line("%s", look.good("Every file stands where it wants them."))
+	} else {
+		p.line("It would move %s, and takes no account of %s. Edit it as you like, then: crooked %s", Count(a.Misplaced, "file"), Count(a.Homeless, "file"), next)
+	}
+	return p.err
+}
+
+// wrap breaks a text at blanks into lines of at most so many runes.
+func wrap(text string, width int) []string {
+	var lines []string
+	line := ""
+	for _, word := range strings.Fields(text) {
+		switch {
+		case line == "":
+			line = word
+		case len([]rune(line))+1+len([]rune(word)) > width:
+			lines = append(lines, line)
+			line = word
+		default:
+			line += " " + word
+		}
+	}
+	return append(lines, line)
+}
