@@ -16,6 +16,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"crookedshelf/demo"
+	"crookedshelf/internal/finding"
 	"crookedshelf/internal/project/projecttest"
 )
 
@@ -108,21 +109,26 @@ func TestTheWholeStoryOnTheDemo(t *testing.T) {
 	assert.Equal(t, 1, check.code)
 	assert.Contains(t, check.out, "src/components/SkyPanel.tsx")
 	assert.Contains(t, check.out, "src/panels/sky/SkyPanel.tsx")
-	assert.Contains(t, check.out, "crooked.yaml:27")
+	assert.Contains(t, check.out, "crooked.yaml:30")
 
 	plan := run(t, dir, "plan")
 	assert.Equal(t, 0, plan.code, plan.err)
-	assert.Contains(t, plan.out, "67 moves in 27 steps, 96 rewrites in 46 files; proved.")
+	assert.Contains(t, plan.out, "68 moves in 26 steps, 97 rewrites in 47 files, 1 file written; proved.")
 	assert.Equal(t, before, projecttest.Read(t, dir), "check and plan change nothing")
 
 	done := run(t, dir, "straighten", "--yes")
 	assert.Equal(t, 0, done.code, done.err)
-	assert.Contains(t, done.out, "Moved 67 files")
+	assert.Contains(t, done.out, "Moved 68 files")
 
 	again := run(t, dir, "check")
-	assert.Equal(t, 0, again.code, again.out)
-	assert.Contains(t, again.out, "All straight.")
+	assert.Equal(t, 1, again.code, again.out)
+	var left []string
+	for line := range strings.Lines(run(t, dir, "check", "--format", "lines").out) {
+		left = append(left, strings.Split(line, ": ")[1])
+	}
+	assert.Equal(t, []string{"homeless", "misspelled", "overreach", "loop", "dangling", "mislabelled", "outdated"}, left, "what only people can set right, or --rename")
 	assert.Contains(t, run(t, dir, "plan").out, "Nothing to do")
+	assert.Contains(t, run(t, dir, "plan", "--rename").out, "src/types/SeeingReport.ts -> src/types/seeing-report.ts")
 
 	undo := run(t, dir, "undo")
 	assert.Equal(t, 0, undo.code, undo.err)
@@ -134,7 +140,8 @@ func TestDemoCommand(t *testing.T) {
 	dir := filepath.Join(t.TempDir(), "hill")
 	told := run(t, ".", "demo", dir)
 	assert.Equal(t, 0, told.code, told.err)
-	for _, part := range []string{"$ crooked survey --depth 1", "$ crooked check", "$ crooked why src/components/SkyPanel.tsx", "$ crooked plan", "$ crooked straighten", "$ crooked undo", "All straight.", dir} {
+	for _, part := range []string{"$ crooked survey --depth 1", "$ crooked check", "$ crooked why src/components/SkyPanel.tsx", "$ crooked plan", "$ crooked straighten", "$ crooked undo", "All straight.", dir,
+		"$ crooked adopt by-feature --to by-feature.yaml", "$ crooked straighten --yes --dirty --convention by-module.yaml", "export * from './pages/SkyPage'"} {
 		assert.Contains(t, told.out, part)
 	}
 	files := 0
@@ -164,8 +171,15 @@ func TestJSON(t *testing.T) {
 		}
 	}
 	require.NoError(t, json.Unmarshal([]byte(run(t, dir, "check", "--format", "json").out), &check))
-	assert.Equal(t, 78, check.Files)
-	require.Len(t, check.Findings, 67)
+	assert.Equal(t, 81, check.Files)
+	require.Len(t, check.Findings, 77)
+	met := map[string]bool{}
+	for _, found := range check.Findings {
+		met[found.Rule] = true
+	}
+	for _, rule := range finding.Rules() {
+		assert.True(t, met[rule.ID], "the demo shows %s", rule.ID)
+	}
 	assert.Equal(t, "misplaced", check.Findings[0].Rule)
 	assert.Positive(t, check.Findings[0].Line)
 
@@ -178,13 +192,13 @@ func TestJSON(t *testing.T) {
 	}
 	require.NoError(t, json.Unmarshal([]byte(run(t, dir, "plan", "--format", "json").out), &plan))
 	assert.Equal(t, 1, plan.Plan)
-	assert.Len(t, plan.Edits, 46)
+	assert.Len(t, plan.Edits, 47)
 	assert.Len(t, plan.Steps[0].Moves[0].SHA256, 64)
 
 	require.NoError(t, json.Unmarshal([]byte(run(t, dir, "straighten", "--yes", "--format", "json").out), &plan))
 	var undo struct{ Files int }
 	require.NoError(t, json.Unmarshal([]byte(run(t, dir, "undo", "--format", "json").out), &undo))
-	assert.Equal(t, 79, undo.Files)
+	assert.Equal(t, 81, undo.Files)
 	assert.Contains(t, run(t, dir, "version", "--format", "json").out, `"version"`)
 }
 

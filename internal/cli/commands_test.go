@@ -12,6 +12,8 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"crookedshelf/internal/project/projecttest"
+
 	"crookedshelf/internal/cli"
 )
 
@@ -20,8 +22,8 @@ func TestWhy(t *testing.T) {
 	told := run(t, dir, "why", "./src/components/SkyPanel.tsx")
 	assert.Equal(t, 0, told.code, told.err)
 	for _, part := range []string{
-		"src/components/SkyPanel.tsx  misplaced", "belongs on panels, as src/panels/sky/SkyPanel.tsx  crooked.yaml:27", "a pane that shows one thing",
-		"near: parts: it would take the file, and comes later  crooked.yaml:59", "referred to by 2", "src/components/CalendarScreen.tsx  2:27", "refers to 3",
+		"src/components/SkyPanel.tsx  misplaced", "belongs on panels, as src/panels/sky/SkyPanel.tsx  crooked.yaml:30", "a pane that shows one thing",
+		"near: parts: it would take the file, and comes later  crooked.yaml:65", "referred to by 2", "src/components/CalendarScreen.tsx  2:27", "refers to 3",
 		"moving it with all that moves edits 3 files",
 	} {
 		assert.Contains(t, told.out, part)
@@ -54,7 +56,7 @@ func TestSurvey(t *testing.T) {
 	told := run(t, dir, "survey")
 	assert.Equal(t, 0, told.code, told.err)
 	for _, part := range []string{
-		"Hilltop web client  91 files", "TypeScript with JSX 34", "plain functions, no components", "each a screen", "the names of 3 of 3 end in screen",
+		"Hilltop web client  94 files", "TypeScript with JSX 34", "plain functions, no components", "each a screen", "the names of 3 of 3 end in screen",
 		"4 of 4 are called as tests are", "desk.mjs  by package.json:10:19", "src/components -> src/utils  11", "Dockerfile  names 4 places", "1 generated",
 	} {
 		assert.Contains(t, told.out, part)
@@ -295,4 +297,68 @@ func TestQuestions(t *testing.T) {
 	assert.Contains(t, out, "not carried out; nothing was changed")
 	_, _, code = answer("")
 	assert.Equal(t, 3, code)
+}
+
+// A starter is fitted to the source folder, the languages and the folders that are there, and nothing is overwritten.
+func TestAdopt(t *testing.T) {
+	tree := `-- package.json --
+{ "name": "hill" }
+-- web/main.jsx --
+import './pages/NightsPage'
+-- web/pages/NightsPage.jsx --
+import '../widgets/Card'
+export const NightsPage = () => <p/>
+-- web/widgets/Card.jsx --
+export const Card = () => <p/>
+-- web/odd/x.js --
+-- scripts/run.js --
+`
+	dir := small(t, tree)
+	told := run(t, dir, "adopt", "by-feature")
+	require.Equal(t, 0, told.code, told.err)
+	for _, part := range []string{"crooked.yaml  the starter by-feature", "web/", "4 of 5 source files lie in it", ".jsx", "web/odd/", "It would move 1 file"} {
+		assert.Contains(t, told.out, part)
+	}
+	text, err := os.ReadFile(filepath.Join(dir, "crooked.yaml"))
+	require.NoError(t, err)
+	for _, part := range []string{"title: \"hill\"\nvars: { app: web, code: js, view: jsx }", "pieces: [<app>/widgets/**]", "  odd: { for: as it was found, at: <app>/odd/ }"} {
+		assert.Contains(t, string(text), part)
+	}
+	assert.Contains(t, run(t, dir, "check", "--format", "lines").out, "web/widgets/Card.jsx:1:1: misplaced: it belongs on features: only web/pages/NightsPage.jsx needs it, as web/features/nights/Card.jsx")
+	again := run(t, dir, "adopt", "one-room")
+	assert.Equal(t, 2, again.code)
+	assert.Contains(t, again.err, "crooked.yaml is there already, and adopt overwrites nothing: give another file with --to")
+	assert.Equal(t, 0, run(t, dir, "adopt", "one-room", "--to", "next.yaml").code)
+	for _, wrong := range [][]string{{"adopt", "two-rooms"}, {"adopt", "one-room", "--to", "../next.yaml"}, {"adopt", "one-room", "by-feature"}} {
+		assert.Equal(t, 2, run(t, dir, wrong...).code, wrong)
+	}
+	assert.Contains(t, run(t, dir, "adopt").out, "by-module")
+	var starters []struct{ Name, For string }
+	require.NoError(t, json.Unmarshal([]byte(run(t, dir, "adopt", "--format", "json").out), &starters))
+	assert.Len(t, starters, 9)
+}
+
+// Names, required files and doors, from the command line.
+func TestRenameAndWrite(t *testing.T) {
+	dir := small(t, "-- crooked.yaml --\ncrooked: 1\nshelves:\n  parts: { at: src/parts/, names: { files: kebab } }\n  modules: { at: src/modules/<module>/, door: index.ts, must: [{ file: index.ts, write: reexports }] }\n"+
+		"-- src/parts/StarChart.ts --\nimport { list } from '../modules/nights/list'\n-- src/modules/nights/list.ts --\nexport const list = 1\n")
+	old := projecttest.Read(t, dir)
+	assert.Contains(t, run(t, dir, "plan").out, "0 moves in 0 steps, 1 rewrite in 1 file, 1 file written; proved.")
+	done := run(t, dir, "straighten", "--rename", "--yes")
+	require.Equal(t, 0, done.code, done.err)
+	assert.Contains(t, done.out, "Moved 1 file and rewrote 1 mention in 1 file, and wrote 1 file.")
+	now := projecttest.Read(t, dir)
+	assert.Contains(t, now["src/parts/star-chart.ts"], "import { list } from '../modules/nights'\n")
+	assert.Contains(t, now["src/modules/nights/index.ts"], "export * from './list'\n")
+	assert.Equal(t, 0, run(t, dir, "check").code)
+	assert.Equal(t, 0, run(t, dir, "undo").code)
+	assert.Equal(t, old, projecttest.Read(t, dir))
+
+	plan := filepath.Join(t.TempDir(), "plan.json")
+	assert.Equal(t, 0, run(t, dir, "plan", "--rename", "-o", plan).code)
+	assert.Equal(t, 0, run(t, dir, "straighten", "--plan", plan, "--yes").code, "a stored plan writes files too")
+	assert.Equal(t, 0, run(t, dir, "check").code)
+	assert.Equal(t, 0, run(t, dir, "undo").code)
+	patch := run(t, dir, "plan", "--rename", "--patch").out
+	assert.Contains(t, patch, "diff --git a/src/modules/nights/index.ts b/src/modules/nights/index.ts\nnew file mode 100644\n--- /dev/null\n+++ b/src/modules/nights/index.ts\n@@ -0,0 +1 @@\n+export * from './list'\n")
 }

@@ -17,9 +17,9 @@ func newDemo(a *app) *cobra.Command {
 	return &cobra.Command{
 		Use:   "demo [DIR]",
 		Short: "Unpack the demo project and run the whole story on it",
-		Long: `demo unpacks the web client of Hilltop Observatory, where people book nights at a telescope, as it grew: into DIR, or into
-a new temporary folder. Then it runs survey, check, why, plan, straighten, check and undo on it, and says what each shows. The folder
-stays, crooked as it was, for you to try things on.`,
+		Long: `demo unpacks two projects of Hilltop Observatory, where people book nights at a telescope: the web client as it grew, into
+DIR or a new temporary folder, and the desk, which is to grow, into a folder beside it whose name ends in -desk. It runs the
+commands on them, says what each shows, and leaves both as they were, for you to try things on.`,
 		Example: `  crooked demo
   crooked demo hilltop && cd hilltop && crooked check`,
 		Args: func(_ *cobra.Command, args []string) error {
@@ -31,19 +31,29 @@ stays, crooked as it was, for you to try things on.`,
 		RunE: func(_ *cobra.Command, args []string) error {
 			folder := ""
 			if len(args) == 1 {
-				folder = args[0]
+				folder = filepath.Clean(args[0])
 			}
-			folder, err := unpackDemo(folder)
+			folder, err := unpack(demo.Hilltop(), folder)
 			if err != nil {
 				return err
 			}
-			return a.tellStory(folder)
+			desk, err := unpack(demo.Desk(), folder+"-desk")
+			if err != nil {
+				return err
+			}
+			for _, s := range []story{clientStory(folder), deskStory(desk)} {
+				if err := a.tell(s); err != nil {
+					return err
+				}
+			}
+			_, err = fmt.Fprintf(a.Out, "The projects are in %s and %s, as they were. Try: cd %s && crooked straighten\n", folder, desk, folder)
+			return err
 		},
 	}
 }
 
-// unpackDemo writes the demo's files into an empty folder.
-func unpackDemo(folder string) (string, error) {
+// unpack writes a project into an empty folder; without a name, into a new one.
+func unpack(files fs.FS, folder string) (string, error) {
 	if folder == "" {
 		made, err := os.MkdirTemp("", "hilltop-")
 		if err != nil {
@@ -54,7 +64,6 @@ func unpackDemo(folder string) (string, error) {
 	if entries, err := os.ReadDir(folder); err == nil && len(entries) > 0 {
 		return "", flagError{fmt.Errorf("the folder %s is not empty; the demo needs one of its own", folder)}
 	}
-	files := demo.Hilltop()
 	err := fs.WalkDir(files, ".", func(p string, d fs.DirEntry, err error) error {
 		if err != nil {
 			return err
@@ -72,32 +81,76 @@ func unpackDemo(folder string) (string, error) {
 	return folder, err
 }
 
-// tellStory runs the commands one after the other, as a user would type them.
-func (a *app) tellStory(folder string) error {
-	story := []struct {
-		say  string
-		args []string
-		code int
-	}{
+// story is what is told of one project.
+type story struct {
+	folder string
+	scenes []scene
+	made   []string // files that the commands write and that go at the end
+}
+
+// scene is one command of a story, with what is said before it and the exit code that belongs to it.
+type scene struct {
+	say  string
+	args []string
+	code int
+}
+
+// clientStory straightens the web client, accepts what a person must decide, and goes back.
+func clientStory(folder string) story {
+	accepted := filepath.Join(folder, "accepted.txt")
+	return story{folder: folder, made: []string{accepted}, scenes: []scene{
 		{"First a tour of the project as it is, with no regard to what was agreed.", []string{"survey", "--depth", "1"}, exitDone},
 		{"The client grew for three years. The team has agreed on shelves and written them into crooked.yaml.\nWhat stands crooked?", []string{"check"}, exitCrooked},
 		{"Why does one of them belong there, and what hangs on it?", []string{"why", "src/components/SkyPanel.tsx"}, exitDone},
-		{"What would have to move, and what must be rewritten for it? Nothing is changed yet.", []string{"plan"}, exitDone},
-		{"Carry it out.", []string{"straighten", "--yes", "--dirty"}, exitDone},
-		{"Is all straight now?", []string{"check"}, exitDone},
+		{"What would have to move, and what must be rewritten for it? Nothing is changed yet.", []string{"plan", "--rename"}, exitDone},
+		{"Carry it out.", []string{"straighten", "--rename", "--yes", "--dirty"}, exitDone},
+		{"What is left is for people to decide.", []string{"check"}, exitCrooked},
+		{"Until they have, it is written down, so that only what is new counts.", []string{"check", "--quiet", "--write-baseline", accepted}, exitCrooked},
+		{"", []string{"check", "--baseline", accepted}, exitDone},
 		{"And back, every byte.", []string{"undo"}, exitDone},
-	}
-	for _, s := range story {
-		fmt.Fprintf(a.Out, "%s\n\n$ crooked %s\n\n", s.say, strings.Join(s.args, " "))
-		args := append(s.args, "--root", folder)
+	}}
+}
+
+// deskStory grows the desk from one room by feature to modules.
+func deskStory(folder string) story {
+	feature, module := filepath.Join(folder, "by-feature.yaml"), filepath.Join(folder, "by-module.yaml")
+	return story{folder: folder, made: []string{filepath.Join(folder, "crooked.yaml"), feature, module}, scenes: []scene{
+		{"The desk is small and has no convention. What starters are there?", []string{"adopt"}, exitDone},
+		{"It already is one room.", []string{"adopt", "one-room"}, exitDone},
+		{"", []string{"check"}, exitDone},
+		{"The team grows: what one page alone needs shall stand with its feature.", []string{"adopt", "by-feature", "--to", "by-feature.yaml"}, exitDone},
+		{"", []string{"check", "--convention", feature}, exitCrooked},
+		{"", []string{"straighten", "--yes", "--dirty", "--convention", feature}, exitDone},
+		{"And grows again: every module with the same structure inside, and one front door.", []string{"adopt", "by-module", "--to", "by-module.yaml"}, exitDone},
+		{"", []string{"plan", "--convention", module}, exitDone},
+		{"", []string{"straighten", "--yes", "--dirty", "--convention", module}, exitDone},
+		{"", []string{"check", "--convention", module}, exitDone},
+		{"And back to one room, step by step.", []string{"undo"}, exitDone},
+		{"", []string{"undo"}, exitDone},
+	}}
+}
+
+// tell runs the commands of a story one after the other, as a user would type them.
+func (a *app) tell(told story) error {
+	for _, s := range told.scenes {
+		if s.say != "" {
+			fmt.Fprintf(a.Out, "%s\n\n", s.say)
+		}
+		shown := strings.ReplaceAll(strings.Join(s.args, " "), told.folder+string(filepath.Separator), "")
+		fmt.Fprintf(a.Out, "$ crooked %s\n\n", shown)
+		args := append(s.args, "--root", told.folder)
 		if a.noColor {
 			args = append(args, "--no-color")
 		}
 		if code := Run(args, a.Streams); code != s.code {
-			return fmt.Errorf("crooked %s ended with exit code %d in %s", s.args[0], code, folder)
+			return fmt.Errorf("crooked %s ended with exit code %d in %s", s.args[0], code, told.folder)
 		}
 		fmt.Fprintln(a.Out)
 	}
-	_, err := fmt.Fprintf(a.Out, "The project is in %s, crooked as it was. Try: cd %s && crooked straighten\n", folder, folder)
-	return err
+	for _, file := range told.made {
+		if err := os.Remove(file); err != nil {
+			return err
+		}
+	}
+	return nil
 }

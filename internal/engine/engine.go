@@ -165,8 +165,8 @@ func (p *Project) Check(opts CheckOptions) (*Check, error) {
 		if h.Kind != placement.Left && h.Kind != placement.Unspoken {
 			c.Files++
 		}
-		if h.Shelf != nil {
-			used[h.Shelf.Name] = true
+		for s := h.Shelf; s != nil; s = s.Parent {
+			used[s.Name] = true
 		}
 	}
 	c.Warnings = append(c.Warnings, p.graph.Warnings...)

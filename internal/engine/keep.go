@@ -3,6 +3,7 @@ package engine
 import (
 	"bytes"
 	"fmt"
+	"regexp"
 	"slices"
 	"strings"
 	"time"
@@ -86,11 +87,15 @@ func WriteBaseline(findings []finding.Finding) []byte {
 	return []byte(out.String())
 }
 
+// positions are places in files, which edits elsewhere in them change.
+var positions = regexp.MustCompile(`:\d+:\d+\b`)
+
 func baselineLine(f finding.Finding) string {
 	what := f.Home
 	if what == "" {
 		what = f.Reason
 	}
+	what = positions.ReplaceAllString(what, "")
 	clean := strings.NewReplacer("\t", " ", "\n", " ", "\r", " ")
 	return f.Rule + "\t" + clean.Replace(f.Path) + "\t" + clean.Replace(what)
 }

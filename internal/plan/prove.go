@@ -112,7 +112,7 @@ func (p *proof) holds(m *lang.Mention, old, now lang.Target, edited bool) bool {
 	if old.Kind.Inside() {
 		want, torn := p.want(old)
 		if torn == nil {
-			return want.Equal(now)
+			return p.same(m, want, now)
 		}
 		switch { // see tornApart
 		case ownFolder(m):

@@ -17,6 +17,8 @@ type relocation struct {
 	newID  []project.FileID
 	moves  map[project.FileID]string
 	fates  map[string]fate // of folders; those that are not in it stay
+	// kept are the IDs that files of the old tree have in the new one: all others are written.
+	kept map[project.FileID]bool
 }
 
 // fate is what becomes of a folder: it goes to one place, or it is torn apart.
@@ -30,7 +32,10 @@ type fate struct {
 // relocate follows moves: where each folder goes whose files go to one place. A folder whose whole content stays below it
 // stays.
 func relocate(before *graph.Graph, newID []project.FileID, moves map[project.FileID]string) *relocation {
-	r := &relocation{before: before, newID: newID, moves: moves, fates: map[string]fate{}}
+	r := &relocation{before: before, newID: newID, moves: moves, fates: map[string]fate{}, kept: make(map[project.FileID]bool, len(newID))}
+	for _, id := range newID {
+		r.kept[id] = true
+	}
 	for id := range moves {
 		for dir := path.Dir(before.Tree.Path(id)); dir != "."; dir = path.Dir(dir) {
 			if _, known := r.fates[dir]; known {
@@ -162,6 +167,18 @@ func (r *relocation) want(t lang.Target) (lang.Target, *fate) {
 		return lang.Set(f.to, set), nil
 	}
 	return t, nil
+}
+
+// same says whether a mention leads where it must. A pattern in settings may find files that are written as well: it is meant
+// for whatever is there.
+func (r *relocation) same(m *lang.Mention, want, now lang.Target) bool {
+	switch m.Kind {
+	case lang.SettingGlob, lang.SettingWord, lang.IgnorePattern:
+		if now.Kind == lang.ToSet {
+			now.Set = slices.DeleteFunc(slices.Clone(now.Set), func(id project.FileID) bool { return !r.kept[id] })
+		}
+	}
+	return want.Equal(now)
 }
 
 // common gives the folder that a torn folder's set goes to, if it is one; else the old one.

@@ -164,7 +164,7 @@ func (b *builder) respellMention(d *draft, ref graph.Reference) {
 			}
 		}
 		now := resolver.Resolve(d.newID[id], m)
-		if want.Equal(now) {
+		if d.moved.same(m, want, now) {
 			return
 		}
 		if m.Kind == lang.Text && (!b.RewriteLikely || remembered(b.tree.Path(id))) {

@@ -124,6 +124,13 @@ export const page = other
 		written = append(written, w.Path)
 	}
 	assert.Equal(t, []string{"src/desk/index.ts"}, written)
+	// a pattern of code is taken at its word, one of settings is meant for whatever is there
+	made, _ = build(t, text+"-- src/app.ts --\nimport.meta.glob('./desk/*.ts')\n-- tsconfig.json --\n{ \"include\": [\"src/**/*.ts\"] }\n")
+	assert.Empty(t, made.Writes)
+	assert.Contains(t, made.Warnings, "src/desk/index.ts is not written: src/app.ts:1:19, \"./desk/*.ts\", would lead to it as well")
+	made, _ = build(t, text+"-- tsconfig.json --\n{ \"include\": [\"src/**/*.ts\"] }\n")
+	assert.Len(t, made.Writes, 1)
+	assert.Empty(t, made.Unproved)
 	assert.Contains(t, made.Warnings, "src/nights/index.ts is not written: src/desk/page.ts:1:24 would lead to it instead of where it leads now")
 }
 

@@ -3,6 +3,7 @@ package report
 import (
 	"fmt"
 	"io"
+	"strings"
 
 	"crookedshelf/internal/engine"
 	"crookedshelf/internal/finding"
@@ -36,8 +37,9 @@ func Check(out io.Writer, c *engine.Check, convention string, style Style) error
 		if rule.ID == finding.Misplaced {
 			misplaced(p, found, convention, style)
 		} else {
+			width := pathWidth(found)
 			for _, f := range found {
-				p.line("  %s  %s", pad(place(f), pathWidth(found)), look.faint(f.Reason))
+				p.line("  %s  %s", pad(place(f), width), look.faint(sentence(f)))
 			}
 		}
 		if !style.Quiet {
@@ -87,7 +89,11 @@ func misplaced(p *printer, found []finding.Finding, convention string, style Sty
 			p.line("  %s", look.head(shelf))
 		}
 		for _, f := range by[shelf] {
-			p.line("    %s %s %s  %s", pad(Clean(f.Path), width), look.faint("->"), look.home(Clean(f.Home)), look.faint(fmt.Sprintf("%s:%d", convention, f.Line)))
+			_, because, _ := strings.Cut(f.Reason, ": ")
+			if because != "" {
+				because = "  " + because
+			}
+			p.line("    %s %s %s  %s", pad(Clean(f.Path), width), look.faint("->"), look.home(Clean(f.Home)), look.faint(fmt.Sprintf("%s:%d%s", convention, f.Line, because)))
 		}
 	}
 }

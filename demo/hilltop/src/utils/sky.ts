@@ -1,3 +1,4 @@
+/** @module tools/sky */
 import { toRadians } from '../helpers/angles'
 import { nightOf } from './dates'
 

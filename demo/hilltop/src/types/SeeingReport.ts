@@ -1,0 +1,1 @@
+export interface SeeingReport { night: string; lines: string[] }
