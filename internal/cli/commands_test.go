@@ -12,9 +12,9 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"crookedshelf/internal/project/projecttest"
-
+	"crookedshelf/demo"
 	"crookedshelf/internal/cli"
+	"crookedshelf/internal/project/projecttest"
 )
 
 func TestWhy(t *testing.T) {
@@ -361,4 +361,38 @@ func TestRenameAndWrite(t *testing.T) {
 	assert.Equal(t, 0, run(t, dir, "undo").code)
 	patch := run(t, dir, "plan", "--rename", "--patch").out
 	assert.Contains(t, patch, "diff --git a/src/modules/nights/index.ts b/src/modules/nights/index.ts\nnew file mode 100644\n--- /dev/null\n+++ b/src/modules/nights/index.ts\n@@ -0,0 +1 @@\n+export * from './list'\n")
+}
+
+// A draft says what is the habit, what does not fit it, and is a convention that its own project keeps but for that.
+func TestDraft(t *testing.T) {
+	var tree strings.Builder
+	for _, name := range strings.Fields("night sky dome queue member booking star moon log seeing weather lamp mount guide") {
+		tree.WriteString("-- src/services/" + name + ".service.ts --\nexport const x = 1\n")
+	}
+	tree.WriteString("-- src/users/user.service.ts --\nexport const x = 1\n-- src/users/user.ts --\n-- src/main.ts --\n")
+	for _, name := range []string{"night-log", "sky-map"} {
+		tree.WriteString("-- src/features/" + name + "/index.ts --\n-- src/features/" + name + "/parts/A.ts --\n")
+	}
+	dir := small(t, tree.String())
+	draft := run(t, dir, "survey", "--draft")
+	require.Equal(t, 0, draft.code, draft.err)
+	for _, part := range []string{
+		"# 14 of 15 *.service.ts stand here, not src/users/user.service.ts\n", "takes: [{ name: \"*.service.ts\" }, { pool: in-services }]", "stay: [src/*]",
+		"at: src/features/<feature|kebab>/", "must: [index.ts]", "      # in 2 of 2\n      parts:\n",
+	} {
+		assert.Contains(t, draft.out, part)
+	}
+	require.NoError(t, os.WriteFile(filepath.Join(dir, "crooked.yaml"), []byte(draft.out), 0o644))
+	assert.Equal(t, "src/users/user.service.ts:1:1: misplaced: it belongs on services, as src/services/user.service.ts\n", run(t, dir, "check", "--format", "lines").out)
+
+	empty := run(t, small(t, "-- a.txt --\n"), "survey", "--draft")
+	assert.Equal(t, 2, empty.code)
+	assert.Contains(t, empty.err, "no folder here holds source files")
+
+	desk := filepath.Join(t.TempDir(), "desk")
+	require.NoError(t, os.CopyFS(desk, demo.Desk()))
+	own := run(t, desk, "survey", "--draft").out
+	for _, shelf := range []string{"pages", "parts", "hooks", "services", "helpers", "types", "styles"} {
+		assert.Contains(t, own, "\n  "+shelf+":\n", "the starter's shelves are found")
+	}
 }

@@ -11,14 +11,17 @@ import (
 
 func newSurvey(a *app) *cobra.Command {
 	var depth int
+	var draft bool
 	cmd := &cobra.Command{
 		Use:   "survey",
 		Short: "Tour the project as it is, folder by folder",
 		Long: `survey tells of each folder how many files and lines it has, what it seems to hold and how that is known, where programs
 start, which settings name files, which folders use which, and where that runs in circles. It needs no convention; with
-one, folders have its words. It changes nothing.`,
+one, folders have its words. With --draft it writes a first convention from the habits that it finds, with what does not fit
+them as comments. It changes nothing.`,
 		Example: `  crooked survey
-  crooked survey --depth 3 --root hilltop`,
+  crooked survey --depth 3 --root hilltop
+  crooked survey --draft > crooked.yaml`,
 		Args: noArgs,
 		RunE: func(*cobra.Command, []string) error {
 			if depth < 1 {
@@ -26,6 +29,14 @@ one, folders have its words. It changes nothing.`,
 			}
 			folder, err := a.folder()
 			if err != nil {
+				return err
+			}
+			if draft {
+				text, err := engine.Draft(folder)
+				if err != nil {
+					return err
+				}
+				_, err = a.Out.Write(text)
 				return err
 			}
 			s, err := engine.TakeSurvey(folder, a.convention, depth)
@@ -38,6 +49,7 @@ one, folders have its words. It changes nothing.`,
 			return report.Survey(a.Out, s, a.style())
 		},
 	}
+	cmd.Flags().BoolVar(&draft, "draft", false, "write a first convention from the habits of the project")
 	cmd.Flags().IntVar(&depth, "depth", 2, "how many levels of folders to tell apart")
 	return cmd
 }

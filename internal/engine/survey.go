@@ -78,6 +78,8 @@ type FolderUse struct {
 // survey is a tour in the making.
 type survey struct {
 	*Survey
+	root      string
+	disk      *rootfs.FS
 	tree      *project.Project
 	graph     *graph.Graph
 	depth     int
@@ -89,28 +91,36 @@ type survey struct {
 
 // TakeSurvey tours the project at root down to a depth of folders. It needs no convention; with one, folders have its words.
 func TakeSurvey(root, conventionPath string, depth int) (*Survey, error) {
-	root, err := openRoot(root)
+	s, done, err := openSurvey(root, depth)
 	if err != nil {
 		return nil, err
 	}
-	disk, tree, err := loadTree(root)
-	if err != nil {
+	defer done()
+	if err := s.readConvention(s.root, conventionPath); err != nil {
 		return nil, err
 	}
-	defer disk.Close()
-	s := &survey{Survey: &Survey{Title: filepath.Base(root), Files: len(tree.Files)}, tree: tree, depth: depth}
-	s.graph = graph.Build(tree, all.Languages(), surveyed())
-	if err := s.readConvention(root, conventionPath); err != nil {
-		return nil, err
-	}
-	s.Warnings = append(append([]string{}, tree.Warnings...), s.graph.Warnings...)
+	s.Warnings = append(append([]string{}, s.tree.Warnings...), s.graph.Warnings...)
 	s.readFiles()
 	s.findUsers()
 	s.tourFolders()
 	s.findEntries()
 	s.findUses()
-	s.Ignored = ignoredAtTop(disk, tree)
+	s.Ignored = ignoredAtTop(s.disk, s.tree)
 	return s.Survey, nil
+}
+
+// openSurvey lists a project and reads who refers to whom. done lets go of it.
+func openSurvey(root string, depth int) (s *survey, done func(), err error) {
+	if root, err = openRoot(root); err != nil {
+		return nil, nil, err
+	}
+	disk, tree, err := loadTree(root)
+	if err != nil {
+		return nil, nil, err
+	}
+	s = &survey{Survey: &Survey{Title: filepath.Base(root), Files: len(tree.Files)}, root: root, disk: disk, tree: tree, depth: depth}
+	s.graph = graph.Build(tree, all.Languages(), surveyed())
+	return s, func() { disk.Close() }, nil
 }
 
 // surveyed asks for all that files declare.
@@ -328,6 +338,13 @@ func (s *survey) holds(ids []project.FileID, t FolderTour) (string, []string) {
 			evidence = append(evidence, fmt.Sprintf("the names of %d of %d end in %s", n, len(ids), word))
 		}
 	}
+	if kind, n := s.declared(ids); holds == "" && n >= 3 && n*5 >= len(ids)*3 {
+		holds = kind + "s"
+		if kind == "class" {
+			holds = "classes"
+		}
+		evidence = append(evidence, fmt.Sprintf("%d of %d declare a %s", n, len(ids), kind))
+	}
 	if holds == "" && len(t.Languages) > 0 {
 		main := t.Languages[0]
 		if holds = main.Name; main.Files*5 < len(ids)*3 {
@@ -349,6 +366,23 @@ func (s *survey) holds(ids []project.FileID, t FolderTour) (string, []string) {
 		evidence = append(evidence, fmt.Sprintf("used from %d other folders", n))
 	}
 	return holds, evidence
+}
+
+// declared is the kind of declaration that most of some files have, of those that tell files apart.
+func (s *survey) declared(ids []project.FileID) (kind string, n int) {
+	for _, k := range []string{"component", "hook", "route", "class"} {
+		count := 0
+		for _, id := range ids {
+			o := s.graph.Files[id].Outline
+			if o != nil && slices.ContainsFunc(o.Declarations, func(d lang.Declaration) bool { return d.Kinds.Has(k) }) {
+				count++
+			}
+		}
+		if count > n {
+			kind, n = k, count
+		}
+	}
+	return kind, n
 }
 
 func sortedKeys(m map[string]int) []string {

@@ -86,6 +86,8 @@ func TestRewrites(t *testing.T) {
 	}{
 		{"importer stays, target moves", "-- src/main.ts --\nimport './components/Card'\n-- src/components/Card.ts --\n", map[string]string{"src/main.ts": "import './parts/Card'\n"}},
 		{"importer moves, target stays", "-- src/main.ts --\n-- src/components/Card.ts --\nimport '../main'\n", map[string]string{"src/parts/Card.ts": "import '../main'\n"}},
+		{"a component without its ending", "-- src/main.js --\nimport './components/Card'\nimport './components/Sky.vue'\nimport './components/row'\n-- src/components/Card.vue --\n-- src/components/Sky.vue --\n-- src/components/row/index.vue --\n",
+			map[string]string{"src/main.js": "import './parts/Card'\nimport './parts/Sky.vue'\nimport './parts/row'\n"}},
 		{"both move together", "-- src/components/a/A.ts --\nimport './B'\n-- src/components/a/B.ts --\n", map[string]string{"src/parts/a/A.ts": "import './B'\n"}},
 		{"both move apart", "-- src/components/A.ts --\nimport '../utils/b.js'\n-- src/utils/b.ts --\n", map[string]string{"src/parts/A.ts": "import '../tools/b.js'\n"}},
 		{"a circle", "-- src/components/A.ts --\nimport '../utils/b'\n-- src/utils/b.ts --\nimport '../components/A'\n",

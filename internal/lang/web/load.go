@@ -33,10 +33,26 @@ func (q *query) load(p string, asFile bool) (lang.Target, bool) {
 		}
 	}
 	if asFile && !q.script {
-		return q.file(p)
+		if t, ok := q.file(p); ok {
+			return t, true
+		}
 	}
-	return lang.Target{}, false
+	return q.loadComponent(p, asFile)
 }
+
+// loadComponent finds a component whose ending is left out, where nothing else is found: bundlers are often set up so, by
+// settings that are not always a part of the tree.
+func (q *query) loadComponent(p string, asFile bool) (lang.Target, bool) {
+	if asFile {
+		if t, ok := q.file(p + componentEnding); ok {
+			return t, true
+		}
+	}
+	return q.file(path.Join(p, "index"+componentEnding))
+}
+
+// componentEnding may be left out in imports.
+const componentEnding = ".vue"
 
 // extensions is a set of the kinds of ending that one pass tries.
 type extensions uint8

@@ -118,6 +118,9 @@ func (s *speller) candidates() []lang.Spelling {
 func (s *speller) forms() []form {
 	whole := form{path: s.target}
 	ext := extension(s.target)
+	if ext == "" {
+		ext = path.Ext(s.target)
+	}
 	bare := form{path: strings.TrimSuffix(s.target, ext)}
 	compiled := form{path: bare.path + compiledEnding(ext, s.core)}
 	folder := form{path: path.Dir(s.target), folder: true}
@@ -126,6 +129,9 @@ func (s *speller) forms() []form {
 	tail := path.Base(s.core)
 	oldBase := path.Base(s.old)
 	oldExt := extension(s.old)
+	if oldExt == "" {
+		oldExt = path.Ext(s.old)
+	}
 	var out []form
 	switch {
 	case tail == oldBase:
@@ -143,8 +149,8 @@ func (s *speller) forms() []form {
 		}
 		out = append(out, bare, compiled, whole)
 	}
-	if _, known := DialectOf(s.target); !known { // an ending that is not ours must be written
-		return []form{whole}
+	if _, known := DialectOf(s.target); !known && (path.Ext(s.target) != componentEnding || tail == oldBase) {
+		return []form{whole} // an ending that is not ours must be written
 	}
 	return out
 }

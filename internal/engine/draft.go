@@ -1,0 +1,479 @@
+package engine
+
+import (
+	"cmp"
+	"fmt"
+	"maps"
+	"path"
+	"slices"
+	"strings"
+
+	"crookedshelf/internal/convention"
+	"crookedshelf/internal/placement"
+	"crookedshelf/internal/project"
+)
+
+// draft infers a convention from the habits of a project: the folders that are there, the names that are found in one of
+// them and hardly elsewhere, and how names are written.
+type draft struct {
+	*survey
+	shelves []*draftShelf
+	stay    []string
+}
+
+// draftShelf is a folder that is a habit, or several that are laid out alike.
+type draftShelf struct {
+	name   string
+	at     string // from the parent's, with a slash at the end
+	holds  string
+	inside []*draftShelf
+	varies bool     // its place has a placeholder
+	notes  []string // comments
+	takes  []habit
+	must   []string // files that every instance has
+	names  string   // the case of its files' names; empty for none
+	files  []project.FileID
+}
+
+// habit is a look of names that stands on one shelf.
+type habit struct {
+	like       string
+	here, all  int
+	exceptions []string
+}
+
+// How plain a habit must be to count.
+const (
+	fewest       = 4    // files of a look
+	mostStray    = 0.1  // of them elsewhere
+	fewestCased  = 6    // names that are written in one case and in no other
+	mostMiscased = 0.03 // of the names written otherwise
+	mostNamed    = 6    // exceptions that a comment names
+)
+
+// Draft writes a first convention of the project at root from the habits that it finds.
+func Draft(root string) ([]byte, error) {
+	s, closeIt, err := openSurvey(root, 3)
+	if err != nil {
+		return nil, err
+	}
+	defer closeIt()
+	s.readFiles()
+	d := &draft{survey: s}
+	for _, base := range d.bases() {
+		d.expand(base)
+	}
+	if len(d.shelves) == 0 {
+		return nil, usage("no folder here holds source files, so there are no habits to find; crooked adopt lists starters")
+	}
+	d.findHabits()
+	d.findCases()
+	return d.write(), nil
+}
+
+// bases are the folders at the top that hold source, those that hold much of it to be looked into.
+func (d *draft) bases() []string {
+	counts, all := map[string]int{}, 0
+	for _, f := range d.tree.Files {
+		if top, _, below := strings.Cut(f.Path, "/"); below && !f.Link && !strings.HasPrefix(top, ".") && draftable(f.Path) {
+			counts[top]++
+			all++
+		}
+	}
+	return slices.DeleteFunc(slices.Sorted(maps.Keys(counts)), func(top string) bool { return counts[top]*50 < all })
+}
+
+// draftable says whether a file says something of the layout: sources, tests too, and no data.
+func draftable(p string) bool {
+	switch language(p) {
+	case "JSON", "pictures", "fonts", "Markdown", "plain text", "other", "YAML":
+		return false
+	}
+	return true
+}
+
+// expand makes shelves of what lies in a folder at the top.
+func (d *draft) expand(base string) {
+	for { // down to where the tree begins to branch
+		folders, files := d.children(base)
+		if len(files) > 0 || len(folders) != 1 {
+			break
+		}
+		base = path.Join(base, folders[0])
+	}
+	folders, files := d.children(base)
+	if len(folders) < 2 {
+		d.shelves = append(d.shelves, d.shelf(base+"/", base))
+		return
+	}
+	if one := d.alike(base, folders, files); one != nil {
+		d.shelves = append(d.shelves, one)
+		return
+	}
+	for _, f := range folders {
+		d.shelves = append(d.shelves, d.shelf(path.Join(base, f)+"/", path.Join(base, f)))
+	}
+	if len(files) > 0 {
+		d.stay = append(d.stay, base+"/*")
+	}
+}
+
+// children are the folders and the files directly in a folder.
+func (d *draft) children(dir string) (folders []string, files []project.FileID) {
+	seen := map[string]bool{}
+	from, to := d.tree.Below(dir)
+	for id := from; id < to; id++ {
+		rest := d.tree.Path(id)[len(dir)+1:]
+		name, _, deeper := strings.Cut(rest, "/")
+		if !deeper {
+			files = append(files, id)
+		} else if !seen[name] {
+			seen[name] = true
+			folders = append(folders, name)
+		}
+	}
+	return folders, files
+}
+
+// shelf makes a shelf of a folder, with shelves inside where its folders are a habit of their own.
+func (d *draft) shelf(at, dir string) *draftShelf {
+	folders, files := d.children(dir)
+	if one := d.alike(dir, folders, files); one != nil {
+		one.at = at + strings.TrimPrefix(one.at, dir+"/")
+		return one
+	}
+	s := &draftShelf{name: path.Base(dir), at: at}
+	s.files = d.below(dir)
+	s.holds = d.purposeOf(dir, s.files)
+	if len(folders) > 1 && len(s.files) > 0 && len(files)*5 < len(s.files) && d.ofKinds(folders) {
+		for _, f := range folders {
+			if plain(f) {
+				s.inside = append(s.inside, &draftShelf{name: f, at: f + "/", files: d.below(path.Join(dir, f)), holds: d.purposeOf(path.Join(dir, f), d.below(path.Join(dir, f)))})
+			}
+		}
+	}
+	return s
+}
+
+func (d *draft) below(dir string) []project.FileID {
+	from, to := d.tree.Below(dir)
+	ids := make([]project.FileID, 0, to-from)
+	for id := from; id < to; id++ {
+		ids = append(ids, id)
+	}
+	return ids
+}
+
+func (d *draft) purposeOf(dir string, ids []project.FileID) string {
+	tour := FolderTour{Path: dir, Files: len(ids)}
+	shares := map[string]*Share{}
+	for _, id := range ids {
+		addShare(shares, language(d.tree.Path(id)), d.lines[id])
+		if d.generated[id] {
+			tour.Generated++
+		}
+	}
+	tour.Languages = sortedShares(shares)
+	holds, _ := d.survey.holds(ids, tour)
+	return holds
+}
+
+// ofKinds says whether most folders are called after what is in them.
+func (d *draft) ofKinds(folders []string) bool {
+	n := 0
+	for _, f := range folders {
+		if kindWords[strings.ToLower(strings.Trim(f, "_"))] {
+			n++
+		}
+	}
+	return n*2 > len(folders)
+}
+
+// kindWords are what folders are called after what is in them, and not after what it is about.
+var kindWords = func() map[string]bool {
+	out := map[string]bool{}
+	for w := range strings.FieldsSeq(`api apis app assets common components composables config constants containers context controllers core css data
+		db docs dto entities enums env fixtures fonts forms graphql guards handlers helper helpers hooks i18n icons images img interfaces js layout
+		layouts less lib libs locale locales middleware middlewares migrations mixins mocks model models modules pages parts plugins providers public
+		queries reducers repositories resources routes router sass schemas scripts scss server services shared snapshots specs src state static store
+		stores stories style styles svg templates test tests themes tools types ui util utils utilities validators vendor views widgets workers
+		features screens panels directives filters errors events jobs tasks`) {
+		out[w] = true
+	}
+	return out
+}()
+
+// alike makes one shelf with a placeholder of a folder whose folders are several of one kind: they are called after what they
+// are about, or have the same folders or files in them.
+func (d *draft) alike(dir string, folders []string, files []project.FileID) *draftShelf {
+	ids := d.below(dir)
+	named := path.Base(dir)
+	one := convention.Spell(named, "singular")
+	folders = slices.DeleteFunc(slices.Clone(folders), func(f string) bool { return !plain(f) })
+	if len(folders) < 2 || len(files)*5 > len(ids) || one == named || d.ofKinds(folders) {
+		return nil
+	}
+	cases := []string{"kebab", "camel", "snake", "pascal"}
+	in := ""
+	for _, c := range cases {
+		if several := false; !slices.ContainsFunc(folders, func(f string) bool {
+			several = several || len(convention.Words(f)) > 1
+			return convention.Spell(f, c) != f
+		}) && several {
+			in = "|" + c
+			break
+		}
+	}
+	s := &draftShelf{name: named, at: dir + "/<" + strings.ReplaceAll(one, " ", "") + in + ">/", varies: true, files: ids}
+	s.holds = d.purposeOf(dir, ids)
+	s.notes = append(s.notes, fmt.Sprintf("%d folders, such as %s", len(folders), strings.Join(folders[:min(3, len(folders))], ", ")))
+	counts := map[string]int{}
+	for _, f := range folders {
+		inner, own := d.children(path.Join(dir, f))
+		for _, name := range inner {
+			counts[name]++
+		}
+		for _, id := range own {
+			counts[path.Base(d.tree.Path(id))]++
+		}
+	}
+	for _, name := range sortedKeys(counts) {
+		if stem, _, _ := strings.Cut(name, "."); counts[name] == len(folders) && stem == "index" {
+			s.must = append(s.must, name)
+			s.notes = append(s.notes, "every one has "+name)
+		}
+	}
+	for _, name := range sortedKeys(counts) {
+		if n := counts[name]; n*2 >= len(folders) && n > 1 && plain(name) && kindWords[strings.ToLower(name)] {
+			s.inside = append(s.inside, &draftShelf{name: name, at: name + "/", varies: true, notes: []string{fmt.Sprintf("in %d of %d", n, len(folders))}})
+		}
+	}
+	if len(files) > 0 {
+		d.stay = append(d.stay, dir+"/*")
+	}
+	for _, name := range folders {
+		if convention.Words(name) == nil {
+			return nil
+		}
+	}
+	return s
+}
+
+// plain says whether a folder's name can stand in a template and as a key.
+func plain(name string) bool {
+	return !strings.ContainsAny(name, "<>*?{}[],\"'#:&!|%@` \\") && !strings.HasPrefix(name, ".")
+}
+
+// findHabits looks for names of one look that stand on one shelf and hardly elsewhere.
+func (d *draft) findHabits() {
+	shelfOf := map[project.FileID]*draftShelf{}
+	for _, s := range d.shelves {
+		for _, id := range s.files {
+			shelfOf[id] = s
+		}
+		for _, in := range s.inside {
+			for _, id := range in.files {
+				shelfOf[id] = in
+			}
+		}
+	}
+	by := map[string][]project.FileID{}
+	for id, f := range d.tree.Files {
+		if shelfOf[project.FileID(id)] == nil || placement.IsTest(f.Path) || placement.IsStory(f.Path) || !code(f.Path) && path.Ext(f.Path) != ".vue" {
+			continue
+		}
+		for _, like := range looks(path.Base(f.Path)) {
+			by[like] = append(by[like], project.FileID(id))
+		}
+	}
+	for _, like := range slices.Sorted(maps.Keys(by)) {
+		ids := by[like]
+		counts := map[*draftShelf]int{}
+		var best *draftShelf
+		for _, id := range ids {
+			s := shelfOf[id]
+			if counts[s]++; best == nil || counts[s] > counts[best] {
+				best = s
+			}
+		}
+		stray := len(ids) - counts[best]
+		if best.varies || len(ids) < fewest || float64(stray) > mostStray*float64(len(ids)) || stray > 0 && counts[best] < 2*fewest {
+			continue
+		}
+		h := habit{like: like, here: counts[best], all: len(ids)}
+		for _, id := range ids {
+			if shelfOf[id] != best {
+				h.exceptions = append(h.exceptions, d.tree.Path(id))
+			}
+		}
+		best.takes = append(best.takes, h)
+	}
+	for _, s := range d.all() {
+		slices.SortStableFunc(s.takes, func(a, b habit) int { return cmp.Or(b.here-a.here, cmp.Compare(a.like, b.like)) })
+	}
+}
+
+func (d *draft) all() []*draftShelf {
+	var out []*draftShelf
+	for _, s := range d.shelves {
+		out = append(append(out, s.inside...), s)
+	}
+	return out
+}
+
+// looks are the patterns that a name may be one of: a last word, and use in front.
+func looks(base string) []string {
+	stem, ext, _ := strings.Cut(base, ".")
+	ext = "." + ext
+	if mark, rest, dotted := strings.Cut(ext[1:], "."); dotted { // night.service.ts
+		if mark == "d" {
+			return nil
+		}
+		return []string{"*." + mark + "." + rest}
+	}
+	var out []string
+	if rest, ok := strings.CutPrefix(stem, "use"); ok && rest != "" && strings.ToUpper(rest[:1]) == rest[:1] && rest[0] >= 'A' {
+		out = append(out, "use*"+ext)
+	}
+	words := convention.Words(stem)
+	if len(words) < 2 {
+		return out
+	}
+	last := stem[len(stem)-len(words[len(words)-1]):]
+	if before := stem[:len(stem)-len(last)]; strings.HasSuffix(before, "-") || strings.HasSuffix(before, "_") {
+		last = before[len(before)-1:] + last
+	} else if last[0] < 'A' || last[0] > 'Z' {
+		return out
+	}
+	return append(out, "*"+last+ext)
+}
+
+// findCases looks for shelves whose files' names are written in one case.
+func (d *draft) findCases() {
+	for _, s := range d.all() {
+		if s.varies || len(s.inside) > 0 {
+			continue
+		}
+		cases := []string{"kebab", "camel", "pascal", "snake"}
+		fits, alone, all := map[string]int{}, map[string]int{}, 0
+		for _, id := range s.files {
+			stem, _, _ := strings.Cut(path.Base(d.tree.Path(id)), ".")
+			if !code(d.tree.Path(id)) && path.Ext(d.tree.Path(id)) != ".vue" || !plain(stem) || stem == "" || strings.HasPrefix(stem, "_") || stem == "index" {
+				continue
+			}
+			all++
+			var in []string
+			for _, c := range cases {
+				if convention.Spell(stem, c) == stem {
+					in = append(in, c)
+					fits[c]++
+				}
+			}
+			if len(in) == 1 {
+				alone[in[0]]++
+			}
+		}
+		for _, c := range cases {
+			if alone[c] >= fewestCased && float64(all-fits[c]) <= mostMiscased*float64(all) && d.indexFits(s, c) {
+				s.names = c
+				s.notes = append(s.notes, fmt.Sprintf("%d of %d names are written in %s", fits[c], all, c))
+			}
+		}
+	}
+}
+
+// indexFits says whether index files, which are called so by their languages, fit a case.
+func (d *draft) indexFits(s *draftShelf, in string) bool {
+	return convention.Spell("index", in) == "index" || !slices.ContainsFunc(s.files, func(id project.FileID) bool {
+		stem, _, _ := strings.Cut(path.Base(d.tree.Path(id)), ".")
+		return stem == "index"
+	})
+}
+
+// write puts the convention down.
+func (d *draft) write() []byte {
+	var out strings.Builder
+	out.WriteString("# A first convention, from the habits of this project. Say what each shelf is for, and take out what is no rule.\ncrooked: 1\n")
+	fmt.Fprintf(&out, "title: %s\n", title(d.tree, d.Title))
+	slices.Sort(d.stay)
+	if stay := slices.Compact(d.stay); len(stay) > 0 {
+		fmt.Fprintf(&out, "\nleave:\n  stay: [%s]\n", strings.Join(stay, ", "))
+	}
+	pools := false
+	for _, s := range d.all() {
+		if len(s.takes) > 0 && !pools {
+			out.WriteString("\npools:                            # what lies on shelves that also take names from elsewhere\n")
+			pools = true
+		}
+		if len(s.takes) > 0 {
+			fmt.Fprintf(&out, "  %s: [%s**]\n", s.pool(), d.placeOf(s))
+		}
+	}
+	out.WriteString("\nshelves:\n")
+	seen := map[string]int{}
+	for _, s := range d.shelves {
+		if seen[s.name]++; seen[s.name] > 1 {
+			s.name = fmt.Sprintf("%s-%d", s.name, seen[s.name])
+		}
+		s.write(&out, "  ")
+	}
+	out.WriteString("\nlevels: { loop: warn }\n")
+	return []byte(out.String())
+}
+
+// pool is the name of the pool of what lies on the shelf.
+func (s *draftShelf) pool() string {
+	return "in-" + strings.ReplaceAll(strings.Trim(s.name, "_"), ".", "-")
+}
+
+// placeOf is a shelf's place from the root.
+func (d *draft) placeOf(s *draftShelf) string {
+	for _, outer := range d.shelves {
+		if slices.Contains(outer.inside, s) {
+			return outer.at + s.at
+		}
+	}
+	return s.at
+}
+
+func (s *draftShelf) write(out *strings.Builder, indent string) {
+	for _, n := range s.notes {
+		fmt.Fprintf(out, "%s# %s\n", indent, n)
+	}
+	for _, h := range s.takes {
+		fmt.Fprintf(out, "%s# %d of %d %s stand here", indent, h.here, h.all, h.like)
+		if len(h.exceptions) > 0 {
+			more := ""
+			if len(h.exceptions) > mostNamed {
+				more = fmt.Sprintf(" and %d more", len(h.exceptions)-mostNamed)
+			}
+			fmt.Fprintf(out, ", not %s%s", strings.Join(h.exceptions[:min(mostNamed, len(h.exceptions))], ", "), more)
+		}
+		out.WriteString("\n")
+	}
+	fmt.Fprintf(out, "%s%s:\n", indent, s.name)
+	if s.holds != "" {
+		fmt.Fprintf(out, "%s  for: %s\n", indent, s.holds)
+	}
+	fmt.Fprintf(out, "%s  at: %s\n", indent, s.at)
+	if len(s.takes) > 0 {
+		var entries []string
+		for _, h := range s.takes {
+			entries = append(entries, fmt.Sprintf("{ name: %q }", h.like))
+		}
+		entries = append(entries, "{ pool: "+s.pool()+" }")
+		fmt.Fprintf(out, "%s  takes: [%s]\n", indent, strings.Join(entries, ", "))
+	}
+	if len(s.must) > 0 {
+		fmt.Fprintf(out, "%s  must: [%s]\n", indent, strings.Join(s.must, ", "))
+	}
+	if s.names != "" {
+		fmt.Fprintf(out, "%s  names: { files: %s }\n", indent, s.names)
+	}
+	if len(s.inside) > 0 {
+		fmt.Fprintf(out, "%s  inside:\n", indent)
+		for _, in := range s.inside {
+			in.write(out, indent+"    ")
+		}
+	}
+}
