@@ -194,7 +194,7 @@ func (p *Project) Check(opts CheckOptions) (*Check, error) {
 func (p *Project) findLost(c *Check, placed *placement.Result) {
 	for id := range p.graph.Files {
 		file, h := p.Tree.Path(project.FileID(id)), placed.Homes[id]
-		if h.Leave == placement.Generated {
+		if h.Leave == placement.Generated || h.Leave == placement.Outside {
 			continue
 		}
 		for i, t := range p.graph.Files[id].Targets {

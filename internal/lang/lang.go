@@ -21,6 +21,8 @@ type Family struct {
 	// Scan finds the mentions in a file, and its outline where the convention asks for what files declare: one pass over its bytes, with no knowledge of the project beside what its
 	// convention declares. It never panics; a file that it can't make sense of gives a *ScanError beside what was found.
 	Scan func(path string, content []byte, declared *Declared) (Scanned, error)
+	// Stays says why files of the family are never moved; empty if they are.
+	Stays string
 }
 
 // Rules answer for the mentions of some kinds, in one tree.
@@ -107,6 +109,8 @@ const (
 	Stated                     // text that the convention states to be a mention
 	Component                  // an element's name that the convention states to be a mention
 	Label                      // the name that a file gives itself: the end of its own path
+	PackageImport              // an import of a package: a folder's files
+	Embed                      // a pattern of files that the compiler embeds
 
 	Kinds = int(iota)
 )
@@ -116,6 +120,7 @@ var kindNames = [...]string{
 	"mock", "import glob", "import folder", "style import", "sass import", "less import", "style asset", "asset", "module url", "link",
 	"include", "file path", "working path", "folder read", "folder read", "text", "setting", "setting pattern", "setting word",
 	"ignore pattern", "alias", "stated", "component", "label",
+	"package import", "embedded files",
 }
 
 func (k Kind) String() string { return kindNames[k] }

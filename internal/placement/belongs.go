@@ -190,7 +190,7 @@ func (p *placer) imports(names []string, id project.FileID) bool {
 		}
 		switch t.Kind {
 		case lang.ToPackage:
-			if convention.NamesPackage(names, packageOf(n.Mentions[i].Text)) {
+			if convention.NamesPackage(names, packageOf(&n.Mentions[i])) {
 				return true
 			}
 		case lang.ToFile:

@@ -199,6 +199,11 @@ func (n *needs) usersCounting(counts []string) [][]project.FileID {
 		}
 		node := &g.Files[id]
 		for i, t := range node.Targets {
+			if node.Mentions[i].Kind == lang.PackageImport {
+				for _, target := range t.Set {
+					out[target] = append(out[target], from)
+				}
+			}
 			if t.Kind != lang.ToFile || node.Mentions[i].Likely {
 				continue
 			}

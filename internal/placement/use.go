@@ -53,10 +53,14 @@ func (u *users) file(id project.FileID) {
 		ref := graph.Reference{From: id, Mention: i}
 		switch t.Kind {
 		case lang.ToPackage:
-			u.library(ref, packageOf(m.Text))
+			u.library(ref, packageOf(m))
 		case lang.ToFile:
 			if t.File != id {
 				u.use(ref, t.File)
+			}
+		case lang.ToSet: // the files of a package stand together, so one tells of all
+			if m.Kind == lang.PackageImport {
+				u.use(ref, t.Set[0])
 			}
 		}
 	}
@@ -120,7 +124,7 @@ func (u *users) use(ref graph.Reference, to project.FileID) {
 // Imported says whether a mention of a kind imports: only these must go through doors.
 func Imported(k lang.Kind) bool {
 	switch k {
-	case lang.Import, lang.ExportFrom, lang.DynamicImport, lang.Require, lang.Mock:
+	case lang.Import, lang.ExportFrom, lang.DynamicImport, lang.Require, lang.Mock, lang.PackageImport:
 		return true
 	}
 	return false
@@ -182,8 +186,12 @@ func (u *users) loop(instances []string, circle []int) {
 	u.tell(finding.Loop, first, s, s.Line, "%s", strings.Join(way, ", "))
 }
 
-// packageOf is the package that a specifier names: @scope/name of @scope/name/sub.
-func packageOf(text string) string {
+// packageOf is the package that a specifier names: @scope/name of @scope/name/sub. An import of a package is its path.
+func packageOf(m *lang.Mention) string {
+	text := m.Text
+	if m.Kind == lang.PackageImport {
+		return text
+	}
 	parts := strings.SplitN(text, "/", 3)
 	if strings.HasPrefix(text, "@") && len(parts) > 1 {
 		return parts[0] + "/" + parts[1]

@@ -25,6 +25,8 @@ func (b *builder) blockUnreadable() {
 		switch {
 		case f.Link:
 			b.block(id, "it is a link, and links are not moved")
+		case node.Family >= 0 && b.Graph.Languages.Families[node.Family].Stays != "":
+			b.block(id, b.Graph.Languages.Families[node.Family].Stays)
 		case node.Family < 0 && !b.Inert(f.Path) && !b.covered(b.moves[id]):
 			b.block(id, fmt.Sprintf("files like %s are not read by this version, so what it refers to can't be kept right", ending(f.Path)))
 		case errors.As(node.Err, &scan) && !scan.Harmless:

@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/golang"
 	"crookedshelf/internal/lang/label"
 	"crookedshelf/internal/lang/markup"
 	"crookedshelf/internal/lang/paths"
@@ -19,7 +20,7 @@ import (
 // Languages are all families, in the order in which they are asked, and all rules.
 func Languages() lang.Languages {
 	return lang.Languages{
-		Families: []lang.Family{web.Family(), style.Family(), markup.Family(), settings.Family()},
+		Families: []lang.Family{web.Family(), style.Family(), markup.Family(), golang.Family(), settings.Family()},
 		Rules: func(tree *project.Project, declared *lang.Declared) []lang.Rules {
 			modules := web.NewResolver(tree, declared)
 			return []lang.Rules{
@@ -28,6 +29,7 @@ func Languages() lang.Languages {
 				{Kinds: paths.Kinds, Resolver: paths.New(tree, declared, modules, settings.Basis(modules.PathsBase))},
 				{Kinds: stated.Kinds, Resolver: stated.New(tree, declared)},
 				{Kinds: label.Kinds, Resolver: label.New(tree)},
+				{Kinds: golang.Kinds, Resolver: golang.New(tree)},
 			}
 		},
 	}

@@ -1,0 +1,114 @@
+package golang
+
+import (
+	"fmt"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"crookedshelf/internal/convention"
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/project"
+	"crookedshelf/internal/project/projecttest"
+)
+
+const tree = `
+-- go.mod --
+module hilltop.example/desk
+
+require hilltop.example/stars v1.0.0
+
+replace hilltop.example/stars => ./stars
+-- main.go --
+package main
+-- nights/list.go --
+package nights
+-- nights/list_linux.go --
+package nights
+-- nights/list_test.go --
+package nights
+-- nights/row/row.go --
+package row
+-- stars/go.mod --
+module hilltop.example/stars
+-- stars/map/map.go --
+package maps
+-- broken/go.mod --
+modul x
+-- views/home.html --
+-- views/.hidden --
+-- views/deep/a.txt --
+-- notes.txt --
+`
+
+// Each row is a file of the tree, its text, and what its mentions lead to.
+func TestMentions(t *testing.T) {
+	for _, row := range []struct{ file, text, want string }{
+		{"main.go", "package main\nimport \"fmt\"\nimport (\n\tn \"hilltop.example/desk/nights\"\n\t_ `hilltop.example/desk/nights/row`\n)", "fmt:package; hilltop.example/desk/nights:nights/list.go nights/list_linux.go; hilltop.example/desk/nights/row:nights/row/row.go"},
+		{"main.go", "package main\nimport \"hilltop.example/stars/map\"\nimport \"hilltop.example/deskother\"", "hilltop.example/stars/map:stars/map/map.go; hilltop.example/deskother:package"},
+		{"nights/list.go", "package nights\nimport \"hilltop.example/desk\"\nimport \"hilltop.example/desk/gone\"", "hilltop.example/desk:main.go; hilltop.example/desk/gone:nothing"},
+		{"main.go", "package main\n// import \"fmt\"\nconst s = `import \"os\"`", ""},
+		{"main.go", "package main\nimport \"C\"", "C:package"},
+		{"main.go", "package main\nimport _ \"embed\"\n\n//go:embed notes.txt views\n//go:embed \"views/*.html\" views/*/*.txt gone.txt\nvar s string\n// //go:embed no\n", "embed:package; notes.txt:notes.txt; views:views/; views/*.html:views/home.html; views/*/*.txt:views/deep/a.txt; gone.txt:nothing"},
+		{"main.go", "package main\n//go:embed notes.txt\nvar s string", ""},
+		{"nights/list.go", "package nights\nimport _ \"embed\"\n//go:embed ../notes.txt\nvar s string", "embed:package; ../notes.txt:notes.txt"},
+	} {
+		p := projecttest.Load(t, tree)
+		id, ok := p.Lookup(row.file)
+		require.True(t, ok)
+		found, err := Scan(row.file, []byte(row.text), nil)
+		require.NoError(t, err)
+		r := New(p)
+		var got []string
+		for i := range found.Mentions {
+			m := &found.Mentions[i]
+			assert.Equal(t, m.Text, row.text[m.Span.Start:m.Span.End])
+			got = append(got, m.Text+":"+shown(p, r.Resolve(id, m)))
+		}
+		assert.Equal(t, row.want, strings.Join(got, "; "), row.text)
+		assert.Equal(t, []string{"broken/go.mod can't be read: where the imports of its module lead is not known"}, r.Warnings())
+	}
+	_, err := Scan("a.go", []byte("not Go"), nil)
+	var wrong *lang.ScanError
+	assert.ErrorAs(t, err, &wrong)
+}
+
+func shown(p *project.Project, target lang.Target) string {
+	switch target.Kind {
+	case lang.ToFile:
+		return p.Path(target.File)
+	case lang.ToFolder:
+		return target.Folder + "/"
+	case lang.ToSet:
+		var out []string
+		for _, id := range target.Set {
+			out = append(out, p.Path(id))
+		}
+		return strings.Join(out, " ")
+	case lang.ToPackage:
+		return "package"
+	case lang.ToNothing:
+		return "nothing"
+	}
+	return "outside"
+}
+
+func TestOutline(t *testing.T) {
+	declared := lang.NewDeclared(&convention.Convention{}, false, nil)
+	declared.Outlines = true
+	found, err := Scan("a.go", []byte("package a\ntype Night struct { *Base; x.Row; n int }\ntype rows []Night\nfunc List() {}\nfunc (n Night) Name() {}\nconst most, _ = 3, 4\n"), declared)
+	require.NoError(t, err)
+	var got []string
+	for _, d := range found.Outline.Declarations {
+		var kinds []string
+		for _, k := range convention.DeclarationKinds {
+			if d.Kinds.Has(k) {
+				kinds = append(kinds, k)
+			}
+		}
+		got = append(got, fmt.Sprint(d.Name, " ", kinds, d.Extends, d.Exported))
+	}
+	assert.Equal(t, []string{"Night [class type] [Base x.Row] true", "rows [type] [] false", "List [function] [] true", "most [constant] [] false"}, got)
+}

@@ -1,0 +1,147 @@
+package golang
+
+import (
+	"cmp"
+	"fmt"
+	"path"
+	"slices"
+	"strings"
+
+	"golang.org/x/mod/modfile"
+
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/project"
+)
+
+// Resolver answers for one tree: it knows the tree's modules (go.dev/ref/mod).
+type Resolver struct {
+	tree     *project.Project
+	modules  []module // the longest folder first
+	// packages are the files of the package in each folder: all Go files directly in it, whatever they are built for, but
+	// tests.
+	packages map[string][]project.FileID
+	warnings []string
+}
+
+// module is a go.mod of the tree.
+type module struct {
+	dir, path string
+	replaced  map[string]string // import path of another module -> its folder in the tree
+}
+
+// New reads the modules of a tree.
+func New(tree *project.Project) *Resolver {
+	r := &Resolver{tree: tree, packages: map[string][]project.FileID{}}
+	for id, f := range tree.Files {
+		if strings.HasSuffix(f.Path, ".go") && !strings.HasSuffix(f.Path, "_test.go") {
+			r.packages[path.Dir(f.Path)] = append(r.packages[path.Dir(f.Path)], project.FileID(id))
+		}
+		if path.Base(f.Path) != "go.mod" || f.Link {
+			continue
+		}
+		content, err := tree.Content(project.FileID(id))
+		if err != nil {
+			r.warnings = append(r.warnings, err.Error())
+			continue
+		}
+		parsed, err := modfile.ParseLax(f.Path, content, nil)
+		if err != nil || parsed.Module == nil {
+			r.warnings = append(r.warnings, fmt.Sprintf("%s can't be read: where the imports of its module lead is not known", f.Path))
+			continue
+		}
+		m := module{dir: path.Dir(f.Path), path: parsed.Module.Mod.Path, replaced: map[string]string{}}
+		for _, rep := range parsed.Replace {
+			if modfile.IsDirectoryPath(rep.New.Path) {
+				if dir := path.Join(m.dir, rep.New.Path); !lang.Leaves(dir) {
+					m.replaced[rep.Old.Path] = dir
+				}
+			}
+		}
+		r.modules = append(r.modules, m)
+	}
+	slices.SortStableFunc(r.modules, func(a, b module) int { return cmp.Compare(len(b.dir), len(a.dir)) })
+	return r
+}
+
+// Resolve says where an import or an embedded pattern leads.
+func (r *Resolver) Resolve(from project.FileID, m *lang.Mention) lang.Target {
+	dir := path.Dir(r.tree.Path(from))
+	if m.Kind == lang.Embed {
+		return r.embedded(dir, strings.TrimPrefix(m.Text, "all:"))
+	}
+	own := r.moduleOf(dir)
+	best, below := "", ""
+	consider := func(modulePath, moduleDir string) {
+		rest, ok := strings.CutPrefix(m.Text, modulePath)
+		if ok && (rest == "" || rest[0] == '/') && len(modulePath) > len(best) {
+			best, below = modulePath, path.Join(moduleDir, rest)
+		}
+	}
+	for _, other := range r.modules { // a workspace joins the modules of a tree
+		consider(other.path, other.dir)
+	}
+	if own != nil {
+		for old, dir := range own.replaced {
+			consider(old, dir)
+		}
+	}
+	if best == "" {
+		return lang.No(lang.ToPackage)
+	}
+	files := r.packages[below]
+	if len(files) == 0 {
+		return lang.No(lang.ToNothing)
+	}
+	return lang.Set(below, files)
+}
+
+// moduleOf gives the module that a folder is of; nil for none.
+func (r *Resolver) moduleOf(dir string) *module {
+	for i := range r.modules {
+		if m := &r.modules[i]; m.dir == "." || dir == m.dir || strings.HasPrefix(dir, m.dir+"/") {
+			return m
+		}
+	}
+	return nil
+}
+
+// embedded gives the files that a pattern embeds: by path.Match, and all of a folder that it names.
+func (r *Resolver) embedded(dir, pattern string) lang.Target {
+	place := path.Join(dir, pattern)
+	if lang.Leaves(place) {
+		return lang.No(lang.ToOutside)
+	}
+	if id, ok := r.tree.Lookup(place); ok {
+		return lang.File(id)
+	}
+	if r.tree.IsDir(place) {
+		return lang.Folder(place)
+	}
+	var out []project.FileID
+	from, to := r.tree.Below(dir)
+	if dir == "." {
+		from, to = 0, project.FileID(len(r.tree.Files))
+	}
+	segments := strings.Count(place, "/") + 1
+	for id := from; id < to; id++ {
+		parts := strings.Split(r.tree.Path(id), "/")
+		if len(parts) < segments {
+			continue
+		}
+		if ok, err := path.Match(place, strings.Join(parts[:segments], "/")); err == nil && ok {
+			out = append(out, id)
+		}
+	}
+	if len(out) == 0 {
+		return lang.No(lang.ToNothing)
+	}
+	return lang.Set(dir, out)
+}
+
+// Spell keeps what leads where it led. Nothing is spelled anew: Go files are not moved yet, nor what they embed.
+func (r *Resolver) Spell(q lang.Respelling) (lang.Spelling, bool) {
+	return lang.Spelling{Text: q.Mention.Text}, q.Target.Kind == lang.ToNothing
+}
+
+// Warnings are the modules that could not be read.
+func (r *Resolver) Warnings() []string { return r.warnings }
