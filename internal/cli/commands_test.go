@@ -9,6 +9,7 @@ import (
 	"strings"
 	"testing"
 
+	"github.com/santhosh-tekuri/jsonschema/v6"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -394,5 +395,30 @@ func TestDraft(t *testing.T) {
 	own := run(t, desk, "survey", "--draft").out
 	for _, shelf := range []string{"pages", "parts", "hooks", "services", "helpers", "types", "styles"} {
 		assert.Contains(t, own, "\n  "+shelf+":\n", "the starter's shelves are found")
+	}
+}
+
+// What is shipped beside the program is what the program writes.
+func TestShippedPages(t *testing.T) {
+	page, err := os.ReadFile("../../docs/rules.md")
+	require.NoError(t, err)
+	assert.Equal(t, string(page), run(t, ".", "explain", "--format", "markdown").out)
+	schema, err := os.ReadFile("../../docs/crooked.schema.json")
+	require.NoError(t, err)
+	assert.Equal(t, string(schema), run(t, ".", "explain", "--schema").out)
+}
+
+// SARIF is valid by the schema that OASIS publishes, also with odd paths, and with no findings at all.
+func TestSARIFIsValid(t *testing.T) {
+	schema, err := jsonschema.NewCompiler().Compile("testdata/sarif-schema-2.1.0.json")
+	require.NoError(t, err)
+	for name, dir := range map[string]string{
+		"demo":      hilltop(t),
+		"odd names": small(t, "-- crooked.yaml --\ncrooked: 1\nshelves: { parts: { at: src/parts/, from: a b/** } }\n-- a b/ü#%?[x].ts --\nimport './gone'\n"),
+		"straight":  small(t, "-- crooked.yaml --\ncrooked: 1\nshelves: { parts: src/parts/ }\n-- src/parts/a.ts --\n"),
+	} {
+		value, err := jsonschema.UnmarshalJSON(strings.NewReader(run(t, dir, "check", "--format", "sarif").out))
+		require.NoError(t, err, name)
+		assert.NoError(t, schema.Validate(value), name)
 	}
 }

@@ -7,6 +7,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"crookedshelf/internal/convention"
 	"crookedshelf/internal/finding"
 	"crookedshelf/internal/report"
 )
@@ -16,13 +17,17 @@ func newExplain(a *app) *cobra.Command {
 	for _, r := range finding.Rules() {
 		names = append(names, r.ID)
 	}
-	return &cobra.Command{
+	var schema bool
+	cmd := &cobra.Command{
 		Use:   "explain [RULE]",
 		Short: "Tell what a finding means and what sets it right",
 		Long: `explain tells of a rule what it finds, why, and what sets it right, with an example. Without a rule it lists them. The rules
 are ` + strings.Join(names, ", ") + `.`,
 		Example: `  crooked explain
-  crooked explain homeless`,
+  crooked explain homeless
+  crooked explain --format markdown              the page docs/rules.md
+  crooked explain --schema > crooked.schema.json    for editors that complete and check crooked.yaml`,
+		Annotations: map[string]string{moreFormats: "markdown"},
 		ValidArgs: names,
 		Args: func(_ *cobra.Command, args []string) error {
 			switch {
@@ -34,14 +39,23 @@ are ` + strings.Join(names, ", ") + `.`,
 			return nil
 		},
 		RunE: func(_ *cobra.Command, args []string) error {
+			if schema {
+				_, err := a.Out.Write(convention.Schema())
+				return err
+			}
 			rules := finding.Rules()
 			if len(args) == 1 {
 				rules = slices.DeleteFunc(rules, func(r finding.Rule) bool { return r.ID != args[0] })
 			}
-			if a.format == "json" {
+			switch a.format {
+			case "json":
 				return report.JSON(a.Out, rules)
+			case "markdown":
+				return report.RulesPage(a.Out, rules)
 			}
 			return report.Rules(a.Out, rules, len(args) == 1, a.style())
 		},
 	}
+	cmd.Flags().BoolVar(&schema, "schema", false, "write the JSON Schema of crooked.yaml instead")
+	return cmd
 }

@@ -33,3 +33,31 @@ func Rules(out io.Writer, rules []finding.Rule, whole bool, style Style) error {
 func indented(text string) string {
 	return "  " + strings.ReplaceAll(strings.TrimSpace(text), "\n", "\n  ")
 }
+
+// RulesPage writes the rules as the page docs/rules.md.
+func RulesPage(out io.Writer, rules []finding.Rule) error {
+	p := &printer{out: out}
+	p.line("# The rules of `crooked check`")
+	p.line("")
+	p.line("Made from the program's own data: `crooked explain --format markdown`. `levels:` in a convention sets how grave a rule is:")
+	p.line("`error` fails a check, `warn` is told, `off` is not.")
+	for _, r := range rules {
+		p.line("")
+		p.line("## %s", r.ID)
+		p.line("")
+		p.line("_%s_; usually %s.", r.Title, finding.Usual(r.ID))
+		p.line("")
+		p.line("%s", r.Why)
+		p.line("")
+		p.line("Before:")
+		p.line("")
+		p.line("    %s", strings.ReplaceAll(r.Before, "\n", "\n    "))
+		p.line("")
+		p.line("After:")
+		p.line("")
+		p.line("    %s", strings.ReplaceAll(r.After, "\n", "\n    "))
+		p.line("")
+		p.line("%s", r.Fix)
+	}
+	return p.err
+}
