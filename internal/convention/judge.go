@@ -24,8 +24,24 @@ func (r *reader) judge(c *Convention) {
 		r.judgeBindings(shelf)
 	}
 	for i, shelf := range c.Shelves {
+		r.judgeStoodOn(shelf, c.Shelves)
 		r.judgeCovered(shelf, c.Shelves[:i])
 		r.judgeApart(c, shelf)
+	}
+}
+
+// judgeStoodOn: a shelf that is only a place has what no other shelf takes; one that takes every name leaves nothing.
+func (r *reader) judgeStoodOn(shelf *Shelf, all []*Shelf) {
+	if len(shelf.From)+len(shelf.Takes) > 0 {
+		return
+	}
+	any, err := parseTemplate("*", nil)
+	for _, other := range all {
+		if names := takeNames(other); err == nil && other != shelf && len(other.From) == 0 && other.Within == nil && len(names) > 0 && covers(names, any) {
+			r.fail(at(shelf.At), "let the other take less, or give this one what it takes",
+				"no file can stand on %s: the shelf %s takes files of every name, wherever they lie (line %d)", shelf.Name, other.Name, names[0].Line)
+			return
+		}
 	}
 }
 

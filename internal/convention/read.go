@@ -167,7 +167,33 @@ func (r *reader) syntax(err error) {
 			return
 		}
 	}
-	r.fail(at, "", "%s", message)
+	r.fail(at, syntaxHint(message), "%s", message)
+}
+
+// syntaxHint says what would be right where the parser only says what is wrong.
+func syntaxHint(message string) string {
+	for _, hint := range []struct{ says, hint string }{
+		{"end character of", "close the quotes"},
+		{"reserved character", "a text that begins with @ or ` needs quotes"},
+		{"must be specified", `a bracket is not closed, or a text that holds [ ] { } or , needs quotes: "src/[id]/"`},
+		{"corresponding to", "a bracket is not opened, or a text that begins with & * or holds { } needs quotes"},
+		{"not allowed in this context", "indent the keys of one mapping alike"},
+	} {
+		if strings.Contains(message, hint.says) {
+			return hint.hint
+		}
+	}
+	return ""
+}
+
+// afterComma says whether a key is the rest of a text that was cut by a comma: it has no colon.
+func afterComma(p *ast.MappingValueNode, src []byte) bool {
+	if !isNull(p.Value) {
+		return false
+	}
+	line := source.Line(src, position(p.Key).Line)
+	_, rest, found := strings.Cut(line, keyText(p))
+	return found && !strings.HasPrefix(strings.TrimSpace(rest), ":")
 }
 
 func validPrefix(src []byte) int {
@@ -229,6 +255,8 @@ func (r *reader) fields(n ast.Node, what string, keys []key) map[string]ast.Node
 		at := position(pair.Key)
 		k, known := lookup(keys, name)
 		switch {
+		case !known && afterComma(pair, r.src):
+			r.fail(at, `a comma parts keys here: put the whole text in quotes, as in for: "small, shared parts"`, "%q is no key, and has no value", name)
 		case !known:
 			r.fail(at, "the keys here are "+strings.Join(keyNames(keys), ", "), "%s has no key %q%s", what, name, nearest(name, allNames(keys)))
 		case !k.built:

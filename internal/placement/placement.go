@@ -329,6 +329,9 @@ func Place(c *convention.Convention, tree *project.Project, g *graph.Graph) (*Re
 		p.find(r, f.Path, h)
 	}
 	r.findMissing(c, tree)
+	if err := r.doors(c); err != nil {
+		return nil, err
+	}
 	r.findMisspelled(c, tree, g)
 	finding.Sort(r.Findings)
 	return r, nil

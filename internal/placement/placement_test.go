@@ -132,6 +132,8 @@ func TestContradictions(t *testing.T) {
 			"crooked.yaml:4:1: the convention does not settle: this entry takes x/f.ts to y/f.ts, and then line 3 takes it on to z/f.ts"},
 		{"homeless on arrival", "crooked: 1\nshelves:\n  a: { at: src/a/, from: b/** }\n  c: { at: src/a/c/, takes: [{ name: \"*.css\" }] }\n", "-- b/c/x.ts --\n",
 			"and then no shelf takes it there"},
+		{"a door that no instance has", "crooked: 1\nshelves:\n  a:\n    at: src/<x>/\n    door: main.ts\n", "-- src/a/index.ts --\n-- src/b/index.ts --\n",
+			"crooked.yaml:5:1: no instance of a has its door main.ts (the shelf stands at line 4)"},
 		{"two names, one instance", "crooked: 1\nshelves: { a: { at: src/<x|plural>/, from: a/<x>.ts } }\n", "-- a/log.ts --\n-- a/logs.ts --\n",
 			`"log" (of a/log.ts) and "logs" (of a/logs.ts) are different names, and both would be src/logs/`},
 	}

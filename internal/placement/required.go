@@ -84,3 +84,36 @@ func (r *Result) missing(c *convention.Convention, tree *project.Project, owner 
 		Reason: fmt.Sprintf("%s must be beside it", path.Base(then)),
 	})
 }
+
+// doors makes sure that a shelf with a door has an instance with one, as it is or as it will be written: if no instance has
+// it, no import could be right.
+func (r *Result) doors(c *convention.Convention) error {
+	there := map[string]bool{}
+	for _, h := range r.Homes {
+		there[h.Path] = true
+	}
+	for _, m := range r.Missing {
+		there[m.Path] = there[m.Path] || m.Required.Write != convention.WriteNothing
+	}
+	for _, s := range c.Shelves {
+		if s.Door == "" {
+			continue
+		}
+		instances := map[string]bool{}
+		open := false
+		for _, h := range r.Homes {
+			if h.Kind != AtHome && h.Kind != Misplaced {
+				continue
+			}
+			if instance, ok := instanceOf(s, h.Path); ok {
+				instances[instance] = true
+				open = open || there[instance+s.Door]
+			}
+		}
+		if len(instances) > 0 && !open {
+			return conventionError(c, s.DoorLine, fmt.Sprintf("no instance of %s has its door %s (the shelf stands at line %d)", s.Name, s.Door, s.At.Line),
+				fmt.Sprintf("name the file by which instances are entered, or have it written: must: [{ file: %s, write: reexports }]", s.Door))
+		}
+	}
+	return nil
+}
