@@ -422,3 +422,75 @@ func TestSARIFIsValid(t *testing.T) {
 		assert.NoError(t, schema.Validate(value), name)
 	}
 }
+
+// The nearest convention upward governs; edits cross from one to another, moves do not, and aliases are known where they are
+// stated.
+func TestSeveralConventions(t *testing.T) {
+	dir := small(t, `-- crooked.yaml --
+crooked: 1
+top: [web/, server/, lib/, "*.md"]
+leave: { outside: [lib/old/**] }
+shelves:
+  server: { at: server/, from: back/** }
+  shared: { at: lib/shared/, from: lib/common/** }
+-- web/crooked.yaml --
+crooked: 1
+title: the web client
+top: [src/, "*.json"]
+levels: { homeless: warn }
+aliases: { "@/*": src/* }
+exceptions: [{ file: src/odd/**, because: of old }]
+mentions: [{ call: render, file: src/views/<view>.pug, like: <view> }]
+shelves:
+  parts: { at: src/parts/, from: [src/components/**] }
+  views: { at: src/views/, from: src/pages/** }
+  rest: src/rest/
+-- web/src/components/Card.ts --
+import '../../../lib/common/dates'
+render('home')
+-- web/src/pages/home.pug --
+-- web/src/rest/a.ts --
+import '@/components/Card'
+import './.hidden'
+-- web/src/odd/b.ts --
+-- web/stray.ts --
+-- back/run.ts --
+import '../web/src/components/Card'
+render('home')
+import '@/components/Card'
+-- lib/common/dates.ts --
+-- lib/old/crooked.yaml --
+not a convention
+-- odd.ts --
+`)
+	told := run(t, dir, "check", "--format", "lines")
+	assert.Equal(t, `back/run.ts:1:1: misplaced: it belongs on server, as server/run.ts
+lib/common/dates.ts:1:1: misplaced: it belongs on shared, as lib/shared/dates.ts
+web/src/components/Card.ts:1:1: misplaced: it belongs on parts, as web/src/parts/Card.ts
+web/src/pages/home.pug:1:1: misplaced: it belongs on views, as web/src/views/home.pug
+odd.ts:1:1: homeless: it may not stand at the top (line 2 of the convention)
+web/stray.ts:1:1: homeless: it may not stand at the top (line 3 of the convention)
+web/src/rest/a.ts:2:9: dangling: import "./.hidden" leads nowhere
+`, told.out)
+	assert.Contains(t, run(t, dir, "check").out, "web/src/parts/Card.ts  web/crooked.yaml:9")
+	assert.Contains(t, run(t, dir, "why", "web/src/components/Card.ts").out, "belongs on parts, as web/src/parts/Card.ts")
+	assert.Equal(t, 1, told.code)
+	old := projecttest.Read(t, dir)
+	require.Equal(t, 0, run(t, dir, "straighten", "--yes").code)
+	now := projecttest.Read(t, dir)
+	assert.Contains(t, now["web/src/parts/Card.ts"], "import '../../../lib/shared/dates'\nrender('home')\n")
+	assert.Contains(t, now["web/src/rest/a.ts"], "import '@/parts/Card'\n")
+	assert.Contains(t, now["server/run.ts"], "import '../web/src/parts/Card'\nrender('home')\nimport '@/components/Card'\n", "the alias is not known here")
+	require.Equal(t, 0, run(t, dir, "undo").code)
+	assert.Equal(t, old, projecttest.Read(t, dir))
+
+	require.NoError(t, os.WriteFile(filepath.Join(dir, "web/crooked.yaml"), []byte("crooked: 1\nshelves: { a: ../a/ }\n"), 0o644))
+	wrong := run(t, dir, "check")
+	assert.Equal(t, 2, wrong.code)
+	assert.Contains(t, wrong.err, "web/crooked.yaml:2:15: \"../a/\" is no path")
+	require.NoError(t, os.WriteFile(filepath.Join(dir, "web/crooked.yaml"), []byte("crooked: 1\nshelves: { parts: src/parts/ }\n"), 0o644))
+	require.NoError(t, os.WriteFile(filepath.Join(dir, "crooked.yaml"), []byte("crooked: 1\nshelves: { taken: { at: web/taken/, from: back/** } }\nleave: { outside: [lib/**] }\n"), 0o644))
+	crossing := run(t, dir, "check")
+	assert.Equal(t, 2, crossing.code)
+	assert.Contains(t, crossing.err, "this entry takes back/run.ts to web/taken/run.ts, where web/crooked.yaml governs: moves do not cross")
+}

@@ -28,7 +28,7 @@ are ` + strings.Join(names, ", ") + `.`,
   crooked explain --format markdown              the page docs/rules.md
   crooked explain --schema > crooked.schema.json    for editors that complete and check crooked.yaml`,
 		Annotations: map[string]string{moreFormats: "markdown"},
-		ValidArgs: names,
+		ValidArgs:   names,
 		Args: func(_ *cobra.Command, args []string) error {
 			switch {
 			case len(args) > 1:

@@ -26,6 +26,7 @@ type Companion struct {
 	// Mirrors is the folder below which owners lie, with a slash at the end: then File is a path from the root, in which
 	// <path> is the owner's folder below that. Empty for a file beside its owner.
 	Mirrors string
+	base    string // of the convention
 	Line    int
 }
 
@@ -38,7 +39,7 @@ func (c Companion) Of(owner string) (string, bool) {
 	}
 	below, ok := strings.CutPrefix(dir, c.Mirrors)
 	values["path"] = strings.TrimSuffix(below, "/")
-	return path.Clean(c.File.Fill(values)), ok
+	return path.Clean(c.base + c.File.Fill(values)), ok
 }
 
 func (r *reader) readBeside(shelf *Shelf, n ast.Node) {
@@ -49,7 +50,7 @@ func (r *reader) readBeside(shelf *Shelf, n ast.Node) {
 func (r *reader) companions(n ast.Node) []Companion {
 	var out []Companion
 	for _, v := range r.list(n) {
-		c := Companion{Line: position(v).Line}
+		c := Companion{Line: position(v).Line, base: r.base}
 		file := v
 		switch v.(type) {
 		case *ast.MappingNode, *ast.MappingValueNode:

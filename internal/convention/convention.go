@@ -19,6 +19,9 @@ const FileName = "crooked.yaml"
 type Convention struct {
 	Path    string // of the file, as the user knows it
 	Source  []byte
+	Base    string        // the folder that it governs, with a slash at its end; empty for the root
+	Nested  []*Convention // of folders further down, each of which it leaves to them; only at the root
+	started []byte        // the texts that it starts from
 	Title   string
 	Shelves []*Shelf // in the order of the file, those inside another before it
 	Leave   Leave
@@ -34,6 +37,40 @@ type Convention struct {
 	Top        []*Template // what may stand at the root; nil if nothing is said
 	Exceptions []*Exception
 	Levels     map[string]finding.Level // by rule
+}
+
+// All are the convention and those of folders further down.
+func (c *Convention) All() []*Convention { return append([]*Convention{c}, c.Nested...) }
+
+// For gives the convention that governs a path: the nearest upward.
+func (c *Convention) For(path string) *Convention {
+	best := c
+	for _, n := range c.Nested {
+		if strings.HasPrefix(path, n.Base) && len(n.Base) > len(best.Base) {
+			best = n
+		}
+	}
+	return best
+}
+
+// Texts are the sources of the convention, of what it starts from, and of those further down: a plan is made by all of them.
+func (c *Convention) Texts() []byte {
+	var out []byte
+	for _, one := range c.All() {
+		out = append(append(out, one.Source...), one.started...)
+	}
+	return out
+}
+
+// Adopt puts the convention of a folder further down under this one: its statements on mentions, aliases, addresses and
+// settings count for the whole tree, or for what they are scoped to.
+func (c *Convention) Adopt(n *Convention) {
+	c.Nested = append(c.Nested, n)
+	c.Aliases = append(c.Aliases, n.Aliases...)
+	c.Mentions = append(c.Mentions, n.Mentions...)
+	c.Public = append(c.Public, n.Public...)
+	c.Settings = append(c.Settings, n.Settings...)
+	c.AtOnce = append(c.AtOnce, n.AtOnce...)
 }
 
 // Shelf is a named place with a rule.

@@ -86,7 +86,7 @@ func (r *reader) ancestor(n ast.Node, depth int) ast.Node {
 			return nil
 		}
 		var err error
-		if text, err = r.load(name); err != nil {
+		if text, err = r.load(r.base + name); err != nil {
 			r.fail(position(n), "write its path from the project's root", "%s can't be read: %s", name, err)
 			return nil
 		}
@@ -98,7 +98,7 @@ func (r *reader) ancestor(n ast.Node, depth int) ast.Node {
 		}
 		text = starter.Text
 	}
-	if _, err := (&reader{path: name, src: text, load: r.load, depth: depth + 1}).parsed(); err != nil {
+	if _, err := (&reader{base: r.base, path: name, src: text, load: r.load, depth: depth + 1}).parsed(); err != nil {
 		r.fail(position(n), "", "%s is wrong itself:\n%s", name, err)
 		return nil
 	}
@@ -107,7 +107,9 @@ func (r *reader) ancestor(n ast.Node, depth int) ast.Node {
 		r.fail(position(n), "", "%s is wrong itself: %s", name, err)
 		return nil
 	}
-	root := (&reader{path: name, src: text, load: r.load, depth: depth + 1}).inherit(file.Docs[0].Body, depth+1)
+	older := &reader{base: r.base, path: name, src: text, load: r.load, depth: depth + 1}
+	root := older.inherit(file.Docs[0].Body, depth+1)
+	r.started = append(append(r.started, text...), older.started...)
 	ast.Walk(movedTo{position(n)}, root)
 	return root
 }

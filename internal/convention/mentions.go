@@ -1,6 +1,7 @@
 package convention
 
 import (
+	"path"
 	"strconv"
 	"strings"
 
@@ -16,6 +17,7 @@ type Alias struct {
 	HasNow  bool
 	Then    string // the target after the moves; used if HasThen
 	HasThen bool
+	Scope   string // the folder in whose files it is known, with a slash at its end; empty for all
 	Line    int
 }
 
@@ -149,7 +151,7 @@ func parseKey(text string) (KeyPath, string) {
 
 func (r *reader) readAliases(c *Convention, n ast.Node) {
 	for _, pair := range r.pairs(n, "aliases") {
-		a := Alias{Pattern: r.text(pair.Key), Line: position(pair.Key).Line}
+		a := Alias{Pattern: r.text(pair.Key), Scope: r.base, Line: position(pair.Key).Line}
 		if strings.Count(a.Pattern, "*") > 1 {
 			r.fail(position(pair.Key), "write one *", "the alias %s has more than one *", a.Pattern)
 		}
@@ -181,7 +183,7 @@ func (r *reader) aliasTarget(a Alias, n ast.Node) (string, bool) {
 		r.fail(position(n), `write the * in both or in neither: "@/*": src/*`, "the alias %s and its target %s do not agree on the *", a.Pattern, text)
 		return "", false
 	}
-	return text, true
+	return r.base + text, true
 }
 
 // nowThen reads a path that may be given as now and then.
@@ -195,9 +197,9 @@ func (r *reader) nowThen(n ast.Node, what string) NowThen {
 			r.fail(position(n), "", "%q is no folder: %s", text, err)
 		}
 		if text = strings.TrimSuffix(text, "/"); text == "" {
-			return "."
+			text = "."
 		}
-		return text
+		return path.Join(r.base, text)
 	}
 	switch n.(type) {
 	case *ast.MappingNode, *ast.MappingValueNode:
@@ -268,6 +270,14 @@ func (r *reader) readMentions(c *Convention, n ast.Node) {
 			m.Code = r.text(v) == "true"
 		}
 		r.judgeMention(m, v)
+		if r.base != "" && len(m.In) == 0 {
+			if all, err := parseBelow(r.base, "**", nil); err == nil {
+				m.In = []*Template{all}
+			}
+		}
+		if r.base != "" && m.Base == nil && m.Index() != "" {
+			m.Base = &NowThen{strings.TrimSuffix(r.base, "/"), strings.TrimSuffix(r.base, "/")}
+		}
 		c.Mentions = append(c.Mentions, m)
 	}
 }
@@ -281,10 +291,24 @@ func (r *reader) readFile(m *Mention, n ast.Node) {
 			r.fail(position(n), "write { now: lib/<class>.js, then: app/<class>.js }", "file needs both now and then")
 			return
 		}
-		m.Now, m.File = r.textTemplate(fields["now"]), r.textTemplate(fields["then"])
+		m.Now, m.File = r.fileTemplate(fields["now"]), r.fileTemplate(fields["then"])
 	default:
-		m.File = r.textTemplate(n)
+		m.File = r.fileTemplate(n)
 	}
+}
+
+// fileTemplate reads the template of a path that a text names. One of the project's own names stands for itself.
+func (r *reader) fileTemplate(n ast.Node) *Template {
+	t := r.textTemplate(n)
+	if t == nil || r.base == "" || (&Mention{File: t}).Index() != "" {
+		return t
+	}
+	below, err := parseDeep(r.base+t.Text, r.vars)
+	if err != nil {
+		return t
+	}
+	below.Line, below.Column = t.Line, t.Column
+	return below
 }
 
 // judgeMention: an entry must say where the text stands and what it names.

@@ -25,7 +25,12 @@ func Read(path string, src []byte) (*Convention, error) { return ReadFrom(path, 
 
 // ReadFrom is Read for a convention that may start from another file; load reads that by its path from the project's root.
 func ReadFrom(path string, src []byte, load func(path string) ([]byte, error)) (*Convention, error) {
-	return (&reader{path: path, src: src, load: load}).parsed()
+	return ReadBelow("", path, src, load)
+}
+
+// ReadBelow is ReadFrom for the convention of a folder, given with a slash at its end: its paths are written from there.
+func ReadBelow(base, path string, src []byte, load func(path string) ([]byte, error)) (*Convention, error) {
+	return (&reader{base: base, path: path, src: src, load: load}).parsed()
 }
 
 func (r *reader) parsed() (*Convention, error) {
@@ -40,6 +45,7 @@ func (r *reader) parsed() (*Convention, error) {
 }
 
 type reader struct {
+	base  string // the folder that the paths are written from, with a slash at its end; empty for the root
 	path  string
 	src   []byte
 	load  func(path string) ([]byte, error) // of a file that the convention starts from; may be nil
@@ -51,6 +57,7 @@ type reader struct {
 	// neededBys are waiting for the shelves that they name.
 	neededBys []pendingNeed
 	problems  []Problem
+	started   []byte // the texts that it starts from
 }
 
 func (r *reader) fail(at source.Position, hint, format string, args ...any) {
@@ -58,7 +65,7 @@ func (r *reader) fail(at source.Position, hint, format string, args ...any) {
 }
 
 func (r *reader) read() *Convention {
-	c := &Convention{Path: r.path, Source: r.src}
+	c := &Convention{Path: r.path, Source: r.src, Base: r.base}
 	root := r.parse()
 	if root == nil {
 		return c
@@ -66,6 +73,7 @@ func (r *reader) read() *Convention {
 	if root = r.inherit(root, r.depth); len(r.problems) > 0 {
 		return c
 	}
+	c.started = r.started
 	fields := r.fields(root, "the convention", format)
 	if v, ok := fields["crooked"]; !ok {
 		r.fail(source.Position{Line: 1, Column: 1}, "begin the file with: crooked: 1", "the key crooked is missing: it tells the version of the format")
@@ -315,6 +323,14 @@ func (r *reader) list(n ast.Node) []ast.Node {
 	return []ast.Node{n}
 }
 
+// names reads templates of names, which do not say where files lie.
+func (r *reader) names(n ast.Node) []*Template {
+	base := r.base
+	r.base = ""
+	defer func() { r.base = base }()
+	return r.templates(n)
+}
+
 func (r *reader) templates(n ast.Node) []*Template {
 	var out []*Template
 	for _, v := range r.list(n) {
@@ -341,7 +357,7 @@ func (r *reader) templateText(text string, n ast.Node) *Template {
 		r.fail(at, "write a path from the root, such as src/parts/", "the path is empty")
 		return nil
 	}
-	t, err := parseTemplate(text, r.vars)
+	t, err := parseBelow(r.base, text, r.vars)
 	if err != nil {
 		r.fail(at, "", "%q is no path: %s", text, err)
 		return nil

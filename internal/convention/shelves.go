@@ -223,7 +223,7 @@ func (r *reader) copies(c *Convention, shelf *Shelf) []*Shelf {
 
 // rebased is a template with another text, at the place of the first in the convention.
 func (r *reader) rebased(t *Template, text string) *Template {
-	out, err := parseTemplate(text, t.Vars)
+	out, err := parseBelow(r.base, text, t.Vars)
 	if err != nil {
 		r.fail(at(t), "", "%q is no path: %s", text, err)
 		return t

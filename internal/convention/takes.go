@@ -100,7 +100,10 @@ func (r *reader) readTake(n ast.Node) Take {
 	entry := r.fields(n, "an entry of takes", takeKeys)
 	take := Take{Line: position(n).Line}
 	if v, ok := entry["name"]; ok {
-		if take.Name = r.template(v); take.Name != nil && strings.Contains(take.Name.Text, "/") {
+		if names := r.names(v); len(names) == 1 {
+			take.Name = names[0]
+		}
+		if take.Name != nil && strings.Contains(take.Name.Text, "/") {
 			r.fail(position(v), "use from for where files lie today", "name is judged by the file's name alone and can't hold a slash")
 		}
 	}
@@ -190,14 +193,17 @@ func (r *reader) declares(n ast.Node) Declares {
 
 // NeedsOutlines says whether the convention asks for what files declare.
 func (c *Convention) NeedsOutlines() bool {
-	return slices.ContainsFunc(c.Shelves, func(s *Shelf) bool {
-		return s.Door != "" || len(s.Must) > 0
-	}) || c.NeedsGraph()
+	return c.anyShelf(func(s *Shelf) bool { return s.Door != "" || len(s.Must) > 0 }) || c.NeedsGraph()
+}
+
+// anyShelf says whether something holds for a shelf of the convention or of one further down.
+func (c *Convention) anyShelf(holds func(*Shelf) bool) bool {
+	return slices.ContainsFunc(c.All(), func(one *Convention) bool { return slices.ContainsFunc(one.Shelves, holds) })
 }
 
 // NeedsGraph says whether homes depend on what files hold and who refers to them.
 func (c *Convention) NeedsGraph() bool {
-	return slices.ContainsFunc(c.Shelves, func(s *Shelf) bool {
+	return c.anyShelf(func(s *Shelf) bool {
 		return s.Names != nil && s.Names.Declares || slices.ContainsFunc(s.Takes, Take.Content)
 	})
 }
@@ -240,7 +246,7 @@ func (r *reader) readMust(shelf *Shelf, n ast.Node) {
 				case "reexports":
 					req.Write = WriteReexports
 				default:
-					req.Write, req.Template = WriteTemplate, text
+					req.Write, req.Template = WriteTemplate, r.base+text
 				}
 			}
 		}
@@ -275,7 +281,7 @@ type Names struct {
 
 func (r *reader) readNames(shelf *Shelf, n ast.Node) {
 	fields := r.fields(n, "names", namesKeys)
-	names := &Names{Line: position(n).Line, Files: r.caseOf(fields["files"]), Folders: r.caseOf(fields["folders"]), Like: r.templates(fields["like"])}
+	names := &Names{Line: position(n).Line, Files: r.caseOf(fields["files"]), Folders: r.caseOf(fields["folders"]), Like: r.names(fields["like"])}
 	if v := fields["declares"]; v != nil {
 		if text := r.text(v); text != "same" {
 			r.fail(position(v), "write declares: same", "%q does not say how a file is named after what it declares", text)
@@ -303,3 +309,6 @@ func Spell(name, in string) string {
 	}
 	return name
 }
+
+// HasDoors says whether a shelf has a door.
+func (c *Convention) HasDoors() bool { return c.anyShelf(func(s *Shelf) bool { return s.Door != "" }) }

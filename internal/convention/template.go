@@ -16,6 +16,7 @@ type Template struct {
 	Vars   map[string]string // what variables it was written with; nil for none
 
 	expanded string // the text with variables put in
+	base     string // the folder of the convention, with a slash at its end; empty for the root
 	tokens   []token
 	prefix   string // the literal text that every match begins with
 	suffix   string // and ends with
@@ -51,9 +52,17 @@ type Captures struct {
 // maxSteps bounds one match; only templates that use a placeholder twice can come near it.
 const maxSteps = 1 << 16
 
-// parseTemplate compiles text. Variables are put in first. The error says what would be right.
+// parseTemplate compiles the template of a name. Variables are put in first. The error says what would be right.
 func parseTemplate(text string, vars map[string]string) (*Template, error) {
-	t := &Template{Text: text, Vars: vars}
+	return parseBelow("", text, vars)
+}
+
+// parseBelow compiles the template of a path, which is written from a folder: empty for the root, else with a slash at its end.
+func parseBelow(base, text string, vars map[string]string) (*Template, error) {
+	t := &Template{Text: text, Vars: vars, base: base}
+	if base != "" {
+		t.literal(base)
+	}
 	expanded, err := expandVars(text, vars)
 	if err != nil {
 		return nil, err
@@ -254,7 +263,7 @@ func (t *Template) Match(path string) (Captures, bool) {
 	if len(path) < len(t.prefix)+len(t.suffix) && len(t.tokens) > 1 || !strings.HasPrefix(path, t.prefix) || !strings.HasSuffix(path, t.suffix) {
 		return Captures{}, false
 	}
-	if t.prefix == "" && strings.HasPrefix(path, ".") { // at the root, wildcards pass over names that begin with a dot
+	if len(t.prefix) == len(t.base) && strings.HasPrefix(path[len(t.base):], ".") { // at the root, wildcards pass over names that begin with a dot
 		return Captures{}, false
 	}
 	m := matcher{t: t, path: path, spans: make([][2]int, len(t.tokens))}

@@ -60,9 +60,15 @@ func Open(root, conventionPath string) (*Project, error) {
 	if err != nil {
 		return nil, err
 	}
-	if err := needs(c, tree); err != nil {
+	if err := nested(root, c, tree); err != nil {
 		disk.Close()
 		return nil, err
+	}
+	for _, one := range c.All() {
+		if err := needs(one, tree); err != nil {
+			disk.Close()
+			return nil, err
+		}
 	}
 	return &Project{Root: root, Convention: c, Tree: tree, disk: disk}, nil
 }
@@ -114,18 +120,44 @@ func readConvention(root, conventionPath string) (*convention.Convention, error)
 	if err != nil {
 		return nil, usage("the convention can't be read: %w", err)
 	}
-	c, err := convention.ReadFrom(filepath.ToSlash(shown), text, func(p string) ([]byte, error) {
+	c, err := convention.ReadFrom(filepath.ToSlash(shown), text, loader(root))
+	if err != nil {
+		return nil, &UsageError{err}
+	}
+	return c, nil
+}
+
+// nested reads the conventions of folders further down, which govern there, save where the root's says that it does not speak
+// of them.
+func nested(root string, c *convention.Convention, tree *project.Project) error {
+	for id, f := range tree.Files {
+		base := path.Dir(f.Path) + "/"
+		if path.Base(f.Path) != convention.FileName || base == "./" || f.Link || placement.Spared(c, f.Path) {
+			continue
+		}
+		text, err := tree.Content(project.FileID(id))
+		if err != nil {
+			return err
+		}
+		one, err := convention.ReadBelow(base, f.Path, text, loader(root))
+		if err != nil {
+			return &UsageError{err}
+		}
+		c.Adopt(one)
+	}
+	return nil
+}
+
+// loader reads files of a project that conventions start from.
+func loader(root string) func(string) ([]byte, error) {
+	return func(p string) ([]byte, error) {
 		disk, err := rootfs.Open(root)
 		if err != nil {
 			return nil, err
 		}
 		defer disk.Close()
 		return disk.ReadFile(path.Clean(p), 1<<20)
-	})
-	if err != nil {
-		return nil, &UsageError{err}
 	}
-	return c, nil
 }
 
 // Check is what check found.
@@ -160,13 +192,13 @@ func (p *Project) Check(opts CheckOptions) (*Check, error) {
 		Title: p.Convention.Title, Findings: append([]finding.Finding{}, placed.Findings...), Warnings: append([]string{}, p.Tree.Warnings...),
 		Unused: []string{},
 	}
-	used := map[string]bool{}
+	used := map[*convention.Shelf]bool{}
 	for _, h := range placed.Homes {
 		if h.Kind != placement.Left && h.Kind != placement.Unspoken {
 			c.Files++
 		}
 		for s := h.Shelf; s != nil; s = s.Parent {
-			used[s.Name] = true
+			used[s] = true
 		}
 	}
 	c.Warnings = append(c.Warnings, p.graph.Warnings...)
@@ -177,13 +209,15 @@ func (p *Project) Check(opts CheckOptions) (*Check, error) {
 	if opts.Only != nil {
 		c.Findings = slices.DeleteFunc(c.Findings, func(f finding.Finding) bool { return !opts.Only[f.Path] })
 	}
-	c.level(p.Convention.Levels)
+	c.level(p.Convention)
 	if opts.Baseline != nil {
 		c.Findings, c.Accepted = opts.Baseline.accept(c.Findings)
 	}
-	for _, s := range p.Convention.Shelves {
-		if !used[s.Name] {
-			c.Unused = append(c.Unused, s.Name)
+	for _, one := range p.Convention.All() {
+		for _, s := range one.Shelves {
+			if !used[s] {
+				c.Unused = append(c.Unused, s.Name)
+			}
 		}
 	}
 	return c, nil
@@ -208,7 +242,7 @@ func (p *Project) findLost(c *Check, placed *placement.Result) {
 			} else if p.ignored(project.FileID(id), m.Text) {
 				continue
 			}
-			if placement.Excuse(p.Convention, found.Rule, file, h.Shelf) != nil {
+			if placement.Excuse(p.Convention.For(file), found.Rule, file, h.Shelf) != nil {
 				continue
 			}
 			found.At = p.graph.Position(graph.Reference{From: project.FileID(id), Mention: i}).String()
@@ -334,7 +368,7 @@ func (e *StaleError) Error() string {
 
 // StoredOutcome lays a plan that was read from a file over the tree: it is held against the convention and proved anew.
 func (p *Project) StoredOutcome(stored *plan.Plan) (*plan.Outcome, error) {
-	if sum := plan.Sum(p.Convention.Source); sum != stored.Convention.SHA256 {
+	if sum := plan.Sum(p.Convention.Texts()); sum != stored.Convention.SHA256 {
 		return nil, &StaleError{[]string{p.Convention.Path + " has changed"}}
 	}
 	out, changed := stored.Apply(p.Tree)

@@ -21,8 +21,14 @@ func (p *Project) findOutdated(c *Check, placed *placement.Result, opts CheckOpt
 			used[h.Exception] = true
 		}
 	}
-	for _, e := range p.Convention.Exceptions {
-		found := finding.Finding{Rule: finding.Outdated, Path: p.Convention.Path, Line: e.Line}
+	for _, one := range p.Convention.All() {
+		c.findOutdatedOf(one, used, opts)
+	}
+}
+
+func (c *Check) findOutdatedOf(one *convention.Convention, used map[*convention.Exception]bool, opts CheckOptions) {
+	for _, e := range one.Exceptions {
+		found := finding.Finding{Rule: finding.Outdated, Path: one.Path, Line: e.Line}
 		switch {
 		case e.Expired(opts.Today):
 			found.Reason = fmt.Sprintf("the exception for %s ended on %s", e.File.Text, e.Until.Format(time.DateOnly))
@@ -36,11 +42,11 @@ func (p *Project) findOutdated(c *Check, placed *placement.Result, opts CheckOpt
 }
 
 // level gives every finding its level, and drops those that are switched off.
-func (c *Check) level(levels map[string]finding.Level) {
-	c.Findings = slices.DeleteFunc(c.Findings, func(f finding.Finding) bool { return levels[f.Rule] == finding.Off })
+func (c *Check) level(root *convention.Convention) {
+	c.Findings = slices.DeleteFunc(c.Findings, func(f finding.Finding) bool { return root.For(f.Path).Levels[f.Rule] == finding.Off })
 	for i := range c.Findings {
 		f := &c.Findings[i]
-		if f.Level = levels[f.Rule]; f.Level == "" {
+		if f.Level = root.For(f.Path).Levels[f.Rule]; f.Level == "" {
 			f.Level = finding.Usual(f.Rule)
 		}
 	}

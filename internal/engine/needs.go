@@ -26,7 +26,7 @@ func needs(c *convention.Convention, tree *project.Project) error {
 	}
 	ranges := map[string]string{}
 	for id, f := range tree.Files {
-		if path.Base(f.Path) != "package.json" {
+		if path.Base(f.Path) != "package.json" || !strings.HasPrefix(f.Path, c.Base) {
 			continue
 		}
 		content, err := tree.Content(project.FileID(id))

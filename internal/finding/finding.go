@@ -127,14 +127,16 @@ func Rules() []Rule {
 
 // Finding is one file that is not as the convention wants it.
 type Finding struct {
-	Rule   string `json:"rule"`
-	Path   string `json:"path"`
-	Shelf  string `json:"shelf,omitempty"`
-	Home   string `json:"home,omitempty"` // where the file belongs
-	Line   int    `json:"line,omitempty"` // of the convention: what says so
-	At     string `json:"at,omitempty"`   // line and column in the file
-	Reason string `json:"reason"`
-	Level  Level  `json:"level"`
+	Rule  string `json:"rule"`
+	Path  string `json:"path"`
+	Shelf string `json:"shelf,omitempty"`
+	Home  string `json:"home,omitempty"` // where the file belongs
+	Line  int    `json:"line,omitempty"` // of the convention: what says so
+	// Convention is the file that says so, where it is not the root's.
+	Convention string `json:"convention,omitempty"`
+	At         string `json:"at,omitempty"` // line and column in the file
+	Reason     string `json:"reason"`
+	Level      Level  `json:"level"`
 }
 
 // Sort orders findings by rule, as Rules has them, and by path.

@@ -49,7 +49,7 @@ func places(c *convention.Convention, file string) []place {
 // Door gives the file through which a file must import another: the door of the outermost instance that holds the other and
 // not itself. There is none if the other is that door.
 func Door(c *convention.Convention, from, to string) (string, bool) {
-	for _, p := range places(c, to) {
+	for _, p := range places(c.For(to), to) {
 		if p.shelf.Door != "" && !p.holds(from) {
 			return p.instance + p.shelf.Door, p.instance+p.shelf.Door != to
 		}

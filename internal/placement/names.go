@@ -23,7 +23,7 @@ func (r *Result) findMisspelled(c *convention.Convention, tree *project.Project,
 		}
 		id := project.FileID(id)
 		want, reason := spelling(h, declaredName(g, id))
-		if reason == "" || Excuse(c, finding.Misspelled, tree.Path(id), h.Shelf) != nil {
+		if reason == "" || Excuse(c.For(tree.Path(id)), finding.Misspelled, tree.Path(id), h.Shelf) != nil {
 			continue
 		}
 		found := finding.Finding{Rule: finding.Misspelled, Path: tree.Path(id), Shelf: h.Shelf.Name, Line: h.Shelf.Names.Line, Reason: reason}

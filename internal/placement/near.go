@@ -18,8 +18,9 @@ type Near struct {
 // Look gives the home of one file and the shelves that came close; of a path where no file is, the home that a new file would
 // have. known is the placement of the tree.
 func Look(c *convention.Convention, tree *project.Project, g *graph.Graph, known *Result, file string) (Home, []Near) {
-	p := newPlacer(c, tree, g)
-	p.reset(known.owners())
+	w := newWorld(c, tree, g)
+	w.reset(known.owners())
+	p := w.of(file)
 	id, there := tree.Lookup(file)
 	if there {
 		return known.Homes[id], p.near(file, id, known.Homes[id])

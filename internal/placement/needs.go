@@ -135,6 +135,9 @@ func (n *needs) pool(pool *convention.Pool) *poolNeeds {
 	var files []project.FileID
 	index := map[project.FileID]int{}
 	for id, f := range p.tree.Files {
+		if p.of(f.Path) != p {
+			continue
+		}
 		on, standing := p.standsOn(f.Path)
 		if _, ok := p.inPool(pool, subject{f.Path, project.FileID(id), on, standing}); ok {
 			index[project.FileID(id)] = len(files)

@@ -59,17 +59,23 @@ type Home struct {
 	Owner project.FileID
 }
 
-// placer places the files of one tree by one convention.
+// placer places the files that one convention governs.
 type placer struct {
+	*world
 	convention *convention.Convention
-	tree       *project.Project
-	graph      *graph.Graph // nil if no home depends on what files hold
-	spoken     []string     // folders in which a file that nothing takes is homeless
+	spoken     []string // folders in which a file that nothing takes is homeless
 	needs      *needs
-	owners     map[project.FileID]project.FileID // of companions, as far as they are known
-	homes      []Home
-	states     []state
-	circle     error // homes that depend on one another
+}
+
+// world is one tree with the homes of its files, as far as they are known; the nearest convention upward governs each.
+type world struct {
+	tree    *project.Project
+	graph   *graph.Graph                      // nil if no home depends on what files hold
+	placers []*placer                         // of the root's convention, and of those further down
+	owners  map[project.FileID]project.FileID // of companions, as far as they are known
+	homes   []Home
+	states  []state
+	circle  error // homes that depend on one another
 }
 
 // state says how far the home of a file is known.
@@ -81,37 +87,49 @@ const (
 	known
 )
 
-func newPlacer(c *convention.Convention, tree *project.Project, g *graph.Graph) *placer {
-	p := &placer{convention: c, tree: tree, graph: g, spoken: spokenFolders(c)}
-	p.reset(nil)
-	return p
+func newWorld(c *convention.Convention, tree *project.Project, g *graph.Graph) *world {
+	w := &world{tree: tree, graph: g}
+	for _, one := range c.All() {
+		w.placers = append(w.placers, &placer{world: w, convention: one, spoken: spokenFolders(one)})
+	}
+	w.reset(nil)
+	return w
+}
+
+// of gives the placer of the convention that governs a path.
+func (w *world) of(file string) *placer {
+	governs := w.placers[0].convention.For(file)
+	return w.placers[slices.IndexFunc(w.placers, func(p *placer) bool { return p.convention == governs })]
 }
 
 // reset forgets all homes, with what is now known of companions.
-func (p *placer) reset(owners map[project.FileID]project.FileID) {
-	p.owners = owners
-	p.homes, p.states = make([]Home, len(p.tree.Files)), make([]state, len(p.tree.Files))
-	if p.graph != nil {
-		p.needs = newNeeds(p)
+func (w *world) reset(owners map[project.FileID]project.FileID) {
+	w.owners = owners
+	w.homes, w.states = make([]Home, len(w.tree.Files)), make([]state, len(w.tree.Files))
+	for _, p := range w.placers {
+		if w.graph != nil {
+			p.needs = newNeeds(p)
+		}
 	}
 }
 
 // homeOf gives the home of a file, which may depend on the homes of others. Homes that depend on one another in a circle
 // are the convention's fault.
-func (p *placer) homeOf(id project.FileID) Home {
-	if owner, ok := p.owners[id]; ok {
+func (w *world) homeOf(id project.FileID) Home {
+	if owner, ok := w.owners[id]; ok {
 		id = owner
 	}
-	switch p.states[id] {
+	file := w.tree.Path(id)
+	switch w.states[id] {
 	case unknown:
-		p.states[id] = asked
-		p.homes[id] = p.place(p.tree.Path(id), id)
-		p.homes[id].Owner = project.None
-		p.states[id] = known
+		w.states[id] = asked
+		w.homes[id] = w.of(file).place(file, id)
+		w.homes[id].Owner = project.None
+		w.states[id] = known
 	case asked:
-		p.inCircle(p.tree.Path(id))
+		w.of(file).inCircle(file)
 	}
-	return p.homes[id]
+	return w.homes[id]
 }
 
 func (p *placer) inCircle(what string) {
@@ -126,7 +144,7 @@ func (p *placer) inCircle(what string) {
 func spokenFolders(c *convention.Convention) []string {
 	deepest := map[string]string{}
 	for _, s := range c.Shelves {
-		folder := strings.TrimSuffix(s.At.Head(), "/")
+		folder := strings.TrimSuffix(strings.TrimPrefix(s.At.Head(), c.Base), "/")
 		if folder == "" {
 			continue
 		}
@@ -141,7 +159,7 @@ func spokenFolders(c *convention.Convention) []string {
 	}
 	var out []string
 	for _, folder := range deepest {
-		out = append(out, folder+"/")
+		out = append(out, c.Base+folder+"/")
 	}
 	slices.Sort(out)
 	return out
@@ -215,7 +233,7 @@ func (p *placer) home(file string, id project.FileID) Home {
 	if p.topAllows(file) {
 		return Home{Kind: Unspoken, Path: file}
 	}
-	if p.convention.Top != nil && !strings.Contains(file, "/") || p.notAtTop(file) || slices.ContainsFunc(p.spoken, func(folder string) bool { return strings.HasPrefix(file, folder) }) {
+	if p.convention.Top != nil && p.atTop(file) || p.notAtTop(file) || slices.ContainsFunc(p.spoken, func(folder string) bool { return strings.HasPrefix(file, folder) }) {
 		h := Home{Kind: Homeless, Path: file}
 		if stands {
 			h.Shelf, h.Line = on, on.Line
@@ -227,18 +245,23 @@ func (p *placer) home(file string, id project.FileID) Home {
 
 // topAllows says whether a file may stand at the root.
 func (p *placer) topAllows(file string) bool {
-	return !strings.Contains(file, "/") && slices.ContainsFunc(p.convention.Top, func(t *convention.Template) bool { _, ok := t.Match(file); return ok })
+	return p.atTop(file) && slices.ContainsFunc(p.convention.Top, func(t *convention.Template) bool { _, ok := t.Match(file); return ok })
+}
+
+// atTop says whether a file lies at the root, or at that of the folder that the convention governs.
+func (p *placer) atTop(file string) bool {
+	return !strings.Contains(strings.TrimPrefix(file, p.convention.Base), "/")
 }
 
 // notAtTop says whether a file lies below a folder that may not stand at the root.
 func (p *placer) notAtTop(file string) bool {
-	folder, _, below := strings.Cut(file, "/")
+	folder, _, below := strings.Cut(strings.TrimPrefix(file, p.convention.Base), "/")
 	if p.convention.Top == nil || !below {
 		return false
 	}
 	return !slices.ContainsFunc(p.convention.Top, func(t *convention.Template) bool {
 		_, ok := t.Match(file)
-		return ok || strings.HasPrefix(t.Head(), folder+"/")
+		return ok || strings.HasPrefix(t.Head(), p.convention.Base+folder+"/")
 	})
 }
 
@@ -255,7 +278,7 @@ func (p *placer) left(file string) (Leave, int) {
 			}
 		}
 	}
-	if file == convention.FileName || strings.HasPrefix(file, ".") {
+	if below := strings.TrimPrefix(file, p.convention.Base); below == convention.FileName || strings.HasPrefix(below, ".") {
 		return Stay, 0
 	}
 	return Free, 0
@@ -306,11 +329,11 @@ type Result struct {
 // Place places every file of a tree. The graph may be nil if the convention's NeedsGraph is false. An error is a convention
 // that contradicts itself on this tree.
 func Place(c *convention.Convention, tree *project.Project, g *graph.Graph) (*Result, error) {
-	p := newPlacer(c, tree, g)
-	r, err := p.placeAll()
+	w := newWorld(c, tree, g)
+	r, err := w.placeAll()
 	if err == nil && g != nil && c.NeedsGraph() && len(r.owners()) > 0 { // a companion that needs something stands where its owner does
-		p.reset(r.owners())
-		r, err = p.placeAll()
+		w.reset(r.owners())
+		r, err = w.placeAll()
 	}
 	if err != nil {
 		return nil, err
@@ -318,39 +341,52 @@ func Place(c *convention.Convention, tree *project.Project, g *graph.Graph) (*Re
 	instances := map[string]instance{}
 	for id, f := range tree.Files {
 		h := r.Homes[id]
+		p := w.of(f.Path)
 		if h.Owner == project.None { // a companion goes where its owner goes
 			if err := p.settles(f.Path, project.FileID(id), h); err != nil {
 				return nil, err
 			}
-			if err := unmerged(c, instances, f.Path, h); err != nil {
+			if err := unmerged(p.convention, instances, f.Path, h); err != nil {
 				return nil, err
 			}
 		}
 		p.find(r, f.Path, h)
 	}
-	r.findMissing(c, tree)
-	if err := r.doors(c); err != nil {
-		return nil, err
+	for _, one := range c.All() {
+		r.findMissing(one, tree)
+		if err := r.doors(one); err != nil {
+			return nil, err
+		}
 	}
 	r.findMisspelled(c, tree, g)
+	r.tellConventions(c)
 	finding.Sort(r.Findings)
 	return r, nil
 }
 
+// tellConventions notes in each finding of a folder further down whose convention says so.
+func (r *Result) tellConventions(c *convention.Convention) {
+	for i := range r.Findings {
+		if one := c.For(r.Findings[i].Path); one != c {
+			r.Findings[i].Convention = one.Path
+		}
+	}
+}
+
 // placeAll gives the home of every file.
-func (p *placer) placeAll() (*Result, error) {
-	r := &Result{Homes: make([]Home, len(p.tree.Files))}
-	for id := range p.tree.Files {
-		if _, companion := p.owners[project.FileID(id)]; companion { // accompany gives it its home
-			r.Homes[id] = Home{Kind: Unspoken, Path: p.tree.Path(project.FileID(id)), Owner: project.None}
+func (w *world) placeAll() (*Result, error) {
+	r := &Result{Homes: make([]Home, len(w.tree.Files))}
+	for id := range w.tree.Files {
+		if _, companion := w.owners[project.FileID(id)]; companion { // accompany gives it its home
+			r.Homes[id] = Home{Kind: Unspoken, Path: w.tree.Path(project.FileID(id)), Owner: project.None}
 			continue
 		}
-		r.Homes[id] = p.homeOf(project.FileID(id))
+		r.Homes[id] = w.homeOf(project.FileID(id))
 	}
-	if p.circle != nil {
-		return nil, p.circle
+	if w.circle != nil {
+		return nil, w.circle
 	}
-	r.accompany(p.tree)
+	r.accompany(w.tree)
 	return r, nil
 }
 
@@ -377,7 +413,7 @@ func (p *placer) find(r *Result, file string, h Home) {
 		if h.Shelf != nil {
 			found.Shelf, found.Line = h.Shelf.Name, h.Line
 			found.Reason = fmt.Sprintf("it stands on %s, which does not take it, nor does any other shelf", h.Shelf.Name)
-		} else if c := p.convention; c.Top != nil && (!strings.Contains(file, "/") || p.notAtTop(file)) {
+		} else if c := p.convention; c.Top != nil && (p.atTop(file) || p.notAtTop(file)) {
 			found.Line = c.Top[0].Line
 			found.Reason = fmt.Sprintf("it may not stand at the top (line %d of the convention)", found.Line)
 		}
@@ -400,6 +436,10 @@ func (p *placer) belonging(h Home) string {
 func (p *placer) settles(file string, id project.FileID, h Home) error {
 	if h.Kind != Misplaced {
 		return nil
+	}
+	if other := p.placers[0].convention.For(h.Path); other != p.convention {
+		return conventionError(p.convention, h.Line, fmt.Sprintf("this entry takes %s to %s, where %s governs: moves do not cross from one convention to another", file, h.Path, other.Path),
+			"give the shelf a place that this convention governs, or move the file by hand")
 	}
 	again := p.place(h.Path, id)
 	if again.Kind == AtHome || again.Kind == Left {
@@ -442,4 +482,10 @@ func conventionError(c *convention.Convention, line int, message, hint string) e
 	p := convention.Problem{Message: message, Hint: hint}
 	p.Position.Line, p.Position.Column = line, 1
 	return &convention.Error{Path: c.Path, Source: c.Source, Problems: []convention.Problem{p}}
+}
+
+// Spared says whether a convention leaves a file alone as outside or as generated.
+func Spared(c *convention.Convention, file string) bool {
+	leave, _ := (&placer{convention: c}).left(file)
+	return leave == Outside || leave == Generated
 }

@@ -48,7 +48,7 @@ func read(t *testing.T, text string) *convention.Convention {
 // alone places paths by themselves: of no file anything is known but its path.
 func alone(t *testing.T, text string) *placer {
 	t.Helper()
-	return newPlacer(read(t, text), projecttest.Load(t, ""), nil)
+	return newWorld(read(t, text), projecttest.Load(t, ""), nil).placers[0]
 }
 
 // Each row is one meaning of docs/convention.md, section "Where a file belongs".

@@ -3,6 +3,7 @@ package placement
 import (
 	"fmt"
 	"path"
+	"slices"
 
 	"crookedshelf/internal/convention"
 	"crookedshelf/internal/finding"
@@ -21,7 +22,7 @@ type MissingFile struct {
 func (r *Result) findMissing(c *convention.Convention, tree *project.Project) {
 	for id := range tree.Files {
 		owner := r.Homes[id]
-		if !owner.owns() {
+		if !owner.owns() || !slices.Contains(c.Shelves, owner.Shelf) {
 			continue
 		}
 		for _, companion := range owner.Shelf.Beside.Must {

@@ -19,15 +19,17 @@ func (r *Result) FindUses(c *convention.Convention, g *graph.Graph) []finding.Fi
 	u := users{c: c, g: g, homes: r.Homes, places: make([][]place, len(r.Homes)), edges: map[[2]string]graph.Reference{}}
 	for id, h := range r.Homes {
 		if h.Kind != Unspoken && h.Leave != Generated && h.Leave != Outside {
-			u.places[id] = places(c, h.Path)
+			u.places[id] = places(c.For(g.Tree.Path(project.FileID(id))), h.Path)
 		}
 	}
 	for id := range g.Files {
 		u.file(project.FileID(id))
 	}
 	u.findLoops()
-	finding.Sort(u.findings)
-	return u.findings
+	out := Result{Findings: u.findings}
+	out.tellConventions(c)
+	finding.Sort(out.Findings)
+	return out.Findings
 }
 
 // users is the search for uses.
@@ -68,7 +70,7 @@ func (u *users) file(id project.FileID) {
 
 func (u *users) tell(rule string, ref graph.Reference, s *convention.Shelf, line int, format string, args ...any) {
 	file := u.g.Tree.Path(ref.From)
-	if Excuse(u.c, rule, file, u.homes[ref.From].Shelf) != nil {
+	if Excuse(u.c.For(file), rule, file, u.homes[ref.From].Shelf) != nil {
 		return
 	}
 	u.findings = append(u.findings, finding.Finding{
@@ -92,6 +94,10 @@ func (u *users) use(ref graph.Reference, to project.FileID) {
 		from = u.homes[owner].Path
 	}
 	theirs := u.places[to]
+	if u.c.For(u.g.Tree.Path(ref.From)) != u.c.For(u.g.Tree.Path(to)) { // of the other convention, only doors count here
+		u.doors(ref, from, target, theirs)
+		return
+	}
 	u.note(ref, to)
 	for _, mine := range u.places[ref.From] {
 		if mine.holds(target) || len(theirs) == 0 {
@@ -111,6 +117,11 @@ func (u *users) use(ref graph.Reference, to project.FileID) {
 			return
 		}
 	}
+	u.doors(ref, from, target, theirs)
+}
+
+// doors judges an import by the doors of the instances that hold its target, the outermost that does not hold the importer.
+func (u *users) doors(ref graph.Reference, from, target string, theirs []place) {
 	for _, p := range theirs {
 		if s := p.shelf; s.Door != "" && !p.holds(from) && Imported(u.g.Files[ref.From].Mentions[ref.Mention].Kind) {
 			if target != p.instance+s.Door {

@@ -131,7 +131,7 @@ func (b *builder) moving() []project.FileID {
 func (b *builder) plan(d *draft) *Plan {
 	p := &Plan{
 		Version:    Version,
-		Convention: Fingerprint{Path: b.Convention.Path, SHA256: Sum(b.Convention.Source)},
+		Convention: Fingerprint{Path: b.Convention.Path, SHA256: Sum(b.Convention.Texts())},
 		Steps:      b.steps(),
 		Writes:     d.writes(),
 		Blocked:    []Blocked{}, Remarks: []Remark{}, Unproved: append([]Unproved{}, d.unproved...),

@@ -97,7 +97,7 @@ func (p *proof) file(id project.FileID, edits []source.Edit) []fault {
 		if !found { // too plain now to look like a path by itself, which the old text did
 			continue
 		}
-		if !p.holds(m, before.Targets[i], after.Targets[next], mine != nil) && !p.throughDoor(p.newID[id], next, before.Targets[i]) {
+		if !p.holds(p.newID[id], m, before.Targets[i], after.Targets[next], mine != nil) && !p.throughDoor(p.newID[id], next, before.Targets[i]) {
 			faults = append(faults, fault{mention: i, now: after.Targets[next]})
 		}
 	}
@@ -105,8 +105,8 @@ func (p *proof) file(id project.FileID, edits []source.Edit) []fault {
 }
 
 // holds judges one mention by where it led and where it leads.
-func (p *proof) holds(m *lang.Mention, old, now lang.Target, edited bool) bool {
-	if want, defined := stated(p.after.Tree, p.after.Declared, m); defined {
+func (p *proof) holds(from project.FileID, m *lang.Mention, old, now lang.Target, edited bool) bool {
+	if want, defined := stated(p.after.Tree, p.after.Declared, from, m); defined {
 		return want.Equal(now)
 	}
 	if old.Kind.Inside() {

@@ -203,12 +203,12 @@ func (r *relocation) common(t lang.Target) string {
 }
 
 // stated gives the target that the convention states for an alias that a mention defines.
-func stated(tree *project.Project, declared *lang.Declared, m *lang.Mention) (lang.Target, bool) {
+func stated(tree *project.Project, declared *lang.Declared, from project.FileID, m *lang.Mention) (lang.Target, bool) {
 	if m.More == nil || m.More.Alias == "" || declared == nil {
 		return lang.Target{}, false
 	}
 	for _, a := range declared.Convention.Aliases {
-		if !a.HasThen || strings.TrimSuffix(a.Pattern, "/*") != strings.TrimSuffix(m.More.Alias, "/*") {
+		if !a.HasThen || !strings.HasPrefix(tree.Path(from), a.Scope) || strings.TrimSuffix(a.Pattern, "/*") != strings.TrimSuffix(m.More.Alias, "/*") {
 			continue
 		}
 		folder, _, starred := strings.Cut(a.Then, "*")
@@ -235,7 +235,7 @@ func (r *relocation) followed(c *convention.Convention) map[string]string {
 		if starred {
 			rest = "/*" + rest
 		}
-		out[a.Pattern] = path.Join(r.folder(folder).to, rest)
+		out[a.Scope+a.Pattern] = path.Join(r.folder(folder).to, rest)
 	}
 	return out
 }

@@ -2,10 +2,8 @@ package plan
 
 import (
 	"fmt"
-	"slices"
 	"strings"
 
-	"crookedshelf/internal/convention"
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/placement"
 	"crookedshelf/internal/project"
@@ -118,7 +116,7 @@ func joined(first, second string) string {
 // asksForEdits says whether anything but moves is asked for.
 func (b *builder) asksForEdits() bool {
 	return len(b.Convention.Aliases) > 0 || len(b.Convention.Settings) > 0 || len(b.Placement.Missing) > 0 ||
-		slices.ContainsFunc(b.Convention.Shelves, func(s *convention.Shelf) bool { return s.Door != "" })
+		b.Convention.HasDoors()
 }
 
 func indent(text string) int { return len(text) - len(strings.TrimLeft(text, " ")) }

@@ -145,7 +145,7 @@ func (b *builder) respellMention(d *draft, ref graph.Reference) {
 	request := lang.Respelling{
 		Old: b.Graph.Resolver(m), OldFrom: id, From: d.newID[id], Before: before, Target: lang.No(lang.ToNothing), Mention: m,
 	}
-	alias, defined := stated(d.after.Tree, d.after.Declared, m)
+	alias, defined := stated(d.after.Tree, d.after.Declared, d.newID[id], m)
 	switch {
 	case defined:
 		request.Target = alias

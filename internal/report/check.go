@@ -89,11 +89,15 @@ func misplaced(p *printer, found []finding.Finding, convention string, style Sty
 			p.line("  %s", look.head(shelf))
 		}
 		for _, f := range by[shelf] {
+			says := convention
+			if f.Convention != "" {
+				says = f.Convention
+			}
 			_, because, _ := strings.Cut(f.Reason, ": ")
 			if because != "" {
 				because = "  " + because
 			}
-			p.line("    %s %s %s  %s", pad(Clean(f.Path), width), look.faint("->"), look.home(Clean(f.Home)), look.faint(fmt.Sprintf("%s:%d%s", convention, f.Line, because)))
+			p.line("    %s %s %s  %s", pad(Clean(f.Path), width), look.faint("->"), look.home(Clean(f.Home)), look.faint(fmt.Sprintf("%s:%d%s", Clean(says), f.Line, because)))
 		}
 	}
 }

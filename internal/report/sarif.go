@@ -97,7 +97,11 @@ func SARIF(out io.Writer, c *engine.Check, convention, version string) error {
 		}
 		r.Locations = []sarifLocation{{Physical: at(f.Path, region)}}
 		if f.Line > 0 && f.Rule != finding.Outdated {
-			r.Related = []sarifLocation{{ID: 1, Physical: at(convention, &sarifRegion{Line: f.Line}), Message: &sarifText{"the convention says so here"}}}
+			says := convention
+			if f.Convention != "" {
+				says = f.Convention
+			}
+			r.Related = []sarifLocation{{ID: 1, Physical: at(says, &sarifRegion{Line: f.Line}), Message: &sarifText{"the convention says so here"}}}
 		}
 		run.Results = append(run.Results, r)
 	}

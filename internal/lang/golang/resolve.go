@@ -15,8 +15,8 @@ import (
 
 // Resolver answers for one tree: it knows the tree's modules (go.dev/ref/mod).
 type Resolver struct {
-	tree     *project.Project
-	modules  []module // the longest folder first
+	tree    *project.Project
+	modules []module // the longest folder first
 	// packages are the files of the package in each folder: all Go files directly in it, whatever they are built for, but
 	// tests.
 	packages map[string][]project.FileID

@@ -163,22 +163,31 @@ func conventionAliases(declared *lang.Declared, defined func(pattern string) boo
 		case declared.After && a.HasThen:
 			target, ok = a.Then, true
 		case declared.After:
-			target, ok = declared.Followed[a.Pattern]
+			target, ok = declared.Followed[a.Scope+a.Pattern]
 		case a.HasNow:
 			target, ok = a.Now, true
 		case a.HasThen && !defined(a.Pattern):
 			target, ok = a.Then, true
 		}
 		if ok {
-			out = append(out, pathAlias{pattern: a.Pattern, targets: []string{path.Clean(target)}})
+			out = append(out, pathAlias{pattern: a.Pattern, targets: []string{path.Clean(target)}, scope: a.Scope})
 		}
 	}
 	return out
 }
 
+// statedIn are the aliases that conventions state for the files of a folder.
+func (r *resolver) statedIn(dir string) []pathAlias {
+	foreign := func(a pathAlias) bool { return a.scope != "" && !strings.HasPrefix(dir+"/", a.scope) }
+	if !slices.ContainsFunc(r.stated, foreign) {
+		return r.stated
+	}
+	return slices.DeleteFunc(slices.Clone(r.stated), foreign)
+}
+
 // tables gives the aliases that hold for a file, the strongest first.
 func (r *resolver) tables(c *compilerFile, dir string) [][]pathAlias {
-	out := [][]pathAlias{r.stated}
+	out := [][]pathAlias{r.statedIn(dir)}
 	if c != nil {
 		out = append(out, c.paths)
 	}

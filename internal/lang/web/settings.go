@@ -47,6 +47,7 @@ type compilerFile struct {
 type pathAlias struct {
 	pattern string
 	targets []string
+	scope   string // the folder in whose files it is known, with a slash at its end; empty for all
 }
 
 // IsPackageFile says whether a path is that of a package's manifest.
