@@ -14,11 +14,14 @@ export DISPLAY=:77 PATH="$work:$PATH"
 sleep 1
 "$work/crooked" demo "$work/hilltop" >/dev/null
 
-shot() { # NAME FONT-SIZE COMMANDS: types each command at a prompt, as a user would
-  cat > "$work/session.sh" <<'S'
-cd hilltop
+shot() { # NAME FONT-SIZE COMMANDS: types each command at a prompt in $project, as a user would
+  cat > "$work/session.sh" <<S
+project=$project
+S
+  cat >> "$work/session.sh" <<'S'
+cd $project
 for line in "$@"; do
-  printf '\033[1;34mhilltop\033[0m $ %s\n' "$line"
+  printf '\033[1;34m%s\033[0m $ %s\n' "$project" "$line"
   eval "$line"
   echo
 done
@@ -30,12 +33,18 @@ S
   import -window root "$out/$1.png"
   kill $terminal 2>/dev/null || true
   wait $terminal 2>/dev/null || true
-  rm -f "$work/shot-ready" "$work/hilltop/shot-ready"
+  rm -f "$work/shot-ready" "$work/$project/shot-ready"
 }
 
+project=hilltop
 shot survey 9 "crooked survey | head -46"
-shot check 9 "crooked check | head -47" 
-shot plan 9 "crooked plan | sed -n '90,136p'"
+shot check 9 "crooked check | tail -46"
+shot plan 9 "crooked plan | tail -47"
 shot why 11 "crooked why src/components/SkyPanel.tsx" "crooked why src/components/NewPanel.tsx" "crooked explain homeless"
-shot straighten 11 "crooked straighten --yes --dirty" "crooked check" "ls src src/screens src/panels/sky" "crooked plan"
+shot straighten 9 "crooked straighten --rename --yes --dirty" "crooked check" "ls src src/screens src/panels/sky" "crooked plan"
 shot undo 11 "crooked undo" "ls src" "crooked check --format json | head -20"
+project=hilltop-desk
+shot adopt 9 "crooked adopt" "crooked adopt by-feature" "crooked survey --draft | head -12"
+rm "$work/hilltop-desk/crooked.yaml"
+shot grow 9 "crooked adopt by-feature >/dev/null; crooked check | head -22" "crooked straighten --yes --dirty" \
+  "crooked adopt by-module --to next.yaml >/dev/null; crooked plan --convention next.yaml | tail -14"

@@ -31,7 +31,9 @@ not named as it should be, and which references lead nowhere; crooked explain li
 				return err
 			}
 			defer p.Close()
+			done := a.busy("checking", p)
 			c, err := a.check(p, opts)
+			done()
 			if err != nil {
 				return err
 			}

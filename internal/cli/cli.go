@@ -34,6 +34,7 @@ type Streams struct {
 	In       io.Reader
 	Out, Err io.Writer
 	Terminal bool // In and Out are a person's terminal
+	Watched  bool // Err is a person's terminal
 	Color    bool
 }
 
@@ -41,7 +42,7 @@ type Streams struct {
 func SystemStreams() Streams {
 	out := isatty.IsTerminal(os.Stdout.Fd())
 	return Streams{
-		In: os.Stdin, Out: os.Stdout, Err: os.Stderr, Terminal: out && isatty.IsTerminal(os.Stdin.Fd()),
+		In: os.Stdin, Out: os.Stdout, Err: os.Stderr, Terminal: out && isatty.IsTerminal(os.Stdin.Fd()), Watched: isatty.IsTerminal(os.Stderr.Fd()),
 		Color: out && os.Getenv("NO_COLOR") == "" && os.Getenv("TERM") != "dumb",
 	}
 }

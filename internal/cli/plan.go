@@ -95,7 +95,9 @@ func (a *app) plan(p *engine.Project, how manner) (*plan.Plan, *plan.Outcome, er
 	default:
 		return nil, nil, flagError{fmt.Errorf("--likely is rewrite, ask or leave, not %q", how.likely)}
 	}
+	done := a.busy("planning", p)
 	made, outcome, err := p.Plan(opts)
+	done()
 	if err != nil || how.likely != "ask" || len(made.Unproved) == 0 {
 		return made, outcome, err
 	}

@@ -75,7 +75,9 @@ func (a *app) straighten(opts straightenOptions) error {
 		return err
 	}
 	title := fmt.Sprintf("%s, %s", report.Count(len(made.Moves()), "move"), report.Count(made.Changes(), "rewrite"))
-	if err := p.Straighten(outcome, title, time.Now()); err != nil {
+	done := a.busy("straightening", p)
+	err = p.Straighten(outcome, title, time.Now())
+	if done(); err != nil {
 		return err
 	}
 	if a.format == "json" {

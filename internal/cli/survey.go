@@ -31,8 +31,11 @@ them as comments. It changes nothing.`,
 			if err != nil {
 				return err
 			}
+			done := a.busy("surveying", nil)
+			defer done()
 			if draft {
 				text, err := engine.Draft(folder)
+				done()
 				if err != nil {
 					return err
 				}
@@ -40,6 +43,7 @@ them as comments. It changes nothing.`,
 				return err
 			}
 			s, err := engine.TakeSurvey(folder, a.convention, depth)
+			done()
 			if err != nil {
 				return err
 			}

@@ -87,6 +87,9 @@ func loadTree(root string) (*rootfs.FS, *project.Project, error) {
 	return disk, tree, nil
 }
 
+// Progress says how many files have been read, and how many the project has. It may be asked at any time.
+func (p *Project) Progress() (read, files int) { return p.Tree.Read(), len(p.Tree.Files) }
+
 // Close lets go of the project.
 func (p *Project) Close() { p.disk.Close() }
 

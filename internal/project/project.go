@@ -10,6 +10,7 @@ import (
 	"path"
 	"slices"
 	"strings"
+	"sync/atomic"
 
 	"crookedshelf/internal/parallel"
 )
@@ -47,6 +48,7 @@ type Project struct {
 	source   Source
 	contents []content
 	origin   func(id FileID) ([]byte, error) // of an overlay: reads a file that it does not change
+	read     atomic.Int64                    // files that ForEach has read
 }
 
 type content struct {
@@ -112,11 +114,15 @@ func cause(err error) error {
 	return err
 }
 
+// Read says how many files ForEach has read, each counted once at the most.
+func (p *Project) Read() int { return min(int(p.read.Load()), len(p.Files)) }
+
 // ForEach reads the files and calls f for each with its content, on all cores. f must be safe to call so; the order of
 // the calls is not fixed.
 func (p *Project) ForEach(ids []FileID, f func(id FileID, content []byte, err error)) {
 	parallel.Do(len(ids), func(i int) {
 		b, err := p.Content(ids[i])
+		p.read.Add(1)
 		f(ids[i], b, err)
 	})
 }

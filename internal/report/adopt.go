@@ -64,7 +64,11 @@ func Adoption(out io.Writer, a *engine.Adoption, style Style) error {
 	if a.Misplaced+a.Homeless == 0 {
 		p.line("%s", look.good("Every file stands where it wants them."))
 	} else {
-		p.line("It would move %s, and takes no account of %s. Edit it as you like, then: crooked %s", Count(a.Misplaced, "file"), Count(a.Homeless, "file"), next)
+		homeless := ""
+		if a.Homeless > 0 {
+			homeless = ", and no shelf of it takes " + Count(a.Homeless, "file")
+		}
+		p.line("It would move %s%s. Edit it as you like, then: crooked %s", Count(a.Misplaced, "file"), homeless, next)
 	}
 	return p.err
 }

@@ -41,6 +41,11 @@ func Check(out io.Writer, c *engine.Check, convention string, style Style) error
 			for _, f := range found {
 				p.line("  %s  %s", pad(place(f), width), look.faint(sentence(f)))
 			}
+			if !style.Quiet {
+				for _, line := range wrap(rule.Fix, 110) {
+					p.line("    %s", look.faint(line))
+				}
+			}
 		}
 		if !style.Quiet {
 			p.line("")
