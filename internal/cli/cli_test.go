@@ -109,7 +109,7 @@ func TestTheWholeStoryOnTheDemo(t *testing.T) {
 	assert.Equal(t, 1, check.code)
 	assert.Contains(t, check.out, "src/components/SkyPanel.tsx")
 	assert.Contains(t, check.out, "src/panels/sky/SkyPanel.tsx")
-	assert.Contains(t, check.out, "crooked.yaml:30")
+	assert.Contains(t, check.out, "crooked.yaml:32")
 
 	plan := run(t, dir, "plan")
 	assert.Equal(t, 0, plan.code, plan.err)

@@ -23,8 +23,8 @@ func TestWhy(t *testing.T) {
 	told := run(t, dir, "why", "./src/components/SkyPanel.tsx")
 	assert.Equal(t, 0, told.code, told.err)
 	for _, part := range []string{
-		"src/components/SkyPanel.tsx  misplaced", "belongs on panels, as src/panels/sky/SkyPanel.tsx  crooked.yaml:30", "a pane that shows one thing",
-		"near: parts: it would take the file, and comes later  crooked.yaml:65", "referred to by 2", "src/components/CalendarScreen.tsx  2:27", "refers to 3",
+		"src/components/SkyPanel.tsx  misplaced", "belongs on panels, as src/panels/sky/SkyPanel.tsx  crooked.yaml:32", "a pane that shows one thing",
+		"near: parts: it would take the file, and comes later  crooked.yaml:67", "referred to by 2", "src/components/CalendarScreen.tsx  2:27", "refers to 3",
 		"moving it with all that moves edits 3 files",
 	} {
 		assert.Contains(t, told.out, part)

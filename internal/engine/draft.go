@@ -417,7 +417,6 @@ func (d *draft) write() []byte {
 		}
 		s.write(&out, "  ")
 	}
-	out.WriteString("\nlevels: { loop: warn }\n")
 	return []byte(out.String())
 }
 

@@ -40,10 +40,11 @@ const (
 	Off   Level = "off"
 )
 
-// Usual is the level of a rule of which the convention says nothing: time alone never fails a check, nor does what no layout
-// causes.
+// Usual is the level of a rule of which the convention says nothing. Time alone never fails a check, nor does what no layout
+// causes; and hardly a grown project is without a loop, so it is the convention that makes one an error.
 func Usual(rule string) Level {
-	if rule == Outdated || rule == Dangling || rule == Mislabelled {
+	switch rule {
+	case Outdated, Dangling, Mislabelled, Loop:
 		return Warn
 	}
 	return Error
