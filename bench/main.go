@@ -185,13 +185,11 @@ pools: { widgets: [src/widgets/**] }
 shelves:
   pages:
     at: src/pages/<group>/
-    must: [index.ts]
-    apart: true
-    uses: [parts, tools]
+    uses: [pages, parts, tools]
     inside: { parts: { takes: [{ pool: widgets, needed_by: one of pages }] } }
   unused: { at: src/unused/, takes: [{ pool: widgets, needed_by: none }] }
-  parts: { at: src/parts/, takes: [{ pool: widgets, declares: component }, { pool: widgets }], names: { files: kebab, declares: same } }
-  tools: { at: src/tools/, uses: [tools], libraries: { never: [some-library] } }
+  parts: { at: src/parts/, takes: [{ pool: widgets, declares: component }, { pool: widgets }], names: { files: pascal } }
+  tools: { at: src/tools/, uses: [tools, parts, pages], libraries: { never: [some-library] } }
 `
 
 // generate makes the tree: a quarter of the files lies in widgets, half in pages, a quarter in tools. Each file imports

@@ -75,7 +75,7 @@ func (a *app) check(p *engine.Project, opts checkOptions) (*engine.Check, error)
 		o.Today = day
 	}
 	if opts.since != "" {
-		changed, err := changedSince(p.Root, opts.since)
+		changed, err := changedSince(p, opts.since)
 		if err != nil {
 			return nil, err
 		}

@@ -4,10 +4,13 @@ import (
 	"bytes"
 	"errors"
 	"fmt"
+	"maps"
 	"os"
 	"os/exec"
+	"slices"
 	"strings"
 
+	"crookedshelf/internal/engine"
 	"crookedshelf/internal/git"
 )
 
@@ -30,53 +33,72 @@ func askGit(folder, command string, args ...string) ([]byte, error) {
 	return out, nil
 }
 
-// changedSince asks git which files below root differ from a revision, those that git does not track included.
-func changedSince(root, revision string) (map[string]bool, error) {
-	if git.Find(root) == nil {
+// changedSince tells which files of a project differ from a revision, those that git does not track included. Git is asked
+// only what its index has: what the work tree has is compared here, so that no filter of the repository runs.
+func changedSince(p *engine.Project, revision string) (map[string]bool, error) {
+	w := git.Find(p.Root)
+	if w == nil {
 		return nil, errors.New("this is no git work tree, so nothing tells what changed since a revision")
 	}
 	if strings.HasPrefix(revision, "-") {
 		return nil, flagError{fmt.Errorf("%q is no revision", revision)}
 	}
-	changed := map[string]bool{}
-	diff, err := askGit(root, "diff", "--name-only", "-z", "--relative", "--no-renames", "--no-ext-diff", "--no-textconv", "--ignore-submodules=all", revision, "--", ".")
+	staged, err := askGit(p.Root, "diff-index", "--cached", "--name-only", "-z", "--relative", "--no-renames", "--ignore-submodules=all", revision, "--", ".")
 	if err != nil {
 		return nil, flagError{err}
 	}
-	untracked, err := askGit(root, "ls-files", "--others", "--exclude-standard", "-z", "--", ".")
-	if err != nil {
-		return nil, err
-	}
-	for _, list := range [][]byte{diff, untracked} {
-		for name := range bytes.SplitSeq(list, []byte{0}) {
-			if len(name) > 0 {
-				changed[string(name)] = true
-			}
+	changed := map[string]bool{}
+	for name := range bytes.SplitSeq(staged, []byte{0}) {
+		if len(name) > 0 {
+			changed[string(name)] = true
 		}
+	}
+	for _, file := range w.Modified(p.Paths()) {
+		changed[file] = true
 	}
 	return changed, nil
 }
 
-// uncommitted asks git which of the paths below root have changes that are not committed; untracked files count. Outside of
-// a work tree nothing is uncommitted.
+// uncommitted tells which of the paths below root have changes that are not committed; untracked files count. Outside of a
+// work tree nothing is uncommitted.
 func uncommitted(root string, paths []string) ([]string, error) {
 	w := git.Find(root)
 	if w == nil || len(paths) == 0 {
 		return nil, nil
 	}
-	out, err := askGit(root, "status", "--porcelain=v1", "-z", "--no-renames", "--untracked-files=all", "--ignore-submodules=all", "--", ".")
+	staged, err := stagedBelow(root)
 	if err != nil {
 		return nil, err
 	}
-	touched := map[string]bool{}
-	for _, p := range paths {
-		touched[w.Prefix+p] = true
+	dirty := map[string]bool{}
+	for _, p := range w.Modified(paths) {
+		dirty[p] = true
 	}
-	var dirty []string
-	for entry := range bytes.SplitSeq(out, []byte{0}) {
-		if len(entry) > 3 && touched[string(entry[3:])] {
-			dirty = append(dirty, strings.TrimPrefix(string(entry[3:]), w.Prefix))
+	for _, p := range paths {
+		if staged[p] {
+			dirty[p] = true
 		}
 	}
-	return dirty, nil
+	return slices.Sorted(maps.Keys(dirty)), nil
+}
+
+// stagedBelow tells which files below root the index has otherwise than the last commit; all that it has before the first.
+func stagedBelow(root string) (map[string]bool, error) {
+	staged := map[string]bool{}
+	list, err := askGit(root, "diff-index", "--cached", "--name-only", "-z", "--relative", "--no-renames", "--ignore-submodules=all", "HEAD", "--", ".")
+	if err != nil {
+		if _, unborn := askGit(root, "rev-parse", "--verify", "--quiet", "HEAD"); unborn == nil {
+			return nil, err
+		}
+		for _, p := range git.Find(root).Tracked() {
+			staged[p] = true
+		}
+		return staged, nil
+	}
+	for name := range bytes.SplitSeq(list, []byte{0}) {
+		if len(name) > 0 {
+			staged[string(name)] = true
+		}
+	}
+	return staged, nil
 }

@@ -34,7 +34,7 @@ blocked and told with its reason. It changes nothing.`,
 				return err
 			}
 			defer p.Close()
-			made, outcome, err := a.plan(p, how)
+			made, outcome, err := a.plan(p, &how)
 			if err != nil {
 				return err
 			}
@@ -79,17 +79,24 @@ type manner struct {
 	likely    string
 	addresses bool
 	rename    bool
+	only      []string
+}
+
+// options are what the engine is asked for.
+func (m *manner) options() engine.PlanOptions {
+	return engine.PlanOptions{RewriteLikely: m.likely == "rewrite", AllowAddresses: m.addresses, Rename: m.rename, Only: m.only}
 }
 
 func (m *manner) flags(cmd *cobra.Command) {
 	cmd.Flags().StringVar(&m.likely, "likely", "leave", "strings in code that only look like paths: rewrite, ask or leave")
+	cmd.Flags().StringSliceVar(&m.only, "only", nil, "move what belongs on these shelves, or lies in or goes to these folders, alone")
 	cmd.Flags().BoolVar(&m.rename, "rename", false, "also set names right that are not as their shelf wants them")
 	cmd.Flags().BoolVar(&m.addresses, "allow-addresses", false, "let moves change the addresses of public files")
 }
 
 // plan makes the plan. With --likely ask a person is shown what would stay and is asked.
-func (a *app) plan(p *engine.Project, how manner) (*plan.Plan, *plan.Outcome, error) {
-	opts := engine.PlanOptions{RewriteLikely: how.likely == "rewrite", AllowAddresses: how.addresses, Rename: how.rename}
+func (a *app) plan(p *engine.Project, how *manner) (*plan.Plan, *plan.Outcome, error) {
+	opts := how.options()
 	switch how.likely {
 	case "rewrite", "leave", "ask":
 	default:
@@ -110,7 +117,7 @@ func (a *app) plan(p *engine.Project, how manner) (*plan.Plan, *plan.Outcome, er
 	if !a.ask("Rewrite these as well?") {
 		return made, outcome, nil
 	}
-	opts.RewriteLikely = true
+	how.likely, opts.RewriteLikely = "rewrite", true // the steps to come are planned alike
 	return p.Plan(opts)
 }
 

@@ -5,8 +5,8 @@ import (
 	"errors"
 	"fmt"
 	"os"
+	"slices"
 	"strings"
-	"time"
 
 	"github.com/spf13/cobra"
 
@@ -20,6 +20,11 @@ type straightenOptions struct {
 	yes      bool
 	partial  bool
 	dirty    bool
+	steps    bool
+	commit   bool
+	signoff  bool
+	verify   bool
+	commands []string // to verify with
 	how      manner
 }
 
@@ -27,15 +32,23 @@ func newStraighten(a *app) *cobra.Command {
 	var opts straightenOptions
 	cmd := &cobra.Command{
 		Use:   "straighten",
-		Short: "Carry the plan out: all of it or nothing",
+		Short: "Carry the plan out: all of it or nothing, or step by step",
 		Long: `straighten makes the moves and rewrites of the plan. Before the first byte changes, the old contents are on the disk
 under .crooked, so that crooked undo gives the old tree back, also after a crash.
 
 On a terminal it shows what it will do and asks. Elsewhere it needs --yes. Files with changes that git does not have yet
-are not touched, unless --dirty.`,
+are not touched, unless --dirty.
+
+With --steps it carries out one step after the other, what depends on least first; after each the project is whole. --verify
+runs the convention's checks after each step, --verify-with a command of yours; a step after which one fails is taken back, and
+the rest is left. --commit makes two commits of each step, with the user's own git: the renames alone, so that history follows
+them, and then the rewrites.`,
 		Example: `  crooked straighten
   crooked straighten --plan plan.json --yes
-  crooked straighten --partial      also if some moves are blocked`,
+  crooked straighten --partial                    also if some moves are blocked
+  crooked straighten --only parts,src/utils       these shelves and folders alone
+  crooked straighten --steps --verify --commit    step by step, checked and committed
+  crooked straighten --steps --verify-with "npm run typecheck"`,
 		Args: noArgs,
 		RunE: func(*cobra.Command, []string) error { return a.straighten(opts) },
 	}
@@ -44,6 +57,11 @@ are not touched, unless --dirty.`,
 	cmd.Flags().BoolVarP(&opts.yes, "yes", "y", false, "do not ask")
 	cmd.Flags().BoolVar(&opts.partial, "partial", false, "carry out what is not blocked")
 	cmd.Flags().BoolVar(&opts.dirty, "dirty", false, "also touch files with uncommitted changes")
+	cmd.Flags().BoolVar(&opts.steps, "steps", false, "one step after the other")
+	cmd.Flags().BoolVar(&opts.verify, "verify", false, "run the convention's checks after each step")
+	cmd.Flags().StringArrayVar(&opts.commands, "verify-with", nil, "run this command after each step; may be given several times")
+	cmd.Flags().BoolVar(&opts.commit, "commit", false, "commit each step: the renames, then the rewrites")
+	cmd.Flags().BoolVar(&opts.signoff, "signoff", false, "sign the commits off, as git commit --signoff")
 	return cmd
 }
 
@@ -53,6 +71,9 @@ func (a *app) straighten(opts straightenOptions) error {
 		return err
 	}
 	defer p.Close()
+	if err := opts.complete(p); err != nil {
+		return err
+	}
 	made, outcome, err := a.preparePlan(p, opts)
 	if err != nil {
 		return err
@@ -71,13 +92,14 @@ func (a *app) straighten(opts straightenOptions) error {
 	if err := a.refuseDirty(p.Root, outcome, opts.dirty); err != nil {
 		return err
 	}
-	if err := a.confirm(made, opts.yes); err != nil {
+	git, err := a.committer(p.Root, opts)
+	if err != nil {
 		return err
 	}
-	title := fmt.Sprintf("%s, %s", report.Count(len(made.Moves()), "move"), report.Count(made.Changes(), "rewrite"))
-	done := a.busy("straightening", p)
-	err = p.Straighten(outcome, title, time.Now())
-	if done(); err != nil {
+	if err := a.confirm(made, opts); err != nil {
+		return err
+	}
+	if err := a.carryOut(p, made, outcome, opts, git); err != nil {
 		return err
 	}
 	if a.format == "json" {
@@ -85,14 +107,38 @@ func (a *app) straighten(opts straightenOptions) error {
 			return err
 		}
 	} else if !a.quiet {
-		written := ""
-		if len(made.Writes) > 0 {
-			written = ", and wrote " + report.Count(len(made.Writes), "file")
-		}
-		fmt.Fprintf(a.Out, "Moved %s and rewrote %s in %s%s. crooked undo takes it back.\n", report.Count(len(made.Moves()), "file"),
-			report.Count(made.Changes(), "mention"), report.Count(len(made.Edits), "file"), written)
+		fmt.Fprintf(a.Out, "%s crooked undo takes it back.\n", told(made))
 	}
 	return a.verdict(made)
+}
+
+// complete takes what the options leave to the convention, and refuses what does not go together.
+func (o *straightenOptions) complete(p *engine.Project) error {
+	switch {
+	case o.planFile != "" && (o.steps || len(o.how.only) > 0):
+		return flagError{errors.New("a plan of a file is carried out as it is: --plan does not go with --steps or --only")}
+	case o.signoff && !o.commit:
+		return flagError{errors.New("--signoff is for --commit")}
+	case !o.verify:
+		return nil
+	}
+	for _, one := range p.Convention.All() {
+		o.commands = append(o.commands, one.Verify...)
+	}
+	if len(o.commands) == 0 {
+		return flagError{fmt.Errorf("%s names no checks: write verify: [npm run typecheck], or give a command by --verify-with", p.Convention.Path)}
+	}
+	return nil
+}
+
+// told says in one sentence what was done.
+func told(made *plan.Plan) string {
+	written := ""
+	if len(made.Writes) > 0 {
+		written = ", and wrote " + report.Count(len(made.Writes), "file")
+	}
+	return fmt.Sprintf("Moved %s and rewrote %s in %s%s.", report.Count(len(made.Moves()), "file"), report.Count(made.Changes(), "mention"),
+		report.Count(len(made.Edits), "file"), written)
 }
 
 // verdict is exit code 1 where something stays blocked.
@@ -107,7 +153,7 @@ func (a *app) verdict(made *plan.Plan) error {
 func (a *app) preparePlan(p *engine.Project, opts straightenOptions) (*plan.Plan, *plan.Outcome, error) {
 	file := opts.planFile
 	if file == "" {
-		return a.plan(p, opts.how)
+		return a.plan(p, &opts.how)
 	}
 	text, err := os.ReadFile(file)
 	if err != nil {
@@ -139,20 +185,26 @@ func (a *app) refuseDirty(root string, outcome *plan.Outcome, allowed bool) erro
 	if len(dirty) == 0 {
 		return nil
 	}
-	shown := dirty[:min(10, len(dirty))]
+	shown := slices.Clone(dirty[:min(10, len(dirty))])
+	for i := range shown {
+		shown[i] = report.Clean(shown[i])
+	}
 	return fmt.Errorf("%s to be touched %s uncommitted changes; commit them, or say --dirty:\n  %s",
 		report.Count(len(dirty), "file"), map[bool]string{true: "has", false: "have"}[len(dirty) == 1], strings.Join(shown, "\n  "))
 }
 
-// confirm asks on a terminal; elsewhere --yes is needed.
-func (a *app) confirm(made *plan.Plan, yes bool) error {
-	if yes {
+// confirm asks on a terminal; elsewhere --yes is needed. What will be run is shown first.
+func (a *app) confirm(made *plan.Plan, opts straightenOptions) error {
+	if opts.yes {
 		return nil
 	}
 	if !a.Terminal {
 		return flagError{errors.New("without a terminal to ask on, straighten needs --yes")}
 	}
 	report.PlanSummary(a.Out, made, a.style())
+	for _, c := range opts.commands {
+		fmt.Fprintf(a.Out, "After each step this is run here: %s\n", report.Clean(c))
+	}
 	if !a.ask("Carry it out?") {
 		return errors.New("not carried out; nothing was changed")
 	}

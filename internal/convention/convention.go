@@ -34,6 +34,7 @@ type Convention struct {
 	Roots    map[string]NowThen // where names start, by language
 	AtOnce   [][]string         // groups of shelves that move together or not at all
 
+	Verify     []string    // the project's own checks, as commands of a shell
 	Top        []*Template // what may stand at the root; nil if nothing is said
 	Exceptions []*Exception
 	Levels     map[string]finding.Level // by rule

@@ -37,7 +37,7 @@ var format = []key{
 	{name: "at_once", about: "shelves that move together or not at all", built: true, shape: anything},
 	{name: "exceptions", about: "files that may stay crooked for a while", built: true, shape: entries, below: exceptionKeys},
 	{name: "levels", about: "how grave each finding is", built: true, shape: namedTexts},
-	{name: "verify", about: "the project's own checks"},
+	{name: "verify", about: "the project's own checks: commands, run only when the user says so", built: true, shape: manyTexts},
 }
 
 var (

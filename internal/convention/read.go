@@ -80,6 +80,9 @@ func (r *reader) read() *Convention {
 	} else if text := r.text(v); text != "1" {
 		r.fail(position(v), "this program reads version 1: write crooked: 1", "the format's version is %q", text)
 	}
+	for _, v := range r.list(fields["verify"]) {
+		c.Verify = append(c.Verify, r.text(v))
+	}
 	if v, ok := fields["title"]; ok {
 		c.Title = r.text(v)
 	}

@@ -11,6 +11,7 @@ import (
 	"path"
 	"path/filepath"
 	"slices"
+	"strings"
 	"time"
 
 	"crookedshelf/internal/convention"
@@ -84,11 +85,25 @@ func loadTree(root string) (*rootfs.FS, *project.Project, error) {
 		disk.Close()
 		return nil, nil, err
 	}
+	if w := git.Find(root); w != nil {
+		if n := w.Absent(); n > 0 {
+			tree.Warnings = append(tree.Warnings, fmt.Sprintf("git keeps %d files out of the work tree (a sparse checkout): what they refer to is not seen", n))
+		}
+	}
 	return disk, tree, nil
 }
 
 // Progress says how many files have been read, and how many the project has. It may be asked at any time.
 func (p *Project) Progress() (read, files int) { return p.Tree.Read(), len(p.Tree.Files) }
+
+// Paths are the paths of the project's files, in order.
+func (p *Project) Paths() []string {
+	out := make([]string, len(p.Tree.Files))
+	for i, f := range p.Tree.Files {
+		out[i] = f.Path
+	}
+	return out
+}
 
 // Close lets go of the project.
 func (p *Project) Close() { p.disk.Close() }
@@ -320,6 +335,10 @@ type PlanOptions struct {
 	RewriteLikely  bool // strings in code that only look like paths are rewritten too
 	AllowAddresses bool // the addresses of public files may change
 	Rename         bool // names that are not as their shelf wants them are set right
+	// Only are names of shelves and paths of files and folders: nothing else moves. Empty for all.
+	Only []string
+	// Files are the very files that may move, by their paths; nil for all.
+	Files []string
 }
 
 // PlanInput is what a plan is made from, with what the languages know how to write.
@@ -347,11 +366,43 @@ func (p *Project) Plan(opts PlanOptions) (*plan.Plan, *plan.Outcome, error) {
 	}
 	in := PlanInput(p.Convention, p.graph, placed)
 	in.RewriteLikely, in.AllowAddresses, in.Rename = opts.RewriteLikely, opts.AllowAddresses, opts.Rename
+	if in.Only, err = p.only(placed, opts); err != nil {
+		return nil, nil, err
+	}
 	made, outcome, err := plan.Build(in)
 	if err != nil {
 		return nil, nil, &UsageError{err}
 	}
 	return made, outcome, nil
+}
+
+// only gives the files that may move; nil for all.
+func (p *Project) only(placed *placement.Result, opts PlanOptions) (map[project.FileID]bool, error) {
+	if len(opts.Only) == 0 && opts.Files == nil {
+		return nil, nil
+	}
+	out := map[project.FileID]bool{}
+	for _, file := range opts.Files {
+		if id, ok := p.Tree.Lookup(file); ok {
+			out[id] = true
+		}
+	}
+	for _, name := range opts.Only {
+		found := false
+		clean := path.Clean(strings.TrimPrefix(name, "./"))
+		for id, h := range placed.Homes {
+			file := p.Tree.Path(project.FileID(id))
+			onShelf := h.Shelf != nil && (h.Shelf.Name == name || strings.HasPrefix(h.Shelf.Name, name+"."))
+			below := file == clean || strings.HasPrefix(file, clean+"/") || h.Path == clean || strings.HasPrefix(h.Path, clean+"/")
+			if onShelf || below {
+				out[project.FileID(id)], found = true, true
+			}
+		}
+		if !found && !slices.ContainsFunc(p.Convention.All(), func(c *convention.Convention) bool { return c.Shelf(name) != nil }) {
+			return nil, usage("%q is neither a shelf nor a file or folder of the project", name)
+		}
+	}
+	return out, nil
 }
 
 // StaleError tells how a plan no longer fits the project.
@@ -391,7 +442,11 @@ func (p *Project) StoredOutcome(stored *plan.Plan) (*plan.Outcome, error) {
 type PendingError struct{ Record *journal.Record }
 
 func (e *PendingError) Error() string {
-	return fmt.Sprintf("a straighten of %s was stopped half way; crooked undo gives the old tree back", e.Record.Time.Format("2006-01-02 15:04 MST"))
+	what, back := "a straighten", "the old tree"
+	if e.Record.Step > 0 {
+		what, back = fmt.Sprintf("step %d of a straighten", e.Record.Step), "the tree before that step"
+	}
+	return fmt.Sprintf("%s of %s was stopped half way; crooked undo gives %s back", what, e.Record.Time.Format("2006-01-02 15:04 MST"), back)
 }
 
 // CheckPending gives a *PendingError if a straighten of the project was stopped half way.
@@ -411,8 +466,8 @@ func CheckPending(root string) error {
 	return nil
 }
 
-// Straighten carries an outcome out.
-func (p *Project) Straighten(out *plan.Outcome, title string, now time.Time) error {
+// Straighten carries an outcome out, whole or as a step.
+func (p *Project) Straighten(out *plan.Outcome, title string, part journal.Part, now time.Time) error {
 	disk, err := rootfs.Open(p.Root)
 	if err != nil {
 		return err
@@ -432,28 +487,51 @@ func (p *Project) Straighten(out *plan.Outcome, title string, now time.Time) err
 	for i, f := range out.Files {
 		changes[i] = journal.Change{From: f.From, To: f.To, Before: f.Before, After: f.After}
 	}
-	_, err = journal.Apply(disk, title, changes, now)
+	_, err = journal.Apply(disk, title, part, changes, now)
 	return err
 }
 
-// Undo takes the last straighten of the project at root back. It needs no convention.
-func Undo(root string) (*journal.Outcome, error) {
+// Undo takes straightens of the project at root back. It needs no convention.
+func Undo(root string, how journal.Range) ([]*journal.Outcome, error) {
+	var out []*journal.Outcome
+	err := withJournal(root, func(disk *rootfs.FS) (err error) {
+		out, err = journal.Undo(disk, how)
+		return err
+	})
+	return out, err
+}
+
+// Straightens lists what can be taken back, the oldest first.
+func Straightens(root string) ([]*journal.Record, error) {
+	var out []*journal.Record
+	err := withJournal(root, func(disk *rootfs.FS) (err error) {
+		out, err = journal.Records(disk)
+		return err
+	})
+	if errors.Is(err, journal.ErrNothing) {
+		return nil, nil
+	}
+	return slices.DeleteFunc(out, func(r *journal.Record) bool { return r.State == journal.Unbegun || r.State == journal.Undone }), err
+}
+
+// withJournal opens the journal of a project under its lock. Where there is none the error is journal.ErrNothing.
+func withJournal(root string, work func(disk *rootfs.FS) error) error {
 	root, err := openRoot(root)
 	if err != nil {
-		return nil, err
+		return err
 	}
 	disk, err := rootfs.Open(root)
 	if err != nil {
-		return nil, err
+		return err
 	}
 	defer disk.Close()
 	if _, err := disk.Lstat(journal.Folder); errors.Is(err, fs.ErrNotExist) {
-		return nil, journal.ErrNothing
+		return journal.ErrNothing
 	}
 	lock, err := journal.Acquire(root, disk)
 	if err != nil {
-		return nil, err
+		return err
 	}
 	defer lock.Release()
-	return journal.Undo(disk)
+	return work(disk)
 }

@@ -4,15 +4,9 @@ package git
 
 import (
 	"bytes"
-	"errors"
-	"io/fs"
 	"os"
-	"path"
 	"path/filepath"
-	"slices"
 	"strings"
-
-	"github.com/go-git/go-git/v5/plumbing/format/index"
 
 	"crookedshelf/internal/project"
 )
@@ -99,7 +93,7 @@ func Options(folder string) project.Options {
 		name, rest, _ := strings.Cut(prefix, "/")
 		at, prefix = filepath.Join(at, name), rest
 	}
-	opts.Tracked = w.tracked
+	opts.Tracked = w.Tracked
 	return opts
 }
 
@@ -144,26 +138,5 @@ func coreExcludes(text []byte) string {
 			out = strings.Trim(strings.TrimSpace(value), `"`)
 		}
 	}
-	return out
-}
-
-// tracked lists what git tracks below the folder, as paths from the folder.
-func (w *WorkTree) tracked() []string {
-	f, err := os.Open(filepath.Join(w.dir, "index"))
-	if errors.Is(err, fs.ErrNotExist) || err != nil {
-		return nil
-	}
-	defer f.Close()
-	var idx index.Index
-	if err := index.NewDecoder(f).Decode(&idx); err != nil {
-		return nil
-	}
-	var out []string
-	for _, e := range idx.Entries {
-		if rest, ok := strings.CutPrefix(e.Name, w.Prefix); ok {
-			out = append(out, path.Clean(rest))
-		}
-	}
-	slices.Sort(out)
 	return out
 }

@@ -19,11 +19,12 @@ import (
 )
 
 // Apply carries the changes out: all of them, or after an error none. The lock must be held.
-func Apply(disk Disk, title string, changes []Change, now time.Time) (*Record, error) {
+func Apply(disk Disk, title string, part Part, changes []Change, now time.Time) (*Record, error) {
 	r, err := prepare(disk, title, changes, now)
 	if err != nil {
 		return nil, err
 	}
+	r.Run, r.Step = part.Run, part.Step
 	if err := r.write(disk, changes); err != nil {
 		_ = r.discard(disk)
 		_ = cleanUp(disk)

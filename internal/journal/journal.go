@@ -61,6 +61,8 @@ type Record struct {
 	Version int       `json:"version"`
 	Time    time.Time `json:"time"`
 	Title   string    `json:"title"`
+	Run     string    `json:"run,omitempty"`  // the straighten that it is a step of; empty for one that is whole
+	Step    int       `json:"step,omitempty"` // from 1
 	Files   []Entry   `json:"files"`
 	// Made are the folders that were made, the outermost first; Emptied are those that may have been left empty, the
 	// innermost first.
@@ -69,6 +71,12 @@ type Record struct {
 
 	Name  string `json:"-"` // of the record's folder
 	State State  `json:"-"`
+}
+
+// Part says which step of which straighten a record is; the zero Part is a straighten that is whole.
+type Part struct {
+	Run  string
+	Step int
 }
 
 // Entry is one file of a record.

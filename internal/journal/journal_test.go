@@ -89,12 +89,21 @@ func locked(t *testing.T, dir string, disk Disk, f func()) {
 	require.NoError(t, lock.Release())
 }
 
+// undoLast takes the last straighten back.
+func undoLast(disk Disk) (*Outcome, error) {
+	out, err := Undo(disk, Range{})
+	if len(out) == 0 {
+		return nil, err
+	}
+	return out[0], err
+}
+
 func TestApplyAndUndo(t *testing.T) {
 	dir := lay(t)
 	disk := open(t, dir)
 	old := projecttest.Read(t, dir)
 	locked(t, dir, disk, func() {
-		_, err := Apply(disk, "test", changes(), when)
+		_, err := Apply(disk, "test", Part{}, changes(), when)
 		require.NoError(t, err)
 	})
 	now := projecttest.Read(t, dir)
@@ -111,14 +120,14 @@ func TestApplyAndUndo(t *testing.T) {
 	}
 	assert.Contains(t, now, "empty/", "a folder that was empty before stays")
 	locked(t, dir, disk, func() {
-		out, err := Undo(disk)
+		out, err := undoLast(disk)
 		require.NoError(t, err)
 		assert.Empty(t, out.Kept)
 		assert.Len(t, out.Record.Files, 12)
 	})
 	assert.Equal(t, old, projecttest.Read(t, dir))
 	locked(t, dir, disk, func() {
-		_, err := Undo(disk)
+		_, err := undoLast(disk)
 		assert.ErrorIs(t, err, ErrNothing)
 	})
 }
@@ -128,12 +137,12 @@ func TestUndoTakesTheLastFirst(t *testing.T) {
 	disk := open(t, dir)
 	old := projecttest.Read(t, dir)
 	locked(t, dir, disk, func() {
-		_, err := Apply(disk, "first", []Change{change("a.ts", "b.ts", "one\n", "1\n")}, when)
+		_, err := Apply(disk, "first", Part{}, []Change{change("a.ts", "b.ts", "one\n", "1\n")}, when)
 		require.NoError(t, err)
-		_, err = Apply(disk, "second", []Change{change("b.ts", "c.ts", "1\n", "1\n")}, when)
+		_, err = Apply(disk, "second", Part{}, []Change{change("b.ts", "c.ts", "1\n", "1\n")}, when)
 		require.NoError(t, err)
 		for _, want := range []string{"second", "first"} {
-			out, err := Undo(disk)
+			out, err := undoLast(disk)
 			require.NoError(t, err)
 			assert.Equal(t, want, out.Record.Title)
 		}
@@ -145,7 +154,7 @@ func TestWhatWasChangedByHandIsKept(t *testing.T) {
 	dir := lay(t)
 	disk := open(t, dir)
 	locked(t, dir, disk, func() {
-		_, err := Apply(disk, "test", changes(), when)
+		_, err := Apply(disk, "test", Part{}, changes(), when)
 		require.NoError(t, err)
 	})
 	require.NoError(t, os.WriteFile(filepath.Join(dir, "new/a.ts"), []byte("by hand"), 0o644))
@@ -153,13 +162,13 @@ func TestWhatWasChangedByHandIsKept(t *testing.T) {
 	require.NoError(t, os.Remove(filepath.Join(dir, "new/er/c.ts")))
 	require.NoError(t, os.WriteFile(filepath.Join(dir, "new/folder/index.ts"), []byte("more"), 0o644))
 	locked(t, dir, disk, func() {
-		out, err := Undo(disk)
+		out, err := undoLast(disk)
 		require.NoError(t, err)
 		require.Len(t, out.Kept, 3)
 		assert.Contains(t, out.Kept[0], "new/a.ts was changed after the move; it was left there, and its old content is at a.ts again")
 		assert.Contains(t, out.Kept[1], "new/folder/index.ts was written by the straighten and changed afterwards")
 		assert.Contains(t, out.Kept[2], "stays.ts was changed afterwards")
-		_, err = Undo(disk)
+		_, err = undoLast(disk)
 		assert.ErrorIs(t, err, ErrNothing, "it is not taken back twice")
 	})
 	now := projecttest.Read(t, dir)
@@ -197,7 +206,7 @@ func TestNothingIsTouchedWhereItWouldNotFit(t *testing.T) {
 			disk := open(t, dir)
 			old := projecttest.Read(t, dir)
 			locked(t, dir, disk, func() {
-				_, err := Apply(disk, "test", []Change{c.change}, when)
+				_, err := Apply(disk, "test", Part{}, []Change{c.change}, when)
 				require.Error(t, err)
 				assert.ErrorContains(t, err, c.want)
 			})
@@ -238,7 +247,7 @@ func TestTamperedRecordsAreRefused(t *testing.T) {
 		record := fmt.Sprintf(`{"version": 1, "files": [{"from": %q, "to": "a.ts"}]}`, evil)
 		require.NoError(t, os.WriteFile(filepath.Join(folder, recordFile), []byte(record), 0o644))
 		require.NoError(t, os.WriteFile(filepath.Join(folder, stateFile), []byte(Done), 0o644))
-		_, err := Undo(disk)
+		_, err := undoLast(disk)
 		assert.ErrorContains(t, err, "no path below the project's root", evil)
 	}
 }
@@ -312,20 +321,20 @@ func TestUndoAfterAStopAtAnyPoint(t *testing.T) {
 			dir := lay(t)
 			disk := open(t, dir)
 			old := projecttest.Read(t, dir)
-			_, err := Apply(prepared(t, disk), "test", changes(), when)
+			_, err := Apply(prepared(t, disk), "test", Part{}, changes(), when)
 			require.NoError(t, err)
-			locked(t, dir, disk, func() { _, err = Undo(disk); require.NoError(t, err) })
+			locked(t, dir, disk, func() { _, err = undoLast(disk); require.NoError(t, err) })
 
 			require.NoError(t, os.Mkdir(filepath.Join(dir, Folder), 0o700))
-			_, err = Apply(failingAfter(disk, limit, half), "test", changes(), when)
+			_, err = Apply(failingAfter(disk, limit, half), "test", Part{}, changes(), when)
 			if err == nil {
 				break // the limit was beyond the last operation
 			}
 			stopped++
 			for again := range 4 { // the undo is stopped as well, and run again
-				_, _ = Undo(failingAfter(disk, again*7, false))
+				_, _ = Undo(failingAfter(disk, again*7, false), Range{})
 			}
-			_, err = Undo(disk)
+			_, err = undoLast(disk)
 			if err != nil {
 				require.ErrorIs(t, err, ErrNothing, "limit %d", limit)
 			}
@@ -348,12 +357,12 @@ func TestAFailureIsTakenBackAtOnce(t *testing.T) {
 	old := projecttest.Read(t, dir)
 	locked(t, dir, disk, func() {
 		all := append(changes(), Change{From: "link", To: "link2"})
-		_, err := Apply(disk, "test", all, when)
+		_, err := Apply(disk, "test", Part{}, all, when)
 		require.Error(t, err)
 	})
 	assert.Equal(t, old, projecttest.Read(t, dir))
 	locked(t, dir, disk, func() {
-		_, err := Apply(&refusing{disk, "new/er/c.ts"}, "test", changes(), when)
+		_, err := Apply(&refusing{disk, "new/er/c.ts"}, "test", Part{}, changes(), when)
 		require.ErrorContains(t, err, "all is as it was")
 	})
 	assert.Equal(t, old, projecttest.Read(t, dir))
@@ -370,4 +379,52 @@ func (r *refusing) Rename(from, to string) error {
 		return fs.ErrPermission
 	}
 	return r.Disk.Rename(from, to)
+}
+
+// A straighten in steps has a record a step: it is taken back whole, from a step on, or after a crash the step that was not
+// finished alone.
+func TestSteps(t *testing.T) {
+	moves := []Change{change("a.ts", "1/a.ts", "one\n", "one\n"), change("1/a.ts", "2/a.ts", "one\n", "two\n"), change("2/a.ts", "3/a.ts", "two\n", "two\n")}
+	start := func(t *testing.T) (string, *rootfs.FS) {
+		dir := lay(t)
+		disk := open(t, dir)
+		locked(t, dir, disk, func() {
+			_, err := Apply(disk, "before", Part{}, []Change{change("x.ts", "z.ts", "swap x\n", "swap x\n")}, when)
+			require.NoError(t, err)
+			for i, c := range moves {
+				_, err := Apply(disk, "step", Part{"run", i + 1}, []Change{c}, when)
+				require.NoError(t, err)
+			}
+		})
+		return dir, disk
+	}
+	for _, c := range []struct {
+		how    Range
+		undone int
+		at     string // where a.ts is then
+		z      bool   // whether the straighten before stays
+	}{{Range{}, 3, "a.ts", true}, {Range{Step: 2}, 2, "1/a.ts", true}, {Range{Step: 3}, 1, "2/a.ts", true}, {Range{All: true}, 4, "a.ts", false}} {
+		dir, disk := start(t)
+		locked(t, dir, disk, func() {
+			out, err := Undo(disk, c.how)
+			require.NoError(t, err)
+			assert.Len(t, out, c.undone)
+		})
+		now := projecttest.Read(t, dir)
+		assert.Contains(t, now, c.at)
+		_, there := now["z.ts"]
+		assert.Equal(t, c.z, there)
+	}
+	dir, disk := start(t)
+	locked(t, dir, disk, func() {
+		_, err := Undo(disk, Range{Step: 4})
+		assert.EqualError(t, err, "the last straighten has the steps 1 to 3")
+		records, err := Records(disk)
+		require.NoError(t, err)
+		require.NoError(t, records[3].setState(disk, Begun)) // as a crash in the last step leaves it
+		out, err := Undo(disk, Range{All: true})
+		require.NoError(t, err)
+		assert.Len(t, out, 1)
+	})
+	assert.Contains(t, projecttest.Read(t, dir), "2/a.ts")
 }

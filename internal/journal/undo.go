@@ -20,8 +20,15 @@ type Outcome struct {
 // ErrNothing means that there is no straighten to take back.
 var ErrNothing = errors.New("there is nothing to undo here")
 
-// Undo takes the last straighten back, finished or not. The lock must be held.
-func Undo(disk Disk) (*Outcome, error) {
+// Range says how much an undo takes back.
+type Range struct {
+	All  bool // every straighten
+	Step int  // of the last straighten, this step and those after it; 0 for all of it
+}
+
+// Undo takes straightens back, the last change first. If one was stopped half way, that alone is taken back: the steps before
+// it were finished and stay. The lock must be held.
+func Undo(disk Disk, how Range) ([]*Outcome, error) {
 	records, err := Records(disk)
 	if err != nil {
 		return nil, err
@@ -38,7 +45,43 @@ func Undo(disk Disk) (*Outcome, error) {
 		_ = cleanUp(disk)
 		return nil, ErrNothing
 	}
-	return undo(disk, records[len(records)-1])
+	records, err = how.of(records)
+	if err != nil {
+		return nil, err
+	}
+	var out []*Outcome
+	for _, r := range slices.Backward(records) {
+		one, err := undo(disk, r)
+		if err != nil {
+			return out, err
+		}
+		out = append(out, one)
+	}
+	return out, nil
+}
+
+// of chooses the records to take back, the oldest first.
+func (r Range) of(records []*Record) ([]*Record, error) {
+	last := records[len(records)-1]
+	first := len(records) - 1
+	switch {
+	case last.State == Begun:
+	case r.All:
+		first = 0
+	case last.Run == "" && r.Step > 0:
+		return nil, fmt.Errorf("the last straighten was not made in steps")
+	case last.Run != "":
+		for first > 0 && records[first-1].Run == last.Run {
+			first--
+		}
+		if from := records[first].Step; r.Step > last.Step || r.Step > 0 && r.Step < from {
+			return nil, fmt.Errorf("the last straighten has the steps %d to %d", from, last.Step)
+		}
+		for records[first].Step < r.Step {
+			first++
+		}
+	}
+	return records[first:], nil
 }
 
 // undo brings every file of a record back. It looks only at what is on the disk, so it can be stopped and run again.

@@ -28,6 +28,8 @@ type Input struct {
 	Entry func(path string, lines []EntryLine) ([]byte, bool)
 	// EntryGives says whether such a text hands on a name from a specifier.
 	EntryGives func(text []byte, specifier, name string) bool
+	// Only are the files that may move, with their companions and owners and what moves at once with them; nil for all.
+	Only map[project.FileID]bool
 	// Rename: names that are not as their shelf wants them are set right.
 	Rename bool
 	// RewriteLikely: strings in code that only look like references are rewritten too.
@@ -84,6 +86,7 @@ func Build(in Input) (*Plan, *Outcome, error) {
 			b.moves[project.FileID(id)] = to
 		}
 	}
+	b.restrict()
 	b.wanted = maps.Clone(b.moves)
 	b.blockUnreadable()
 	b.blockNames()
@@ -106,6 +109,42 @@ func Build(in Input) (*Plan, *Outcome, error) {
 			return p, b.outcome(p, d), nil
 		}
 	}
+}
+
+// restrict leaves the moves that are asked for, with what moves together with them.
+func (b *builder) restrict() {
+	if b.Only == nil {
+		return
+	}
+	only := maps.Clone(b.Only)
+	for again := true; again; {
+		again = false
+		owners, shelves := map[project.FileID]bool{}, map[*convention.Shelf]bool{}
+		for id := range only {
+			if _, moves := b.moves[id]; moves {
+				owners[b.Placement.Homes[id].Owner] = true
+				shelves[b.Placement.Homes[id].Shelf] = true
+			}
+		}
+		for id := range b.moves {
+			h := b.Placement.Homes[id]
+			together := h.Owner != project.None && only[h.Owner] || owners[id]
+			for shelf := range shelves {
+				together = together || b.atOnce(h.Shelf, shelf)
+			}
+			if together && !only[id] {
+				only[id], again = true, true
+			}
+		}
+	}
+	maps.DeleteFunc(b.moves, func(id project.FileID, _ string) bool { return !only[id] })
+}
+
+// atOnce says whether two shelves move at once.
+func (b *builder) atOnce(x, y *convention.Shelf) bool {
+	return x != nil && y != nil && slices.ContainsFunc(b.Convention.AtOnce, func(group []string) bool {
+		return slices.Contains(group, x.Name) && slices.Contains(group, y.Name)
+	})
 }
 
 // AliasError tells of aliases whose folders are torn apart, so that the convention must say what they shall stand for.

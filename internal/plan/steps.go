@@ -42,6 +42,11 @@ func (b *builder) steps() []Step {
 				}
 			}
 		}
+		for other := range members {
+			if other != g && b.atOnce(b.Placement.Homes[members[g][0]].Shelf, b.Placement.Homes[members[other][0]].Shelf) {
+				out = append(out, other)
+			}
+		}
 		slices.Sort(out)
 		return slices.Compact(out)
 	}

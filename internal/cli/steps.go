@@ -1,0 +1,119 @@
+package cli
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"os"
+	"os/signal"
+	"syscall"
+	"time"
+
+	"crookedshelf/internal/engine"
+	"crookedshelf/internal/journal"
+	"crookedshelf/internal/plan"
+	"crookedshelf/internal/report"
+)
+
+// carryOut makes a plan happen: at once, or step by step. Each step is a plan of its own, made and proved on the tree as it is
+// then, so that the project is whole after each. An interrupt lets the step that is under way be finished.
+func (a *app) carryOut(p *engine.Project, made *plan.Plan, outcome *plan.Outcome, opts straightenOptions, git *committer) error {
+	ctx, release := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+	defer release()
+	s := stepper{app: a, opts: opts, git: git, run: time.Now().UTC().Format("20060102T150405.000000")}
+	if !opts.steps {
+		return s.step(p, made, outcome, 1, 1, "")
+	}
+	for i, step := range made.Steps {
+		if ctx.Err() != nil {
+			return fmt.Errorf("interrupted: %s finished and stay; crooked straighten --steps goes on", report.Count(i, "step"))
+		}
+		files := []string{}
+		for _, m := range step.Moves {
+			files = append(files, m.From)
+		}
+		if err := s.planned(files, i+1, len(made.Steps), step.Title); err != nil {
+			return err
+		}
+	}
+	return s.planned(nil, len(made.Steps)+1, len(made.Steps)+1, "what needs no move") // what is left: rewrites and files to be written
+}
+
+// stepper carries out one step after the other.
+type stepper struct {
+	*app
+	opts straightenOptions
+	git  *committer
+	run  string
+}
+
+// planned plans the moves of some files on the tree as it is now, and carries that out.
+func (s *stepper) planned(files []string, step, of int, title string) error {
+	p, err := s.open()
+	if err != nil {
+		return err
+	}
+	defer p.Close()
+	how := s.opts.how.options()
+	how.Files = files
+	done := s.busy("planning step "+fmt.Sprint(step), p)
+	made, outcome, err := p.Plan(how)
+	done()
+	if err != nil || made.Empty() {
+		return err
+	}
+	return s.step(p, made, outcome, step, of, title)
+}
+
+// step carries one outcome out, verifies it and commits it. If a check fails or git refuses, the step is taken back.
+func (s *stepper) step(p *engine.Project, made *plan.Plan, outcome *plan.Outcome, step, of int, title string) error {
+	part := journal.Part{}
+	recorded := fmt.Sprintf("%s, %s", report.Count(len(made.Moves()), "move"), report.Count(made.Changes(), "rewrite"))
+	if s.opts.steps {
+		part = journal.Part{Run: s.run, Step: step}
+		recorded = fmt.Sprintf("step %d, %s: %s", step, title, recorded)
+	}
+	before, err := s.git.look(outcome)
+	if err != nil {
+		return err
+	}
+	done := s.busy("straightening", p)
+	err = p.Straighten(outcome, recorded, part, time.Now())
+	if done(); err != nil {
+		return err
+	}
+	if err := s.verify(p.Root); err != nil {
+		return s.takeBack(p.Root, step, err)
+	}
+	if err := s.git.commit(before, made, outcome, commitTitle(made, step, of, s.opts.steps)); err != nil {
+		var kept keptError
+		if errors.As(err, &kept) {
+			return err
+		}
+		return s.takeBack(p.Root, step, err)
+	}
+	if s.opts.steps && !s.quiet && s.format != "json" {
+		fmt.Fprintf(s.Out, "step %d of %d, %s: %s\n", step, of, report.Clean(title), told(made))
+	}
+	return nil
+}
+
+// takeBack undoes the step after which something failed.
+func (s *stepper) takeBack(root string, step int, cause error) error {
+	how := journal.Range{}
+	what := "all is as it was"
+	if s.opts.steps {
+		how.Step = step
+		what = fmt.Sprintf("step %d was taken back, and %s before it stay", step, report.Count(step-1, "step"))
+	}
+	out, err := engine.Undo(root, how)
+	if err != nil {
+		return fmt.Errorf("%w\nit could not be taken back (%s): run crooked undo", cause, err)
+	}
+	for _, o := range out {
+		for _, k := range o.Kept {
+			fmt.Fprintf(s.Err, "crooked: kept: %s\n", report.Clean(k))
+		}
+	}
+	return fmt.Errorf("%w\n%s", cause, what)
+}
