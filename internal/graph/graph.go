@@ -5,6 +5,7 @@
 package graph
 
 import (
+	"bytes"
 	"errors"
 	"fmt"
 	"path"
@@ -102,6 +103,10 @@ func (g *Graph) scan(ids []project.FileID) {
 		n := &g.Files[id]
 		if err != nil {
 			n.Err = err
+			return
+		}
+		if bytes.HasPrefix(content, []byte("\xff\xfe")) || bytes.HasPrefix(content, []byte("\xfe\xff")) {
+			n.Err = &lang.ScanError{Message: "it is UTF-16, which is not read"}
 			return
 		}
 		var found lang.Scanned

@@ -6,7 +6,6 @@ import (
 	"errors"
 	"fmt"
 	"io/fs"
-	"os"
 	"path"
 	"slices"
 	"strings"
@@ -42,10 +41,10 @@ func Apply(disk Disk, title string, part Part, changes []Change, now time.Time) 
 // prepare checks the disk against the changes and works out the record. Nothing is written.
 func prepare(disk Disk, title string, changes []Change, now time.Time) (*Record, error) {
 	r := &Record{Version: formatVersion, Time: now.UTC(), Title: title}
-	leaving := map[string]bool{}
+	leaving := map[string][]string{} // by what some systems take for the same path
 	for _, c := range changes {
 		if c.From != c.To && c.From != "" {
-			leaving[c.From] = true
+			leaving[fold(c.From)] = append(leaving[fold(c.From)], c.From)
 		}
 	}
 	r.Files = make([]Entry, len(changes))
@@ -79,9 +78,9 @@ func prepare(disk Disk, title string, changes []Change, now time.Time) (*Record,
 }
 
 // look holds one change against the disk: the file must be as it was read, and its new place free.
-func look(disk Disk, c Change, leaving map[string]bool) (Entry, error) {
+func look(disk Disk, c Change, leaving map[string][]string) (Entry, error) {
 	if c.From == "" {
-		if _, err := disk.Lstat(c.To); err == nil && !leaving[c.To] {
+		if taken(disk, c.To, leaving) {
 			return Entry{}, fmt.Errorf("something stands at %s already (git may ignore it)", c.To)
 		}
 		return Entry{To: c.To, Before: sum(nil), After: sum(c.After), Mode: 0o644}, nil
@@ -98,13 +97,21 @@ func look(disk Disk, c Change, leaving map[string]bool) (Entry, error) {
 		return Entry{}, fmt.Errorf("%s has changed since it was read", c.From)
 	}
 	if c.From != c.To {
-		if there, err := disk.Lstat(c.To); err == nil && !leaving[c.To] && !os.SameFile(info, there) {
+		if !disk.Same(c.From, c.To) && taken(disk, c.To, leaving) {
 			return Entry{}, fmt.Errorf("something stands at %s already (git may ignore it)", c.To)
 		}
 	}
 	return Entry{
 		From: c.From, To: c.To, Before: sum(c.Before), After: sum(c.After), Mode: info.Mode().Perm(), Modified: info.ModTime(), Size: int64(len(content)),
 	}, nil
+}
+
+// taken says whether something stands at a path that does not leave it.
+func taken(disk Disk, p string, leaving map[string][]string) bool {
+	if _, err := disk.Lstat(p); err != nil {
+		return false
+	}
+	return !slices.ContainsFunc(leaving[fold(p)], func(from string) bool { return from == p || disk.Same(from, p) })
 }
 
 // folders notes which folders a move makes and which it may empty.
@@ -178,7 +185,10 @@ func (r *Record) write(disk Disk, changes []Change) error {
 		if !changes[i].edits() {
 			return nil
 		}
-		return disk.Create(r.newPath(i), r.Files[i].Mode, changes[i].After)
+		if err := disk.Create(r.newPath(i), r.Files[i].Mode, changes[i].After); err != nil || changes[i].From == "" {
+			return err
+		}
+		return disk.CopyAttributes(changes[i].From, r.newPath(i))
 	}); err != nil {
 		return err
 	}

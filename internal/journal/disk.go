@@ -17,6 +17,10 @@ type Disk interface {
 	Rename(from, to string) error
 	Remove(path string) error
 	Mkdir(path string, mode fs.FileMode) error
+	// Same says whether two paths are one file, as names that differ in case alone are on some file systems.
+	Same(a, b string) bool
+	// CopyAttributes gives a file what another has beside content, permissions and time, as far as the system lets it.
+	CopyAttributes(from, to string) error
 	Chtimes(path string, modified time.Time) error
 	// Sync returns when what was written to the paths, and what was renamed in their folders, is on the disk.
 	Sync(paths []string) error

@@ -168,10 +168,10 @@ func (u *undoing) folders() error {
 }
 
 // takeAway clears the new places. A file that is whole and unchanged is renamed back, which keeps all that hangs on it;
-// an edited one is deleted, for its old content is in the pack. A place that is another file's old place is left to
+// an edited one is put back from the pack and deleted. A place that is another file's old place is left to
 // putBack.
 func (u *undoing) takeAway() error {
-	for _, f := range u.record.Files {
+	for i, f := range u.record.Files {
 		if f.From == f.To {
 			continue
 		}
@@ -207,6 +207,11 @@ func (u *undoing) takeAway() error {
 				return err
 			}
 		case now == f.After || now == f.Before:
+			if there == "" { // while the new file is there, its attributes can be taken over
+				if err := u.restore(i, f); err != nil {
+					return err
+				}
+			}
 			if err := u.disk.Remove(f.To); err != nil {
 				return err
 			}
@@ -251,6 +256,11 @@ func (u *undoing) restore(i int, f Entry) error {
 	_ = u.disk.Remove(temporary)
 	if err := u.disk.Create(temporary, f.Mode, u.old(f)); err != nil {
 		return err
+	}
+	for _, now := range []string{f.From, f.To} { // the file that is there has what the old one had
+		if u.disk.CopyAttributes(now, temporary) == nil {
+			break
+		}
 	}
 	if err := u.disk.Chtimes(temporary, f.Modified); err != nil {
 		return err

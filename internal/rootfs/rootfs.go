@@ -232,6 +232,16 @@ func (f *FS) Chtimes(p string, modified time.Time) error {
 	return f.within(p, func(in *os.Root, name string) error { return in.Chtimes(name, modified, modified) })
 }
 
+// Same says whether two paths are one file, as names that differ in case alone are on some file systems.
+func (f *FS) Same(a, b string) bool {
+	first, err := f.Lstat(a)
+	if err != nil {
+		return false
+	}
+	second, err := f.Lstat(b)
+	return err == nil && os.SameFile(first, second)
+}
+
 // syncEach syncs the paths one by one, and the folders that they lie in.
 func (f *FS) syncEach(paths []string) error {
 	folders := map[string]bool{}

@@ -1,0 +1,31 @@
+package golang
+
+import (
+	"testing"
+
+	"crookedshelf/internal/convention"
+	"crookedshelf/internal/lang"
+)
+
+// FuzzScan: no text makes the scanner panic, and every span lies in the text and after the one before.
+func FuzzScan(f *testing.F) {
+	for _, seed := range []string{
+		"package main\nimport \"fmt\"\nimport (\n\tn \"a/b\"\n\t_ `c`\n)", "package main\nimport _ \"embed\"\n//go:embed \"a b\" c\nvar s string", "package", "package a; import \"\\x00\"", "package a\ntype T struct { *B; x.Y }",
+	} {
+		f.Add([]byte(seed))
+	}
+	declared := lang.NewDeclared(&convention.Convention{}, false, nil)
+	declared.Outlines = true
+	f.Fuzz(func(t *testing.T, text []byte) {
+		for _, d := range []*lang.Declared{nil, declared} {
+			found, _ := Scan("a.go", text, d)
+			last := 0
+			for _, m := range found.Mentions {
+				if m.Span.Start < last || m.Span.End < m.Span.Start || m.Span.End > len(text) {
+					t.Fatalf("span %v in %d bytes", m.Span, len(text))
+				}
+				last = m.Span.End
+			}
+		}
+	})
+}
