@@ -1,7 +1,7 @@
 // Command bench measures the built program as a whole process, beside ripgrep and cp over the same files in the same run.
 // It makes a tree of source files with an import graph like those of real clients, so it needs nothing but the program.
 //
-//	go run ./bench -crooked ./crooked [-files 20000] [-bytes 5000] [-runs 5]
+//	go run ./bench -crooked ./crooked [-files 20000] [-bytes 5000] [-runs 5] [-git=false]
 //
 // It prints medians of the wall time, the peak memory, and each budget of docs/architecture.md with what was measured.
 package main
@@ -27,6 +27,7 @@ func main() {
 	files := flag.Int("files", 20000, "source files to make")
 	size := flag.Int("bytes", 5000, "bytes of each, about")
 	runs := flag.Int("runs", 5, "runs of each command; the median counts")
+	withGit := flag.Bool("git", true, "measure git status as well, for which all files are added to a repository first")
 	flag.Parse()
 	program, err := filepath.Abs(*crooked)
 	if err != nil {
@@ -50,6 +51,15 @@ func main() {
 		grep = b.measure("rg -c import", nil, rg, "-c", "--no-ignore", "import", root)
 	} else {
 		fmt.Println("ripgrep is not installed: no yardstick for reading")
+	}
+	if gitPath, err := exec.LookPath("git"); err == nil && *withGit {
+		for _, args := range [][]string{{"init", "-q"}, {"-c", "core.looseCompression=0", "add", "."}} {
+			b.once(gitPath, append([]string{"-C", root}, args...)...)
+		}
+		b.measure("git status", nil, gitPath, "-C", root, "status", "--porcelain")
+		if err := os.RemoveAll(filepath.Join(root, ".git")); err != nil {
+			fail(err)
+		}
 	}
 	rules := filepath.Join(dir, "rules.yaml")
 	if err := os.WriteFile(rules, []byte(rulesText), 0o644); err != nil {

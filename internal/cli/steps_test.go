@@ -211,3 +211,38 @@ func TestDirtyWithoutFilters(t *testing.T) {
 	assert.Contains(t, dirty.err, "src/utils/dates.ts")
 	assert.NoFileExists(t, mark)
 }
+
+// Work trees of other kinds: one that is linked, one with a submodule, and one of which a part is absent.
+func TestOtherWorkTrees(t *testing.T) {
+	dir := repository(t, twoSteps+"-- far/away.ts --\nimport '../src/utils/dates'\n")
+	inner := repository(t, "-- src/utils/inner.ts --\n-- a.ts --\n")
+	git(t, dir, "-c", "protocol.file.allow=always", "submodule", "--quiet", "add", inner, "src/utils/sub")
+	git(t, dir, "commit", "-qm", "with a submodule")
+
+	linked := filepath.Join(t.TempDir(), "linked")
+	git(t, dir, "worktree", "add", "-q", linked)
+	git(t, linked, "config", "user.name", "Ada")
+	done := run(t, linked, "straighten", "--commit", "--yes")
+	require.Equal(t, 0, done.code, done.err)
+	assert.Contains(t, output(t, linked, "log", "-2", "--format=%s"), "Move 2 files to src/tools/, src/parts/")
+	assert.NotContains(t, output(t, dir, "log", "--format=%s"), "Move 2 files", "the other work tree is on its own branch")
+
+	whole := run(t, dir, "plan")
+	assert.Equal(t, 0, whole.code, whole.err)
+	assert.NotContains(t, whole.out, "sub/", "a submodule is left out")
+	git(t, dir, "sparse-checkout", "set", "--cone", "src")
+	assert.NoFileExists(t, filepath.Join(dir, "far/away.ts"))
+	sparse := run(t, dir, "check")
+	assert.Contains(t, sparse.out, "a sparse checkout keeps 1 of the files that git tracks out of the work tree: what they refer to is not seen")
+
+	ignored := repository(t, twoSteps)
+	require.NoError(t, os.MkdirAll(filepath.Join(ignored, ".git/info"), 0o755))
+	require.NoError(t, os.WriteFile(filepath.Join(ignored, ".git/info/exclude"), []byte("/src/tools/\n"), 0o644))
+	require.NoError(t, os.MkdirAll(filepath.Join(ignored, "src/tools"), 0o755))
+	require.NoError(t, os.WriteFile(filepath.Join(ignored, "src/tools/dates.ts"), []byte("mine"), 0o644))
+	old := tree(t, ignored)
+	refused := run(t, ignored, "straighten", "--yes")
+	assert.Equal(t, 3, refused.code)
+	assert.Contains(t, refused.err, "something stands at src/tools/dates.ts already (git may ignore it)")
+	assert.Equal(t, old, tree(t, ignored))
+}

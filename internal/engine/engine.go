@@ -87,7 +87,7 @@ func loadTree(root string) (*rootfs.FS, *project.Project, error) {
 	}
 	if w := git.Find(root); w != nil {
 		if n := w.Absent(); n > 0 {
-			tree.Warnings = append(tree.Warnings, fmt.Sprintf("git keeps %d files out of the work tree (a sparse checkout): what they refer to is not seen", n))
+			tree.Warnings = append(tree.Warnings, fmt.Sprintf("a sparse checkout keeps %d of the files that git tracks out of the work tree: what they refer to is not seen", n))
 		}
 	}
 	return disk, tree, nil

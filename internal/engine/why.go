@@ -22,6 +22,7 @@ type Why struct {
 	Shelf   string     `json:"shelf,omitempty"`
 	Purpose string     `json:"purpose,omitempty"` // of the shelf, in the convention's words
 	Owner   string     `json:"owner,omitempty"`   // the file whose companion it is
+	With    []string   `json:"with"`              // companions, which move with it
 	Line    int        `json:"line,omitempty"`    // of the convention: what says so
 	Because string     `json:"because,omitempty"` // who needs it, where that decided
 	Near    []NearMiss `json:"near"`
@@ -66,7 +67,7 @@ func (p *Project) Why(file string, opts PlanOptions) (*Why, error) {
 		return nil, err
 	}
 	h, near := placement.Look(p.Convention, p.Tree, p.graph, placed, file)
-	w := &Why{Path: file, State: states[h.Kind], Home: h.Path, Line: h.Line, Because: h.Because, Near: []NearMiss{}, Users: []Use{}, Uses: []Use{}, Edits: []string{}}
+	w := &Why{Path: file, State: states[h.Kind], Home: h.Path, Line: h.Line, Because: h.Because, With: []string{}, Near: []NearMiss{}, Users: []Use{}, Uses: []Use{}, Edits: []string{}}
 	if h.Leave == placement.Excused {
 		w.State = "excused"
 	}
@@ -82,6 +83,11 @@ func (p *Project) Why(file string, opts PlanOptions) (*Why, error) {
 	id, exists := p.Tree.Lookup(file)
 	if w.Exists = exists; !exists {
 		return w, nil
+	}
+	for other, home := range placed.Homes {
+		if home.Owner == id {
+			w.With = append(w.With, p.Tree.Path(project.FileID(other)))
+		}
 	}
 	w.references(p.graph, id)
 	if h.Kind == placement.Misplaced {

@@ -1,6 +1,9 @@
 package plan_test
 
 import (
+	"fmt"
+	"math/rand/v2"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -172,4 +175,65 @@ func TestLabelFollows(t *testing.T) {
 	files := after(t, text, made, g)
 	assert.Equal(t, "/** @module parts/sky/chart */\n", files["src/parts/sky/chart.ts"])
 	assert.Equal(t, "/** @module elsewhere/odd */\n", files["src/parts/odd.ts"])
+}
+
+// What a plan moves is at home afterwards, by a convention that looks at what files hold and at who needs them, and nothing else
+// is misplaced that was not blocked: a check after a straighten has nothing left to do.
+func TestNothingIsLeftToMove(t *testing.T) {
+	const conv = `-- crooked.yaml --
+crooked: 1
+leave: { stay: [src/*] }
+pools: { widgets: [src/components/**] }
+shelves:
+  screens:
+    at: src/screens/<screen|kebab>/
+    must: [{ file: index.ts, write: reexports }]
+    door: index.ts
+    inside: { parts: { takes: [{ pool: widgets, needed_by: one of screens }] } }
+  attic: { at: src/attic/, takes: [{ pool: widgets, needed_by: none }] }
+  drawn: { at: src/drawn/, takes: [{ pool: widgets, declares: component }], names: { files: kebab } }
+  parts: { at: src/parts/, takes: [{ pool: widgets }] }
+  services: src/services/
+`
+	moves, writes := 0, 0
+	for seed := range uint64(80) {
+		r := rand.New(rand.NewPCG(seed, 3))
+		var text strings.Builder
+		text.WriteString(conv)
+		widgets := 2 + r.IntN(10)
+		name := func(i int) string {
+			return fmt.Sprintf("src/components/%sWidgetNumber%d.tsx", []string{"", "deep/"}[i%2], i)
+		}
+		write := func(file string) {
+			fmt.Fprintf(&text, "-- %s --\n", file)
+			for range r.IntN(4) {
+				to := r.IntN(widgets)
+				rel := strings.Repeat("../", strings.Count(file, "/")) + strings.TrimSuffix(name(to), ".tsx")
+				fmt.Fprintf(&text, "import { w%d } from '%s'\n", to, rel)
+			}
+		}
+		for i := range widgets {
+			write(name(i))
+			fmt.Fprintf(&text, "export const w%d = %s\n", i, []string{"1", "() => <p/>"}[r.IntN(2)])
+		}
+		for i := range 1 + r.IntN(3) {
+			write(fmt.Sprintf("src/screens/screen-%d/main.tsx", i))
+			text.WriteString("export const main = 1\n")
+		}
+		write("src/services/a.ts")
+		made, g := build(t, text.String(), func(in *plan.Input) { in.Rename = true })
+		moves, writes = moves+len(made.Moves()), writes+len(made.Writes)
+		files := after(t, text.String(), made, g)
+		var moved strings.Builder
+		for p, content := range files {
+			fmt.Fprintf(&moved, "-- %s --\n%s", p, content)
+		}
+		again, _ := build(t, moved.String(), func(in *plan.Input) { in.Rename = true })
+		assert.Empty(t, again.Moves(), "seed %d", seed)
+		assert.Empty(t, again.Edits, "seed %d", seed)
+		assert.Empty(t, again.Writes, "seed %d", seed)
+		assert.Equal(t, len(made.Blocked), len(again.Blocked), "seed %d", seed)
+	}
+	assert.Greater(t, moves, 300)
+	assert.Greater(t, writes, 80)
 }

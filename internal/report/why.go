@@ -31,6 +31,12 @@ func Why(out io.Writer, w *engine.Why, convention string, style Style) error {
 		if w.Purpose != "" {
 			p.line("  %s: %s", w.Shelf, w.Purpose)
 		}
+		if w.Because != "" {
+			p.line("  %s", w.Because)
+		}
+		for _, c := range w.With {
+			p.line("  %s goes with it", Clean(c))
+		}
 	case w.State == "homeless":
 		p.line("  no shelf takes it")
 	case w.State == "excused":
