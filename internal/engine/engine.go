@@ -44,6 +44,7 @@ type Project struct {
 	Tree       *project.Project
 	placed     *placement.Result
 	graph      *graph.Graph
+	certain    bool // the graph has certain mentions alone, which is all that a check needs
 	disk       *rootfs.FS
 }
 
@@ -202,7 +203,7 @@ type CheckOptions struct {
 
 // Check judges where every file stands.
 func (p *Project) Check(opts CheckOptions) (*Check, error) {
-	placed, err := p.place()
+	placed, err := p.placeFor(true)
 	if err != nil {
 		return nil, err
 	}
@@ -283,31 +284,43 @@ func (p *Project) ignored(from project.FileID, text string) bool {
 	return false
 }
 
-func (p *Project) place() (*placement.Result, error) {
-	if p.placed != nil {
+func (p *Project) place() (*placement.Result, error) { return p.placeFor(false) }
+
+// placeFor is place, by certain mentions alone if nobody needs the others.
+func (p *Project) placeFor(certain bool) (*placement.Result, error) {
+	if p.placed != nil && (certain || !p.certain) {
 		return p.placed, nil
 	}
-	placed, g, err := Place(p.Convention, p.Tree)
+	placed, g, err := placeBy(p.Convention, p.Tree, certain)
 	if err != nil {
 		return nil, &UsageError{err}
 	}
-	p.placed, p.graph = placed, g
+	p.placed, p.graph, p.certain = placed, g, certain
 	return placed, nil
 }
 
 // Place reads who refers to whom and gives every file its home. What the convention says of mentions is compared with homes,
 // so where homes depend on who refers to whom, both are worked out a second time.
 func Place(c *convention.Convention, tree *project.Project) (*placement.Result, *graph.Graph, error) {
+	return placeBy(c, tree, false)
+}
+
+func placeBy(c *convention.Convention, tree *project.Project, certain bool) (*placement.Result, *graph.Graph, error) {
+	build := func(home func(string) string) *graph.Graph {
+		declared := lang.NewDeclared(c, false, home)
+		declared.Certain = certain
+		return graph.Build(tree, all.Languages(), declared)
+	}
 	var g *graph.Graph
 	if c.NeedsGraph() {
-		g = graph.Build(tree, all.Languages(), lang.NewDeclared(c, false, nil))
+		g = build(nil)
 	}
 	placed, err := placement.Place(c, tree, g)
 	if err != nil || g != nil && len(c.Mentions)+len(c.Settings) == 0 {
 		return placed, g, err
 	}
 	first := g
-	g = graph.Build(tree, all.Languages(), lang.NewDeclared(c, false, homesOf(tree, placed)))
+	g = build(homesOf(tree, placed))
 	if first != nil {
 		placed, err = placement.Place(c, tree, g)
 	}

@@ -21,6 +21,8 @@ type Declared struct {
 
 	// Outlines: what files declare is asked for.
 	Outlines bool
+	// Certain: only mentions that a language or format defines, or the convention states, are asked for. Others may be left out.
+	Certain bool
 
 	calls map[string][]int // rules by the last name of a call
 	likes []int            // rules for any text

@@ -7,6 +7,7 @@ package rootfs
 
 import (
 	"bufio"
+	"errors"
 	"fmt"
 	"io"
 	"io/fs"
@@ -23,6 +24,7 @@ const most = 128
 // FS is a folder with what lies below it. It is safe for use by several goroutines.
 type FS struct {
 	root *os.Root
+	top  handle // of root
 
 	mu   sync.Mutex
 	dirs map[string]*dir
@@ -31,6 +33,7 @@ type FS struct {
 // dir is an open folder. One that was dropped is closed when the last use of it ends.
 type dir struct {
 	*os.Root
+	handle  handle
 	users   int
 	dropped bool
 }
@@ -41,7 +44,7 @@ func Open(folder string) (*FS, error) {
 	if err != nil {
 		return nil, err
 	}
-	return &FS{root: root, dirs: map[string]*dir{}}, nil
+	return &FS{root: root, top: newHandle(root), dirs: map[string]*dir{}}, nil
 }
 
 // Close lets go of the folder.
@@ -51,6 +54,7 @@ func (f *FS) Close() error {
 	for p := range f.dirs {
 		f.drop(p)
 	}
+	f.top.close()
 	return f.root.Close()
 }
 
@@ -85,7 +89,7 @@ func (f *FS) enter(p string) (*dir, error) {
 				f.drop(old)
 			}
 		}
-		d = &dir{Root: root}
+		d = &dir{Root: root, handle: newHandle(root)}
 		f.dirs[p] = d
 	}
 	d.users++
@@ -96,8 +100,13 @@ func (f *FS) leave(d *dir) {
 	f.mu.Lock()
 	defer f.mu.Unlock()
 	if d.users--; d.users == 0 && d.dropped {
-		d.Root.Close()
+		d.close()
 	}
+}
+
+func (d *dir) close() {
+	d.handle.close()
+	d.Root.Close()
 }
 
 // drop forgets an open folder. The lock must be held.
@@ -108,7 +117,7 @@ func (f *FS) drop(p string) {
 	}
 	delete(f.dirs, p)
 	if d.dropped = true; d.users == 0 {
-		d.Root.Close()
+		d.close()
 	}
 }
 
@@ -128,6 +137,13 @@ func (f *FS) ReadDir(p string) (entries []fs.DirEntry, err error) {
 
 // ReadFile reads a regular file of at most limit bytes; anything else is an error, and a pipe does not hang the reader.
 func (f *FS) ReadFile(p string, limit int64) (content []byte, err error) {
+	if content, done, err := f.readQuickly(p, limit); done {
+		var named *fs.PathError
+		if errors.As(err, &named) {
+			named.Path = p
+		}
+		return content, err
+	}
 	err = f.within(p, func(in *os.Root, name string) error {
 		file, err := in.OpenFile(name, os.O_RDONLY|nonBlocking, 0)
 		if err != nil {
@@ -143,19 +159,38 @@ func (f *FS) ReadFile(p string, limit int64) (content []byte, err error) {
 		case info.Size() > limit:
 			return &fs.PathError{Op: "read", Path: p, Err: fmt.Errorf("it is larger than %d MB", limit>>20)}
 		}
-		content = make([]byte, info.Size()+1) // one more, so that a single read sees the end
-		n, err := io.ReadFull(file, content)
-		if err == nil { // it has grown since
+		content = make([]byte, info.Size()+1) // one more, so that a short read shows the end
+		n, err := file.Read(content)
+		if err == nil && n < len(content)-1 { // not all at once
+			var more int
+			more, err = io.ReadFull(file, content[n:])
+			n += more
+		}
+		if err == nil && n == len(content) { // it has grown since
 			rest, err := io.ReadAll(io.LimitReader(file, limit))
 			content = append(content, rest...)
 			return err
 		}
-		if content = content[:n]; err == io.ErrUnexpectedEOF || err == io.EOF {
+		if content = content[:n]; err == nil || err == io.ErrUnexpectedEOF || err == io.EOF {
 			return nil
 		}
 		return err
 	})
 	return content, err
+}
+
+// readQuickly reads a regular file by the handle of its folder; false where that can't be done.
+func (f *FS) readQuickly(p string, limit int64) ([]byte, bool, error) {
+	parent, name := path.Split(path.Clean(p))
+	if parent == "" {
+		return f.top.read(name, limit)
+	}
+	d, err := f.enter(parent[:len(parent)-1])
+	if err != nil {
+		return nil, false, nil
+	}
+	defer f.leave(d)
+	return d.handle.read(name, limit)
 }
 
 // Lstat looks at a file, folder or link.

@@ -155,5 +155,9 @@ func FuzzScanText(f *testing.F) {
 				require.LessOrEqual(t, m.Span.End, len(src))
 			}
 		}
+		for _, path := range []string{"a.tsx", "a.ts", "a.js"} {
+			quick, whole := certain(t, path, []byte(src))
+			require.Equal(t, whole, quick, "stopping early loses nothing")
+		}
 	})
 }

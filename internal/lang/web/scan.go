@@ -145,6 +145,7 @@ type frame struct {
 type scanner struct {
 	src      []byte
 	pos      int
+	end      int // where reading may stop; the rest holds nothing that is wanted
 	prev     prevClass
 	newline  bool     // a line ended between the previous token and this one
 	began    bool     // a token has been read: triple-slash references are over
@@ -189,8 +190,13 @@ func Scan(src []byte, dialect Dialect) []lang.Mention {
 func ScanText(path string, src []byte, dialect Dialect, declared *lang.Declared) lang.Scanned {
 	s := &scanner{src: src, dialect: dialect, path: path, declared: declared, texts: true, calls: declared != nil && len(declared.Convention.Mentions) > 0}
 	s.settings = isConfiguration(path) || declared.Settles(path)
-	if declared.WantsOutlines() {
+	switch {
+	case declared.WantsOutlines():
 		s.outline = &outliner{}
+	case declared != nil && declared.Certain && !s.calls && !s.settings:
+		if s.end = lastCandidate(src); s.end == 0 {
+			return lang.Scanned{}
+		}
 	}
 	s.scan()
 	s.order()
@@ -234,8 +240,11 @@ func (s *scanner) scan() []lang.Mention {
 		s.dialect &^= JSX
 	}
 	s.skipShebang()
+	if s.end == 0 {
+		s.end = len(s.src)
+	}
 	for {
-		for s.pos < len(s.src) {
+		for s.pos < s.end {
 			switch s.top().kind {
 			case fTag:
 				s.tag()
@@ -245,10 +254,14 @@ func (s *scanner) scan() []lang.Mention {
 				s.script()
 			}
 		}
-		if len(s.elements) == 0 {
+		switch {
+		case s.end < len(s.src) && (len(s.elements) > 0 || s.folders != nil): // only the whole can tell
+			s.end = len(s.src)
+		case len(s.elements) == 0:
 			return s.mentions
+		default:
+			s.goBack()
 		}
-		s.goBack()
 	}
 }
 
@@ -290,7 +303,7 @@ func (s *scanner) set(p prevClass, width int) {
 
 // script reads tokens until the top frame is one of markup or the file ends.
 func (s *scanner) script() {
-	for s.pos < len(s.src) {
+	for s.pos < s.end {
 		c := s.src[s.pos]
 		switch classes[c] {
 		case cSpace:

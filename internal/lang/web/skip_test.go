@@ -1,0 +1,84 @@
+package web
+
+import (
+	"io/fs"
+	"os"
+	"path/filepath"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"crookedshelf/demo"
+	"crookedshelf/internal/convention"
+	"crookedshelf/internal/lang"
+)
+
+// certain scans a file for certain mentions alone, which may stop early, and for all.
+func certain(t testing.TB, path string, src []byte) (quick, whole []lang.Mention) {
+	t.Helper()
+	d, _ := DialectOf(path)
+	declared := lang.NewDeclared(&convention.Convention{}, false, nil)
+	for _, m := range ScanText(path, src, d, declared).Mentions {
+		if !m.Likely {
+			whole = append(whole, m)
+		}
+	}
+	declared.Certain = true
+	for _, m := range ScanText(path, src, d, declared).Mentions {
+		if !m.Likely {
+			quick = append(quick, m)
+		}
+	}
+	return quick, whole
+}
+
+// Stopping behind the last word that may lead to a mention loses none: on every row of the other tests, on the demo, and where
+// packages are installed for the comparisons, on their scripts.
+func TestStoppingEarlyLosesNothing(t *testing.T) {
+	for _, row := range []string{
+		"import a from './a'\nconst here = path.dirname(x)\nuse(here + '/b')\nconst url = `${here}/c`",
+		"import a from './a'\nconst b = <div>{a < 1 ? <p/> : null}", "export default 1\nexport { a } from './b'\nconst x = 1", "export   /* x */ * from 'y'\nz()",
+		"/// <reference path=\"./a\" />\nconst a = 1", "#!/usr/bin/env node\nrequire /* x */ ('./a'); 1", "v\\u0069.mock('./a')", "vi . mock('./a')", "declare module\n'./a'", "declare module './a' {}\nconst b = 1",
+		"const w = new Worker('./w.js')\n/ x / 2", "navigator.serviceWorker.register('/sw.js')", "const a = import.meta.glob('./*.ts')", "", "x", "fs.readFileSync('a/b'); const c = 1",
+		"jest\n.mock('./a')\nconst b = 2", "process.cwd() + '/a'", "const { join } = require('path')\njoin(__dirname, 'x')", "/** @module a/b */\nconst c = 1",
+	} {
+		for _, file := range []string{"a.ts", "a.tsx", "a.js"} {
+			quick, whole := certain(t, file, []byte(row))
+			assert.Equal(t, whole, quick, "%s: %s", file, row)
+		}
+	}
+	for _, row := range scanCases {
+		quick, whole := certain(t, "a.tsx", []byte(row.src))
+		assert.Equal(t, whole, quick, row.name)
+	}
+	files := 0
+	compare := func(tree fs.FS) {
+		require.NoError(t, fs.WalkDir(tree, ".", func(p string, d fs.DirEntry, err error) error {
+			if _, ours := DialectOf(p); err != nil || !ours || d.IsDir() || files > 6000 {
+				return nil
+			}
+			src, err := fs.ReadFile(tree, p)
+			if err != nil || len(src) > 1<<20 {
+				return nil
+			}
+			files++
+			quick, whole := certain(t, p, src)
+			require.Equal(t, whole, quick, p)
+			return nil
+		}))
+	}
+	compare(demo.Hilltop())
+	compare(demo.Desk())
+	if modules := filepath.Join("..", "..", "..", "oracle", "npm", "node_modules"); exists(modules) {
+		for _, pkg := range []string{"ra-core/src", "rxjs/src", "effect/src", "react-dom", "typescript/lib", "postcss", "viem", "lodash"} {
+			compare(os.DirFS(filepath.Join(modules, filepath.FromSlash(pkg))))
+		}
+	}
+	t.Logf("%d files", files)
+}
+
+func exists(p string) bool {
+	_, err := os.Stat(p)
+	return err == nil
+}
