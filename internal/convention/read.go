@@ -334,10 +334,14 @@ func (r *reader) names(n ast.Node) []*Template {
 	return r.templates(n)
 }
 
-func (r *reader) templates(n ast.Node) []*Template {
+// templates reads one or many paths.
+func (r *reader) templates(n ast.Node) []*Template { return r.each(n, r.template) }
+
+// each reads one or many templates, and leaves out what is none.
+func (r *reader) each(n ast.Node, read func(ast.Node) *Template) []*Template {
 	var out []*Template
 	for _, v := range r.list(n) {
-		if t := r.template(v); t != nil {
+		if t := read(v); t != nil {
 			out = append(out, t)
 		}
 	}

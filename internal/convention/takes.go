@@ -122,8 +122,8 @@ func (r *reader) readTake(n ast.Node) Take {
 	for _, v := range r.list(entry["declares"]) {
 		take.Declares = append(take.Declares, r.declares(v))
 	}
-	take.Extends = r.textTemplates(entry["extends"])
-	take.Marked = r.textTemplates(entry["marked"])
+	take.Extends = r.each(entry["extends"], r.textTemplate)
+	take.Marked = r.each(entry["marked"], r.textTemplate)
 	for _, v := range r.list(entry["imports"]) {
 		take.Imports = append(take.Imports, r.text(v))
 	}
@@ -131,16 +131,6 @@ func (r *reader) readTake(n ast.Node) Take {
 		r.fail(position(n), `give it a condition: { name: "*Service.ts" }`, "the entry asks for nothing")
 	}
 	return take
-}
-
-func (r *reader) textTemplates(n ast.Node) []*Template {
-	var out []*Template
-	for _, v := range r.list(n) {
-		if t := r.textTemplate(v); t != nil {
-			out = append(out, t)
-		}
-	}
-	return out
 }
 
 // neededBy reads one of X, many of X, none. The shelf is looked up when all are read.

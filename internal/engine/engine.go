@@ -3,7 +3,6 @@
 package engine
 
 import (
-	"bytes"
 	"errors"
 	"fmt"
 	"io/fs"
@@ -12,17 +11,13 @@ import (
 	"path/filepath"
 	"slices"
 	"strings"
-	"time"
 
 	"crookedshelf/internal/convention"
-	"crookedshelf/internal/finding"
 	"crookedshelf/internal/git"
 	"crookedshelf/internal/graph"
-	"crookedshelf/internal/journal"
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/all"
 	"crookedshelf/internal/lang/settings"
-	"crookedshelf/internal/lang/web"
 	"crookedshelf/internal/placement"
 	"crookedshelf/internal/plan"
 	"crookedshelf/internal/project"
@@ -179,111 +174,6 @@ func loader(root string) func(string) ([]byte, error) {
 	}
 }
 
-// Check is what check found.
-type Check struct {
-	Title    string            `json:"title"`
-	Files    int               `json:"files"` // that were judged: neither left alone nor outside
-	Findings []finding.Finding `json:"findings"`
-	Warnings []string          `json:"warnings"`
-	Unused   []string          `json:"unused"`   // shelves on which no file belongs
-	Accepted int               `json:"accepted"` // findings that the baseline accepts
-}
-
-// Moves says whether a file is misplaced.
-func (c *Check) Moves() bool {
-	return slices.ContainsFunc(c.Findings, func(f finding.Finding) bool { return f.Rule == finding.Misplaced })
-}
-
-// CheckOptions are what a user may ask of a check.
-type CheckOptions struct {
-	Today    time.Time       // the day on which exceptions are judged
-	Baseline *Baseline       // findings that are accepted; may be nil
-	Only     map[string]bool // the files that are judged; nil for all
-}
-
-// Check judges where every file stands.
-func (p *Project) Check(opts CheckOptions) (*Check, error) {
-	placed, err := p.placeFor(true)
-	if err != nil {
-		return nil, err
-	}
-	c := &Check{
-		Title: p.Convention.Title, Findings: append([]finding.Finding{}, placed.Findings...), Warnings: append([]string{}, p.Tree.Warnings...),
-		Unused: []string{},
-	}
-	used := map[*convention.Shelf]bool{}
-	for _, h := range placed.Homes {
-		if h.Kind != placement.Left && h.Kind != placement.Unspoken {
-			c.Files++
-		}
-		for s := h.Shelf; s != nil; s = s.Parent {
-			used[s] = true
-		}
-	}
-	c.Warnings = append(c.Warnings, p.graph.Warnings...)
-	c.Findings = append(c.Findings, placed.FindUses(p.Convention, p.graph)...)
-	p.findLost(c, placed)
-	p.findOutdated(c, placed, opts)
-	finding.Sort(c.Findings)
-	if opts.Only != nil {
-		c.Findings = slices.DeleteFunc(c.Findings, func(f finding.Finding) bool { return !opts.Only[f.Path] })
-	}
-	c.level(p.Convention)
-	if opts.Baseline != nil {
-		c.Findings, c.Accepted = opts.Baseline.accept(c.Findings)
-	}
-	for _, one := range p.Convention.All() {
-		for _, s := range one.Shelves {
-			if !used[s] {
-				c.Unused = append(c.Unused, s.Name)
-			}
-		}
-	}
-	return c, nil
-}
-
-// findLost adds the references that lead nowhere, and the names that files give themselves and that do not fit. What git
-// ignores is there as far as anybody can tell.
-func (p *Project) findLost(c *Check, placed *placement.Result) {
-	for id := range p.graph.Files {
-		file, h := p.Tree.Path(project.FileID(id)), placed.Homes[id]
-		if h.Leave == placement.Generated || h.Leave == placement.Outside {
-			continue
-		}
-		for i, t := range p.graph.Files[id].Targets {
-			m := p.graph.Files[id].Mentions[i]
-			if t.Kind != lang.ToNothing || m.Likely {
-				continue
-			}
-			found := finding.Finding{Rule: finding.Dangling, Path: file, Reason: fmt.Sprintf("%s %q leads nowhere", m.Kind, m.Text)}
-			if m.Kind == lang.Label {
-				found.Rule, found.Reason = finding.Mislabelled, fmt.Sprintf("it calls itself %s", m.Text)
-			} else if p.ignored(project.FileID(id), m.Text) {
-				continue
-			}
-			if placement.Excuse(p.Convention.For(file), found.Rule, file, h.Shelf) != nil {
-				continue
-			}
-			found.At = p.graph.Position(graph.Reference{From: project.FileID(id), Mention: i}).String()
-			c.Findings = append(c.Findings, found)
-		}
-	}
-}
-
-// ignored says whether a reference leads to something on the disk that the tree does not list.
-func (p *Project) ignored(from project.FileID, text string) bool {
-	place := path.Join(path.Dir(p.Tree.Path(from)), text)
-	if !project.CleanPath(place) {
-		return false
-	}
-	for _, ending := range []string{"", ".ts", ".d.ts", ".js", ".json", ".css"} {
-		if _, err := p.disk.Lstat(place + ending); err == nil {
-			return true
-		}
-	}
-	return false
-}
-
 func (p *Project) place() (*placement.Result, error) { return p.placeFor(false) }
 
 // placeFor is place, by certain mentions alone if nobody needs the others.
@@ -356,19 +246,7 @@ type PlanOptions struct {
 
 // PlanInput is what a plan is made from, with what the languages know how to write.
 func PlanInput(c *convention.Convention, g *graph.Graph, placed *placement.Result) plan.Input {
-	return plan.Input{Convention: c, Graph: g, Placement: placed, Inert: all.Inert, Require: settings.Require, Entry: entry, EntryGives: web.EntryGives}
-}
-
-// entry writes a file that hands on what others export, in the language of its ending.
-func entry(p string, lines []plan.EntryLine) ([]byte, bool) {
-	if _, script := web.DialectOf(p); !script {
-		return nil, false
-	}
-	var out bytes.Buffer
-	for _, l := range lines {
-		web.EntryLine(&out, l.Specifier, l.All, l.Names, l.Default)
-	}
-	return out.Bytes(), true
+	return plan.Input{Convention: c, Graph: g, Placement: placed, Inert: all.Inert, Require: settings.Require, Scripts: scripts{}}
 }
 
 // Plan works out and proves the plan.
@@ -449,102 +327,4 @@ func (p *Project) StoredOutcome(stored *plan.Plan) (*plan.Outcome, error) {
 		return nil, &StaleError{changed}
 	}
 	return out, nil
-}
-
-// PendingError tells of a straighten that was stopped half way.
-type PendingError struct{ Record *journal.Record }
-
-func (e *PendingError) Error() string {
-	what, back := "a straighten", "the old tree"
-	if e.Record.Step > 0 {
-		what, back = fmt.Sprintf("step %d of a straighten", e.Record.Step), "the tree before that step"
-	}
-	return fmt.Sprintf("%s of %s was stopped half way; crooked undo gives %s back", what, e.Record.Time.Format("2006-01-02 15:04 MST"), back)
-}
-
-// CheckPending gives a *PendingError if a straighten of the project was stopped half way.
-func CheckPending(root string) error {
-	disk, err := rootfs.Open(root)
-	if err != nil {
-		return err
-	}
-	defer disk.Close()
-	pending, err := journal.Pending(disk)
-	if err != nil {
-		return err
-	}
-	if pending != nil {
-		return &PendingError{pending}
-	}
-	return nil
-}
-
-// Straighten carries an outcome out, whole or as a step.
-func (p *Project) Straighten(out *plan.Outcome, title string, part journal.Part, now time.Time) error {
-	disk, err := rootfs.Open(p.Root)
-	if err != nil {
-		return err
-	}
-	defer disk.Close()
-	lock, err := journal.Acquire(p.Root, disk)
-	if err != nil {
-		return err
-	}
-	defer lock.Release()
-	if pending, err := journal.Pending(disk); err != nil {
-		return err
-	} else if pending != nil {
-		return &PendingError{pending}
-	}
-	changes := make([]journal.Change, len(out.Files))
-	for i, f := range out.Files {
-		changes[i] = journal.Change{From: f.From, To: f.To, Before: f.Before, After: f.After}
-	}
-	_, err = journal.Apply(disk, title, part, changes, now)
-	return err
-}
-
-// Undo takes straightens of the project at root back. It needs no convention.
-func Undo(root string, how journal.Range) ([]*journal.Outcome, error) {
-	var out []*journal.Outcome
-	err := withJournal(root, func(disk *rootfs.FS) (err error) {
-		out, err = journal.Undo(disk, how)
-		return err
-	})
-	return out, err
-}
-
-// Straightens lists what can be taken back, the oldest first.
-func Straightens(root string) ([]*journal.Record, error) {
-	var out []*journal.Record
-	err := withJournal(root, func(disk *rootfs.FS) (err error) {
-		out, err = journal.Records(disk)
-		return err
-	})
-	if errors.Is(err, journal.ErrNothing) {
-		return nil, nil
-	}
-	return slices.DeleteFunc(out, func(r *journal.Record) bool { return r.State == journal.Unbegun || r.State == journal.Undone }), err
-}
-
-// withJournal opens the journal of a project under its lock. Where there is none the error is journal.ErrNothing.
-func withJournal(root string, work func(disk *rootfs.FS) error) error {
-	root, err := openRoot(root)
-	if err != nil {
-		return err
-	}
-	disk, err := rootfs.Open(root)
-	if err != nil {
-		return err
-	}
-	defer disk.Close()
-	if _, err := disk.Lstat(journal.Folder); errors.Is(err, fs.ErrNotExist) {
-		return journal.ErrNothing
-	}
-	lock, err := journal.Acquire(root, disk)
-	if err != nil {
-		return err
-	}
-	defer lock.Release()
-	return work(disk)
 }

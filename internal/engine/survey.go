@@ -199,26 +199,6 @@ func sortedShares(shares map[string]*Share) []Share {
 	return out
 }
 
-// languages are the names of languages by ending; what is not here is called by its ending.
-var languages = map[string]string{
-	".ts": "TypeScript", ".mts": "TypeScript", ".cts": "TypeScript", ".tsx": "TypeScript with JSX", ".js": "JavaScript", ".mjs": "JavaScript", ".cjs": "JavaScript",
-	".jsx": "JavaScript with JSX", ".css": "CSS", ".scss": "SCSS", ".sass": "Sass", ".less": "Less", ".html": "HTML", ".htm": "HTML", ".md": "Markdown", ".mdx": "Markdown",
-	".json": "JSON", ".yaml": "YAML", ".yml": "YAML", ".toml": "TOML", ".xml": "XML", ".svg": "pictures", ".png": "pictures", ".jpg": "pictures", ".jpeg": "pictures",
-	".gif": "pictures", ".webp": "pictures", ".ico": "pictures", ".avif": "pictures", ".woff": "fonts", ".woff2": "fonts", ".ttf": "fonts", ".otf": "fonts",
-	".go": "Go", ".py": "Python", ".rs": "Rust", ".java": "Java", ".php": "PHP", ".rb": "Ruby", ".cs": "C#", ".sh": "shell", ".sql": "SQL", ".pug": "pug", ".ejs": "ejs", ".hbs": "handlebars", ".njk": "nunjucks", ".txt": "plain text",
-}
-
-func language(p string) string {
-	ext := strings.ToLower(path.Ext(p))
-	if name, known := languages[ext]; known {
-		return name
-	}
-	if ext == "" || ext == "."+strings.TrimPrefix(path.Base(p), ".") {
-		return "other"
-	}
-	return ext
-}
-
 // folderOf is the folder of the tour that a file lies in.
 func (s *survey) folderOf(p string) string {
 	parts := strings.Split(path.Dir(p), "/")
@@ -315,7 +295,7 @@ func (s *survey) holds(ids []project.FileID, t FolderTour) (string, []string) {
 	tests, words := 0, map[string]int{}
 	for _, id := range ids {
 		base := path.Base(s.tree.Path(id))
-		if isTest(s.tree.Path(id)) {
+		if p := s.tree.Path(id); placement.IsTest(p) || placement.IsStory(p) || path.Ext(p) == ".snap" {
 			tests++
 		}
 		name, _, _ := strings.Cut(base, ".")
@@ -389,17 +369,6 @@ func sortedKeys(m map[string]int) []string {
 	return slices.SortedFunc(maps.Keys(m), func(a, b string) int { return cmp.Or(m[b]-m[a], strings.Compare(a, b)) })
 }
 
-// isTest says whether a file is a test, a story, or a snapshot of one, by its name.
-func isTest(p string) bool {
-	base := path.Base(p)
-	for _, mark := range []string{".test.", ".spec.", ".stories.", "_test.", ".snap"} {
-		if strings.Contains(base, mark) {
-			return true
-		}
-	}
-	return strings.Contains("/"+path.Dir(p)+"/", "/__tests__/")
-}
-
 // findEntries lists what manifests and pages start, and the settings files with what they name.
 func (s *survey) findEntries() {
 	s.Entries, s.Settings = []Entry{}, []SettingsTour{}
@@ -427,11 +396,6 @@ func (s *survey) findEntries() {
 		}
 	}
 	slices.SortFunc(s.Entries, func(a, b Entry) int { return strings.Compare(a.Path, b.Path) })
-}
-
-func code(p string) bool {
-	name := language(p)
-	return strings.HasPrefix(name, "TypeScript") || strings.HasPrefix(name, "JavaScript") || name == "shell"
 }
 
 // findUses counts the references between the folders of the tour, and finds where they run in circles.

@@ -5,6 +5,7 @@ import (
 	"maps"
 	"slices"
 	"strings"
+	"sync"
 
 	"crookedshelf/internal/convention"
 	"crookedshelf/internal/graph"
@@ -24,10 +25,8 @@ type Input struct {
 	Inert      func(path string) bool // files that can't hold mentions
 	// Require gives the edit by which a settings file holds a value.
 	Require func(path string, src []byte, key []string, value *manifest.Value) (source.Edit, bool, error)
-	// Entry makes the text of a file that hands on what others export; false if nothing is known of such a file's language.
-	Entry func(path string, lines []EntryLine) ([]byte, bool)
-	// EntryGives says whether such a text hands on a name from a specifier.
-	EntryGives func(text []byte, specifier, name string) bool
+	// Scripts writes files that hand on what others export.
+	Scripts Scripts
 	// Only are the files that may move, with their companions and owners and what moves at once with them; nil for all.
 	Only map[project.FileID]bool
 	// Rename: names that are not as their shelf wants them are set right.
@@ -36,6 +35,18 @@ type Input struct {
 	RewriteLikely bool
 	// AllowAddresses: moves may change the addresses of public files.
 	AllowAddresses bool
+}
+
+// Scripts knows how a file hands on what others export, in the languages that can.
+type Scripts interface {
+	// Is says whether a file is of such a language.
+	Is(path string) bool
+	// Specifier writes the path of a file as it is imported from a folder, with the ending if endings are written.
+	Specifier(dir, to string, endings bool) string
+	// Entry makes the text of a file that hands on; false for a file of no such language.
+	Entry(path string, lines []EntryLine) ([]byte, bool)
+	// Gives says whether such a text hands on a name, under that name, from a specifier.
+	Gives(text []byte, specifier, name string) bool
 }
 
 // builder is a plan in the making. Moves that turn out to be at fault are taken out, and the rest is worked out anew.
@@ -47,6 +58,9 @@ type builder struct {
 	wanted  map[project.FileID]string // all moves that were asked for
 	// unwritten are required files that are not written, with the reasons.
 	unwritten map[string]string
+
+	doors   bool        // a shelf has a door
+	endings func() bool // whether the project writes the endings of scripts that it imports
 
 	warnings []string
 	wrong    []string // what the convention must say and does not
@@ -86,6 +100,7 @@ func Build(in Input) (*Plan, *Outcome, error) {
 			b.moves[project.FileID(id)] = to
 		}
 	}
+	b.doors, b.endings = in.Convention.HasDoors(), sync.OnceValue(b.writesEndings)
 	b.restrict()
 	b.wanted = maps.Clone(b.moves)
 	b.blockUnreadable()

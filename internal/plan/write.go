@@ -143,7 +143,7 @@ func (b *builder) entry(d *draft, m placement.MissingFile) ([]byte, bool) {
 	if len(lines) == 0 {
 		return nil, false
 	}
-	return b.Entry(m.Path, lines)
+	return b.Scripts.Entry(m.Path, lines)
 }
 
 // EntryLine is what an entry hands on of one file.
@@ -171,29 +171,9 @@ func (b *builder) usedFromOutside(d *draft, instance string) map[project.FileID]
 	return used
 }
 
-// specifier writes the path of a file for an entry in a folder, with the ending if the project writes endings.
+// specifier writes the path of a file for an entry in a folder, as the project writes paths.
 func (b *builder) specifier(dir, to string) string {
-	rel := lang.Relative(dir, to)
-	if !strings.HasPrefix(rel, ".") {
-		rel = "./" + rel
-	}
-	ext := path.Ext(rel)
-	stem := strings.TrimSuffix(rel, ext)
-	switch {
-	case !isScript(ext):
-		return rel
-	case !b.writesEndings():
-		return strings.TrimSuffix(stem, "/index")
-	}
-	return stem + strings.NewReplacer("ts", "js", "tsx", "js", "jsx", "jsx").Replace(ext)
-}
-
-func isScript(ext string) bool {
-	switch ext {
-	case ".ts", ".tsx", ".js", ".jsx", ".mts", ".mjs", ".cts", ".cjs":
-		return true
-	}
-	return false
+	return b.Scripts.Specifier(dir, to, b.writesEndings())
 }
 
 // writesEndings says whether most relative imports of scripts in the project name the ending.
@@ -203,10 +183,10 @@ func (b *builder) writesEndings() bool {
 		n := &b.Graph.Files[id]
 		for i, t := range n.Targets {
 			m := &n.Mentions[i]
-			if t.Kind != lang.ToFile || m.Kind != lang.Import && m.Kind != lang.ExportFrom || !lang.IsRelative(m.Text) || !isScript(path.Ext(b.tree.Path(t.File))) {
+			if t.Kind != lang.ToFile || m.Kind != lang.Import && m.Kind != lang.ExportFrom || !lang.IsRelative(m.Text) || !b.Scripts.Is(b.tree.Path(t.File)) {
 				continue
 			}
-			if isScript(path.Ext(m.Text)) {
+			if b.Scripts.Is(m.Text) {
 				with++
 			} else {
 				without++
@@ -245,7 +225,7 @@ func (d *draft) writes() []NewFile {
 // instance, if it is shown to hand on every name that the import brings. Both are IDs of the new tree.
 func (b *builder) door(d *draft, ref graph.Reference, to project.FileID) (project.FileID, bool) {
 	m := &b.Graph.Files[ref.From].Mentions[ref.Mention]
-	if !placement.Imported(m.Kind) {
+	if !b.doors || !placement.Imported(m.Kind) {
 		return 0, false
 	}
 	p, ok := placement.Door(b.Convention, d.after.Tree.Path(d.newID[ref.From]), d.after.Tree.Path(d.newID[to]))
@@ -280,5 +260,5 @@ func (b *builder) oldID(d *draft, id project.FileID) project.FileID {
 
 // entryGives says whether a written entry hands a name of a file on.
 func (b *builder) entryGives(w written, name, file string) bool {
-	return w.missing.Required.Write == convention.WriteReexports && b.EntryGives(w.content, b.specifier(path.Dir(w.missing.Path), file), name)
+	return w.missing.Required.Write == convention.WriteReexports && b.Scripts.Gives(w.content, b.specifier(path.Dir(w.missing.Path), file), name)
 }

@@ -36,3 +36,21 @@ func EntryGives(text []byte, specifier, name string) bool {
 	}
 	return false
 }
+
+// Specifier writes the path of a file as it is imported from a folder. Without endings a folder stands for its index; with
+// them, a script has the ending of the compiled file.
+func Specifier(dir, to string, endings bool) string {
+	rel := lang.Relative(dir, to)
+	if !strings.HasPrefix(rel, ".") {
+		rel = "./" + rel
+	}
+	ext := extension(rel)
+	if _, script := DialectOf(to); !script {
+		return rel
+	}
+	stem := strings.TrimSuffix(rel, ext)
+	if endings {
+		return stem + compiledEnding(ext, "")
+	}
+	return strings.TrimSuffix(stem, "/index")
+}

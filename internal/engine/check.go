@@ -1,0 +1,120 @@
+package engine
+
+import (
+	"fmt"
+	"path"
+	"slices"
+	"time"
+
+	"crookedshelf/internal/convention"
+	"crookedshelf/internal/finding"
+	"crookedshelf/internal/graph"
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/placement"
+	"crookedshelf/internal/project"
+)
+
+// Check is what check found.
+type Check struct {
+	Title    string            `json:"title"`
+	Files    int               `json:"files"` // that were judged: neither left alone nor outside
+	Findings []finding.Finding `json:"findings"`
+	Warnings []string          `json:"warnings"`
+	Unused   []string          `json:"unused"`   // shelves on which no file belongs
+	Accepted int               `json:"accepted"` // findings that the baseline accepts
+}
+
+// Moves says whether a file is misplaced.
+func (c *Check) Moves() bool {
+	return slices.ContainsFunc(c.Findings, func(f finding.Finding) bool { return f.Rule == finding.Misplaced })
+}
+
+// CheckOptions are what a user may ask of a check.
+type CheckOptions struct {
+	Today    time.Time       // the day on which exceptions are judged
+	Baseline *Baseline       // findings that are accepted; may be nil
+	Only     map[string]bool // the files that are judged; nil for all
+}
+
+// Check judges where every file stands.
+func (p *Project) Check(opts CheckOptions) (*Check, error) {
+	placed, err := p.placeFor(true)
+	if err != nil {
+		return nil, err
+	}
+	c := &Check{
+		Title: p.Convention.Title, Findings: append([]finding.Finding{}, placed.Findings...), Warnings: append([]string{}, p.Tree.Warnings...),
+		Unused: []string{},
+	}
+	used := map[*convention.Shelf]bool{}
+	for _, h := range placed.Homes {
+		if h.Kind != placement.Left && h.Kind != placement.Unspoken {
+			c.Files++
+		}
+		for s := h.Shelf; s != nil; s = s.Parent {
+			used[s] = true
+		}
+	}
+	c.Warnings = append(c.Warnings, p.graph.Warnings...)
+	c.Findings = append(c.Findings, placed.FindUses(p.Convention, p.graph)...)
+	p.findLost(c, placed)
+	p.findOutdated(c, placed, opts)
+	finding.Sort(c.Findings)
+	if opts.Only != nil {
+		c.Findings = slices.DeleteFunc(c.Findings, func(f finding.Finding) bool { return !opts.Only[f.Path] })
+	}
+	c.level(p.Convention)
+	if opts.Baseline != nil {
+		c.Findings, c.Accepted = opts.Baseline.accept(c.Findings)
+	}
+	for _, one := range p.Convention.All() {
+		for _, s := range one.Shelves {
+			if !used[s] {
+				c.Unused = append(c.Unused, s.Name)
+			}
+		}
+	}
+	return c, nil
+}
+
+// findLost adds the references that lead nowhere, and the names that files give themselves and that do not fit. What git
+// ignores is there as far as anybody can tell.
+func (p *Project) findLost(c *Check, placed *placement.Result) {
+	for id := range p.graph.Files {
+		file, h := p.Tree.Path(project.FileID(id)), placed.Homes[id]
+		if h.Leave == placement.Generated || h.Leave == placement.Outside {
+			continue
+		}
+		for i, t := range p.graph.Files[id].Targets {
+			m := p.graph.Files[id].Mentions[i]
+			if t.Kind != lang.ToNothing || m.Likely {
+				continue
+			}
+			found := finding.Finding{Rule: finding.Dangling, Path: file, Reason: fmt.Sprintf("%s %q leads nowhere", m.Kind, m.Text)}
+			if m.Kind == lang.Label {
+				found.Rule, found.Reason = finding.Mislabelled, fmt.Sprintf("it calls itself %s", m.Text)
+			} else if p.ignored(project.FileID(id), m.Text) {
+				continue
+			}
+			if placement.Excuse(p.Convention.For(file), found.Rule, file, h.Shelf) != nil {
+				continue
+			}
+			found.At = p.graph.Position(graph.Reference{From: project.FileID(id), Mention: i}).String()
+			c.Findings = append(c.Findings, found)
+		}
+	}
+}
+
+// ignored says whether a reference leads to something on the disk that the tree does not list.
+func (p *Project) ignored(from project.FileID, text string) bool {
+	place := path.Join(path.Dir(p.Tree.Path(from)), text)
+	if !project.CleanPath(place) {
+		return false
+	}
+	for _, ending := range []string{"", ".ts", ".d.ts", ".js", ".json", ".css"} {
+		if _, err := p.disk.Lstat(place + ending); err == nil {
+			return true
+		}
+	}
+	return false
+}
