@@ -87,7 +87,7 @@ func (p *Project) findLost(c *Check, placed *placement.Result) {
 		}
 		for i, t := range p.graph.Files[id].Targets {
 			m := p.graph.Files[id].Mentions[i]
-			if t.Kind != lang.ToNothing || m.Likely {
+			if t.Kind != lang.ToNothing || m.Likely || m.Kind == lang.FromName { // the module of a name is told
 				continue
 			}
 			found := finding.Finding{Rule: finding.Dangling, Path: file, Reason: fmt.Sprintf("%s %q leads nowhere", m.Kind, m.Text)}

@@ -111,6 +111,10 @@ const (
 	Label                      // the name that a file gives itself: the end of its own path
 	PackageImport              // an import of a package: a folder's files
 	Embed                      // a pattern of files that the compiler embeds
+	ModuleImport               // import a.b
+	FromModule                 // the module of from a.b import c
+	FromName                   // a name of from a.b import c: a module, or what one holds
+	ModuleCall                 // a module that is imported by a call
 
 	Kinds = int(iota)
 )
@@ -120,7 +124,7 @@ var kindNames = [...]string{
 	"mock", "import glob", "import folder", "style import", "sass import", "less import", "style asset", "asset", "module url", "link",
 	"include", "file path", "working path", "folder read", "folder read", "text", "setting", "setting pattern", "setting word",
 	"ignore pattern", "alias", "stated", "component", "label",
-	"package import", "embedded files",
+	"package import", "embedded files", "module import", "from", "from name", "module call",
 }
 
 func (k Kind) String() string { return kindNames[k] }
@@ -145,6 +149,8 @@ type Mention struct {
 type More struct {
 	// Join is the text that stands between the pieces of a path that is written in pieces, quotes included.
 	Join string
+	// From is the module from which a name is imported, as it is written.
+	From string
 	// Alias is the pattern that the mention defines the target of.
 	Alias string
 	// Rule is the entry of the convention's mentions by which the text is one, from 1; 0 for none.

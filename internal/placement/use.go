@@ -47,10 +47,14 @@ func (u *users) file(id project.FileID) {
 		return
 	}
 	n := &u.g.Files[id]
+	var module lang.Target // that the names behind it are from
 	for i, t := range n.Targets {
 		m := &n.Mentions[i]
-		if m.Likely {
+		switch {
+		case m.Likely, m.Kind == lang.FromName && (t.Kind != lang.ToFile || t.Equal(module)): // the module says it
 			continue
+		case m.Kind == lang.FromModule:
+			module = t
 		}
 		ref := graph.Reference{From: id, Mention: i}
 		switch t.Kind {
@@ -135,7 +139,7 @@ func (u *users) doors(ref graph.Reference, from, target string, theirs []place) 
 // Imported says whether a mention of a kind imports: only these must go through doors.
 func Imported(k lang.Kind) bool {
 	switch k {
-	case lang.Import, lang.ExportFrom, lang.DynamicImport, lang.Require, lang.Mock, lang.PackageImport:
+	case lang.Import, lang.ExportFrom, lang.DynamicImport, lang.Require, lang.Mock, lang.PackageImport, lang.ModuleImport, lang.FromModule, lang.FromName, lang.ModuleCall:
 		return true
 	}
 	return false
@@ -197,10 +201,15 @@ func (u *users) loop(instances []string, circle []int) {
 	u.tell(finding.Loop, first, s, s.Line, "%s", strings.Join(way, ", "))
 }
 
-// packageOf is the package that a specifier names: @scope/name of @scope/name/sub. An import of a package is its path.
+// packageOf is the package that a specifier names: @scope/name of @scope/name/sub. An import of a package
+// of Go is its path, and a module of Python is of the package that its name begins with.
 func packageOf(m *lang.Mention) string {
 	text := m.Text
-	if m.Kind == lang.PackageImport {
+	switch m.Kind {
+	case lang.PackageImport:
+		return text
+	case lang.ModuleImport, lang.FromModule, lang.ModuleCall: // a.b is of the package a
+		text, _, _ = strings.Cut(text, ".")
 		return text
 	}
 	parts := strings.SplitN(text, "/", 3)

@@ -10,6 +10,7 @@ import (
 	"crookedshelf/internal/lang/label"
 	"crookedshelf/internal/lang/markup"
 	"crookedshelf/internal/lang/paths"
+	"crookedshelf/internal/lang/python"
 	"crookedshelf/internal/lang/settings"
 	"crookedshelf/internal/lang/stated"
 	"crookedshelf/internal/lang/style"
@@ -20,7 +21,7 @@ import (
 // Languages are all families, in the order in which they are asked, and all rules.
 func Languages() lang.Languages {
 	return lang.Languages{
-		Families: []lang.Family{web.Family(), style.Family(), markup.Family(), golang.Family(), settings.Family()},
+		Families: []lang.Family{web.Family(), style.Family(), markup.Family(), golang.Family(), python.Family(), settings.Family()},
 		Rules: func(tree *project.Project, declared *lang.Declared) []lang.Rules {
 			modules := web.NewResolver(tree, declared)
 			return []lang.Rules{
@@ -30,6 +31,7 @@ func Languages() lang.Languages {
 				{Kinds: stated.Kinds, Resolver: stated.New(tree, declared)},
 				{Kinds: label.Kinds, Resolver: label.New(tree)},
 				{Kinds: golang.Kinds, Resolver: golang.New(tree)},
+				{Kinds: python.Kinds, Resolver: python.New(tree, declared)},
 			}
 		},
 	}

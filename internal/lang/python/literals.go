@@ -1,0 +1,228 @@
+package python
+
+import (
+	"bytes"
+	"strings"
+
+	"crookedshelf/internal/source"
+)
+
+// nameStart says whether a name may begin with a byte; bytes from 0x80 up count as letters.
+func nameStart(c byte) bool {
+	return c >= 'a' && c <= 'z' || c >= 'A' && c <= 'Z' || c == '_' || c >= 0x80
+}
+
+func namePart(c byte) bool { return nameStart(c) || c >= '0' && c <= '9' }
+
+// word reads a name.
+func (s *scanner) word() string {
+	start := s.pos
+	for s.pos < len(s.src) && namePart(s.src[s.pos]) {
+		s.pos++
+	}
+	return string(s.src[start:s.pos])
+}
+
+// name reads a name with its place; nothing if none is here.
+func (s *scanner) name() (source.Span, string) {
+	if !nameStart(s.at(s.pos)) {
+		return source.Span{}, ""
+	}
+	start := s.pos
+	word := s.word()
+	return source.Span{Start: start, End: s.pos}, word
+}
+
+// wordIs says whether a word stands here, and moves nothing.
+func (s *scanner) wordIs(word string) bool {
+	return bytes.HasPrefix(s.src[s.pos:], []byte(word)) && !namePart(s.at(s.pos+len(word)))
+}
+
+// dotted reads a.b.c, around whose dots blanks may stand.
+func (s *scanner) dotted(inside bool) (source.Span, string) {
+	span, text := s.name()
+	if text == "" {
+		return span, ""
+	}
+	for {
+		at := s.pos
+		s.blank(inside)
+		if s.at(s.pos) != '.' {
+			s.pos = at
+			return span, text
+		}
+		s.pos++
+		s.blank(inside)
+		next, word := s.name()
+		if word == "" {
+			s.pos = at
+			return span, text
+		}
+		span.End = next.End
+		text += "." + word
+	}
+}
+
+// moduleName says whether a text is a dotted name, or a relative one.
+func moduleName(text string) bool {
+	text = strings.TrimLeft(text, ".")
+	if text == "" {
+		return false
+	}
+	for part := range strings.SplitSeq(text, ".") {
+		if part == "" || !nameStart(part[0]) || strings.ContainsFunc(part, func(r rune) bool { return r < 0x80 && !namePart(byte(r)) }) {
+			return false
+		}
+	}
+	return true
+}
+
+// prefixed says whether a word is the prefix of a string.
+func prefixed(word string) bool {
+	switch strings.ToLower(word) {
+	case "r", "u", "b", "f", "t", "br", "rb", "fr", "rf", "tr", "rt", "ur":
+		return true
+	}
+	return false
+}
+
+// number passes over a number, so that its letters are no names.
+func (s *scanner) number() {
+	for s.pos < len(s.src) && (namePart(s.src[s.pos]) || s.src[s.pos] == '.') {
+		if c := s.src[s.pos] | 0x20; c == 'e' && (s.at(s.pos+1) == '+' || s.at(s.pos+1) == '-') {
+			s.pos++
+		}
+		s.pos++
+	}
+}
+
+// maxFields bounds how deep formatted strings may stand in one another.
+const maxFields = 64
+
+// text passes over the string whose quote is here.
+func (s *scanner) text(prefix string) {
+	lower := strings.ToLower(prefix)
+	s.stringBody(strings.Contains(lower, "r"), strings.ContainsAny(lower, "ft"), 0)
+}
+
+// stringBody passes over a string: raw ones keep their backslashes, formatted ones hold expressions in braces, with strings that
+// may use the same quotes (PEP 701).
+func (s *scanner) stringBody(raw, formatted bool, depth int) {
+	quote := s.src[s.pos]
+	triple := s.at(s.pos+1) == quote && s.at(s.pos+2) == quote
+	if s.pos++; triple {
+		s.pos += 2
+	}
+	for s.pos < len(s.src) {
+		c := s.src[s.pos]
+		switch {
+		case c == '\\' && formatted && s.at(s.pos+1) == '{': // the brace opens a field all the same
+			s.pos++
+		case c == '\\' && formatted && !raw && s.at(s.pos+1) == 'N' && s.at(s.pos+2) == '{': // a character by its name
+			s.pos += 3
+		case c == '\\': // raw ones keep it, and what follows does not end them either
+			s.pos++
+			if s.at(s.pos) == '\r' && s.at(s.pos+1) == '\n' {
+				s.pos++
+			}
+			s.pos++
+		case c == quote && !triple:
+			s.pos++
+			return
+		case c == quote && s.at(s.pos+1) == quote && s.at(s.pos+2) == quote:
+			s.pos += 3
+			return
+		case (c == '\n' || c == '\r') && !triple: // it is never closed
+			return
+		case formatted && c == '{' && s.at(s.pos+1) == '{':
+			s.pos += 2
+		case formatted && c == '{' && depth < maxFields:
+			s.pos++
+			s.field(quote, triple, raw, depth+1)
+		default:
+			s.pos++
+		}
+	}
+	s.pos = min(s.pos, len(s.src))
+}
+
+// field passes over an expression in a formatted string, with the format behind its colon. Where the braces do not fit, the quote
+// of the string ends it.
+func (s *scanner) field(quote byte, triple, raw bool, depth int) {
+	brackets := 0
+	for s.pos < len(s.src) {
+		c := s.src[s.pos]
+		switch {
+		case c == '(' || c == '[' || c == '{':
+			brackets++
+			s.pos++
+		case c == '}' && brackets == 0:
+			s.pos++
+			return
+		case c == ')' || c == ']' || c == '}':
+			brackets = max(0, brackets-1)
+			s.pos++
+		case c == ':' && brackets == 0 && s.at(s.pos+1) != '=' || c == '!' && brackets == 0 && s.at(s.pos+1) != '=':
+			s.pos++
+			s.format(quote, triple, raw, depth)
+			return
+		case c == '\'' || c == '"':
+			if c == quote && brackets == 0 && s.closes(quote, triple) {
+				return
+			}
+			s.stringBody(false, false, depth)
+		case c == '#':
+			s.comment()
+		case nameStart(c):
+			word := s.word()
+			if q := s.at(s.pos); (q == '\'' || q == '"') && prefixed(word) {
+				lower := strings.ToLower(word)
+				s.stringBody(strings.Contains(lower, "r"), strings.ContainsAny(lower, "ft") && depth < maxFields, depth)
+			}
+		case (c == '\n' || c == '\r') && !triple && brackets == 0 && !s.spansLines():
+			return
+		default:
+			s.pos++
+		}
+	}
+}
+
+// closes says whether a quote in a field ends the string around it: nothing but the end of a statement can follow, where before
+// an expression must.
+func (s *scanner) closes(quote byte, triple bool) bool {
+	i := s.pos - 1
+	for i >= 0 && (s.src[i] == ' ' || s.src[i] == '\t') {
+		i--
+	}
+	c := s.at(i)
+	operand := namePart(c) || c == ')' || c == ']' || c == '\'' || c == '"'
+	return operand && c != quote && (!triple || s.at(s.pos+1) == quote && s.at(s.pos+2) == quote)
+}
+
+// spansLines says whether a field of a string of one line goes on in the next, as it may since Python 3.12: a brace must close it
+// before the string ends.
+func (s *scanner) spansLines() bool {
+	return bytes.IndexByte(s.src[s.pos:min(len(s.src), s.pos+2000)], '}') >= 0
+}
+
+// format passes over the conversion and the format of a field, in which fields may stand.
+func (s *scanner) format(quote byte, triple, raw bool, depth int) {
+	for s.pos < len(s.src) {
+		switch c := s.src[s.pos]; {
+		case c == '}':
+			s.pos++
+			return
+		case c == '{' && depth < maxFields:
+			s.pos++
+			s.field(quote, triple, raw, depth+1)
+		case c == quote && (!triple || s.at(s.pos+1) == quote && s.at(s.pos+2) == quote):
+			return
+		case (c == '\n' || c == '\r') && !triple:
+			return
+		case c == '\\' && !raw:
+			s.pos = min(s.pos+2, len(s.src))
+		default:
+			s.pos++
+		}
+	}
+}

@@ -1,0 +1,109 @@
+package python
+
+import (
+	"strings"
+
+	"crookedshelf/internal/lang"
+)
+
+// decorator notes what stands behind an @, without its arguments.
+func (s *scanner) decorator(top bool) {
+	s.pos++
+	s.blank(false)
+	if _, text := s.dotted(false); top && s.outline != nil {
+		s.marks = append(s.marks, text)
+	}
+}
+
+// declare reads the name of a class with what it is built on, or of a function.
+func (s *scanner) declare(word string, top bool) {
+	s.blank(false)
+	name, text := s.name()
+	marks := s.marks
+	if s.marks = nil; s.outline == nil || !top || text == "" {
+		return
+	}
+	d := lang.Declaration{Name: text, Marks: marks, Offset: name.Start, Exported: !strings.HasPrefix(text, "_")}
+	s.outline.Own = true
+	if word == "def" {
+		d.Kinds = lang.IsFunction
+		for _, m := range marks { // @app.route, @router.get
+			if last := m[strings.LastIndexByte(m, '.')+1:]; strings.Contains(m, ".") && routeMarks[last] {
+				d.Kinds |= lang.IsRoute
+			}
+		}
+	} else {
+		d.Kinds = lang.IsClass | lang.IsType
+		d.Extends = s.bases()
+	}
+	s.outline.Declarations = append(s.outline.Declarations, d)
+}
+
+// routeMarks are the decorators by which a function answers an address.
+var routeMarks = map[string]bool{"route": true, "get": true, "post": true, "put": true, "patch": true, "delete": true, "websocket": true}
+
+// bases reads the classes that another is built on; what is no dotted name is passed over. It moves nothing.
+func (s *scanner) bases() []string {
+	at := s.pos
+	defer func() { s.pos = at }()
+	s.blank(false)
+	if s.at(s.pos) == '[' { // type parameters
+		for s.pos < len(s.src) && s.src[s.pos] != ']' {
+			s.pos++
+		}
+		s.pos++
+		s.blank(false)
+	}
+	if s.at(s.pos) != '(' {
+		return nil
+	}
+	s.pos++
+	var out []string
+	for depth := 0; s.pos < len(s.src); {
+		s.blank(true)
+		switch c := s.at(s.pos); {
+		case c == ')' && depth == 0 || c == 0:
+			return out
+		case c == '(' || c == '[':
+			depth++
+			s.pos++
+		case c == ')' || c == ']':
+			depth--
+			s.pos++
+		case c == '\'' || c == '"':
+			s.text("")
+		case nameStart(c):
+			_, text := s.dotted(true)
+			s.blank(true)
+			if s.at(s.pos) == '=' { // metaclass=x
+				s.pos++
+				s.blank(true)
+				s.dotted(true)
+				continue
+			}
+			if depth == 0 {
+				out = append(out, text)
+			}
+		default:
+			s.pos++
+		}
+	}
+	return out
+}
+
+// assigned notes a constant of the module: a name that a value is given to at its top level.
+func (s *scanner) assigned(word string, start int, top bool) {
+	if s.outline == nil || !top {
+		return
+	}
+	at := s.pos
+	s.blank(false)
+	c, next := s.at(s.pos), s.at(s.pos+1)
+	s.pos = at
+	if c == '=' && next != '=' || c == ':' && next != '=' {
+		s.outline.Own = true
+		s.outline.Declarations = append(s.outline.Declarations, lang.Declaration{
+			Name: word, Kinds: lang.IsConstant, Offset: start, Exported: !strings.HasPrefix(word, "_"),
+		})
+	}
+}

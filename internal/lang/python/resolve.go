@@ -1,0 +1,194 @@
+package python
+
+import (
+	"fmt"
+	"path"
+	"slices"
+	"strings"
+
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/project"
+)
+
+// Resolver answers for one tree, as the import system does (docs.python.org/3/reference/import.html): a package is a folder, with an
+// __init__.py or without one; a module is a file; a stub stands beside it.
+type Resolver struct {
+	tree  *project.Project
+	roots []string
+}
+
+// New finds the folders from which imports start.
+func New(tree *project.Project, declared *lang.Declared) *Resolver {
+	r := &Resolver{tree: tree}
+	if slices.ContainsFunc(tree.Files, func(f project.File) bool { return strings.HasSuffix(f.Path, ".py") }) {
+		r.roots = findRoots(tree, declared)
+	}
+	return r
+}
+
+// Resolve says what an import leads to: a module's file, a folder that is a package without a file, or something that is no part
+// of the project.
+func (r *Resolver) Resolve(from project.FileID, m *lang.Mention) lang.Target {
+	p := r.tree.Path(from)
+	if m.Kind == lang.FromName {
+		return r.name(p, m)
+	}
+	if m.Kind == lang.ModuleCall && strings.HasPrefix(m.Text, ".") {
+		return lang.No(lang.ToOutside) // relative to a package that the call names
+	}
+	return r.module(p, m.Text)
+}
+
+// name resolves a name of a from-import: a module of the package, or else what the module itself holds.
+func (r *Resolver) name(p string, m *lang.Mention) lang.Target {
+	module := r.module(p, m.More.From)
+	folder, ok := r.folderOf(module)
+	if !ok {
+		return module
+	}
+	if t, ok := r.load(path.Join(folder, m.Text)); ok {
+		return t
+	}
+	return module
+}
+
+// folderOf gives the folder of a package.
+func (r *Resolver) folderOf(t lang.Target) (string, bool) {
+	switch t.Kind {
+	case lang.ToFolder:
+		return t.Folder, true
+	case lang.ToFile:
+		p := r.tree.Path(t.File)
+		if base := path.Base(p); base == "__init__.py" || base == "__init__.pyi" {
+			return path.Dir(p), true
+		}
+	}
+	return "", false
+}
+
+// module resolves a dotted name, with dots before it for one that is relative to the file's package.
+func (r *Resolver) module(p, text string) lang.Target {
+	rest := strings.TrimLeft(text, ".")
+	if dots := len(text) - len(rest); dots > 0 {
+		dir := path.Dir(p)
+		for range dots - 1 {
+			if dir == "." {
+				return lang.No(lang.ToNothing)
+			}
+			dir = path.Dir(dir)
+		}
+		place := path.Join(dir, strings.ReplaceAll(rest, ".", "/"))
+		if t, ok := r.load(place); ok {
+			return t
+		}
+		return lang.No(lang.ToNothing)
+	}
+	inside := false
+	for _, root := range r.starts(p) {
+		place := path.Join(root, strings.ReplaceAll(rest, ".", "/"))
+		if t, ok := r.load(place); ok {
+			return t
+		}
+		first, _, deeper := strings.Cut(rest, ".")
+		if t, ok := r.load(path.Join(root, first)); ok && deeper {
+			inside = inside || t.Kind == lang.ToFile // a package of the project that has no such module
+		}
+	}
+	if inside {
+		return lang.No(lang.ToNothing)
+	}
+	return lang.No(lang.ToPackage)
+}
+
+// starts are the folders from which a file's absolute imports start: that around its own outermost package, and the roots.
+func (r *Resolver) starts(p string) []string {
+	dir := path.Dir(p)
+	for dir != "." {
+		if _, is := r.tree.Lookup(dir + "/__init__.py"); !is {
+			break
+		}
+		dir = path.Dir(dir)
+	}
+	if slices.Contains(r.roots, dir) {
+		return r.roots
+	}
+	return append(slices.Clone(r.roots), dir)
+}
+
+// load finds a package or a module at a place: a package with a file is asked before a module, and a folder without one last.
+func (r *Resolver) load(place string) (lang.Target, bool) {
+	for _, stem := range []string{place + "/__init__", place} {
+		id, ok := r.tree.Lookup(stem + ".py")
+		stub, stubbed := r.tree.Lookup(stem + ".pyi")
+		switch {
+		case ok && stubbed:
+			t := lang.File(id)
+			t.Also = stub
+			return t, true
+		case ok:
+			return lang.File(id), true
+		case stubbed:
+			return lang.File(stub), true
+		}
+	}
+	if place != "." && r.tree.IsDir(place) && r.holdsModules(place) {
+		return lang.Folder(place), true
+	}
+	return lang.Target{}, false
+}
+
+// holdsModules says whether a Python file lies below a folder.
+func (r *Resolver) holdsModules(dir string) bool {
+	from, to := r.tree.Below(dir)
+	for id := from; id < to; id++ {
+		if strings.HasSuffix(r.tree.Path(id), ".py") {
+			return true
+		}
+	}
+	return false
+}
+
+// Spell keeps what leads where it led. Nothing is spelled anew: Python files are not moved yet.
+func (r *Resolver) Spell(q lang.Respelling) (lang.Spelling, bool) {
+	return lang.Spelling{Text: q.Mention.Text}, q.Target.Kind == lang.ToNothing
+}
+
+// Warnings tell of module names that two roots hold.
+func (r *Resolver) Warnings() []string {
+	seen := map[string]string{}
+	var out []string
+	for _, root := range r.roots {
+		prefix := root + "/"
+		if root == "." {
+			prefix = ""
+		}
+		told := map[string]bool{}
+		for _, f := range r.tree.Files {
+			rest, ok := strings.CutPrefix(f.Path, prefix)
+			if !ok || !strings.HasSuffix(rest, ".py") {
+				continue
+			}
+			name, _, deeper := strings.Cut(rest, "/")
+			if !deeper {
+				name = strings.TrimSuffix(rest, ".py")
+			} else if _, is := r.tree.Lookup(prefix + name + "/__init__.py"); !is {
+				continue
+			}
+			if other, twice := seen[name]; twice && other != prefix && !told[name] && !strings.Contains(" setup manage conftest __init__ ", " "+name+" ") {
+				out = append(out, fmt.Sprintf("the module %s is in %s and in %s: an import of it leads to the first", name, shown(other), shown(prefix)))
+			}
+			told[name] = true
+			if _, known := seen[name]; !known {
+				seen[name] = prefix
+			}
+		}
+	}
+	return out
+}
+
+func shown(prefix string) string {
+	if prefix == "" {
+		return "the root"
+	}
+	return strings.TrimSuffix(prefix, "/")
+}

@@ -1,0 +1,165 @@
+// Package python_test holds what is read of Python against CPython's own parser, on real packages and the standard library: every
+// import with its names and its place in bytes.
+package python_test
+
+import (
+	"bufio"
+	"encoding/json"
+	"fmt"
+	"io/fs"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"slices"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"crookedshelf/internal/lang/python"
+)
+
+// parsed is what the parser says of one file.
+type parsed struct {
+	Skip    string
+	Imports [][]any
+}
+
+// TestImports compares the files of the folder that CROOKED_PYTHON names, or a third of the standard library.
+func TestImports(t *testing.T) {
+	interpreter, err := exec.LookPath("python3")
+	if err != nil {
+		if os.Getenv("CI") != "" {
+			t.Fatal("python3 is not installed")
+		}
+		t.Skip("python3 is not installed")
+	}
+	library, err := exec.Command(interpreter, "-c", "import sysconfig; print(sysconfig.get_paths()['stdlib'])").Output()
+	require.NoError(t, err)
+	files := sources(t, strings.TrimSpace(string(library)))
+	if folder := os.Getenv("CROOKED_PYTHON"); folder != "" {
+		files = append(files, sources(t, folder)...)
+	} else { // run.sh compares all
+		for i := range len(files) / 3 {
+			files[i] = files[3*i]
+		}
+		files = files[:len(files)/3]
+	}
+	require.Greater(t, len(files), 200)
+	parse := exec.Command(interpreter, "parse.py")
+	parse.Stdin = strings.NewReader(strings.Join(files, "\n") + "\n")
+	out, err := parse.StdoutPipe()
+	require.NoError(t, err)
+	parse.Stderr = os.Stderr
+	require.NoError(t, parse.Start())
+	lines := bufio.NewScanner(out)
+	lines.Buffer(nil, 64<<20)
+	compared, skipped, imports, differ := 0, map[string]int{}, 0, 0
+	for _, file := range files {
+		require.True(t, lines.Scan(), file)
+		var p parsed
+		require.NoError(t, json.Unmarshal(lines.Bytes(), &p), file)
+		if p.Skip != "" {
+			skipped[p.Skip]++
+			continue
+		}
+		src, err := os.ReadFile(file)
+		require.NoError(t, err)
+		want, placed := wanted(p)
+		got := found(src, placed)
+		compared++
+		imports += len(want)
+		if !slices.Equal(want, got) {
+			if differ++; differ <= 10 {
+				t.Errorf("%s\n%s", file, difference(want, got))
+			}
+		}
+	}
+	require.NoError(t, parse.Wait())
+	require.Zero(t, differ)
+	t.Logf("%d files, %d imports, 0 differ; left out: %v", compared, imports, skipped)
+}
+
+// wanted lists the parser's imports, with their places where it told them.
+func wanted(p parsed) (out []string, placed bool) {
+	placed = true
+	for _, i := range p.Imports {
+		at := int(i[0].(float64))
+		placed = placed && at >= 0
+		if kind := i[1].(string); at < 0 || kind == "from" { // the parser tells the place of the statement
+			at = -1
+		}
+		if i[1] == "module call" && !plainName(i[2].(string)) {
+			continue // no name of a module
+		}
+		out = append(out, fmt.Sprintf("%v %v of %v", i[1], i[2], i[3])+place(at))
+	}
+	slices.Sort(out)
+	return out, placed
+}
+
+// found lists the scanner's imports in the same form.
+func found(src []byte, placed bool) []string {
+	var out []string
+	for _, m := range python.Scan(src) {
+		at, from := m.Span.Start, ""
+		if m.More != nil {
+			from = m.More.From
+		}
+		switch {
+		case !placed || m.Kind.String() == "from":
+			at = -1
+		case m.Kind.String() == "module call":
+			for at--; at > 0 && (src[at-1]|0x20 == 'r' || src[at-1]|0x20 == 'u'); { // the parser counts the quote and the prefix
+				at--
+			}
+		}
+		out = append(out, fmt.Sprintf("%s %s of %s", m.Kind, m.Text, from)+place(at))
+	}
+	slices.Sort(out)
+	return out
+}
+
+func place(at int) string {
+	if at < 0 {
+		return ""
+	}
+	return fmt.Sprint(" at ", at)
+}
+
+// plainName says whether a text names a module, by a reading of its own.
+func plainName(text string) bool {
+	trimmed := strings.TrimLeft(text, ".")
+	return trimmed != "" && !strings.ContainsFunc(trimmed, func(r rune) bool {
+		return r < 0x80 && !(r == '_' || r == '.' || r >= 'a' && r <= 'z' || r >= 'A' && r <= 'Z' || r >= '0' && r <= '9')
+	}) && !strings.Contains(trimmed, "..") && !strings.HasSuffix(trimmed, ".") && !strings.ContainsAny(trimmed[:1], "0123456789")
+}
+
+func difference(want, got []string) string {
+	var out strings.Builder
+	for _, w := range want {
+		if !slices.Contains(got, w) {
+			fmt.Fprintln(&out, "  missing:", w)
+		}
+	}
+	for _, g := range got {
+		if !slices.Contains(want, g) {
+			fmt.Fprintln(&out, "  too much:", g)
+		}
+	}
+	text := out.String()
+	return text[:min(len(text), 1500)]
+}
+
+// sources are the Python files below a folder, in order.
+func sources(t *testing.T, folder string) []string {
+	t.Helper()
+	var out []string
+	require.NoError(t, filepath.WalkDir(folder, func(p string, d fs.DirEntry, err error) error {
+		if err == nil && !d.IsDir() && strings.HasSuffix(p, ".py") && !strings.Contains(p, "\n") {
+			out = append(out, p)
+		}
+		return nil
+	}))
+	return out
+}
