@@ -174,7 +174,9 @@ func (s *scanner) field(quote byte, triple, raw bool, depth int) {
 		case c == '#':
 			s.comment()
 		case nameStart(c):
+			before := s.at(s.pos - 1)
 			word := s.word()
+			s.called(word, before)
 			if q := s.at(s.pos); (q == '\'' || q == '"') && prefixed(word) {
 				lower := strings.ToLower(word)
 				s.stringBody(strings.Contains(lower, "r"), strings.ContainsAny(lower, "ft") && depth < maxFields, depth)

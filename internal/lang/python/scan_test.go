@@ -45,6 +45,7 @@ var scanCases = []struct{ name, src, want string }{
 	{"a mark, form feeds, line ends of all kinds", "\xef\xbb\xbfimport a\r\nimport b\r\x0cimport c\n", "module import a; module import b; module import c"},
 	{"numbers", "1if x else 2\nx = 0xfor_ or 1e-5\nimport a", "module import a"},
 	{"raw, with joined lines", "r'a\\\nimport b'\nfr'\\{c}\\d' f'\\{e}' f'\\N{DASH}{f}'\nimport g", "module import g"},
+	{"a call in a formatted string", "x = f\"{import_module('a.b').c} {f'{__import__(\"d\")}'}\"", "module call a.b; module call d"},
 	{"never closed", "x = 'import a\nimport b\ny = (\nimport c", "module import b"},
 	{"decorators", "@a.b(import_)\nclass C(D, metaclass=E): import f", "module import f"},
 }
