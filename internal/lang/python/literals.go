@@ -12,15 +12,26 @@ func nameStart(c byte) bool {
 	return c >= 'a' && c <= 'z' || c >= 'A' && c <= 'Z' || c == '_' || c >= 0x80
 }
 
-func namePart(c byte) bool { return nameStart(c) || c >= '0' && c <= '9' }
+func namePart(c byte) bool { return nameParts[c] }
 
-// word reads a name.
-func (s *scanner) word() string {
+// nameParts marks the bytes that a name may hold.
+var nameParts = func() (out [256]bool) {
+	for c := range out {
+		out[c] = nameStart(byte(c)) || c >= '0' && c <= '9'
+	}
+	return out
+}()
+
+// inStrings marks the bytes that mean something within a string.
+var inStrings = [256]bool{'\\': true, '\'': true, '"': true, '\n': true, '\r': true, '{': true}
+
+// word reads a name. It is a part of the text, not a copy.
+func (s *scanner) word() []byte {
 	start := s.pos
-	for s.pos < len(s.src) && namePart(s.src[s.pos]) {
+	for s.pos < len(s.src) && nameParts[s.src[s.pos]] {
 		s.pos++
 	}
-	return string(s.src[start:s.pos])
+	return s.src[start:s.pos]
 }
 
 // name reads a name with its place; nothing if none is here.
@@ -29,7 +40,7 @@ func (s *scanner) name() (source.Span, string) {
 		return source.Span{}, ""
 	}
 	start := s.pos
-	word := s.word()
+	word := string(s.word())
 	return source.Span{Start: start, End: s.pos}, word
 }
 
@@ -78,8 +89,11 @@ func moduleName(text string) bool {
 }
 
 // prefixed says whether a word is the prefix of a string.
-func prefixed(word string) bool {
-	switch strings.ToLower(word) {
+func prefixed(word []byte) bool {
+	if len(word) > 2 {
+		return false
+	}
+	switch strings.ToLower(string(word)) {
 	case "r", "u", "b", "f", "t", "br", "rb", "fr", "rf", "tr", "rt", "ur":
 		return true
 	}
@@ -100,8 +114,8 @@ func (s *scanner) number() {
 const maxFields = 64
 
 // text passes over the string whose quote is here.
-func (s *scanner) text(prefix string) {
-	lower := strings.ToLower(prefix)
+func (s *scanner) text(prefix []byte) {
+	lower := strings.ToLower(string(prefix))
 	s.stringBody(strings.Contains(lower, "r"), strings.ContainsAny(lower, "ft"), 0)
 }
 
@@ -116,6 +130,8 @@ func (s *scanner) stringBody(raw, formatted bool, depth int) {
 	for s.pos < len(s.src) {
 		c := s.src[s.pos]
 		switch {
+		case !inStrings[c]:
+			s.pos++
 		case c == '\\' && formatted && s.at(s.pos+1) == '{': // the brace opens a field all the same
 			s.pos++
 		case c == '\\' && formatted && !raw && s.at(s.pos+1) == 'N' && s.at(s.pos+2) == '{': // a character by its name
@@ -178,7 +194,7 @@ func (s *scanner) field(quote byte, triple, raw bool, depth int) {
 			word := s.word()
 			s.called(word, before)
 			if q := s.at(s.pos); (q == '\'' || q == '"') && prefixed(word) {
-				lower := strings.ToLower(word)
+				lower := strings.ToLower(string(word))
 				s.stringBody(strings.Contains(lower, "r"), strings.ContainsAny(lower, "ft") && depth < maxFields, depth)
 			}
 		case (c == '\n' || c == '\r') && !triple && brackets == 0 && !s.spansLines():

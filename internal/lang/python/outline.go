@@ -71,7 +71,7 @@ func (s *scanner) bases() []string {
 			depth--
 			s.pos++
 		case c == '\'' || c == '"':
-			s.text("")
+			s.text(nil)
 		case nameStart(c):
 			_, text := s.dotted(true)
 			s.blank(true)
@@ -92,7 +92,7 @@ func (s *scanner) bases() []string {
 }
 
 // assigned notes a constant of the module: a name that a value is given to at its top level.
-func (s *scanner) assigned(word string, start int, top bool) {
+func (s *scanner) assigned(word []byte, start int, top bool) {
 	if s.outline == nil || !top {
 		return
 	}
@@ -103,7 +103,7 @@ func (s *scanner) assigned(word string, start int, top bool) {
 	if c == '=' && next != '=' || c == ':' && next != '=' {
 		s.outline.Own = true
 		s.outline.Declarations = append(s.outline.Declarations, lang.Declaration{
-			Name: word, Kinds: lang.IsConstant, Offset: start, Exported: !strings.HasPrefix(word, "_"),
+			Name: string(word), Kinds: lang.IsConstant, Offset: start, Exported: word[0] != '_',
 		})
 	}
 }

@@ -83,6 +83,7 @@ func TestRoots(t *testing.T) {
 		{"-- src/pkg/__init__.py --", "", "src ."},
 		{"-- src/__init__.py --", "", "."},
 		{"-- back/manage.py --", "", "back ."},
+		{"-- pkg/__init__.py --\n-- pkg/setup.py --\n-- pkg/copy.py --\n-- pkg/manage.py --", "", "."},
 		{"-- lib/pyproject.toml --\n[tool.setuptools.packages.find]\nwhere = [\"python\"]\n-- lib/python/x/__init__.py --", "", "lib/python lib ."},
 		{"-- setup.cfg --\n[options.packages.find]\nwhere = code\n-- code/x/__init__.py --", "", "code ."},
 		{"-- pyproject.toml --\n[tool.pytest.ini_options]\npythonpath = [\"app\", \"../out\"]\n-- app/x.py --", "", "app ."},

@@ -31,7 +31,11 @@ func findRoots(tree *project.Project, declared *lang.Declared) []string {
 	}
 	for id, f := range tree.Files {
 		dir := path.Dir(f.Path)
-		switch path.Base(f.Path) {
+		base := path.Base(f.Path)
+		if _, inPackage := tree.Lookup(path.Join(dir, "__init__.py")); inPackage && path.Ext(base) == ".py" {
+			continue // a module that only bears such a name
+		}
+		switch base {
 		case "manage.py":
 			add(dir)
 		case "pyproject.toml", "setup.cfg":

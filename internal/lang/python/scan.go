@@ -9,6 +9,7 @@
 package python
 
 import (
+	"bytes"
 	"strings"
 
 	"crookedshelf/internal/lang"
@@ -102,7 +103,7 @@ func (s *scanner) logicalLine(top bool) {
 			s.newline()
 			continue
 		case c == '\'' || c == '"':
-			s.text("")
+			s.text(nil)
 			begins = false
 		case c == '(' || c == '[' || c == '{':
 			depth++
@@ -156,9 +157,14 @@ func (s *scanner) newline() {
 }
 
 func (s *scanner) comment() {
-	for s.pos < len(s.src) && s.src[s.pos] != '\n' && s.src[s.pos] != '\r' {
-		s.pos++
+	rest := s.src[s.pos:]
+	if end := bytes.IndexByte(rest, '\n'); end >= 0 {
+		rest = rest[:end]
 	}
+	if end := bytes.IndexByte(rest, '\r'); end >= 0 {
+		rest = rest[:end]
+	}
+	s.pos += len(rest)
 }
 
 // blank passes over white space and joined lines within a statement; inside parentheses over comments and line ends too.
@@ -181,18 +187,18 @@ func (s *scanner) blank(inside bool) {
 }
 
 // statement reads what the first word of a statement says. It reports whether another statement begins right behind.
-func (s *scanner) statement(word string, start int, top bool) bool {
-	switch word {
+func (s *scanner) statement(word []byte, start int, top bool) bool {
+	switch string(word) {
 	case "import":
 		s.importNames()
 	case "from":
 		s.fromImport()
 	case "class", "def":
-		s.declare(word, top)
+		s.declare(string(word), top)
 	case "async":
 		return true
 	case "print", "exec":
-		s.printed(word)
+		s.printed(string(word))
 	case "except":
 		s.caught()
 	case "else", "try", "finally", "if", "elif", "while", "for", "with", "match", "case", "return", "lambda":
@@ -305,7 +311,8 @@ func (s *scanner) printed(word string) {
 	}
 }
 
-// caught notices except A, b: of Python 2.
+// caught notices except A, b: of Python 2. From 3.14 on except A, B: catches both (PEP 758), so a name that begins like a class is no
+// sign.
 func (s *scanner) caught() {
 	at := s.pos
 	s.blank(false)
@@ -316,7 +323,7 @@ func (s *scanner) caught() {
 			s.blank(false)
 			_, name := s.name()
 			s.blank(false)
-			if name != "" && s.at(s.pos) == ':' && s.old == "" {
+			if name != "" && strings.ToLower(name[:1]) == name[:1] && s.at(s.pos) == ':' && s.old == "" {
 				s.old = "except with a comma"
 			}
 		}
@@ -325,8 +332,8 @@ func (s *scanner) caught() {
 }
 
 // called notes a module that is imported by a call with a literal: __import__('a'), importlib.import_module('a.b').
-func (s *scanner) called(word string, previous byte) {
-	if word != "__import__" && word != "import_module" || previous == '.' && word == "__import__" {
+func (s *scanner) called(word []byte, previous byte) {
+	if string(word) != "import_module" && (string(word) != "__import__" || previous == '.') {
 		return
 	}
 	at := s.pos
@@ -337,9 +344,9 @@ func (s *scanner) called(word string, previous byte) {
 	}
 	s.pos++
 	s.blank(true)
-	prefix := ""
+	var prefix []byte
 	if nameStart(s.at(s.pos)) {
-		if prefix = s.word(); !prefixed(prefix) || strings.ContainsAny(strings.ToLower(prefix), "fbt") {
+		if prefix = s.word(); !prefixed(prefix) || bytes.ContainsAny(prefix, "fFbBtT") {
 			return
 		}
 	}
