@@ -16,12 +16,9 @@ import (
 
 	"github.com/stretchr/testify/require"
 
-	"crookedshelf/internal/git"
-	"crookedshelf/internal/graph"
 	"crookedshelf/internal/lang"
-	"crookedshelf/internal/lang/all"
 	"crookedshelf/internal/project"
-	"crookedshelf/internal/rootfs"
+	"crookedshelf/oracle/tree"
 )
 
 // modules are compared; the go command fetches them.
@@ -54,12 +51,8 @@ func TestAgainstTheGoCommand(t *testing.T) {
 
 func compare(t *testing.T, dir string) {
 	packages := list(t, dir)
-	disk, err := rootfs.Open(dir)
+	files, g, err := tree.Graph(dir)
 	require.NoError(t, err)
-	defer disk.Close()
-	files, err := project.Load(disk, git.Options(dir))
-	require.NoError(t, err)
-	g := graph.Build(files, all.Languages(), nil)
 	dirs := map[string]string{}
 	for _, p := range packages {
 		rel, err := filepath.Rel(dir, p.Dir)

@@ -12,12 +12,9 @@ import (
 
 	"github.com/stretchr/testify/require"
 
-	"crookedshelf/internal/git"
-	"crookedshelf/internal/graph"
 	"crookedshelf/internal/lang"
-	"crookedshelf/internal/lang/all"
 	"crookedshelf/internal/project"
-	"crookedshelf/internal/rootfs"
+	"crookedshelf/oracle/tree"
 )
 
 // TestImportsLeadWhereTheFindersSay holds every import of each package that CROOKED_PYTHON holds against importlib.
@@ -77,12 +74,8 @@ func ask(in io.WriteCloser, root string, questions []question) {
 
 // targets lists the imports of a package's files and where they lead by our reading.
 func targets(t *testing.T, root string) (out []question) {
-	disk, err := rootfs.Open(root)
+	files, g, err := tree.Graph(root)
 	require.NoError(t, err)
-	defer disk.Close()
-	files, err := project.Load(disk, git.Options(root))
-	require.NoError(t, err)
-	g := graph.Build(files, all.Languages(), nil)
 	for id := range g.Files {
 		n := &g.Files[id]
 		for i, target := range n.Targets {

@@ -17,12 +17,9 @@ import (
 
 	"github.com/stretchr/testify/require"
 
-	"crookedshelf/internal/graph"
 	"crookedshelf/internal/lang"
-	"crookedshelf/internal/lang/all"
 	"crookedshelf/internal/lang/web"
 	"crookedshelf/internal/project"
-	"crookedshelf/internal/rootfs"
 	"crookedshelf/oracle/tree"
 )
 
@@ -95,16 +92,10 @@ func compare(t sources, npm, dir string) (string, int, error) {
 	if err := t.lay(npm, dir); err != nil {
 		return "", 0, err
 	}
-	disk, err := rootfs.Open(dir)
+	loaded, g, err := tree.Graph(dir)
 	if err != nil {
 		return "", 0, err
 	}
-	defer disk.Close()
-	loaded, err := project.Load(disk, project.Options{})
-	if err != nil {
-		return "", 0, err
-	}
-	g := graph.Build(loaded, all.Languages(), nil)
 	var ask bytes.Buffer
 	var ours []string
 	for id := range g.Files {

@@ -13,12 +13,31 @@ import (
 	"testing"
 
 	_ "crookedshelf/internal/cli" // a change of the program is a change of the tests that run it, for go's cache of results too
+	"crookedshelf/internal/git"
+	"crookedshelf/internal/graph"
+	"crookedshelf/internal/lang/all"
+	"crookedshelf/internal/project"
+	"crookedshelf/internal/rootfs"
 )
 
 // Call runs the program on a project and gives all that it writes.
 func Call(program, root string, args ...string) (string, error) {
 	out, err := exec.Command(program, append(args, "--root", root)...).CombinedOutput()
 	return string(out), err
+}
+
+// Graph reads the project at dir as the program does, without a convention: its files and where their mentions lead.
+func Graph(dir string) (*project.Project, *graph.Graph, error) {
+	disk, err := rootfs.Open(dir)
+	if err != nil {
+		return nil, nil, err
+	}
+	defer disk.Close()
+	files, err := project.Load(disk, git.Options(dir))
+	if err != nil {
+		return nil, nil, err
+	}
+	return files, graph.Build(files, all.Languages(), nil), nil
 }
 
 // Hashes gives the SHA-256 of every file below dir, and "folder" for every folder; node_modules and the journal are left out.
