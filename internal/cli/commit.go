@@ -117,7 +117,7 @@ func (c *committer) commit(before staged, made *plan.Plan, outcome *plan.Outcome
 		}
 	}
 	for _, f := range outcome.Files { // after all removals, so that a place which one leaves can be another's
-		if blob, tracked := before[f.From]; tracked && f.From != f.To {
+		if blob, tracked := before[f.From]; tracked && f.From != f.To && f.To != "" {
 			fmt.Fprintf(&renames, "%s\t%s\x00", blob, f.To)
 		}
 	}

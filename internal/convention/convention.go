@@ -38,6 +38,10 @@ type Convention struct {
 	Top        []*Template // what may stand at the root; nil if nothing is said
 	Exceptions []*Exception
 	Levels     map[string]finding.Level // by rule
+
+	// Fixed says what binds a file to its place, by its name alone, whatever a shelf asks for; empty for nothing. It is no part of the
+	// text. May be nil.
+	Fixed func(path string) string
 }
 
 // All are the convention and those of folders further down.

@@ -196,6 +196,9 @@ func Place(c *convention.Convention, tree *project.Project) (*placement.Result, 
 }
 
 func placeBy(c *convention.Convention, tree *project.Project, certain bool) (*placement.Result, *graph.Graph, error) {
+	for _, one := range c.All() {
+		one.Fixed = all.Fixed
+	}
 	build := func(home func(string) string) *graph.Graph {
 		declared := lang.NewDeclared(c, false, home)
 		declared.Certain = certain

@@ -71,6 +71,9 @@ func (p *Project) Why(file string, opts PlanOptions) (*Why, error) {
 	if h.Leave == placement.Excused {
 		w.State = "excused"
 	}
+	if h.Leave == placement.Fixed {
+		w.State, w.Because = "fixed", "it "+h.Because
+	}
 	if h.Shelf != nil {
 		w.Shelf, w.Purpose = h.Shelf.Name, h.Shelf.For
 	}

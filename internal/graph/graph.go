@@ -25,6 +25,7 @@ type Graph struct {
 	Declared  *lang.Declared // what the convention says of this tree; may be nil
 	Warnings  []string       // what could not be read, one sentence each, in the order of the paths
 
+	rules     []lang.Rules
 	resolvers [lang.Kinds]lang.Resolver
 }
 
@@ -117,7 +118,8 @@ func (g *Graph) scan(ids []project.FileID) {
 
 // resolve runs over all files on all cores.
 func (g *Graph) resolve() {
-	for _, rules := range g.Languages.Rules(g.Tree, g.Declared) {
+	g.rules = g.Languages.Rules(g.Tree, g.Declared)
+	for _, rules := range g.rules {
 		for _, kind := range rules.Kinds {
 			g.resolvers[kind] = rules.Resolver
 		}
@@ -151,7 +153,37 @@ func (g *Graph) resolveFile(id project.FileID) {
 		m := &n.Mentions[i]
 		n.Targets[i] = g.Resolver(m).Resolve(id, m)
 	}
+	g.lookAgain(id)
 }
+
+// lookAgain adds what a family finds in a file when it is known where its mentions lead.
+func (g *Graph) lookAgain(id project.FileID) {
+	n := &g.Files[id]
+	i := slices.IndexFunc(n.Mentions, func(m lang.Mention) bool { _, is := g.Resolver(&m).(lang.Second); return is })
+	if i < 0 {
+		return
+	}
+	content, err := g.Tree.Content(id)
+	if err != nil {
+		return
+	}
+	found := g.Resolver(&n.Mentions[i]).(lang.Second).Second(id, content, n.Mentions, n.Targets)
+	if len(found) == 0 {
+		return
+	}
+	n.Mentions = slices.Concat(n.Mentions, found)
+	slices.SortStableFunc(n.Mentions, func(a, b lang.Mention) int { return a.Span.Start - b.Span.Start })
+	n.Targets = make([]lang.Target, len(n.Mentions))
+	for i := range n.Mentions {
+		n.Targets[i] = g.Resolver(&n.Mentions[i]).Resolve(id, &n.Mentions[i])
+	}
+}
+
+// Rules are what answers for the mentions of this tree, by the kinds that each answers for.
+func (g *Graph) Rules() []lang.Rules { return g.rules }
+
+// ResolverOf gives what answers for mentions of a kind.
+func (g *Graph) ResolverOf(k lang.Kind) lang.Resolver { return g.resolvers[k] }
 
 // Resolver gives what answers for a mention.
 func (g *Graph) Resolver(m *lang.Mention) lang.Resolver { return g.resolvers[m.Kind] }

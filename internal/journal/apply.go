@@ -96,7 +96,7 @@ func look(disk Disk, c Change, leaving map[string][]string) (Entry, error) {
 	if !info.Mode().IsRegular() || !bytes.Equal(content, c.Before) {
 		return Entry{}, fmt.Errorf("%s has changed since it was read", c.From)
 	}
-	if c.From != c.To {
+	if c.From != c.To && c.To != "" {
 		if !disk.Same(c.From, c.To) && taken(disk, c.To, leaving) {
 			return Entry{}, fmt.Errorf("something stands at %s already (git may ignore it)", c.To)
 		}
@@ -116,7 +116,7 @@ func taken(disk Disk, p string, leaving map[string][]string) bool {
 
 // folders notes which folders a move makes and which it may empty.
 func (r *Record) folders(disk Disk, c Change, made map[string]bool, emptied map[string]Dir) error {
-	for dir := path.Dir(c.To); dir != "." && !made[dir]; dir = path.Dir(dir) {
+	for dir := path.Dir(c.To); dir != "." && c.To != "" && !made[dir]; dir = path.Dir(dir) {
 		info, err := disk.Lstat(dir)
 		if err == nil && !info.IsDir() {
 			return fmt.Errorf("%s is no folder, so %s can't be put there", dir, c.To)
@@ -213,7 +213,7 @@ func (r *Record) carryOut(disk Disk, changes []Change) error {
 	}
 	wanted := map[string]bool{}
 	for _, c := range changes {
-		if c.From != c.To {
+		if c.From != c.To && c.To != "" {
 			wanted[fold(c.To)] = true
 		}
 	}
@@ -229,7 +229,9 @@ func (r *Record) carryOut(disk Disk, changes []Change) error {
 	}
 	touched := make([]string, len(changes))
 	if err := parallel.Try(len(changes), func(i int) error {
-		touched[i] = changes[i].To
+		if touched[i] = changes[i].To; touched[i] == "" { // its folder may go too
+			touched[i] = r.folder()
+		}
 		return r.putInPlace(disk, i, changes[i], at[i])
 	}); err != nil {
 		return err
@@ -244,6 +246,9 @@ func (r *Record) carryOut(disk Disk, changes []Change) error {
 }
 
 func (r *Record) putInPlace(disk Disk, i int, c Change, at string) error {
+	if c.To == "" {
+		return disk.Remove(at)
+	}
 	if !c.edits() {
 		return disk.Rename(at, c.To)
 	}

@@ -48,13 +48,13 @@ const (
 	Undone  State = "undone" // taken back, save files that somebody had changed; kept for its old contents
 )
 
-// Change is one file's change: it moves, or its bytes change, or both. Without From it is a new file.
+// Change is one file's change: it moves, or its bytes change, or both. Without From it is a new file, without To it is removed.
 type Change struct {
 	From, To      string
 	Before, After []byte
 }
 
-func (c Change) edits() bool { return c.From == "" || !bytes.Equal(c.Before, c.After) }
+func (c Change) edits() bool { return c.From == "" || c.To != "" && !bytes.Equal(c.Before, c.After) }
 
 // Record is what a straighten wrote down before it began.
 type Record struct {
@@ -81,8 +81,8 @@ type Part struct {
 
 // Entry is one file of a record.
 type Entry struct {
-	From     string      `json:"from"` // empty for a new file
-	To       string      `json:"to"`
+	From     string      `json:"from"`   // empty for a new file
+	To       string      `json:"to"`     // empty for a file that is removed
 	Before   string      `json:"before"` // SHA-256, hexadecimal
 	After    string      `json:"after"`
 	Mode     fs.FileMode `json:"mode"`
@@ -166,7 +166,7 @@ func (r *Record) check() error {
 		if f.From != "" && !project.CleanPath(f.From) {
 			return bad(f.From)
 		}
-		if !project.CleanPath(f.To) {
+		if (f.To != "" || f.From == "") && !project.CleanPath(f.To) {
 			return bad(f.To)
 		}
 	}

@@ -172,7 +172,7 @@ func (u *undoing) folders() error {
 // putBack.
 func (u *undoing) takeAway() error {
 	for i, f := range u.record.Files {
-		if f.From == f.To {
+		if f.From == f.To || f.To == "" {
 			continue
 		}
 		if _, other := u.froms[f.To]; other {
@@ -226,7 +226,9 @@ func (u *undoing) takeAway() error {
 func (u *undoing) putBack() error {
 	arrived := map[string]string{} // what may have come to an old place: the new content of the file that moved there
 	for _, f := range u.record.Files {
-		arrived[f.To] = f.After
+		if f.To != "" {
+			arrived[f.To] = f.After
+		}
 	}
 	for i, f := range u.record.Files {
 		if f.From == "" {
@@ -258,6 +260,9 @@ func (u *undoing) restore(i int, f Entry) error {
 		return err
 	}
 	for _, now := range []string{f.From, f.To} { // the file that is there has what the old one had
+		if now == "" {
+			break
+		}
 		if u.disk.CopyAttributes(now, temporary) == nil {
 			break
 		}

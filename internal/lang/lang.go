@@ -23,6 +23,15 @@ type Family struct {
 	Scan func(path string, content []byte, declared *Declared) (Scanned, error)
 	// Stays says why files of the family are never moved; empty if they are.
 	Stays string
+	// Fixed says what the name of a file means to the family's tools, where that binds it to its place; nil for none.
+	Fixed func(path string) Fixture
+}
+
+// Fixture is what binds a file to its place.
+type Fixture struct {
+	Why     string // a sentence's end: it ...; empty for a file that is bound by nothing
+	Follows bool   // it is a part of its folder, and goes where the other files of the folder go
+	Marks   bool   // it is there to be there: an empty one is of no use in a folder without other files
 }
 
 // Rules answer for the mentions of some kinds, in one tree.
@@ -54,6 +63,54 @@ type Resolver interface {
 	Spell(request Respelling) (Spelling, bool)
 	// Warnings are the settings that could not be read, one sentence each.
 	Warnings() []string
+}
+
+// Settler is a resolver that writes whole statements anew, where the text of a mention can't be changed without the others of its
+// statement, or of its file.
+type Settler interface {
+	Resolver
+	// Settles says whether a mention is settled. All others are spelled one by one.
+	Settles(m *Mention) bool
+	// Settle gives the edits by which the mentions of one file lead where they must, in the order of the file, and the mentions for
+	// which there are none. The resolver that is asked is the one of the new tree.
+	Settle(s Settling) (edits []Settled, failed []int)
+}
+
+// Settling asks for the edits of one file.
+type Settling struct {
+	Old      Resolver // of the tree before
+	OldFrom  project.FileID
+	From     project.FileID // the same file in the new tree
+	Content  []byte         // before
+	Mentions []Mention
+	Before   []Target // beside the mentions, in the old tree
+	Want     []Target // beside them, in the new tree
+	// Folder says where a folder of the old tree goes; false where its files go to several places.
+	Folder func(dir string) (string, bool)
+}
+
+// Settled is an edit of a file. Mentions are those that it is for; one whose place in the file it takes comes first.
+type Settled struct {
+	Edit     source.Edit
+	Mentions []int
+	Remark   string
+}
+
+// Packager is a resolver that knows which files a folder must have for the files in it to be found.
+type Packager interface {
+	// PackageFiles gives the paths of files that must be there, empty if need be, after the moves.
+	PackageFiles(moves []Moved) []string
+}
+
+// Moved is a file that has moved. Old is the resolver of the tree before.
+type Moved struct {
+	From, To string
+	Old      Resolver
+}
+
+// Second looks at a file once more when it is known where its imports lead, for mentions that only then are some.
+type Second interface {
+	Second(from project.FileID, content []byte, mentions []Mention, targets []Target) []Mention
 }
 
 // Respelling asks for a mention's new text. The resolver that is asked is the one of the new tree.
@@ -115,6 +172,11 @@ const (
 	FromModule                 // the module of from a.b import c
 	FromName                   // a name of from a.b import c: a module, or what one holds
 	ModuleCall                 // a module that is imported by a call
+	ModuleUse                  // a.b of a.b.f(), where an import brings a
+	ModuleText                 // a string that names a module, or something in one: 'a.b.C'
+	ModuleSetting              // the same in settings
+	AnchorFolder               // a folder that code counts up to from its own file: Path(__file__).parent
+	AnchorPath                 // a path from such a folder
 
 	Kinds = int(iota)
 )
@@ -124,7 +186,8 @@ var kindNames = [...]string{
 	"mock", "import glob", "import folder", "style import", "sass import", "less import", "style asset", "asset", "module url", "link",
 	"include", "file path", "working path", "folder read", "folder read", "text", "setting", "setting pattern", "setting word",
 	"ignore pattern", "alias", "stated", "component", "label",
-	"package import", "embedded files", "module import", "from", "from name", "module call",
+	"package import", "embedded files", "module import", "from", "from name", "module call", "module use", "module text", "module setting",
+	"own folder", "own path",
 }
 
 func (k Kind) String() string { return kindNames[k] }
@@ -140,7 +203,9 @@ type Mention struct {
 	Quote byte
 	// Likely: nothing defines the text as a reference, it only looks like one.
 	Likely bool
-	// Clause is how many bytes before Span the names of an import or export from another file begin; 0 for none.
+	// Deferred: it is met when a function is called, or by type checkers alone, and not when the file is loaded.
+	Deferred bool
+	// Clause is how many bytes before Span the names of an import or export from another file begin, or the statement; 0 for none.
 	Clause int32
 	More   *More // nil for most
 }
@@ -149,8 +214,10 @@ type Mention struct {
 type More struct {
 	// Join is the text that stands between the pieces of a path that is written in pieces, quotes included.
 	Join string
-	// From is the module from which a name is imported, as it is written.
+	// From is the module from which a name is imported, as it is written; of a use, the module that its first name stands for.
 	From string
+	// Up is how many folders a path's base lies above the file's own.
+	Up int
 	// Alias is the pattern that the mention defines the target of.
 	Alias string
 	// Rule is the entry of the convention's mentions by which the text is one, from 1; 0 for none.

@@ -24,6 +24,26 @@ func SettingKind(text, key string) (Kind, bool) {
 	return 0, false
 }
 
+// DottedName says whether a text is made of names with dots between them, a.b.C, behind which a colon and a name may stand, a.b:c, and
+// of how many.
+func DottedName(text string) (segments int, ok bool) {
+	segments = 1
+	previous, colon := byte('.'), false
+	for i := range len(text) {
+		switch c := text[i]; {
+		case c >= 'a' && c <= 'z' || c >= 'A' && c <= 'Z' || c == '_' || c >= 0x80:
+		case c >= '0' && c <= '9' && previous != '.' && previous != ':':
+		case (c == '.' || c == ':' && !colon) && previous != '.' && previous != ':':
+			colon = colon || c == ':'
+			segments++
+		default:
+			return 0, false
+		}
+		previous = text[i]
+	}
+	return segments, previous != '.' && previous != ':'
+}
+
 // heads are marks with which settings begin a path from a known folder, and whether that is the project's root.
 var heads = map[string]bool{
 	"<rootDir>/": false, "${configDir}/": false, "{projectRoot}/": false, "${workspaceFolder}/": true, "${workspaceRoot}/": true, "$PWD/": true, "${PWD}/": true,
@@ -48,7 +68,7 @@ func segments(text string) int { return strings.Count(strings.TrimSuffix(text, "
 // pathWords are the parts of keys whose values are paths.
 var pathWords = []string{
 	"dir", "root", "path", "folder", "src", "source", "entry", "file", "input", "include", "exclude", "content", "static", "public", "template", "views",
-	"assets", "context", "ignore", "baseurl", "cwd", "workdir",
+	"assets", "context", "ignore", "baseurl", "cwd", "workdir", "where",
 }
 
 // PathKey says whether the values under a key of this name are paths, even where they have one segment.

@@ -41,6 +41,7 @@ const (
 	Generated
 	Outside
 	Excused // by an exception
+	Fixed   // by what its name means to the tools of its language
 )
 
 // Home is where a file belongs.
@@ -207,6 +208,11 @@ func (p *placer) home(file string, id project.FileID) Home {
 	if leave, line := p.left(file); leave != Free {
 		return Home{Kind: Left, Leave: leave, Path: file, Line: line}
 	}
+	if p.convention.Fixed != nil && !p.names(file) {
+		if why := p.convention.Fixed(file); why != "" {
+			return Home{Kind: Left, Leave: Fixed, Path: file, Because: why}
+		}
+	}
 	on, standing := p.standsOn(file)
 	stands := on != nil
 	for _, shelf := range p.convention.Shelves {
@@ -241,6 +247,26 @@ func (p *placer) home(file string, id project.FileID) Home {
 		return h
 	}
 	return Home{Kind: Unspoken, Path: file}
+}
+
+// names says whether a shelf speaks of a file by its very name.
+func (p *placer) names(file string) bool {
+	plain := func(t *convention.Template) bool {
+		return t != nil && path.Base(t.Text) == path.Base(file)
+	}
+	for _, s := range p.convention.Shelves {
+		for _, t := range s.From {
+			if _, ok := t.Match(file); ok && plain(t) {
+				return true
+			}
+		}
+		for i := range s.Takes {
+			if plain(s.Takes[i].Name) {
+				return true
+			}
+		}
+	}
+	return false
 }
 
 // topAllows says whether a file may stand at the root.

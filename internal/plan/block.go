@@ -149,7 +149,7 @@ func (b *builder) blockTogether() {
 			continue
 		}
 		for _, id := range b.moving() {
-			if slices.Contains(group, b.Placement.Homes[id].Shelf.Name) {
+			if slices.Contains(group, b.home(id).Shelf.Name) {
 				b.block(id, reason)
 			}
 		}

@@ -58,6 +58,8 @@ type builder struct {
 	wanted  map[project.FileID]string // all moves that were asked for
 	// unwritten are required files that are not written, with the reasons.
 	unwritten map[string]string
+	// leads are the files that follow others, each with one of those.
+	leads map[project.FileID]project.FileID
 
 	doors   bool        // a shelf has a door
 	endings func() bool // whether the project writes the endings of scripts that it imports
@@ -106,6 +108,7 @@ func Build(in Input) (*Plan, *Outcome, error) {
 	b.blockUnreadable()
 	b.blockNames()
 	for {
+		b.follow()
 		b.blockPlaces()
 		b.blockTogether()
 		if len(b.moves) == 0 && !b.asksForEdits() {
@@ -188,6 +191,7 @@ func (b *builder) plan(d *draft) *Plan {
 		Convention: Fingerprint{Path: b.Convention.Path, SHA256: Sum(b.Convention.Texts())},
 		Steps:      b.steps(),
 		Writes:     d.writes(),
+		Removes:    b.removed(d),
 		Blocked:    []Blocked{}, Remarks: []Remark{}, Unproved: append([]Unproved{}, d.unproved...),
 		Warnings: slices.Concat([]string{}, b.tree.Warnings, b.Graph.Warnings, b.warnings),
 	}
@@ -195,7 +199,10 @@ func (b *builder) plan(d *draft) *Plan {
 	p.Edits = make([]FileEdits, len(edited))
 	parallel.Do(len(edited), func(i int) { p.Edits[i] = b.fileEdits(edited[i], d) })
 	for id, reason := range b.blocked {
-		h := b.Placement.Homes[id]
+		h := b.home(id)
+		if h.Shelf == nil {
+			continue // it follows files that are told of
+		}
 		p.Blocked = append(p.Blocked, Blocked{From: b.tree.Path(id), To: b.wanted[id], Shelf: h.Shelf.Name, Line: h.Line, Reason: reason})
 	}
 	slices.SortFunc(p.Blocked, func(x, y Blocked) int { return cmp.Compare(x.From, y.From) })
@@ -248,6 +255,11 @@ func (b *builder) outcome(p *Plan, d *draft) *Outcome {
 	}
 	for _, w := range p.Writes {
 		out.Files = append(out.Files, OutcomeFile{To: w.Path, After: []byte(w.Content)})
+	}
+	for _, r := range p.Removes {
+		id, _ := b.tree.Lookup(r.Path)
+		before, _ := b.tree.Content(id)
+		out.Files = append(out.Files, OutcomeFile{From: r.Path, Before: before})
 	}
 	return out
 }

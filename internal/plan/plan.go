@@ -22,10 +22,12 @@ type Plan struct {
 	Steps      []Step      `json:"steps"`
 	Edits      []FileEdits `json:"edits"`
 	Writes     []NewFile   `json:"writes"` // files that are not there yet, in the order of their paths
-	Blocked    []Blocked   `json:"blocked"`
-	Unproved   []Unproved  `json:"unproved"`
-	Remarks    []Remark    `json:"remarks"`
-	Warnings   []string    `json:"warnings"`
+	// Removes are files that only marked a folder out of which everything has gone.
+	Removes  []Fingerprint `json:"removes"`
+	Blocked  []Blocked     `json:"blocked"`
+	Unproved []Unproved    `json:"unproved"`
+	Remarks  []Remark      `json:"remarks"`
+	Warnings []string      `json:"warnings"`
 }
 
 // Fingerprint is a file with the SHA-256 of its bytes, in hexadecimal.
@@ -67,7 +69,8 @@ type Change struct {
 	Target string      `json:"target"` // the path that it leads to, after the moves
 }
 
-// NewFile is a required file that is written. Line is the line of the convention that says so.
+// NewFile is a file that is written: one that the convention requires, with the line that says so, or one without which a language would
+// not find what has moved.
 type NewFile struct {
 	Path    string `json:"path"`
 	Content string `json:"content"`
@@ -110,7 +113,9 @@ func (p *Plan) Moves() []Move {
 }
 
 // Empty says whether the plan changes nothing.
-func (p *Plan) Empty() bool { return len(p.Steps) == 0 && len(p.Edits) == 0 && len(p.Writes) == 0 }
+func (p *Plan) Empty() bool {
+	return len(p.Steps) == 0 && len(p.Edits) == 0 && len(p.Writes) == 0 && len(p.Removes) == 0
+}
 
 // Changes counts the single edits.
 func (p *Plan) Changes() int {

@@ -79,7 +79,10 @@ func (p *proof) file(id project.FileID, edits []source.Edit) []fault {
 		var mine *source.Edit
 		if edit < len(edits) && edits[edit].Span.Start < m.Span.End {
 			if mine = &edits[edit]; mine.Span != m.Span {
-				continue // a required setting has taken its place
+				if region := (source.Span{Start: mine.Span.Start + shift, End: mine.Span.Start + shift + len(mine.New)}); !p.carried(id, i, region) {
+					faults = append(faults, fault{mention: i, lost: true})
+				}
+				continue
 			}
 		}
 		start := m.Span.Start + shift
@@ -104,17 +107,50 @@ func (p *proof) file(id project.FileID, edits []source.Edit) []fault {
 	return faults
 }
 
+// carried says whether what a mention brought into its file is brought by one of those that stand where a whole statement was written
+// anew: the same file, under the same name. Other mentions have been replaced by a required setting.
+func (p *proof) carried(id project.FileID, mention int, region source.Span) bool {
+	m, old := &p.before.Files[id].Mentions[mention], p.before.Files[id].Targets[mention]
+	if m.Kind != lang.ModuleImport && m.Kind != lang.FromName || !old.Kind.Inside() {
+		return true
+	}
+	want, torn := p.want(old)
+	if torn != nil {
+		return false
+	}
+	local := func(g *graph.Graph, from project.FileID, i int) string {
+		if names := g.Bindings(graph.Reference{From: from, Mention: i}); len(names) > 0 {
+			return names[0].Local
+		}
+		return ""
+	}
+	n := &p.after.Files[p.newID[id]]
+	for i := range n.Mentions {
+		now := &n.Mentions[i]
+		if now.Span.Start >= region.Start && now.Span.End <= region.End && want.Equal(n.Targets[i]) &&
+			(now.Kind == lang.ModuleImport || now.Kind == lang.FromName) && local(p.before, id, mention) == local(p.after, p.newID[id], i) {
+			return true
+		}
+	}
+	return false
+}
+
 // holds judges one mention by where it led and where it leads.
 func (p *proof) holds(from project.FileID, m *lang.Mention, old, now lang.Target, edited bool) bool {
 	if want, defined := stated(p.after.Tree, p.after.Declared, from, m); defined {
 		return want.Equal(now)
 	}
 	if old.Kind.Inside() {
+		if m.Kind == lang.FromModule { // the names behind it are judged one by one
+			return now.Kind.Inside()
+		}
 		want, torn := p.want(old)
 		if torn == nil {
 			return p.same(m, want, now)
 		}
 		switch { // see tornApart
+		case m.Kind == lang.AnchorFolder: // the paths behind it are judged one by one
+			return now.Kind == lang.ToFolder
 		case ownFolder(m):
 			return torn.remains && old.Equal(now)
 		case m.More != nil && m.More.Alias != "":
@@ -129,7 +165,7 @@ func (p *proof) holds(from project.FileID, m *lang.Mention, old, now lang.Target
 	}
 	// Outside and nothing are both no file: what a setting or an ignored folder hides may be told apart less well from
 	// another place. A module that begins to lead to a file of the project means something else than before.
-	return now.Kind != lang.ToFile || m.Kind > lang.LessImport
+	return now.Kind != lang.ToFile || m.Kind > lang.LessImport && !placement.Imported(m.Kind)
 }
 
 // throughDoor says whether an import leads to the door of the instance in which its old target stands, and the door hands on

@@ -16,17 +16,23 @@ import (
 
 // respell makes every edit that the moves cause. Settings come first, since they decide where other mentions lead.
 func (b *builder) respell() *draft {
-	d := &draft{edits: map[project.FileID][]change{}}
+	d := &draft{edits: map[project.FileID][]change{}, written: map[string]written{}}
 	b.require(d)
 	b.overlay(d)
-	if len(b.Placement.Missing) > 0 && d.after != nil {
-		if b.write(d); len(d.written) > 0 {
+	if d.after != nil {
+		b.write(d)
+		if b.packageFiles(d); len(d.written) > 0 {
 			b.overlay(d)
 		}
 	}
 	b.respellWhere(d, func(m *lang.Mention) bool { return decides(m) })
 	if len(d.edits) > 0 {
 		b.overlay(d)
+	}
+	if d.after != nil {
+		for id := range b.Graph.Files {
+			b.settle(d, project.FileID(id))
+		}
 	}
 	b.respellWhere(d, func(m *lang.Mention) bool { return !decides(m) })
 	b.overlay(d)
@@ -112,7 +118,7 @@ func (b *builder) respellWhere(d *draft, wanted func(*lang.Mention) bool) {
 	for id := range b.Graph.Files {
 		n := &b.Graph.Files[id]
 		for i := range n.Mentions {
-			if wanted(&n.Mentions[i]) && !overlaps(d.edits[project.FileID(id)], n.Mentions[i].Span) {
+			if wanted(&n.Mentions[i]) && !d.settles(&n.Mentions[i]) && !overlaps(d.edits[project.FileID(id)], n.Mentions[i].Span) {
 				b.respellMention(d, graph.Reference{From: project.FileID(id), Mention: i})
 			}
 		}
@@ -120,6 +126,12 @@ func (b *builder) respellWhere(d *draft, wanted func(*lang.Mention) bool) {
 	for id := range d.edits {
 		sortChanges(d.edits[id])
 	}
+}
+
+// settles says whether a mention is written together with others of its file.
+func (d *draft) settles(m *lang.Mention) bool {
+	s, ok := d.after.Resolver(m).(lang.Settler)
+	return ok && s.Settles(m)
 }
 
 func sortChanges(changes []change) {

@@ -49,6 +49,11 @@ func Read(text []byte) (*Plan, error) {
 			return nil, fmt.Errorf("the plan names %q, which is no path below the project's root", w.Path)
 		}
 	}
+	for _, r := range p.Removes {
+		if !project.CleanPath(r.Path) {
+			return nil, fmt.Errorf("the plan names %q, which is no path below the project's root", r.Path)
+		}
+	}
 	return &p, nil
 }
 
@@ -64,7 +69,7 @@ type Outcome struct {
 
 // OutcomeFile is one file that changes.
 type OutcomeFile struct {
-	From, To string // no From for a new file
+	From, To string // no From for a new file, no To for one that is removed
 	Before   []byte
 	After    []byte // the same slice as Before where the bytes stay
 	Edited   bool
@@ -124,6 +129,18 @@ func (p *Plan) Apply(tree *project.Project) (out *Outcome, changed []string) {
 		}
 		out.added[w.Path] = []byte(w.Content)
 		out.Files = append(out.Files, OutcomeFile{To: w.Path, After: []byte(w.Content)})
+	}
+	for _, r := range p.Removes {
+		id, there := tree.Lookup(r.Path)
+		if !there {
+			tell("%s is gone", r.Path)
+			continue
+		}
+		content, err := tree.Content(id)
+		if err != nil || Sum(content) != r.SHA256 {
+			tell("%s has changed", r.Path)
+		}
+		out.Files = append(out.Files, OutcomeFile{From: r.Path, Before: content})
 	}
 	if len(changed) > 0 {
 		return nil, changed

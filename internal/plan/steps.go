@@ -18,7 +18,7 @@ func (b *builder) steps() []Step {
 	var members [][]project.FileID
 	groupOf := map[project.FileID]int{}
 	for _, id := range b.moving() {
-		h := b.Placement.Homes[id]
+		h := b.home(id)
 		key := h.Shelf.Name + "\x00" + h.Instance
 		g, known := groups[key]
 		if !known {
@@ -43,7 +43,7 @@ func (b *builder) steps() []Step {
 			}
 		}
 		for other := range members {
-			if other != g && b.atOnce(b.Placement.Homes[members[g][0]].Shelf, b.Placement.Homes[members[other][0]].Shelf) {
+			if other != g && b.atOnce(b.home(members[g][0]).Shelf, b.home(members[other][0]).Shelf) {
 				out = append(out, other)
 			}
 		}
@@ -68,7 +68,7 @@ func (b *builder) steps() []Step {
 }
 
 func (b *builder) move(id project.FileID) Move {
-	h := b.Placement.Homes[id]
+	h := b.home(id)
 	content, _ := b.tree.Content(id)
 	return Move{From: b.tree.Path(id), To: b.moves[id], Shelf: h.Shelf.Name, Line: h.Line, SHA256: Sum(content)}
 }

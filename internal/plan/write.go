@@ -15,16 +15,17 @@ import (
 	"crookedshelf/internal/project"
 )
 
-// written is a file that the convention requires and that the plan writes.
+// written is a file that the plan writes, with the shelf and the line of the convention that require it, if that is what does.
 type written struct {
-	missing placement.MissingFile
+	shelf   string
+	line    int
+	entry   bool // it hands on what other files export
 	content []byte
 }
 
 // write fills the required files that are missing, where the convention says with what. An instance that no file would
 // stand on gets none.
 func (b *builder) write(d *draft) {
-	d.written = map[string]written{}
 	for _, m := range b.Placement.Missing {
 		if m.Required.Write == convention.WriteNothing || b.unwritten[m.Path] != "" || !b.settled(d, m.Instance) {
 			continue
@@ -32,7 +33,7 @@ func (b *builder) write(d *draft) {
 		if _, taken := d.after.Tree.Lookup(m.Path); taken || d.after.Tree.IsDir(m.Path) {
 			continue
 		}
-		w := written{missing: m}
+		w := written{shelf: m.Shelf.Name, line: m.Required.Line}
 		switch m.Required.Write {
 		case convention.WriteReexports:
 			content, ok := b.entry(d, m)
@@ -40,7 +41,7 @@ func (b *builder) write(d *draft) {
 				b.leaveUnwritten(m.Path, "nothing there exports what it could hand on")
 				continue
 			}
-			w.content = content
+			w.content, w.entry = content, true
 		case convention.WriteTemplate:
 			id, there := b.tree.Lookup(m.Required.Template)
 			if !there {
@@ -215,7 +216,7 @@ func (b *builder) proveWritten(d *draft) {
 func (d *draft) writes() []NewFile {
 	out := []NewFile{}
 	for p, w := range d.written {
-		out = append(out, NewFile{Path: p, Content: string(w.content), Shelf: w.missing.Shelf.Name, Line: w.missing.Required.Line})
+		out = append(out, NewFile{Path: p, Content: string(w.content), Shelf: w.shelf, Line: w.line})
 	}
 	slices.SortFunc(out, func(x, y NewFile) int { return cmp.Compare(x.Path, y.Path) })
 	return out
@@ -242,7 +243,7 @@ func (b *builder) door(d *draft, ref graph.Reference, to project.FileID) (projec
 		if binding.Name == lang.Everything {
 			return 0, false
 		}
-		if isNew && !b.entryGives(w, binding.Name, d.after.Tree.Path(d.newID[to])) {
+		if isNew && !b.entryGives(w, p, binding.Name, d.after.Tree.Path(d.newID[to])) {
 			return 0, false
 		}
 		if !isNew && !slices.Contains(b.Graph.Gives(b.oldID(d, door), binding.Name), to) {
@@ -259,6 +260,6 @@ func (b *builder) oldID(d *draft, id project.FileID) project.FileID {
 }
 
 // entryGives says whether a written entry hands a name of a file on.
-func (b *builder) entryGives(w written, name, file string) bool {
-	return w.missing.Required.Write == convention.WriteReexports && b.Scripts.Gives(w.content, b.specifier(path.Dir(w.missing.Path), file), name)
+func (b *builder) entryGives(w written, entry, name, file string) bool {
+	return w.entry && b.Scripts.Gives(w.content, b.specifier(path.Dir(entry), file), name)
 }

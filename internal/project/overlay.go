@@ -33,14 +33,22 @@ func (p *Project) Overlay(moves map[FileID]string, contents map[FileID][]byte, a
 	for i := range o.Files {
 		old := origin[o.Files[i].Path]
 		if old == None {
-			o.contents[i] = content{bytes: added[o.Files[i].Path], read: true}
+			o.contents[i] = content{bytes: present(added[o.Files[i].Path])}
 			continue
 		}
 		newID[old], oldID[i] = FileID(i), old
 		if b, ok := contents[old]; ok {
-			o.contents[i] = content{bytes: b, read: true}
+			o.contents[i] = content{bytes: present(b)}
 		}
 	}
 	o.origin = func(id FileID) ([]byte, error) { return p.Content(oldID[id]) }
 	return o, newID, nil
+}
+
+// present makes bytes that are known to be there, also where there are none.
+func present(b []byte) []byte {
+	if b == nil {
+		return []byte{}
+	}
+	return b
 }

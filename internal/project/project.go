@@ -10,6 +10,7 @@ import (
 	"path"
 	"slices"
 	"strings"
+	"sync"
 	"sync/atomic"
 
 	"crookedshelf/internal/parallel"
@@ -52,9 +53,9 @@ type Project struct {
 }
 
 type content struct {
+	once  sync.Once // reads it
 	bytes []byte
 	err   error
-	read  bool
 }
 
 // Lookup gives the file at a path.
@@ -72,14 +73,14 @@ func (p *Project) IsDir(path string) bool {
 // Path is the path of a file.
 func (p *Project) Path(id FileID) string { return p.Files[id].Path }
 
-// Content gives the bytes of a file, which is read once. They must not be changed. Calls for one file must not run at the
-// same time.
+// Content gives the bytes of a file, which is read once. They must not be changed. It is safe for use by several goroutines.
 func (p *Project) Content(id FileID) ([]byte, error) {
 	c := &p.contents[id]
-	if !c.read {
-		c.bytes, c.err = p.readFile(id)
-		c.read = true
-	}
+	c.once.Do(func() {
+		if c.bytes == nil {
+			c.bytes, c.err = p.readFile(id)
+		}
+	})
 	return c.bytes, c.err
 }
 

@@ -24,6 +24,12 @@ func Patch(out io.Writer, made *plan.Plan, outcome *plan.Outcome) error {
 			}
 			continue
 		}
+		if f.To == "" {
+			if err := oldFile(out, f); err != nil {
+				return err
+			}
+			continue
+		}
 		from, to := gitQuote("a/"+f.From), gitQuote("b/"+f.To)
 		var head strings.Builder
 		fmt.Fprintf(&head, "diff --git %s %s\n", from, to)
@@ -57,6 +63,20 @@ func newFile(out io.Writer, f plan.OutcomeFile) error {
 	text, err := udiff.ToUnified("/dev/null", name, "", []udiff.Edit{{New: string(f.After)}}, udiff.DefaultContextLines)
 	if err != nil {
 		return fmt.Errorf("%s: %w", f.To, err)
+	}
+	_, err = io.WriteString(out, text)
+	return err
+}
+
+// oldFile writes a file that goes.
+func oldFile(out io.Writer, f plan.OutcomeFile) error {
+	name := gitQuote("a/" + f.From)
+	if _, err := fmt.Fprintf(out, "diff --git %s %s\ndeleted file mode 100644\n", name, gitQuote("b/"+f.From)); err != nil || len(f.Before) == 0 {
+		return err
+	}
+	text, err := udiff.ToUnified(name, "/dev/null", string(f.Before), []udiff.Edit{{Start: 0, End: len(f.Before)}}, udiff.DefaultContextLines)
+	if err != nil {
+		return fmt.Errorf("%s: %w", f.From, err)
 	}
 	_, err = io.WriteString(out, text)
 	return err

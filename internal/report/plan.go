@@ -23,6 +23,7 @@ func Plan(out io.Writer, made *plan.Plan, style Style) error {
 		}
 		rewrites(p, made, look)
 		writes(p, made, look)
+		removes(p, made, look)
 	}
 	unproved(p, made, look)
 	blocked(p, made, look)
@@ -73,7 +74,7 @@ func writes(p *printer, made *plan.Plan, look palette) {
 	if len(made.Writes) == 0 {
 		return
 	}
-	p.line("%s  %s", look.head("writes"), look.faint("files that their shelf must have and that are not there"))
+	p.line("%s  %s", look.head("writes"), look.faint("files that are not there yet and must be"))
 	const most = 6
 	for _, w := range made.Writes {
 		p.line("  %s", look.home(Clean(w.Path)))
@@ -87,6 +88,18 @@ func writes(p *printer, made *plan.Plan, look palette) {
 				p.line("         %s", Clean(l))
 			}
 		}
+	}
+	p.line("")
+}
+
+// removes lists the files that go.
+func removes(p *printer, made *plan.Plan, look palette) {
+	if len(made.Removes) == 0 {
+		return
+	}
+	p.line("%s  %s", look.head("removes"), look.faint("empty files that only marked a folder which nothing is left in"))
+	for _, r := range made.Removes {
+		p.line("  %s", Clean(r.Path))
 	}
 	p.line("")
 }

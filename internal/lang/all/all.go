@@ -24,17 +24,28 @@ func Languages() lang.Languages {
 		Families: []lang.Family{web.Family(), style.Family(), markup.Family(), golang.Family(), python.Family(), settings.Family()},
 		Rules: func(tree *project.Project, declared *lang.Declared) []lang.Rules {
 			modules := web.NewResolver(tree, declared)
+			places := paths.New(tree, declared, modules, settings.Basis(modules.PathsBase))
 			return []lang.Rules{
 				{Kinds: web.Kinds, Resolver: modules},
 				{Kinds: style.Kinds, Resolver: style.New(tree, declared, modules)},
-				{Kinds: paths.Kinds, Resolver: paths.New(tree, declared, modules, settings.Basis(modules.PathsBase))},
+				{Kinds: paths.Kinds, Resolver: places},
 				{Kinds: stated.Kinds, Resolver: stated.New(tree, declared)},
 				{Kinds: label.Kinds, Resolver: label.New(tree)},
 				{Kinds: golang.Kinds, Resolver: golang.New(tree)},
-				{Kinds: python.Kinds, Resolver: python.New(tree, declared)},
+				{Kinds: python.Kinds, Resolver: python.New(tree, declared, places)},
 			}
 		},
 	}
+}
+
+// Fixed says what the name of a file means to the tools of its language, where that binds it to its place; empty for nothing.
+func Fixed(p string) string {
+	for _, f := range []lang.Family{python.Family()} {
+		if f.Reads(p) || f.Fixed(p).Why != "" {
+			return f.Fixed(p).Why
+		}
+	}
+	return ""
 }
 
 // inert are the endings of files that name no other file: they can be moved without being read.

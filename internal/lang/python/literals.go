@@ -153,13 +153,24 @@ func (s *scanner) stringBody(raw, formatted bool, depth int) {
 		case formatted && c == '{' && s.at(s.pos+1) == '{':
 			s.pos += 2
 		case formatted && c == '{' && depth < maxFields:
-			s.pos++
-			s.field(quote, triple, raw, depth+1)
+			s.nested(quote, triple, raw, depth)
 		default:
 			s.pos++
 		}
 	}
 	s.pos = min(s.pos, len(s.src))
+}
+
+// nested passes over a field, whose brace is here. To the tokens it is a group of its own.
+func (s *scanner) nested(quote byte, triple, raw bool, depth int) {
+	if s.tokenize {
+		s.tokens = append(s.tokens, token{opToken, '{', s.pos, s.pos + 1})
+	}
+	s.pos++
+	s.field(quote, triple, raw, depth+1)
+	if s.tokenize {
+		s.tokens = append(s.tokens, token{opToken, '}', s.pos, s.pos})
+	}
 }
 
 // field passes over an expression in a formatted string, with the format behind its colon. Where the braces do not fit, the quote
@@ -171,13 +182,13 @@ func (s *scanner) field(quote byte, triple, raw bool, depth int) {
 		switch {
 		case c == '(' || c == '[' || c == '{':
 			brackets++
-			s.pos++
+			s.op()
 		case c == '}' && brackets == 0:
 			s.pos++
 			return
 		case c == ')' || c == ']' || c == '}':
 			brackets = max(0, brackets-1)
-			s.pos++
+			s.op()
 		case c == ':' && brackets == 0 && s.at(s.pos+1) != '=' || c == '!' && brackets == 0 && s.at(s.pos+1) != '=':
 			s.pos++
 			s.format(quote, triple, raw, depth)
@@ -190,17 +201,24 @@ func (s *scanner) field(quote byte, triple, raw bool, depth int) {
 		case c == '#':
 			s.comment()
 		case nameStart(c):
-			before := s.at(s.pos - 1)
+			before, start := s.at(s.pos-1), s.pos
 			word := s.word()
-			s.called(word, before)
 			if q := s.at(s.pos); (q == '\'' || q == '"') && prefixed(word) {
 				lower := strings.ToLower(string(word))
 				s.stringBody(strings.Contains(lower, "r"), strings.ContainsAny(lower, "ft") && depth < maxFields, depth)
+				break
 			}
+			s.token(nameToken, start)
+			s.named(word, start, before)
 		case (c == '\n' || c == '\r') && !triple && brackets == 0 && !s.spansLines():
 			return
-		default:
+		case c == ' ' || c == '\t' || c == '\n' || c == '\r' || c == '\f' || c == '\\':
 			s.pos++
+		case c >= '0' && c <= '9' && s.tokenize:
+			s.number()
+			s.tokens = append(s.tokens, token{otherToken, 0, s.pos - 1, s.pos})
+		default:
+			s.op()
 		}
 	}
 }
@@ -231,8 +249,7 @@ func (s *scanner) format(quote byte, triple, raw bool, depth int) {
 			s.pos++
 			return
 		case c == '{' && depth < maxFields:
-			s.pos++
-			s.field(quote, triple, raw, depth+1)
+			s.nested(quote, triple, raw, depth)
 		case c == quote && (!triple || s.at(s.pos+1) == quote && s.at(s.pos+2) == quote):
 			return
 		case (c == '\n' || c == '\r') && !triple:

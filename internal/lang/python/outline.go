@@ -1,6 +1,7 @@
 package python
 
 import (
+	"bytes"
 	"strings"
 
 	"crookedshelf/internal/lang"
@@ -10,9 +11,12 @@ import (
 func (s *scanner) decorator(top bool) {
 	s.pos++
 	s.blank(false)
-	if _, text := s.dotted(false); top && s.outline != nil {
+	span, text := s.dotted(false)
+	if top && s.outline != nil {
 		s.marks = append(s.marks, text)
 	}
+	s.called = s.src[span.Start:span.End]
+	s.called = s.called[bytes.LastIndexByte(s.called, '.')+1:]
 }
 
 // declare reads the name of a class with what it is built on, or of a function.

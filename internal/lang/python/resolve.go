@@ -15,13 +15,19 @@ import (
 type Resolver struct {
 	tree  *project.Project
 	roots []string
+	// places answers for paths.
+	places lang.Resolver
+	held   []map[string]held // what each __init__.py gives a value to, by FileID; nil for all else
 }
 
 // New finds the folders from which imports start.
-func New(tree *project.Project, declared *lang.Declared) *Resolver {
-	r := &Resolver{tree: tree}
+//
+// A value of settings that names no module may be a path, for which places answers.
+func New(tree *project.Project, declared *lang.Declared, places lang.Resolver) *Resolver {
+	r := &Resolver{tree: tree, places: places}
 	if slices.ContainsFunc(tree.Files, func(f project.File) bool { return strings.HasSuffix(f.Path, ".py") }) {
 		r.roots = findRoots(tree, declared)
+		r.readPackages()
 	}
 	return r
 }
@@ -30,8 +36,27 @@ func New(tree *project.Project, declared *lang.Declared) *Resolver {
 // of the project.
 func (r *Resolver) Resolve(from project.FileID, m *lang.Mention) lang.Target {
 	p := r.tree.Path(from)
-	if m.Kind == lang.FromName {
+	switch m.Kind {
+	case lang.FromName:
 		return r.name(p, m)
+	case lang.ModuleUse:
+		_, rest, deeper := strings.Cut(m.Text, ".")
+		if deeper {
+			rest = "." + rest
+		}
+		return r.module(p, appended(m.More.From, rest))
+	case lang.ModuleText:
+		t, _ := r.text(p, m)
+		return t
+	case lang.ModuleSetting:
+		if t, _ := r.text(p, m); t.Kind.Inside() {
+			return t
+		}
+		return r.places.Resolve(from, asPath(m))
+	case lang.AnchorFolder:
+		return r.anchored(p, m, "")
+	case lang.AnchorPath:
+		return r.anchored(p, m, m.Text)
 	}
 	if m.Kind == lang.ModuleCall && strings.HasPrefix(m.Text, ".") {
 		return lang.No(lang.ToOutside) // relative to a package that the call names
@@ -46,10 +71,91 @@ func (r *Resolver) name(p string, m *lang.Mention) lang.Target {
 	if !ok {
 		return module
 	}
+	if module.Kind == lang.ToFile { // what the package gives a value to comes before a module of that name
+		if h, ok := r.held[module.File][m.Text]; ok && !h.module {
+			return module
+		}
+	}
 	if t, ok := r.load(path.Join(folder, m.Text)); ok {
 		return t
 	}
 	return module
+}
+
+// anchored gives what lies at a path from a folder above the file, or the folder itself.
+func (r *Resolver) anchored(p string, m *lang.Mention, rest string) lang.Target {
+	dir := p
+	for range m.More.Up {
+		if dir == "." {
+			return lang.No(lang.ToOutside)
+		}
+		dir = path.Dir(dir)
+	}
+	place := path.Join(dir, rest)
+	if lang.Leaves(place) {
+		return lang.No(lang.ToOutside)
+	}
+	if id, ok := r.tree.Lookup(place); ok && rest != "" {
+		return lang.File(id)
+	}
+	if r.tree.IsDir(place) {
+		return lang.Folder(place)
+	}
+	return lang.No(lang.ToOutside)
+}
+
+// asPath is a value of settings read as a path.
+func asPath(m *lang.Mention) *lang.Mention {
+	path := *m
+	path.Kind = lang.Setting
+	return &path
+}
+
+// appended puts a name behind a module, which may be dots alone.
+func appended(module, rest string) string {
+	if strings.HasSuffix(module, ".") {
+		return module + strings.TrimPrefix(rest, ".")
+	}
+	return module + rest
+}
+
+// text resolves a string that names a module, or something in one: what it is there must be found in it. place is how much of the text
+// names the module.
+func (r *Resolver) text(p string, m *lang.Mention) (t lang.Target, place int) {
+	if exported(m) {
+		if h, ok := r.heldBy(p)[m.Text]; ok && !h.module {
+			name := lang.Mention{Text: h.name, Kind: lang.FromName, More: &lang.More{From: h.from}}
+			if t := r.name(p, &name); h.from != "" && r.isModule(p, &name, t) {
+				return t, len(m.Text)
+			}
+			return lang.No(lang.ToOutside), 0
+		}
+		if t, ok := r.load(path.Join(path.Dir(p), m.Text)); ok {
+			return t, len(m.Text)
+		}
+		return lang.No(lang.ToOutside), 0
+	}
+	module, attribute, colon := strings.Cut(m.Text, ":")
+	for end := len(module); end > 0; end = strings.LastIndexByte(module[:end], '.') {
+		t := r.module(p, module[:end])
+		switch {
+		case !t.Kind.Inside():
+			continue
+		case end < len(module):
+			attribute, _, _ = strings.Cut(module[end+1:], ".")
+		case !colon:
+			if t.Kind == lang.ToFolder && !strings.Contains(module, ".") {
+				return lang.No(lang.ToOutside), 0 // a word that is a folder's name too
+			}
+			return t, end
+		}
+		attribute, _, _ = strings.Cut(attribute, ".")
+		if t.Kind == lang.ToFile && r.speaksOf(t.File, attribute) {
+			return t, end
+		}
+		break
+	}
+	return lang.No(lang.ToOutside), 0
 }
 
 // folderOf gives the folder of a package.
@@ -146,11 +252,6 @@ func (r *Resolver) holdsModules(dir string) bool {
 		}
 	}
 	return false
-}
-
-// Spell keeps what leads where it led. Nothing is spelled anew: Python files are not moved yet.
-func (r *Resolver) Spell(q lang.Respelling) (lang.Spelling, bool) {
-	return lang.Spelling{Text: q.Mention.Text}, q.Target.Kind == lang.ToNothing
 }
 
 // Warnings tell of module names that two roots hold.

@@ -50,7 +50,7 @@ func TestResolve(t *testing.T) {
 		tree := projecttest.Load(t, service)
 		id, ok := tree.Lookup(row.file)
 		require.True(t, ok)
-		r := New(tree, nil)
+		r := New(tree, nil, nil)
 		var got []string
 		for _, m := range Scan([]byte(row.text)) {
 			got = append(got, target(tree, r.Resolve(id, &m)))
@@ -97,5 +97,5 @@ func TestRoots(t *testing.T) {
 
 func TestAmbiguousModulesAreTold(t *testing.T) {
 	tree := projecttest.Load(t, "-- manage.py --\n-- nights/__init__.py --\n-- back/manage.py --\n-- back/nights/__init__.py --\n")
-	assert.Equal(t, []string{"the module nights is in back and in the root: an import of it leads to the first"}, New(tree, nil).Warnings())
+	assert.Equal(t, []string{"the module nights is in back and in the root: an import of it leads to the first"}, New(tree, nil, nil).Warnings())
 }

@@ -1,11 +1,13 @@
-// Package python reads Python: which modules a file imports and what it declares. Python files are read and judged; moving them
-// comes later, and plans say so.
+// Package python reads Python: which modules a file imports and uses, which strings name modules, where code finds its own folder, and
+// what a file declares.
 //
 // The scanner makes one pass over tokens and builds no syntax tree. What a token means is known from where its statement begins:
 // imports, classes and functions stand at the beginning of one. oracle/python holds it against CPython's own parser.
 //
-// scan.go reads statements, literals.go strings and names, outline.go declarations, resolve.go says where imports lead, roots.go
-// from which folders.
+// Scanning: scan.go reads statements, imports.go those that import, literals.go strings and names, strings.go what strings name,
+// anchors.go paths from a file's own folder, outline.go declarations; tokens.go, scopes.go and uses.go find the uses of imported modules.
+// Resolving: roots.go says from which folders imports start, resolve.go where they lead, bound.go what a package holds under a name.
+// Spelling: spell.go writes single names, settle.go the statements of a file; packages.go says which files make a folder a package.
 package python
 
 import (
@@ -13,7 +15,6 @@ import (
 	"strings"
 
 	"crookedshelf/internal/lang"
-	"crookedshelf/internal/source"
 )
 
 // Family is Python.
@@ -22,7 +23,7 @@ func Family() lang.Family {
 		Name:  "Python",
 		Reads: func(p string) bool { return strings.HasSuffix(p, ".py") || strings.HasSuffix(p, ".pyi") },
 		Scan: func(p string, content []byte, declared *lang.Declared) (lang.Scanned, error) {
-			s := &scanner{src: content}
+			s := &scanner{src: content, texts: textsOf(p, declared)}
 			if declared.WantsOutlines() {
 				s.outline = &lang.Outline{}
 			}
@@ -33,12 +34,14 @@ func Family() lang.Family {
 			}
 			return found, nil
 		},
-		Stays: "Python files are read by this version and not moved yet",
+		Fixed: fixed,
 	}
 }
 
 // Kinds are the kinds of mention that Python has.
-var Kinds = []lang.Kind{lang.ModuleImport, lang.FromModule, lang.FromName, lang.ModuleCall}
+var Kinds = []lang.Kind{
+	lang.ModuleImport, lang.FromModule, lang.FromName, lang.ModuleCall, lang.ModuleUse, lang.ModuleText, lang.ModuleSetting, lang.AnchorFolder, lang.AnchorPath,
+}
 
 type scanner struct {
 	src      []byte
@@ -47,6 +50,15 @@ type scanner struct {
 	outline  *lang.Outline // nil if nobody asks for it
 	marks    []string      // decorators of the declaration to come
 	old      string        // what shows that the file is Python 2
+
+	line     int    // where the logical line begins
+	deferred int    // the column of the block that is met later or by type checkers alone; -1 for none
+	called   []byte // the last word, which may be the name of a call
+	texts    texts
+	anchors  map[string]int // names that stand for a folder, with how far up it is
+
+	tokens   []token // of the whole text, where they are asked for
+	tokenize bool
 }
 
 // Scan finds the imports of a text.
@@ -57,6 +69,7 @@ func Scan(src []byte) []lang.Mention {
 }
 
 func (s *scanner) scan() {
+	s.deferred = -1
 	if strings.HasPrefix(string(s.src[:min(3, len(s.src))]), "\xef\xbb\xbf") {
 		s.pos = 3
 	}
@@ -66,7 +79,23 @@ func (s *scanner) scan() {
 			s.pos++
 		}
 		top := s.pos == start || s.src[s.pos-1] == '\f'
+		if c := s.at(s.pos); c != '\n' && c != '\r' && c != '#' {
+			if s.line = start; s.pos-start <= s.deferred {
+				s.deferred = -1
+			}
+		}
 		s.logicalLine(top)
+	}
+}
+
+// defers says that the block which begins here is not met when the file is loaded.
+func (s *scanner) defers() {
+	if s.deferred >= 0 {
+		return
+	}
+	s.deferred = 0
+	for c := s.at(s.line); c == ' ' || c == '\t' || c == '\f'; c = s.at(s.line + s.deferred) {
+		s.deferred++
 	}
 }
 
@@ -103,7 +132,7 @@ func (s *scanner) logicalLine(top bool) {
 			s.newline()
 			continue
 		case c == '\'' || c == '"':
-			s.text(nil)
+			s.stringToken(nil, previous)
 			begins = false
 		case c == '(' || c == '[' || c == '{':
 			depth++
@@ -127,15 +156,16 @@ func (s *scanner) logicalLine(top bool) {
 			start := s.pos
 			word := s.word()
 			if quote := s.at(s.pos); (quote == '\'' || quote == '"') && prefixed(word) {
-				s.text(word)
+				s.stringToken(word, previous)
 				begins = false
 				break
 			}
+			s.called = word
 			if begins && depth == 0 {
 				begins = s.statement(word, start, top)
 				break
 			}
-			s.called(word, previous)
+			s.named(word, start, previous)
 			begins = false
 		case c >= '0' && c <= '9':
 			s.number()
@@ -188,114 +218,36 @@ func (s *scanner) blank(inside bool) {
 
 // statement reads what the first word of a statement says. It reports whether another statement begins right behind.
 func (s *scanner) statement(word []byte, start int, top bool) bool {
+	s.texts.begins(word)
 	switch string(word) {
 	case "import":
-		s.importNames()
+		s.imported(start)
 	case "from":
-		s.fromImport()
-	case "class", "def":
+		s.importedFrom(start)
+	case "def":
+		s.defers()
 		s.declare(string(word), top)
+	case "class":
+		s.declare(string(word), top)
+	case "if":
+		at := s.pos
+		s.blank(false)
+		if _, text := s.dotted(false); text == "TYPE_CHECKING" || text == "typing.TYPE_CHECKING" {
+			s.defers()
+		}
+		s.pos = at
 	case "async":
 		return true
 	case "print", "exec":
 		s.printed(string(word))
 	case "except":
 		s.caught()
-	case "else", "try", "finally", "if", "elif", "while", "for", "with", "match", "case", "return", "lambda":
+	case "else", "try", "finally", "elif", "while", "for", "with", "match", "case", "return", "lambda":
 	default:
 		s.assigned(word, start, top)
-		s.called(word, 0)
+		s.named(word, start, 0)
 	}
 	return false
-}
-
-// importNames reads a.b as c, d.
-func (s *scanner) importNames() {
-	for {
-		s.blank(false)
-		span, text := s.dotted(false)
-		if text == "" {
-			return
-		}
-		s.add(span, text, lang.ModuleImport, "")
-		s.as(false)
-		s.blank(false)
-		if s.at(s.pos) != ',' {
-			return
-		}
-		s.pos++
-	}
-}
-
-// fromImport reads from ..a.b import (c as d, e) and from a import *.
-func (s *scanner) fromImport() {
-	s.blank(false)
-	start := s.pos
-	for s.at(s.pos) == '.' {
-		s.pos++
-		s.blank(false)
-	}
-	dots := strings.Count(string(s.src[start:s.pos]), ".")
-	span, text := source.Span{Start: start, End: start}, ""
-	if nameStart(s.at(s.pos)) && !s.wordIs("import") {
-		span, text = s.dotted(false)
-		if dots > 0 {
-			span.Start = start
-		}
-	} else if dots > 0 {
-		span.End = start + strings.LastIndexByte(string(s.src[start:s.pos]), '.') + 1
-	}
-	text = strings.Repeat(".", dots) + text
-	s.blank(false)
-	if text == "" || !s.wordIs("import") {
-		return
-	}
-	s.pos += len("import")
-	s.add(span, text, lang.FromModule, "")
-	s.blank(false)
-	inside := s.at(s.pos) == '('
-	if inside {
-		s.pos++
-	}
-	for {
-		s.blank(inside)
-		if s.at(s.pos) == '*' {
-			s.pos++
-			return
-		}
-		name, word := s.name()
-		if word == "" {
-			break
-		}
-		s.add(name, word, lang.FromName, text)
-		s.as(inside)
-		s.blank(inside)
-		if s.at(s.pos) != ',' {
-			break
-		}
-		s.pos++
-	}
-	if inside && s.at(s.pos) == ')' {
-		s.pos++
-	}
-}
-
-// as passes over an alias.
-func (s *scanner) as(inside bool) {
-	s.blank(inside)
-	if s.wordIs("as") {
-		s.pos += len("as")
-		s.blank(inside)
-		s.name()
-	}
-}
-
-func (s *scanner) add(span source.Span, text string, kind lang.Kind, from string) {
-	m := lang.Mention{Span: span, Text: text, Kind: kind, Form: lang.Plain}
-	if from != "" {
-		m.More = &lang.More{From: from}
-	}
-	s.mentions = append(s.mentions, m)
 }
 
 // printed notices a statement of Python 2 that has become a function.
@@ -329,43 +281,4 @@ func (s *scanner) caught() {
 		}
 	}
 	s.pos = at
-}
-
-// called notes a module that is imported by a call with a literal: __import__('a'), importlib.import_module('a.b').
-func (s *scanner) called(word []byte, previous byte) {
-	if string(word) != "import_module" && (string(word) != "__import__" || previous == '.') {
-		return
-	}
-	at := s.pos
-	defer func() { s.pos = at }()
-	s.blank(true)
-	if s.at(s.pos) != '(' {
-		return
-	}
-	s.pos++
-	s.blank(true)
-	var prefix []byte
-	if nameStart(s.at(s.pos)) {
-		if prefix = s.word(); !prefixed(prefix) || bytes.ContainsAny(prefix, "fFbBtT") {
-			return
-		}
-	}
-	start := s.pos
-	quote := s.at(start)
-	if quote != '\'' && quote != '"' {
-		return
-	}
-	s.text(prefix)
-	end := s.pos
-	s.blank(true)
-	if c := s.at(s.pos); c != ')' && c != ',' {
-		return
-	}
-	span := source.Span{Start: start + 1, End: end - 1}
-	if span.Len() < 1 || s.at(start+1) == quote {
-		return
-	}
-	if text := string(s.src[span.Start:span.End]); moduleName(text) {
-		s.mentions = append(s.mentions, lang.Mention{Span: span, Text: text, Kind: lang.ModuleCall, Form: lang.Plain, Quote: quote})
-	}
 }

@@ -28,7 +28,7 @@ var scanCases = []struct{ name, src, want string }{
 	{"plain", "import os", "module import os"},
 	{"dotted, with aliases", "import a.b.c as d, e . f,g", "module import a.b.c; module import e.f; module import g"},
 	{"from", "from a.b import c, d as e", "from a.b; from name c of a.b; from name d of a.b"},
-	{"relative", "from . import x\nfrom .a import y\nfrom ...b.c import *\nfrom .. import (z,)", "from .; from name x of .; from .a; from name y of .a; from ...b.c; from ..; from name z of .."},
+	{"relative", "from . import x\nfrom .a import y\nfrom ...b.c import *\nfrom .. import (z,)", "from .; from name x of .; from .a; from name y of .a; from ...b.c; from name * of ...b.c; from ..; from name z of .."},
 	{"spaced dots", "from . . a import b\nfrom ... import c", "from ..a; from name b of ..a; from ...; from name c of ..."},
 	{"in parentheses, with comments", "from a import (  # why\n  b as c,\n\n  d # 'x'\n)\nimport e", "from a; from name b of a; from name d of a; module import e"},
 	{"joined lines", "from a \\\n  import b, \\\n c\nimport \\\n d", "from a; from name b of a; from name c of a; module import d"},

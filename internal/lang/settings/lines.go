@@ -3,6 +3,7 @@ package settings
 import (
 	"bytes"
 	"path"
+	"regexp"
 	"strings"
 
 	"crookedshelf/internal/lang"
@@ -232,7 +233,7 @@ func (s *scanner) words(first, last int) {
 // programs are the endings of files that a command may name by one segment.
 var programs = map[string]bool{
 	".js": true, ".mjs": true, ".cjs": true, ".ts": true, ".mts": true, ".cts": true, ".tsx": true, ".jsx": true, ".json": true, ".yml": true,
-	".yaml": true, ".sh": true, ".toml": true, ".html": true, ".css": true, ".scss": true, ".less": true, ".vue": true,
+	".yaml": true, ".sh": true, ".py": true, ".toml": true, ".html": true, ".css": true, ".scss": true, ".less": true, ".vue": true,
 }
 
 func (s *scanner) word(start, end int) {
@@ -248,7 +249,33 @@ func (s *scanner) word(start, end int) {
 		}
 		m.Kind = lang.SettingGlob
 	case !lang.Segments(text) && !programs[path.Ext(text)] && !strings.HasSuffix(text, "/"):
-		return
+		if !s.namesModule(start, end, text) {
+			return
+		}
+		m.Kind, m.Likely = lang.ModuleSetting, true
 	}
 	s.add(m)
 }
+
+// moduleFlags are words of commands behind which the name of a module stands: python -m a, flask --app a:b, celery -A a, pytest --cov a.
+var moduleFlags = map[string]bool{"-m": true, "--app": true, "-A": true, "--cov": true, "--pyargs": true, "--factory": true, "FLASK_APP": true}
+
+// namesModule says whether a word may be the name of a module: one of several names, or one that stands where a command or the format
+// expects a module.
+func (s *scanner) namesModule(start, end int, text string) bool {
+	segments, ok := lang.DottedName(text)
+	if !ok {
+		return false
+	}
+	if segments > 1 {
+		return true
+	}
+	before := bytes.TrimRight(s.src[max(0, start-40):start], " \t=\"',")
+	before = before[bytes.LastIndexAny(before, " \t\"'\n;&|")+1:]
+	return moduleFlags[string(before)] || end < len(s.src) && s.src[end] == ':' && servers.Match(lineBefore(s.src, start))
+}
+
+// servers are the programs that take a module and a name in it: gunicorn a:b.
+var servers = regexp.MustCompile(`\b(gunicorn|uvicorn|hypercorn|daphne|waitress-serve|flask|celery)\b`)
+
+func lineBefore(src []byte, at int) []byte { return src[bytes.LastIndexByte(src[:at], '\n')+1 : at] }

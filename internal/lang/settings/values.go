@@ -32,11 +32,23 @@ func (s *scanner) values(root *manifest.Value) {
 		case v.Kind == manifest.Block, strings.ContainsAny(v.Text, " \n"), strings.Contains(v.Text, ":") && !strings.Contains(v.Text, "://"):
 			s.words(v.Span.Start, v.Span.End)
 		default:
+			segments, dotted := lang.DottedName(v.Text)
+			if dotted && (segments > 1 || moduleKeys[name]) && !s.foreign(key, v.Text) {
+				s.add(lang.Mention{Span: v.Span, Text: v.Text, Kind: lang.ModuleSetting, Form: s.form, Quote: v.Quote, Likely: true})
+				return
+			}
 			if kind, ok := lang.SettingKind(v.Text, name); ok && !s.foreign(key, v.Text) {
 				s.add(lang.Mention{Span: v.Span, Text: v.Text, Kind: kind, Form: s.form, Quote: v.Quote, Likely: true})
 			}
 		}
 	})
+}
+
+// moduleKeys are keys whose values are names of modules, also where they have one segment: those of setuptools, coverage, isort, and of
+// the linters of imports.
+var moduleKeys = map[string]bool{
+	"packages": true, "py-modules": true, "py_modules": true, "source": true, "source_pkgs": true, "known-first-party": true, "known_first_party": true,
+	"root_package": true, "root_packages": true, "FLASK_APP": true, "module-name": true,
 }
 
 // foreign says whether a value of a manifest is no path whatever it looks like: a version, a package's name.
@@ -51,10 +63,10 @@ func (s *scanner) foreign(key []string, text string) bool {
 	return strings.HasSuffix(strings.ToLower(key[0]), "dependencies") || key[0] == "overrides" || key[0] == "resolutions"
 }
 
-// lastName is the last key that is no number of an element.
+// lastName is the last key that is no number of an element, and not empty.
 func lastName(key []string) string {
 	for i := len(key) - 1; i >= 0; i-- {
-		if _, err := strconv.Atoi(key[i]); err != nil {
+		if _, err := strconv.Atoi(key[i]); err != nil && key[i] != "" {
 			return key[i]
 		}
 	}

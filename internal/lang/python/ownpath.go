@@ -1,0 +1,132 @@
+package python
+
+import (
+	"path"
+	"strconv"
+	"strings"
+
+	"crookedshelf/internal/lang"
+)
+
+// ownPaths counts anew how far the file's own folders are above it, and writes the paths that are read from there.
+func (s *settler) ownPaths() {
+	for i := range s.Mentions {
+		m := &s.Mentions[i]
+		switch m.Kind {
+		case lang.AnchorFolder:
+			s.recount(i)
+		case lang.AnchorPath:
+			if !s.Before[i].Kind.Inside() {
+				continue
+			}
+			to := s.Want[i].Folder
+			if s.Want[i].Kind == lang.ToFile {
+				to = s.tree.Path(s.Want[i].File)
+			}
+			text := strings.TrimPrefix(lang.Relative(s.anchorAfter(m.More.Up), to), "./")
+			if strings.HasSuffix(m.Text, "/") {
+				text += "/"
+			}
+			if path.Clean(m.Text) == path.Clean(text) {
+				continue
+			}
+			raw, ok := lang.Encode(text, m)
+			if !ok {
+				s.fail(i)
+				continue
+			}
+			s.edit(m.Span, raw, "", i)
+		}
+	}
+}
+
+// above gives the folder some steps up from a file.
+func above(p string, up int) string {
+	for range up {
+		p = path.Dir(p)
+	}
+	return p
+}
+
+// anchorAfter is the folder that the count stands for after the moves: where the old one goes as a whole, else the old one if the file is
+// still below it, else the one as far up as before.
+func (s *settler) anchorAfter(up int) string {
+	old := above(s.was, up)
+	now, whole := s.Folder(old)
+	if !whole {
+		now = old
+	}
+	if now == "." || strings.HasPrefix(s.is, now+"/") {
+		return now
+	}
+	return above(s.is, up)
+}
+
+// upAfter counts how far that is above the file.
+func (s *settler) upAfter(up int) int {
+	to, n := s.anchorAfter(up), 0
+	for p := s.is; p != to; p = path.Dir(p) {
+		n++
+	}
+	return n
+}
+
+func (s *settler) recount(i int) {
+	m := &s.Mentions[i]
+	more := s.upAfter(m.More.Up) - m.More.Up
+	if m.More.From != "" {
+		more -= s.baseShift(i)
+	}
+	if more == 0 {
+		return
+	}
+	text := m.Text
+	switch {
+	case strings.HasPrefix(text, "."):
+		steps := more
+		for _, piece := range strings.Split(strings.TrimSpace(text), ".")[1:] {
+			piece = strings.TrimSpace(piece)
+			if k, ok := strings.CutPrefix(piece, "parents["); ok {
+				n := 0
+				for _, c := range strings.TrimSuffix(k, "]") {
+					n = n*10 + int(c-'0')
+				}
+				steps += n
+			}
+			steps++
+		}
+		if steps < 0 {
+			s.fail(i)
+			return
+		}
+		text = strings.Repeat(".parent", steps)
+		if strings.Contains(m.Text, "parents[") && steps > 0 {
+			text = ".parents[" + strconv.Itoa(steps-1) + "]"
+		}
+	case more > 0:
+		call := text[:strings.IndexByte(text, '(')+1]
+		text = strings.Repeat(call, more) + text + strings.Repeat(")", more)
+	default:
+		call := text[:strings.IndexByte(text, '(')+1]
+		for range -more {
+			inner, ok := strings.CutPrefix(text, call)
+			if !ok || !strings.HasSuffix(inner, ")") {
+				s.fail(i)
+				return
+			}
+			text = strings.TrimSpace(strings.TrimSuffix(inner, ")"))
+		}
+	}
+	s.edit(m.Span, text, "", i)
+}
+
+// baseShift is how much further up the name is by itself that a count begins with.
+func (s *settler) baseShift(i int) int {
+	for k := i - 1; k >= 0; k-- {
+		m := &s.Mentions[k]
+		if m.Kind == lang.AnchorFolder && m.More.Up < s.Mentions[i].More.Up && m.More.From != s.Mentions[i].More.From {
+			return s.upAfter(m.More.Up) - m.More.Up
+		}
+	}
+	return 0
+}

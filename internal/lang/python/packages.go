@@ -1,0 +1,76 @@
+package python
+
+import (
+	"path"
+	"strings"
+
+	"crookedshelf/internal/lang"
+)
+
+// fixed says what the names of files mean to the import system, to installers, to test runners and to the habits of web applications
+// (docs.python.org/3/reference/import.html; packaging.python.org; docs.pytest.org).
+func fixed(p string) lang.Fixture {
+	switch path.Base(p) {
+	case "__init__.py", "__init__.pyi":
+		return lang.Fixture{Why: "makes its folder a package", Follows: true, Marks: true}
+	case "__main__.py":
+		return lang.Fixture{Why: "is what runs when its package is run", Follows: true}
+	case "py.typed":
+		return lang.Fixture{Why: "says that its package has types", Follows: true, Marks: true}
+	case "conftest.py":
+		return lang.Fixture{Why: "holds what the tests below its folder share", Follows: true}
+	case "manage.py":
+		return lang.Fixture{Why: "is the management script, run from where it stands"}
+	case "setup.py":
+		return lang.Fixture{Why: "builds the project from where it stands"}
+	}
+	return lang.Fixture{}
+}
+
+// PackageFiles says which folders need a file that makes them packages, after files of packages have moved to them: each between a
+// moved module and the folder where its imports start, if it held no modules before.
+func (r *Resolver) PackageFiles(moves []lang.Moved) []string {
+	var out []string
+	seen := map[string]bool{}
+	for _, m := range moves {
+		if path.Ext(m.To) != ".py" || !m.Old.(*Resolver).regular(path.Dir(m.From)) {
+			continue
+		}
+		for dir := path.Dir(m.To); dir != "." && !seen[dir] && !r.isRoot(dir); dir = path.Dir(dir) {
+			seen[dir] = true
+			if !r.regular(dir) && !m.Old.(*Resolver).holds(dir) {
+				out = append(out, dir+"/__init__.py")
+			}
+		}
+	}
+	return out
+}
+
+// regular says whether a folder is a package with a file.
+func (r *Resolver) regular(dir string) bool {
+	_, is := r.tree.Lookup(path.Join(dir, "__init__.py"))
+	return is
+}
+
+// holds says whether modules lie directly in a folder.
+func (r *Resolver) holds(dir string) bool {
+	if !r.tree.IsDir(dir) {
+		return false
+	}
+	from, to := r.tree.Below(dir)
+	for id := from; id < to; id++ {
+		if p := r.tree.Path(id); strings.HasSuffix(p, ".py") && path.Dir(p) == dir {
+			return true
+		}
+	}
+	return false
+}
+
+func (r *Resolver) isRoot(dir string) bool {
+	for _, root := range r.roots {
+		if root == dir {
+			return true
+		}
+	}
+	return false
+}

@@ -1,0 +1,119 @@
+package python
+
+import (
+	"path"
+	"strings"
+
+	"crookedshelf/internal/lang"
+)
+
+// place is where a module lies: its path without the ending, or the folder of a package.
+func (r *Resolver) place(t lang.Target) string {
+	if t.Kind == lang.ToFolder {
+		return t.Folder
+	}
+	p := r.tree.Path(t.File)
+	p = strings.TrimSuffix(p, path.Ext(p))
+	if path.Base(p) == "__init__" {
+		return path.Dir(p)
+	}
+	return p
+}
+
+// absolute gives the name by which a file imports a module: from the first folder from which it can.
+func (r *Resolver) absolute(from string, t lang.Target) (string, bool) {
+	place := r.place(t)
+	for _, root := range r.starts(from) {
+		rest, ok := strings.CutPrefix(place, root+"/")
+		if root == "." {
+			rest, ok = place, place != "."
+		}
+		if !ok {
+			continue
+		}
+		text := strings.ReplaceAll(rest, "/", ".")
+		if moduleName(text) && r.module(from, text).Equal(t) {
+			return text, true
+		}
+	}
+	return "", false
+}
+
+// relative gives the name by which a file imports a module of its own outermost package, with dots.
+func (r *Resolver) relative(from string, t lang.Target) (string, bool) {
+	dir, place := path.Dir(from), r.place(t)
+	dots := "."
+	for dir != place && !strings.HasPrefix(place, dir+"/") {
+		if dir == "." {
+			return "", false
+		}
+		dir = path.Dir(dir)
+		dots += "."
+	}
+	if !r.inPackage(from, dir) {
+		return "", false
+	}
+	text := dots + strings.ReplaceAll(strings.TrimPrefix(strings.TrimPrefix(place, dir), "/"), "/", ".")
+	return text, r.module(from, text).Equal(t)
+}
+
+// inPackage says whether a folder is the file's outermost package or lies in it: dots lead no further up.
+func (r *Resolver) inPackage(from, dir string) bool {
+	for _, root := range r.starts(from) {
+		if dir == root || !strings.HasPrefix(from, root+"/") && root != "." {
+			continue
+		}
+		return strings.HasPrefix(dir, root+"/") || root == "." && dir != "."
+	}
+	return false
+}
+
+// spelled gives the name of a module in the manner of an old one: relative stays relative where it can.
+func (r *Resolver) spelled(from, old string, t lang.Target) (text, remark string, ok bool) {
+	if strings.HasPrefix(old, ".") {
+		if text, ok := r.relative(from, t); ok {
+			return text, "", true
+		}
+		remark = "it is of another package now, so the name is absolute"
+	}
+	text, ok = r.absolute(from, t)
+	return text, remark, ok
+}
+
+// Spell writes the strings that name modules, or something in one.
+func (r *Resolver) Spell(q lang.Respelling) (lang.Spelling, bool) {
+	m, from := q.Mention, r.tree.Path(q.From)
+	if !q.Target.Kind.Inside() {
+		return lang.Spelling{Text: m.Text}, true
+	}
+	if m.Kind == lang.ModuleCall {
+		text, ok := r.absolute(from, q.Target)
+		return lang.Spelling{Text: text}, ok
+	}
+	old := q.Old.(*Resolver)
+	before, end := old.text(old.tree.Path(q.OldFrom), m)
+	if m.Kind == lang.ModuleSetting && !before.Kind.Inside() {
+		q.Old, q.Mention = old.places, asPath(m)
+		return r.places.Spell(q)
+	}
+	text, ok := r.absolute(from, q.Target)
+	if !ok || end == 0 {
+		return lang.Spelling{}, false
+	}
+	text += m.Text[end:]
+	renamed := *m
+	renamed.Text = text
+	return lang.Spelling{Text: text}, r.Resolve(q.From, &renamed).Equal(q.Target)
+}
+
+// Settles says which mentions are written by statement or by file.
+func (r *Resolver) Settles(m *lang.Mention) bool {
+	switch m.Kind {
+	case lang.ModuleImport, lang.FromModule, lang.FromName, lang.ModuleUse, lang.AnchorFolder, lang.AnchorPath:
+		return true
+	}
+	return m.Kind == lang.ModuleText && exported(m)
+}
+
+// exported says whether a text is a name that a package lists as exported.
+func exported(m *lang.Mention) bool { return m.More != nil && m.More.From == "." }

@@ -1,0 +1,204 @@
+package python
+
+import (
+	"bytes"
+	"path"
+	"strings"
+
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/source"
+)
+
+// texts says which strings of a file are told of. The zero texts asks for modules that are imported by calls alone.
+type texts struct {
+	likely   bool // strings that only look like the name of a module
+	settings bool // the file is settings: what resolves is certain
+	file     bool // it is the settings of one application, which say its name
+	exports  bool // it makes a folder a package: what it exports may be modules
+	stated   *lang.Declared
+	path     string
+
+	list bool // the statement lists modules, those of one name too
+	all  bool // the statement lists what the package exports
+	last bool // the string before says that the next one is a module
+	from int  // strings before this place are told of already
+}
+
+// begins forgets what held for the statement before, and looks at what the new one gives a value to.
+func (t *texts) begins(word []byte) {
+	t.all = t.exports && string(word) == "__all__"
+	t.list = t.settings && (bytes.HasSuffix(word, []byte("_APPS")) || bytes.HasSuffix(word, []byte("URLCONF")) || t.file && string(word) == "name")
+	t.last = false
+}
+
+// settingsFiles are files whose strings name modules by the habits of their frameworks.
+var settingsFiles = map[string]bool{
+	"settings.py": true, "urls.py": true, "wsgi.py": true, "asgi.py": true, "manage.py": true, "celery.py": true, "apps.py": true, "conf.py": true, "routing.py": true,
+	"setup.py": true, "noxfile.py": true, "conftest.py": true,
+}
+
+func textsOf(p string, declared *lang.Declared) texts {
+	base := path.Base(p)
+	t := texts{
+		likely:   declared == nil || !declared.Certain,
+		settings: settingsFiles[base] || path.Base(path.Dir(p)) == "settings" || declared.Settles(p),
+		file:     base == "apps.py", exports: base == "__init__.py", path: p,
+	}
+	if declared != nil && len(declared.Convention.Mentions) > 0 {
+		t.stated = declared
+	}
+	return t
+}
+
+// loaders are calls whose first string is the name of a module or of something in one, in the standard library and in what tests and
+// frameworks load by: importlib, pkgutil, runpy, unittest.mock, the settings and addresses of web applications.
+var loaders = map[string]bool{
+	"import_module": true, "find_spec": true, "run_module": true, "resolve_name": true, "import_string": true, "patch": true, "dict": true, "multiple": true,
+	"setattr": true, "delattr": true, "include": true, "load_module": true, "get_importer": true, "import_from_string": true,
+}
+
+// stringToken passes over a string and tells of it if it names a module.
+func (s *scanner) stringToken(prefix []byte, previous byte) {
+	start := s.pos
+	s.text(prefix)
+	inner := source.Span{Start: start + 1, End: s.pos - 1}
+	call := previous == '(' && s.called != nil
+	last := s.texts.last
+	s.texts.last = false
+	if inner.Len() < 1 || inner.Len() > 200 || s.src[inner.End] != s.src[start] || len(prefix) > 0 && (len(prefix) > 1 || prefix[0]|0x20 != 'r' && prefix[0]|0x20 != 'u') {
+		return
+	}
+	text := s.src[inner.Start:inner.End]
+	if s.texts.stated != nil && s.statedCall(inner, start, call) {
+		return
+	}
+	segments, ok := lang.DottedName(string(text))
+	if !ok || inner.Start < s.texts.from || segments > 1 && endings[string(text[bytes.LastIndexByte(text, '.')+1:])] {
+		return
+	}
+	switch {
+	case call && (string(s.called) == "import_module" || string(s.called) == "__import__"): // named tells of these
+	case bytes.HasSuffix(text, []byte("_SETTINGS_MODULE")):
+		s.texts.last = true
+	case last, call && loaders[string(s.called)] && segments > 1, s.texts.settings && (segments > 1 || s.texts.list):
+		s.addText(inner, start, false, "")
+	case s.texts.all && segments == 1:
+		s.addText(inner, start, false, ".")
+	case s.texts.likely && segments > 1:
+		s.addText(inner, start, true, "")
+	}
+}
+
+func (s *scanner) addText(inner source.Span, quote int, likely bool, from string) {
+	m := lang.Mention{
+		Span: inner, Text: string(s.src[inner.Start:inner.End]), Kind: lang.ModuleText, Form: lang.Plain, Quote: s.src[quote], Likely: likely, Deferred: true,
+	}
+	if from != "" {
+		m.More = &lang.More{From: from}
+	}
+	s.mentions = append(s.mentions, m)
+}
+
+// endings are last names that make a text the name of a file rather than of a module.
+var endings = map[string]bool{
+	"py": true, "html": true, "txt": true, "json": true, "css": true, "js": true, "csv": true, "xml": true, "yml": true, "yaml": true, "toml": true, "cfg": true,
+	"ini": true, "md": true, "rst": true, "png": true, "log": true, "db": true, "sqlite3": true, "sql": true, "sh": true,
+}
+
+// statedCall tells of a string that the convention states to be a mention.
+func (s *scanner) statedCall(inner source.Span, quote int, call bool) bool {
+	text := string(s.src[inner.Start:inner.End])
+	rule := 0
+	if call && s.texts.stated.Calls(string(s.called)) {
+		rule = s.texts.stated.Call(s.texts.path, s.chain(), text)
+	}
+	if rule == 0 {
+		rule = s.texts.stated.Like(s.texts.path, text)
+	}
+	if rule == 0 {
+		return false
+	}
+	entry := s.texts.stated.Entry(rule)
+	if entry.NoPath {
+		return true
+	}
+	start, end, ok := entry.Part(text)
+	if !ok {
+		return false
+	}
+	s.mentions = append(s.mentions, lang.Mention{
+		Span: source.Span{Start: inner.Start + start, End: inner.Start + end}, Text: text[start:end], Kind: lang.Stated, Form: lang.InScript, Quote: s.src[quote],
+		More: &lang.More{Rule: rule}, Deferred: true,
+	})
+	return true
+}
+
+// chain is the name of the call whose bracket has just opened, with what it is called on.
+func (s *scanner) chain() string {
+	end := bytes.LastIndex(s.src[:s.pos], s.called) + len(s.called)
+	start := end
+	for start > 0 && (nameParts[s.src[start-1]] || s.src[start-1] == '.') {
+		start--
+	}
+	return string(s.src[start:end])
+}
+
+// named looks at a word within a statement: a call that imports a module, a file's own place, a name that stands for a folder.
+func (s *scanner) named(word []byte, start int, previous byte) {
+	switch {
+	case len(word) == 8 && string(word) == "__file__":
+		s.anchor(start, 0, "")
+	case s.anchors != nil && previous != '.':
+		if up, ok := s.anchors[string(word)]; ok {
+			s.anchor(start, up, string(word))
+		}
+	}
+	if string(word) == "import_module" || string(word) == "__import__" && previous != '.' {
+		s.loads()
+	}
+}
+
+// loads notes a module that is imported by a call with a literal: __import__('a'), importlib.import_module('a.b').
+func (s *scanner) loads() {
+	at := s.pos
+	defer func() { s.pos = at }()
+	s.blank(true)
+	if s.at(s.pos) != '(' {
+		return
+	}
+	s.pos++
+	s.blank(true)
+	quote := s.pos
+	span, ok := s.literal()
+	if !ok {
+		return
+	}
+	s.blank(true)
+	if c := s.at(s.pos); c != ')' && c != ',' {
+		return
+	}
+	if text := string(s.src[span.Start:span.End]); moduleName(text) {
+		s.mentions = append(s.mentions, lang.Mention{Span: span, Text: text, Kind: lang.ModuleCall, Form: lang.Plain, Quote: s.src[max(quote, span.Start-1)], Deferred: s.deferred >= 0})
+	}
+}
+
+// literal passes over a string that is no formatted one and stands on one line, and gives what is between its quotes.
+func (s *scanner) literal() (source.Span, bool) {
+	var prefix []byte
+	if nameStart(s.at(s.pos)) {
+		if prefix = s.word(); !prefixed(prefix) || bytes.ContainsAny(prefix, "fFbBtT") {
+			return source.Span{}, false
+		}
+	}
+	start := s.pos
+	quote := s.at(start)
+	if quote != '\'' && quote != '"' {
+		return source.Span{}, false
+	}
+	s.text(prefix)
+	span := source.Span{Start: start + 1, End: s.pos - 1}
+	if span.Len() < 1 || s.at(start+1) == quote || s.src[span.End] != quote || strings.IndexByte(string(s.src[span.Start:span.End]), '\\') >= 0 {
+		return source.Span{}, false
+	}
+	return span, true
+}

@@ -1,0 +1,86 @@
+package python
+
+import (
+	"path"
+	"strings"
+
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/project"
+	"crookedshelf/internal/source"
+)
+
+// Second finds where a file uses the modules that it imports: a.b of a.b.f(). Only files that import modules of the project are read
+// again.
+func (r *Resolver) Second(from project.FileID, content []byte, mentions []lang.Mention, targets []lang.Target) []lang.Mention {
+	any := false
+	for i, t := range targets {
+		m := &mentions[i]
+		if m.Kind == lang.ModuleUse {
+			return nil // it has been read
+		}
+		any = any || t.Kind.Inside() && (m.Kind == lang.ModuleImport || m.Kind == lang.FromName && m.Text != lang.Everything && r.isModule(r.tree.Path(from), m, t))
+	}
+	if !any {
+		return nil
+	}
+	p := r.tree.Path(from)
+	var out []lang.Mention
+	bases := map[string]lang.Target{}
+	for _, u := range uses(content) {
+		t, known := bases[u.binding.from]
+		if !known {
+			t = r.base(p, u.binding)
+			bases[u.binding.from] = t
+		}
+		text := string(content[u.parts[0].Start:u.parts[0].End])
+		last := 0
+		if !t.Kind.Inside() {
+			continue
+		}
+		for i, part := range u.parts[1:] {
+			name := string(content[part.Start:part.End])
+			next, ok := r.below(t, name)
+			if !ok {
+				break
+			}
+			t, last, text = next, i+1, text+"."+name
+		}
+		out = append(out, lang.Mention{
+			Span: source.Span{Start: u.parts[0].Start, End: u.parts[last].End}, Text: text, Kind: lang.ModuleUse, Form: lang.Plain,
+			More: &lang.More{From: u.binding.from}, Deferred: true,
+		})
+	}
+	return out
+}
+
+// base is the module that an imported name stands for, or nothing.
+func (r *Resolver) base(p string, b *binding) lang.Target {
+	if b.module == "" {
+		return r.module(p, b.from)
+	}
+	name := b.from[strings.LastIndexByte(b.from, '.')+1:]
+	m := lang.Mention{Text: name, Kind: lang.FromName, More: &lang.More{From: b.module}}
+	if t := r.name(p, &m); r.isModule(p, &m, t) {
+		return t
+	}
+	return lang.No(lang.ToNothing)
+}
+
+// isModule says whether a name that a statement imports is a module, and not something in one.
+func (r *Resolver) isModule(p string, m *lang.Mention, t lang.Target) bool {
+	return t.Kind.Inside() && !t.Equal(r.module(p, m.More.From))
+}
+
+// below gives the module of a name in a package.
+func (r *Resolver) below(t lang.Target, name string) (lang.Target, bool) {
+	folder, ok := r.folderOf(t)
+	if !ok {
+		return t, false
+	}
+	if t.Kind == lang.ToFile {
+		if h, ok := r.held[t.File][name]; ok && !h.module {
+			return t, false
+		}
+	}
+	return r.load(path.Join(folder, name))
+}

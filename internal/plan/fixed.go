@@ -1,0 +1,159 @@
+package plan
+
+import (
+	"bytes"
+	"path"
+	"slices"
+	"strings"
+
+	"crookedshelf/internal/graph"
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/placement"
+	"crookedshelf/internal/project"
+)
+
+// follow lets files that are a part of their folder go where all other files of the folder go. What was blocked stays.
+func (b *builder) follow() {
+	for id := range b.leads {
+		delete(b.moves, id)
+	}
+	b.leads = map[project.FileID]project.FileID{}
+	if len(b.moves) == 0 {
+		return
+	}
+	taken := map[string]bool{}
+	for _, to := range b.moves {
+		taken[to] = true
+	}
+	for id, f := range b.tree.Files {
+		id := project.FileID(id)
+		_, asked := b.moves[id]
+		if !b.fixture(id).Follows || asked || b.blocked[id] != "" || b.Placement.Homes[id].Leave != placement.Fixed {
+			continue
+		}
+		lead, to, ok := b.whole(path.Dir(f.Path))
+		if to = path.Join(to, path.Base(f.Path)); !ok || taken[to] {
+			continue
+		}
+		if _, there := b.tree.Lookup(to); there {
+			continue
+		}
+		b.moves[id], b.wanted[id], b.leads[id] = to, to, lead
+		taken[to] = true
+	}
+}
+
+// fixture says what the name of a file means to the tools of its language.
+func (b *builder) fixture(id project.FileID) lang.Fixture {
+	if f := b.Graph.Files[id].Family; f >= 0 && b.Graph.Languages.Families[f].Fixed != nil {
+		return b.Graph.Languages.Families[f].Fixed(b.tree.Path(id))
+	}
+	return lang.Fixture{}
+}
+
+// whole gives the folder that all files of a folder go to, with the first of them. Files that follow do not count.
+func (b *builder) whole(dir string) (lead project.FileID, to string, ok bool) {
+	if dir == "." {
+		return 0, "", false
+	}
+	from, end := b.tree.Below(dir)
+	for id := from; id < end; id++ {
+		old := b.tree.Path(id)
+		if _, follows := b.leads[id]; follows || b.fixture(id).Follows {
+			continue
+		}
+		now, moves := b.moves[id]
+		place, fits := strings.CutSuffix(now, old[len(dir):])
+		if !moves || !fits || ok && place != to || place == "" || place == dir {
+			return 0, "", false
+		}
+		if !ok {
+			lead, to, ok = id, place, true
+		}
+	}
+	return lead, to, ok
+}
+
+// home is where a file belongs; of one that follows others, where those do.
+func (b *builder) home(id project.FileID) placement.Home {
+	if lead, follows := b.leads[id]; follows {
+		id = lead
+	}
+	return b.Placement.Homes[id]
+}
+
+// packageFiles adds the files without which the language would not find what has moved.
+func (b *builder) packageFiles(d *draft) {
+	for _, rules := range d.after.Rules() {
+		packager, ok := rules.Resolver.(lang.Packager)
+		if !ok {
+			continue
+		}
+		var moved []lang.Moved
+		for _, id := range b.moving() {
+			moved = append(moved, lang.Moved{From: b.tree.Path(id), To: b.moves[id], Old: b.Graph.ResolverOf(rules.Kinds[0])})
+		}
+		for _, p := range packager.PackageFiles(moved) {
+			if b.unwritten[p] == "" {
+				d.written[p] = written{}
+			}
+		}
+	}
+}
+
+// removed lists the files that only marked a folder out of which everything has gone.
+func (b *builder) removed(d *draft) []Fingerprint {
+	out := []Fingerprint{}
+	if d.after == nil || len(b.moves) == 0 {
+		return out
+	}
+	var used [][]graph.Reference
+	for id, f := range b.tree.Files {
+		id := project.FileID(id)
+		_, moves := b.moves[id]
+		if moves || !b.fixture(id).Marks || b.Placement.Homes[id].Leave != placement.Fixed || !b.emptied(d, path.Dir(f.Path)) {
+			continue
+		}
+		content, err := b.tree.Content(id)
+		if err != nil || !blank(content) {
+			continue
+		}
+		if used == nil {
+			used = d.after.References()
+		}
+		if len(used[d.newID[id]]) == 0 {
+			out = append(out, Fingerprint{Path: f.Path, SHA256: Sum(content)})
+		}
+	}
+	return out
+}
+
+// emptied says whether files have left a folder and nothing but marks is below it.
+func (b *builder) emptied(d *draft, dir string) bool {
+	from, to := b.tree.Below(dir)
+	left := false
+	for id := from; id < to; id++ {
+		_, moves := b.moves[id]
+		left = left || moves
+	}
+	if !left || dir == "." {
+		return false
+	}
+	from, to = d.after.Tree.Below(dir)
+	for id := from; id < to; id++ {
+		if old := slices.Index(d.newID, id); old < 0 || !b.fixture(project.FileID(old)).Marks {
+			return false
+		}
+	}
+	return true
+}
+
+// blank says whether a text holds nothing but comments.
+func blank(content []byte) bool {
+	for line := range bytes.Lines(content) {
+		if line = bytes.TrimSpace(line); len(line) > 0 && line[0] != '#' {
+			return false
+		}
+	}
+	return true
+}

@@ -1,0 +1,82 @@
+package plan_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+)
+
+// service moves the modules of a service as services' projects do.
+const service = `
+-- crooked.yaml --
+crooked: 1
+leave: { stay: [settings.py, booking/app.py, booking/other.py, tests/*] }
+shelves:
+  core: { at: booking/core/, from: [booking/models.py, booking/rates.py, booking/night.py, lone.py] }
+  store: { at: booking/store/, from: ["booking/data/**"] }
+  slots: { at: booking/slots/, from: [booking/plain/slots.py] }
+-- booking/__init__.py --
+-- booking/models.py --
+class Night: pass
+-- booking/rates.py --
+RATE = 1
+`
+
+// Each row is a tree below a convention; want is the content of files afterwards, by their new path.
+func TestPythonRewrites(t *testing.T) {
+	cases := []struct {
+		name, tree string
+		want       map[string]string
+	}{
+		{"a name of a module that moves", "-- booking/app.py --\nfrom booking.models import Night, Night as N\nfrom .models import (\n    Night,  # why\n)\nfrom . models import Night\n",
+			map[string]string{"booking/app.py": "from booking.core.models import Night, Night as N\nfrom .core.models import (\n    Night,  # why\n)\nfrom .core.models import Night\n"}},
+		{"a package file is made", "-- booking/app.py --\n", map[string]string{"booking/core/__init__.py": ""}},
+		{"a module that leaves its package", "-- booking/app.py --\nfrom booking import models\nfrom . import rates as r, other\nfrom booking import models, other  # noqa: F401\n-- booking/other.py --\n",
+			map[string]string{"booking/app.py": "from booking.core import models\nfrom . import other\nfrom .core import rates as r\nfrom booking import other  # noqa: F401\nfrom booking.core import models  # noqa: F401\n"}},
+		{"names that part, one a line", "-- booking/app.py --\nfrom booking import (\n    models,  # the nights\n    other,\n    rates,\n)\nif 1: from . import rates, other; x = 1\n-- booking/other.py --\n",
+			map[string]string{"booking/app.py": "from booking import (\n    other,\n)\nfrom booking.core import models, rates\nif 1: from . import other; from .core import rates; x = 1\n"}},
+		{"uses follow", "-- booking/app.py --\nimport booking.models\nimport booking.models as m, booking.rates\n\ndef f(x=booking.models.Night):\n    return booking . models.Night, m.Night, f'{booking.rates.RATE!r} {booking.models}'\n",
+			map[string]string{"booking/app.py": "import booking.core.models\nimport booking.core.models as m, booking.core.rates\n\ndef f(x=booking.core.models.Night):\n    return booking.core.models.Night, m.Night, f'{booking.core.rates.RATE!r} {booking.core.models}'\n"}},
+		{"what only bears the name does not", "-- booking/app.py --\nimport booking.models\n\ndef f(booking):\n    return booking.models\n\nclass A:\n    booking = 1\n    x = [booking.models for booking in y]\n    z = x.booking.models\n    def g(self): return booking.models, (lambda booking: booking.models), h(booking=booking.models)\n",
+			map[string]string{"booking/app.py": "import booking.core.models\n\ndef f(booking):\n    return booking.models\n\nclass A:\n    booking = 1\n    x = [booking.models for booking in y]\n    z = x.booking.models\n    def g(self): return booking.core.models, (lambda booking: booking.models), h(booking=booking.core.models)\n"}},
+		{"a package's module by the package's name", "-- tests/a.py --\nimport booking\nimport booking as b\nfrom booking import other\n\nprint(booking.models.Night, b.models, booking.other, b.VERSION)\n-- booking/other.py --\n",
+			map[string]string{"tests/a.py": "import booking\nimport booking as b\nfrom booking import other\n\nprint(booking.core.models.Night, b.core.models, booking.other, b.VERSION)\n"}},
+		{"a module of the root", "-- tests/a.py --\nimport lone\nimport lone as l, os\nimport lone, os\nfrom lone import x\n\nlone.x\n-- lone.py --\nx = 1\n",
+			map[string]string{"tests/a.py": "from booking.core import lone\nimport booking.core.lone as l, os\nimport booking.core.lone as lone, os\nfrom booking.core.lone import x\n\nlone.x\n"}},
+		{"the moved file's own imports", "-- booking/night.py --\nfrom . import other, rates\nfrom .other import x\nfrom .rates import RATE\nimport booking.other\n-- booking/other.py --\nx = 1\n",
+			map[string]string{"booking/core/night.py": "from . import rates\nfrom .. import other\nfrom ..other import x\nfrom .rates import RATE\nimport booking.other\n"}},
+		{"a package that moves whole", "-- booking/data/__init__.py --\nfrom .a import A\nfrom ..models import Night\n-- booking/data/a.py --\nA = 1\n-- booking/data/b/__init__.py --\n-- booking/data/b/c.py --\nfrom ..a import A\nfrom ...other import x\n-- booking/other.py --\nx = 1\n-- booking/app.py --\nfrom .data import A\nfrom .data.b import c\n",
+			map[string]string{"booking/store/__init__.py": "from .a import A\nfrom ..core.models import Night\n", "booking/store/b/__init__.py": "", "booking/store/b/c.py": "from ..a import A\nfrom ...other import x\n", "booking/app.py": "from .store import A\nfrom .store.b import c\n"}},
+		{"a package that is emptied", "-- booking/plain/__init__.py --\n# nothing\n-- booking/plain/slots.py --\n-- booking/slots/__init__.py --\n", map[string]string{"booking/slots/slots.py": ""}},
+		{"what a package holds hides its module", "-- booking/__init__.py --\nfrom .models import models\n__all__ = ['models']\n-- booking/models.py --\nmodels = 1\n-- booking/app.py --\nfrom booking import models\n",
+			map[string]string{"booking/__init__.py": "from .core.models import models\n__all__ = ['models']\n", "booking/app.py": "from booking import models\n"}},
+		{"what a package exports", "-- booking/__init__.py --\nimport os\n__all__ = [\"models\", 'other', 'os']\n-- booking/other.py --\n",
+			map[string]string{"booking/__init__.py": "import os\nfrom .core import models\n__all__ = [\"models\", 'other', 'os']\n"}},
+		{"modules by calls and strings", "-- booking/app.py --\nimportlib.import_module('booking.models'); __import__(\"booking.rates\")\n@mock.patch('booking.models.Night')\ndef t(m): patch(u'booking.models.Night.x')\n-- settings.py --\nURLS = 'booking.rates'\nLIST = ['booking.models.Night', 'booking.models.Nothing', 'booking', 'other.thing', 'booking.app:run']\n-- manage.py --\nos.environ.setdefault('BOOKING_SETTINGS_MODULE', 'booking.rates')\n",
+			map[string]string{"booking/app.py": "importlib.import_module('booking.core.models'); __import__(\"booking.core.rates\")\n@mock.patch('booking.core.models.Night')\ndef t(m): patch(u'booking.core.models.Night.x')\n", "settings.py": "URLS = 'booking.core.rates'\nLIST = ['booking.core.models.Night', 'booking.models.Nothing', 'booking', 'other.thing', 'booking.app:run']\n", "manage.py": "os.environ.setdefault('BOOKING_SETTINGS_MODULE', 'booking.core.rates')\n"}},
+		{"stars", "-- booking/app.py --\nfrom .models import *\nfrom booking.rates import*\n", map[string]string{"booking/app.py": "from .core.models import *\nfrom booking.core.rates import*\n"}},
+		{"no blank where none is needed", "-- booking/app.py --\nfrom.models import Night\nfrom .import models\n", map[string]string{"booking/app.py": "from.core.models import Night\nfrom .core import models\n"}},
+		{"own folders", "-- booking/night.py --\nBASE = Path(__file__).resolve().parent.parent\nHERE = os.path.dirname(os.path.abspath(__file__))\nUP = os.path.dirname(HERE)\nopen(BASE / 'data' / 'a.csv'); open(os.path.join(HERE, 'b.csv')); open(os.path.join(UP, 'data', \"a.csv\"))\nx = Path(__file__).parents[1] / 'data/a.csv', BASE.joinpath('data')\n-- booking/b.csv --\n-- data/a.csv --\n",
+			map[string]string{"booking/core/night.py": "BASE = Path(__file__).resolve().parent.parent.parent\nHERE = os.path.dirname(os.path.dirname(os.path.abspath(__file__)))\nUP = os.path.dirname(HERE)\nopen(BASE / 'data' / 'a.csv'); open(os.path.join(HERE, 'b.csv')); open(os.path.join(UP, 'data', \"a.csv\"))\nx = Path(__file__).parents[2] / 'data/a.csv', BASE.joinpath('data')\n"}},
+		{"paths to what moves", "-- booking/app.py --\nHERE = Path(__file__).parent\nopen(HERE / 'data' / 'a.csv'); open(os.path.join(os.path.dirname(__file__), 'data', 'a.csv')); open(HERE / 'data/a.csv')\n-- booking/data/a.csv --\n-- booking/data/b.py --\n",
+			map[string]string{"booking/app.py": "HERE = Path(__file__).parent\nopen(HERE / 'store' / 'a.csv'); open(os.path.join(os.path.dirname(__file__), 'store', 'a.csv')); open(HERE / 'store/a.csv')\n"}},
+		{"Windows line ends", "-- booking/app.py --\nfrom . import rates, other\r\nx = 1\r\n-- booking/other.py --\n", map[string]string{"booking/app.py": "from . import other\r\nfrom .core import rates\r\nx = 1\r\n"}},
+		{"settings name modules", "-- pyproject.toml --\n[project.scripts]\nobserve = \"booking.models:Night\"\n[tool.x]\napp = 'booking.rates'\n-- Procfile --\nweb: gunicorn booking.models:app --reload\nrun: python -m booking.rates booking/rates.py\n-- setup.cfg --\n[options.entry_points]\nconsole_scripts =\n    observe = booking.models:Night\n-- Dockerfile --\nCMD [\"python\", \"-m\", \"booking.models\"]\n-- ci.yml --\nrun: python -m booking.rates\nenv: { SETTINGS: booking.models }\n-- tox.ini --\n[testenv]\ncommands = python -m booking.models\n-- Makefile --\nrun:\n\tflask --app booking.models:Night run\n",
+			map[string]string{"pyproject.toml": "[project.scripts]\nobserve = \"booking.core.models:Night\"\n[tool.x]\napp = 'booking.core.rates'\n", "Procfile": "web: gunicorn booking.core.models:app --reload\nrun: python -m booking.core.rates booking/core/rates.py\n", "setup.cfg": "[options.entry_points]\nconsole_scripts =\n    observe = booking.core.models:Night\n", "Dockerfile": "CMD [\"python\", \"-m\", \"booking.core.models\"]\n", "ci.yml": "run: python -m booking.core.rates\nenv: { SETTINGS: booking.core.models }\n", "tox.ini": "[testenv]\ncommands = python -m booking.core.models\n", "Makefile": "run:\n\tflask --app booking.core.models:Night run\n"}},
+	}
+	for _, c := range cases {
+		t.Run(c.name, func(t *testing.T) {
+			text := service + c.tree
+			made, g := build(t, text)
+			assert.Empty(t, made.Blocked)
+			assert.Empty(t, made.Unproved)
+			files := after(t, text, made, g)
+			for p, want := range c.want {
+				assert.Contains(t, files, p)
+				assert.Equal(t, want, files[p], p)
+			}
+			second, _ := build(t, archive(files))
+			assert.True(t, second.Empty(), "after a straighten nothing is left to do")
+		})
+	}
+}

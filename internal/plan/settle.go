@@ -1,0 +1,89 @@
+package plan
+
+import (
+	"fmt"
+
+	"crookedshelf/internal/graph"
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/placement"
+	"crookedshelf/internal/project"
+)
+
+// settle makes the edits of a file whose language writes whole statements anew.
+func (b *builder) settle(d *draft, id project.FileID) {
+	n := &b.Graph.Files[id]
+	var settler lang.Settler
+	for i := range n.Mentions {
+		if s, ok := d.after.Resolver(&n.Mentions[i]).(lang.Settler); ok && s.Settles(&n.Mentions[i]) {
+			settler = s
+			break
+		}
+	}
+	if settler == nil {
+		return
+	}
+	request := lang.Settling{
+		OldFrom: id, From: d.newID[id], Mentions: n.Mentions, Before: n.Targets, Want: make([]lang.Target, len(n.Mentions)),
+		Folder: func(dir string) (string, bool) { f := d.moved.folder(dir); return f.to, !f.torn },
+	}
+	needed := false
+	for i := range n.Mentions {
+		m, ref := &n.Mentions[i], graph.Reference{From: id, Mention: i}
+		request.Want[i] = lang.No(n.Targets[i].Kind)
+		if !settler.Settles(m) {
+			continue
+		}
+		request.Old = b.Graph.Resolver(m)
+		if !n.Targets[i].Kind.Inside() {
+			continue
+		}
+		want, torn := d.moved.want(n.Targets[i])
+		if torn != nil && !partial(m) {
+			b.tornApart(d, ref, torn)
+			return
+		}
+		if torn != nil {
+			want = lang.No(lang.ToNothing)
+		}
+		request.Want[i] = want
+		needed = needed || !want.Equal(settler.Resolve(request.From, m))
+	}
+	if !needed {
+		return
+	}
+	request.Content, _ = b.tree.Content(id)
+	edits, failed := settler.Settle(request)
+	for _, i := range failed {
+		ref := graph.Reference{From: id, Mention: i}
+		b.blockReference(ref, b.now(d, ref), d, "")
+	}
+	if leave := b.Placement.Homes[id].Leave; len(edits) > 0 && (leave == placement.Untouched || leave == placement.Generated) {
+		ref := graph.Reference{From: id}
+		if len(edits[0].Mentions) > 0 {
+			ref.Mention = edits[0].Mentions[0]
+		}
+		b.blockReference(ref, b.now(d, ref), d, fmt.Sprintf("%s would have to be edited at line %d and is left alone", b.tree.Path(id), b.Graph.Position(ref).Line))
+		return
+	}
+	for _, e := range edits {
+		c := change{edit: e.Edit, mention: -1, kind: "statement", target: lang.No(lang.ToNothing)}
+		if len(e.Mentions) > 0 {
+			first := e.Mentions[0]
+			c.target, c.to, c.kind = n.Targets[first], d.name(request.Want[first]), n.Mentions[first].Kind.String()
+			if n.Mentions[first].Span == e.Edit.Span {
+				c.mention = first
+			}
+			if e.Remark != "" {
+				d.remarks = append(d.remarks, Remark{
+					Path: b.tree.Path(id), Line: b.Graph.Position(graph.Reference{From: id, Mention: first}).Line,
+					Text: fmt.Sprintf("%s became %s: %s", n.Mentions[first].Text, e.Edit.New, e.Remark),
+				})
+			}
+		}
+		d.edits[id] = append(d.edits[id], c)
+	}
+}
+
+// partial says whether a mention of a folder may stand though the folder is torn apart: the names that are imported from it say where
+// they are, and a folder of the code's own says nothing before a path follows.
+func partial(m *lang.Mention) bool { return m.Kind == lang.FromModule || m.Kind == lang.AnchorFolder }
