@@ -218,6 +218,8 @@ type More struct {
 	From string
 	// Up is how many folders a path's base lies above the file's own.
 	Up int
+	// Base is how many of them the name counts that it begins with.
+	Base int
 	// Alias is the pattern that the mention defines the target of.
 	Alias string
 	// Rule is the entry of the convention's mentions by which the text is one, from 1; 0 for none.

@@ -58,6 +58,8 @@ type builder struct {
 	wanted  map[project.FileID]string // all moves that were asked for
 	// unwritten are required files that are not written, with the reasons.
 	unwritten map[string]string
+	// fresh are the moves that this attempt has taken out: what else is at fault for their sake shows in the next.
+	fresh map[project.FileID]bool
 	// leads are the files that follow others, each with one of those.
 	leads map[project.FileID]project.FileID
 
@@ -93,7 +95,7 @@ type change struct {
 //
 // The error is an *AliasError: the convention leaves open what aliases shall stand for.
 func Build(in Input) (*Plan, *Outcome, error) {
-	b := &builder{Input: in, tree: in.Graph.Tree, moves: map[project.FileID]string{}, blocked: map[project.FileID]string{}, unwritten: map[string]string{}}
+	b := &builder{Input: in, tree: in.Graph.Tree, moves: map[project.FileID]string{}, blocked: map[project.FileID]string{}, unwritten: map[string]string{}, fresh: map[project.FileID]bool{}}
 	for id, h := range in.Placement.Homes {
 		if h.Kind == placement.Misplaced {
 			b.moves[project.FileID(id)] = h.Path
@@ -108,6 +110,7 @@ func Build(in Input) (*Plan, *Outcome, error) {
 	b.blockUnreadable()
 	b.blockNames()
 	for {
+		b.fresh = map[project.FileID]bool{}
 		b.follow()
 		b.blockPlaces()
 		b.blockTogether()
@@ -176,7 +179,7 @@ func (b *builder) block(id project.FileID, reason string) {
 		return
 	}
 	delete(b.moves, id)
-	b.blocked[id] = reason
+	b.blocked[id], b.fresh[id] = reason, true
 }
 
 // moving lists the files that move, in the order of their paths.

@@ -302,6 +302,9 @@ func (b *builder) blockReference(ref graph.Reference, now lang.Target, d *draft,
 		if id == project.None {
 			continue
 		}
+		if b.fresh[id] {
+			return
+		}
 		if _, moves := b.moves[id]; moves {
 			b.block(id, reason)
 			if blocked = true; before.Kind != lang.ToSet {

@@ -11,8 +11,8 @@ import (
 
 // anchor reads the expression around __file__, which begins at start: os.path.dirname(os.path.abspath(__file__)) and
 // Path(__file__).resolve().parent count up from the file (docs.python.org/3/library/os.path.html, pathlib.html). What is put behind it is a
-// path; a name that it is given is remembered. base is a name that was given before, and stands up folders above the file.
-func (s *scanner) anchor(start, up int, base string) {
+// path; a name that it is given is remembered. It may begin with a name that was given before, for the folder that is up folders above the file.
+func (s *scanner) anchor(start, up int) {
 	at, before := s.pos, up
 	defer func() { s.pos = at }()
 	expression := source.Span{Start: start, End: s.pos}
@@ -42,27 +42,35 @@ func (s *scanner) anchor(start, up int, base string) {
 		}
 		expression = call
 	}
+	name := s.givenTo(expression)
 	if up == before {
-		if up > 0 {
+		switch {
+		case up > 0:
 			s.pathFrom(expression, up)
+		case name != "":
+			s.anchors = remember(s.anchors, name, 0)
 		}
 		return
 	}
-	name := s.givenTo(expression)
 	mark := len(s.mentions)
 	s.mentions = append(s.mentions, lang.Mention{
-		Span: count, Text: string(s.src[count.Start:count.End]), Kind: lang.AnchorFolder, Form: lang.Plain, More: &lang.More{Up: up, From: base}, Deferred: true,
+		Span: count, Text: string(s.src[count.Start:count.End]), Kind: lang.AnchorFolder, Form: lang.Plain, More: &lang.More{Up: up, Base: before}, Deferred: true,
 	})
 	followed := s.pathFrom(expression, up)
 	switch {
 	case name != "" && !followed:
-		if s.anchors == nil {
-			s.anchors = map[string]int{}
-		}
-		s.anchors[name] = up
+		s.anchors = remember(s.anchors, name, up)
 	case name == "" && !followed:
 		s.mentions = s.mentions[:mark] // nothing is read from there by what stands here
 	}
+}
+
+func remember(names map[string]int, name string, up int) map[string]int {
+	if names == nil {
+		names = map[string]int{}
+	}
+	names[name] = up
+	return names
 }
 
 // parents passes over .resolve(), .parent and .parents[0] behind an expression. levels is how many folders up they lead, run where that

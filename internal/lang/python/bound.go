@@ -21,70 +21,120 @@ func (r *Resolver) content(id project.FileID) []byte {
 	return content
 }
 
-// readPackages reads what every __init__.py gives a value to. A name that it imports from another module of the project hides a
-// module of the same name in its folder (docs.python.org/3/reference/import.html, submodules).
+// readPackages reads what every __init__.py gives a value to, in the order of its statements. A name that it imports from elsewhere hides
+// a module of the same name in its folder, and a module that it loads becomes a name of it
+// (docs.python.org/3/reference/import.html, submodules).
 func (r *Resolver) readPackages() {
 	r.held = make([]map[string]held, len(r.tree.Files))
+	b := &bound{Resolver: r, scans: make([]*scanner, len(r.tree.Files)), names: map[project.FileID]map[string]held{}}
 	var ids []project.FileID
 	for id, f := range r.tree.Files {
-		if path.Base(f.Path) == "__init__.py" && !f.Link {
+		if isInit(f.Path) && !f.Link {
 			ids = append(ids, project.FileID(id))
 		}
 	}
-	stars := make([][]lang.Mention, len(ids))
-	parallel.Do(len(ids), func(i int) {
-		s := &scanner{src: r.content(ids[i]), outline: &lang.Outline{}, texts: texts{}}
-		s.scan()
-		names := map[string]held{}
-		for _, d := range s.outline.Declarations {
-			names[d.Name] = held{}
+	parallel.Do(len(ids), func(i int) { b.scan(ids[i]) })
+	for _, id := range ids {
+		r.held[id] = b.of(id)
+	}
+}
+
+func isInit(p string) bool { return path.Base(p) == "__init__.py" }
+
+// bound works out what files give values to.
+type bound struct {
+	*Resolver
+	scans []*scanner
+	names map[project.FileID]map[string]held // nil while it is being worked out: of a circle of stars
+}
+
+func (b *bound) scan(id project.FileID) *scanner {
+	if b.scans[id] == nil {
+		b.scans[id] = &scanner{src: b.content(id), outline: &lang.Outline{}, texts: texts{exports: true}}
+		b.scans[id].scan()
+	}
+	return b.scans[id]
+}
+
+// of gives the names of a file.
+func (b *bound) of(id project.FileID) map[string]held {
+	if names, known := b.names[id]; known {
+		return names
+	}
+	b.names[id] = nil
+	s, p := b.scan(id), b.tree.Path(id)
+	names := map[string]held{}
+	for _, d := range s.outline.Declarations {
+		names[d.Name] = held{}
+	}
+	for i := range s.mentions {
+		m := &s.mentions[i]
+		if m.Deferred {
+			continue
 		}
-		for k := range s.mentions {
-			m := &s.mentions[k]
-			if m.Kind != lang.FromName || m.Deferred {
-				continue
+		switch m.Kind {
+		case lang.ModuleImport, lang.FromModule:
+			if t := b.module(p, m.Text); t.Kind.Inside() && isInit(p) {
+				b.loaded(names, path.Dir(p), b.place(t))
 			}
+		case lang.FromName:
 			if m.Text == lang.Everything {
-				stars[i] = append(stars[i], *m)
+				b.star(names, p, m)
 				continue
 			}
 			local := aliasOf(s.src, m)
-			names[local] = held{local == m.Text && r.isOwn(ids[i], m), m.More.From, m.Text}
+			own := local == m.Text && isInit(p) && b.isOwn(p, m)
+			names[local] = held{own, m.More.From, m.Text}
 		}
-		r.held[ids[i]] = names
-	})
-	for i, id := range ids {
-		for k := range stars[i] {
-			r.star(id, &stars[i][k])
-		}
+	}
+	b.names[id] = names
+	return names
+}
+
+// loaded notes the module of a package that is loaded by an import of it, or of something below it.
+func (b *bound) loaded(names map[string]held, dir, place string) {
+	rest, below := strings.CutPrefix(place, dir+"/")
+	if !below {
+		return
+	}
+	name, _, _ := strings.Cut(rest, "/")
+	if _, known := names[name]; !known {
+		names[name] = held{module: true}
 	}
 }
 
-// isOwn says whether a name that a package imports is its own module of that name.
-func (r *Resolver) isOwn(id project.FileID, m *lang.Mention) bool {
-	p := r.tree.Path(id)
+// star adds what a star brings: what the module lists as exported, or all of its names but those with an underscore in front.
+func (b *bound) star(names map[string]held, p string, m *lang.Mention) {
+	from := b.module(p, m.More.From)
+	if from.Kind != lang.ToFile || b.tree.Path(from.File) == p {
+		return
+	}
+	var listed map[string]bool
+	for i := range b.scan(from.File).mentions {
+		if e := &b.scan(from.File).mentions[i]; e.Kind == lang.ModuleText && exported(e) {
+			if listed == nil {
+				listed = map[string]bool{}
+			}
+			listed[e.Text] = true
+		}
+	}
+	for name, h := range b.of(from.File) {
+		if listed != nil && !listed[name] || listed == nil && strings.HasPrefix(name, "_") {
+			continue
+		}
+		if h.from == "" { // it is the module's own
+			h = held{from: m.More.From, name: name}
+		}
+		names[name] = held{from: h.from, name: h.name}
+	}
+}
+
+// isOwn says whether a name that a package imports is its own module of that name. One that is imported from a module which is not there
+// counts as such: its statement is still to be written.
+func (r *Resolver) isOwn(p string, m *lang.Mention) bool {
 	module := r.module(p, m.More.From)
 	folder, ok := r.folderOf(module)
-	return ok && folder == path.Dir(p)
-}
-
-// star adds what a package imports by a star from one of its modules, where it hides a module's name.
-func (r *Resolver) star(id project.FileID, m *lang.Mention) {
-	from := r.module(r.tree.Path(id), m.More.From)
-	if from.Kind != lang.ToFile || from.File == id {
-		return
-	}
-	name := strings.TrimSuffix(path.Base(r.tree.Path(from.File)), path.Ext(r.tree.Path(from.File)))
-	if _, known := r.held[id][name]; known || name == "__init__" {
-		return
-	}
-	s := &scanner{src: r.content(from.File), outline: &lang.Outline{}}
-	s.scan()
-	for _, d := range s.outline.Declarations {
-		if d.Name == name {
-			r.held[id][name] = held{}
-		}
-	}
+	return ok && folder == path.Dir(p) || module.Kind == lang.ToNothing
 }
 
 func (r *Resolver) heldBy(p string) map[string]held {

@@ -73,10 +73,7 @@ func (s *settler) upAfter(up int) int {
 
 func (s *settler) recount(i int) {
 	m := &s.Mentions[i]
-	more := s.upAfter(m.More.Up) - m.More.Up
-	if m.More.From != "" {
-		more -= s.baseShift(i)
-	}
+	more := s.upAfter(m.More.Up) - m.More.Up - (s.upAfter(m.More.Base) - m.More.Base)
 	if more == 0 {
 		return
 	}
@@ -118,15 +115,4 @@ func (s *settler) recount(i int) {
 		}
 	}
 	s.edit(m.Span, text, "", i)
-}
-
-// baseShift is how much further up the name is by itself that a count begins with.
-func (s *settler) baseShift(i int) int {
-	for k := i - 1; k >= 0; k-- {
-		m := &s.Mentions[k]
-		if m.Kind == lang.AnchorFolder && m.More.Up < s.Mentions[i].More.Up && m.More.From != s.Mentions[i].More.From {
-			return s.upAfter(m.More.Up) - m.More.Up
-		}
-	}
-	return 0
 }

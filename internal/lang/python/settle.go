@@ -196,8 +196,8 @@ func (s *settler) name(from *lang.Mention, i int) (named, bool) {
 		if !ok {
 			return n, false
 		}
-		now := lang.Mention{Text: n.name, Kind: lang.FromName, More: &lang.More{From: n.module}}
-		return n, s.Resolver.name(s.is, &now).Equal(want)
+		t, ok := s.load(place) // whether the package hides it shows when all statements are written
+		return n, ok && t.Equal(want)
 	}
 	n.module = ""
 	return n, s.module(s.is, n.name).Equal(want)

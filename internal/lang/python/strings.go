@@ -147,10 +147,10 @@ func (s *scanner) chain() string {
 func (s *scanner) named(word []byte, start int, previous byte) {
 	switch {
 	case len(word) == 8 && string(word) == "__file__":
-		s.anchor(start, 0, "")
+		s.anchor(start, 0)
 	case s.anchors != nil && previous != '.':
 		if up, ok := s.anchors[string(word)]; ok {
-			s.anchor(start, up, string(word))
+			s.anchor(start, up)
 		}
 	}
 	if string(word) == "import_module" || string(word) == "__import__" && previous != '.' {
