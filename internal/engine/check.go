@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"path"
 	"slices"
+	"strings"
 	"time"
 
 	"crookedshelf/internal/convention"
@@ -96,6 +97,13 @@ func (p *Project) findLost(c *Check, placed *placement.Result) {
 			} else if p.ignored(project.FileID(id), m.Text) {
 				continue
 			}
+			if s, ok := p.graph.Resolver(&m).(lang.Searcher); ok && m.Kind != lang.Label {
+				tried := s.Tried(project.FileID(id), &m)
+				if slices.ContainsFunc(tried, p.exists) {
+					continue
+				}
+				found.Reason += fmt.Sprintf("; looked for %s", strings.Join(tried[:min(4, len(tried))], ", "))
+			}
 			if placement.Excuse(p.Convention.For(file), found.Rule, file, h.Shelf) != nil {
 				continue
 			}
@@ -105,16 +113,17 @@ func (p *Project) findLost(c *Check, placed *placement.Result) {
 	}
 }
 
-// ignored says whether a reference leads to something on the disk that the tree does not list.
-func (p *Project) ignored(from project.FileID, text string) bool {
-	place := path.Join(path.Dir(p.Tree.Path(from)), text)
+// exists says whether something is on the disk at a path, whether the tree lists it or not.
+func (p *Project) exists(place string) bool {
 	if !project.CleanPath(place) {
 		return false
 	}
-	for _, ending := range []string{"", ".ts", ".d.ts", ".js", ".json", ".css"} {
-		if _, err := p.disk.Lstat(place + ending); err == nil {
-			return true
-		}
-	}
-	return false
+	_, err := p.disk.Lstat(place)
+	return err == nil
+}
+
+// ignored says whether a reference leads to something on the disk that the tree does not list.
+func (p *Project) ignored(from project.FileID, text string) bool {
+	place := path.Join(path.Dir(p.Tree.Path(from)), text)
+	return slices.ContainsFunc([]string{"", ".ts", ".d.ts", ".js", ".json", ".css"}, func(ending string) bool { return p.exists(place + ending) })
 }

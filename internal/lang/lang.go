@@ -113,6 +113,12 @@ type Second interface {
 	Second(from project.FileID, content []byte, mentions []Mention, targets []Target) []Mention
 }
 
+// Searcher is a resolver that can tell where it looked for what it did not find.
+type Searcher interface {
+	// Tried gives paths of the tree, those asked first in front.
+	Tried(from project.FileID, m *Mention) []string
+}
+
 // Respelling asks for a mention's new text. The resolver that is asked is the one of the new tree.
 type Respelling struct {
 	Old     Resolver // of the tree before

@@ -115,6 +115,8 @@ func TestSet(t *testing.T) {
 		{"TOML, replaced", "a.toml", "a = 'b' # c\n", "a", text("d"), "a = \"d\" # c\n"},
 		{"TOML, added at the top", "a.toml", "# x\n[t]\nb = 1\n", "a", text("c"), "a = \"c\"\n# x\n[t]\nb = 1\n"},
 		{"TOML, added to a table", "a.toml", "[t]\nb = 1\n\n[u]\nc = 2\n", "t.d", number("3"), "[t]\nb = 1\nd = 3\n\n[u]\nc = 2\n"},
+		{"TOML, behind a list", "a.toml", "[t]\nb = [\n  1, # [\n]\n\n[u]\n", "t.d", number("3"), "[t]\nb = [\n  1, # [\n]\nd = 3\n\n[u]\n"},
+		{"TOML, a list replaced", "a.toml", "[t]\n\"b[\" = [1, 2] # c\n", "t.b[", text("d"), "[t]\n\"b[\" = \"d\" # c\n"},
 		{"TOML, a new table", "a.toml", "a = 1\n", "t.u.b", text("c"), "a = 1\n\n[t.u]\nb = \"c\"\n"},
 	}
 	for _, c := range cases {

@@ -1,6 +1,7 @@
 package manifest
 
 import (
+	"bytes"
 	"errors"
 	"fmt"
 	"strconv"
@@ -25,7 +26,7 @@ func ParseTOML(src []byte) (*Value, error) {
 		}
 		return nil, fmt.Errorf("not valid TOML: %w", err)
 	}
-	t := tomlReader{}
+	t := tomlReader{src: src}
 	t.Reset(src)
 	root := &Value{Kind: Object, Span: source.Span{End: len(src)}}
 	at := root
@@ -48,7 +49,10 @@ func ParseTOML(src []byte) (*Value, error) {
 	return root, nil
 }
 
-type tomlReader struct{ unstable.Parser }
+type tomlReader struct {
+	unstable.Parser
+	src []byte
+}
 
 func keys(it unstable.Iterator) []string {
 	var out []string
@@ -84,7 +88,19 @@ func (t *tomlReader) keyValue(in *Value, e *unstable.Node) {
 		start = int(it.Node().Raw.Offset)
 	}
 	holder := descend(in, path[:len(path)-1], start)
-	holder.Members = append(holder.Members, Member{Key: path[len(path)-1], Value: t.value(e.Value()), Start: start})
+	value := t.value(e.Value())
+	if end := int(e.Raw.Offset + e.Raw.Length); value.Kind == List || value.Kind == Object { // the parser does not tell where these are
+		if value.Kind == List {
+			for it := e.Key(); it.Next(); {
+				value.Span.Start = int(it.Node().Raw.Offset + it.Node().Raw.Length)
+			}
+			if bracket := bytes.IndexByte(t.src[value.Span.Start:], '['); bracket >= 0 {
+				value.Span.Start += bracket
+			}
+		}
+		value.Span.End = max(end, value.Span.Start)
+	}
+	holder.Members = append(holder.Members, Member{Key: path[len(path)-1], Value: value, Start: start})
 }
 
 func (t *tomlReader) value(n *unstable.Node) *Value {

@@ -179,8 +179,8 @@ func (b *builder) respellMention(d *draft, ref graph.Reference) {
 		if d.moved.same(m, want, now) {
 			return
 		}
-		if m.Kind == lang.Text && (!b.RewriteLikely || remembered(b.tree.Path(id))) {
-			b.leaveUnproved(d, ref, d.name(want), "a string that only looks like a path")
+		if m.Likely && (m.Kind == lang.Text && !b.RewriteLikely || inCode(m) && remembered(b.tree.Path(id))) {
+			b.leaveUnproved(d, ref, d.name(want), looks[m.Kind])
 			return
 		}
 		request.Target = want
@@ -221,6 +221,12 @@ func (b *builder) respellMention(d *draft, ref graph.Reference) {
 		})
 	}
 }
+
+// inCode says whether a mention is a string of code.
+func inCode(m *lang.Mention) bool { return m.Kind == lang.Text || m.Kind == lang.ModuleText }
+
+// looks says what a string of code only looks like.
+var looks = map[lang.Kind]string{lang.Text: "a string that only looks like a path", lang.ModuleText: "a string that only looks like the name of a module, in what was recorded once"}
 
 // remembered says whether a file holds what was recorded once: database migrations and fixtures.
 func remembered(p string) bool {

@@ -50,7 +50,7 @@ func Fixed(p string) string {
 
 // inert are the endings of files that name no other file: they can be moved without being read.
 const inert = " .avif .bmp .gif .ico .jpeg .jpg .png .webp .svg .eot .otf .ttf .woff .woff2 .mp3 .mp4 .ogg .wav .webm .pdf .zip .gz .wasm " +
-	".csv .tsv .txt .snap .bin .dat .geojson .glsl .vert .frag .map .po .mo .psd .sketch .fig .ai .cur .m4a .mov .ics .tgz .bz2 .xz .tar .7z .pickle .pkl .npy .npz .parquet .sqlite3 .typed .ds_store .gitkeep .keep "
+	".csv .tsv .sql .txt .snap .bin .dat .geojson .glsl .vert .frag .map .po .mo .psd .sketch .fig .ai .cur .m4a .mov .ics .tgz .bz2 .xz .tar .7z .pickle .pkl .npy .npz .parquet .sqlite3 .typed .ds_store .gitkeep .keep "
 
 // inertNames are files without an ending that name no other file.
 const inertNames = " license licence copying authors notice "

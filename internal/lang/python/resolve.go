@@ -13,8 +13,9 @@ import (
 // Resolver answers for one tree, as the import system does (docs.python.org/3/reference/import.html): a package is a folder, with an
 // __init__.py or without one; a module is a file; a stub stands beside it.
 type Resolver struct {
-	tree  *project.Project
-	roots []string
+	tree    *project.Project
+	roots   []string
+	modules map[string]bool // names of all modules and packages, wherever they lie
 	// places answers for paths.
 	places lang.Resolver
 	held   []map[string]held // what each __init__.py gives a value to, by FileID; nil for all else
@@ -28,6 +29,13 @@ func New(tree *project.Project, declared *lang.Declared, places lang.Resolver) *
 	if slices.ContainsFunc(tree.Files, func(f project.File) bool { return strings.HasSuffix(f.Path, ".py") }) {
 		r.roots = findRoots(tree, declared)
 		r.readPackages()
+		r.modules = map[string]bool{}
+		for _, f := range tree.Files {
+			if strings.HasSuffix(f.Path, ".py") {
+				r.modules[strings.TrimSuffix(path.Base(f.Path), ".py")] = true
+				r.modules[path.Base(path.Dir(f.Path))] = true
+			}
+		}
 	}
 	return r
 }
@@ -61,7 +69,28 @@ func (r *Resolver) Resolve(from project.FileID, m *lang.Mention) lang.Target {
 	if m.Kind == lang.ModuleCall && strings.HasPrefix(m.Text, ".") {
 		return lang.No(lang.ToOutside) // relative to a package that the call names
 	}
-	return r.module(p, m.Text)
+	t := r.module(p, m.Text)
+	if t.Kind == lang.ToPackage && m.More != nil && m.More.Must {
+		if first, _, _ := strings.Cut(m.Text, "."); r.modules[first] {
+			return lang.No(lang.ToNothing) // a module of the project that is found only where the file says to look
+		}
+	}
+	return t
+}
+
+// Tried gives the files that an import is looked for in.
+func (r *Resolver) Tried(from project.FileID, m *lang.Mention) []string {
+	p, rest := r.tree.Path(from), strings.TrimLeft(m.Text, ".")
+	starts := r.starts(p)
+	if dots := len(m.Text) - len(rest); dots > 0 {
+		starts = []string{above(p, dots)}
+	}
+	var out []string
+	for _, root := range starts {
+		place := path.Join(root, strings.ReplaceAll(rest, ".", "/"))
+		out = append(out, place+".py", place+"/__init__.py")
+	}
+	return out
 }
 
 // name resolves a name of a from-import: a module of the package, or else what the module itself holds.

@@ -29,12 +29,24 @@ func Family() lang.Family {
 			}
 			s.scan()
 			found := lang.Scanned{Mentions: s.mentions, Outline: s.outline}
+			if bytes.Contains(content, []byte("sys.path.")) {
+				searched(found.Mentions)
+			}
 			if s.old != "" {
 				return found, &lang.ScanError{Message: "it is Python 2, which is not read (" + s.old + ")"}
 			}
 			return found, nil
 		},
 		Fixed: fixed,
+	}
+}
+
+// searched marks the imports of a file that changes where modules are looked for: which of them it brings can't be told.
+func searched(mentions []lang.Mention) {
+	for i := range mentions {
+		if m := &mentions[i]; m.Kind == lang.ModuleImport || m.Kind == lang.FromModule {
+			m.More = &lang.More{Must: true}
+		}
 	}
 }
 

@@ -54,7 +54,7 @@ func textsOf(p string, declared *lang.Declared) texts {
 // frameworks load by: importlib, pkgutil, runpy, unittest.mock, the settings and addresses of web applications.
 var loaders = map[string]bool{
 	"import_module": true, "find_spec": true, "run_module": true, "resolve_name": true, "import_string": true, "patch": true, "dict": true, "multiple": true,
-	"setattr": true, "delattr": true, "include": true, "load_module": true, "get_importer": true, "import_from_string": true,
+	"setattr": true, "delattr": true, "include": true, "load_module": true, "get_importer": true, "import_from_string": true, "from_object": true,
 }
 
 // stringToken passes over a string and tells of it if it names a module.

@@ -114,7 +114,18 @@ func (s *scanner) instruction(first, last int, continued bool) {
 		return
 	}
 	switch strings.ToUpper(string(s.src[fields[0].Start:fields[0].End])) {
-	case "FROM", "ARG", "ENV", "LABEL", "WORKDIR", "EXPOSE", "USER", "VOLUME", "STOPSIGNAL", "MAINTAINER", "SHELL":
+	case "ENV": // paths there are of the container, names of modules are not
+		for _, f := range fields[1:] {
+			start := f.Start
+			if equals := bytes.IndexByte(s.src[f.Start:f.End], '='); equals >= 0 {
+				start += equals + 1
+			}
+			if text := string(s.src[start:f.End]); strings.Contains(text, ".") && s.namesModule(start, f.End, text) {
+				s.add(lang.Mention{Span: source.Span{Start: start, End: f.End}, Text: text, Kind: lang.ModuleSetting, Form: lang.Plain, Likely: true})
+			}
+		}
+		return
+	case "FROM", "ARG", "LABEL", "WORKDIR", "EXPOSE", "USER", "VOLUME", "STOPSIGNAL", "MAINTAINER", "SHELL":
 		return
 	case "COPY", "ADD":
 	default:

@@ -7,6 +7,7 @@ import (
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/web"
 	"crookedshelf/internal/manifest"
+	"crookedshelf/internal/source"
 )
 
 // statedValues records every value that the convention states to be a mention, or to be none.
@@ -29,6 +30,8 @@ func (s *scanner) values(root *manifest.Value) {
 		}
 		name := lastName(key)
 		switch {
+		case moduleKeys[name] && strings.ContainsAny(strings.TrimSpace(v.Text), ", \n"):
+			s.moduleList(v.Span.Start, v.Span.End)
 		case v.Kind == manifest.Block, strings.ContainsAny(v.Text, " \n"), strings.Contains(v.Text, ":") && !strings.Contains(v.Text, "://"):
 			s.words(v.Span.Start, v.Span.End)
 		default:
@@ -49,6 +52,22 @@ func (s *scanner) values(root *manifest.Value) {
 var moduleKeys = map[string]bool{
 	"packages": true, "py-modules": true, "py_modules": true, "source": true, "source_pkgs": true, "known-first-party": true, "known_first_party": true,
 	"root_package": true, "root_packages": true, "FLASK_APP": true, "module-name": true,
+}
+
+// moduleList records the names of modules in a text that lists them, with commas, blanks or line ends between.
+func (s *scanner) moduleList(first, last int) {
+	parts := func(c byte) bool { return c == ',' || c == ' ' || c == '\t' || c == '\n' || c == '\r' }
+	for i := first; i < last; i++ {
+		start := i
+		for i < last && !parts(s.src[i]) {
+			i++
+		}
+		if text := string(s.src[start:i]); text != "" {
+			if _, ok := lang.DottedName(text); ok {
+				s.add(lang.Mention{Span: source.Span{Start: start, End: i}, Text: text, Kind: lang.ModuleSetting, Form: lang.Plain, Likely: true})
+			}
+		}
+	}
 }
 
 // foreign says whether a value of a manifest is no path whatever it looks like: a version, a package's name.

@@ -1,0 +1,182 @@
+package tree
+
+import (
+	"encoding/json"
+	"errors"
+	"fmt"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strconv"
+	"strings"
+	"time"
+
+	"golang.org/x/tools/txtar"
+)
+
+// Application is a whole application that is moved, and whose own tools are asked about it: it is laid out with a convention, and then each
+// check must print the same before and after straighten; a second check of the layout must find nothing; undo must give every byte
+// back.
+//
+// Its case is a txtar file. Its head has lines `check NAME: COMMAND`, which a shell runs in the application's folder, with the paths in
+// Path before those of the machine, `ignore NAME...`, the folders that the commands write, `copy FROM TO`, what is laid out below
+// Sources, and `touches N`, how many files must move or change at the least. Files below check/ lie beside the application, in the folder
+// that the variable CHECK names, not in it.
+type Application struct {
+	Name    string
+	Text    []byte
+	Program string
+	Dir     string
+	Sources string
+	Path    string
+	Env     []string
+
+	checks  [][2]string // name and command
+	ignored []string
+	least   int
+}
+
+// lay writes the case.
+func (a *Application) lay() error {
+	archive := txtar.Parse(a.Text)
+	for line := range strings.Lines(string(archive.Comment)) {
+		line = strings.TrimSpace(line)
+		if rest, ok := strings.CutPrefix(line, "check "); ok {
+			name, command, _ := strings.Cut(rest, ": ")
+			a.checks = append(a.checks, [2]string{name, command})
+		} else if rest, ok := strings.CutPrefix(line, "ignore "); ok {
+			a.ignored = append(a.ignored, strings.Fields(rest)...)
+		} else if fields := strings.Fields(line); len(fields) == 3 && fields[0] == "copy" {
+			if err := os.CopyFS(filepath.Join(a.Dir, fields[2]), os.DirFS(filepath.Join(a.Sources, fields[1]))); err != nil {
+				return err
+			}
+		} else if len(fields) == 2 && fields[0] == "touches" {
+			a.least, _ = strconv.Atoi(fields[1])
+		} else if line != "" {
+			return fmt.Errorf("the head of the case has the line %q", line)
+		}
+	}
+	if len(a.checks) == 0 {
+		return errors.New("the case checks nothing")
+	}
+	for _, f := range archive.Files {
+		p := filepath.Join(a.Dir, filepath.FromSlash(f.Name))
+		if rest, beside := strings.CutPrefix(f.Name, "check/"); beside {
+			p = filepath.Join(filepath.Dir(a.Dir), a.Name+"-check", filepath.FromSlash(rest))
+		}
+		if err := os.MkdirAll(filepath.Dir(p), 0o755); err != nil {
+			return err
+		}
+		if err := os.WriteFile(p, f.Data, 0o644); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// Run does all of it, and tells what came of it.
+func (a *Application) Run() (string, error) {
+	if err := a.lay(); err != nil {
+		return "", err
+	}
+	before, err := Hashes(a.Dir)
+	if err != nil {
+		return "", err
+	}
+	said, took, err := a.ask()
+	if err != nil {
+		return "", fmt.Errorf("before: %w", err)
+	}
+	start := time.Now()
+	out, err := a.call("straighten", "--yes", "--format", "json")
+	if err != nil {
+		return "", fmt.Errorf("straighten: %w\n%s", err, out)
+	}
+	straightened := time.Since(start)
+	var made struct {
+		Steps []struct {
+			Moves []struct{ From string } `json:"moves"`
+		} `json:"steps"`
+		Edits []struct {
+			Path    string
+			Changes []struct{} `json:"changes"`
+		} `json:"edits"`
+	}
+	if err := json.Unmarshal([]byte(out), &made); err != nil {
+		return "", err
+	}
+	moves, changes := 0, 0
+	touched := map[string]bool{}
+	for _, s := range made.Steps {
+		moves += len(s.Moves)
+		for _, m := range s.Moves {
+			touched[m.From] = true
+		}
+	}
+	for _, e := range made.Edits {
+		changes += len(e.Changes)
+		touched[e.Path] = true
+	}
+	if len(touched) < a.least {
+		return "", fmt.Errorf("only %d files move or change", len(touched))
+	}
+	if out, err := a.call("check"); err != nil {
+		return "", fmt.Errorf("check: %w\n%s", err, out)
+	}
+	now, _, err := a.ask()
+	if err != nil {
+		return "", fmt.Errorf("after: %w", err)
+	}
+	for i, c := range a.checks {
+		if said[i] != now[i] {
+			return "", fmt.Errorf("%s said before:\n%s\nand says now:\n%s", c[0], said[i], now[i])
+		}
+	}
+	if out, err := a.call("undo"); err != nil {
+		return "", fmt.Errorf("undo: %w\n%s", err, out)
+	}
+	after, err := Hashes(a.Dir)
+	if err != nil {
+		return "", err
+	}
+	if d := Differences(before, after); d != "" {
+		return "", fmt.Errorf("undo gives another tree: %s", d)
+	}
+	var names []string
+	for i, c := range a.checks {
+		names = append(names, fmt.Sprintf("%s (%d lines)", c[0], strings.Count(said[i], "\n")))
+	}
+	return fmt.Sprintf("%d files moved and %d mentions rewritten, %d files touched, in %.2f s; the same before and after: %s, %.0f s a run; undo gives every byte back",
+		moves, changes, len(touched), straightened.Seconds(), strings.Join(names, ", "), took.Seconds()), nil
+}
+
+func (a *Application) call(args ...string) (string, error) {
+	return Call(a.Program, a.Dir, args...)
+}
+
+// ask runs the checks and then removes what they wrote.
+func (a *Application) ask() ([]string, time.Duration, error) {
+	start := time.Now()
+	var said []string
+	for _, c := range a.checks {
+		cmd := exec.Command("sh", "-c", c[1])
+		cmd.Dir = a.Dir
+		cmd.Env = append(append(os.Environ(), "CI=1", "NO_COLOR=1", "CHECK="+a.Dir+"-check", "PATH="+a.Path+string(os.PathListSeparator)+os.Getenv("PATH")), a.Env...)
+		var errors strings.Builder
+		cmd.Stderr = &errors
+		out, err := cmd.Output()
+		if err != nil {
+			return nil, 0, fmt.Errorf("%s: %w\n%s\n%s", c[0], err, out, errors.String())
+		}
+		if len(strings.TrimSpace(string(out))) == 0 {
+			return nil, 0, fmt.Errorf("%s says nothing", c[0])
+		}
+		said = append(said, string(out))
+	}
+	for _, name := range a.ignored {
+		if err := os.RemoveAll(filepath.Join(a.Dir, name)); err != nil {
+			return nil, 0, err
+		}
+	}
+	return said, time.Since(start), nil
+}
