@@ -4,6 +4,7 @@ package python_test
 
 import (
 	"bufio"
+	"bytes"
 	"encoding/json"
 	"fmt"
 	"io/fs"
@@ -16,6 +17,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/python"
 )
 
@@ -23,6 +25,7 @@ import (
 type parsed struct {
 	Skip    string
 	Imports [][]any
+	Uses    [][]any // nil where the language does not tell
 }
 
 // TestImports compares the files of the folder that CROOKED_PYTHON names, or a third of the standard library.
@@ -55,6 +58,7 @@ func TestImports(t *testing.T) {
 	lines := bufio.NewScanner(out)
 	lines.Buffer(nil, 64<<20)
 	compared, skipped, imports, differ := 0, map[string]int{}, 0, 0
+	told, used, misused := 0, 0, 0
 	for _, file := range files {
 		require.True(t, lines.Scan(), file)
 		var p parsed
@@ -69,6 +73,16 @@ func TestImports(t *testing.T) {
 		got := found(src, placed)
 		compared++
 		imports += len(want)
+		if p.Uses != nil {
+			want, got := usesWanted(p.Uses, src), usesFound(src)
+			told++
+			used += len(want)
+			if !slices.Equal(want, got) {
+				if misused++; misused <= 10 {
+					t.Errorf("%s\n%s", file, difference(want, got))
+				}
+			}
+		}
 		if !slices.Equal(want, got) {
 			if differ++; differ <= 10 {
 				t.Errorf("%s\n%s", file, difference(want, got))
@@ -77,6 +91,8 @@ func TestImports(t *testing.T) {
 	}
 	require.NoError(t, parse.Wait())
 	require.Zero(t, differ)
+	require.Zero(t, misused)
+	t.Logf("%d files with %d uses of what they import, 0 differ", told, used)
 	t.Logf("%d files, %d imports, 0 differ; left out: %v", compared, imports, skipped)
 }
 
@@ -106,6 +122,11 @@ func found(src []byte, placed bool) []string {
 		if m.More != nil {
 			from = m.More.From
 		}
+		switch m.Kind {
+		case lang.ModuleImport, lang.FromModule, lang.FromName, lang.ModuleCall:
+		default:
+			continue
+		}
 		switch {
 		case !placed || m.Kind.String() == "from":
 			at = -1
@@ -118,6 +139,33 @@ func found(src []byte, placed bool) []string {
 	}
 	slices.Sort(out)
 	return out
+}
+
+// usesWanted lists the uses that the language's tables of scopes give; within formatted strings it does not tell the places.
+func usesWanted(uses [][]any, src []byte) (out []string) {
+	for _, u := range uses {
+		out = append(out, fmt.Sprint(u[1])+usePlace(int(u[0].(float64)), src))
+	}
+	slices.Sort(out)
+	return out
+}
+
+func usesFound(src []byte) (out []string) {
+	for _, m := range python.Uses(src) {
+		out = append(out, m.Text+usePlace(m.Span.Start, src))
+	}
+	slices.Sort(out)
+	return out
+}
+
+func usePlace(at int, src []byte) string {
+	lower := bytes.ToLower(src)
+	for _, mark := range []string{"f'", "f\"", "fr'", "fr\"", "\r", "\f"} {
+		if bytes.Contains(lower, []byte(mark)) {
+			return ""
+		}
+	}
+	return place(at)
 }
 
 func place(at int) string {

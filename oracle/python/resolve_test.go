@@ -83,7 +83,9 @@ func targets(t *testing.T, root string) (out []question) {
 			switch n.Mentions[i].Kind {
 			case lang.ModuleImport, lang.FromModule:
 			case lang.FromName:
-				q.module, q.name = n.Mentions[i].More.From, n.Mentions[i].Text
+				if q.module, q.name = n.Mentions[i].More.From, n.Mentions[i].Text; q.name == lang.Everything {
+					continue // the module is asked for
+				}
 			default:
 				continue
 			}

@@ -53,6 +53,22 @@ func (r *Resolver) Second(from project.FileID, content []byte, mentions []lang.M
 	return out
 }
 
+// Uses lists where a text uses what it imports: each name with what is taken from it by dots.
+func Uses(src []byte) []lang.Mention {
+	var out []lang.Mention
+	for _, u := range uses(src) {
+		m := lang.Mention{Span: source.Span{Start: u.parts[0].Start, End: u.parts[len(u.parts)-1].End}, Kind: lang.ModuleUse, More: &lang.More{From: u.binding.from}}
+		for i, p := range u.parts {
+			if i > 0 {
+				m.Text += "."
+			}
+			m.Text += string(src[p.Start:p.End])
+		}
+		out = append(out, m)
+	}
+	return out
+}
+
 // base is the module that an imported name stands for, or nothing.
 func (r *Resolver) base(p string, b *binding) lang.Target {
 	if b.module == "" {
