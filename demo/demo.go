@@ -1,5 +1,5 @@
 // Package demo holds the demo projects that ship with the program, of Hilltop Observatory, where people book nights at a
-// telescope: the web client, as it grew, and the desk, which is to grow. All of it is made up.
+// telescope: the web client, as it grew, the desk, which is to grow, and the booking service in Python. All of it is made up.
 package demo
 
 import (
@@ -7,7 +7,7 @@ import (
 	"io/fs"
 )
 
-//go:embed all:hilltop all:desk
+//go:embed all:hilltop all:desk all:service
 var files embed.FS
 
 // Hilltop is the tree of the web client, with its convention.
@@ -15,6 +15,9 @@ func Hilltop() fs.FS { return sub("hilltop") }
 
 // Desk is the tree of the desk, which has no convention yet.
 func Desk() fs.FS { return sub("desk") }
+
+// Service is the tree of the booking service, with its convention.
+func Service() fs.FS { return sub("service") }
 
 func sub(folder string) fs.FS {
 	tree, err := fs.Sub(files, folder)

@@ -17,9 +17,9 @@ func newDemo(a *app) *cobra.Command {
 	return &cobra.Command{
 		Use:   "demo [DIR]",
 		Short: "Unpack the demo project and run the whole story on it",
-		Long: `demo unpacks two projects of Hilltop Observatory, where people book nights at a telescope: the web client as it grew, into
-DIR or a new temporary folder, and the desk, which is to grow, into a folder beside it whose name ends in -desk. It runs the
-commands on them, says what each shows, and leaves both as they were, for you to try things on.`,
+		Long: `demo unpacks three projects of Hilltop Observatory, where people book nights at a telescope: the web client as it grew, into
+DIR or a new temporary folder, the desk, which is to grow, and the booking service in Python into folders beside it whose names end
+in -desk and -service. It runs the commands on them, says what each shows, and leaves all as they were, for you to try things on.`,
 		Example: `  crooked demo
   crooked demo hilltop && cd hilltop && crooked check`,
 		Args: func(_ *cobra.Command, args []string) error {
@@ -41,12 +41,16 @@ commands on them, says what each shows, and leaves both as they were, for you to
 			if err != nil {
 				return err
 			}
-			for _, s := range []story{clientStory(folder), deskStory(desk)} {
+			service, err := unpack(demo.Service(), folder+"-service")
+			if err != nil {
+				return err
+			}
+			for _, s := range []story{clientStory(folder), deskStory(desk), serviceStory(service)} {
 				if err := a.tell(s); err != nil {
 					return err
 				}
 			}
-			_, err = fmt.Fprintf(a.Out, "The projects are in %s and %s, as they were. Try: cd %s && crooked straighten\n", folder, desk, folder)
+			_, err = fmt.Fprintf(a.Out, "The projects are in %s, %s and %s, as they were. Try: cd %s && crooked straighten\n", folder, desk, service, folder)
 			return err
 		},
 	}
@@ -126,6 +130,18 @@ func deskStory(folder string) story {
 		{"", []string{"straighten", "--yes", "--dirty", "--convention", module}, exitDone},
 		{"", []string{"check", "--convention", module}, exitDone},
 		{"And back to one room, step by step.", []string{"undo"}, exitDone},
+		{"", []string{"undo"}, exitDone},
+	}}
+}
+
+// serviceStory moves the applications of a service, whose settings name its modules by dots.
+func serviceStory(folder string) story {
+	return story{folder: folder, scenes: []scene{
+		{"The booking service is written in Python. Its applications shall stand in a folder of their own.", []string{"check"}, exitCrooked},
+		{"Who names the one file that says what the application is called?", []string{"why", "bookings/apps.py"}, exitDone},
+		{"", []string{"plan"}, exitDone},
+		{"", []string{"straighten", "--yes", "--dirty"}, exitDone},
+		{"One thing is left, and it is no matter of places.", []string{"check"}, exitCrooked},
 		{"", []string{"undo"}, exitDone},
 	}}
 }

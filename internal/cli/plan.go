@@ -78,13 +78,14 @@ blocked and told with its reason. It changes nothing.`,
 type manner struct {
 	likely    string
 	addresses bool
+	stored    bool
 	rename    bool
 	only      []string
 }
 
 // options are what the engine is asked for.
 func (m *manner) options() engine.PlanOptions {
-	return engine.PlanOptions{RewriteLikely: m.likely == "rewrite", AllowAddresses: m.addresses, Rename: m.rename, Only: m.only}
+	return engine.PlanOptions{RewriteLikely: m.likely == "rewrite", AllowAddresses: m.addresses, AllowStored: m.stored, Rename: m.rename, Only: m.only}
 }
 
 func (m *manner) flags(cmd *cobra.Command) {
@@ -92,6 +93,7 @@ func (m *manner) flags(cmd *cobra.Command) {
 	cmd.Flags().StringSliceVar(&m.only, "only", nil, "move what belongs on these shelves, or lies in or goes to these folders, alone")
 	cmd.Flags().BoolVar(&m.rename, "rename", false, "also set names right that are not as their shelf wants them")
 	cmd.Flags().BoolVar(&m.addresses, "allow-addresses", false, "let moves change the addresses of public files")
+	cmd.Flags().BoolVar(&m.stored, "allow-stored", false, "let moves change names that a database or a queue remembers")
 }
 
 // plan makes the plan. With --likely ask a person is shown what would stay and is asked.

@@ -97,6 +97,7 @@ func (r *reader) read() *Convention {
 		c.Leave = Leave{Stay: r.templates(leave["stay"]), Untouched: r.templates(leave["untouched"]),
 			Generated: r.templates(leave["generated"]), Outside: r.templates(leave["outside"])}
 	}
+	c.Stored = r.templates(fields["stored"])
 	if v, ok := fields["pools"]; ok {
 		r.readPools(v)
 	}

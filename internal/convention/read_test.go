@@ -50,7 +50,6 @@ func TestReadErrors(t *testing.T) {
 		{"unknown key", head + "shelfs: {}\n", `2:1: the convention has no key "shelfs" (did you mean shelves?)`},
 		{"unknown key of a shelf", head + "shelves:\n  a:\n    at: src/\n    form: x\n", `5:5: the shelf a has no key "form" (did you mean`},
 		{"unknown key of takes", head + "shelves:\n  a:\n    at: src/\n    takes: [{ nam: x }]\n", `(did you mean name?)`},
-		{"key not built yet", head + "stored: [src/**]\nshelves: { a: src/ }\n", "2:1: the key stored is part of the format, but this version does not have it yet"},
 		{"key of a shelf not built yet", head + "shelves: { a: { at: src/, package: x } }\n", "the key package is part of the format"},
 		{"a pool that is not there", head + "shelves: { a: { at: src/, takes: [{ pool: widgets }] } }\n", `2:43: there is no pool "widgets"`},
 		{"needed by whom", head + "pools: { w: [x/**] }\nshelves: { a: { at: src/, takes: [{ pool: w, needed_by: two of a }] } }\n", `"two of a" does not say who needs the file`},

@@ -240,6 +240,7 @@ func homesOf(tree *project.Project, placed *placement.Result) func(string) strin
 type PlanOptions struct {
 	RewriteLikely  bool // strings in code that only look like paths are rewritten too
 	AllowAddresses bool // the addresses of public files may change
+	AllowStored    bool // names that a database or a queue remembers may change
 	Rename         bool // names that are not as their shelf wants them are set right
 	// Only are names of shelves and paths of files and folders: nothing else moves. Empty for all.
 	Only []string
@@ -259,7 +260,7 @@ func (p *Project) Plan(opts PlanOptions) (*plan.Plan, *plan.Outcome, error) {
 		return nil, nil, err
 	}
 	in := PlanInput(p.Convention, p.graph, placed)
-	in.RewriteLikely, in.AllowAddresses, in.Rename = opts.RewriteLikely, opts.AllowAddresses, opts.Rename
+	in.RewriteLikely, in.AllowAddresses, in.AllowStored, in.Rename = opts.RewriteLikely, opts.AllowAddresses, opts.AllowStored, opts.Rename
 	if in.Only, err = p.only(placed, opts); err != nil {
 		return nil, nil, err
 	}

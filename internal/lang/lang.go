@@ -108,6 +108,11 @@ type Moved struct {
 	Old      Resolver
 }
 
+// Loader is a resolver that knows what else is loaded with a file: the packages around it.
+type Loader interface {
+	Loads(t Target) []project.FileID
+}
+
 // Second looks at a file once more when it is known where its imports lead, for mentions that only then are some.
 type Second interface {
 	Second(from project.FileID, content []byte, mentions []Mention, targets []Target) []Mention

@@ -35,6 +35,8 @@ type Input struct {
 	RewriteLikely bool
 	// AllowAddresses: moves may change the addresses of public files.
 	AllowAddresses bool
+	// AllowStored: moves may change names that a database or a queue remembers.
+	AllowStored bool
 }
 
 // Scripts knows how a file hands on what others export, in the languages that can.
@@ -209,7 +211,7 @@ func (b *builder) plan(d *draft) *Plan {
 		p.Blocked = append(p.Blocked, Blocked{From: b.tree.Path(id), To: b.wanted[id], Shelf: h.Shelf.Name, Line: h.Line, Reason: reason})
 	}
 	slices.SortFunc(p.Blocked, func(x, y Blocked) int { return cmp.Compare(x.From, y.From) })
-	p.Remarks = append(p.Remarks, d.remarks...)
+	p.Remarks = append(append(p.Remarks, d.remarks...), b.circles(d)...)
 	return p
 }
 

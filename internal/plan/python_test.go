@@ -1,6 +1,7 @@
 package plan_test
 
 import (
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -21,6 +22,27 @@ class Night: pass
 -- booking/rates.py --
 RATE = 1
 `
+
+func TestPythonCirclesAreTold(t *testing.T) {
+	const tree = service + `
+-- booking/core/__init__.py --
+from booking.other import x
+-- booking/other.py --
+x = 1
+from booking.models import Night
+-- booking/night.py --
+def late(): from booking.other import x
+`
+	made, _ := build(t, tree)
+	assert.Empty(t, made.Blocked)
+	var told []string
+	for _, r := range made.Remarks {
+		told = append(told, r.Path+": "+r.Text)
+	}
+	assert.Equal(t, []string{"booking/core/__init__.py: after the moves these load one another in a circle, and did not before: booking/core/__init__.py, booking/other.py"}, sorted(told))
+}
+
+func sorted(texts []string) []string { slices.Sort(texts); return texts }
 
 // Each row is a tree below a convention; want is the content of files afterwards, by their new path.
 func TestPythonRewrites(t *testing.T) {

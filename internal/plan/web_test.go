@@ -333,6 +333,33 @@ shelves:
 	}
 }
 
+func TestStoredNamesStay(t *testing.T) {
+	const text = `
+-- crooked.yaml --
+crooked: 1
+stored: [apps/<app>/migrations/**, "tasks/**"]
+shelves:
+  nights: { at: apps/night/, from: [nights/**] }
+  desk: { at: apps/desk/, from: [desk/**] }
+  tasks: { at: tasks/, from: [old/**] }
+-- desk/migrations/0001.py --
+-- nights/migrations/0001.py --
+-- nights/models.py --
+-- old/expire.py --
+-- old/a/b.py --
+`
+	made, _ := build(t, text)
+	reasons := map[string]string{}
+	for _, b := range made.Blocked {
+		reasons[b.From] = b.Reason
+	}
+	assert.Equal(t, map[string]string{
+		"nights/migrations/0001.py": "what is stored elsewhere remembers it by night/migrations/0001.py (line 2 of the convention); --allow-stored lets it",
+	}, reasons)
+	made, _ = build(t, text, func(in *plan.Input) { in.AllowStored = true })
+	assert.Empty(t, made.Blocked)
+}
+
 // The new folder is in use already: what stands right stays, clashes are blocked one by one.
 func TestADestinationInUse(t *testing.T) {
 	text := `

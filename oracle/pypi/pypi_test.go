@@ -39,7 +39,7 @@ func TestPythonStillRuns(t *testing.T) {
 			require.NoError(t, err)
 			a := &tree.Application{
 				Name: name, Text: text, Program: program, Dir: filepath.Join(root, name),
-				Sources: filepath.Join(here, "venv", "sources"), Path: filepath.Join(here, "venv", "bin"),
+				Root: filepath.Join(here, "..", ".."), Sources: filepath.Join(here, "venv", "sources"), Path: filepath.Join(here, "venv", "bin"),
 				Env: []string{"PYTHONDONTWRITEBYTECODE=1", "TOOLS=" + here},
 			}
 			told, err := a.Run()

@@ -19,8 +19,8 @@ import (
 // back.
 //
 // Its case is a txtar file. Its head has lines `check NAME: COMMAND`, which a shell runs in the application's folder, with the paths in
-// Path before those of the machine, `ignore NAME...`, the folders that the commands write, `copy FROM TO`, what is laid out below
-// Sources, and `touches N`, how many files must move or change at the least. Files below check/ lie beside the application, in the folder
+// Path before those of the machine, `ignore NAME...`, the folders that the commands write, `copy FROM TO`, what is laid out from
+// Sources, or from this repository where FROM begins with @/, and `touches N`, how many files must move or change at the least. Files below check/ lie beside the application, in the folder
 // that the variable CHECK names, not in it.
 type Application struct {
 	Name    string
@@ -28,6 +28,7 @@ type Application struct {
 	Program string
 	Dir     string
 	Sources string
+	Root    string // of this repository
 	Path    string
 	Env     []string
 
@@ -47,7 +48,11 @@ func (a *Application) lay() error {
 		} else if rest, ok := strings.CutPrefix(line, "ignore "); ok {
 			a.ignored = append(a.ignored, strings.Fields(rest)...)
 		} else if fields := strings.Fields(line); len(fields) == 3 && fields[0] == "copy" {
-			if err := os.CopyFS(filepath.Join(a.Dir, fields[2]), os.DirFS(filepath.Join(a.Sources, fields[1]))); err != nil {
+			from := filepath.Join(a.Sources, fields[1])
+			if rest, ours := strings.CutPrefix(fields[1], "@/"); ours {
+				from = filepath.Join(a.Root, rest)
+			}
+			if err := os.CopyFS(filepath.Join(a.Dir, fields[2]), os.DirFS(from)); err != nil {
 				return err
 			}
 		} else if len(fields) == 2 && fields[0] == "touches" {

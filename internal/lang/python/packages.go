@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/project"
 )
 
 // fixed says what the names of files mean to the import system, to installers, to test runners and to the habits of web applications
@@ -41,6 +42,23 @@ func (r *Resolver) PackageFiles(moves []lang.Moved) []string {
 			if !r.regular(dir) && !m.Old.(*Resolver).holds(dir) {
 				out = append(out, dir+"/__init__.py")
 			}
+		}
+	}
+	return out
+}
+
+// Loads gives the files that run when a module is imported: its own, and those of the packages around it.
+func (r *Resolver) Loads(t lang.Target) []project.FileID {
+	if !t.Kind.Inside() {
+		return nil
+	}
+	var out []project.FileID
+	if t.Kind == lang.ToFile {
+		out = append(out, t.File)
+	}
+	for dir := r.place(t); dir != "."; dir = path.Dir(dir) {
+		if id, is := r.tree.Lookup(dir + "/__init__.py"); is && (len(out) == 0 || id != out[0]) {
+			out = append(out, id)
 		}
 	}
 	return out

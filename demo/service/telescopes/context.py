@@ -1,0 +1,2 @@
+def open_now(request):
+    return {"open_now": "The dome is open."}

@@ -1,0 +1,85 @@
+package plan
+
+import (
+	"fmt"
+	"strings"
+
+	"crookedshelf/internal/graph"
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/placement"
+	"crookedshelf/internal/project"
+)
+
+// circles tells of files that load one another in a circle after the moves and did not before: in languages where a file runs when it is
+// imported, the packages around it first, the order of that may matter.
+func (b *builder) circles(d *draft) []Remark {
+	if d.after == nil || len(b.moves) == 0 {
+		return nil
+	}
+	before := loads(b.Graph)
+	if before == nil {
+		return nil
+	}
+	group := make([]int, len(b.tree.Files))
+	for i, component := range graph.Components(len(group), before) {
+		for _, id := range component {
+			group[id] = i
+		}
+	}
+	var out []Remark
+	for _, component := range graph.Components(len(d.after.Files), loads(d.after)) {
+		groups, first := map[int]bool{}, project.None
+		var names []string
+		for _, id := range component {
+			path := d.after.Tree.Path(project.FileID(id))
+			names = append(names, path)
+			if !d.isWritten(path) {
+				old := b.oldID(d, project.FileID(id))
+				groups[group[old]] = true
+				if first == project.None {
+					first = old
+				}
+			}
+		}
+		if len(groups) < 2 {
+			continue
+		}
+		const most = 5
+		more := ""
+		if len(names) > most {
+			more = fmt.Sprintf(" and %d more", len(names)-most)
+			names = names[:most]
+		}
+		out = append(out, Remark{Path: b.tree.Path(first), Line: 1, Text: "after the moves these load one another in a circle, and did not before: " + strings.Join(names, ", ") + more})
+	}
+	return out
+}
+
+// loads gives what each file loads when it is loaded; nil where no language of the project does so.
+func loads(g *graph.Graph) func(id int) []int {
+	var loader lang.Loader
+	for _, rules := range g.Rules() {
+		if l, ok := rules.Resolver.(lang.Loader); ok {
+			loader = l
+		}
+	}
+	if loader == nil {
+		return nil
+	}
+	return func(id int) []int {
+		n := &g.Files[id]
+		var out []int
+		for i := range n.Mentions {
+			m := &n.Mentions[i]
+			if _, loads := g.Resolver(m).(lang.Loader); !loads || m.Deferred || !placement.Imported(m.Kind) {
+				continue
+			}
+			for _, file := range loader.Loads(n.Targets[i]) {
+				if int(file) != id {
+					out = append(out, int(file))
+				}
+			}
+		}
+		return out
+	}
+}
