@@ -28,5 +28,5 @@ func language(p string) string {
 // code says whether a file is a program, by its ending.
 func code(p string) bool {
 	name := language(p)
-	return strings.HasPrefix(name, "TypeScript") || strings.HasPrefix(name, "JavaScript") || name == "shell"
+	return strings.HasPrefix(name, "TypeScript") || strings.HasPrefix(name, "JavaScript") || name == "shell" || name == "Python"
 }

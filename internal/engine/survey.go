@@ -30,6 +30,7 @@ type Survey struct {
 	Folders   []FolderTour   `json:"folders"`   // by path; each counts what lies below it too
 	Languages []Share        `json:"languages"` // those with most files first
 	Entries   []Entry        `json:"entries"`   // where programs and pages start
+	Fixed     []FixedFiles   `json:"fixed"`     // whose names bind them to their places
 	Settings  []SettingsTour `json:"settings"`
 	Uses      []FolderUse    `json:"uses"`    // between the folders of the tour
 	Circles   [][]string     `json:"circles"` // folders that use one another in a circle
@@ -60,6 +61,13 @@ type FolderTour struct {
 type Entry struct {
 	Path string `json:"path"`
 	By   string `json:"by"`
+}
+
+// FixedFiles are the files of one name that binds them to their places, by what it means to the tools of their language.
+type FixedFiles struct {
+	Name  string `json:"name"`
+	Count int    `json:"count"`
+	Why   string `json:"why"`
 }
 
 // SettingsTour is a settings file and how many files and folders of the project it names.
@@ -104,6 +112,7 @@ func TakeSurvey(root, conventionPath string, depth int) (*Survey, error) {
 	s.findUsers()
 	s.tourFolders()
 	s.findEntries()
+	s.findFixed()
 	s.findUses()
 	s.Ignored = ignoredAtTop(s.disk, s.tree)
 	return s.Survey, nil
@@ -379,13 +388,17 @@ func (s *survey) findEntries() {
 		for i, t := range node.Targets {
 			m := &node.Mentions[i]
 			switch m.Kind {
-			case lang.Setting, lang.SettingGlob, lang.SettingWord, lang.AliasTarget, lang.IgnorePattern:
+			case lang.Setting, lang.SettingGlob, lang.SettingWord, lang.AliasTarget, lang.IgnorePattern, lang.ModuleSetting:
 				settles = true
 			}
 			if t.Kind.Inside() {
 				names++
 			}
 			starts := path.Base(p) == "package.json" && (m.Kind == lang.Setting || m.Kind == lang.SettingWord) || path.Ext(p) == ".html" && m.Kind == lang.Asset
+			if m.Kind == lang.ModuleSetting { // a:b names what is run
+				content, err := s.tree.Content(project.FileID(id))
+				starts = err == nil && m.Span.End < len(content) && content[m.Span.End] == ':'
+			}
 			if starts && t.Kind == lang.ToFile && code(s.tree.Path(t.File)) && !seen[s.tree.Path(t.File)] {
 				seen[s.tree.Path(t.File)] = true
 				s.Entries = append(s.Entries, Entry{s.tree.Path(t.File), fmt.Sprintf("%s:%s", p, s.graph.Position(graph.Reference{From: project.FileID(id), Mention: i}))})
@@ -396,6 +409,24 @@ func (s *survey) findEntries() {
 		}
 	}
 	slices.SortFunc(s.Entries, func(a, b Entry) int { return strings.Compare(a.Path, b.Path) })
+}
+
+// findFixed counts the files whose names bind them to their places.
+func (s *survey) findFixed() {
+	s.Fixed = []FixedFiles{}
+	for _, f := range s.tree.Files {
+		why, name := all.Fixed(f.Path), path.Base(f.Path)
+		if why == "" {
+			continue
+		}
+		at := slices.IndexFunc(s.Fixed, func(other FixedFiles) bool { return other.Name == name })
+		if at < 0 {
+			at = len(s.Fixed)
+			s.Fixed = append(s.Fixed, FixedFiles{name, 0, why})
+		}
+		s.Fixed[at].Count++
+	}
+	slices.SortFunc(s.Fixed, func(a, b FixedFiles) int { return strings.Compare(a.Name, b.Name) })
 }
 
 // findUses counts the references between the folders of the tour, and finds where they run in circles.

@@ -83,6 +83,10 @@ func TestPythonRewrites(t *testing.T) {
 		{"paths to what moves", "-- booking/app.py --\nHERE = Path(__file__).parent\nopen(HERE / 'data' / 'a.csv'); open(os.path.join(os.path.dirname(__file__), 'data', 'a.csv')); open(HERE / 'data/a.csv')\n-- booking/data/a.csv --\n-- booking/data/b.py --\n",
 			map[string]string{"booking/app.py": "HERE = Path(__file__).parent\nopen(HERE / 'store' / 'a.csv'); open(os.path.join(os.path.dirname(__file__), 'store', 'a.csv')); open(HERE / 'store/a.csv')\n"}},
 		{"Windows line ends", "-- booking/app.py --\nfrom . import rates, other\r\nx = 1\r\n-- booking/other.py --\n", map[string]string{"booking/app.py": "from . import other\r\nfrom .core import rates\r\nx = 1\r\n"}},
+		{"documents and comments", "-- booking/app.py --\nclass A:\n    \"\"\"Shows :class:`~booking.models.Night` and :mod:`the rates <booking.rates>`, not booking.models.Night.\n\n    >>> from booking.models import Night\n    \"\"\"\n    x = None  # type: Dict[str, booking.models.Night]\n    y: \"booking.models.Night\" = 1\n",
+			map[string]string{"booking/app.py": "class A:\n    \"\"\"Shows :class:`~booking.core.models.Night` and :mod:`the rates <booking.core.rates>`, not booking.models.Night.\n\n    >>> from booking.core.models import Night\n    \"\"\"\n    x = None  # type: Dict[str, booking.core.models.Night]\n    y: \"booking.core.models.Night\" = 1\n"}},
+		{"templates", "-- booking/app.py --\nrender(request, 'night.html'); render(request, \"nights/list.html\")\n-- booking/data/templates/night.html --\n{% extends \"base.html\" %}{% include 'nights/list.html' %}\n-- booking/data/templates/base.html --\n-- booking/data/templates/nights/list.html --\n",
+			map[string]string{"booking/app.py": "render(request, 'night.html'); render(request, \"nights/list.html\")\n", "booking/store/templates/night.html": "{% extends \"base.html\" %}{% include 'nights/list.html' %}\n"}},
 		{"settings name modules", "-- pyproject.toml --\n[project.scripts]\nobserve = \"booking.models:Night\"\n[tool.x]\napp = 'booking.rates'\n-- Procfile --\nweb: gunicorn booking.models:app --reload\nrun: python -m booking.rates booking/rates.py\n-- setup.cfg --\n[options.entry_points]\nconsole_scripts =\n    observe = booking.models:Night\n-- Dockerfile --\nCMD [\"python\", \"-m\", \"booking.models\"]\n-- ci.yml --\nrun: python -m booking.rates\nenv: { SETTINGS: booking.models }\n-- tox.ini --\n[testenv]\ncommands = python -m booking.models\n-- Makefile --\nrun:\n\tflask --app booking.models:Night run\n",
 			map[string]string{"pyproject.toml": "[project.scripts]\nobserve = \"booking.core.models:Night\"\n[tool.x]\napp = 'booking.core.rates'\n", "Procfile": "web: gunicorn booking.core.models:app --reload\nrun: python -m booking.core.rates booking/core/rates.py\n", "setup.cfg": "[options.entry_points]\nconsole_scripts =\n    observe = booking.core.models:Night\n", "Dockerfile": "CMD [\"python\", \"-m\", \"booking.core.models\"]\n", "ci.yml": "run: python -m booking.core.rates\nenv: { SETTINGS: booking.core.models }\n", "tox.ini": "[testenv]\ncommands = python -m booking.core.models\n", "Makefile": "run:\n\tflask --app booking.core.models:Night run\n"}},
 	}
@@ -101,4 +105,46 @@ func TestPythonRewrites(t *testing.T) {
 			assert.True(t, second.Empty(), "after a straighten nothing is left to do")
 		})
 	}
+}
+
+func TestPythonStatedNames(t *testing.T) {
+	const tree = `
+-- crooked.yaml --
+crooked: 1
+mentions:
+  - { call: [render, get_template], like: <page>, file: { now: templates/<page>, then: web/pages/<page> } }
+  - { call: [extends, include], like: <page>, file: { now: templates/<page>, then: web/pages/<page> } }
+  - { call: static, like: <look>, file: { now: static/<look>, then: web/looks/<look> } }
+shelves:
+  nights: { at: web/pages/nights/, from: [templates/night.html] }
+  pages: { at: web/pages/, from: [templates/**] }
+  looks: { at: web/looks/css/, from: [static/*.css] }
+-- views.py --
+def show(request):
+    return render(request, 'base.html') or shortcuts.render("night.html", x) or get_template(name)
+-- templates/base.html --
+{% load static %}<link href="{% static 'desk.css' %}">{% include "night.html" %}
+-- templates/night.html --
+{% extends 'base.html' %}
+-- static/desk.css --
+`
+	made, g := build(t, tree)
+	assert.Empty(t, made.Blocked)
+	files := after(t, tree, made, g)
+	assert.Equal(t, "def show(request):\n    return render(request, 'base.html') or shortcuts.render(\"nights/night.html\", x) or get_template(name)\n", files["views.py"])
+	assert.Equal(t, "{% load static %}<link href=\"{% static 'css/desk.css' %}\">{% include \"nights/night.html\" %}\n", files["web/pages/base.html"])
+	assert.Equal(t, "{% extends 'base.html' %}\n", files["web/pages/nights/night.html"])
+}
+
+func TestPython2StaysWhereItIs(t *testing.T) {
+	made, _ := build(t, service+"-- booking/night.py --\nprint 'x'\n")
+	assert.Len(t, made.Blocked, 1)
+	assert.Equal(t, "it can't be read: it is Python 2, which is not read (print is a statement)", made.Blocked[0].Reason)
+}
+
+// A stub and its module are one thing to whoever imports it.
+func TestPythonStubsGoWithTheirModules(t *testing.T) {
+	made, _ := build(t, service+"-- booking/models.pyi --\n-- booking/app.py --\nfrom booking.models import Night\n")
+	assert.Len(t, made.Blocked, 1)
+	assert.Equal(t, "booking/models.py and booking/models.pyi stand for one thing and would part", made.Blocked[0].Reason)
 }

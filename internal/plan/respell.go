@@ -296,6 +296,8 @@ func (b *builder) blockReference(ref graph.Reference, now lang.Target, d *draft,
 	}
 	switch {
 	case reason != "":
+	case before.Also != project.None && path.Dir(d.after.Tree.Path(d.newID[before.File])) != path.Dir(d.after.Tree.Path(d.newID[before.Also])):
+		reason = fmt.Sprintf("%s and %s stand for one thing and would part", b.tree.Path(before.File), b.tree.Path(before.Also))
 	case before.Also != project.None && now.Kind == lang.ToFile && now.File == d.newID[before.File]:
 		reason = fmt.Sprintf("%s and %s stand for one thing and would part", b.tree.Path(before.File), b.tree.Path(before.Also))
 	case before.Kind == lang.ToSet:

@@ -23,6 +23,14 @@ func Survey(out io.Writer, s *engine.Survey, style Style) error {
 	list(p, look, "starts at", len(s.Entries), func(i int) string {
 		return fmt.Sprintf("%s  %s", Clean(s.Entries[i].Path), look.faint("by "+Clean(s.Entries[i].By)))
 	})
+	list(p, look, "bound to their place", len(s.Fixed), func(i int) string {
+		f := s.Fixed[i]
+		name := Clean(f.Name)
+		if f.Count > 1 {
+			name = fmt.Sprintf("%d times %s", f.Count, name)
+		}
+		return fmt.Sprintf("%s  %s", name, look.faint(f.Why))
+	})
 	list(p, look, "settings", len(s.Settings), func(i int) string {
 		return fmt.Sprintf("%s  %s", Clean(s.Settings[i].Path), look.faint("names "+Count(s.Settings[i].Names, "place")))
 	})

@@ -6,6 +6,7 @@
 package markup
 
 import (
+	"bytes"
 	"path"
 	"slices"
 	"strings"
@@ -77,6 +78,9 @@ func Family() lang.Family {
 // Scan finds every mention in a file of markup.
 func Scan(p string, content []byte, declared *lang.Declared) (lang.Scanned, error) {
 	d, _ := dialectOf(p)
+	if d == page && bytes.Contains(content, []byte("{%")) { // a template that a server fills in
+		d = nunjucks
+	}
 	s := &scanner{path: p, src: content, dialect: d, declared: declared, tags: declared.Tags(p)}
 	if declared.WantsOutlines() && d.component() { // the file is a component of its name
 		name := strings.TrimSuffix(path.Base(p), path.Ext(p))

@@ -1,6 +1,7 @@
 package markup
 
 import (
+	"bytes"
 	"strings"
 
 	"crookedshelf/internal/lang"
@@ -52,6 +53,10 @@ func (s *scanner) tag(t *tag) {
 }
 
 func (s *scanner) attribute(name string, a attribute, table map[string][]string) {
+	if s.dialect.code() && s.dialect != vue && strings.Contains(a.text, "{%") {
+		s.codeWithin(a.value)
+		return
+	}
 	switch {
 	case a.name == "srcset" && (name == "img" || name == "source"), a.name == "imagesrcset" && name == "link":
 		s.sourceSet(a)
@@ -69,6 +74,23 @@ func (s *scanner) attribute(name string, a attribute, table map[string][]string)
 		}
 	case a.name == "src" || a.name == "href" || a.name == "poster":
 		s.address(a, lang.Text, true)
+	}
+}
+
+// codeWithin reads the pieces of template code in an attribute's value.
+func (s *scanner) codeWithin(value source.Span) {
+	for at := value.Start; at < value.End; {
+		open := bytes.Index(s.src[at:value.End], []byte("{%"))
+		if open < 0 {
+			return
+		}
+		start := at + open + 2
+		shut := bytes.Index(s.src[start:value.End], []byte("%}"))
+		if shut < 0 {
+			return
+		}
+		s.code(source.Span{Start: start, End: start + shut})
+		at = start + shut
 	}
 }
 

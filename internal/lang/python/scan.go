@@ -207,6 +207,9 @@ func (s *scanner) comment() {
 		rest = rest[:end]
 	}
 	s.pos += len(rest)
+	if len(rest) > 10 && rest[2] == 't' && rest[6] == ':' {
+		s.typed(s.pos-len(rest), s.pos)
+	}
 }
 
 // blank passes over white space and joined lines within a statement; inside parentheses over comments and line ends too.

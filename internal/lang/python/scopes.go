@@ -111,7 +111,7 @@ func (r *reader) bind(s *scope, name string, to binding) {
 	if !r.wanted[name] {
 		return
 	}
-	for s.global[name] && s.parent != nil {
+	for declared := s.global[name]; declared && s.parent != nil; {
 		s = s.parent
 	}
 	if s.names == nil {
@@ -221,7 +221,7 @@ func (r *reader) until(i, end int, op byte) int {
 			depth--
 		case depth == 0 && t.op == ':' && lambdas > 0:
 			lambdas--
-		case depth == 0 && t.op == op:
+		case depth == 0 && t.op == op && lambdas == 0: // within its parameters nothing counts
 			return i
 		}
 	}

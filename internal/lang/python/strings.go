@@ -3,6 +3,8 @@ package python
 import (
 	"bytes"
 	"path"
+	"regexp"
+	"slices"
 	"strings"
 
 	"crookedshelf/internal/lang"
@@ -53,7 +55,8 @@ func textsOf(p string, declared *lang.Declared) texts {
 // loaders are calls whose first string is the name of a module or of something in one, in the standard library and in what tests and
 // frameworks load by: importlib, pkgutil, runpy, unittest.mock, the settings and addresses of web applications.
 var loaders = map[string]bool{
-	"import_module": true, "find_spec": true, "run_module": true, "resolve_name": true, "import_string": true, "patch": true, "dict": true, "multiple": true,
+	"import_module": true, "find_spec": true, "run_module": true, "resolve_name": true, "import_string": true, "patch": true, "dict": true, "multiple": true, "files": true, "resource_filename": true,
+	"resource_string": true, "resource_stream": true, "PackageLoader": true,
 	"setattr": true, "delattr": true, "include": true, "load_module": true, "get_importer": true, "import_from_string": true, "from_object": true,
 }
 
@@ -61,6 +64,10 @@ var loaders = map[string]bool{
 func (s *scanner) stringToken(prefix []byte, previous byte) {
 	start := s.pos
 	s.text(prefix)
+	if s.texts.likely && s.at(start+1) == s.src[start] && s.at(start+2) == s.src[start] && s.pos-start > 8 {
+		s.prose(start+3, s.pos-3)
+		return
+	}
 	inner := source.Span{Start: start + 1, End: s.pos - 1}
 	call := previous == '(' && s.called != nil
 	last := s.texts.last
@@ -87,6 +94,47 @@ func (s *scanner) stringToken(prefix []byte, previous byte) {
 	case s.texts.likely && segments > 1:
 		s.addText(inner, start, true, "")
 	}
+}
+
+// crossReference is a name in a document of the language: :class:`a.b.C`, :func:`~a.b.c`, :mod:`title <a.b>`; example is an import in a
+// session that a document shows (docs.python.org/3/library/doctest.html).
+var (
+	crossReference = regexp.MustCompile(":[a-z]+:`(?:[^`<\n]*<)?[~!]?([A-Za-z_][\\w.]*\\.\\w+)(?:\\(\\))?>?`")
+	example        = regexp.MustCompile(`>>> (?:from|import) ([A-Za-z_][\w.]*\.\w+)`)
+	typeComment    = regexp.MustCompile(`[A-Za-z_]\w*(?:\.\w+)+`)
+)
+
+// prose reads what the documentation of a module, class or function refers to.
+func (s *scanner) prose(start, end int) {
+	text := s.src[start:end]
+	var found [][]int
+	if bytes.Contains(text, []byte(":`")) {
+		found = crossReference.FindAllSubmatchIndex(text, -1)
+	}
+	if bytes.Contains(text, []byte(">>> ")) {
+		found = append(found, example.FindAllSubmatchIndex(text, -1)...)
+		slices.SortFunc(found, func(a, b []int) int { return a[2] - b[2] })
+	}
+	for _, m := range found {
+		s.addProse(start+m[2], start+m[3])
+	}
+}
+
+// typed reads a comment that gives a type: # type: a.b.C
+func (s *scanner) typed(start, end int) {
+	rest, ok := bytes.CutPrefix(s.src[start:end], []byte("# type: "))
+	if !ok || !s.texts.likely {
+		return
+	}
+	for _, m := range typeComment.FindAllIndex(rest, -1) {
+		s.addProse(end-len(rest)+m[0], end-len(rest)+m[1])
+	}
+}
+
+func (s *scanner) addProse(start, end int) {
+	s.mentions = append(s.mentions, lang.Mention{
+		Span: source.Span{Start: start, End: end}, Text: string(s.src[start:end]), Kind: lang.ModuleText, Form: lang.Plain, Likely: true, Deferred: true,
+	})
 }
 
 func (s *scanner) addText(inner source.Span, quote int, likely bool, from string) {
