@@ -48,3 +48,5 @@ shot adopt 9 "crooked adopt" "crooked adopt by-feature" "crooked survey --draft 
 rm "$work/hilltop-desk/crooked.yaml"
 shot grow 9 "crooked adopt by-feature >/dev/null; crooked check | head -22" "crooked straighten --yes --dirty" \
   "crooked adopt by-module --to next.yaml >/dev/null; crooked plan --convention next.yaml | tail -14"
+project=hilltop-service
+shot service 9 "crooked why bookings/apps.py | head -12" "crooked plan | sed -n '/^rewrites/,\$p' | head -34"

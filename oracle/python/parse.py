@@ -2,6 +2,7 @@
 the imports with their places in bytes, or why there are none."""
 import ast
 import json
+import multiprocessing
 import symtable
 import sys
 import tokenize
@@ -187,10 +188,14 @@ def uses(tree, source, name, place):
     return sorted(out)
 
 
-for line in sys.stdin:
-    name = line.rstrip("\n")
+def told(line):
     try:
-        got = read(name)
+        return json.dumps(read(line.rstrip("\n")))
     except Exception as e:  # a file that can't be read tells nothing
-        got = {"skip": repr(e)}
-    print(json.dumps(got))
+        return json.dumps({"skip": repr(e)})
+
+
+if __name__ == "__main__":
+    with multiprocessing.Pool() as pool:
+        for text in pool.imap(told, sys.stdin, chunksize=8):
+            print(text, flush=True)
