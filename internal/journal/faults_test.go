@@ -223,8 +223,8 @@ func (m *memory) put(p, content string) {
 	m.files[m.key(p)] = &memoryFile{mode: 0o640, content: []byte(content), modified: when, path: p}
 }
 
-// large makes a disk and changes of every kind: files that move, that change, both, that swap, that follow one another, and new
-// ones.
+// large makes a disk and changes of every kind: files that move, that change, both, that swap, that follow one another, new
+// ones, and some that go.
 func large() (*memory, []Change) {
 	m := newMemory()
 	var all []Change
@@ -243,6 +243,11 @@ func large() (*memory, []Change) {
 		put(chain, fmt.Sprint("link ", i))
 		all = append(all, change(chain, fmt.Sprintf("chain/%02d", i+1), fmt.Sprint("link ", i), fmt.Sprint("link ", i)))
 		all = append(all, change("", fmt.Sprintf("written/f%d.ts", i), "", fmt.Sprint("written ", i)))
+	}
+	for i := range 8 {
+		gone := fmt.Sprintf("gone/f%d", i)
+		put(gone, fmt.Sprint("mark ", i))
+		all = append(all, change(gone, "", fmt.Sprint("mark ", i), ""))
 	}
 	put("x.ts", "x")
 	put("y.ts", "y")

@@ -21,6 +21,8 @@ import (
 const before = `
 -- a.ts --
 one
+-- in/mark --
+# a mark
 -- in/b.ts --
 two
 -- in/deep/c.ts --
@@ -43,7 +45,7 @@ func change(from, to, old, new string) Change {
 	return Change{From: from, To: to, Before: []byte(old), After: []byte(new)}
 }
 
-// changes move, edit, swap, chain, rename by case, edit in place and write new files.
+// changes move, edit, swap, chain, rename by case, edit in place, write new files and remove one.
 func changes() []Change {
 	c := change
 	return []Change{
@@ -59,6 +61,7 @@ func changes() []Change {
 		c("", "new/folder/index.ts", "", "written\n"),
 		c("", "new/empty", "", ""),
 		c("", "a.ts", "", "written where another left\n"),
+		c("in/mark", "", "# a mark\n", ""),
 	}
 }
 
@@ -115,7 +118,7 @@ func TestApplyAndUndo(t *testing.T) {
 		assert.Contains(t, now[p], "\n"+want, p)
 	}
 	assert.Contains(t, now["new/b.ts"], "-rwxr-xr-x", "permissions move with the file")
-	for _, gone := range []string{"in/", "in/deep/", "Case.ts", "chain/1"} {
+	for _, gone := range []string{"in/", "in/deep/", "Case.ts", "chain/1", "in/mark"} {
 		assert.NotContains(t, now, gone)
 	}
 	assert.Contains(t, now, "empty/", "a folder that was empty before stays")
@@ -123,7 +126,7 @@ func TestApplyAndUndo(t *testing.T) {
 		out, err := undoLast(disk)
 		require.NoError(t, err)
 		assert.Empty(t, out.Kept)
-		assert.Len(t, out.Record.Files, 12)
+		assert.Len(t, out.Record.Files, 13)
 	})
 	assert.Equal(t, old, projecttest.Read(t, dir))
 	locked(t, dir, disk, func() {

@@ -78,6 +78,7 @@ def uses(tree, source, name, place):
         def __init__(self):
             self.tables = [module]
             self.next = {}
+            self.known = {}
 
         def child(self, kinds):
             table = self.tables[-1]
@@ -94,6 +95,14 @@ def uses(tree, source, name, place):
             self.tables.pop()
 
         def imported(self, text):
+            if text not in brought:
+                return False
+            key = (self.tables[-1].get_id(), text)
+            if key not in self.known:
+                self.known[key] = self.look(text)
+            return self.known[key]
+
+        def look(self, text):
             for i in range(len(self.tables) - 1, -1, -1):
                 table = self.tables[i]
                 if i < len(self.tables) - 1 and kind(table) == "class":

@@ -114,6 +114,11 @@ func FuzzScan(f *testing.F) {
 			}
 			last = m.Span.End
 		}
+		for _, m := range Uses(src) {
+			if m.Span.Start < 0 || m.Span.End < m.Span.Start || m.Span.End > len(src) {
+				t.Fatalf("use %v in %d bytes", m.Span, len(src))
+			}
+		}
 	})
 }
 
