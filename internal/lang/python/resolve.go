@@ -212,8 +212,7 @@ func (r *Resolver) module(p, text string) lang.Target {
 			}
 			dir = path.Dir(dir)
 		}
-		place := path.Join(dir, strings.ReplaceAll(rest, ".", "/"))
-		if t, ok := r.load(place); ok {
+		if t, ok := r.load(path.Join(dir, strings.ReplaceAll(rest, ".", "/"))); ok && r.inPackage(dir) {
 			return t
 		}
 		return lang.No(lang.ToNothing)

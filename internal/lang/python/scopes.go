@@ -424,17 +424,42 @@ func (r *reader) target(i, end int, s *scope) {
 	}
 }
 
-// chain records a name with what follows it by dots, and gives the place behind.
+// chain records a name with what follows it by dots, and gives the place behind. What follows may stand behind a parenthesis that
+// closes: (a.b).c.
 func (r *reader) chain(i, end int, s *scope) int {
 	first := i
 	c := chain{scope: s, parts: []source.Span{{Start: r.tokens[i].start, End: r.tokens[i].end}}}
-	for i++; i+1 < end && r.is(i, '.') && r.word(i+1) != ""; i += 2 {
-		c.parts = append(c.parts, source.Span{Start: r.tokens[i+1].start, End: r.tokens[i+1].end})
+	more := func(i, end int) int {
+		for ; i+1 < end && r.is(i, '.') && r.word(i+1) != ""; i += 2 {
+			c.parts = append(c.parts, source.Span{Start: r.tokens[i+1].start, End: r.tokens[i+1].end})
+		}
+		return i
+	}
+	i = more(i+1, end)
+	for open, shut := first-1, i; r.is(open, '(') && r.is(shut, ')') && r.is(shut+1, '.') && !r.calls(open); open-- {
+		shut = more(shut+1, len(r.tokens))
 	}
 	if r.wanted[r.word(first)] && !r.is(first-1, '.') {
 		r.chains = append(r.chains, c)
 	}
 	return i
+}
+
+// calls says whether a parenthesis opens a call's arguments: behind a name that is no word of the language, or a bracket that closes.
+func (r *reader) calls(i int) bool {
+	if i == 0 {
+		return false
+	}
+	if w := r.word(i - 1); w != "" {
+		return !beforeValue[w] || r.is(i-2, '.')
+	}
+	return r.is(i-1, ')') || r.is(i-1, ']') || r.is(i-1, '}')
+}
+
+// beforeValue are the words of the language behind which a value begins.
+var beforeValue = map[string]bool{
+	"return": true, "in": true, "and": true, "or": true, "not": true, "if": true, "elif": true, "else": true, "is": true, "await": true, "yield": true, "assert": true,
+	"del": true, "from": true, "raise": true, "while": true, "with": true, "for": true, "lambda": true, "except": true, "case": true, "match": true,
 }
 
 // expression reads the names of an expression.

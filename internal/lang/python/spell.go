@@ -50,23 +50,15 @@ func (r *Resolver) relative(from string, t lang.Target) (string, bool) {
 		dir = path.Dir(dir)
 		dots += "."
 	}
-	if !r.inPackage(from, dir) {
+	if !r.inPackage(dir) {
 		return "", false
 	}
 	text := dots + strings.ReplaceAll(strings.TrimPrefix(strings.TrimPrefix(place, dir), "/"), "/", ".")
 	return text, r.module(from, text).Equal(t)
 }
 
-// inPackage says whether a folder is the file's outermost package or lies in it: dots lead no further up.
-func (r *Resolver) inPackage(from, dir string) bool {
-	for _, root := range r.starts(from) {
-		if dir == root || !strings.HasPrefix(from, root+"/") && root != "." {
-			continue
-		}
-		return strings.HasPrefix(dir, root+"/") || root == "." && dir != "."
-	}
-	return false
-}
+// inPackage says whether a folder may be a package: dots lead no further up than the folders from which imports start.
+func (r *Resolver) inPackage(dir string) bool { return dir != "." && !r.isRoot(dir) }
 
 // spelled gives the name of a module in the manner of an old one: relative stays relative where it can.
 func (r *Resolver) spelled(from, old string, t lang.Target) (text, remark string, ok bool) {

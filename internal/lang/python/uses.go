@@ -1,6 +1,7 @@
 package python
 
 import (
+	"bytes"
 	"path"
 	"strings"
 
@@ -45,8 +46,12 @@ func (r *Resolver) Second(from project.FileID, content []byte, mentions []lang.M
 			}
 			t, last, text = next, i+1, text+"."+name
 		}
+		span := source.Span{Start: u.parts[0].Start, End: u.parts[last].End}
+		for range bytes.Count(content[span.Start:span.End], []byte(")")) { // (a).b: the parentheses go with it
+			span.Start = bytes.LastIndexByte(content[:span.Start], '(')
+		}
 		out = append(out, lang.Mention{
-			Span: source.Span{Start: u.parts[0].Start, End: u.parts[last].End}, Text: text, Kind: lang.ModuleUse, Form: lang.Plain,
+			Span: span, Text: text, Kind: lang.ModuleUse, Form: lang.Plain,
 			More: &lang.More{From: u.binding.from}, Deferred: true,
 		})
 	}

@@ -24,6 +24,7 @@ func TestUses(t *testing.T) {
 		{"patterns", "import a\nmatch x:\n  case a.X: a.y\n  case a.Z(b=a.q): pass\ndef f(x):\n  match x:\n    case [a, *b]: a.w", "a.X=a a.y=a a.Z=a a.q=a"},
 		{"names that are words elsewhere", "import match, case\nmatch.x; case.y\nmatch = match.z", "match.x=match case.y=case match.z=match"},
 		{"targets", "import a\na.x = 1; a.y[a.z] = a.w; a.v += 1\nfor a.u in x: pass", "a.x=a a.y=a a.z=a a.w=a a.v=a a.u=a"},
+		{"in parentheses", "import a\n(a).b.c, f(a).d; return (a) . e; x[0](a).g\n(a)\n((a.h).i).j; (a.k)\n", "a.b.c=a a=a a.e=a a=a a=a a.h.i.j=a a.k=a"},
 		{"over several lines", "import a\nx = (a\n  . b # c\n  .d)", "a.b.d=a"},
 		{"decorators and one-line blocks", "import a\n@a.b(a.c)\ndef f(): a.d; a.e\nif a.f: a.g\nelse: a.h", "a.b=a a.c=a a.d=a a.e=a a.f=a a.g=a a.h=a"},
 	} {
