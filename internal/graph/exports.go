@@ -14,7 +14,7 @@ func (g *Graph) HandsOn(id project.FileID) bool {
 		return false
 	}
 	for i, t := range n.Targets {
-		if t.Kind == lang.ToFile && (n.Mentions[i].Kind == lang.ExportFrom || len(n.Outline.Exports) > 0) {
+		if t.Kind == lang.ToFile && (n.Mentions[i].Kind == lang.ExportFrom || n.Mentions[i].Text == lang.Everything || len(n.Outline.Exports) > 0) {
 			return true
 		}
 	}
@@ -68,11 +68,11 @@ func (g *Graph) gives(id project.FileID, name string, seen map[given]bool, out *
 	var stars []project.FileID
 	for i, t := range n.Targets {
 		m := &n.Mentions[i]
-		if t.Kind != lang.ToFile || m.Kind != lang.ExportFrom && m.Kind != lang.Import {
+		if t.Kind != lang.ToFile || m.Kind != lang.ExportFrom && m.Kind != lang.Import && m.Kind != lang.FromName {
 			continue
 		}
 		for _, b := range g.Bindings(Reference{From: id, Mention: i}) {
-			exports := m.Kind == lang.ExportFrom
+			exports := m.Kind == lang.ExportFrom || m.Kind == lang.FromName && m.Text == lang.Everything
 			switch {
 			case name == lang.Everything && exports:
 				g.gives(t.File, b.Name, seen, out)

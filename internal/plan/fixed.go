@@ -64,7 +64,7 @@ func (b *builder) whole(dir string) (lead project.FileID, to string, ok bool) {
 		}
 		now, moves := b.moves[id]
 		place, fits := strings.CutSuffix(now, old[len(dir):])
-		if !moves || !fits || ok && place != to || place == "" || place == dir {
+		if !moves || !fits || ok && place != to || place == "" || place == dir || strings.HasPrefix(place, dir+"/") {
 			return 0, "", false
 		}
 		if !ok {
@@ -94,7 +94,7 @@ func (b *builder) packageFiles(d *draft) {
 			moved = append(moved, lang.Moved{From: b.tree.Path(id), To: b.moves[id], Old: b.Graph.ResolverOf(rules.Kinds[0])})
 		}
 		for _, p := range packager.PackageFiles(moved) {
-			if b.unwritten[p] == "" {
+			if _, required := d.written[p]; !required && b.unwritten[p] == "" {
 				d.written[p] = written{}
 			}
 		}

@@ -127,7 +127,7 @@ func (p *proof) carried(id project.FileID, mention int, region source.Span) bool
 	n := &p.after.Files[p.newID[id]]
 	for i := range n.Mentions {
 		now := &n.Mentions[i]
-		if now.Span.Start >= region.Start && now.Span.End <= region.End && want.Equal(n.Targets[i]) &&
+		if now.Span.Start >= region.Start && now.Span.End <= region.End && (want.Equal(n.Targets[i]) || p.throughDoor(p.newID[id], i, old)) &&
 			(now.Kind == lang.ModuleImport || now.Kind == lang.FromName) && local(p.before, id, mention) == local(p.after, p.newID[id], i) {
 			return true
 		}

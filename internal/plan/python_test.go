@@ -23,6 +23,39 @@ class Night: pass
 RATE = 1
 `
 
+func TestPythonPackagesHaveDoors(t *testing.T) {
+	const tree = `
+-- crooked.yaml --
+crooked: 1
+shelves:
+  parts:
+    at: desk/<part>/
+    from: [desk/<part>_*.py]
+    must: [{ file: __init__.py, write: reexports }]
+    door: __init__.py
+-- desk/__init__.py --
+-- desk/nights_models.py --
+class Night: pass
+def _own(): pass
+LIMIT = 3
+-- desk/nights_rates.py --
+from .nights_models import Night, LIMIT
+def rate(): pass
+-- app.py --
+from desk.nights_models import Night, LIMIT
+from desk.nights_rates import rate
+from desk import nights_models
+`
+	made, g := build(t, tree)
+	assert.Empty(t, made.Blocked)
+	files := after(t, tree, made, g)
+	assert.Equal(t, "from .nights_models import Night, LIMIT\nfrom .nights_rates import rate\n", files["desk/nights/__init__.py"])
+	assert.Equal(t, "from .nights_models import Night, LIMIT\ndef rate(): pass\n", files["desk/nights/nights_rates.py"])
+	assert.Equal(t, "from desk.nights import Night, LIMIT\nfrom desk.nights import rate\nfrom desk.nights import nights_models\n", files["app.py"])
+	second, _ := build(t, archive(files))
+	assert.True(t, second.Empty())
+}
+
 func TestPythonCirclesAreTold(t *testing.T) {
 	const tree = service + `
 -- booking/core/__init__.py --

@@ -45,6 +45,11 @@ func (b *builder) settle(d *draft, id project.FileID) {
 		if torn != nil {
 			want = lang.No(lang.ToNothing)
 		}
+		if n.Targets[i].Kind == lang.ToFile {
+			if door, through := b.door(d, ref, n.Targets[i].File); through {
+				want = lang.File(door)
+			}
+		}
 		request.Want[i] = want
 		needed = needed || !want.Equal(settler.Resolve(request.From, m))
 	}

@@ -131,9 +131,7 @@ func (b *builder) entry(d *draft, m placement.MissingFile) ([]byte, bool) {
 			}
 		}
 		line.All = len(named) > 0 && !conflict || b.Graph.HandsOn(f.file)
-		if !line.All {
-			line.Names = named
-		}
+		line.Names = named
 		for _, name := range append(named, line.Default) {
 			taken[name] = true
 		}
@@ -150,8 +148,8 @@ func (b *builder) entry(d *draft, m placement.MissingFile) ([]byte, bool) {
 // EntryLine is what an entry hands on of one file.
 type EntryLine struct {
 	Specifier string
-	All       bool     // every name but the default
-	Names     []string // else these
+	All       bool     // every name but the default, which are all that the file has
+	Names     []string // those that no other file has given yet
 	Default   string   // the name under which the default is handed on; empty for none
 }
 

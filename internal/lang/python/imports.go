@@ -146,13 +146,19 @@ func (s *scanner) imported(start int) {
 }
 
 // importedFrom notes the module and the names of from a import b. The word before begins at start.
-func (s *scanner) importedFrom(start int) {
+func (s *scanner) importedFrom(start int, top bool) {
 	module := ""
 	s.fromImport(func(f from) {
 		module = f.text
 		s.add(f.span, f.text, lang.FromModule, "")
 		s.mentions[len(s.mentions)-1].Clause = int32(f.span.Start - start)
-	}, func(i item) { s.add(i.name, i.text, lang.FromName, module) })
+	}, func(i item) {
+		s.add(i.name, i.text, lang.FromName, module)
+		if s.outline != nil && s.texts.exports && top && i.text != lang.Everything { // a package gives on what it imports
+			local := i.local()
+			s.outline.Exports = append(s.outline.Exports, lang.Binding{Name: local, Local: local})
+		}
+	})
 }
 
 func (s *scanner) add(span source.Span, text string, kind lang.Kind, from string) {

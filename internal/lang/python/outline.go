@@ -105,7 +105,7 @@ func (s *scanner) assigned(word []byte, start int, top bool) {
 	c, next := s.at(s.pos), s.at(s.pos+1)
 	s.pos = at
 	if c == '=' && next != '=' || c == ':' && next != '=' {
-		s.outline.Own = true
+		s.outline.Own = s.outline.Own || !bytes.HasPrefix(word, []byte("__")) // __all__ and its kin only speak of what is there
 		s.outline.Declarations = append(s.outline.Declarations, lang.Declaration{
 			Name: string(word), Kinds: lang.IsConstant, Offset: start, Exported: word[0] != '_',
 		})

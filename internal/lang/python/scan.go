@@ -238,7 +238,7 @@ func (s *scanner) statement(word []byte, start int, top bool) bool {
 	case "import":
 		s.imported(start)
 	case "from":
-		s.importedFrom(start)
+		s.importedFrom(start, top)
 	case "def":
 		s.defers()
 		s.declare(string(word), top)

@@ -1,0 +1,34 @@
+package python
+
+import (
+	"bytes"
+	"fmt"
+	"strings"
+
+	"crookedshelf/internal/lang"
+)
+
+// EntryLine writes the line by which a package hands on names of a module.
+func EntryLine(out *bytes.Buffer, module string, names []string) {
+	if line := fmt.Sprintf("from %s import %s\n", module, strings.Join(names, ", ")); len(line) <= longLine {
+		out.WriteString(line)
+	} else if len(names) > 0 {
+		fmt.Fprintf(out, "from %s import (\n    %s,\n)\n", module, strings.Join(names, ",\n    "))
+	}
+}
+
+// EntryGives says whether a text hands on a name of a module, under that name.
+func EntryGives(text []byte, module, name string) bool {
+	for _, m := range Scan(text) {
+		if m.Kind == lang.FromName && m.More.From == module && m.Text == name && aliasOf(text, &m) == name {
+			return true
+		}
+	}
+	return false
+}
+
+// Specifier writes the name of a module below a folder, as the folder's package imports it.
+func Specifier(dir, to string) string {
+	rest := strings.TrimSuffix(strings.TrimSuffix(strings.TrimPrefix(to, dir+"/"), ".py"), "/__init__")
+	return "." + strings.ReplaceAll(rest, "/", ".")
+}
