@@ -74,8 +74,13 @@ func (b *bound) of(id project.FileID) map[string]held {
 		}
 		switch m.Kind {
 		case lang.ModuleImport, lang.FromModule:
-			if t := b.module(p, m.Text); t.Kind.Inside() && isInit(p) {
+			t := b.module(p, m.Text)
+			if t.Kind.Inside() && isInit(p) {
 				b.loaded(names, path.Dir(p), b.place(t))
+			}
+			if m.Kind == lang.ModuleImport {
+				local := b.Bindings(s.src, m)[0].Local
+				names[local] = held{module: t.Kind.Inside() && b.place(t) == path.Join(path.Dir(p), local)}
 			}
 		case lang.FromName:
 			if m.Text == lang.Everything {
@@ -83,8 +88,7 @@ func (b *bound) of(id project.FileID) map[string]held {
 				continue
 			}
 			local := aliasOf(s.src, m)
-			own := local == m.Text && isInit(p) && b.isOwn(p, m)
-			names[local] = held{own, m.More.From, m.Text}
+			names[local] = held{isInit(p) && b.isOwn(p, p, m, local), m.More.From, m.Text}
 		}
 	}
 	b.names[id] = names
@@ -123,18 +127,27 @@ func (b *bound) star(names map[string]held, p string, m *lang.Mention) {
 			continue
 		}
 		if h.from == "" { // it is the module's own
-			h = held{from: m.More.From, name: name}
+			names[name] = held{from: m.More.From, name: name}
+			continue
 		}
-		names[name] = held{from: h.from, name: h.name}
+		brought := lang.Mention{Text: h.name, Kind: lang.FromName, More: &lang.More{From: h.from}}
+		names[name] = held{isInit(p) && b.isOwn(p, b.tree.Path(from.File), &brought, name), m.More.From, name}
 	}
 }
 
-// isOwn says whether a name that a package imports is its own module of that name. One that is imported from a module which is not there
-// counts as such: its statement is still to be written.
-func (r *Resolver) isOwn(p string, m *lang.Mention) bool {
-	module := r.module(p, m.More.From)
+// isOwn says whether what a file imports is the package's own module of the name that it gets. One that is imported from a module which is
+// not there counts as such: its statement is still to be written.
+func (r *Resolver) isOwn(p, importer string, m *lang.Mention, local string) bool {
+	module := r.module(importer, m.More.From)
+	if !module.Kind.Inside() {
+		return module.Kind == lang.ToNothing && local == m.Text
+	}
 	folder, ok := r.folderOf(module)
-	return ok && folder == path.Dir(p) || module.Kind == lang.ToNothing
+	if !ok {
+		return false
+	}
+	t, ok := r.load(path.Join(folder, m.Text))
+	return ok && r.place(t) == path.Join(path.Dir(p), local)
 }
 
 func (r *Resolver) heldBy(p string) map[string]held {

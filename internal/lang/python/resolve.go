@@ -100,7 +100,7 @@ func (r *Resolver) name(p string, m *lang.Mention) lang.Target {
 	if !ok {
 		return module
 	}
-	if module.Kind == lang.ToFile { // what the package gives a value to comes before a module of that name
+	if module.Kind == lang.ToFile && r.tree.Path(module.File) != p { // what the package gives a value to comes before a module of that name
 		if h, ok := r.held[module.File][m.Text]; ok && !h.module {
 			return module
 		}
