@@ -188,6 +188,7 @@ const (
 	ModuleSetting              // the same in settings
 	AnchorFolder               // a folder that code counts up to from its own file: Path(__file__).parent
 	AnchorPath                 // a path from such a folder
+	PackagePath                // a path or a pattern of paths from the folder of a package, which From names
 
 	Kinds = int(iota)
 )
@@ -198,7 +199,7 @@ var kindNames = [...]string{
 	"include", "file path", "working path", "folder read", "folder read", "text", "setting", "setting pattern", "setting word",
 	"ignore pattern", "alias", "stated", "component", "label",
 	"package import", "embedded files", "module import", "from", "from name", "module call", "module use", "module text", "module setting",
-	"own folder", "own path",
+	"own folder", "own path", "package path",
 }
 
 func (k Kind) String() string { return kindNames[k] }

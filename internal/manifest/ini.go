@@ -8,10 +8,13 @@ import (
 )
 
 // ParseINI reads lines of a key, = or :, and a value, below headings in brackets: INI, properties and .env files. A line
-// that is none of these is passed over; a value goes up to the end of its line or to a comment that stands behind a blank.
+// that is none of these is passed over; a value goes up to the end of its line or to a comment that stands behind a blank, and on over lines
+// that are indented deeper than its key.
 func ParseINI(src []byte) (*Value, error) {
 	root := &Value{Kind: Object, Span: source.Span{End: len(src)}}
 	section := root
+	var last *Value // of the key whose lines may go on
+	depth := 0      // how far that is indented
 	for at := 0; at < len(src); {
 		end := bytes.IndexByte(src[at:], '\n')
 		if end < 0 {
@@ -19,19 +22,36 @@ func ParseINI(src []byte) (*Value, error) {
 		}
 		line := string(src[at : at+end])
 		trimmed := strings.TrimSpace(line)
+		indent := len(line) - len(strings.TrimLeft(line, " \t"))
 		switch {
+		case last != nil && indent > depth && trimmed != "" && trimmed[0] != '#' && trimmed[0] != ';':
+			goesOn(last, src, at+indent, at+len(strings.TrimRight(line, " \t\r")))
 		case trimmed == "" || trimmed[0] == '#' || trimmed[0] == ';':
 		case trimmed[0] == '[' && strings.HasSuffix(trimmed, "]"):
+			last = nil
 			section = &Value{Kind: Object, Span: source.Span{Start: at, End: at + end}}
 			root.Members = append(root.Members, Member{Key: trimmed[1 : len(trimmed)-1], Value: section, Start: at})
 		default:
 			if m, ok := iniLine(line, at); ok {
 				section.Members = append(section.Members, m)
+				last, depth = m.Value, indent
 			}
 		}
 		at += end + 1
 	}
 	return root, nil
+}
+
+// goesOn adds a line that is indented deeper than its key: the value is a block then.
+func goesOn(v *Value, src []byte, start, end int) {
+	if v.Quote != 0 {
+		return
+	}
+	if v.Text == "" && v.Kind == String {
+		v.Span.Start = start
+	}
+	v.Kind, v.Span.End = Block, end
+	v.Text = string(src[v.Span.Start:end])
 }
 
 func iniLine(line string, offset int) (Member, bool) {

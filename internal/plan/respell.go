@@ -201,7 +201,7 @@ func (b *builder) respellMention(d *draft, ref graph.Reference) {
 		return
 	}
 	if spelling.Text == m.Text {
-		if before.Kind == lang.ToFile && !m.Likely { // the text is right for the file, and the file's twin went elsewhere
+		if before.Kind == lang.ToFile && !m.Likely && m.Kind != lang.PackagePath { // the text is right for the file, and the file's twin went elsewhere
 			b.blockReference(ref, b.now(d, ref), d, "")
 		}
 		return

@@ -169,6 +169,11 @@ func (s *scanner) givenTo(e source.Span) string {
 // pathFrom reads the path that is put behind a folder which is up folders above this file: folder / 'a' / 'b', folder.joinpath('a'),
 // os.path.join(folder, 'a', 'b').
 func (s *scanner) pathFrom(folder source.Span, up int) bool {
+	return s.pathBehind(folder, up, s.joined(folder.Start))
+}
+
+// pathBehind is pathFrom; arguments says that the pieces of the path may be further arguments of the call.
+func (s *scanner) pathBehind(folder source.Span, up int, arguments bool) bool {
 	at := s.pos
 	defer func() { s.pos = at }()
 	s.pos = folder.End
@@ -180,7 +185,7 @@ func (s *scanner) pathFrom(folder source.Span, up int) bool {
 		between = '/'
 	case bytes.HasPrefix(s.src[s.pos:], []byte(".joinpath(")):
 		s.pos += len(".joinpath")
-	case s.at(s.pos) == ',' && s.joined(folder.Start):
+	case s.at(s.pos) == ',' && arguments:
 	default:
 		return false
 	}

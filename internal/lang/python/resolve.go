@@ -65,6 +65,8 @@ func (r *Resolver) Resolve(from project.FileID, m *lang.Mention) lang.Target {
 		return r.anchored(p, m, "")
 	case lang.AnchorPath:
 		return r.anchored(p, m, m.Text)
+	case lang.PackagePath:
+		return r.packaged(p, m)
 	}
 	if m.Kind == lang.ModuleCall && strings.HasPrefix(m.Text, ".") {
 		return lang.No(lang.ToOutside) // relative to a package that the call names
@@ -173,7 +175,7 @@ func (r *Resolver) text(p string, m *lang.Mention) (t lang.Target, place int) {
 		case end < len(module):
 			attribute, _, _ = strings.Cut(module[end+1:], ".")
 		case !colon:
-			if t.Kind == lang.ToFolder && !strings.Contains(module, ".") {
+			if t.Kind == lang.ToFolder && !strings.Contains(module, ".") && m.Likely {
 				return lang.No(lang.ToOutside), 0 // a word that is a folder's name too
 			}
 			return t, end

@@ -53,6 +53,7 @@ func searched(mentions []lang.Mention) {
 // Kinds are the kinds of mention that Python has.
 var Kinds = []lang.Kind{
 	lang.ModuleImport, lang.FromModule, lang.FromName, lang.ModuleCall, lang.ModuleUse, lang.ModuleText, lang.ModuleSetting, lang.AnchorFolder, lang.AnchorPath,
+	lang.PackagePath,
 }
 
 type scanner struct {

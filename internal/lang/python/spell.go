@@ -82,6 +82,9 @@ func (r *Resolver) Spell(q lang.Respelling) (lang.Spelling, bool) {
 		text, ok := r.absolute(from, q.Target)
 		return lang.Spelling{Text: text}, ok
 	}
+	if m.Kind == lang.PackagePath {
+		return r.spellPackaged(q)
+	}
 	old := q.Old.(*Resolver)
 	before, end := old.text(old.tree.Path(q.OldFrom), m)
 	if m.Kind == lang.ModuleSetting && !before.Kind.Inside() {

@@ -55,10 +55,13 @@ func textsOf(p string, declared *lang.Declared) texts {
 // loaders are calls whose first string is the name of a module or of something in one, in the standard library and in what tests and
 // frameworks load by: importlib, pkgutil, runpy, unittest.mock, the settings and addresses of web applications.
 var loaders = map[string]bool{
-	"import_module": true, "find_spec": true, "run_module": true, "resolve_name": true, "import_string": true, "patch": true, "dict": true, "multiple": true, "files": true, "resource_filename": true,
-	"resource_string": true, "resource_stream": true, "PackageLoader": true,
+	"import_module": true, "find_spec": true, "run_module": true, "resolve_name": true, "import_string": true, "patch": true, "dict": true, "multiple": true,
 	"setattr": true, "delattr": true, "include": true, "load_module": true, "get_importer": true, "import_from_string": true, "from_object": true,
 }
+
+// resources are calls whose first string is a package, and behind which a path from its folder stands: importlib.resources, pkg_resources,
+// a loader of templates.
+var resources = map[string]bool{"files": true, "resource_filename": true, "resource_string": true, "resource_stream": true, "resource_exists": true, "PackageLoader": true}
 
 // stringToken passes over a string and tells of it if it names a module.
 func (s *scanner) stringToken(prefix []byte, previous byte) {
@@ -87,6 +90,9 @@ func (s *scanner) stringToken(prefix []byte, previous byte) {
 	case call && (string(s.called) == "import_module" || string(s.called) == "__import__"): // named tells of these
 	case bytes.HasSuffix(text, []byte("_SETTINGS_MODULE")):
 		s.texts.last = true
+	case call && resources[string(s.called)]:
+		s.addText(inner, start, false, "")
+		s.resource(string(text))
 	case last, call && loaders[string(s.called)] && segments > 1, s.texts.settings && (segments > 1 || s.texts.list):
 		s.addText(inner, start, false, "")
 	case s.texts.all && segments == 1:

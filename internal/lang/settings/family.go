@@ -79,6 +79,7 @@ func scan(p string, content []byte, declared *lang.Declared) ([]lang.Mention, er
 	}
 	s.form = map[string]lang.Form{"JSON": lang.InJSON, "YAML": lang.InYAML, "TOML": lang.InTOML, "XML": lang.InMarkup, "INI": lang.Plain}[format.Name]
 	s.statedValues(root)
+	s.packageData(root)
 	switch {
 	case web.IsPackageFile(p):
 		s.packageFile(root)

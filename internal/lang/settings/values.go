@@ -22,6 +22,47 @@ func (s *scanner) statedValues(root *manifest.Value) {
 	})
 }
 
+// packageData records the packages whose data is shipped, which are keys, and the patterns of their files (setuptools' documentation, Data
+// Files Support).
+func (s *scanner) packageData(root *manifest.Value) {
+	for _, table := range []*manifest.Value{root.At("tool", "setuptools", "package-data"), root.At("options.package_data")} {
+		if table == nil {
+			continue
+		}
+		for _, m := range table.Members {
+			span := source.Span{Start: m.Start, End: m.Start + len(m.Key)}
+			if m.Start < len(s.src) && (s.src[m.Start] == '"' || s.src[m.Start] == '\'') {
+				span.Start, span.End = span.Start+1, span.End+1
+			}
+			if _, ok := lang.DottedName(m.Key); !ok || span.End > len(s.src) || string(s.src[span.Start:span.End]) != m.Key {
+				continue
+			}
+			s.add(lang.Mention{Span: span, Text: m.Key, Kind: lang.ModuleSetting, Form: lang.Plain})
+			for _, v := range append(m.Value.Items, m.Value) {
+				if v.Kind == manifest.String || v.Kind == manifest.Block {
+					s.dataPatterns(v, m.Key)
+				}
+			}
+		}
+	}
+}
+
+// dataPatterns records the patterns of a value: one, or several with commas, blanks or line ends between.
+func (s *scanner) dataPatterns(v *manifest.Value, from string) {
+	parts := func(c byte) bool { return c == ',' || c == ' ' || c == '\t' || c == '\n' || c == '\r' }
+	for i := v.Span.Start; i < v.Span.End; i++ {
+		start := i
+		for i < v.Span.End && !parts(s.src[i]) {
+			i++
+		}
+		if i > start {
+			s.add(lang.Mention{
+				Span: source.Span{Start: start, End: i}, Text: string(s.src[start:i]), Kind: lang.PackagePath, Form: s.form, Quote: v.Quote, More: &lang.More{From: from},
+			})
+		}
+	}
+}
+
 // values records every other value that looks like a path.
 func (s *scanner) values(root *manifest.Value) {
 	root.Walk(func(key []string, v *manifest.Value) {
