@@ -56,7 +56,6 @@ func (s *scanner) end(name source.Span, alias string) int {
 type from struct {
 	span  source.Span // of the module
 	text  string
-	items int
 	paren int // where the parenthesis around the names opens; -1 for none
 }
 
