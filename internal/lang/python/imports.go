@@ -54,9 +54,8 @@ func (s *scanner) end(name source.Span, alias string) int {
 
 // from is a statement that imports names from a module.
 type from struct {
-	span  source.Span // of the module
-	text  string
-	paren int // where the parenthesis around the names opens; -1 for none
+	span source.Span // of the module
+	text string
 }
 
 // fromImport reads from ..a.b import (c as d, e) and from a import *. head is told of the module before the names come; it is not
@@ -85,13 +84,11 @@ func (s *scanner) fromImport(head func(from), each func(item)) {
 	}
 	s.pos += len("import")
 	s.blank(false)
-	f := from{span: span, text: text, paren: -1}
 	inside := s.at(s.pos) == '('
 	if inside {
-		f.paren = s.pos
 		s.pos++
 	}
-	head(f)
+	head(from{span, text})
 	for {
 		at := s.pos
 		s.blank(inside)
