@@ -37,7 +37,7 @@ func hostile(t *testing.T) (dir, outside string) {
 crooked: 1
 leave: { stay: [src/*] }
 mentions: [{ call: [render, eval, constructor, __proto__], like: <a>/<b>/<c>/<d>, file: src/<a>/<b>/<c>/<d>.pug }]
-shelves: { tools: { at: src/tools/, from: src/utils/** } }
+shelves: { tools: { at: src/tools/, from: src/utils/** }, python: { at: moved/, from: [pkg/**] } }
 -- src/main.ts --
 import './utils/dates'
 import '../../../../../../etc/passwd'
@@ -60,6 +60,26 @@ render('`+strings.Repeat("a/", 3000)+`')
 `+strings.Repeat("<a>{", 50_000)+`
 -- generics.ts --
 `+strings.Repeat("a<", 100_000)+`
+-- pkg/__init__.py --
+from pkg.a import *
+-- pkg/a.py --
+from pkg import *
+from ................................................................ import x
+-- deep.py --
+import pkg.a
+x = `+strings.Repeat("(", 200_000)+`
+-- lambdas.py --
+import pkg.a
+`+strings.Repeat("lambda x=", 50_000)+strings.Repeat("lambda:", 50_000)+`
+`+strings.Repeat("else:", 50_000)+`
+-- formatted.py --
+import pkg.a
+`+strings.Repeat("f'{", 50_000)+`
+`+strings.Repeat("dirname(", 50_000)+"__file__"+strings.Repeat(")", 50_000)+`
+-- defs.py --
+import pkg.a
+`+strings.Repeat("def f(): ", 50_000)+`
+`+strings.Repeat("a.b:", 50_000)+`
 -- comment.css --
 /* `+strings.Repeat("@import 'x'; url(", 20_000)+`
 -- long.ts --

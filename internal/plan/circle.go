@@ -17,7 +17,7 @@ func (b *builder) circles(d *draft) []Remark {
 		return nil
 	}
 	before := loads(b.Graph)
-	if before == nil {
+	if before == nil || !b.movesLoaded() {
 		return nil
 	}
 	group := make([]int, len(b.tree.Files))
@@ -53,6 +53,18 @@ func (b *builder) circles(d *draft) []Remark {
 		out = append(out, Remark{Path: b.tree.Path(first), Line: 1, Text: "after the moves these load one another in a circle, and did not before: " + strings.Join(names, ", ") + more})
 	}
 	return out
+}
+
+// movesLoaded says whether anything moves that is loaded with the packages around it.
+func (b *builder) movesLoaded() bool {
+	for id := range b.moves {
+		for _, rules := range b.Graph.Rules() {
+			if l, ok := rules.Resolver.(lang.Loader); ok && len(l.Loads(lang.File(id))) > 0 {
+				return true
+			}
+		}
+	}
+	return false
 }
 
 // loads gives what each file loads when it is loaded; nil where no language of the project does so.

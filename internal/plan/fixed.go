@@ -3,7 +3,6 @@ package plan
 import (
 	"bytes"
 	"path"
-	"slices"
 	"strings"
 
 	"crookedshelf/internal/graph"
@@ -141,7 +140,7 @@ func (b *builder) emptied(d *draft, dir string) bool {
 	}
 	from, to = d.after.Tree.Below(dir)
 	for id := from; id < to; id++ {
-		if old := slices.Index(d.newID, id); old < 0 || !b.fixture(project.FileID(old)).Marks {
+		if d.isWritten(d.after.Tree.Path(id)) || !b.fixture(b.oldID(d, id)).Marks {
 			return false
 		}
 	}

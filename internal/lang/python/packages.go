@@ -49,7 +49,7 @@ func (r *Resolver) PackageFiles(moves []lang.Moved) []string {
 
 // Loads gives the files that run when a module is imported: its own, and those of the packages around it.
 func (r *Resolver) Loads(t lang.Target) []project.FileID {
-	if !t.Kind.Inside() {
+	if !t.Kind.Inside() || t.Kind == lang.ToFile && path.Ext(r.tree.Path(t.File)) != ".py" {
 		return nil
 	}
 	var out []project.FileID

@@ -48,9 +48,38 @@ type chain struct {
 type reader struct {
 	src    []byte
 	tokens []token
+	match  []int // beside the tokens: of a bracket that opens, the place of the one that closes it, or of the end
 	chains []chain
 	wanted map[string]bool // names that some import brings; others are passed over
+	depth  int             // of what is being read in one another
 }
+
+// mostDepth bounds how deep groups, lambdas and functions on one line are read in one another.
+const mostDepth = 120
+
+// brackets pairs the brackets, in one pass.
+func (r *reader) brackets() {
+	r.match = make([]int, len(r.tokens))
+	var open []int
+	for i, t := range r.tokens {
+		r.match[i] = len(r.tokens)
+		if t.kind != opToken {
+			continue
+		}
+		switch t.op {
+		case '(', '[', '{':
+			open = append(open, i)
+		case ')', ']', '}':
+			if n := len(open); n > 0 {
+				r.match[open[n-1]] = i
+				open = open[:n-1]
+			}
+		}
+	}
+}
+
+// opens says whether a bracket opens here.
+func (r *reader) opens(i int) bool { return r.is(i, '(') || r.is(i, '[') || r.is(i, '{') }
 
 // uses lists where a text uses what it imports.
 func uses(src []byte) []use {
@@ -68,6 +97,7 @@ func uses(src []byte) []use {
 			s.fromImport(func(from) {}, func(i item) { r.wanted[i.local()] = true })
 		}
 	}
+	r.brackets()
 	r.module()
 	var out []use
 	for _, c := range r.chains {
@@ -166,8 +196,11 @@ func (r *reader) module() {
 
 // line reads the statements of a logical line. It gives the scope that a head of a class or function opens.
 func (r *reader) line(i, end int, s *scope) (opened *scope) {
+	if r.depth++; r.depth > mostDepth {
+		return nil
+	}
+	defer func() { r.depth-- }()
 	for i < end {
-		stop := r.until(i, end, ';')
 		head := i
 		if r.word(head) == "async" {
 			head++
@@ -191,6 +224,7 @@ func (r *reader) line(i, end int, s *scope) (opened *scope) {
 				continue
 			}
 		}
+		stop := r.until(i, end, ';')
 		r.simple(i, stop, s)
 		i = stop + 1
 	}
@@ -208,20 +242,17 @@ func (r *reader) compound(head, colon, end int) bool {
 
 // until gives the place of an operator outside of brackets, and end if there is none. The colon of a lambda is none.
 func (r *reader) until(i, end int, op byte) int {
-	depth, lambdas := 0, 0
-	for ; i < end; i++ {
+	for lambdas := 0; i < end; i++ {
 		t := r.tokens[i]
 		switch {
-		case t.kind == nameToken && depth == 0 && r.word(i) == "lambda" && !r.is(i-1, '.'):
+		case t.kind == nameToken && r.word(i) == "lambda" && !r.is(i-1, '.'):
 			lambdas++
 		case t.kind != opToken:
-		case t.op == '(' || t.op == '[' || t.op == '{':
-			depth++
-		case t.op == ')' || t.op == ']' || t.op == '}':
-			depth--
-		case depth == 0 && t.op == ':' && lambdas > 0:
+		case r.opens(i):
+			i = r.match[i]
+		case t.op == ':' && lambdas > 0:
 			lambdas--
-		case depth == 0 && t.op == op && lambdas == 0: // within its parameters nothing counts
+		case t.op == op && lambdas == 0: // within its parameters nothing counts
 			return i
 		}
 	}
@@ -260,22 +291,7 @@ func (r *reader) parameters(i, end int, s, inner *scope) {
 }
 
 // closing gives the place of the bracket that closes the one which is here.
-func (r *reader) closing(i, end int) int {
-	depth := 0
-	for ; i < end; i++ {
-		if t := r.tokens[i]; t.kind == opToken {
-			switch t.op {
-			case '(', '[', '{':
-				depth++
-			case ')', ']', '}':
-				if depth--; depth == 0 {
-					return i
-				}
-			}
-		}
-	}
-	return end
-}
+func (r *reader) closing(i, end int) int { return min(r.match[i], end) }
 
 // head reads the head of a compound statement, up to its colon.
 func (r *reader) head(i, colon int, s *scope) {
@@ -307,15 +323,11 @@ func (r *reader) head(i, colon int, s *scope) {
 
 // keyword gives the place of a word outside of brackets, and end if there is none.
 func (r *reader) keyword(i, end int, word string) int {
-	for depth := 0; i < end; i++ {
-		switch t := r.tokens[i]; {
-		case t.kind == nameToken && depth == 0 && r.word(i) == word && !r.is(i-1, '.'):
+	for ; i < end; i++ {
+		if r.opens(i) {
+			i = r.match[i]
+		} else if r.word(i) == word && !r.is(i-1, '.') {
 			return i
-		case t.kind != opToken:
-		case t.op == '(' || t.op == '[' || t.op == '{':
-			depth++
-		case t.op == ')' || t.op == ']' || t.op == '}':
-			depth--
 		}
 	}
 	return end
@@ -464,6 +476,10 @@ var beforeValue = map[string]bool{
 
 // expression reads the names of an expression.
 func (r *reader) expression(i, end int, s *scope) {
+	if r.depth++; r.depth > mostDepth {
+		return
+	}
+	defer func() { r.depth-- }()
 	for i < end {
 		t := r.tokens[i]
 		switch {
@@ -493,58 +509,29 @@ func (r *reader) expression(i, end int, s *scope) {
 // lambda reads a lambda, which is here, and gives the place behind it.
 func (r *reader) lambda(i, end int, s *scope) int {
 	inner := &scope{parent: s, kind: functionScope}
-	colon := i + 1
-	for depth, lambdas := 0, 0; colon < end; colon++ {
-		t := r.tokens[colon]
-		if t.kind == nameToken && depth == 0 && r.word(colon) == "lambda" {
-			lambdas++
-		}
-		if t.kind != opToken {
+	colon := r.until(i+1, end, ':')
+	r.parameters(i+1, colon, s, inner)
+	stop, lambdas := colon+1, 0
+	for ; stop < end; stop++ {
+		if r.opens(stop) {
+			stop = r.match[stop]
 			continue
 		}
-		if t.op == '(' || t.op == '[' || t.op == '{' {
-			depth++
-		} else if t.op == ')' || t.op == ']' || t.op == '}' {
-			depth--
-		} else if t.op == ':' && depth == 0 {
-			if lambdas == 0 {
-				break
-			}
-			lambdas--
+		word := r.word(stop)
+		if word == "lambda" && !r.is(stop-1, '.') {
+			lambdas++
 		}
-	}
-	r.parameters(i+1, colon, s, inner)
-	stop := colon + 1
-	for depth := 0; stop < end; stop++ {
-		t := r.tokens[stop]
-		if depth == 0 && (t.kind == nameToken && (r.word(stop) == "for" || r.word(stop) == "async") || t.kind == opToken && (t.op == ',' || t.op == '=' || t.op == ':' && !r.inLambda(colon+1, stop))) {
+		if r.is(stop, ':') && lambdas > 0 {
+			lambdas--
+			continue
+		}
+		if word == "for" || word == "async" || lambdas == 0 && (r.is(stop, ',') || r.is(stop, '=') || r.is(stop, ':')) {
 			break
 		}
-		if t.kind == opToken {
-			switch t.op {
-			case '(', '[', '{':
-				depth++
-			case ')', ']', '}':
-				depth--
-			}
-		}
 	}
+	stop = min(stop, end)
 	r.expression(colon+1, stop, inner)
 	return stop
-}
-
-// inLambda says whether a colon is that of a lambda which begins in between.
-func (r *reader) inLambda(from, colon int) bool {
-	open := 0
-	for i := from; i < colon; i++ {
-		switch {
-		case r.word(i) == "lambda" && !r.is(i-1, '.'):
-			open++
-		case r.is(i, ':') && open > 0:
-			open--
-		}
-	}
-	return open > 0
 }
 
 // group reads what stands in brackets, which may be a comprehension: its first source is evaluated outside.

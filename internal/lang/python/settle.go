@@ -18,8 +18,9 @@ type settler struct {
 	was, is string // the file's path before and after
 	edits   []lang.Settled
 	failed  []int
-	plain   []string // what import a.b brings after the edits
-	before  []string // and before
+	plain   []string         // what import a.b brings after the edits
+	before  []string         // and before
+	locals  map[string][]int // the imports by the name that each brings
 }
 
 // Settle implements lang.Settler.
@@ -432,24 +433,25 @@ func (s *settler) uses() {
 
 // bindingOf finds the import by which a name stands for a module. dotted: it is import a.b, which brings a.
 func (s *settler) bindingOf(root, module string) (mention int, dotted bool) {
+	if s.locals == nil {
+		s.locals = map[string][]int{}
+		for i := range s.Mentions {
+			if m := &s.Mentions[i]; m.Kind == lang.ModuleImport || m.Kind == lang.FromName {
+				local := s.Bindings(s.Content, m)[0].Local
+				s.locals[local] = append(s.locals[local], i)
+			}
+		}
+	}
 	mention = -1
-	for i := range s.Mentions {
+	for _, i := range s.locals[root] {
 		m := &s.Mentions[i]
-		switch m.Kind {
-		case lang.ModuleImport:
-			read := &scanner{src: s.Content, pos: m.Span.End}
-			alias := read.as(false)
-			first, _, deeper := strings.Cut(m.Text, ".")
-			switch {
-			case alias == "" && first == root && deeper:
-				return i, true
-			case alias == root && m.Text == module, alias == "" && m.Text == root:
-				mention = i
-			}
-		case lang.FromName:
-			if aliasOf(s.Content, m) == root && appended(m.More.From, "."+m.Text) == module {
-				mention = i
-			}
+		first, _, deeper := strings.Cut(m.Text, ".")
+		switch {
+		case m.Kind == lang.FromName && appended(m.More.From, "."+m.Text) != module:
+		case m.Kind == lang.ModuleImport && first == root && deeper && m.Text != module:
+			return i, true
+		default:
+			mention = i
 		}
 	}
 	return mention, false
