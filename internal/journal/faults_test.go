@@ -168,11 +168,15 @@ func (m *memory) Mkdir(p string, mode fs.FileMode) error {
 	if m.at(path.Dir(p)) == nil {
 		return missing(p)
 	}
-	if err, _ := m.spend(); err != nil {
+	err, half := m.spend()
+	if err != nil && !half {
 		return err
 	}
+	if half { // it is there, and has not got its permissions yet
+		mode = 0o100
+	}
 	m.files[m.key(p)] = &memoryFile{mode: fs.ModeDir | mode, path: p}
-	return nil
+	return err
 }
 
 func (m *memory) Chtimes(p string, modified time.Time) error {
@@ -301,6 +305,38 @@ func TestEveryOperationMayBeTheLast(t *testing.T) {
 		}
 	}
 	assert.Greater(t, runs, 400)
+}
+
+// An undo of a plan that was carried out is stopped after every single operation, in whole and in part; a second one gives the old tree.
+func TestEveryOperationOfAnUndoMayBeTheLast(t *testing.T) {
+	done := func() (*memory, map[string]string) {
+		m, all := large()
+		old := m.shown()
+		_, err := Apply(m, "whole", Part{}, all, when)
+		require.NoError(t, err)
+		return m, old
+	}
+	m, _ := done()
+	before := m.done
+	_, err := Undo(m, Range{})
+	require.NoError(t, err)
+	for n := before; n < m.done; n++ {
+		for _, half := range []bool{false, true} {
+			stopped, old := done()
+			stopped.fault = func(operation int) (error, bool) {
+				if operation >= n {
+					return errPower, half && operation == n
+				}
+				return nil, false
+			}
+			_, _ = Undo(stopped, Range{})
+			stopped.fault = nil
+			if _, err := Undo(stopped, Range{}); err != nil {
+				require.ErrorIs(t, err, ErrNothing)
+			}
+			require.Equal(t, old, stopped.shown(), "at %d", n)
+		}
+	}
 }
 
 // On a file system that takes names for one which differ in case or in the form of an accent, files are renamed by case alone,

@@ -156,11 +156,21 @@ func (u *undoing) sumAt(p string) (string, error) {
 	return sum(content), nil
 }
 
-// folders makes the old folders again.
+// folders makes the old folders again. Each is made beside the journal and renamed into its place, so that one with its old permissions
+// is there or none.
 func (u *undoing) folders() error {
-	for i := len(u.record.Emptied) - 1; i >= 0; i-- {
-		d := u.record.Emptied[i]
-		if err := u.disk.Mkdir(d.Path, d.Mode); err != nil && !errors.Is(err, fs.ErrExist) {
+	temporary := path.Join(u.record.folder(), "folder")
+	for _, d := range slices.Backward(u.record.Emptied) {
+		if _, err := u.disk.Lstat(d.Path); err == nil {
+			continue
+		} else if !errors.Is(err, fs.ErrNotExist) {
+			return err
+		}
+		_ = u.disk.Remove(temporary)
+		if err := u.disk.Mkdir(temporary, d.Mode); err != nil {
+			return err
+		}
+		if err := u.disk.Rename(temporary, d.Path); err != nil {
 			return err
 		}
 	}

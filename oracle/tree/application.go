@@ -18,7 +18,7 @@ import (
 // check must print the same before and after straighten; a second check of the layout must find nothing; undo must give every byte
 // back.
 //
-// Its case is a txtar file. Its head has lines `check NAME: COMMAND`, which a shell runs in the application's folder, with the paths in
+// Its case is a txtar file. Its head says what it is, and has lines `check NAME: COMMAND`, which a shell runs in the application's folder, with the paths in
 // Path before those of the machine, `ignore NAME...`, the folders that the commands write, `copy FROM TO`, what is laid out from
 // Sources, or from this repository where FROM begins with @/, and `touches N`, how many files must move or change at the least. Files below check/ lie beside the application, in the folder
 // that the variable CHECK names, not in it.
@@ -57,8 +57,6 @@ func (a *Application) lay() error {
 			}
 		} else if len(fields) == 2 && fields[0] == "touches" {
 			a.least, _ = strconv.Atoi(fields[1])
-		} else if line != "" {
-			return fmt.Errorf("the head of the case has the line %q", line)
 		}
 	}
 	if len(a.checks) == 0 {
