@@ -5,9 +5,11 @@
 // imports, classes and functions stand at the beginning of one. oracle/python holds it against CPython's own parser.
 //
 // Scanning: scan.go reads statements, imports.go those that import, literals.go strings and names, strings.go what strings name,
-// anchors.go paths from a file's own folder, outline.go declarations; tokens.go, scopes.go and uses.go find the uses of imported modules.
+// anchors.go paths from a file's own folder, data.go those from a package's, outline.go declarations; tokens.go, scopes.go, statements.go and
+// names.go read names in their scopes, uses.go finds the uses of imported modules among them.
 // Resolving: roots.go says from which folders imports start, resolve.go where they lead, bound.go what a package holds under a name.
-// Spelling: spell.go writes single names, settle.go the statements of a file; packages.go says which files make a folder a package.
+// Spelling: spell.go writes single names, settle.go the imports of a file, split.go those that become several, settleuses.go uses by dots,
+// ownpath.go paths; packages.go says which files make a folder a package, entry.go writes what one hands on.
 package python
 
 import (

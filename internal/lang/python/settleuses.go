@@ -1,0 +1,108 @@
+package python
+
+import (
+	"strings"
+
+	"crookedshelf/internal/lang"
+)
+
+// uses writes the modules that are used by dots: by what the name stands for after the edits, or by the whole name, which must then be
+// imported.
+func (s *settler) uses() {
+	for i := range s.Mentions {
+		m := &s.Mentions[i]
+		if m.Kind != lang.ModuleUse || !s.Before[i].Kind.Inside() {
+			continue
+		}
+		root, _, _ := strings.Cut(m.Text, ".")
+		binding, dotted := s.bindingOf(root, m.More.From)
+		text := ""
+		if binding >= 0 && !dotted && s.Want[binding].Kind.Inside() {
+			if rest, ok := strings.CutPrefix(s.place(s.Want[i])+"/", s.place(s.Want[binding])+"/"); ok {
+				text = strings.TrimSuffix(root+"."+strings.ReplaceAll(rest, "/", "."), ".")
+			}
+		}
+		if text == "" {
+			var ok bool
+			if text, ok = s.absolute(s.is, s.Want[i]); !ok {
+				s.fail(i)
+				continue
+			}
+			s.need(text, m.Text, binding)
+		}
+		if text != m.Text {
+			s.edit(m.Span, text, "", i)
+		}
+	}
+}
+
+// bindingOf finds the import by which a name stands for a module. dotted: it is import a.b, which brings a.
+func (s *settler) bindingOf(root, module string) (mention int, dotted bool) {
+	if s.locals == nil {
+		s.locals = map[string][]int{}
+		for i := range s.Mentions {
+			if m := &s.Mentions[i]; m.Kind == lang.ModuleImport || m.Kind == lang.FromName {
+				local := s.Bindings(s.Content, m)[0].Local
+				s.locals[local] = append(s.locals[local], i)
+			}
+		}
+	}
+	mention = -1
+	for _, i := range s.locals[root] {
+		m := &s.Mentions[i]
+		first, _, deeper := strings.Cut(m.Text, ".")
+		switch {
+		case m.Kind == lang.FromName && appended(m.More.From, "."+m.Text) != module:
+		case m.Kind == lang.ModuleImport && first == root && deeper && m.Text != module:
+			return i, true
+		default:
+			mention = i
+		}
+	}
+	return mention, false
+}
+
+// need makes sure that a module which is named in full is imported, if it was before.
+func (s *settler) need(text, old string, binding int) {
+	has := func(plain []string, text string) (whole, root bool) {
+		first, _, _ := strings.Cut(text, ".")
+		for _, p := range plain {
+			whole = whole || p == text || strings.HasPrefix(p, text+".")
+			root = root || p == first || strings.HasPrefix(p, first+".")
+		}
+		return whole, root
+	}
+	whole, root := has(s.plain, text)
+	was, _ := has(s.before, old)
+	if whole || root && !was || binding < 0 {
+		return
+	}
+	s.plain = append(s.plain, text)
+	m := &s.Mentions[binding]
+	read := &scanner{src: s.Content, pos: m.Span.End}
+	if m.Kind == lang.FromName {
+		read.pos = start(s.moduleOf(binding)) + len("from")
+		read.fromImport(func(from) {}, func(item) {})
+	} else {
+		read.pos = start(m) + len("import")
+		read.importNames(func(item) {})
+	}
+	indent, alone := s.indent(start(s.moduleOf(binding)))
+	if !alone {
+		s.insert(read.pos, "; import "+text)
+		return
+	}
+	end := read.pos
+	for end < len(s.Content) && s.Content[end] != '\n' && s.Content[end] != '\r' {
+		end++
+	}
+	s.insert(end, s.newline()+indent+"import "+text)
+}
+
+// moduleOf is the mention with which the statement of a mention begins.
+func (s *settler) moduleOf(i int) *lang.Mention {
+	for s.Mentions[i].Kind == lang.FromName {
+		i--
+	}
+	return &s.Mentions[i]
+}
