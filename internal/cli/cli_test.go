@@ -238,7 +238,7 @@ func TestPatchGivesTheSameTree(t *testing.T) {
 	odd := small(t, tools+"-- src/helpers/with blank.ts --\nimport \"../utils/dates\"\r\nno end of line\n-- src/helpers/\"quoted\"\tü.ts --\nexport {}\n")
 	require.NoError(t, os.WriteFile(filepath.Join(odd, "src/helpers/last.ts"), []byte("import '../utils/dates'; import '../main'"), 0o644))
 	require.NoError(t, os.Chmod(filepath.Join(odd, "src/helpers/last.ts"), 0o755))
-	for name, dir := range map[string]string{"demo": hilltop(t), "odd names": odd} {
+	for name, dir := range map[string]string{"demo": hilltop(t), "odd names": odd, "service": bookings(t), "packages": small(t, strings.Replace(packages, "rates, slots", "rates", 1))} {
 		t.Run(name, func(t *testing.T) {
 			patch := filepath.Join(t.TempDir(), "moves.patch")
 			require.Equal(t, 0, run(t, dir, "plan", "--patch", "-o", patch).code)
