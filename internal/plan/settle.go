@@ -63,10 +63,7 @@ func (b *builder) settle(d *draft, id project.FileID) {
 		b.blockReference(ref, b.now(d, ref), d, "")
 	}
 	if leave := b.Placement.Homes[id].Leave; len(edits) > 0 && (leave == placement.Untouched || leave == placement.Generated) {
-		ref := graph.Reference{From: id}
-		if len(edits[0].Mentions) > 0 {
-			ref.Mention = edits[0].Mentions[0]
-		}
+		ref := graph.Reference{From: id, Mention: b.atFault(n, edits)}
 		b.blockReference(ref, b.now(d, ref), d, fmt.Sprintf("%s would have to be edited at line %d and is left alone", b.tree.Path(id), b.Graph.Position(ref).Line))
 		return
 	}
@@ -87,6 +84,24 @@ func (b *builder) settle(d *draft, id project.FileID) {
 		}
 		d.edits[id] = append(d.edits[id], c)
 	}
+}
+
+// atFault gives a mention, of those that edits are for, whose target moves; the first of all if none does.
+func (b *builder) atFault(n *graph.FileNode, edits []lang.Settled) int {
+	first := -1
+	for _, e := range edits {
+		for _, i := range e.Mentions {
+			if first < 0 {
+				first = i
+			}
+			if t := n.Targets[i]; t.Kind == lang.ToFile {
+				if _, moves := b.moves[t.File]; moves {
+					return i
+				}
+			}
+		}
+	}
+	return max(0, first)
 }
 
 // partial says whether a mention of a folder may stand though the folder is torn apart: the names that are imported from it say where
