@@ -155,7 +155,11 @@ func (s *settler) from(first, end int) {
 	if namePart(s.at(span.End)) && namePart(text[len(text)-1]) {
 		text += " "
 	}
-	s.edit(span, text, names[0].remark, first)
+	mentions := []int{first}
+	for _, n := range names {
+		mentions = append(mentions, n.mention)
+	}
+	s.edit(span, text, names[0].remark, mentions...)
 	for _, n := range names {
 		s.edit(s.Mentions[n.mention].Span, s.renamed(n), "", n.mention)
 	}
