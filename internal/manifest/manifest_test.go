@@ -52,6 +52,7 @@ func TestFormats(t *testing.T) {
 			`a=b d=e\f g.h=i j.0=k j.1=l j.2:1 j.3.m=n o.p:true q.r.0.s=t q.r.1.s=u q.r.1.v|⏎w`},
 		{"XML", "a.xml", "<?xml version='1.0'?><!DOCTYPE a><a b=\"c &amp; d\" e='f'><g>  h\n</g><i/><j k = \"l\">m<n>o</n></j><![CDATA[p]]></a>", "a.@b=c & d{c &amp; d} a.@e=f a.g=h a.j.@k=l a.j.n=o"},
 		{"INI", "a.ini", "a=b\n; c\n[d e]\nf : g # h\ni = \"j k\" l\nm\n", `a=b d e.f=g d e.i=j k`},
+		{"INI that goes on", "a.cfg", "[a]\nb =\n    c\n    d = e\nf = g,\n  h\n\n  i\nj = k\n[l]\n\tm = n\n\to = p\n", "a.b|c⏎    d = e a.f|g,⏎  h⏎⏎  i a.j=k l.m=n l.o=p"},
 		{"an environment", ".env.local", "A=b c\nexport D='e'\nF=\n", "A=b c D=e F="},
 	}
 	for _, c := range cases {

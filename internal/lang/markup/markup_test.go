@@ -87,6 +87,7 @@ shelves: { a: src/ }
 		return out
 	}
 	assert.Equal(t, []string{"stated a/b", "stated c"}, texts("a.njk", `{% page "a/b" %}{% include "c" %}{% other "d" %}`))
+	assert.Equal(t, []string{"stated a/b", "stated c"}, texts("a.html", `<a href="{% page 'a/b' %}?x={% other 'd' %}" src="{{ x }}">{% include "c" %}</a>`), "a page with tags is a template")
 	assert.Equal(t, []string{"component NightCard", "component night-card", "component night-card"}, texts("a.vue", "<template><NightCard/><night-card><p></p></night-card></template>"))
 }
 

@@ -76,6 +76,13 @@ func (s *scanner) values(root *manifest.Value) {
 		case v.Kind == manifest.Block, strings.ContainsAny(v.Text, " \n"), strings.Contains(v.Text, ":") && !strings.Contains(v.Text, "://"):
 			s.words(v.Span.Start, v.Span.End)
 		default:
+			if equals := strings.IndexByte(v.Text, '='); equals > 0 && v.Span.Len() == len(v.Text) { // a variable's value
+				if segments, dotted := lang.DottedName(v.Text[equals+1:]); dotted && segments > 1 {
+					span := source.Span{Start: v.Span.Start + equals + 1, End: v.Span.End}
+					s.add(lang.Mention{Span: span, Text: v.Text[equals+1:], Kind: lang.ModuleSetting, Form: s.form, Quote: v.Quote, Likely: true})
+					return
+				}
+			}
 			segments, dotted := lang.DottedName(v.Text)
 			if dotted && (segments > 1 || moduleKeys[name]) && !s.foreign(key, v.Text) {
 				s.add(lang.Mention{Span: v.Span, Text: v.Text, Kind: lang.ModuleSetting, Form: s.form, Quote: v.Quote, Likely: true})
