@@ -54,7 +54,9 @@ func (u *users) file(id project.FileID) {
 		case m.Likely, m.Kind == lang.FromName && (t.Kind != lang.ToFile || t.Equal(module)): // the module says it
 			continue
 		case m.Kind == lang.FromModule:
-			module = t
+			if module = t; modulesAlone(n, i) { // each of them tells of itself
+				continue
+			}
 		}
 		ref := graph.Reference{From: id, Mention: i}
 		switch t.Kind {
@@ -70,6 +72,18 @@ func (u *users) file(id project.FileID) {
 			}
 		}
 	}
+}
+
+// modulesAlone says whether all names behind a module that names are imported from are modules of their own.
+func modulesAlone(n *graph.FileNode, from int) bool {
+	names := 0
+	for i := from + 1; i < len(n.Mentions) && n.Mentions[i].Kind == lang.FromName; i++ {
+		if t := n.Targets[i]; t.Kind != lang.ToFile || t.Equal(n.Targets[from]) {
+			return false
+		}
+		names++
+	}
+	return names > 0
 }
 
 func (u *users) tell(rule string, ref graph.Reference, s *convention.Shelf, line int, format string, args ...any) {
