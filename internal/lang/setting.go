@@ -26,7 +26,7 @@ func SettingKind(text, key string) (Kind, bool) {
 
 // DottedName says whether a text is made of names with dots between them, a.b.C, behind which a colon and a name may stand, a.b:c, and
 // of how many.
-func DottedName(text string) (segments int, ok bool) {
+func DottedName[T string | []byte](text T) (segments int, ok bool) {
 	segments = 1
 	previous, colon := byte('.'), false
 	for i := range len(text) {

@@ -1,6 +1,7 @@
 package python
 
 import (
+	"bytes"
 	"strings"
 
 	"crookedshelf/internal/lang"
@@ -67,7 +68,12 @@ func (s *scanner) fromImport(head func(from), each func(item)) {
 		s.pos++
 		s.blank(false)
 	}
-	dots := strings.Count(string(s.src[start:s.pos]), ".")
+	dots := 0
+	for _, c := range s.src[start:s.pos] {
+		if c == '.' {
+			dots++
+		}
+	}
 	span, text := source.Span{Start: start, End: start}, ""
 	if nameStart(s.at(s.pos)) && !s.wordIs("import") {
 		span, text = s.dotted(false)
@@ -75,9 +81,14 @@ func (s *scanner) fromImport(head func(from), each func(item)) {
 			span.Start = start
 		}
 	} else if dots > 0 {
-		span.End = start + strings.LastIndexByte(string(s.src[start:s.pos]), '.') + 1
+		span.End = start + bytes.LastIndexByte(s.src[start:s.pos], '.') + 1
 	}
-	text = strings.Repeat(".", dots) + text
+	switch {
+	case dots > 0 && span.Len() == dots+len(text):
+		text = string(s.src[span.Start:span.End])
+	case dots > 0:
+		text = strings.Repeat(".", dots) + text
+	}
 	s.blank(false)
 	if text == "" || !s.wordIs("import") {
 		return

@@ -51,27 +51,47 @@ func (s *scanner) wordIs(word string) bool {
 
 // dotted reads a.b.c, around whose dots blanks may stand.
 func (s *scanner) dotted(inside bool) (source.Span, string) {
-	span, text := s.name()
-	if text == "" {
-		return span, ""
+	if !nameStart(s.at(s.pos)) {
+		return source.Span{}, ""
 	}
-	for {
+	span := source.Span{Start: s.pos}
+	size := len(s.word()) // of the text without blanks
+	for span.End = s.pos; ; span.End = s.pos {
 		at := s.pos
 		s.blank(inside)
 		if s.at(s.pos) != '.' {
 			s.pos = at
-			return span, text
+			break
 		}
 		s.pos++
 		s.blank(inside)
-		next, word := s.name()
-		if word == "" {
+		if !nameStart(s.at(s.pos)) {
 			s.pos = at
-			return span, text
+			break
 		}
-		span.End = next.End
-		text += "." + word
+		size += 1 + len(s.word())
 	}
+	if size == span.Len() {
+		return span, string(s.src[span.Start:span.End])
+	}
+	return span, strings.Join(names(s.src[span.Start:span.End]), ".")
+}
+
+// names gives the names in a text, without the dots, blanks, line ends and comments between.
+func names(text []byte) []string {
+	s := &scanner{src: text}
+	var out []string
+	for s.pos < len(text) {
+		switch c := text[s.pos]; {
+		case nameStart(c):
+			out = append(out, string(s.word()))
+		case c == '#':
+			s.comment()
+		default:
+			s.pos++
+		}
+	}
+	return out
 }
 
 // moduleName says whether a text is a dotted name, or a relative one.

@@ -85,6 +85,7 @@ func Scan(src []byte) []lang.Mention {
 
 func (s *scanner) scan() {
 	s.deferred = -1
+	s.mentions = make([]lang.Mention, 0, min(64, 4+len(s.src)/512))
 	if strings.HasPrefix(string(s.src[:min(3, len(s.src))]), "\xef\xbb\xbf") {
 		s.pos = 3
 	}

@@ -82,7 +82,10 @@ func (s *scanner) stringToken(prefix []byte, previous byte) {
 	if s.texts.stated != nil && s.statedCall(inner, start, call) {
 		return
 	}
-	segments, ok := lang.DottedName(string(text))
+	if !nameStart(text[0]) {
+		return
+	}
+	segments, ok := lang.DottedName(text)
 	if !ok || inner.Start < s.texts.from || segments > 1 && endings[string(text[bytes.LastIndexByte(text, '.')+1:])] {
 		return
 	}
