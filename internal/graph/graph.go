@@ -27,6 +27,7 @@ type Graph struct {
 
 	rules     []lang.Rules
 	resolvers [lang.Kinds]lang.Resolver
+	seconds   [lang.Kinds]lang.Second // nil for most
 }
 
 // FileNode is one file with its mentions and where each leads.
@@ -122,6 +123,7 @@ func (g *Graph) resolve() {
 	for _, rules := range g.rules {
 		for _, kind := range rules.Kinds {
 			g.resolvers[kind] = rules.Resolver
+			g.seconds[kind], _ = rules.Resolver.(lang.Second)
 		}
 		g.Warnings = append(g.Warnings, rules.Resolver.Warnings()...)
 	}
@@ -159,15 +161,20 @@ func (g *Graph) resolveFile(id project.FileID) {
 // lookAgain adds what a family finds in a file when it is known where its mentions lead.
 func (g *Graph) lookAgain(id project.FileID) {
 	n := &g.Files[id]
-	i := slices.IndexFunc(n.Mentions, func(m lang.Mention) bool { _, is := g.Resolver(&m).(lang.Second); return is })
-	if i < 0 {
+	var second lang.Second
+	for i := range n.Mentions {
+		if second = g.seconds[n.Mentions[i].Kind]; second != nil {
+			break
+		}
+	}
+	if second == nil {
 		return
 	}
 	content, err := g.Tree.Content(id)
 	if err != nil {
 		return
 	}
-	found := g.Resolver(&n.Mentions[i]).(lang.Second).Second(id, content, n.Mentions, n.Targets)
+	found := second.Second(id, content, n.Mentions, n.Targets)
 	if len(found) == 0 {
 		return
 	}
