@@ -32,26 +32,22 @@ func Read(text []byte) (*Plan, error) {
 	if p.Version != Version {
 		return nil, fmt.Errorf("the plan is of version %d, and this program reads version %d", p.Version, Version)
 	}
+	var paths []string
 	for _, m := range p.Moves() {
-		for _, path := range []string{m.From, m.To} {
-			if !project.CleanPath(path) {
-				return nil, fmt.Errorf("the plan names %q, which is no path below the project's root", path)
-			}
-		}
+		paths = append(paths, m.From, m.To)
 	}
 	for _, e := range p.Edits {
-		if !project.CleanPath(e.Path) {
-			return nil, fmt.Errorf("the plan names %q, which is no path below the project's root", e.Path)
-		}
+		paths = append(paths, e.Path)
 	}
 	for _, w := range p.Writes {
-		if !project.CleanPath(w.Path) {
-			return nil, fmt.Errorf("the plan names %q, which is no path below the project's root", w.Path)
-		}
+		paths = append(paths, w.Path)
 	}
 	for _, r := range p.Removes {
-		if !project.CleanPath(r.Path) {
-			return nil, fmt.Errorf("the plan names %q, which is no path below the project's root", r.Path)
+		paths = append(paths, r.Path)
+	}
+	for _, path := range paths {
+		if !project.CleanPath(path) {
+			return nil, fmt.Errorf("the plan names %q, which is no path below the project's root", path)
 		}
 	}
 	return &p, nil

@@ -79,7 +79,7 @@ func (b *bound) of(id project.FileID) map[string]held {
 				b.loaded(names, path.Dir(p), b.place(t))
 			}
 			if m.Kind == lang.ModuleImport {
-				local := b.Bindings(s.src, m)[0].Local
+				local := localOf(s.src, m)
 				names[local] = held{module: t.Kind.Inside() && b.place(t) == path.Join(path.Dir(p), local)}
 			}
 		case lang.FromName:
@@ -87,7 +87,7 @@ func (b *bound) of(id project.FileID) map[string]held {
 				b.star(names, p, m)
 				continue
 			}
-			local := aliasOf(s.src, m)
+			local := localOf(s.src, m)
 			names[local] = held{isInit(p) && b.isOwn(p, p, m, local), m.More.From, m.Text}
 		}
 	}
@@ -150,6 +150,15 @@ func (r *Resolver) isOwn(p, importer string, m *lang.Mention, local string) bool
 	return ok && r.place(t) == path.Join(path.Dir(p), local)
 }
 
+// hides says whether a package gives a name another value than its own module of that name.
+func (r *Resolver) hides(t lang.Target, name string) bool {
+	if t.Kind != lang.ToFile {
+		return false
+	}
+	h, ok := r.held[t.File][name]
+	return ok && !h.module
+}
+
 func (r *Resolver) heldBy(p string) map[string]held {
 	if id, ok := r.tree.Lookup(p); ok {
 		return r.held[id]
@@ -174,27 +183,25 @@ func (r *Resolver) speaksOf(id project.FileID, word string) bool {
 	return false
 }
 
-// aliasOf is what an imported name is called in its file.
+// aliasOf is the alias of an imported name or module; empty for none.
 func aliasOf(src []byte, m *lang.Mention) string {
 	s := &scanner{src: src, pos: m.Span.End}
-	if alias := s.as(true); alias != "" {
-		return alias
-	}
-	return m.Text
+	return s.as(true)
+}
+
+// localOf is what an imported name or module is called in its file: of import a.b that is a.
+func localOf(src []byte, m *lang.Mention) string {
+	i := item{text: m.Text, alias: aliasOf(src, m)}
+	return i.local()
 }
 
 // Bindings implements lang.Binder.
 func (r *Resolver) Bindings(content []byte, m *lang.Mention) []lang.Binding {
 	switch {
 	case m.Kind == lang.FromName && m.Text != lang.Everything:
-		return []lang.Binding{{Name: m.Text, Local: aliasOf(content, m)}}
+		return []lang.Binding{{Name: m.Text, Local: localOf(content, m)}}
 	case m.Kind == lang.ModuleImport:
-		s := &scanner{src: content, pos: m.Span.End}
-		local := s.as(false)
-		if local == "" {
-			local, _, _ = strings.Cut(m.Text, ".")
-		}
-		return []lang.Binding{{Name: lang.Everything, Local: local}}
+		return []lang.Binding{{Name: lang.Everything, Local: localOf(content, m)}}
 	case m.Kind == lang.FromModule: // its names say it
 		return nil
 	}

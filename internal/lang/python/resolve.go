@@ -102,10 +102,8 @@ func (r *Resolver) name(p string, m *lang.Mention) lang.Target {
 	if !ok {
 		return module
 	}
-	if module.Kind == lang.ToFile && r.tree.Path(module.File) != p { // what the package gives a value to comes before a module of that name
-		if h, ok := r.held[module.File][m.Text]; ok && !h.module {
-			return module
-		}
+	if r.hides(module, m.Text) && r.tree.Path(module.File) != p { // the package itself asks before it has given the value
+		return module
 	}
 	if t, ok := r.load(path.Join(folder, m.Text)); ok {
 		return t

@@ -27,7 +27,6 @@ const (
 type binding struct {
 	from   string // what an import makes the name stand for: a module, or something in one; empty if none does
 	module string // of from a import b, the module
-	dotted bool   // by import a.b, which brings a
 }
 
 // use is a name with what is taken from it by dots, where an import gives the name its value.

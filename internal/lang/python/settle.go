@@ -80,8 +80,6 @@ func (s *settler) holds(i int) bool {
 func (s *settler) imports(first, end int) {
 	for i := first; i < end; i++ {
 		m := &s.Mentions[i]
-		read := &scanner{src: s.Content, pos: m.Span.End}
-		alias := read.as(false)
 		text := m.Text
 		if !s.holds(i) {
 			var ok bool
@@ -92,7 +90,7 @@ func (s *settler) imports(first, end int) {
 		}
 		parent, name, dotted := cutLast(text)
 		switch {
-		case alias != "":
+		case aliasOf(s.Content, m) != "":
 			s.edit(m.Span, text, "", i)
 		case strings.Contains(m.Text, ".") || text == m.Text:
 			s.before, s.plain = append(s.before, m.Text), append(s.plain, text)
@@ -155,14 +153,19 @@ func (s *settler) from(first, end int) {
 	if namePart(s.at(span.End)) && namePart(text[len(text)-1]) {
 		text += " "
 	}
-	mentions := []int{first}
-	for _, n := range names {
-		mentions = append(mentions, n.mention)
-	}
-	s.edit(span, text, names[0].remark, mentions...)
+	s.edit(span, text, names[0].remark, mentionsOf(first, names)...)
 	for _, n := range names {
 		s.edit(s.Mentions[n.mention].Span, s.renamed(n), "", n.mention)
 	}
+}
+
+// mentionsOf are the mentions of a statement: its module's, and those of its names.
+func mentionsOf(first int, names []named) []int {
+	out := []int{first}
+	for _, n := range names {
+		out = append(out, n.mention)
+	}
+	return out
 }
 
 func (s *settler) at(i int) byte {
@@ -175,10 +178,18 @@ func (s *settler) at(i int) byte {
 // renamed is how an imported name stands in its statement: it keeps what it is called in the file.
 func (s *settler) renamed(n named) string {
 	m := &s.Mentions[n.mention]
-	if n.name != m.Text && aliasOf(s.Content, m) == m.Text {
-		return n.name + " as " + m.Text
+	if aliasOf(s.Content, m) != "" { // which stands behind it anyway
+		return n.name
 	}
-	return n.name
+	return calledAs(n.name, m.Text)
+}
+
+// calledAs is a name as it is imported to be called so in the file.
+func calledAs(name, local string) string {
+	if name == local {
+		return name
+	}
+	return name + " as " + local
 }
 
 // name says from where a name is imported after the moves.
@@ -224,10 +235,7 @@ func (s *settler) exported(i int) {
 			return
 		}
 	}
-	text := "from " + module + " import " + path.Base(place)
-	if path.Base(place) != m.Text {
-		text += " as " + m.Text
-	}
+	text := "from " + module + " import " + calledAs(path.Base(place), m.Text)
 	line := bytes.LastIndex(s.Content[:m.Span.Start], []byte("__all__"))
 	s.insert(line, text+s.newline())
 }

@@ -42,7 +42,7 @@ func (s *settler) bindingOf(root, module string) (mention int, dotted bool) {
 		s.locals = map[string][]int{}
 		for i := range s.Mentions {
 			if m := &s.Mentions[i]; m.Kind == lang.ModuleImport || m.Kind == lang.FromName {
-				local := s.Bindings(s.Content, m)[0].Local
+				local := localOf(s.Content, m)
 				s.locals[local] = append(s.locals[local], i)
 			}
 		}

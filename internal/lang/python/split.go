@@ -61,15 +61,11 @@ func (s *settler) split(first int, names []named) {
 			lines = append(lines, s.statements(module, groups[module], indent, alone)...)
 		}
 	}
-	mentions := []int{first}
-	for _, n := range names {
-		mentions = append(mentions, n.mention)
-	}
 	between := "; "
 	if alone {
 		between = s.remarkBehind(span.End) + s.newline() + indent
 	}
-	s.edit(span, strings.Join(lines, between), "", mentions...)
+	s.edit(span, strings.Join(lines, between), "", mentionsOf(first, names)...)
 }
 
 // without is the place of an item to be taken out of its list: with its line where it stands alone on it, else with a comma.
@@ -107,24 +103,16 @@ func (s *settler) without(items []item, k int, keeps func(int) bool) source.Span
 
 // statements writes what imports some names from a module, or modules that lie at a root.
 func (s *settler) statements(module string, names []named, indent string, alone bool) []string {
-	if module == "" {
-		var out []string
-		for _, n := range names {
-			text := "import " + n.name
-			if local := aliasOf(s.Content, &s.Mentions[n.mention]); local != n.name {
-				text += " as " + local
-			}
-			out = append(out, text)
-		}
-		return out
-	}
 	var texts []string
 	for _, n := range names {
-		text := n.name
-		if local := aliasOf(s.Content, &s.Mentions[n.mention]); local != n.name {
-			text += " as " + local
+		text := calledAs(n.name, localOf(s.Content, &s.Mentions[n.mention]))
+		if module == "" {
+			text = "import " + text
 		}
 		texts = append(texts, text)
+	}
+	if module == "" {
+		return texts
 	}
 	head := "from " + module + " import "
 	if line := head + strings.Join(texts, ", "); !alone || len(indent)+len(line) <= longLine {

@@ -239,7 +239,7 @@ func (r *reader) imports(i int, s *scope) {
 			if i.alias != "" {
 				first = i.text
 			}
-			r.bind(s, i.local(), binding{from: first, dotted: i.alias == "" && i.text != first})
+			r.bind(s, i.local(), binding{from: first})
 		})
 		return
 	}

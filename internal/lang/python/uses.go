@@ -26,12 +26,12 @@ func (r *Resolver) Second(from project.FileID, content []byte, mentions []lang.M
 	}
 	p := r.tree.Path(from)
 	var out []lang.Mention
-	bases := map[string]lang.Target{}
+	bases := map[binding]lang.Target{}
 	for _, u := range uses(content) {
-		t, known := bases[u.binding.from]
+		t, known := bases[*u.binding]
 		if !known {
 			t = r.base(p, u.binding)
-			bases[u.binding.from] = t
+			bases[*u.binding] = t
 		}
 		text := string(content[u.parts[0].Start:u.parts[0].End])
 		last := 0
@@ -95,13 +95,8 @@ func (r *Resolver) isModule(p string, m *lang.Mention, t lang.Target) bool {
 // below gives the module of a name in a package.
 func (r *Resolver) below(t lang.Target, name string) (lang.Target, bool) {
 	folder, ok := r.folderOf(t)
-	if !ok {
+	if !ok || r.hides(t, name) {
 		return t, false
-	}
-	if t.Kind == lang.ToFile {
-		if h, ok := r.held[t.File][name]; ok && !h.module {
-			return t, false
-		}
 	}
 	return r.load(path.Join(folder, name))
 }

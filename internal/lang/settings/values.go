@@ -49,16 +49,21 @@ func (s *scanner) packageData(root *manifest.Value) {
 
 // dataPatterns records the patterns of a value: one, or several with commas, blanks or line ends between.
 func (s *scanner) dataPatterns(v *manifest.Value, from string) {
+	s.items(v.Span, func(span source.Span, text string) {
+		s.add(lang.Mention{Span: span, Text: text, Kind: lang.PackagePath, Form: s.form, Quote: v.Quote, More: &lang.More{From: from}})
+	})
+}
+
+// items gives the pieces of a text between commas, blanks and line ends.
+func (s *scanner) items(within source.Span, each func(span source.Span, text string)) {
 	parts := func(c byte) bool { return c == ',' || c == ' ' || c == '\t' || c == '\n' || c == '\r' }
-	for i := v.Span.Start; i < v.Span.End; i++ {
+	for i := within.Start; i < within.End; i++ {
 		start := i
-		for i < v.Span.End && !parts(s.src[i]) {
+		for i < within.End && !parts(s.src[i]) {
 			i++
 		}
 		if i > start {
-			s.add(lang.Mention{
-				Span: source.Span{Start: start, End: i}, Text: string(s.src[start:i]), Kind: lang.PackagePath, Form: s.form, Quote: v.Quote, More: &lang.More{From: from},
-			})
+			each(source.Span{Start: start, End: i}, string(s.src[start:i]))
 		}
 	}
 }
@@ -72,7 +77,7 @@ func (s *scanner) values(root *manifest.Value) {
 		name := lastName(key)
 		switch {
 		case moduleKeys[name] && strings.ContainsAny(strings.TrimSpace(v.Text), ", \n"):
-			s.moduleList(v.Span.Start, v.Span.End)
+			s.moduleList(v.Span)
 		case v.Kind == manifest.Block, strings.ContainsAny(v.Text, " \n"), strings.Contains(v.Text, ":") && !strings.Contains(v.Text, "://"):
 			s.words(v.Span.Start, v.Span.End)
 		default:
@@ -102,20 +107,13 @@ var moduleKeys = map[string]bool{
 	"root_package": true, "root_packages": true, "FLASK_APP": true, "module-name": true,
 }
 
-// moduleList records the names of modules in a text that lists them, with commas, blanks or line ends between.
-func (s *scanner) moduleList(first, last int) {
-	parts := func(c byte) bool { return c == ',' || c == ' ' || c == '\t' || c == '\n' || c == '\r' }
-	for i := first; i < last; i++ {
-		start := i
-		for i < last && !parts(s.src[i]) {
-			i++
+// moduleList records the names of modules in a text that lists them.
+func (s *scanner) moduleList(within source.Span) {
+	s.items(within, func(span source.Span, text string) {
+		if _, ok := lang.DottedName(text); ok {
+			s.add(lang.Mention{Span: span, Text: text, Kind: lang.ModuleSetting, Form: lang.Plain, Likely: true})
 		}
-		if text := string(s.src[start:i]); text != "" {
-			if _, ok := lang.DottedName(text); ok {
-				s.add(lang.Mention{Span: source.Span{Start: start, End: i}, Text: text, Kind: lang.ModuleSetting, Form: lang.Plain, Likely: true})
-			}
-		}
-	}
+	})
 }
 
 // foreign says whether a value of a manifest is no path whatever it looks like: a version, a package's name.
