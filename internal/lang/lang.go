@@ -34,6 +34,19 @@ type Fixture struct {
 	Marks   bool   // it is there to be there: an empty one is of no use in a folder without other files
 }
 
+// Fixture says what the name of a file means to the tools of its language; the zero one, if it means nothing.
+func (l Languages) Fixture(path string) Fixture {
+	for _, f := range l.Families {
+		if f.Fixed == nil {
+			continue
+		}
+		if fixture := f.Fixed(path); fixture.Why != "" {
+			return fixture
+		}
+	}
+	return Fixture{}
+}
+
 // Rules answer for the mentions of some kinds, in one tree.
 type Rules struct {
 	Kinds    []Kind
@@ -98,15 +111,13 @@ type Settled struct {
 
 // Packager is a resolver that knows which files a folder must have for the files in it to be found.
 type Packager interface {
-	// PackageFiles gives the paths of files that must be there, empty if need be, after the moves.
-	PackageFiles(moves []Moved) []string
+	// PackageFiles gives the paths of files that must be there, empty if need be, after the moves; before is the resolver of the tree
+	// before them.
+	PackageFiles(before Resolver, moves []Moved) []string
 }
 
-// Moved is a file that has moved. Old is the resolver of the tree before.
-type Moved struct {
-	From, To string
-	Old      Resolver
-}
+// Moved is a file that has moved.
+type Moved struct{ From, To string }
 
 // Loader is a resolver that knows what else is loaded with a file: the packages around it.
 type Loader interface {

@@ -44,10 +44,7 @@ func (b *builder) follow() {
 
 // fixture says what the name of a file means to the tools of its language.
 func (b *builder) fixture(id project.FileID) lang.Fixture {
-	if f := b.Graph.Files[id].Family; f >= 0 && b.Graph.Languages.Families[f].Fixed != nil {
-		return b.Graph.Languages.Families[f].Fixed(b.tree.Path(id))
-	}
-	return lang.Fixture{}
+	return b.Graph.Languages.Fixture(b.tree.Path(id))
 }
 
 // whole gives the folder that all files of a folder go to, with the first of them. Files that follow do not count.
@@ -90,9 +87,9 @@ func (b *builder) packageFiles(d *draft) {
 		}
 		var moved []lang.Moved
 		for _, id := range b.moving() {
-			moved = append(moved, lang.Moved{From: b.tree.Path(id), To: b.moves[id], Old: b.Graph.ResolverOf(rules.Kinds[0])})
+			moved = append(moved, lang.Moved{From: b.tree.Path(id), To: b.moves[id]})
 		}
-		for _, p := range packager.PackageFiles(moved) {
+		for _, p := range packager.PackageFiles(b.Graph.ResolverOf(rules.Kinds[0]), moved) {
 			if _, required := d.written[p]; !required && b.unwritten[p] == "" {
 				d.written[p] = written{}
 			}

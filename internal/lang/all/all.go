@@ -39,14 +39,9 @@ func Languages() lang.Languages {
 }
 
 // Fixed says what the name of a file means to the tools of its language, where that binds it to its place; empty for nothing.
-func Fixed(p string) string {
-	for _, f := range []lang.Family{python.Family()} {
-		if f.Reads(p) || f.Fixed(p).Why != "" {
-			return f.Fixed(p).Why
-		}
-	}
-	return ""
-}
+func Fixed(p string) string { return languages.Fixture(p).Why }
+
+var languages = Languages()
 
 // inert are the endings of files that name no other file: they can be moved without being read.
 const inert = " .avif .bmp .gif .ico .jpeg .jpg .png .webp .svg .eot .otf .ttf .woff .woff2 .mp3 .mp4 .ogg .wav .webm .pdf .zip .gz .wasm " +

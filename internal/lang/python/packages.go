@@ -2,6 +2,7 @@ package python
 
 import (
 	"path"
+	"slices"
 	"strings"
 
 	"crookedshelf/internal/lang"
@@ -30,16 +31,20 @@ func fixed(p string) lang.Fixture {
 
 // PackageFiles says which folders need a file that makes them packages, after files of packages have moved to them: each between a
 // moved module and the folder where its imports start, if it held no modules before.
-func (r *Resolver) PackageFiles(moves []lang.Moved) []string {
+func (r *Resolver) PackageFiles(before lang.Resolver, moves []lang.Moved) []string {
+	old, ok := before.(*Resolver)
+	if !ok {
+		return nil
+	}
 	var out []string
 	seen := map[string]bool{}
 	for _, m := range moves {
-		if path.Ext(m.To) != ".py" || !m.Old.(*Resolver).regular(path.Dir(m.From)) {
+		if path.Ext(m.To) != ".py" || !old.regular(path.Dir(m.From)) {
 			continue
 		}
 		for dir := path.Dir(m.To); dir != "." && !seen[dir] && !r.isRoot(dir); dir = path.Dir(dir) {
 			seen[dir] = true
-			if !r.regular(dir) && !m.Old.(*Resolver).holds(dir) {
+			if !r.regular(dir) && !old.holds(dir) {
 				out = append(out, dir+"/__init__.py")
 			}
 		}
@@ -84,11 +89,4 @@ func (r *Resolver) holds(dir string) bool {
 	return false
 }
 
-func (r *Resolver) isRoot(dir string) bool {
-	for _, root := range r.roots {
-		if root == dir {
-			return true
-		}
-	}
-	return false
-}
+func (r *Resolver) isRoot(dir string) bool { return slices.Contains(r.roots, dir) }
