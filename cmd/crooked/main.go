@@ -3,17 +3,8 @@ package main
 
 import (
 	"os"
-	"runtime/debug"
 
 	"crookedshelf/internal/cli"
 )
 
-// What is held is mostly the text of files, in which the collector of garbage has nothing to follow: it may run early and cost little.
-const garbagePercent = 30
-
-func main() {
-	if os.Getenv("GOGC") == "" {
-		debug.SetGCPercent(garbagePercent)
-	}
-	os.Exit(cli.Run(os.Args[1:], cli.SystemStreams()))
-}
+func main() { os.Exit(cli.Run(os.Args[1:], cli.SystemStreams())) }

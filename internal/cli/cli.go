@@ -117,6 +117,7 @@ convention is wrong; 3 it could not be done, and nothing is left half done.`,
 		},
 		RunE: func(cmd *cobra.Command, _ []string) error { return cmd.Help() },
 		PersistentPreRunE: func(cmd *cobra.Command, _ []string) error {
+			sparing(cmd)
 			formats := append([]string{"text", "json"}, strings.Fields(cmd.Annotations[moreFormats])...)
 			if !slices.Contains(formats, a.format) {
 				last := len(formats) - 1

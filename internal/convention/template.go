@@ -20,6 +20,7 @@ type Template struct {
 	tokens   []token
 	prefix   string // the literal text that every match begins with
 	suffix   string // and ends with
+	folder   bool   // it is the prefix alone, with all that lies below
 	repeated bool   // a placeholder is used twice
 	deep     bool   // a placeholder may hold slashes
 	names    []string
@@ -49,8 +50,12 @@ type Captures struct {
 	Dirs   string // folders with a slash at the end, empty for none
 }
 
-// maxSteps bounds one match; only templates that use a placeholder twice can come near it.
-const maxSteps = 1 << 16
+// maxSteps bounds one match; only templates that use a placeholder twice can come near it. What has failed is remembered from
+// fewSteps on, which most matches never reach.
+const (
+	maxSteps = 1 << 16
+	fewSteps = 100
+)
 
 // parseTemplate compiles the template of a name. Variables are put in first. The error says what would be right.
 func parseTemplate(text string, vars map[string]string) (*Template, error) {
@@ -215,6 +220,11 @@ func (t *Template) placeholder(inner string) error {
 }
 
 func (t *Template) note() {
+	kinds := make([]tokenKind, len(t.tokens))
+	for i, tok := range t.tokens {
+		kinds[i] = tok.kind
+	}
+	t.folder = slices.Equal(kinds, []tokenKind{literal, dirs, name})
 	if n := len(t.tokens); n > 0 {
 		if t.tokens[0].kind == literal {
 			t.prefix = t.tokens[0].text
@@ -266,10 +276,13 @@ func (t *Template) Match(path string) (Captures, bool) {
 	if len(t.prefix) == len(t.base) && strings.HasPrefix(path[len(t.base):], ".") { // at the root, wildcards pass over names that begin with a dot
 		return Captures{}, false
 	}
-	m := matcher{t: t, path: path, spans: make([][2]int, len(t.tokens))}
-	if !t.repeated {
-		m.failed = make(map[[2]int]bool)
+	if t.folder {
+		below := path[len(t.prefix):]
+		name := strings.LastIndexByte(below, '/') + 1
+		return Captures{Dirs: below[:name]}, name < len(below)
 	}
+	var room [16][2]int
+	m := matcher{t: t, path: path, spans: append(room[:0], make([][2]int, len(t.tokens))...)}
 	if !m.match(0, 0) {
 		return Captures{}, false
 	}
@@ -291,6 +304,9 @@ func (m *matcher) match(i, at int) bool {
 	}
 	if m.steps++; m.steps > maxSteps || m.failed[[2]int{i, at}] {
 		return false
+	}
+	if m.steps == fewSteps && !m.t.repeated {
+		m.failed = map[[2]int]bool{}
 	}
 	tok := m.t.tokens[i]
 	ok := false
@@ -376,7 +392,10 @@ func (m *matcher) agrees(i int, tok token, value string) bool {
 }
 
 func (m *matcher) captures() Captures {
-	c := Captures{Values: map[string]string{}}
+	c := Captures{}
+	if len(m.t.names) > 0 {
+		c.Values = make(map[string]string, len(m.t.names))
+	}
 	for i, tok := range m.t.tokens {
 		text := m.path[m.spans[i][0]:m.spans[i][1]]
 		switch tok.kind {
@@ -393,7 +412,7 @@ func (m *matcher) captures() Captures {
 
 // Locate gives the place in a text of what a placeholder captures.
 func (t *Template) Locate(text, name string) (start, end int, ok bool) {
-	m := matcher{t: t, path: text, spans: make([][2]int, len(t.tokens)), failed: map[[2]int]bool{}}
+	m := matcher{t: t, path: text, spans: make([][2]int, len(t.tokens))}
 	if !m.match(0, 0) {
 		return 0, 0, false
 	}

@@ -87,7 +87,7 @@ func (p *Project) findLost(c *Check, placed *placement.Result) {
 			continue
 		}
 		for i, t := range p.graph.Files[id].Targets {
-			m := p.graph.Files[id].Mentions[i]
+			m := &p.graph.Files[id].Mentions[i]
 			if t.Kind != lang.ToNothing || m.Likely || m.Kind == lang.FromName { // the module of a name is told
 				continue
 			}
@@ -97,8 +97,8 @@ func (p *Project) findLost(c *Check, placed *placement.Result) {
 			} else if p.ignored(project.FileID(id), m.Text) {
 				continue
 			}
-			if s, ok := p.graph.Resolver(&m).(lang.Searcher); ok && m.Kind != lang.Label {
-				tried := s.Tried(project.FileID(id), &m)
+			if s, ok := p.graph.Resolver(m).(lang.Searcher); ok && m.Kind != lang.Label {
+				tried := s.Tried(project.FileID(id), m)
 				if slices.ContainsFunc(tried, p.exists) {
 					continue
 				}

@@ -170,7 +170,7 @@ func (s *survey) readFiles() {
 			ids = append(ids, project.FileID(id))
 		}
 	}
-	s.tree.ForEach(ids, func(id project.FileID, content []byte, err error) {
+	s.tree.ForEach(ids, true, func(id project.FileID, content []byte, err error) {
 		if err != nil || bytes.IndexByte(content[:min(len(content), 1000)], 0) >= 0 {
 			return // unreadable, or binary
 		}

@@ -100,8 +100,25 @@ func newGraph(tree *project.Project, languages lang.Languages, declared *lang.De
 	return g
 }
 
+// passing says whether the contents of files are looked at once and not kept: nobody edits them.
+func (g *Graph) passing() bool { return g.Declared != nil && g.Declared.Certain }
+
+// look calls f with the content of a file, if that can be read.
+func (g *Graph) look(id project.FileID, f func(content []byte)) {
+	look := func(content []byte, err error) {
+		if err == nil {
+			f(content)
+		}
+	}
+	if g.passing() {
+		g.Tree.Peek(id, look)
+	} else {
+		look(g.Tree.Content(id))
+	}
+}
+
 func (g *Graph) scan(ids []project.FileID) {
-	g.Tree.ForEach(ids, func(id project.FileID, content []byte, err error) {
+	g.Tree.ForEach(ids, !g.passing(), func(id project.FileID, content []byte, err error) {
 		n := &g.Files[id]
 		if err != nil {
 			n.Err = err
@@ -170,11 +187,8 @@ func (g *Graph) lookAgain(id project.FileID) {
 	if second == nil {
 		return
 	}
-	content, err := g.Tree.Content(id)
-	if err != nil {
-		return
-	}
-	found := second.Second(id, content, n.Mentions, n.Targets)
+	var found []lang.Mention
+	g.look(id, func(content []byte) { found = second.Second(id, content, n.Mentions, n.Targets) })
 	if len(found) == 0 {
 		return
 	}
@@ -233,9 +247,9 @@ func (g *Graph) References() [][]Reference {
 
 // Position gives the line and column of a mention.
 func (g *Graph) Position(r Reference) source.Position {
-	content, err := g.Tree.Content(r.From)
-	if err != nil {
-		return source.Position{}
-	}
-	return source.PositionAt(content, g.Files[r.From].Mentions[r.Mention].Span.Start)
+	var at source.Position
+	g.look(r.From, func(content []byte) {
+		at = source.PositionAt(content, g.Files[r.From].Mentions[r.Mention].Span.Start)
+	})
+	return at
 }

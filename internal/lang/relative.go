@@ -27,6 +27,31 @@ func Relative(dir, to string) string {
 	return up + to
 }
 
+// Join is path.Join of a folder, in its shortest form, and a text that begins with ./ or ../, as nearly all imports do: it is the
+// same with fewer steps.
+func Join(dir, text string) string {
+	rest := text
+	for at := dir; ; {
+		switch {
+		case strings.HasPrefix(rest, "./"):
+			rest = rest[2:]
+		case strings.HasPrefix(rest, "../") && at != "." && !Leaves(at):
+			rest = rest[3:]
+			if slash := strings.LastIndexByte(at, '/'); slash > 0 {
+				at = at[:slash]
+			} else {
+				at = "."
+			}
+		case rest == "" || rest[0] == '.' || rest[0] == '/' || rest[len(rest)-1] == '/' || rest[len(rest)-1] == '.' || strings.Contains(rest, "//") || strings.Contains(rest, "/."):
+			return path.Join(dir, text)
+		case at == ".":
+			return rest
+		default:
+			return at + "/" + rest
+		}
+	}
+}
+
 // IsRelative says whether a text is a path from the folder of its file: . or .., or one that begins so.
 func IsRelative(text string) bool {
 	return text == "." || text == ".." || strings.HasPrefix(text, "./") || strings.HasPrefix(text, "../")

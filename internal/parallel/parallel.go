@@ -13,18 +13,36 @@ const run = 16
 
 // Do calls f for every index below n. The order of the calls is not fixed.
 func Do(n int, f func(i int)) {
+	each(n, run, func(from, to int) {
+		for i := from; i < to; i++ {
+			f(i)
+		}
+	})
+}
+
+// part is how many neighbours Parts takes together.
+const part = 256
+
+// Parts calls f for each part of the indexes below n, for loops that gather what they find: what f gives for the parts is in the
+// order of the indexes.
+func Parts[T any](n int, f func(from, to int) T) []T {
+	out := make([]T, (n+part-1)/part)
+	each(n, part, func(from, to int) { out[from/part] = f(from, to) })
+	return out
+}
+
+// each calls f for runs of neighbours.
+func each(n, run int, f func(from, to int)) {
 	var next atomic.Int64
 	var workers sync.WaitGroup
 	for range min(runtime.GOMAXPROCS(0), (n+run-1)/run) {
 		workers.Go(func() {
 			for {
-				from := int(next.Add(run)) - run
+				from := int(next.Add(int64(run))) - run
 				if from >= n {
 					return
 				}
-				for i := from; i < min(from+run, n); i++ {
-					f(i)
-				}
+				f(from, min(from+run, n))
 			}
 		})
 	}

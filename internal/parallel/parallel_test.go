@@ -27,3 +27,15 @@ func TestTheFirstErrorIsGiven(t *testing.T) {
 		return nil
 	}), wrong)
 }
+
+func TestPartsAreInOrder(t *testing.T) {
+	for _, n := range []int{0, 1, part, part + 1, 10*part - 3} {
+		next := 0
+		for _, got := range Parts(n, func(from, to int) [2]int { return [2]int{from, to} }) {
+			assert.Equal(t, next, got[0])
+			assert.Greater(t, got[1], got[0])
+			next = got[1]
+		}
+		assert.Equal(t, n, next)
+	}
+}

@@ -17,6 +17,20 @@ type subject struct {
 	id       project.FileID // project.None if it is no file of the tree
 	on       *convention.Shelf
 	standing convention.Captures
+	by       *solo // nil where the homes of other files may be asked for
+}
+
+// solo judges a file without asking for the homes of others, so that many can be judged at one time.
+type solo struct {
+	asks bool // its home depends on those of others: the judgement does not count
+}
+
+// others says whether the homes of others may be asked for.
+func (f subject) others() bool {
+	if f.by != nil {
+		f.by.asks = true
+	}
+	return f.by == nil
 }
 
 // entry is what brought a file to a shelf.
@@ -101,10 +115,10 @@ func (p *placer) satisfies(s *convention.Shelf, t *convention.Take, f subject, f
 		ok = p.declares(t, f.id, &e)
 	}
 	if ok && len(t.Imports) > 0 {
-		ok = p.imports(t.Imports, f.id)
+		ok = p.imports(t.Imports, f)
 	}
 	if ok && t.NeededBy != nil {
-		ok = p.needed(t, f.id, &e)
+		ok = f.others() && p.needed(t, f.id, &e)
 	}
 	if ok {
 		ok = !slices.ContainsFunc(s.At.Names(), func(n string) bool { return e.captures.Values[n] == "" })
@@ -182,8 +196,8 @@ func named(patterns []*convention.Template, names []string, captures convention.
 }
 
 // imports says whether a file refers to one of the shelves or packages.
-func (p *placer) imports(names []string, id project.FileID) bool {
-	n := &p.graph.Files[id]
+func (p *placer) imports(names []string, f subject) bool {
+	n := &p.graph.Files[f.id]
 	for i, t := range n.Targets {
 		if n.Mentions[i].Likely {
 			continue
@@ -195,7 +209,10 @@ func (p *placer) imports(names []string, id project.FileID) bool {
 			}
 		case lang.ToFile:
 			if slices.ContainsFunc(names, func(name string) bool { return p.convention.Shelf(name) != nil }) {
-				if h := p.homeOf(t.File); t.File != id && h.Shelf != nil && slices.Contains(names, h.Shelf.Name) {
+				if !f.others() {
+					return false
+				}
+				if h := p.homeOf(t.File); t.File != f.id && h.Shelf != nil && slices.Contains(names, h.Shelf.Name) {
 					return true
 				}
 			}
@@ -219,7 +236,14 @@ func agrees(place, name convention.Captures) (convention.Captures, bool) {
 
 // overrides: what the second says counts.
 func overrides(first, second convention.Captures) (convention.Captures, bool) {
-	out := convention.Captures{Values: map[string]string{}, Dirs: first.Dirs + second.Dirs}
+	dirs := first.Dirs + second.Dirs
+	switch {
+	case len(second.Values) == 0:
+		return convention.Captures{Values: first.Values, Dirs: dirs}, true
+	case len(first.Values) == 0:
+		return convention.Captures{Values: second.Values, Dirs: dirs}, true
+	}
+	out := convention.Captures{Values: map[string]string{}, Dirs: dirs}
 	for _, values := range []map[string]string{first.Values, second.Values} {
 		for k, v := range values {
 			out.Values[k] = v

@@ -41,7 +41,7 @@ func (p *placer) near(file string, id project.FileID, home Home) []Near {
 			taken = true
 			continue
 		}
-		if entry, ok := p.belongs(shelf, subject{file, id, on, standing}); ok {
+		if entry, ok := p.belongs(shelf, subject{file, id, on, standing, nil}); ok {
 			if taken {
 				out = append(out, Near{shelf, entry.line, "it would take the file, and comes later"})
 			}

@@ -139,7 +139,7 @@ func (n *needs) pool(pool *convention.Pool) *poolNeeds {
 			continue
 		}
 		on, standing := p.standsOn(f.Path)
-		if _, ok := p.inPool(pool, subject{f.Path, project.FileID(id), on, standing}); ok {
+		if _, ok := p.inPool(pool, subject{f.Path, project.FileID(id), on, standing, nil}); ok {
 			index[project.FileID(id)] = len(files)
 			files = append(files, project.FileID(id))
 		}

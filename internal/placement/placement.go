@@ -15,6 +15,7 @@ import (
 	"crookedshelf/internal/convention"
 	"crookedshelf/internal/finding"
 	"crookedshelf/internal/graph"
+	"crookedshelf/internal/parallel"
 	"crookedshelf/internal/project"
 )
 
@@ -179,10 +180,16 @@ func commonFolder(a, b string) string {
 
 // place gives the home that a file has at a path, which may be another than where it lies. One that is excused stays where
 // it is. project.None stands for a file that is not there: of it the path alone is known.
-func (p *placer) place(file string, id project.FileID) Home {
-	h := p.home(file, id)
-	rule := map[Kind]string{Misplaced: finding.Misplaced, Homeless: finding.Homeless}[h.Kind]
-	if rule == "" {
+func (p *placer) place(file string, id project.FileID) Home { return p.judge(file, id, nil) }
+
+func (p *placer) judge(file string, id project.FileID, by *solo) Home {
+	h := p.home(file, id, by)
+	rule := finding.Misplaced
+	switch h.Kind {
+	case Misplaced:
+	case Homeless:
+		rule = finding.Homeless
+	default:
 		return h
 	}
 	if e := Excuse(p.convention, rule, file, h.Shelf); e != nil {
@@ -204,7 +211,7 @@ func Excuse(c *convention.Convention, rule, file string, shelf *convention.Shelf
 	return nil
 }
 
-func (p *placer) home(file string, id project.FileID) Home {
+func (p *placer) home(file string, id project.FileID, by *solo) Home {
 	if leave, line := p.left(file); leave != Free {
 		return Home{Kind: Left, Leave: leave, Path: file, Line: line}
 	}
@@ -216,7 +223,10 @@ func (p *placer) home(file string, id project.FileID) Home {
 	on, standing := p.standsOn(file)
 	stands := on != nil
 	for _, shelf := range p.convention.Shelves {
-		entry, ok := p.belongs(shelf, subject{file, id, on, standing})
+		entry, ok := p.belongs(shelf, subject{file, id, on, standing, by})
+		if by != nil && by.asks {
+			return Home{}
+		}
 		if !ok {
 			continue
 		}
@@ -364,13 +374,16 @@ func Place(c *convention.Convention, tree *project.Project, g *graph.Graph) (*Re
 	if err != nil {
 		return nil, err
 	}
+	settled := w.settled(r)
 	instances := map[string]instance{}
 	for id, f := range tree.Files {
 		h := r.Homes[id]
 		p := w.of(f.Path)
 		if h.Owner == project.None { // a companion goes where its owner goes
-			if err := p.settles(f.Path, project.FileID(id), h); err != nil {
-				return nil, err
+			if !settled[id] {
+				if err := p.settles(f.Path, project.FileID(id), h); err != nil {
+					return nil, err
+				}
 			}
 			if err := unmerged(p.convention, instances, f.Path, h); err != nil {
 				return nil, err
@@ -401,6 +414,7 @@ func (r *Result) tellConventions(c *convention.Convention) {
 
 // placeAll gives the home of every file.
 func (w *world) placeAll() (*Result, error) {
+	w.placeAlone()
 	r := &Result{Homes: make([]Home, len(w.tree.Files))}
 	for id := range w.tree.Files {
 		if _, companion := w.owners[project.FileID(id)]; companion { // accompany gives it its home
@@ -414,6 +428,38 @@ func (w *world) placeAll() (*Result, error) {
 	}
 	r.accompany(w.tree)
 	return r, nil
+}
+
+// placeAlone gives a home to each file whose home depends on no other's, on all cores.
+func (w *world) placeAlone() {
+	parallel.Do(len(w.tree.Files), func(i int) {
+		id := project.FileID(i)
+		if _, companion := w.owners[id]; companion {
+			return
+		}
+		file, a := w.tree.Path(id), &solo{}
+		if h := w.of(file).judge(file, id, a); !a.asks {
+			h.Owner = project.None
+			w.homes[id], w.states[id] = h, known
+		}
+	})
+}
+
+// settled says which files, once moved, are at home, as far as that depends on no other's home.
+func (w *world) settled(r *Result) []bool {
+	out := make([]bool, len(r.Homes))
+	parallel.Do(len(r.Homes), func(i int) {
+		h := &r.Homes[i]
+		if out[i] = h.Kind != Misplaced; out[i] {
+			return
+		}
+		p, a := w.of(h.Path), &solo{}
+		if p == w.of(w.tree.Path(project.FileID(i))) {
+			again := p.judge(h.Path, project.FileID(i), a)
+			out[i] = !a.asks && (again.Kind == AtHome || again.Kind == Left)
+		}
+	})
+	return out
 }
 
 // owners are the owners of companions.
@@ -460,9 +506,6 @@ func (p *placer) belonging(h Home) string {
 
 // settles makes sure that a file, once moved, is at home: otherwise it would be moved for ever.
 func (p *placer) settles(file string, id project.FileID, h Home) error {
-	if h.Kind != Misplaced {
-		return nil
-	}
 	if other := p.placers[0].convention.For(h.Path); other != p.convention {
 		return conventionError(p.convention, h.Line, fmt.Sprintf("this entry takes %s to %s, where %s governs: moves do not cross from one convention to another", file, h.Path, other.Path),
 			"give the shelf a place that this convention governs, or move the file by hand")

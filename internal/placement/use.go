@@ -10,6 +10,7 @@ import (
 	"crookedshelf/internal/finding"
 	"crookedshelf/internal/graph"
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/parallel"
 	"crookedshelf/internal/project"
 )
 
@@ -17,13 +18,18 @@ import (
 // instances that use one another in a circle (loop). Files are judged by where they belong, wherever they lie today.
 func (r *Result) FindUses(c *convention.Convention, g *graph.Graph) []finding.Finding {
 	u := users{c: c, g: g, homes: r.Homes, places: make([][]place, len(r.Homes)), edges: map[[2]string]graph.Reference{}}
-	for id, h := range r.Homes {
-		if h.Kind != Unspoken && h.Leave != Generated && h.Leave != Outside {
+	parallel.Do(len(r.Homes), func(id int) {
+		if h := &r.Homes[id]; h.Kind != Unspoken && h.Leave != Generated && h.Leave != Outside {
 			u.places[id] = places(c.For(g.Tree.Path(project.FileID(id))), h.Path)
 		}
-	}
-	for id := range g.Files {
-		u.file(project.FileID(id))
+	})
+	for _, part := range parallel.Parts(len(g.Files), u.files) {
+		u.findings = append(u.findings, part.findings...)
+		for key, ref := range part.edges {
+			if _, known := u.edges[key]; !known {
+				u.edges[key] = ref
+			}
+		}
 	}
 	u.findLoops()
 	out := Result{Findings: u.findings}
@@ -40,6 +46,16 @@ type users struct {
 	places   [][]place // of each file's home
 	findings []finding.Finding
 	edges    map[[2]string]graph.Reference // between instances: the first reference that makes each
+}
+
+// files finds what some of the files use.
+func (u *users) files(from, to int) users {
+	part := *u
+	part.edges = map[[2]string]graph.Reference{}
+	for id := from; id < to; id++ {
+		part.file(project.FileID(id))
+	}
+	return part
 }
 
 func (u *users) file(id project.FileID) {
@@ -162,11 +178,11 @@ func Imported(k lang.Kind) bool {
 // note remembers that one instance uses another. Tests and stories do not count.
 func (u *users) note(ref graph.Reference, to project.FileID) {
 	mine, theirs := u.places[ref.From], u.places[to]
-	if len(mine) == 0 || len(theirs) == 0 || mine[0].instance == theirs[0].instance || IsTest(u.g.Tree.Path(ref.From)) || IsStory(u.g.Tree.Path(ref.From)) {
+	if len(mine) == 0 || len(theirs) == 0 || mine[0].instance == theirs[0].instance {
 		return
 	}
 	key := [2]string{mine[0].instance, theirs[0].instance}
-	if _, known := u.edges[key]; !known {
+	if _, known := u.edges[key]; !known && !IsTest(u.g.Tree.Path(ref.From)) && !IsStory(u.g.Tree.Path(ref.From)) {
 		u.edges[key] = ref
 	}
 }

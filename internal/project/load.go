@@ -75,7 +75,7 @@ func (w *walker) dir(dir string, rules *ruleSet, ignored bool) {
 	}
 	for _, e := range entries {
 		if e.Name() == ".gitignore" && e.Type().IsRegular() {
-			if text, err := w.source.ReadFile(prefix+".gitignore", MaxSource); err == nil {
+			if text, err := w.source.ReadInto(nil, prefix+".gitignore", MaxSource); err == nil {
 				rules = parseIgnore(rules, prefix, "", text)
 			}
 		}

@@ -35,8 +35,9 @@ type File struct {
 // to the root; "." is the root.
 type Source interface {
 	ReadDir(dir string) ([]fs.DirEntry, error)
-	// ReadFile reads a regular file of at most limit bytes; anything else is an error.
-	ReadFile(path string, limit int64) ([]byte, error)
+	// ReadInto reads a regular file of at most limit bytes; anything else is an error. The content is put into room, which may be
+	// nil, if that is large enough.
+	ReadInto(room []byte, path string, limit int64) ([]byte, error)
 }
 
 // Project is a tree. It is not changed once it is made, save that contents are read into it.
@@ -64,10 +65,25 @@ func (p *Project) Lookup(path string) (FileID, bool) {
 	return id, ok
 }
 
+// LookupParts gives the file at a path that is written in two parts.
+func (p *Project) LookupParts(stem, ending string) (FileID, bool) {
+	var room [256]byte
+	id, ok := p.index[string(append(append(room[:0], stem...), ending...))]
+	return id, ok
+}
+
 // IsDir says whether a file lies below the path. The root is ".".
 func (p *Project) IsDir(path string) bool {
 	_, ok := p.dirs[path]
 	return ok
+}
+
+// Dir is path.Dir of a path in its shortest form.
+func Dir(p string) string {
+	if slash := strings.LastIndexByte(p, '/'); slash >= 0 {
+		return p[:slash]
+	}
+	return "."
 }
 
 // Path is the path of a file.
@@ -78,7 +94,7 @@ func (p *Project) Content(id FileID) ([]byte, error) {
 	c := &p.contents[id]
 	c.once.Do(func() {
 		if c.bytes == nil {
-			c.bytes, c.err = p.readFile(id)
+			c.bytes, c.err = p.readFile(nil, id)
 		}
 	})
 	return c.bytes, c.err
@@ -89,10 +105,10 @@ func (p *Project) ReadOutside(path string) ([]byte, error) {
 	if id, ok := p.Lookup(path); ok {
 		return p.Content(id)
 	}
-	return p.source.ReadFile(path, MaxSource)
+	return p.source.ReadInto(nil, path, MaxSource)
 }
 
-func (p *Project) readFile(id FileID) ([]byte, error) {
+func (p *Project) readFile(room []byte, id FileID) ([]byte, error) {
 	if p.origin != nil {
 		return p.origin(id)
 	}
@@ -100,7 +116,7 @@ func (p *Project) readFile(id FileID) ([]byte, error) {
 	if f.Link {
 		return nil, fmt.Errorf("%s is a link, which is not followed", f.Path)
 	}
-	b, err := p.source.ReadFile(f.Path, MaxSource)
+	b, err := p.source.ReadInto(room, f.Path, MaxSource)
 	if err != nil {
 		return nil, fmt.Errorf("%s can't be read: %w", f.Path, cause(err))
 	}
@@ -118,13 +134,41 @@ func cause(err error) error {
 // Read says how many files ForEach has read, each counted once at the most.
 func (p *Project) Read() int { return min(int(p.read.Load()), len(p.Files)) }
 
-// ForEach reads the files and calls f for each with its content, on all cores. f must be safe to call so; the order of
-// the calls is not fixed.
-func (p *Project) ForEach(ids []FileID, f func(id FileID, content []byte, err error)) {
+// Peek calls f with the content of a file, which is not kept: it is gone when f returns.
+func (p *Project) Peek(id FileID, f func(content []byte, err error)) {
+	if p.origin != nil { // an overlay's contents are in memory
+		f(p.Content(id))
+		return
+	}
+	room := rooms.Get().(*[]byte)
+	content, err := p.readFile(*room, id)
+	f(content, err)
+	if cap(content) > cap(*room) && cap(content) <= largestRoom {
+		*room = content[:cap(content)]
+	}
+	rooms.Put(room)
+}
+
+// rooms are what files are read into that are not kept.
+var rooms = sync.Pool{New: func() any {
+	room := make([]byte, 1<<16)
+	return &room
+}}
+
+const largestRoom = 1 << 22
+
+// ForEach reads the files and calls f for each with its content, on all cores; with keep the content stays in memory, else it is
+// gone when f returns. f must be safe to call so; the order of the calls is not fixed.
+func (p *Project) ForEach(ids []FileID, keep bool, f func(id FileID, content []byte, err error)) {
 	parallel.Do(len(ids), func(i int) {
-		b, err := p.Content(ids[i])
+		id := ids[i]
 		p.read.Add(1)
-		f(ids[i], b, err)
+		if keep {
+			content, err := p.Content(id)
+			f(id, content, err)
+			return
+		}
+		p.Peek(id, func(content []byte, err error) { f(id, content, err) })
 	})
 }
 
@@ -140,7 +184,7 @@ func (p *Project) indexFiles() {
 	last := ""
 	for i, f := range p.Files {
 		p.index[f.Path] = FileID(i)
-		dir := path.Dir(f.Path)
+		dir := Dir(f.Path)
 		if dir == last {
 			continue
 		}

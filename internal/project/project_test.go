@@ -167,16 +167,18 @@ func TestForEachReadsEveryFileOnce(t *testing.T) {
 	for i := range ids {
 		ids[i] = project.FileID(i)
 	}
-	var mu sync.Mutex
-	seen := map[project.FileID]string{}
-	p.ForEach(ids, func(id project.FileID, content []byte, err error) {
-		mu.Lock()
-		defer mu.Unlock()
-		assert.NoError(t, err)
-		seen[id] += string(content)
-	})
-	assert.Len(t, seen, 600)
-	assert.Equal(t, "599\n", seen[599])
+	for _, keep := range []bool{true, false} {
+		var mu sync.Mutex
+		seen := map[project.FileID]string{}
+		p.ForEach(ids, keep, func(id project.FileID, content []byte, err error) {
+			mu.Lock()
+			defer mu.Unlock()
+			assert.NoError(t, err)
+			seen[id] += string(content)
+		})
+		assert.Len(t, seen, 600)
+		assert.Equal(t, "599\n", seen[599])
+	}
 }
 
 func TestCleanPath(t *testing.T) {

@@ -1,23 +1,30 @@
 package rootfs
 
 import (
+	"bytes"
+	"encoding/binary"
 	"fmt"
 	"io/fs"
 	"os"
+	"path"
+	"sync"
 
 	"golang.org/x/sys/unix"
 )
 
-// handle is an open folder by which files in it are read with as few calls to the system as can be: a file opened through
-// os.Root is looked at three times more, which for many small files costs as much as reading them.
-type handle struct{ file *os.File }
+// handle is the open root, by which files are read with as few calls to the system as can be: a file opened through os.Root
+// costs a call for each folder on the way and three more, which for many small files is more than reading them.
+type handle struct {
+	file *os.File // nil where there is none
+	fd   int
+}
 
-func newHandle(in *os.Root) handle {
-	file, err := in.Open(".")
+func newHandle(root *os.Root) handle {
+	file, err := root.Open(".")
 	if err != nil {
 		return handle{}
 	}
-	return handle{file}
+	return handle{file, int(file.Fd())}
 }
 
 func (h handle) close() {
@@ -26,13 +33,23 @@ func (h handle) close() {
 	}
 }
 
-// read reads a regular file that is directly in the folder and is no link; false where it can't, and the other way must tell.
-func (h handle) read(name string, limit int64) ([]byte, bool, error) {
-	if h.file == nil || name == "" || name == "." || name == ".." {
-		return nil, false, nil
+// open opens what is at a path below the root; the system itself sees to it that no link is on the way and that it leads
+// nowhere else. False where that can't be done, and the other way must tell.
+func (h handle) open(p string, flags uint64) (int, bool) {
+	if h.file == nil || path.Clean(p) != p {
+		return 0, false
 	}
-	fd, err := unix.Openat(int(h.file.Fd()), name, unix.O_RDONLY|unix.O_NOFOLLOW|unix.O_NONBLOCK|unix.O_CLOEXEC, 0)
-	if err != nil {
+	fd, err := unix.Openat2(h.fd, p, &unix.OpenHow{
+		Flags:   flags | unix.O_RDONLY | unix.O_NOFOLLOW | unix.O_NONBLOCK | unix.O_CLOEXEC,
+		Resolve: unix.RESOLVE_BENEATH | unix.RESOLVE_NO_SYMLINKS,
+	})
+	return fd, err == nil
+}
+
+// read reads a regular file, into the room that it is given if that is enough; false where it can't, and the other way must tell.
+func (h handle) read(room []byte, p string, limit int64) ([]byte, bool, error) {
+	fd, ok := h.open(p, 0)
+	if !ok {
 		return nil, false, nil
 	}
 	defer unix.Close(fd)
@@ -41,9 +58,9 @@ func (h handle) read(name string, limit int64) ([]byte, bool, error) {
 		return nil, false, nil
 	}
 	if stat.Size > limit {
-		return nil, true, &fs.PathError{Op: "read", Path: name, Err: fmt.Errorf("it is larger than %d MB", limit>>20)}
+		return nil, true, &fs.PathError{Op: "read", Path: p, Err: fmt.Errorf("it is larger than %d MB", limit>>20)}
 	}
-	content := make([]byte, stat.Size+1) // one more, so that a short read shows the end
+	content := space(room, stat.Size)
 	for n := 0; ; {
 		m, err := unix.Read(fd, content[n:])
 		switch {
@@ -62,3 +79,75 @@ func (h handle) read(name string, limit int64) ([]byte, bool, error) {
 		return nil, false, nil // it has grown since
 	}
 }
+
+// listBuffers are what folders are listed into.
+var listBuffers = sync.Pool{New: func() any { return new([1 << 15]byte) }}
+
+// list lists a folder by what the system says of its entries at once; false where it can't, and the other way must tell.
+func (h handle) list(p string) ([]fs.DirEntry, bool) {
+	fd, ok := h.open(p, unix.O_DIRECTORY)
+	if !ok {
+		return nil, false
+	}
+	defer unix.Close(fd)
+	buffer := listBuffers.Get().(*[1 << 15]byte)
+	defer listBuffers.Put(buffer)
+	var out []fs.DirEntry
+	for {
+		n, err := unix.Getdents(fd, buffer[:])
+		switch {
+		case err == unix.EINTR:
+			continue
+		case err != nil:
+			return nil, false
+		case n == 0:
+			return out, true
+		}
+		if out, ok = appendEntries(out, buffer[:n]); !ok {
+			return nil, false
+		}
+	}
+}
+
+// Where things stand in a record of getdents64(2): after two numbers of eight bytes, its length, the kind, and the name up to a zero.
+const (
+	lengthAt = 16
+	kindAt   = 18
+	nameAt   = 19
+)
+
+// appendEntries reads records. One whose kind the file system does not tell makes it give up.
+func appendEntries(out []fs.DirEntry, records []byte) ([]fs.DirEntry, bool) {
+	for len(records) > nameAt {
+		length := int(binary.NativeEndian.Uint16(records[lengthAt:]))
+		if length <= nameAt || length > len(records) {
+			return nil, false
+		}
+		name, _, _ := bytes.Cut(records[nameAt:length], []byte{0})
+		kind, known := kinds[records[kindAt]]
+		if !known {
+			return nil, false
+		}
+		records = records[length:]
+		if len(name) > 0 && string(name) != "." && string(name) != ".." {
+			out = append(out, &entry{string(name), kind})
+		}
+	}
+	return out, true
+}
+
+var kinds = map[byte]fs.FileMode{
+	unix.DT_REG: 0, unix.DT_DIR: fs.ModeDir, unix.DT_LNK: fs.ModeSymlink, unix.DT_FIFO: fs.ModeNamedPipe, unix.DT_SOCK: fs.ModeSocket,
+	unix.DT_CHR: fs.ModeDevice | fs.ModeCharDevice, unix.DT_BLK: fs.ModeDevice,
+}
+
+// entry is a name in a folder.
+type entry struct {
+	name string
+	kind fs.FileMode
+}
+
+func (e *entry) Name() string               { return e.name }
+func (e *entry) IsDir() bool                { return e.kind.IsDir() }
+func (e *entry) Type() fs.FileMode          { return e.kind }
+func (e *entry) Info() (fs.FileInfo, error) { return nil, fs.ErrInvalid } // nobody asks for it

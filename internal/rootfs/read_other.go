@@ -2,7 +2,10 @@
 
 package rootfs
 
-import "os"
+import (
+	"io/fs"
+	"os"
+)
 
 // handle has no quicker way of reading here.
 type handle struct{}
@@ -11,4 +14,6 @@ func newHandle(*os.Root) handle { return handle{} }
 
 func (handle) close() {}
 
-func (handle) read(string, int64) ([]byte, bool, error) { return nil, false, nil }
+func (handle) read([]byte, string, int64) ([]byte, bool, error) { return nil, false, nil }
+
+func (handle) list(string) ([]fs.DirEntry, bool) { return nil, false }

@@ -7,7 +7,6 @@ package rootfs
 
 import (
 	"bufio"
-	"errors"
 	"fmt"
 	"io"
 	"io/fs"
@@ -24,7 +23,7 @@ const most = 128
 // FS is a folder with what lies below it. It is safe for use by several goroutines.
 type FS struct {
 	root *os.Root
-	top  handle // of root
+	top  handle
 
 	mu   sync.Mutex
 	dirs map[string]*dir
@@ -33,7 +32,6 @@ type FS struct {
 // dir is an open folder. One that was dropped is closed when the last use of it ends.
 type dir struct {
 	*os.Root
-	handle  handle
 	users   int
 	dropped bool
 }
@@ -89,7 +87,7 @@ func (f *FS) enter(p string) (*dir, error) {
 				f.drop(old)
 			}
 		}
-		d = &dir{Root: root, handle: newHandle(root)}
+		d = &dir{Root: root}
 		f.dirs[p] = d
 	}
 	d.users++
@@ -100,13 +98,8 @@ func (f *FS) leave(d *dir) {
 	f.mu.Lock()
 	defer f.mu.Unlock()
 	if d.users--; d.users == 0 && d.dropped {
-		d.close()
+		d.Close()
 	}
-}
-
-func (d *dir) close() {
-	d.handle.close()
-	d.Root.Close()
 }
 
 // drop forgets an open folder. The lock must be held.
@@ -117,12 +110,15 @@ func (f *FS) drop(p string) {
 	}
 	delete(f.dirs, p)
 	if d.dropped = true; d.users == 0 {
-		d.close()
+		d.Close()
 	}
 }
 
-// ReadDir lists a folder.
+// ReadDir lists a folder, in no order. Of an entry the name and the kind are known, and no more.
 func (f *FS) ReadDir(p string) (entries []fs.DirEntry, err error) {
+	if entries, ok := f.top.list(p); ok {
+		return entries, nil
+	}
 	err = f.within(p, func(in *os.Root, name string) error {
 		d, err := in.Open(name)
 		if err != nil {
@@ -136,12 +132,11 @@ func (f *FS) ReadDir(p string) (entries []fs.DirEntry, err error) {
 }
 
 // ReadFile reads a regular file of at most limit bytes; anything else is an error, and a pipe does not hang the reader.
-func (f *FS) ReadFile(p string, limit int64) (content []byte, err error) {
-	if content, done, err := f.readQuickly(p, limit); done {
-		var named *fs.PathError
-		if errors.As(err, &named) {
-			named.Path = p
-		}
+func (f *FS) ReadFile(p string, limit int64) ([]byte, error) { return f.ReadInto(nil, p, limit) }
+
+// ReadInto is ReadFile that puts the content into a room, if that is large enough.
+func (f *FS) ReadInto(room []byte, p string, limit int64) (content []byte, err error) {
+	if content, done, err := f.top.read(room, p, limit); done {
 		return content, err
 	}
 	err = f.within(p, func(in *os.Root, name string) error {
@@ -159,7 +154,7 @@ func (f *FS) ReadFile(p string, limit int64) (content []byte, err error) {
 		case info.Size() > limit:
 			return &fs.PathError{Op: "read", Path: p, Err: fmt.Errorf("it is larger than %d MB", limit>>20)}
 		}
-		content = make([]byte, info.Size()+1) // one more, so that a short read shows the end
+		content = space(room, info.Size())
 		n, err := file.Read(content)
 		if err == nil && n < len(content)-1 { // not all at once
 			var more int
@@ -179,18 +174,12 @@ func (f *FS) ReadFile(p string, limit int64) (content []byte, err error) {
 	return content, err
 }
 
-// readQuickly reads a regular file by the handle of its folder; false where that can't be done.
-func (f *FS) readQuickly(p string, limit int64) ([]byte, bool, error) {
-	parent, name := path.Split(path.Clean(p))
-	if parent == "" {
-		return f.top.read(name, limit)
+// space gives room for a file of a size, and one byte more, so that a short read shows the end.
+func space(room []byte, size int64) []byte {
+	if int64(cap(room)) > size {
+		return room[:size+1]
 	}
-	d, err := f.enter(parent[:len(parent)-1])
-	if err != nil {
-		return nil, false, nil
-	}
-	defer f.leave(d)
-	return d.handle.read(name, limit)
+	return make([]byte, size+1)
 }
 
 // Lstat looks at a file, folder or link.

@@ -187,7 +187,10 @@ func (r *resolver) statedIn(dir string) []pathAlias {
 
 // tables gives the aliases that hold for a file, the strongest first.
 func (r *resolver) tables(c *compilerFile, dir string) [][]pathAlias {
-	out := [][]pathAlias{r.statedIn(dir)}
+	out := make([][]pathAlias, 0, 3)
+	if len(r.stated) > 0 {
+		out = append(out, r.statedIn(dir))
+	}
 	if c != nil {
 		out = append(out, c.paths)
 	}

@@ -127,7 +127,7 @@ func (q *query) tryEndings(stem, written string, pass extensions) (lang.Target, 
 	}
 	for _, e := range endings[row] {
 		if e.pass&pass != 0 {
-			if t, ok := q.file(stem + e.ext); ok {
+			if t, ok := q.fileWith(stem, e.ext); ok {
 				return t, true
 			}
 		}

@@ -19,6 +19,7 @@ type resolver struct {
 	compilers map[string]*compilerFile // by folder: the tsconfig.json, or else jsconfig.json, in it
 	all       map[string]*compilerFile // by path, with those that are referred to
 	members   map[string]*packageFile  // workspaces' packages by name
+	governs   []*compilerFile          // the nearest above each file of the tree
 	stated    []pathAlias              // aliases of the convention
 	bundlers  map[string][]pathAlias   // aliases of bundlers and test runners, by folder
 	warnings  []string
@@ -54,7 +55,7 @@ func newResolver(tree *project.Project, declared *lang.Declared) *resolver {
 	r := &resolver{tree: tree, packages: map[string]*packageFile{}, compilers: map[string]*compilerFile{}, members: map[string]*packageFile{}}
 	reader := &settingsReader{tree: tree, cache: map[string]*compilerFile{}}
 	for id, f := range tree.Files {
-		dir := path.Dir(f.Path)
+		dir := project.Dir(f.Path)
 		switch base := path.Base(f.Path); {
 		case IsPackageFile(f.Path):
 			content, err := tree.Content(project.FileID(id))
@@ -76,6 +77,14 @@ func newResolver(tree *project.Project, declared *lang.Declared) *resolver {
 		}
 	}
 	r.all = reader.cache
+	r.governs = make([]*compilerFile, len(tree.Files))
+	for id, f := range tree.Files {
+		if id > 0 && project.Dir(f.Path) == project.Dir(tree.Files[id-1].Path) {
+			r.governs[id] = r.governs[id-1]
+		} else if len(r.compilers) > 0 {
+			r.governs[id] = nearest(r.compilers, project.Dir(f.Path))
+		}
+	}
 	r.findMembers()
 	r.bundlers = bundlerAliases(tree)
 	r.stated = conventionAliases(declared, r.defines)
@@ -175,7 +184,11 @@ func nearest[T any](entries map[string]*T, dir string) *T {
 // compiler gives the compiler file that governs a path: the nearest, or the one of those it refers to that includes the
 // path.
 func (r *resolver) compiler(p string) *compilerFile {
-	c := nearest(r.compilers, path.Dir(p))
+	return r.including(nearest(r.compilers, path.Dir(p)), p)
+}
+
+// including gives a compiler file, or the one of those it refers to that includes a path.
+func (r *resolver) including(c *compilerFile, p string) *compilerFile {
 	if c == nil || len(c.references) == 0 || c.includes(p) {
 		return c
 	}
@@ -226,7 +239,7 @@ func (r *resolver) Resolve(from project.FileID, m *lang.Mention) lang.Target {
 func (r *resolver) resolveVia(from project.FileID, m *lang.Mention) (lang.Target, via) {
 	p := r.tree.Path(from)
 	d, _ := DialectOf(p)
-	q := &query{resolver: r, from: p, dir: path.Dir(p), compiler: r.compiler(p), script: d&TypeScript == 0, require: m.Kind == lang.Require || m.Kind == lang.RequireResolve}
+	q := &query{resolver: r, from: p, dir: project.Dir(p), compiler: r.including(r.governs[from], p), script: d&TypeScript == 0, require: m.Kind == lang.Require || m.Kind == lang.RequireResolve}
 	q.require = q.require || q.nodeCommonJS()
 	text := m.Text
 	for {
@@ -306,7 +319,7 @@ func (q *query) module(text string) lang.Target {
 
 func (q *query) relative(text string) lang.Target {
 	q.via = via{kind: viaRelative}
-	p := path.Join(q.dir, text)
+	p := lang.Join(q.dir, text)
 	if lang.Leaves(p) {
 		return lang.No(lang.ToOutside)
 	}
@@ -393,13 +406,21 @@ func starHead(pattern string) int {
 
 // file is the exact file, with the file that stands for the same thing beside it.
 func (q *query) file(p string) (lang.Target, bool) {
-	id, ok := q.tree.Lookup(p)
+	return q.fileWith(p, "")
+}
+
+// fileWith is file for a path that is written in two parts.
+func (q *query) fileWith(stem, ending string) (lang.Target, bool) {
+	id, ok := q.tree.LookupParts(stem, ending)
 	if !ok {
 		return lang.Target{}, false
 	}
+	p := q.tree.Path(id)
 	t := lang.File(id)
-	if twin, ok := q.tree.Lookup(twinOf(p)); ok {
-		t.Also = twin
+	if twin := twinOf(p); twin != "" {
+		if id, ok := q.tree.Lookup(twin); ok {
+			t.Also = id
+		}
 	}
 	return t, true
 }

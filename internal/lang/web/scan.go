@@ -13,6 +13,7 @@ package web
 import (
 	"slices"
 	"strings"
+	"sync"
 
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/source"
@@ -188,7 +189,12 @@ func Scan(src []byte, dialect Dialect) []lang.Mention {
 // ScanText is Scan with the strings that look like paths or that the convention states to be mentions, and with the outline
 // where it is wanted. path is the file that the text is of or stands in.
 func ScanText(path string, src []byte, dialect Dialect, declared *lang.Declared) lang.Scanned {
-	s := &scanner{src: src, dialect: dialect, path: path, declared: declared, texts: true, calls: declared != nil && len(declared.Convention.Mentions) > 0}
+	room := rooms.Get().(*room)
+	s := &scanner{
+		src: src, dialect: dialect, path: path, declared: declared, texts: true, calls: declared != nil && len(declared.Convention.Mentions) > 0,
+		frames: room.frames[:0], mentions: room.mentions[:0],
+	}
+	defer func() { room.giveBack(s) }()
 	s.settings = isConfiguration(path) || declared.Settles(path)
 	switch {
 	case declared.WantsOutlines():
@@ -203,11 +209,33 @@ func ScanText(path string, src []byte, dialect Dialect, declared *lang.Declared)
 	if s.settings {
 		s.configure()
 	}
-	if s.outline == nil {
-		return lang.Scanned{Mentions: s.mentions}
+	found := lang.Scanned{}
+	if len(s.mentions) > 0 {
+		found.Mentions = slices.Clone(s.mentions)
 	}
-	return lang.Scanned{Mentions: s.mentions, Outline: s.outline.finish(path)}
+	if s.outline != nil {
+		found.Outline = s.outline.finish(path)
+	}
+	return found
 }
+
+// room is what one scan after the other works in.
+type room struct {
+	frames   []frame
+	mentions []lang.Mention
+}
+
+func (r *room) giveBack(s *scanner) {
+	const most = 1 << 10
+	if cap(s.mentions) > most || cap(s.frames) > most {
+		return
+	}
+	r.frames, r.mentions = s.frames, s.mentions
+	clear(r.mentions[:cap(r.mentions)])
+	rooms.Put(r)
+}
+
+var rooms = sync.Pool{New: func() any { return &room{frames: make([]frame, 0, 32)} }}
 
 // order sorts the mentions, since a look-ahead may have found one behind another that comes first, and drops what was found
 // twice: of two at one place the certain one stays.
@@ -235,7 +263,7 @@ func ScanTraced(src []byte, dialect Dialect, ablation Ablation) ([]lang.Mention,
 
 func (s *scanner) scan() []lang.Mention {
 	s.budget = 4*len(s.src) + 1<<16
-	s.frames = append(make([]frame, 0, 32), frame{kind: fBlock})
+	s.frames = append(s.frames, frame{kind: fBlock})
 	if s.ablation&NoJSX != 0 {
 		s.dialect &^= JSX
 	}

@@ -12,16 +12,17 @@ import (
 )
 
 // candidate is called on the words that may lead to a specifier. A look-ahead from the word reads the clause or the
-// first argument; it moves nothing, so where it fails the main loop just goes on.
+// first argument. It moves nothing, so where it fails the main loop just goes on; behind a clause that was read whole it goes
+// on after the specifier.
 func (s *scanner) candidate(text []byte, start int, before prevClass) {
 	next := s.skipTrivia(start + len(text))
 	switch text[0] {
 	case 'i':
-		s.importFrom(next)
-		s.set(pOperand, len(text))
+		end := s.importFrom(next)
+		s.set(pOperand, max(len(text), end-start))
 	case 'e':
-		s.exportFrom(next)
-		s.set(pOperand, len(text))
+		end := s.exportFrom(next)
+		s.set(pOperand, max(len(text), end-start))
 	case 'r':
 		if before != pFunction {
 			s.require(next)
@@ -35,7 +36,8 @@ func (s *scanner) candidate(text []byte, start int, before prevClass) {
 	}
 }
 
-func (s *scanner) importFrom(i int) {
+// importFrom gives the place after the clause that it reads; 0 if it reads none.
+func (s *scanner) importFrom(i int) int {
 	switch c := s.at(i); {
 	case c == '(':
 		s.firstArgument(i, lang.DynamicImport)
@@ -53,22 +55,25 @@ func (s *scanner) importFrom(i int) {
 			s.importMeta(i, end)
 		}
 	case c == '{' || c == '*' || classes[c] == cWord:
-		s.clause(i, lang.Import)
+		return s.clause(i, lang.Import)
 	}
+	return 0
 }
 
-func (s *scanner) exportFrom(i int) {
+// exportFrom gives the place after the clause that it reads; 0 if it reads none.
+func (s *scanner) exportFrom(i int) int {
 	first := i
 	if classes[s.at(i)] == cWord {
 		end := s.wordEnd(i)
 		if string(s.src[i:end]) != "type" {
-			return
+			return 0
 		}
 		first = s.skipTrivia(end)
 	}
 	if c := s.at(first); c == '{' || c == '*' {
-		s.clause(first, lang.ExportFrom)
+		return s.clause(first, lang.ExportFrom)
 	}
+	return 0
 }
 
 func (s *scanner) require(i int) {
@@ -130,9 +135,10 @@ func (s *scanner) firstArgument(i int, kind lang.Kind) {
 	}
 }
 
-// clause reads from the first binding of an import or export up to from and its string.
-func (s *scanner) clause(i int, kind lang.Kind) {
-	last := "" // the previous word
+// clause reads from the first binding of an import or export up to from and its string. It gives the place after that; 0 if it is
+// another thing.
+func (s *scanner) clause(i int, kind lang.Kind) int {
+	var last []byte // the previous word
 	from := i
 	defer func() { s.budget -= i - from }()
 	for i < len(s.src) && s.budget > i-from {
@@ -142,36 +148,41 @@ func (s *scanner) clause(i int, kind lang.Kind) {
 			end, ok := s.namesEnd(i)
 			i = s.skipTrivia(end)
 			if from := s.wordEnd(i); !ok || string(s.src[i:from]) != "from" { // export { a } alone
-				return
+				return 0
 			}
-			last = ""
+			last = nil
 		case c == '*' || c == ',':
 			i++
-			last = ""
+			last = nil
 		case c == '\'' || c == '"':
-			if last == "from" {
-				if n := len(s.mentions); s.mention(i, kind) && s.mentions[n].Span.Start-from < 1<<31 {
+			if string(last) == "from" {
+				n := len(s.mentions)
+				if !s.mention(i, kind) {
+					return 0
+				}
+				if s.mentions[n].Span.Start-from < 1<<31 {
 					s.mentions[n].Clause = int32(s.mentions[n].Span.Start - from)
 				}
-				return
+				return s.mentions[n].Span.End + 1
 			}
-			if last != "as" {
-				return
+			if string(last) != "as" {
+				return 0
 			}
 			i = s.stringEnd(i)
-			last = ""
+			last = nil
 		case classes[c] == cWord:
 			end := s.wordEnd(i)
 			if end == i {
-				return
+				return 0
 			}
-			last = string(s.src[i:end])
+			last = s.src[i:end]
 			i = end
 		default:
-			return
+			return 0
 		}
 		i = s.skipTrivia(i)
 	}
+	return 0
 }
 
 // namesEnd gives the place after the } of the names that open at i; false if anything but names stands between.

@@ -19,8 +19,10 @@ import (
 // memory is a Source that holds its files in memory.
 type memory struct{ fstest.MapFS }
 
-func (m memory) ReadDir(dir string) ([]fs.DirEntry, error)     { return fs.ReadDir(m.MapFS, dir) }
-func (m memory) ReadFile(path string, _ int64) ([]byte, error) { return fs.ReadFile(m.MapFS, path) }
+func (m memory) ReadDir(dir string) ([]fs.DirEntry, error) { return fs.ReadDir(m.MapFS, dir) }
+func (m memory) ReadInto(_ []byte, path string, _ int64) ([]byte, error) {
+	return fs.ReadFile(m.MapFS, path)
+}
 
 // Files gives the files of a txtar text.
 func Files(text string) map[string]string {
