@@ -362,7 +362,7 @@ func (s *survey) declared(ids []project.FileID) (kind string, n int) {
 	for _, k := range []string{"component", "hook", "route", "class"} {
 		count := 0
 		for _, id := range ids {
-			o := s.graph.Files[id].Outline
+			o := s.graph.Outline(id)
 			if o != nil && slices.ContainsFunc(o.Declarations, func(d lang.Declaration) bool { return d.Kinds.Has(k) }) {
 				count++
 			}

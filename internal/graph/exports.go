@@ -10,11 +10,15 @@ import (
 // HandsOn says whether a file does nothing but hand on what other files declare. It is known where outlines are.
 func (g *Graph) HandsOn(id project.FileID) bool {
 	n := &g.Files[id]
-	if n.Outline == nil || n.Outline.Own {
+	if n.later != nil && !n.later.handsOn {
+		return false
+	}
+	outline := g.Outline(id)
+	if outline == nil || outline.Own {
 		return false
 	}
 	for i, t := range n.Targets {
-		if t.Kind == lang.ToFile && (n.Mentions[i].Kind == lang.ExportFrom || n.Mentions[i].Text == lang.Everything || len(n.Outline.Exports) > 0) {
+		if t.Kind == lang.ToFile && (n.Mentions[i].Kind == lang.ExportFrom || n.Mentions[i].Text == lang.Everything || len(outline.Exports) > 0) {
 			return true
 		}
 	}
@@ -47,19 +51,19 @@ type given struct {
 }
 
 func (g *Graph) gives(id project.FileID, name string, seen map[given]bool, out *[]project.FileID) {
-	n := &g.Files[id]
-	if seen[given{id, name}] || n.Outline == nil {
+	n, outline := &g.Files[id], g.Outline(id)
+	if seen[given{id, name}] || outline == nil {
 		return
 	}
 	seen[given{id, name}] = true
-	if n.Outline.Gives(name) {
+	if outline.Gives(name) {
 		*out = append(*out, id)
 		if name != lang.Everything {
 			return
 		}
 	}
 	local := "" // the name inside the file of what it gives by a list
-	for _, e := range n.Outline.Exports {
+	for _, e := range outline.Exports {
 		if e.Local == name {
 			local = e.Name
 		}
@@ -80,7 +84,7 @@ func (g *Graph) gives(id project.FileID, name string, seen map[given]bool, out *
 				stars = append(stars, t.File)
 			case exports && b.Local == name, !exports && b.Local == local && local != "":
 				g.gives(t.File, b.Name, seen, out)
-			case name == lang.Everything && slices.ContainsFunc(n.Outline.Exports, func(e lang.Binding) bool { return e.Name == b.Local }):
+			case name == lang.Everything && slices.ContainsFunc(outline.Exports, func(e lang.Binding) bool { return e.Name == b.Local }):
 				g.gives(t.File, b.Name, seen, out)
 			}
 		}

@@ -10,6 +10,7 @@ import (
 	"fmt"
 	"path"
 	"slices"
+	"sync"
 
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/parallel"
@@ -34,7 +35,8 @@ type Graph struct {
 type FileNode struct {
 	Family   int8 // index of the family that reads it; -1 for none
 	Mentions []lang.Mention
-	Outline  *lang.Outline // nil where nobody asked for it
+	outline  *lang.Outline // nil where nobody asked for it
+	later    *later        // instead of the outline; nil for most
 	Targets  []lang.Target // beside Mentions
 	Err      error         // why it could not be read or scanned
 }
@@ -67,7 +69,7 @@ func (g *Graph) Rebuild(tree *project.Project, newID []project.FileID, changed m
 		switch {
 		case n.Family < 0:
 		case same && !changed[id]:
-			n.Mentions, n.Outline, n.Err = g.Files[old].Mentions, g.Files[old].Outline, g.Files[old].Err
+			n.Mentions, n.outline, n.later, n.Err = g.Files[old].Mentions, g.Files[old].outline, g.Files[old].later, g.Files[old].Err
 		default:
 			ids = append(ids, id)
 		}
@@ -130,8 +132,35 @@ func (g *Graph) scan(ids []project.FileID) {
 		}
 		var found lang.Scanned
 		found, n.Err = g.Languages.Families[n.Family].Scan(g.Tree.Path(id), content, g.Declared)
-		n.Mentions, n.Outline = found.Mentions, found.Outline
+		n.Mentions, n.outline = found.Mentions, found.Outline
+		if found.Later {
+			n.later = &later{handsOn: found.HandsOn}
+		}
 	})
+}
+
+// later is an outline that is read when somebody asks for it.
+type later struct {
+	once    sync.Once
+	outline *lang.Outline
+	handsOn bool // it may show that the file hands on what others declare
+}
+
+// Outline is what a file declares; nil where nobody asked for outlines, or the file has none.
+func (g *Graph) Outline(id project.FileID) *lang.Outline {
+	n := &g.Files[id]
+	if n.later == nil {
+		return n.outline
+	}
+	n.later.once.Do(func() {
+		whole := *g.Declared
+		whole.Certain = false
+		g.look(id, func(content []byte) {
+			found, _ := g.Languages.Families[n.Family].Scan(g.Tree.Path(id), content, &whole) // what is wrong has been told
+			n.later.outline = found.Outline
+		})
+	})
+	return n.later.outline
 }
 
 // resolve runs over all files on all cores.

@@ -10,6 +10,9 @@ import (
 type Scanned struct {
 	Mentions []Mention
 	Outline  *Outline // nil if it was not asked for, or the family has none
+	// Later: the outline was asked for beside certain mentions alone, and costs more than they do: it is had by scanning the file
+	// for all that it holds. HandsOn says whether it may show that the file hands on what others declare.
+	Later, HandsOn bool
 }
 
 // Outline is what a file declares at its top level and gives to others.

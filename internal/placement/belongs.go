@@ -20,6 +20,20 @@ type subject struct {
 	by       *solo // nil where the homes of other files may be asked for
 }
 
+// at gives a file, of the tree or not, as it lies or would lie.
+func (p *placer) at(file string, id project.FileID) subject {
+	on, standing := p.standsOn(file)
+	return subject{path: file, id: id, on: on, standing: standing}
+}
+
+// subject gives a file of the tree where it lies.
+func (p *placer) subject(id project.FileID) subject {
+	if p.stood != nil {
+		return p.stood[id]
+	}
+	return p.at(p.tree.Path(id), id)
+}
+
 // solo judges a file without asking for the homes of others, so that many can be judged at one time.
 type solo struct {
 	asks bool // its home depends on those of others: the judgement does not count
@@ -141,7 +155,7 @@ func (p *placer) inPool(pool *convention.Pool, f subject) (convention.Captures, 
 
 // declares looks for one declaration of the file for which all hold that the entry asks of declarations.
 func (p *placer) declares(t *convention.Take, id project.FileID, e *entry) bool {
-	outline := p.graph.Files[id].Outline
+	outline := p.graph.Outline(id)
 	if outline == nil {
 		return false
 	}

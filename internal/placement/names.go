@@ -22,7 +22,11 @@ func (r *Result) findMisspelled(c *convention.Convention, tree *project.Project,
 			continue
 		}
 		id := project.FileID(id)
-		want, reason := spelling(h, declaredName(g, id))
+		declared := ""
+		if h.Shelf.Names.Declares {
+			declared = declaredName(g, id)
+		}
+		want, reason := spelling(h, declared)
 		if reason == "" || Excuse(c.For(tree.Path(id)), finding.Misspelled, tree.Path(id), h.Shelf) != nil {
 			continue
 		}
@@ -56,7 +60,7 @@ func spelling(h Home, declared string) (want, reason string) {
 		rest = "." + rest
 	}
 	var reasons []string
-	if names.Declares && declared != "" && stem != "index" && plainName(stem) {
+	if declared != "" && stem != "index" && plainName(stem) {
 		name := convention.Spell(declared, names.Files)
 		if names.Files != "" && !convention.SameWords(stem, declared) || names.Files == "" && stem != declared {
 			reasons = append(reasons, fmt.Sprintf("it declares %s and is not named after it", declared))
@@ -101,11 +105,11 @@ func plainName(name string) bool {
 // declaredName is the name of the one thing that a file is about: what it exports by default, or the only class, component,
 // function or type that it exports; empty if there is none or there are several.
 func declaredName(g *graph.Graph, id project.FileID) string {
-	if g == nil || g.Files[id].Outline == nil {
+	if g == nil || g.Outline(id) == nil {
 		return ""
 	}
 	var named []string
-	for _, d := range g.Files[id].Outline.Declarations {
+	for _, d := range g.Outline(id).Declarations {
 		if d.Name == "" || d.Kinds&(lang.IsClass|lang.IsFunction|lang.IsType) == 0 || !d.Exported {
 			continue
 		}

@@ -33,7 +33,7 @@ func Look(c *convention.Convention, tree *project.Project, g *graph.Graph, known
 // near tells which shelves came close to taking a file: those that would take it if no shelf before them did, and those of
 // which it meets one condition and not the other.
 func (p *placer) near(file string, id project.FileID, home Home) []Near {
-	on, standing := p.standsOn(file)
+	f := p.at(file, id)
 	var out []Near
 	taken := false
 	for _, shelf := range p.convention.Shelves {
@@ -41,13 +41,13 @@ func (p *placer) near(file string, id project.FileID, home Home) []Near {
 			taken = true
 			continue
 		}
-		if entry, ok := p.belongs(shelf, subject{file, id, on, standing, nil}); ok {
+		if entry, ok := p.belongs(shelf, f); ok {
 			if taken {
 				out = append(out, Near{shelf, entry.line, "it would take the file, and comes later"})
 			}
 			continue
 		}
-		if near, ok := missed(shelf, file, on == shelf); ok {
+		if near, ok := missed(shelf, file, f.on == shelf); ok {
 			out = append(out, near)
 		}
 	}

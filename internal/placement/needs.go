@@ -10,6 +10,7 @@ import (
 	"crookedshelf/internal/convention"
 	"crookedshelf/internal/graph"
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/parallel"
 	"crookedshelf/internal/project"
 )
 
@@ -138,8 +139,7 @@ func (n *needs) pool(pool *convention.Pool) *poolNeeds {
 		if p.of(f.Path) != p {
 			continue
 		}
-		on, standing := p.standsOn(f.Path)
-		if _, ok := p.inPool(pool, subject{f.Path, project.FileID(id), on, standing, nil}); ok {
+		if _, ok := p.inPool(pool, p.subject(project.FileID(id))); ok {
 			index[project.FileID(id)] = len(files)
 			files = append(files, project.FileID(id))
 		}
@@ -192,37 +192,44 @@ func (n *needs) usersCounting(counts []string) [][]project.FileID {
 		return known
 	}
 	g := n.placer.graph
+	used := parallel.Parts(len(g.Files), func(from, to int) (out [][2]project.FileID) {
+		for id := from; id < to; id++ {
+			user := project.FileID(id)
+			for _, target := range usedBy(g, user, counts) {
+				out = append(out, [2]project.FileID{target, user})
+			}
+		}
+		return out
+	})
 	out := make([][]project.FileID, len(g.Files))
-	for id := range g.Files {
-		from := project.FileID(id)
-		file := g.Tree.Path(from)
-		if IsTest(file) && !slices.Contains(counts, convention.CountTests) || IsStory(file) && !slices.Contains(counts, convention.CountStories) ||
-			g.HandsOn(from) && !slices.Contains(counts, convention.CountIndexes) {
-			continue
+	for _, part := range used {
+		for _, pair := range part {
+			out[pair[0]] = append(out[pair[0]], pair[1])
 		}
-		node := &g.Files[id]
-		for i, t := range node.Targets {
-			if node.Mentions[i].Kind == lang.PackageImport {
-				for _, target := range t.Set {
-					out[target] = append(out[target], from)
-				}
-			}
-			if t.Kind != lang.ToFile || node.Mentions[i].Likely {
-				continue
-			}
-			for _, target := range g.Meant(graph.Reference{From: from, Mention: i}, t.File) {
-				if target != from {
-					out[target] = append(out[target], from)
-				}
-			}
-		}
-	}
-	for id := range out {
-		slices.Sort(out[id])
-		out[id] = slices.Compact(out[id])
 	}
 	n.users[key] = out
 	return out
+}
+
+// usedBy gives the files that a file uses, each once; none if it does not count.
+func usedBy(g *graph.Graph, user project.FileID, counts []string) []project.FileID {
+	file := g.Tree.Path(user)
+	if IsTest(file) && !slices.Contains(counts, convention.CountTests) || IsStory(file) && !slices.Contains(counts, convention.CountStories) ||
+		g.HandsOn(user) && !slices.Contains(counts, convention.CountIndexes) {
+		return nil
+	}
+	var out []project.FileID
+	node := &g.Files[user]
+	for i, t := range node.Targets {
+		if node.Mentions[i].Kind == lang.PackageImport {
+			out = append(out, t.Set...)
+		}
+		if t.Kind == lang.ToFile && !node.Mentions[i].Likely {
+			out = append(out, g.Meant(graph.Reference{From: user, Mention: i}, t.File)...)
+		}
+	}
+	slices.Sort(out)
+	return slices.DeleteFunc(slices.Compact(out), func(target project.FileID) bool { return target == user })
 }
 
 // IsTest says whether a file is a test, by its name or its folder.

@@ -77,6 +77,7 @@ type world struct {
 	owners  map[project.FileID]project.FileID // of companions, as far as they are known
 	homes   []Home
 	states  []state
+	stood   []subject // the files where they lie; nil until all are placed
 	circle  error // homes that depend on one another
 }
 
@@ -125,7 +126,7 @@ func (w *world) homeOf(id project.FileID) Home {
 	switch w.states[id] {
 	case unknown:
 		w.states[id] = asked
-		w.homes[id] = w.of(file).place(file, id)
+		w.homes[id] = w.of(file).judgeAt(w.of(file).subject(id), nil)
 		w.homes[id].Owner = project.None
 		w.states[id] = known
 	case asked:
@@ -183,7 +184,13 @@ func commonFolder(a, b string) string {
 func (p *placer) place(file string, id project.FileID) Home { return p.judge(file, id, nil) }
 
 func (p *placer) judge(file string, id project.FileID, by *solo) Home {
-	h := p.home(file, id, by)
+	return p.judgeAt(p.at(file, id), by)
+}
+
+func (p *placer) judgeAt(f subject, by *solo) Home {
+	f.by = by
+	file := f.path
+	h := p.home(f)
 	rule := finding.Misplaced
 	switch h.Kind {
 	case Misplaced:
@@ -211,7 +218,8 @@ func Excuse(c *convention.Convention, rule, file string, shelf *convention.Shelf
 	return nil
 }
 
-func (p *placer) home(file string, id project.FileID, by *solo) Home {
+func (p *placer) home(f subject) Home {
+	file := f.path
 	if leave, line := p.left(file); leave != Free {
 		return Home{Kind: Left, Leave: leave, Path: file, Line: line}
 	}
@@ -220,14 +228,11 @@ func (p *placer) home(file string, id project.FileID, by *solo) Home {
 			return Home{Kind: Left, Leave: Fixed, Path: file, Because: why}
 		}
 	}
-	on, standing := p.standsOn(file)
+	on, standing := f.on, f.standing
 	stands := on != nil
 	for _, shelf := range p.convention.Shelves {
-		entry, ok := p.belongs(shelf, subject{file, id, on, standing, by})
-		if by != nil && by.asks {
-			return Home{}
-		}
-		if !ok {
+		entry, ok := p.belongs(shelf, f)
+		if !ok || f.by != nil && f.by.asks { // the outlines that the shelves to come ask for are read now, while all cores are at it
 			continue
 		}
 		h := Home{Shelf: shelf, Line: entry.line, Because: entry.because, values: entry.captures.Values}
@@ -432,13 +437,16 @@ func (w *world) placeAll() (*Result, error) {
 
 // placeAlone gives a home to each file whose home depends on no other's, on all cores.
 func (w *world) placeAlone() {
+	w.stood = make([]subject, len(w.tree.Files))
 	parallel.Do(len(w.tree.Files), func(i int) {
 		id := project.FileID(i)
+		p := w.of(w.tree.Path(id))
+		w.stood[i] = p.at(w.tree.Path(id), id)
 		if _, companion := w.owners[id]; companion {
 			return
 		}
-		file, a := w.tree.Path(id), &solo{}
-		if h := w.of(file).judge(file, id, a); !a.asks {
+		a := &solo{}
+		if h := p.judgeAt(w.stood[i], a); !a.asks {
 			h.Owner = project.None
 			w.homes[id], w.states[id] = h, known
 		}

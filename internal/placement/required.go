@@ -29,6 +29,9 @@ func (r *Result) findMissing(c *convention.Convention, tree *project.Project) {
 			r.missing(c, tree, project.FileID(id), companion)
 		}
 	}
+	if !slices.ContainsFunc(c.Shelves, func(s *convention.Shelf) bool { return len(s.Must) > 0 }) {
+		return
+	}
 	there := make(map[string]bool, len(r.Homes))
 	for _, h := range r.Homes {
 		there[h.Path] = true

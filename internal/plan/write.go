@@ -107,7 +107,7 @@ func (b *builder) entry(d *draft, m placement.MissingFile) ([]byte, bool) {
 	var lines []EntryLine
 	taken := map[string]bool{}
 	for _, f := range files {
-		outline := b.Graph.Files[f.file].Outline
+		outline := b.Graph.Outline(f.file)
 		if outline == nil {
 			continue
 		}

@@ -11,6 +11,13 @@ func Family() lang.Family {
 		Reads: func(p string) bool { _, known := DialectOf(p); return known },
 		Scan: func(p string, content []byte, declared *lang.Declared) (lang.Scanned, error) {
 			d, _ := DialectOf(p)
+			if declared.WantsOutlines() && declared.Certain && skips(p, declared) {
+				quick := *declared
+				quick.Outlines = false
+				found := ScanText(p, content, d, &quick)
+				found.Later, found.HandsOn = true, mayHandOn(content)
+				return found, nil
+			}
 			return ScanText(p, content, d, declared), nil
 		},
 	}

@@ -6,9 +6,8 @@ import "bytes"
 // element.
 func (s *scanner) openElement() {
 	if !s.insideElement() {
-		s.elements = append(s.elements[:0], retreat{
-			pos: s.pos, frames: append([]frame(nil), s.frames...), mentions: len(s.mentions), traced: s.traced(),
-		})
+		s.saved = append(s.saved[:0], s.frames...)
+		s.elements = append(s.elements[:0], retreat{pos: s.pos, frames: s.saved, mentions: len(s.mentions), traced: s.traced()})
 	}
 	s.report(ElementOpen, s.pos, s.pos+1)
 	if s.outline != nil {

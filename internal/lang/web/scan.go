@@ -159,6 +159,7 @@ type scanner struct {
 	trace    *[]Structure
 	budget   int // bytes that look-aheads may still read; keeps hostile input linear
 	elements []retreat
+	saved    []frame // of the retreat; there is one at a time
 	retreats int
 
 	path     string // of the file, for what the convention says of it
@@ -192,14 +193,14 @@ func ScanText(path string, src []byte, dialect Dialect, declared *lang.Declared)
 	room := rooms.Get().(*room)
 	s := &scanner{
 		src: src, dialect: dialect, path: path, declared: declared, texts: true, calls: declared != nil && len(declared.Convention.Mentions) > 0,
-		frames: room.frames[:0], mentions: room.mentions[:0],
+		frames: room.frames[:0], saved: room.saved[:0], mentions: room.mentions[:0],
 	}
 	defer func() { room.giveBack(s) }()
 	s.settings = isConfiguration(path) || declared.Settles(path)
 	switch {
 	case declared.WantsOutlines():
 		s.outline = &outliner{}
-	case declared != nil && declared.Certain && !s.calls && !s.settings:
+	case skips(path, declared):
 		if s.end = lastCandidate(src); s.end == 0 {
 			return lang.Scanned{}
 		}
@@ -222,6 +223,7 @@ func ScanText(path string, src []byte, dialect Dialect, declared *lang.Declared)
 // room is what one scan after the other works in.
 type room struct {
 	frames   []frame
+	saved    []frame
 	mentions []lang.Mention
 }
 
@@ -230,7 +232,7 @@ func (r *room) giveBack(s *scanner) {
 	if cap(s.mentions) > most || cap(s.frames) > most {
 		return
 	}
-	r.frames, r.mentions = s.frames, s.mentions
+	r.frames, r.saved, r.mentions = s.frames, s.saved, s.mentions
 	clear(r.mentions[:cap(r.mentions)])
 	rooms.Put(r)
 }

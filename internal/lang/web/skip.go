@@ -3,7 +3,42 @@ package web
 import (
 	"bytes"
 	"encoding/binary"
+	"slices"
+
+	"crookedshelf/internal/lang"
 )
+
+// skips says whether what stands behind the last candidate of a file need not be read, unless for its outline.
+func skips(path string, declared *lang.Declared) bool {
+	return declared != nil && declared.Certain && len(declared.Convention.Mentions) == 0 && !isConfiguration(path) && !declared.Settles(path)
+}
+
+// mayHandOn says whether a file may hand on what others declare: by a list of exports, a star, or a name that it exports by default.
+// It may say so of a file that does not.
+func mayHandOn(src []byte) bool {
+	export := []byte("xport") // the letter that is rare comes first
+	for i := bytes.Index(src, export); i >= 0; {
+		end := i + len(export)
+		for _, c := range []byte("{*=/t") {
+			if follows(src, end, c) {
+				return true
+			}
+		}
+		if rest := bytes.TrimLeft(src[end:], " \t\r\n"); bytes.HasPrefix(rest, []byte("default")) {
+			word := bytes.TrimLeft(rest[len("default"):], " \t\r\n")
+			known := slices.ContainsFunc([]string{"function", "class", "async", "abstract", "interface", "{", "[", "'", "\"", "("}, func(w string) bool { return bytes.HasPrefix(word, []byte(w)) })
+			if !known {
+				return true
+			}
+		}
+		next := bytes.Index(src[end:], export)
+		if next < 0 {
+			break
+		}
+		i = end + next
+	}
+	return false
+}
 
 // lastCandidate gives the place behind the last word that may lead to a mention which the language itself defines; 0 if there is
 // none. What follows need not be read where nobody asks for strings that only look like paths: a specifier stands behind such

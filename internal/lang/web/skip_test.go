@@ -4,6 +4,7 @@ import (
 	"io/fs"
 	"os"
 	"path/filepath"
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -65,6 +66,7 @@ func TestStoppingEarlyLosesNothing(t *testing.T) {
 			files++
 			quick, whole := certain(t, p, src)
 			require.Equal(t, whole, quick, p)
+			require.True(t, mayHandOn(src) || !handsOn(p, src), p)
 			return nil
 		}))
 	}
@@ -76,6 +78,33 @@ func TestStoppingEarlyLosesNothing(t *testing.T) {
 		}
 	}
 	t.Logf("%d files", files)
+}
+
+// handsOn says by the whole outline whether a file only hands on.
+func handsOn(path string, src []byte) bool {
+	d, _ := DialectOf(path)
+	declared := lang.NewDeclared(&convention.Convention{}, false, nil)
+	declared.Outlines = true
+	found := ScanText(path, src, d, declared)
+	return !found.Outline.Own && (len(found.Outline.Exports) > 0 || slices.ContainsFunc(found.Mentions, func(m lang.Mention) bool { return m.Kind == lang.ExportFrom }))
+}
+
+// What only hands on is never passed over by the look at its exports.
+func TestMayHandOn(t *testing.T) {
+	for _, row := range []struct {
+		src   string
+		hands bool // it does
+		may   bool // it is taken to
+	}{
+		{"export * from './a'", true, true}, {"export * as a from './a'", true, true}, {"export { a } from './a'", true, true}, {"export/**/{ a } from './a'", true, true},
+		{"export type { A } from './a'", true, true}, {"import a from './a'\nexport { a }", true, true}, {"import a from './a'\nexport default a", true, true},
+		{"import a from './a'\nexport\n default /* it */ a;", true, true}, {"import a from './a'\nexport { a as default }", true, true}, {"import a from './a'\nexport /* x */ default a", true, true},
+		{"export const a = 1", false, false}, {"export default function a() {}", false, false}, {"export default class {}", false, false}, {"export default {}", false, false},
+		{"export function a() {}\nconst reexport = 1", false, true}, {"const a = 1\nexport { a }", false, true}, {"import './a'", false, false}, {"", false, false},
+	} {
+		assert.Equal(t, row.hands, handsOn("a.ts", []byte(row.src)), row.src)
+		assert.Equal(t, row.may, mayHandOn([]byte(row.src)), row.src)
+	}
 }
 
 func exists(p string) bool {

@@ -42,38 +42,48 @@ func memberWord(text []byte) bool {
 	return len(text) == len("serviceWorker") && string(text) == "serviceWorker"
 }
 
-// keywordLetters has, for each length, the first letters of the keywords of that length, as bits. It turns down most
+// firstLetters and lastLetters have, for each length, the letters of the keywords of that length, as bits. They turn down most
 // names without a comparison.
-var keywordLetters = func() (t [14]uint32) {
+var firstLetters, lastLetters = func() (first, last [14]uint32) {
 	for _, k := range keywords {
-		t[len(k)] |= 1 << (k[0] - 'a')
+		first[len(k)] |= 1 << (k[0] - 'a')
+		last[len(k)] |= 1 << (k[len(k)-1] - 'a')
 	}
-	return t
+	return first, last
 }()
 
 func mayBeKeyword(text []byte) bool {
-	c := text[0] - 'a'
-	return len(text) < len(keywordLetters) && c < 26 && keywordLetters[len(text)]>>c&1 != 0
+	n := len(text)
+	first, last := text[0]-'a', text[n-1]-'a'
+	return n < len(firstLetters) && first < 26 && last < 26 && firstLetters[n]>>first&1 != 0 && lastLetters[n]>>last&1 != 0
 }
 
 // identifier reads a word and says what it means here.
 func (s *scanner) identifier() {
-	end := s.wordEnd(s.pos)
-	text := s.src[s.pos:end]
+	src, start := s.src, s.pos
+	end := start
+	for end < len(src) && plainWord[src[end]] {
+		end++
+	}
+	if end < len(src) && word[src[end]] {
+		end = s.wordEnd(end)
+	}
+	text := src[start:end]
 	if len(text) == 0 {
 		s.pos++
 		return
 	}
-	if s.prev == pDot || s.pos > 0 && s.src[s.pos-1] == '#' {
-		s.called(s.pos, end)
+	before, newline := s.prev, s.newline
+	if before == pDot || start > 0 && src[start-1] == '#' {
+		if s.calls {
+			s.called(start, end)
+		}
 		if memberWord(text) {
-			s.pathWord(text, s.pos)
+			s.pathWord(text, start)
 		}
 		s.set(pOperand, len(text))
 		return
 	}
-	before, newline := s.prev, s.newline
-	start := s.pos
 	if s.outline != nil && len(s.frames) == 1 && s.beginsStatement(text) {
 		s.outlined(text, start)
 	}
@@ -81,10 +91,12 @@ func (s *scanner) identifier() {
 		s.ownFolder(start, end)
 	}
 	if !mayBeKeyword(text) {
-		if c := text[0]; (c == 'U' || c == 'W' || c == 'S' || c == '_') && capitals[string(text)] {
+		if c := text[0]; c <= '_' && (c == 'U' || c == 'W' || c == 'S' || c == '_') && capitals[string(text)] {
 			s.pathWord(text, start)
 		}
-		s.called(start, end)
+		if s.calls {
+			s.called(start, end)
+		}
 		s.operand(text, before)
 		return
 	}
