@@ -45,6 +45,7 @@ blocked and told with its reason. It changes nothing.`,
 					return err
 				}
 			case a.format == "json" || output != "":
+				made.Seal(outcome)
 				stored, err := made.Write()
 				if err != nil {
 					return err

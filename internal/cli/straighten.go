@@ -103,6 +103,7 @@ func (a *app) straighten(opts straightenOptions) error {
 		return err
 	}
 	if a.format == "json" {
+		made.Seal(outcome)
 		if err := report.JSON(a.Out, made); err != nil {
 			return err
 		}

@@ -78,7 +78,7 @@ type world struct {
 	homes   []Home
 	states  []state
 	stood   []subject // the files where they lie; nil until all are placed
-	circle  error // homes that depend on one another
+	circle  error     // homes that depend on one another
 }
 
 // state says how far the home of a file is known.

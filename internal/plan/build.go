@@ -217,8 +217,7 @@ func (b *builder) plan(d *draft) *Plan {
 
 func (b *builder) fileEdits(id project.FileID, d *draft) FileEdits {
 	content, _ := b.tree.Content(id)
-	after, _ := d.after.Tree.Content(d.newID[id])
-	out := FileEdits{Path: b.tree.Path(id), SHA256: Sum(content), After: Sum(after)}
+	out := FileEdits{Path: b.tree.Path(id)}
 	for _, c := range d.edits[id] {
 		kind := c.kind
 		if c.mention >= 0 {

@@ -118,7 +118,7 @@ func (b *builder) removed(d *draft) []Fingerprint {
 			used = d.after.References()
 		}
 		if len(used[d.newID[id]]) == 0 {
-			out = append(out, Fingerprint{Path: f.Path, SHA256: Sum(content)})
+			out = append(out, Fingerprint{Path: f.Path})
 		}
 	}
 	return out

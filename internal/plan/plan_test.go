@@ -37,6 +37,7 @@ func try(t *testing.T, text string, changes ...func(*plan.Input)) (*plan.Plan, *
 	if err != nil {
 		return nil, nil, err
 	}
+	made.Seal(outcome)
 	stored, changed := made.Apply(tree)
 	require.Empty(t, changed)
 	require.Equal(t, len(stored.Files), len(outcome.Files), "a stored plan gives what the plan itself gives")

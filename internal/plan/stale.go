@@ -5,11 +5,12 @@ import (
 	"encoding/json"
 	"fmt"
 
+	"crookedshelf/internal/parallel"
 	"crookedshelf/internal/project"
 	"crookedshelf/internal/source"
 )
 
-// Write gives the plan in its stored form.
+// Write gives the plan in its stored form. It must have been sealed.
 func (p *Plan) Write() ([]byte, error) {
 	var out bytes.Buffer
 	e := json.NewEncoder(&out)
@@ -19,6 +20,37 @@ func (p *Plan) Write() ([]byte, error) {
 		return nil, err
 	}
 	return out.Bytes(), nil
+}
+
+// Seal writes down the sums of the files that the plan changes, by which it will be known whether it still fits. A plan that is not
+// stored needs none.
+func (p *Plan) Seal(outcome *Outcome) {
+	type sums struct{ before, after string }
+	found := make([]sums, len(outcome.Files))
+	parallel.Do(len(found), func(i int) {
+		if f := outcome.Files[i]; f.From != "" {
+			found[i].before = Sum(f.Before)
+			if f.Edited {
+				found[i].after = Sum(f.After)
+			}
+		}
+	})
+	of := make(map[string]sums, len(found))
+	for i, f := range outcome.Files {
+		of[f.From] = found[i]
+	}
+	for _, s := range p.Steps {
+		for i := range s.Moves {
+			s.Moves[i].SHA256 = of[s.Moves[i].From].before
+		}
+	}
+	for i := range p.Edits {
+		e := &p.Edits[i]
+		e.SHA256, e.After = of[e.Path].before, of[e.Path].after
+	}
+	for i := range p.Removes {
+		p.Removes[i].SHA256 = of[p.Removes[i].Path].before
+	}
 }
 
 // Read reads a stored plan. Paths that are no clean paths below the root are refused, whoever wrote them.

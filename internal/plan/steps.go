@@ -6,7 +6,6 @@ import (
 
 	"crookedshelf/internal/graph"
 	"crookedshelf/internal/lang"
-	"crookedshelf/internal/parallel"
 	"crookedshelf/internal/project"
 )
 
@@ -56,9 +55,9 @@ func (b *builder) steps() []Step {
 		var names []string
 		for _, g := range component {
 			names = append(names, titles[g])
-			moves := make([]Move, len(members[g]))
-			parallel.Do(len(moves), func(i int) { moves[i] = b.move(members[g][i]) })
-			step.Moves = append(step.Moves, moves...)
+			for _, id := range members[g] {
+				step.Moves = append(step.Moves, b.move(id))
+			}
 		}
 		slices.SortFunc(step.Moves, func(x, y Move) int { return strings.Compare(x.From, y.From) })
 		step.Title = strings.Join(names, ", ")
@@ -69,6 +68,5 @@ func (b *builder) steps() []Step {
 
 func (b *builder) move(id project.FileID) Move {
 	h := b.home(id)
-	content, _ := b.tree.Content(id)
-	return Move{From: b.tree.Path(id), To: b.moves[id], Shelf: h.Shelf.Name, Line: h.Line, SHA256: Sum(content)}
+	return Move{From: b.tree.Path(id), To: b.moves[id], Shelf: h.Shelf.Name, Line: h.Line}
 }
