@@ -51,6 +51,7 @@ func Build(tree *project.Project, languages lang.Languages, declared *lang.Decla
 		}
 	}
 	g.scan(ids)
+	g.readRules()
 	g.resolve()
 	return g
 }
@@ -81,7 +82,15 @@ func (g *Graph) Rebuild(tree *project.Project, newID []project.FileID, changed m
 	}
 	slices.Sort(ids)
 	next.scan(ids)
+	next.readRules()
 	next.resolve()
+	return next
+}
+
+// Ahead makes the graph of an overlay as far as new spellings need it: it says where names lead there, and holds no mentions.
+func (g *Graph) Ahead(tree *project.Project, declared *lang.Declared) *Graph {
+	next := newGraph(tree, g.Languages, declared)
+	next.readRules()
 	return next
 }
 
@@ -163,8 +172,8 @@ func (g *Graph) Outline(id project.FileID) *lang.Outline {
 	return n.later.outline
 }
 
-// resolve runs over all files on all cores.
-func (g *Graph) resolve() {
+// readRules reads the settings of the tree.
+func (g *Graph) readRules() {
 	g.rules = g.Languages.Rules(g.Tree, g.Declared)
 	for _, rules := range g.rules {
 		for _, kind := range rules.Kinds {
@@ -173,6 +182,10 @@ func (g *Graph) resolve() {
 		}
 		g.Warnings = append(g.Warnings, rules.Resolver.Warnings()...)
 	}
+}
+
+// resolve runs over all files on all cores.
+func (g *Graph) resolve() {
 	parallel.Do(len(g.Files), func(i int) { g.resolveFile(project.FileID(i)) })
 	for id := range g.Files {
 		if err := g.Files[id].Err; err != nil {

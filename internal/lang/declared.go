@@ -144,7 +144,7 @@ func (d *Declared) Tags(path string) []int {
 
 // Settles says whether the convention speaks of the settings in a file, so that code in it is read as settings.
 func (d *Declared) Settles(path string) bool {
-	if d == nil {
+	if d == nil || len(d.Convention.Settings)+len(d.Convention.Mentions) == 0 {
 		return false
 	}
 	home := d.Home(path)

@@ -7,6 +7,7 @@ import (
 	"path"
 	"slices"
 	"strings"
+	"unicode/utf8"
 
 	"golang.org/x/text/cases"
 	"golang.org/x/text/unicode/norm"
@@ -169,7 +170,14 @@ func ending(p string) string {
 }
 
 // fold is what file systems may take for the same name: Unicode's composed form in folded case.
-func fold(p string) string { return cases.Fold().String(norm.NFC.String(p)) }
+func fold(p string) string {
+	for i := range len(p) {
+		if p[i] >= utf8.RuneSelf {
+			return cases.Fold().String(norm.NFC.String(p))
+		}
+	}
+	return strings.ToLower(p)
+}
 
 // blockPlaces takes out moves to a place that is taken or wanted twice, until the rest has a place each. Taking one out
 // leaves a file where it was, which may be where another was to go.

@@ -78,7 +78,7 @@ type draft struct {
 	remarks  []Remark
 	unproved []Unproved
 	newID    []project.FileID
-	byNew    []project.FileID // the old IDs in the order of the new ones
+	oldID    []project.FileID // of each file of the new tree; project.None for one that is written
 	moved    *relocation
 	after    *graph.Graph
 	written  map[string]written // by path

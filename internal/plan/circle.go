@@ -34,7 +34,7 @@ func (b *builder) circles(d *draft) []Remark {
 			path := d.after.Tree.Path(project.FileID(id))
 			names = append(names, path)
 			if !d.isWritten(path) {
-				old := b.oldID(d, project.FileID(id))
+				old := d.oldID[id]
 				groups[group[old]] = true
 				if first == project.None {
 					first = old

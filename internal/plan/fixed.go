@@ -137,7 +137,7 @@ func (b *builder) emptied(d *draft, dir string) bool {
 	}
 	from, to = d.after.Tree.Below(dir)
 	for id := from; id < to; id++ {
-		if d.isWritten(d.after.Tree.Path(id)) || !b.fixture(b.oldID(d, id)).Marks {
+		if d.isWritten(d.after.Tree.Path(id)) || !b.fixture(d.oldID[id]).Marks {
 			return false
 		}
 	}

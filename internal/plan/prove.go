@@ -3,10 +3,12 @@ package plan
 import (
 	"bytes"
 	"fmt"
+	"maps"
 	"slices"
 
 	"crookedshelf/internal/graph"
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/parallel"
 	"crookedshelf/internal/placement"
 	"crookedshelf/internal/project"
 	"crookedshelf/internal/source"
@@ -26,18 +28,27 @@ func (b *builder) prove(d *draft) {
 		return
 	}
 	check := proof{relocation: d.moved, after: d.after}
-	for id := range b.Graph.Files {
-		id := project.FileID(id)
-		for _, fault := range check.file(id, sourceEdits(d.edits[id])) {
+	for _, part := range parallel.Parts(len(b.Graph.Files), func(from, to int) (out []fault) {
+		for id := project.FileID(from); id < project.FileID(to); id++ {
+			out = append(out, check.file(id, sourceEdits(d.edits[id]))...)
+		}
+		return out
+	}) {
+		for _, fault := range part {
 			if fault.lost {
-				b.fault(d, id, "its references could not be found again after the edits")
+				b.fault(d, fault.file, "its references could not be found again after the edits")
 			} else {
-				b.blockReference(graph.Reference{From: id, Mention: fault.mention}, fault.now, d, "")
+				b.blockReference(graph.Reference{From: fault.file, Mention: fault.mention}, fault.now, d, "")
 			}
 		}
 	}
-	for id := range d.edits {
-		b.proveBytes(d, id)
+	edited := slices.Sorted(maps.Keys(d.edits))
+	same := make([]bool, len(edited))
+	parallel.Do(len(edited), func(i int) { same[i] = b.proveBytes(d, edited[i]) })
+	for i, id := range edited {
+		if !same[i] {
+			b.fault(d, id, "an edit would change more than it should")
+		}
 	}
 	b.proveWritten(d)
 	placed, err := placement.Place(b.Convention, d.after.Tree, d.after)
@@ -60,6 +71,7 @@ type proof struct {
 
 // fault is a mention that does not lead where it led; lost, if it can't be found again at all.
 type fault struct {
+	file    project.FileID
 	mention int
 	lost    bool
 	now     lang.Target
@@ -80,7 +92,7 @@ func (p *proof) file(id project.FileID, edits []source.Edit) []fault {
 		if edit < len(edits) && edits[edit].Span.Start < m.Span.End {
 			if mine = &edits[edit]; mine.Span != m.Span {
 				if region := (source.Span{Start: mine.Span.Start + shift, End: mine.Span.Start + shift + len(mine.New)}); !p.carried(id, i, region) {
-					faults = append(faults, fault{mention: i, lost: true})
+					faults = append(faults, fault{file: id, mention: i, lost: true})
 				}
 				continue
 			}
@@ -94,14 +106,14 @@ func (p *proof) file(id project.FileID, edits []source.Edit) []fault {
 		}
 		found := next < len(after.Mentions) && after.Mentions[next].Span.Start == start && (after.Mentions[next].Kind == m.Kind || m.Likely)
 		if !found && !m.Likely {
-			faults = append(faults, fault{mention: i, lost: true})
+			faults = append(faults, fault{file: id, mention: i, lost: true})
 			continue
 		}
 		if !found { // too plain now to look like a path by itself, which the old text did
 			continue
 		}
 		if !p.holds(p.newID[id], m, before.Targets[i], after.Targets[next], mine != nil) && !p.throughDoor(p.newID[id], next, before.Targets[i]) {
-			faults = append(faults, fault{mention: i, now: after.Targets[next]})
+			faults = append(faults, fault{file: id, mention: i, now: after.Targets[next]})
 		}
 	}
 	return faults
@@ -209,12 +221,11 @@ func (b *builder) fault(d *draft, id project.FileID, reason string) {
 	}
 }
 
-func (b *builder) proveBytes(d *draft, id project.FileID) {
+// proveBytes says whether a file's bytes are what they were outside of its edits.
+func (b *builder) proveBytes(d *draft, id project.FileID) bool {
 	old, errOld := b.tree.Content(id)
 	now, errNow := d.after.Tree.Content(d.newID[id])
-	if errOld != nil || errNow != nil || !sameOutside(old, now, d.edits[id]) {
-		b.fault(d, id, "an edit would change more than it should")
-	}
+	return errOld == nil && errNow == nil && sameOutside(old, now, d.edits[id])
 }
 
 // sameOutside compares two texts in all places that no edit covers.

@@ -4,6 +4,7 @@ import (
 	"path"
 	"slices"
 	"strings"
+	"sync"
 
 	"crookedshelf/internal/convention"
 	"crookedshelf/internal/graph"
@@ -17,8 +18,8 @@ type relocation struct {
 	newID  []project.FileID
 	moves  map[project.FileID]string
 	fates  map[string]fate // of folders; those that are not in it stay
-	// kept are the IDs that files of the old tree have in the new one: all others are written.
-	kept map[project.FileID]bool
+	// kept says of the IDs up to the last that a file of the old tree has in the new one whether one has it: all others are written.
+	kept []bool
 }
 
 // fate is what becomes of a folder: it goes to one place, or it is torn apart.
@@ -32,7 +33,11 @@ type fate struct {
 // relocate follows moves: where each folder goes whose files go to one place. A folder whose whole content stays below it
 // stays.
 func relocate(before *graph.Graph, newID []project.FileID, moves map[project.FileID]string) *relocation {
-	r := &relocation{before: before, newID: newID, moves: moves, fates: map[string]fate{}, kept: make(map[project.FileID]bool, len(newID))}
+	last := project.None
+	for _, id := range newID {
+		last = max(last, id)
+	}
+	r := &relocation{before: before, newID: newID, moves: moves, fates: map[string]fate{}, kept: make([]bool, last+1)}
 	for _, id := range newID {
 		r.kept[id] = true
 	}
@@ -117,12 +122,15 @@ func (r *relocation) after(moves map[project.FileID]string) *lang.Declared {
 	if before == nil {
 		return nil
 	}
-	arrived := make(map[string]bool, len(moves))
-	for _, to := range moves {
-		arrived[to] = true
-	}
+	arrived := sync.OnceValue(func() map[string]bool { // most conventions never ask
+		out := make(map[string]bool, len(moves))
+		for _, to := range moves {
+			out[to] = true
+		}
+		return out
+	})
 	after := lang.NewDeclared(before.Convention, true, func(path string) string {
-		if arrived[path] {
+		if arrived()[path] {
 			return path
 		}
 		return before.Home(path)
@@ -175,7 +183,7 @@ func (r *relocation) same(m *lang.Mention, want, now lang.Target) bool {
 	switch m.Kind {
 	case lang.SettingGlob, lang.SettingWord, lang.IgnorePattern:
 		if now.Kind == lang.ToSet {
-			now.Set = slices.DeleteFunc(slices.Clone(now.Set), func(id project.FileID) bool { return !r.kept[id] })
+			now.Set = slices.DeleteFunc(slices.Clone(now.Set), func(id project.FileID) bool { return int(id) >= len(r.kept) || !r.kept[id] })
 		}
 	}
 	return want.Equal(now)

@@ -3,12 +3,14 @@ package plan
 import (
 	"cmp"
 	"fmt"
+	"maps"
 	"path"
 	"slices"
 	"strings"
 
 	"crookedshelf/internal/graph"
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/parallel"
 	"crookedshelf/internal/placement"
 	"crookedshelf/internal/project"
 	"crookedshelf/internal/source"
@@ -18,16 +20,16 @@ import (
 func (b *builder) respell() *draft {
 	d := &draft{edits: map[project.FileID][]change{}, written: map[string]written{}}
 	b.require(d)
-	b.overlay(d)
+	b.overlay(d, false)
 	if d.after != nil {
 		b.write(d)
 		if b.packageFiles(d); len(d.written) > 0 {
-			b.overlay(d)
+			b.overlay(d, false)
 		}
 	}
 	b.respellWhere(d, func(m *lang.Mention) bool { return decides(m) })
 	if len(d.edits) > 0 {
-		b.overlay(d)
+		b.overlay(d, false)
 	}
 	if d.after != nil {
 		for id := range b.Graph.Files {
@@ -35,7 +37,7 @@ func (b *builder) respell() *draft {
 		}
 	}
 	b.respellWhere(d, func(m *lang.Mention) bool { return !decides(m) })
-	b.overlay(d)
+	b.overlay(d, true)
 	slices.SortFunc(d.remarks, func(x, y Remark) int {
 		return cmp.Or(cmp.Compare(x.Path, y.Path), cmp.Compare(x.Line, y.Line))
 	})
@@ -54,37 +56,49 @@ func decides(m *lang.Mention) bool {
 	return m.More != nil && m.More.Alias != ""
 }
 
-// overlay works out the tree after the moves and the edits so far, and its graph.
-func (b *builder) overlay(d *draft) {
-	contents := map[project.FileID][]byte{}
-	for id, changes := range d.edits {
-		content, err := b.tree.Content(id)
+// overlay works out the tree after the moves and the edits so far, and its graph; until the edits are whole, only as far as new
+// spellings need it.
+func (b *builder) overlay(d *draft, whole bool) {
+	edited := slices.Sorted(maps.Keys(d.edits))
+	edits := make([][]byte, len(edited))
+	if err := parallel.Try(len(edited), func(i int) error {
+		content, err := b.tree.Content(edited[i])
 		if err == nil {
-			content, err = source.Apply(content, sourceEdits(changes))
+			edits[i], err = source.Apply(content, sourceEdits(d.edits[edited[i]]))
 		}
 		if err != nil { // can't happen: mentions do not overlap. If it does, nothing of it is believed.
-			b.blockAll(fmt.Sprintf("%s can't be edited: %s", b.tree.Path(id), err))
-			return
+			return fmt.Errorf("%s can't be edited: %w", b.tree.Path(edited[i]), err)
 		}
-		contents[id] = content
+		return nil
+	}); err != nil {
+		b.blockAll(err.Error())
+		return
+	}
+	contents := make(map[project.FileID][]byte, len(edited))
+	for i, id := range edited {
+		contents[id] = edits[i]
 	}
 	tree, newID, err := b.tree.Overlay(b.moves, contents, d.added())
 	if err != nil {
 		b.blockAll(err.Error())
 		return
 	}
+	d.newID = newID
+	d.oldID = slices.Repeat([]project.FileID{project.None}, len(tree.Files))
+	for old, id := range newID {
+		d.oldID[id] = project.FileID(old)
+	}
+	d.moved = relocate(b.Graph, newID, b.moves)
+	declared := d.moved.after(b.moves)
+	if !whole {
+		d.after = b.Graph.Ahead(tree, declared)
+		return
+	}
 	changed := map[project.FileID]bool{}
 	for id := range contents {
 		changed[newID[id]] = true
 	}
-	d.newID = newID
-	d.byNew = make([]project.FileID, len(newID))
-	for old := range newID {
-		d.byNew[old] = project.FileID(old)
-	}
-	slices.SortFunc(d.byNew, func(x, y project.FileID) int { return int(newID[x]) - int(newID[y]) })
-	d.moved = relocate(b.Graph, newID, b.moves)
-	d.after = b.Graph.Rebuild(tree, newID, changed, d.moved.after(b.moves))
+	d.after = b.Graph.Rebuild(tree, newID, changed, declared)
 }
 
 // added are the contents of the files that are written.
@@ -115,16 +129,64 @@ func (b *builder) respellWhere(d *draft, wanted func(*lang.Mention) bool) {
 	if d.after == nil {
 		return
 	}
-	for id := range b.Graph.Files {
-		n := &b.Graph.Files[id]
-		for i := range n.Mentions {
-			if wanted(&n.Mentions[i]) && !d.settles(&n.Mentions[i]) && !overlaps(d.edits[project.FileID(id)], n.Mentions[i].Span) {
-				b.respellMention(d, graph.Reference{From: project.FileID(id), Mention: i})
+	parts := parallel.Parts(len(b.Graph.Files), func(from, to int) (out []verdict) {
+		for id := from; id < to; id++ {
+			n := &b.Graph.Files[id]
+			for i := range n.Mentions {
+				if !wanted(&n.Mentions[i]) || d.settles(&n.Mentions[i]) || overlaps(d.edits[project.FileID(id)], n.Mentions[i].Span) {
+					continue
+				}
+				if v := b.respellMention(d, graph.Reference{From: project.FileID(id), Mention: i}); v != (verdict{}) {
+					out = append(out, v)
+				}
 			}
+		}
+		return out
+	})
+	for _, part := range parts {
+		for _, v := range part {
+			b.carry(d, v)
 		}
 	}
 	for id := range d.edits {
 		sortChanges(d.edits[id])
+	}
+}
+
+// verdict is what is to be done about a mention; the zero one, if nothing is.
+type verdict struct {
+	ref     graph.Reference
+	change  *change
+	remark  string
+	trouble *trouble
+}
+
+// trouble is why a mention can't just be written anew.
+type trouble struct {
+	torn     *fate  // the folder that it names is torn apart
+	unproved string // why it is left as it is; to is where it would have to lead
+	to       string
+	blocked  bool   // moves are at fault for it
+	reason   string // empty for what is plain from the reference
+}
+
+// carry carries a verdict out. Moves that are blocked change what is at fault for those to come, so this goes in their order.
+func (b *builder) carry(d *draft, v verdict) {
+	id := v.ref.From
+	if v.change != nil {
+		d.edits[id] = append(d.edits[id], *v.change)
+	}
+	if v.remark != "" {
+		d.remarks = append(d.remarks, Remark{Path: b.tree.Path(id), Line: b.Graph.Position(v.ref).Line, Text: v.remark})
+	}
+	switch t := v.trouble; {
+	case t == nil:
+	case t.torn != nil:
+		b.tornApart(d, v.ref, t.torn)
+	case t.blocked:
+		b.blockReference(v.ref, b.now(d, v.ref), d, t.reason)
+	default:
+		b.leaveUnproved(d, v.ref, t.to, t.unproved)
 	}
 }
 
@@ -148,7 +210,14 @@ func overlaps(changes []change, span source.Span) bool {
 	return false
 }
 
-func (b *builder) respellMention(d *draft, ref graph.Reference) {
+// respellMention says what is to be done about a mention, and does nothing itself.
+func (b *builder) respellMention(d *draft, ref graph.Reference) verdict {
+	unproved := func(to, reason string) verdict {
+		return verdict{ref: ref, trouble: &trouble{unproved: reason, to: to}}
+	}
+	blocked := func(reason string) verdict {
+		return verdict{ref: ref, trouble: &trouble{blocked: true, reason: reason}}
+	}
 	id := ref.From
 	n := &b.Graph.Files[id]
 	m, before := &n.Mentions[ref.Mention], n.Targets[ref.Mention]
@@ -162,13 +231,12 @@ func (b *builder) respellMention(d *draft, ref graph.Reference) {
 	case defined:
 		request.Target = alias
 		if alias.Equal(resolver.Resolve(d.newID[id], m)) {
-			return
+			return verdict{}
 		}
 	case before.Kind.Inside():
 		want, torn := d.moved.want(before)
 		if torn != nil {
-			b.tornApart(d, ref, torn)
-			return
+			return verdict{ref: ref, trouble: &trouble{torn: torn}}
 		}
 		if before.Kind == lang.ToFile {
 			if door, through := b.door(d, ref, before.File); through {
@@ -177,15 +245,14 @@ func (b *builder) respellMention(d *draft, ref graph.Reference) {
 		}
 		now := resolver.Resolve(d.newID[id], m)
 		if d.moved.same(m, want, now) {
-			return
+			return verdict{}
 		}
 		if m.Likely && (m.Kind == lang.Text && !b.RewriteLikely || inCode(m) && remembered(b.tree.Path(id))) {
-			b.leaveUnproved(d, ref, d.name(want), looks[m.Kind])
-			return
+			return unproved(d.name(want), looks[m.Kind])
 		}
 		request.Target = want
 	case !fromMoves || before.Kind == lang.ToPackage:
-		return
+		return verdict{}
 	}
 	spelling, ok := resolver.Spell(request)
 	new, fits := m.Text, true
@@ -194,32 +261,27 @@ func (b *builder) respellMention(d *draft, ref graph.Reference) {
 	}
 	if !ok || !fits {
 		if m.Likely {
-			b.leaveUnproved(d, ref, d.name(request.Target), "no new spelling leads there")
-			return
+			return unproved(d.name(request.Target), "no new spelling leads there")
 		}
-		b.blockReference(ref, b.now(d, ref), d, "")
-		return
+		return blocked("")
 	}
 	if spelling.Text == m.Text {
 		if before.Kind == lang.ToFile && !m.Likely && m.Kind != lang.PackagePath { // the text is right for the file, and the file's twin went elsewhere
-			b.blockReference(ref, b.now(d, ref), d, "")
+			return blocked("")
 		}
-		return
+		return verdict{}
 	}
 	if leave := b.Placement.Homes[id].Leave; leave == placement.Untouched || leave == placement.Generated {
 		if m.Likely {
-			b.leaveUnproved(d, ref, d.name(request.Target), "the file is left alone")
-			return
+			return unproved(d.name(request.Target), "the file is left alone")
 		}
-		b.blockReference(ref, b.now(d, ref), d, fmt.Sprintf("%s would have to be edited at line %d and is left alone", b.tree.Path(id), b.Graph.Position(ref).Line))
-		return
+		return blocked(fmt.Sprintf("%s would have to be edited at line %d and is left alone", b.tree.Path(id), b.Graph.Position(ref).Line))
 	}
-	d.edits[id] = append(d.edits[id], change{edit: source.Edit{Span: m.Span, New: new}, mention: ref.Mention, target: before, to: d.name(request.Target)})
+	v := verdict{ref: ref, change: &change{edit: source.Edit{Span: m.Span, New: new}, mention: ref.Mention, target: before, to: d.name(request.Target)}}
 	if spelling.Remark != "" {
-		d.remarks = append(d.remarks, Remark{
-			Path: b.tree.Path(id), Line: b.Graph.Position(ref).Line, Text: fmt.Sprintf("%s became %s: %s", m.Text, spelling.Text, spelling.Remark),
-		})
+		v.remark = fmt.Sprintf("%s became %s: %s", m.Text, spelling.Text, spelling.Remark)
 	}
+	return v
 }
 
 // inCode says whether a mention is a string of code.

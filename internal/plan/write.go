@@ -244,17 +244,11 @@ func (b *builder) door(d *draft, ref graph.Reference, to project.FileID) (projec
 		if isNew && !b.entryGives(w, p, binding.Name, d.after.Tree.Path(d.newID[to])) {
 			return 0, false
 		}
-		if !isNew && !slices.Contains(b.Graph.Gives(b.oldID(d, door), binding.Name), to) {
+		if !isNew && !slices.Contains(b.Graph.Gives(d.oldID[door], binding.Name), to) {
 			return 0, false
 		}
 	}
 	return door, len(bindings) > 0
-}
-
-// oldID gives the ID that a file of the new tree had.
-func (b *builder) oldID(d *draft, id project.FileID) project.FileID {
-	old, _ := slices.BinarySearchFunc(d.byNew, id, func(o project.FileID, id project.FileID) int { return int(d.newID[o]) - int(id) })
-	return d.byNew[old]
 }
 
 // entryGives says whether a written entry hands a name of a file on.
