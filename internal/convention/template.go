@@ -21,6 +21,7 @@ type Template struct {
 	prefix   string // the literal text that every match begins with
 	suffix   string // and ends with
 	folder   bool   // it is the prefix alone, with all that lies below
+	fixed    string // what Fill gives, where there are no placeholders
 	repeated bool   // a placeholder is used twice
 	deep     bool   // a placeholder may hold slashes
 	names    []string
@@ -225,6 +226,10 @@ func (t *Template) note() {
 		kinds[i] = tok.kind
 	}
 	t.folder = slices.Equal(kinds, []tokenKind{literal, dirs, name})
+	t.fixed = ""
+	if len(t.names) == 0 {
+		t.fixed = t.Fill(nil)
+	}
 	if n := len(t.tokens); n > 0 {
 		if t.tokens[0].kind == literal {
 			t.prefix = t.tokens[0].text
@@ -426,6 +431,9 @@ func (t *Template) Locate(text, name string) (start, end int, ok bool) {
 
 // Fill writes the template with values put in; a trailing / stays. Wildcards can't be filled and must not be there.
 func (t *Template) Fill(values map[string]string) string {
+	if t.fixed != "" {
+		return t.fixed
+	}
 	var out strings.Builder
 	for _, tok := range t.tokens {
 		switch tok.kind {

@@ -50,8 +50,10 @@ func Build(tree *project.Project, languages lang.Languages, declared *lang.Decla
 			ids = append(ids, project.FileID(id))
 		}
 	}
+	var rules sync.WaitGroup
+	rules.Go(g.readRules)
 	g.scan(ids)
-	g.readRules()
+	rules.Wait()
 	g.resolve()
 	return g
 }
@@ -96,18 +98,18 @@ func (g *Graph) Ahead(tree *project.Project, declared *lang.Declared) *Graph {
 
 func newGraph(tree *project.Project, languages lang.Languages, declared *lang.Declared) *Graph {
 	g := &Graph{Tree: tree, Files: make([]FileNode, len(tree.Files)), Languages: languages, Declared: declared}
-	for id, f := range tree.Files {
+	parallel.Do(len(tree.Files), func(id int) {
 		g.Files[id].Family = -1
-		if f.Link {
-			continue
+		if tree.Files[id].Link {
+			return
 		}
 		for i, family := range languages.Families {
-			if family.Reads(f.Path) {
+			if family.Reads(tree.Files[id].Path) {
 				g.Files[id].Family = int8(i)
-				break
+				return
 			}
 		}
-	}
+	})
 	return g
 }
 

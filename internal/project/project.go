@@ -179,17 +179,25 @@ func (p *Project) build() {
 }
 
 func (p *Project) indexFiles() {
+	var dirs sync.WaitGroup
+	dirs.Go(p.indexFolders)
 	p.index = make(map[string]FileID, len(p.Files))
-	p.dirs = map[string]struct{}{".": {}}
-	last := ""
 	for i, f := range p.Files {
 		p.index[f.Path] = FileID(i)
+	}
+	dirs.Wait()
+}
+
+func (p *Project) indexFolders() {
+	p.dirs = map[string]struct{}{".": {}}
+	last := ""
+	for _, f := range p.Files {
 		dir := Dir(f.Path)
 		if dir == last {
 			continue
 		}
 		last = dir
-		for d := dir; d != "."; d = path.Dir(d) {
+		for d := dir; d != "."; d = Dir(d) {
 			if _, have := p.dirs[d]; have {
 				break
 			}
