@@ -1,9 +1,10 @@
 // Command bench measures the built program as a whole process, beside ripgrep and cp over the same files in the same run.
 // It makes a tree of source files with an import graph like those of real clients, so it needs nothing but the program.
 //
-//	go run ./bench -crooked ./crooked [-files 20000] [-bytes 5000] [-runs 5] [-git=false]
+//	go run ./bench -crooked ./crooked [-files 20000] [-bytes 5000] [-runs 5] [-python 50] [-git=false]
 //
-// It prints medians of the wall time, the peak memory, and each budget of docs/architecture.md with what was measured.
+// The commands take turns, so that a machine that is slow for a while is slow for all of them. It prints medians of the wall
+// time, the peak memory, and each budget of docs/architecture.md with what was measured.
 package main
 
 import (
@@ -13,6 +14,7 @@ import (
 	"math/rand/v2"
 	"os"
 	"os/exec"
+	"path"
 	"path/filepath"
 	"slices"
 	"strings"
@@ -27,6 +29,7 @@ func main() {
 	files := flag.Int("files", 20000, "source files to make")
 	size := flag.Int("bytes", 5000, "bytes of each, about")
 	runs := flag.Int("runs", 5, "runs of each command; the median counts")
+	python := flag.Int("python", 0, "how many of a hundred files are Python")
 	withGit := flag.Bool("git", true, "measure git status as well, for which all files are added to a repository first")
 	flag.Parse()
 	program, err := filepath.Abs(*crooked)
@@ -39,63 +42,56 @@ func main() {
 	}
 	defer os.RemoveAll(dir)
 	root := filepath.Join(dir, "tree")
-	total, err := generate(root, *files, *size)
+	total, err := generate(root, *files, *size, *python)
 	if err != nil {
 		fail(err)
 	}
 	fmt.Printf("%d files, %.0f MB; medians of %d runs\n\n", *files, float64(total)/1e6, *runs)
-	b := bench{runs: *runs}
-
-	grep := measured{}
-	if rg, err := exec.LookPath("rg"); err == nil {
-		grep = b.measure("rg -c import", nil, rg, "-c", "--no-ignore", "import", root)
-	} else {
-		fmt.Println("ripgrep is not installed: no yardstick for reading")
-	}
-	if gitPath, err := exec.LookPath("git"); err == nil && *withGit {
-		for _, args := range [][]string{{"init", "-q"}, {"-c", "core.looseCompression=0", "add", "."}} {
-			b.once(gitPath, append([]string{"-C", root}, args...)...)
-		}
-		b.measure("git status", nil, gitPath, "-C", root, "status", "--porcelain")
-		if err := os.RemoveAll(filepath.Join(root, ".git")); err != nil {
-			fail(err)
-		}
-	}
 	rules := filepath.Join(dir, "rules.yaml")
 	if err := os.WriteFile(rules, []byte(rulesText), 0o644); err != nil {
 		fail(err)
 	}
-	graph := b.measure("crooked check", nil, program, "check", "-q", "--root", root)
-	all := b.measure("crooked check, every rule", nil, program, "check", "-q", "--root", root, "--convention", rules)
-	survey := b.measure("crooked survey", nil, program, "survey", "--root", root)
-	planned := b.measure("crooked plan, a quarter moves", nil, program, "plan", "-q", "--root", root)
+	var b bench
+	rg, err := exec.LookPath("rg")
+	if err != nil {
+		fmt.Println("ripgrep is not installed: no yardstick for reading")
+	} else {
+		b.add("rg -c import", nil, rg, "-c", "--no-ignore", "import", root)
+	}
+	if gitPath, err := exec.LookPath("git"); err == nil && *withGit {
+		keep := filepath.Join(dir, "git")
+		for _, args := range [][]string{{"init", "-q", "--separate-git-dir", keep}, {"-c", "core.looseCompression=0", "add", "."}} {
+			once(gitPath, append([]string{"-C", root}, args...)...)
+		}
+		if err := os.Remove(filepath.Join(root, ".git")); err != nil {
+			fail(err)
+		}
+		b.add("git status", nil, gitPath, "-c", "core.checkStat=minimal", "-c", "core.trustctime=false", // undo gives files their times back, and they are new ones
+			"--git-dir", keep, "--work-tree", root, "status", "--porcelain")
+	}
+	check := b.add("crooked check", nil, program, "check", "-q", "--root", root)
+	every := b.add("crooked check, every rule", nil, program, "check", "-q", "--root", root, "--convention", rules)
+	survey := b.add("crooked survey", nil, program, "survey", "--root", root)
+	planned := b.add("crooked plan, a quarter moves", nil, program, "plan", "-q", "--root", root)
 	copied := filepath.Join(dir, "copied")
-	drop := func() { os.RemoveAll(copied) }
-	cp := b.measure("cp -r of all files", drop, "cp", "-r", filepath.Join(root, "src"), copied)
-	drop()
+	cp := b.add("cp -r of all files", func() { os.RemoveAll(copied) }, "cp", "-r", filepath.Join(root, "src"), copied)
+	straighten := b.add("crooked straighten", nil, program, "straighten", "-q", "--yes", "--dirty", "--root", root)
+	b.add("crooked undo", nil, program, "undo", "-q", "--root", root)
+	b.run(*runs)
 	touched, err := countTouched(program, root, filepath.Join(dir, "plan.json"))
 	if err != nil {
 		fail(err)
 	}
 	fmt.Printf("the plan touches %d files\n", touched)
-	straighten := b.measure("crooked straighten", func() {
-		if _, err := os.Stat(filepath.Join(root, ".crooked")); err == nil {
-			b.once(program, "undo", "-q", "--root", root)
-		}
-	}, program, "straighten", "-q", "--yes", "--dirty", "--root", root)
-	b.measure("crooked undo", func() {
-		if _, err := os.Stat(filepath.Join(root, ".crooked")); err != nil {
-			b.once(program, "straighten", "-q", "--yes", "--dirty", "--root", root)
-		}
-	}, program, "undo", "-q", "--root", root)
 
 	fmt.Println()
-	if grep.wall > 0 {
-		budget("check, against one rg", graph.wall.Seconds()/grep.wall.Seconds(), 1.5)
-		budget("check with every rule, against one rg", all.wall.Seconds()/grep.wall.Seconds(), 1.5)
+	if rg != "" {
+		grep := b.commands[0]
+		budget("check, against one rg", check.wall.Seconds()/grep.wall.Seconds(), 1.5)
+		budget("check with every rule, against one rg", every.wall.Seconds()/grep.wall.Seconds(), 1.5)
 	}
-	budget("survey, against check with every rule", survey.wall.Seconds()/all.wall.Seconds(), 2)
-	budget("plan that moves a quarter, against check", planned.wall.Seconds()/graph.wall.Seconds(), 3)
+	budget("survey, against check with every rule", survey.wall.Seconds()/every.wall.Seconds(), 2)
+	budget("plan that moves a quarter, against check", planned.wall.Seconds()/check.wall.Seconds(), 3)
 	share := float64(touched) / float64(*files)
 	budget("straighten beyond plan, against cp -r of that", (straighten.wall-planned.wall).Seconds()/(cp.wall.Seconds()*share), 2)
 	budget("peak memory of plan, against source bytes", float64(planned.memory-50<<20)/float64(total), 3)
@@ -137,34 +133,47 @@ func budget(what string, got, allowed float64) {
 	fmt.Printf("%-46s %5.2f of %.1f  %s\n", what, got, allowed, word)
 }
 
-type measured struct {
-	wall   time.Duration
-	memory int64 // bytes, the largest of the runs
+// command is one that is measured.
+type command struct {
+	name    string
+	before  func() // is run each time and not measured; may be nil
+	program string
+	args    []string
+	walls   []time.Duration
+	wall    time.Duration // the median
+	memory  int64         // bytes, the largest of the runs
 }
 
-type bench struct{ runs int }
+type bench struct{ commands []*command }
 
-// measure runs a command and prints its median. before is run each time and not measured.
-func (b bench) measure(name string, before func(), program string, args ...string) measured {
-	var walls []time.Duration
-	var m measured
-	for range b.runs + 1 { // the first run warms the page cache
-		if before != nil {
-			before()
+func (b *bench) add(name string, before func(), program string, args ...string) *command {
+	c := &command{name: name, before: before, program: program, args: args}
+	b.commands = append(b.commands, c)
+	return c
+}
+
+// run runs all commands in turns, and prints their medians. The first turn warms the page cache.
+func (b *bench) run(turns int) {
+	for turn := range turns + 1 {
+		for _, c := range b.commands {
+			if c.before != nil {
+				c.before()
+			}
+			wall, memory := once(c.program, c.args...)
+			if c.memory = max(c.memory, memory); turn > 0 {
+				c.walls = append(c.walls, wall)
+			}
 		}
-		wall, memory := b.once(program, args...)
-		walls = append(walls, wall)
-		m.memory = max(m.memory, memory)
 	}
-	walls = walls[1:]
-	slices.Sort(walls)
-	m.wall = walls[len(walls)/2]
-	fmt.Printf("%-32s %8.0f ms  %6.0f MB\n", name, float64(m.wall.Microseconds())/1000, float64(m.memory)/1e6)
-	return m
+	for _, c := range b.commands {
+		slices.Sort(c.walls)
+		c.wall = c.walls[len(c.walls)/2]
+		fmt.Printf("%-32s %8.0f ms  %6.0f MB\n", c.name, float64(c.wall.Microseconds())/1000, float64(c.memory)/1e6)
+	}
 }
 
 // once runs a command. Exit codes 0 and 1 are answers.
-func (b bench) once(program string, args ...string) (time.Duration, int64) {
+func once(program string, args ...string) (time.Duration, int64) {
 	cmd := exec.Command(program, args...)
 	start := time.Now()
 	out, err := cmd.CombinedOutput()
@@ -203,20 +212,20 @@ shelves:
 `
 
 // generate makes the tree: a quarter of the files lies in widgets, half in pages, a quarter in tools. Each file imports
-// up to nine that come before it, most of them near by, some by an alias.
-func generate(root string, files, size int) (int64, error) {
+// up to nine that come before it, most of them near by, some by an alias. Of a hundred files the last ones are Python.
+func generate(root string, files, size, python int) (int64, error) {
 	random := rand.New(rand.NewPCG(1, 2))
-	place := func(i int) string {
+	isPython := func(i int) bool { return i%100 >= 100-python }
+	module := func(i int) string { // its path without an ending
 		group := i / 25
 		switch i % 4 {
 		case 0:
-			return fmt.Sprintf("src/widgets/g%d/Widget%d.tsx", group, i)
+			return fmt.Sprintf("src/widgets/g%d/Widget%d", group, i)
 		case 1:
-			return fmt.Sprintf("src/tools/g%d/tool%d.ts", group, i)
+			return fmt.Sprintf("src/tools/g%d/tool%d", group, i)
 		}
-		return fmt.Sprintf("src/pages/g%d/Page%d.tsx", group, i)
+		return fmt.Sprintf("src/pages/g%d/Page%d", group, i)
 	}
-	filler := strings.Repeat("  const value = compute(first, 'second', `third ${1 + 2}`) // of the usual kind\n  if (/[a-z]+/.test(value)) return <p class=\"x\">{value} isn't it</p>\n", 60)
 	var total int64
 	write := func(name, text string) error {
 		p := filepath.Join(root, filepath.FromSlash(name))
@@ -227,31 +236,55 @@ func generate(root string, files, size int) (int64, error) {
 		return os.WriteFile(p, []byte(text), 0o644)
 	}
 	for i := range files {
-		var text strings.Builder
-		from := filepath.Dir(place(i))
+		var head strings.Builder
 		for range random.IntN(9) + 1 {
 			if i == 0 {
 				break
 			}
 			near := max(0, i-1-random.IntN(min(i, 200)))
-			to := strings.TrimSuffix(strings.TrimSuffix(place(near), ".tsx"), ".ts")
-			spec := "@/" + strings.TrimPrefix(to, "src/")
-			if random.IntN(3) > 0 {
-				rel, _ := filepath.Rel(from, to)
-				if spec = filepath.ToSlash(rel); !strings.HasPrefix(spec, ".") {
-					spec = "./" + spec
-				}
+			if far := random.IntN(3) == 0; isPython(near) == isPython(i) {
+				head.WriteString(importOf(module(i), module(near), fmt.Sprintf("a%d", near), isPython(i), far))
 			}
-			fmt.Fprintf(&text, "import { a%d } from '%s'\n", near, spec)
 		}
-		fmt.Fprintf(&text, "\nexport function a%d(first: string) {\n", i)
-		body := filler[:min(len(filler), max(0, size-text.Len()))]
-		text.WriteString(body[:strings.LastIndexByte(body, '\n')+1] + "}\n")
-		if err := write(place(i), text.String()); err != nil {
+		ending, opening, filler, closing := ".tsx", "\nexport function a%d(first: string) {\n", scriptFiller, "}\n"
+		if i%4 == 1 {
+			ending = ".ts"
+		}
+		if isPython(i) {
+			ending, opening, filler, closing = ".py", "\n\ndef a%d(first):\n", pythonFiller, "    return first\n"
+		}
+		fmt.Fprintf(&head, opening, i)
+		body := filler[:min(len(filler), max(0, size-head.Len()))]
+		if err := write(module(i)+ending, head.String()+body[:strings.LastIndexByte(body, '\n')+1]+closing); err != nil {
 			return 0, err
 		}
 	}
-	err := errors.Join(write("crooked.yaml", conventionText),
+	err := errors.Join(write("crooked.yaml", conventionText), write("pyproject.toml", "[project]\nname = \"client\"\n"),
 		write("tsconfig.json", `{"compilerOptions": {"moduleResolution": "bundler", "module": "esnext", "paths": {"@/*": ["./src/*"]}}}`))
 	return total, err
 }
+
+// importOf writes an import of a name from one module into another.
+func importOf(from, to, name string, python, far bool) string {
+	top := func(p string) string { return strings.Split(p, "/")[1] }
+	switch {
+	case python && (far || top(from) != top(to)): // relative names stay within one package
+		return fmt.Sprintf("from %s import %s\n", strings.ReplaceAll(strings.TrimPrefix(to, "src/"), "/", "."), name)
+	case python:
+		rel, _ := filepath.Rel(path.Dir(from), to)
+		up := strings.Count(rel, "../")
+		return fmt.Sprintf("from .%s%s import %s\n", strings.Repeat(".", up), strings.ReplaceAll(strings.TrimLeft(rel, "./"), "/", "."), name)
+	case far:
+		return fmt.Sprintf("import { %s } from '@/%s'\n", name, strings.TrimPrefix(to, "src/"))
+	}
+	rel, _ := filepath.Rel(path.Dir(from), to)
+	if !strings.HasPrefix(rel, ".") {
+		rel = "./" + rel
+	}
+	return fmt.Sprintf("import { %s } from '%s'\n", name, filepath.ToSlash(rel))
+}
+
+var (
+	scriptFiller = strings.Repeat("  const value = compute(first, 'second', `third ${1 + 2}`) // of the usual kind\n  if (/[a-z]+/.test(value)) return <p class=\"x\">{value} isn't it</p>\n", 60)
+	pythonFiller = strings.Repeat("    value = compute(first, 'second', f\"third {1 + 2}\")  # of the usual kind\n    if re.match(r\"[a-z]+\", value) and value.isn.it:\n        return {\"class\": value, 'x': [first for first in value]}\n", 60)
+)

@@ -228,19 +228,29 @@ func (g *Graph) lookAgain(id project.FileID) {
 			break
 		}
 	}
-	if second == nil {
+	if second == nil || !second.Asks(id, n.Mentions, n.Targets) {
 		return
 	}
 	var found []lang.Mention
-	g.look(id, func(content []byte) { found = second.Second(id, content, n.Mentions, n.Targets) })
+	g.look(id, func(content []byte) { found = second.Second(id, content) })
 	if len(found) == 0 {
 		return
 	}
-	n.Mentions = slices.Concat(n.Mentions, found)
-	slices.SortStableFunc(n.Mentions, func(a, b lang.Mention) int { return a.Span.Start - b.Span.Start })
-	n.Targets = make([]lang.Target, len(n.Mentions))
-	for i := range n.Mentions {
-		n.Targets[i] = g.Resolver(&n.Mentions[i]).Resolve(id, &n.Mentions[i])
+	type resolved struct {
+		mention lang.Mention
+		target  lang.Target
+	}
+	all := make([]resolved, 0, len(n.Mentions)+len(found))
+	for i, m := range n.Mentions {
+		all = append(all, resolved{m, n.Targets[i]})
+	}
+	for _, m := range found {
+		all = append(all, resolved{m, second.Resolve(id, &m)})
+	}
+	slices.SortStableFunc(all, func(a, b resolved) int { return a.mention.Span.Start - b.mention.Span.Start })
+	n.Mentions, n.Targets = make([]lang.Mention, len(all)), make([]lang.Target, len(all))
+	for i, r := range all {
+		n.Mentions[i], n.Targets[i] = r.mention, r.target
 	}
 }
 

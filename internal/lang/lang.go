@@ -126,7 +126,11 @@ type Loader interface {
 
 // Second looks at a file once more when it is known where its imports lead, for mentions that only then are some.
 type Second interface {
-	Second(from project.FileID, content []byte, mentions []Mention, targets []Target) []Mention
+	Resolver
+	// Asks says whether a file is to be looked at.
+	Asks(from project.FileID, mentions []Mention, targets []Target) bool
+	// Second gives what else the file mentions, in its order.
+	Second(from project.FileID, content []byte) []Mention
 }
 
 // Searcher is a resolver that can tell where it looked for what it did not find.

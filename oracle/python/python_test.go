@@ -17,6 +17,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"crookedshelf/internal/convention"
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/python"
 )
@@ -71,6 +72,7 @@ func TestImports(t *testing.T) {
 		require.NoError(t, err)
 		want, placed := wanted(p)
 		got := found(src, placed)
+		requireSameEarly(t, file, src)
 		compared++
 		imports += len(want)
 		if p.Uses != nil {
@@ -95,6 +97,19 @@ func TestImports(t *testing.T) {
 	require.Zero(t, misused)
 	t.Logf("%d files with %d uses of what they import, 0 differ", told, used)
 	t.Logf("%d files, %d imports, 0 differ; left out: %v", compared, imports, skipped)
+}
+
+// requireSameEarly makes sure that reading which stops behind the last word that matters finds what reading all does.
+func requireSameEarly(t *testing.T, file string, src []byte) {
+	declared := lang.NewDeclared(&convention.Convention{}, false, nil)
+	all, wholeErr := python.Family().Scan(file, src, declared)
+	declared.Certain = true
+	some, quickErr := python.Family().Scan(file, src, declared)
+	likely := func(m lang.Mention) bool { return m.Likely }
+	require.Equal(t, wholeErr, quickErr, file)
+	require.True(t, slices.EqualFunc(slices.DeleteFunc(all.Mentions, likely), slices.DeleteFunc(some.Mentions, likely), func(a, b lang.Mention) bool {
+		return a.Span == b.Span && a.Kind == b.Kind && a.Text == b.Text
+	}), file)
 }
 
 // wanted lists the parser's imports, with their places where it told them.

@@ -205,12 +205,12 @@ func (r *Resolver) folderOf(t lang.Target) (string, bool) {
 func (r *Resolver) module(p, text string) lang.Target {
 	rest := strings.TrimLeft(text, ".")
 	if dots := len(text) - len(rest); dots > 0 {
-		dir := path.Dir(p)
+		dir := project.Dir(p)
 		for range dots - 1 {
 			if dir == "." {
 				return lang.No(lang.ToNothing)
 			}
-			dir = path.Dir(dir)
+			dir = project.Dir(dir)
 		}
 		if t, ok := r.load(path.Join(dir, strings.ReplaceAll(rest, ".", "/"))); ok && r.inPackage(dir) {
 			return t
@@ -236,12 +236,12 @@ func (r *Resolver) module(p, text string) lang.Target {
 
 // starts are the folders from which a file's absolute imports start: that around its own outermost package, and the roots.
 func (r *Resolver) starts(p string) []string {
-	dir := path.Dir(p)
+	dir := project.Dir(p)
 	for dir != "." {
-		if _, is := r.tree.Lookup(dir + "/__init__.py"); !is {
+		if _, is := r.tree.LookupParts(dir, "/__init__.py"); !is {
 			break
 		}
-		dir = path.Dir(dir)
+		dir = project.Dir(dir)
 	}
 	if slices.Contains(r.roots, dir) {
 		return r.roots
@@ -251,9 +251,9 @@ func (r *Resolver) starts(p string) []string {
 
 // load finds a package or a module at a place: a package with a file is asked before a module, and a folder without one last.
 func (r *Resolver) load(place string) (lang.Target, bool) {
-	for _, stem := range []string{place + "/__init__", place} {
-		id, ok := r.tree.Lookup(stem + ".py")
-		stub, stubbed := r.tree.Lookup(stem + ".pyi")
+	for _, ending := range [...][2]string{{"/__init__.py", "/__init__.pyi"}, {".py", ".pyi"}} {
+		id, ok := r.tree.LookupParts(place, ending[0])
+		stub, stubbed := r.tree.LookupParts(place, ending[1])
 		switch {
 		case ok && stubbed:
 			t := lang.File(id)

@@ -29,6 +29,11 @@ func Family() lang.Family {
 			if declared.WantsOutlines() {
 				s.outline = &lang.Outline{}
 			}
+			if s.texts.skips(declared) {
+				if s.until = candidates.Last(content); s.until == 0 {
+					return lang.Scanned{}, nil
+				}
+			}
 			s.scan()
 			found := lang.Scanned{Mentions: s.mentions, Outline: s.outline}
 			if bytes.Contains(content, []byte("sys.path.")) {
@@ -61,6 +66,7 @@ var Kinds = []lang.Kind{
 type scanner struct {
 	src      []byte
 	pos      int
+	until    int // where reading may stop, since the rest holds nothing that is wanted; 0 for the end
 	mentions []lang.Mention
 	outline  *lang.Outline // nil if nobody asks for it
 	marks    []string      // decorators of the declaration to come
@@ -85,11 +91,13 @@ func Scan(src []byte) []lang.Mention {
 
 func (s *scanner) scan() {
 	s.deferred = -1
-	s.mentions = make([]lang.Mention, 0, min(64, 4+len(s.src)/512))
 	if strings.HasPrefix(string(s.src[:min(3, len(s.src))]), "\xef\xbb\xbf") {
 		s.pos = 3
 	}
-	for s.pos < len(s.src) {
+	if s.until == 0 {
+		s.until = len(s.src)
+	}
+	for s.pos < s.until || s.pos < len(s.src) && s.anchors != nil { // a name that stands for a folder may be used anywhere
 		start := s.pos
 		for s.pos < len(s.src) && (s.src[s.pos] == ' ' || s.src[s.pos] == '\t' || s.src[s.pos] == '\f') {
 			s.pos++
@@ -151,7 +159,9 @@ func (s *scanner) logicalLine(top bool) {
 			s.stringToken(nil, previous)
 			begins = false
 		case c == '(' || c == '[' || c == '{':
-			depth++
+			if depth++; !nameStart(previous) && previous != '@' { // nothing is called by its name
+				s.called = nil
+			}
 			s.pos++
 			begins = false
 		case c == ')' || c == ']' || c == '}':

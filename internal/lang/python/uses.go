@@ -10,20 +10,21 @@ import (
 	"crookedshelf/internal/source"
 )
 
-// Second finds where a file uses the modules that it imports: a.b of a.b.f(). Only files that import modules of the project are read
-// again.
-func (r *Resolver) Second(from project.FileID, content []byte, mentions []lang.Mention, targets []lang.Target) []lang.Mention {
-	any := false
+// Asks says whether a file imports modules of the project, whose uses are then looked for.
+func (r *Resolver) Asks(from project.FileID, mentions []lang.Mention, targets []lang.Target) bool {
+	asks := false
 	for i, t := range targets {
 		m := &mentions[i]
 		if m.Kind == lang.ModuleUse {
-			return nil // it has been read
+			return false // it has been read
 		}
-		any = any || t.Kind.Inside() && (m.Kind == lang.ModuleImport || m.Kind == lang.FromName && m.Text != lang.Everything && r.isModule(r.tree.Path(from), m, t))
+		asks = asks || t.Kind.Inside() && (m.Kind == lang.ModuleImport || m.Kind == lang.FromName && m.Text != lang.Everything && r.isModule(r.tree.Path(from), m, t))
 	}
-	if !any {
-		return nil
-	}
+	return asks
+}
+
+// Second finds where a file uses the modules that it imports: a.b of a.b.f().
+func (r *Resolver) Second(from project.FileID, content []byte) []lang.Mention {
 	p := r.tree.Path(from)
 	var out []lang.Mention
 	bases := map[binding]lang.Target{}

@@ -2,10 +2,10 @@ package web
 
 import (
 	"bytes"
-	"encoding/binary"
 	"slices"
 
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/source"
 )
 
 // skips says whether what stands behind the last candidate of a file need not be read, unless for its outline.
@@ -42,24 +42,9 @@ func mayHandOn(src []byte) bool {
 
 // lastCandidate gives the place behind the last word that may lead to a mention which the language itself defines; 0 if there is
 // none. What follows need not be read where nobody asks for strings that only look like paths: a specifier stands behind such
-// a word. It looks at every second place, from the end, for three letters that such a word has there, so that most files cost a
-// pass over their bytes and no tokens. It may take a word for a candidate that is none, never the other way round.
+// a word. It may take a word for a candidate that is none, never the other way round.
 func lastCandidate(src []byte) int {
-	const width, stride = 8, 6 // eight bytes have three places, each with two more bytes
-	i := len(src) - width
-	if end := candidateAround(src, max(0, i+stride), len(src)-1); end > 0 {
-		return end
-	}
-	for ; i >= 0; i -= stride {
-		v := binary.LittleEndian.Uint64(src[i:])
-		if (triples.has(uint32(v)) | triples.has(uint32(v>>16)) | triples.has(uint32(v>>32))) == 0 {
-			continue
-		}
-		if end := candidateAround(src, max(0, i-1), i+stride); end > 0 {
-			return end
-		}
-	}
-	if end := candidateAround(src, 0, min(stride, len(src)-1)); end > 0 {
+	if end := candidates.Last(src); end > 0 {
 		return end
 	}
 	const head = 1 << 13 // references by comments stand before the first token
@@ -69,53 +54,9 @@ func lastCandidate(src []byte) int {
 	return 0
 }
 
-// candidateAround gives the end of the last candidate whose rare letter is in a range, both ends included; 0 for none.
-func candidateAround(src []byte, from, to int) int {
-	for i := to; i >= from; i-- {
-		if rareLetters[src[i]] {
-			if end := candidateAt(src, i); end > 0 {
-				return end
-			}
-		}
-	}
-	return 0
-}
-
-// rareLetters are those that candidateAt knows words by.
-var rareLetters = makeStops("pqxdjvUWf\\")
-
-// tripleSet holds the first three bytes of four, by their hash. It may have what was not added.
-type tripleSet [1 << 16]uint8
-
-// spread is the factor, of 300 that were drawn, by which the fewest triples of 20 MB of real code fall on one of the words' own.
-const spread = 0xf08297e9
-
-// has is 1 for what is in the set.
-func (t *tripleSet) has(v uint32) uint8 { return t[v<<8*spread>>16] }
-
-func (t *tripleSet) add(v uint32) { t[v<<8*spread>>16] = 1 }
-
-// triples has, for each word that candidateAt knows, the three letters that begin at one place and at the next, the rare letter
-// among them or just before: one of the two is met at every second place. ? is any byte.
-var triples = func() *tripleSet {
-	t := &tripleSet{}
-	for _, word := range []string{"mpor", "equi", "expo", "odul", "defi", "dirn", "proc", "path", "jest", "Work", "?URL", "?vi?", "?fs?", "?\\u?"} {
-		for _, at := range []int{0, 1} {
-			v, hole := uint32(0), -1
-			for i := range 3 {
-				if v |= uint32(word[at+i]) << (8 * i); word[at+i] == '?' {
-					hole = 8 * i
-				}
-			}
-			if t.add(v); hole >= 0 {
-				for c := range uint32(256) {
-					t.add(v&^(0xff<<hole) | c<<hole)
-				}
-			}
-		}
-	}
-	return t
-}()
+// candidates are known by letters that are rare.
+var candidates = source.NewWords(
+	[]string{"mpor", "equi", "expo", "odul", "defi", "dirn", "proc", "path", "jest", "Work", "?URL", "?vi?", "?fs?", "?\\u?"}, "pqxdjvUWf\\", candidateAt)
 
 // candidateAt gives the end of the word that has its rare letter at i, if it is a candidate by what is around it; else 0.
 func candidateAt(src []byte, i int) int {

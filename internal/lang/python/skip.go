@@ -1,0 +1,89 @@
+package python
+
+import (
+	"bytes"
+
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/source"
+)
+
+// skips says whether what stands behind the last candidate of a file need not be read: nobody asks for strings that only look like
+// names of modules, nor for what the file declares.
+func (t *texts) skips(declared *lang.Declared) bool {
+	return declared != nil && declared.Certain && !declared.Outlines && !t.settings && !t.exports && t.stated == nil
+}
+
+// candidates are the words that may lead to a mention which is certain, or show that a file is Python 2: import in all its forms, a
+// file's own place, loaders and resources with a string, settings by their name, and statements that are none any more.
+var candidates = source.NewWords([]string{
+	"mpor", "file", "_spe", "_mod", "olve", "patc", "dict", "ltip", "tatt", "latt", "nclu", "_obj", "urce", "kage", "_MOD", "prin", "exec", "xcep",
+}, "pfdvaujckMx", candidateAt)
+
+// anchored are the words of candidates by their anchors, with how many bytes stand before that.
+var anchored = map[byte][]struct {
+	word   string
+	before int
+}{
+	'p': {{"import", 2}, {"find_spec", 6}, {"patch", 0}, {"multiple", 5}, {"print", 0}},
+	'f': {{"__file__", 2}, {"files", 0}},
+	'd': {{"run_module", 6}, {"load_module", 7}, {"dict", 0}},
+	'v': {{"resolve_name", 5}},
+	'a': {{"setattr", 3}, {"delattr", 3}},
+	'u': {{"include", 4}},
+	'j': {{"from_object", 7}},
+	'c': {{"resource_filename", 6}, {"resource_string", 6}, {"resource_stream", 6}, {"resource_exists", 6}},
+	'k': {{"PackageLoader", 3}},
+	'M': {{"_SETTINGS_MODULE", 10}},
+	'x': {{"exec", 1}, {"except", 1}},
+}
+
+// candidateAt gives the end of the word that has its anchor at i, if it is a candidate by what is around it; else 0.
+func candidateAt(src []byte, i int) int {
+	for _, a := range anchored[src[i]] {
+		start := i - a.before
+		if start < 0 || !bytes.HasPrefix(src[start:], []byte(a.word)) {
+			continue
+		}
+		end := start + len(a.word)
+		s := scanner{src: src, pos: end}
+		switch a.word {
+		case "import", "__file__", "_SETTINGS_MODULE":
+			return end
+		case "print", "exec":
+			if s.printed(a.word); s.old != "" {
+				return end
+			}
+		case "except":
+			if s.caught(); s.old != "" {
+				return end
+			}
+		default:
+			if s.takesString() {
+				return end
+			}
+		}
+	}
+	return 0
+}
+
+// takesString says whether a call begins here whose first argument is a string, or stands behind a comment.
+func (s *scanner) takesString() bool {
+	s.space()
+	if s.at(s.pos) != '(' {
+		return false
+	}
+	s.pos++
+	s.space()
+	if nameStart(s.at(s.pos)) && !prefixed(s.word()) {
+		return false
+	}
+	c := s.at(s.pos)
+	return c == '\'' || c == '"' || c == '#'
+}
+
+// space passes over white space and line ends of every kind.
+func (s *scanner) space() {
+	for bytes.IndexByte([]byte(" \t\f\r\n\\"), s.at(s.pos)) >= 0 && s.pos < len(s.src) {
+		s.pos++
+	}
+}
