@@ -101,8 +101,13 @@ func look(disk Disk, c Change, leaving map[string][]string) (Entry, error) {
 			return Entry{}, fmt.Errorf("something stands at %s already (git may ignore it)", c.To)
 		}
 	}
+	before := sum(c.Before)
+	after := before
+	if c.edits() || c.To == "" {
+		after = sum(c.After)
+	}
 	return Entry{
-		From: c.From, To: c.To, Before: sum(c.Before), After: sum(c.After), Mode: info.Mode().Perm(), Modified: info.ModTime(), Size: int64(len(content)),
+		From: c.From, To: c.To, Before: before, After: after, Mode: info.Mode().Perm(), Modified: info.ModTime(), Size: int64(len(content)),
 	}, nil
 }
 
