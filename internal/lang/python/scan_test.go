@@ -137,3 +137,30 @@ func BenchmarkScan(b *testing.B) {
 		Scan(src)
 	}
 }
+
+// What a setup.py lists is read as far as it is written out.
+func TestSetup(t *testing.T) {
+	for src, want := range map[string]string{
+		"setup(package_data={'a': ['b/*.csv', 'c.txt'], 'a.d': ('e',)})":        "module text a; package path b/*.csv of a; package path c.txt of a; module text a.d; package path e of a.d",
+		"setup(package_data = { # all\n 'a' : [ # of it\n 'b', ],\n})":          "module text a; package path b of a",
+		"setup(package_data={'': ['*.txt'], 'a': ['b']})":                       "module text a; package path b of a",
+		"setup(package_data={'a': ['b'] + more, 'c': ['d']})":                   "module text a; package path b of a",
+		"setup(package_data={'a': files})":                                      "module text a",
+		"setup(package_data={**x}, y='a.b')":                                    "module text a.b",
+		"setup(package_data=x)\npackage_data('a')":                              "",
+		"setup(package_data={'a': ['b', f'{c}']})\nimport d":                    "module text a; package path b of a; module import d",
+		"setup(package_data={'a'":                                               "",
+		"setup(package_data={'a': ['b":                                          "module text a",
+		"kw['package_data'] = 1\nd = {'package_data': {'a': ['b']}}":            "",
+		"dict(package_data={'no name': ['b']})":                                 "package path b of no name",
+		"setup(entry_points={'x': ['run = a.b:main', 'c=d:e.f [g]', 'h = i']})": "module text a.b:main; module text d:e.f",
+		"entry_points='''\n[x]\nrun = a:main\n  go= b.c:d\n'''":                 "module text a:main; module text b.c:d",
+	} {
+		found, err := Family().Scan("setup.py", []byte(src), nil)
+		assert.NoError(t, err)
+		assert.Equal(t, want, strings.TrimSuffix(listed(found.Mentions), " of "), src)
+	}
+	found, err := Family().Scan("a.py", []byte("setup(package_data={'a': ['b']}, x='run = a:main')"), nil)
+	assert.NoError(t, err)
+	assert.Empty(t, found.Mentions)
+}

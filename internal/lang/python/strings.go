@@ -16,6 +16,7 @@ type texts struct {
 	likely   bool // strings that only look like the name of a module
 	settings bool // the file is settings: what resolves is certain
 	file     bool // it is the settings of one application, which say its name
+	setup    bool // it builds the project: it lists entry points, and the data of packages
 	exports  bool // it makes a folder a package: what it exports may be modules
 	stated   *lang.Declared
 	path     string
@@ -44,7 +45,7 @@ func textsOf(p string, declared *lang.Declared) texts {
 	t := texts{
 		likely:   declared == nil || !declared.Certain,
 		settings: settingsFiles[base] || path.Base(path.Dir(p)) == "settings" || declared.Settles(p),
-		file:     base == "apps.py", exports: base == "__init__.py", path: p,
+		file:     base == "apps.py", setup: base == "setup.py", exports: base == "__init__.py", path: p,
 	}
 	if declared != nil && len(declared.Convention.Mentions) > 0 {
 		t.stated = declared
@@ -67,6 +68,9 @@ var resources = map[string]bool{"files": true, "resource_filename": true, "resou
 func (s *scanner) stringToken(prefix []byte, previous byte) {
 	start := s.pos
 	s.text(prefix)
+	if s.texts.setup && s.pos-start > 2 && s.entryPoints(start+1, s.pos-1) {
+		return
+	}
 	if s.texts.likely && s.at(start+1) == s.src[start] && s.at(start+2) == s.src[start] && s.pos-start > 8 {
 		s.prose(start+3, s.pos-3)
 		return
@@ -212,6 +216,9 @@ func (s *scanner) named(word []byte, start int, previous byte) {
 	}
 	if string(word) == "import_module" || string(word) == "__import__" && previous != '.' {
 		s.loads()
+	}
+	if s.texts.setup && string(word) == "package_data" {
+		s.packageData()
 	}
 }
 

@@ -1,0 +1,97 @@
+package python
+
+import (
+	"regexp"
+
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/source"
+)
+
+// packageData reads the value of package_data in a setup.py: { 'a.b': ['data/*.csv'] }. Keys name packages, values are patterns from their
+// folders; what is no literal is passed over (setuptools' documentation, Data Files Support).
+func (s *scanner) packageData() {
+	at := s.pos
+	defer func() { s.pos = at }()
+	s.blank(true)
+	if c := s.at(s.pos); c != '=' && c != ':' {
+		return
+	}
+	s.pos++
+	s.blank(true)
+	if s.at(s.pos) != '{' {
+		return
+	}
+	s.pos++
+	for {
+		s.blank(true)
+		quote := s.pos
+		key, ok := s.literal()
+		if c := s.at(quote); !ok && (c == '\'' || c == '"') && s.at(quote+1) == c { // all packages: the name is empty
+			s.pos, ok = quote+2, true
+		}
+		if !ok {
+			return
+		}
+		s.blank(true)
+		if s.at(s.pos) != ':' {
+			return
+		}
+		s.pos++
+		name := s.src[key.Start:key.End]
+		if _, dotted := lang.DottedName(name); dotted {
+			s.addText(key, max(quote, key.Start-1), false, "")
+		}
+		if !s.patterns(string(name)) {
+			return
+		}
+		s.blank(true)
+		if s.at(s.pos) != ',' {
+			return
+		}
+		s.pos++
+	}
+}
+
+// patterns reads a list of patterns from a package's folder. It reports whether it is read whole.
+func (s *scanner) patterns(from string) bool {
+	s.blank(true)
+	if c := s.at(s.pos); c != '[' && c != '(' {
+		return false
+	}
+	s.pos++
+	for {
+		s.blank(true)
+		if c := s.at(s.pos); c == ']' || c == ')' {
+			s.pos++
+			return true
+		}
+		quote := s.pos
+		span, ok := s.literal()
+		if !ok {
+			return false
+		}
+		if from != "" {
+			s.mentions = append(s.mentions, lang.Mention{
+				Span: span, Text: string(s.src[span.Start:span.End]), Kind: lang.PackagePath, Form: lang.InScript, Quote: s.src[max(quote, span.Start-1)],
+				More: &lang.More{From: from}, Deferred: true,
+			})
+		}
+		s.texts.from = s.pos
+		s.blank(true)
+		if s.at(s.pos) == ',' {
+			s.pos++
+		}
+	}
+}
+
+// entryPoint is a line of what a setup.py lists as entry points: observe = a.b:main (the packaging specification, Entry points).
+var entryPoint = regexp.MustCompile(`(?m)^[ \t]*[\w .-]+?[ \t]*=[ \t]*([A-Za-z_][\w.]*:[A-Za-z_][\w.]*)`)
+
+// entryPoints tells of the entry points in a string, and whether there are some.
+func (s *scanner) entryPoints(start, end int) bool {
+	found := entryPoint.FindAllSubmatchIndex(s.src[start:end], -1)
+	for _, m := range found {
+		s.addText(source.Span{Start: start + m[2], End: start + m[3]}, start-1, false, "")
+	}
+	return len(found) > 0
+}
