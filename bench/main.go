@@ -1,7 +1,7 @@
 // Command bench measures the built program as a whole process, beside ripgrep and cp over the same files in the same run.
 // It makes a tree of source files with an import graph like those of real clients, so it needs nothing but the program.
 //
-//	go run ./bench -crooked ./crooked [-files 20000] [-bytes 5000] [-runs 5] [-python 50] [-git=false]
+//	go run ./bench -crooked ./crooked [-files 20000] [-bytes 5000] [-runs 5] [-python 50] [-git=false] [-apply=false]
 //
 // The commands take turns, so that a machine that is slow for a while is slow for all of them. It prints medians of the wall
 // time, the peak memory, and each budget of docs/architecture.md with what was measured.
@@ -31,6 +31,7 @@ func main() {
 	runs := flag.Int("runs", 5, "runs of each command; the median counts")
 	python := flag.Int("python", 0, "how many of a hundred files are Python")
 	withGit := flag.Bool("git", true, "measure git status as well, for which all files are added to a repository first")
+	apply := flag.Bool("apply", true, "measure straighten and undo as well, and cp, for which there must be room for several times the tree")
 	flag.Parse()
 	program, err := filepath.Abs(*crooked)
 	if err != nil {
@@ -73,10 +74,13 @@ func main() {
 	every := b.add("crooked check, every rule", nil, program, "check", "-q", "--root", root, "--convention", rules)
 	survey := b.add("crooked survey", nil, program, "survey", "--root", root)
 	planned := b.add("crooked plan, a quarter moves", nil, program, "plan", "-q", "--root", root)
-	copied := filepath.Join(dir, "copied")
-	cp := b.add("cp -r of all files", func() { os.RemoveAll(copied) }, "cp", "-r", filepath.Join(root, "src"), copied)
-	straighten := b.add("crooked straighten", nil, program, "straighten", "-q", "--yes", "--dirty", "--root", root)
-	b.add("crooked undo", nil, program, "undo", "-q", "--root", root)
+	var cp, straighten *command
+	if *apply {
+		copied := filepath.Join(dir, "copied")
+		cp = b.add("cp -r of all files", func() { os.RemoveAll(copied) }, "cp", "-r", filepath.Join(root, "src"), copied)
+		straighten = b.add("crooked straighten", func() { os.RemoveAll(copied) }, program, "straighten", "-q", "--yes", "--dirty", "--root", root)
+		b.add("crooked undo", nil, program, "undo", "-q", "--root", root)
+	}
 	b.run(*runs)
 	touched, err := countTouched(program, root, filepath.Join(dir, "plan.json"))
 	if err != nil {
@@ -92,8 +96,9 @@ func main() {
 	}
 	budget("survey, against check with every rule", survey.wall.Seconds()/every.wall.Seconds(), 2)
 	budget("plan that moves a quarter, against check", planned.wall.Seconds()/check.wall.Seconds(), 3)
-	share := float64(touched) / float64(*files)
-	budget("straighten beyond plan, against cp -r of that", (straighten.wall-planned.wall).Seconds()/(cp.wall.Seconds()*share), 2)
+	if share := float64(touched) / float64(*files); *apply {
+		budget("straighten beyond plan, against cp -r of that", (straighten.wall-planned.wall).Seconds()/(cp.wall.Seconds()*share), 2)
+	}
 	budget("peak memory of plan, against source bytes", float64(planned.memory-50<<20)/float64(total), 3)
 }
 

@@ -97,7 +97,7 @@ func (w *walker) dir(dir string, rules *ruleSet, ignored bool) {
 			w.descend(p, rules, below)
 			continue
 		}
-		if !e.Type().IsRegular() && e.Type() != fs.ModeSymlink {
+		if !e.Type().IsRegular() && e.Type() != fs.ModeSymlink || e.Name() == ".git" { // a linked work tree has a file of that name
 			continue
 		}
 		if (ignored || rules.ignores(p, false)) && !w.tracks(p) {

@@ -210,8 +210,10 @@ func (p *Project) indexFolders() {
 // pass it before it is used.
 func CleanPath(p string) bool {
 	return p != "" && p != "." && p != ".." && path.Clean(p) == p && !strings.HasPrefix(p, "/") && !strings.HasPrefix(p, "../") &&
-		!strings.Contains(p, "\x00") && !strings.HasPrefix(p, ".git/") && !strings.HasPrefix(p, ".crooked/")
+		!strings.Contains(p, "\x00") && !below(p, ".git") && !below(p, ".crooked")
 }
+
+func below(p, dir string) bool { return p == dir || strings.HasPrefix(p, dir+"/") }
 
 // Below gives the files that lie below a folder: those from the first ID up to and without the second.
 func (p *Project) Below(dir string) (from, to FileID) {

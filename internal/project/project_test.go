@@ -185,7 +185,7 @@ func TestCleanPath(t *testing.T) {
 	for _, good := range []string{"a", "a/b", "a b/ü", "a\nb", "..a"} {
 		assert.True(t, project.CleanPath(good), good)
 	}
-	for _, bad := range []string{"", ".", "..", "../a", "/a", "a/../b", "a//b", "a/", "./a", ".git/x", ".crooked/x", "a\x00"} {
+	for _, bad := range []string{"", ".", "..", "../a", "/a", "a/../b", "a//b", "a/", "./a", ".git/x", ".git", ".crooked/x", ".crooked", "a\x00"} {
 		assert.False(t, project.CleanPath(bad), bad)
 	}
 }

@@ -16,6 +16,7 @@ import (
 	"strings"
 	"sync"
 
+	"crookedshelf/internal/convention"
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/web"
 )
@@ -176,7 +177,34 @@ func compareFile(line []byte, ablation web.Ablation) result {
 		}
 	}
 	slices.SortFunc(r.differ, func(a, b string) int { return strings.Compare(a[20:], b[20:]) })
+	if ablation == 0 {
+		r.differ = append(r.differ, early(want.File, src)...)
+	}
 	return r
+}
+
+// early holds reading that stops behind the last word which can lead to a certain mention against reading all.
+func early(file string, src []byte) (differ []string) {
+	whole := lang.NewDeclared(&convention.Convention{}, false, nil)
+	whole.Outlines = true
+	quick := *whole
+	quick.Certain = true
+	scan := web.Family().Scan
+	all, err := scan(file, src, whole)
+	some, quickErr := scan(file, src, &quick)
+	if (err == nil) != (quickErr == nil) {
+		differ = append(differ, fmt.Sprintf("read early: %v, read whole: %v", quickErr, err))
+	}
+	likely := func(m lang.Mention) bool { return m.Likely }
+	certain, found := slices.DeleteFunc(slices.Clone(all.Mentions), likely), slices.DeleteFunc(slices.Clone(some.Mentions), likely)
+	if !slices.EqualFunc(certain, found, func(a, b lang.Mention) bool { return a.Span == b.Span && a.Kind == b.Kind && a.Text == b.Text }) {
+		differ = append(differ, fmt.Sprintf("read early it has %d certain mentions, read whole %d, or they stand elsewhere", len(found), len(certain)))
+	}
+	handsOn := !all.Outline.Own && (len(all.Outline.Exports) > 0 || slices.ContainsFunc(all.Mentions, func(m lang.Mention) bool { return m.Kind == lang.ExportFrom }))
+	if some.Later && handsOn && !some.HandsOn {
+		differ = append(differ, "read early it seems to hand nothing on")
+	}
+	return differ
 }
 
 func kindName(k lang.Kind) string {

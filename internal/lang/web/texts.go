@@ -61,7 +61,7 @@ func (s *scanner) taken(i int) bool {
 func (s *scanner) quoted() {
 	start := s.pos
 	end := s.stringEnd(start)
-	if s.texts && end-start > 2 && end-start < 300 && !s.taken(start) {
+	if s.texts && end-start > 2 && end-start < 300 && s.mayTell(start+1, end-1) && !s.taken(start) {
 		if span, _, ok := s.literal(start); ok {
 			s.text(span, start, end)
 		}
@@ -74,11 +74,18 @@ func (s *scanner) plainTemplate(start int) {
 	if !s.texts || s.taken(start) {
 		return
 	}
-	n := bytes.IndexAny(s.src[start+1:min(start+300, len(s.src))], "`$")
-	if n <= 2 || s.src[start+1+n] != '`' {
-		return
+	const most = 300
+	end := start + 1
+	for limit := min(start+most, len(s.src)); end < limit && s.src[end] != '`' && s.src[end] != '$'; end++ {
 	}
-	s.text(source.Span{Start: start + 1, End: start + 1 + n}, start, start+n+2)
+	if end > start+3 && s.at(end) == '`' && end < start+most && s.mayTell(start+1, end) {
+		s.text(source.Span{Start: start + 1, End: end}, start, end+1)
+	}
+}
+
+// mayTell says whether a string may be told of: unless the convention or the file's name says more, a path has a slash.
+func (s *scanner) mayTell(start, end int) bool {
+	return s.calls || s.settings || bytes.IndexByte(s.src[start:end], '/') >= 0
 }
 
 func (s *scanner) text(span source.Span, start, end int) {
