@@ -2,7 +2,8 @@
 // walk itself, not by a check that could be raced. Paths are slash-separated and relative to the folder; "." is the
 // folder.
 //
-// Walking to a file costs a call for each folder on the way, so the folders used last are kept open.
+// Walking to a file costs a call for each folder on the way, so the folders used last are kept open. Reading on Linux asks the
+// system itself for the same, in one call, and takes the other way where that is refused.
 package rootfs
 
 import (

@@ -139,14 +139,7 @@ func TestPathsAreReadAndWrittenInOneWay(t *testing.T) {
 		{lang.Text, likely, "tools/build.ts", "/nights/moon.png", "public/nights/moon.png", "/moons/moon.png"},
 	}
 	before := projecttest.Load(t, tree)
-	byID := map[project.FileID]string{}
-	for from, to := range moves {
-		id, ok := before.Lookup(from)
-		require.True(t, ok, from)
-		byID[id] = to
-	}
-	after, newID, err := before.Overlay(byID, nil, nil)
-	require.NoError(t, err)
+	after, newID := projecttest.Move(t, before, moves)
 	declared := lang.NewDeclared(&convention.Convention{}, false, nil)
 	old, next := paths.New(before, declared, aliases{}, base), paths.New(after, declared, aliases{}, base)
 	for _, row := range rows {
@@ -185,8 +178,7 @@ func TestPathsAreReadAndWrittenInOneWay(t *testing.T) {
 func TestPathsThatLeadNowhereKeepTheirPlace(t *testing.T) {
 	before := projecttest.Load(t, tree)
 	from, _ := before.Lookup("src/pages/night.ts")
-	after, newID, err := before.Overlay(map[project.FileID]string{from: "src/screens/night/night.ts"}, nil, nil)
-	require.NoError(t, err)
+	after, newID := projecttest.Move(t, before, map[string]string{"src/pages/night.ts": "src/screens/night/night.ts"})
 	declared := lang.NewDeclared(&convention.Convention{}, false, nil)
 	old, next := paths.New(before, declared, aliases{}, base), paths.New(after, declared, aliases{}, base)
 	for _, row := range []struct {

@@ -10,7 +10,6 @@ import (
 	"crookedshelf/internal/convention"
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/stated"
-	"crookedshelf/internal/project"
 	"crookedshelf/internal/project/projecttest"
 )
 
@@ -45,14 +44,7 @@ func TestNamesOfTheConvention(t *testing.T) {
 	}
 	c, err := convention.Read("crooked.yaml", []byte(rules))
 	require.NoError(t, err)
-	moves := map[project.FileID]string{}
-	for from, to := range homes {
-		id, ok := before.Lookup(from)
-		require.True(t, ok, from)
-		moves[id] = to
-	}
-	after, newID, err := before.Overlay(moves, nil, nil)
-	require.NoError(t, err)
+	after, newID := projecttest.Move(t, before, homes)
 	home := func(p string) string {
 		if to, moves := homes[p]; moves {
 			return to

@@ -45,6 +45,20 @@ func Load(t testing.TB, text string) *project.Project {
 	return p
 }
 
+// Move gives the tree after moves, and the new ID of each file.
+func Move(t testing.TB, tree *project.Project, moves map[string]string) (after *project.Project, newID []project.FileID) {
+	t.Helper()
+	byID := map[project.FileID]string{}
+	for from, to := range moves {
+		id, ok := tree.Lookup(from)
+		require.True(t, ok, from)
+		byID[id] = to
+	}
+	after, newID, err := tree.Overlay(byID, nil, nil)
+	require.NoError(t, err)
+	return after, newID
+}
+
 // Write lays the files out in a folder.
 func Write(t testing.TB, dir, text string) {
 	t.Helper()
