@@ -162,6 +162,22 @@ func (b *builder) blockTogether() {
 	}
 }
 
+// blockUnseen takes out moves to where git would no longer see the file. It reports whether there are some.
+func (b *builder) blockUnseen(d *draft) bool {
+	ignoring, before := d.after.Tree.Ignoring(), len(b.blocked)
+	for _, id := range b.moving() {
+		to := d.after.Tree.Path(d.newID[id])
+		by, ignored := ignoring(to)
+		if by == "" {
+			by = "an ignore file outside of the project"
+		}
+		if ignored {
+			b.block(id, fmt.Sprintf("git would ignore it at %s, by %s: it would be lost from sight", to, by))
+		}
+	}
+	return len(b.blocked) > before
+}
+
 func ending(p string) string {
 	if ext := path.Ext(p); ext != "" {
 		return "*" + ext

@@ -157,6 +157,8 @@ func TestBlocked(t *testing.T) {
 		{"an unread kind of file", "-- src/utils/a.zig --\n", "src/utils/a.zig: files like *.zig are not read by this version, so what it refers to can't be kept right"},
 		{"a script and its declarations part", "-- src/utils/SkyPanel.tsx --\n-- src/main.ts --\nimport './utils/a'\n-- src/utils/a.d.ts --\n-- src/utils/a.js --\n-- src/tools/a.js --\n",
 			"src/utils/a.d.ts: src/utils/a.d.ts and src/utils/a.js stand for one thing and would part\nsrc/utils/a.js: a file stands there already and stays"},
+		{"where git would not see it", "-- .gitignore --\n# made\nsrc/tools/made/\n*.log\n!src/tools/kept.log\n-- src/utils/made/a.ts --\n-- src/utils/b.ts --\nimport './made/a'\n-- src/tools/.gitignore --\n/c.*\n-- src/utils/c.ts --\n",
+			"src/utils/c.ts: git would ignore it at src/tools/c.ts, by src/tools/.gitignore: it would be lost from sight\nsrc/utils/made/a.ts: git would ignore it at src/tools/made/a.ts, by .gitignore: it would be lost from sight"},
 		{"a broken settings file", "-- src/utils/package.json --\n{\n", "src/utils/package.json: it can't be read: not valid JSON: line 2, column 1: parsing value: unexpected EOF"},
 		{"a package's exports follow the file, so nothing is blocked", "-- package.json --\n{\"workspaces\": [\"p/*\"]}\n-- src/main.ts --\nimport 'core/a'\n-- p/core/package.json --\n{\"name\": \"core\", \"exports\": {\"./a\": \"./src/utils/aPanel.tsx\"}}\n-- p/core/src/utils/aPanel.tsx --\n", ""},
 	}

@@ -20,13 +20,14 @@ import (
 //  2. every reference that led to a file, a folder or a set of files leads to the same;
 //  3. no reference dangles that did not before;
 //  4. outside the edited spans every byte is what it was;
-//  5. every moved file is at home.
+//  5. every moved file is at home, and seen there: no ignore file leaves it out.
 //
 // What is only likely a reference is proved if it was rewritten, and shown if not.
 func (b *builder) prove(d *draft) {
 	if d.after == nil {
 		return
 	}
+	b.blockUnseen(d)
 	check := proof{relocation: d.moved, after: d.after}
 	for _, part := range parallel.Parts(len(b.Graph.Files), func(from, to int) (out []fault) {
 		for id := project.FileID(from); id < project.FileID(to); id++ {

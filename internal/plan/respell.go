@@ -21,6 +21,9 @@ func (b *builder) respell() *draft {
 	d := &draft{edits: map[project.FileID][]change{}, written: map[string]written{}}
 	b.require(d)
 	b.overlay(d, false)
+	if d.after != nil && b.blockUnseen(d) {
+		return d // without those it is another tree
+	}
 	if d.after != nil {
 		b.write(d)
 		if b.packageFiles(d); len(d.written) > 0 {

@@ -13,6 +13,7 @@ type ruleSet struct {
 	weaker *ruleSet
 	folder string // the rules speak of what lies below; empty or with a slash at the end
 	prefix string // of the root as seen from the rules, where they come from outside
+	outer  bool   // they come from outside
 	rules  []rule
 }
 
@@ -85,6 +86,12 @@ func parseRule(line string) (rule, bool) {
 
 // ignores decides by the last rule of the strongest file that matches.
 func (s *ruleSet) ignores(path string, dir bool) bool {
+	by, negated := s.matching(path, dir)
+	return by != nil && !negated
+}
+
+// matching gives the rules that decide about a path, and whether they keep it; nil for none.
+func (s *ruleSet) matching(path string, dir bool) (by *ruleSet, negated bool) {
 	name := path[strings.LastIndexByte(path, '/')+1:]
 	for ; s != nil; s = s.weaker {
 		below := s.prefix + strings.TrimPrefix(path, s.folder)
@@ -98,11 +105,48 @@ func (s *ruleSet) ignores(path string, dir bool) bool {
 				subject = below
 			}
 			if r.matches(subject) {
-				return !r.negated
+				return s, r.negated
 			}
 		}
 	}
-	return false
+	return nil, false
+}
+
+// Ignoring says of places whether a file that came there would be left out of the tree, and by which ignore file; the name of
+// one outside the tree is empty. What git tracks there counts for nothing: a file that comes is new to it.
+func (p *Project) Ignoring() func(place string) (by string, ignored bool) {
+	known := map[string]*ruleSet{} // by folder, with a slash at the end
+	var rules func(folder string) *ruleSet
+	rules = func(folder string) *ruleSet {
+		set, ok := known[folder]
+		if ok {
+			return set
+		}
+		set = p.outer
+		if folder != "" {
+			set = rules(folder[:strings.LastIndexByte(folder[:len(folder)-1], '/')+1])
+		}
+		if text, err := p.ReadOutside(folder + ".gitignore"); err == nil { // it may be ignored itself
+			set = parseIgnore(set, folder, "", text)
+		}
+		known[folder] = set
+		return set
+	}
+	return func(place string) (string, bool) {
+		for folder := ""; ; {
+			name, _, deeper := strings.Cut(place[len(folder):], "/")
+			set, negated := rules(folder).matching(folder+name, deeper)
+			switch {
+			case set != nil && !negated && set.outer:
+				return "", true
+			case set != nil && !negated:
+				return set.folder + ".gitignore", true
+			case !deeper:
+				return "", false
+			}
+			folder += name + "/"
+		}
+	}
 }
 
 func (r rule) matches(subject string) bool {

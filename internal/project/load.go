@@ -38,12 +38,15 @@ func Load(source Source, opts Options) (*Project, error) {
 	})}
 	var rules *ruleSet
 	for _, o := range opts.Outer {
-		rules = parseIgnore(rules, "", o.Prefix, o.Text)
+		if next := parseIgnore(rules, "", o.Prefix, o.Text); next != rules {
+			rules = next
+			rules.outer = true
+		}
 	}
 	w.tokens = make(chan struct{}, runtime.GOMAXPROCS(0))
 	w.dir(".", rules, false)
 	w.workers.Wait()
-	p := &Project{Files: w.files, Warnings: w.warnings, source: source}
+	p := &Project{Files: w.files, Warnings: w.warnings, source: source, outer: rules}
 	slices.Sort(p.Warnings)
 	p.build()
 	p.contents = make([]content, len(p.Files))

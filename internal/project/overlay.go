@@ -24,7 +24,7 @@ func (p *Project) Overlay(moves map[FileID]string, contents map[FileID][]byte, a
 	slices.SortFunc(coming, func(a, b arrival) int { return strings.Compare(a.Path, b.Path) })
 
 	n := len(staying) + len(coming)
-	o := &Project{Files: make([]File, n), source: p.source, contents: make([]content, n)}
+	o := &Project{Files: make([]File, n), source: p.source, outer: p.outer, contents: make([]content, n)}
 	newID, oldID := make([]FileID, len(p.Files)), make([]FileID, n)
 	for i := range n { // both are in order, and are merged
 		from := &staying

@@ -48,6 +48,7 @@ type Project struct {
 	index    map[string]FileID
 	dirs     map[string]struct{}
 	source   Source
+	outer    *ruleSet // ignore rules from outside
 	contents []content
 	origin   func(id FileID) ([]byte, error) // of an overlay: reads a file that it does not change
 	read     atomic.Int64                    // files that ForEach has read

@@ -80,7 +80,13 @@ func TestIgnoreRulesAreGits(t *testing.T) {
 				}
 			}
 			slices.Sort(want)
-			assert.Equal(t, want, paths(load(t, dir)))
+			p := load(t, dir)
+			assert.Equal(t, want, paths(p))
+			ignoring := p.Ignoring()
+			for _, f := range files {
+				_, ignored := ignoring(f)
+				assert.Equal(t, !slices.Contains(want, f), ignored, "what comes to %s", f)
+			}
 		})
 	}
 }

@@ -77,7 +77,7 @@ func TestNamesOfTheConvention(t *testing.T) {
 		name := fmt.Sprintf("%s by entry %d", row.text, row.rule)
 		m := &lang.Mention{Text: row.text, Kind: lang.Stated, More: &lang.More{Rule: row.rule}}
 		led := old.Resolve(from, m)
-		want := led
+		var want lang.Target
 		switch led.Kind {
 		case lang.ToFile:
 			assert.Equal(t, row.leads, before.Path(led.File), name)
