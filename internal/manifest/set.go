@@ -133,7 +133,9 @@ func (s Style) addBraced(src []byte, holder *Value, keys []string, value *Value)
 				unit = extra
 			}
 		}
-		at = whole(holder.Members[n-1].Value).End
+		if at = whole(holder.Members[n-1].Value).End; at > holder.Span.End-1 { // a string that is never closed runs over the brace
+			return source.Edit{}, ErrNoObject
+		}
 		lead = ","
 		if rest := src[at : holder.Span.End-1]; bytes.HasPrefix(bytes.TrimSpace(rest), []byte(",")) {
 			at += bytes.IndexByte(rest, ',') + 1

@@ -30,7 +30,7 @@ func TestRequire(t *testing.T) {
 		assert.Equal(t, c.want, string(got))
 	}
 	for path, src := range map[string]string{
-		"a.xml": "<a/>", "a.ini": "a=b\n", "a.css": "a{}", "a.json": "{", "a.config.js": "console.log(1)", "b.json": "[1]",
+		"a.xml": "<a/>", "a.ini": "a=b\n", "a.css": "a{}", "a.json": "{", "a.config.js": "console.log(1)", "b.json": "[1]", "b.config.ts": "export default{0:0\"}",
 	} {
 		_, changed, err := Require(path, []byte(src), []string{"a"}, text)
 		assert.Error(t, err, path)
