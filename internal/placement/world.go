@@ -1,0 +1,136 @@
+package placement
+
+import (
+	"slices"
+
+	"crookedshelf/internal/convention"
+	"crookedshelf/internal/graph"
+	"crookedshelf/internal/parallel"
+	"crookedshelf/internal/project"
+)
+
+// world is one tree with the homes of its files, as far as they are known; the nearest convention upward governs each.
+type world struct {
+	tree    *project.Project
+	graph   *graph.Graph                      // nil if no home depends on what files hold
+	placers []*placer                         // of the root's convention, and of those further down
+	owners  map[project.FileID]project.FileID // of companions, as far as they are known
+	homes   []Home
+	states  []state
+	stood   []subject // the files where they lie; nil until all are placed
+	circle  error     // homes that depend on one another
+}
+
+// state says how far the home of a file is known.
+type state uint8
+
+const (
+	unknown state = iota
+	asked
+	known
+)
+
+func newWorld(c *convention.Convention, tree *project.Project, g *graph.Graph) *world {
+	w := &world{tree: tree, graph: g}
+	for _, one := range c.All() {
+		w.placers = append(w.placers, &placer{world: w, convention: one, spoken: spokenFolders(one)})
+	}
+	w.reset(nil)
+	return w
+}
+
+// of gives the placer of the convention that governs a path.
+func (w *world) of(file string) *placer {
+	governs := w.placers[0].convention.For(file)
+	return w.placers[slices.IndexFunc(w.placers, func(p *placer) bool { return p.convention == governs })]
+}
+
+// reset forgets all homes, with what is now known of companions.
+func (w *world) reset(owners map[project.FileID]project.FileID) {
+	w.owners = owners
+	w.homes, w.states = make([]Home, len(w.tree.Files)), make([]state, len(w.tree.Files))
+	for _, p := range w.placers {
+		if w.graph != nil {
+			p.needs = newNeeds(p)
+		}
+	}
+}
+
+// homeOf gives the home of a file, which may depend on the homes of others. Homes that depend on one another in a circle
+// are the convention's fault.
+func (w *world) homeOf(id project.FileID) Home {
+	if owner, ok := w.owners[id]; ok {
+		id = owner
+	}
+	file := w.tree.Path(id)
+	switch w.states[id] {
+	case unknown:
+		w.states[id] = asked
+		w.homes[id] = w.of(file).judgeAt(w.of(file).subject(id), nil)
+		w.homes[id].Owner = project.None
+		w.states[id] = known
+	case asked:
+		w.of(file).inCircle(file)
+	}
+	return w.homes[id]
+}
+
+func (p *placer) inCircle(what string) {
+	if p.circle == nil {
+		p.circle = conventionError(p.convention, p.needs.line, "where "+what+" belongs depends on itself: who needs it depends, in a circle, on where it is",
+			"let one of the pools take its files without needed_by, or put the two pools together")
+	}
+}
+
+// placeAll gives the home of every file.
+func (w *world) placeAll() (*Result, error) {
+	w.placeAlone()
+	r := &Result{Homes: make([]Home, len(w.tree.Files))}
+	for id := range w.tree.Files {
+		if _, companion := w.owners[project.FileID(id)]; companion { // accompany gives it its home
+			r.Homes[id] = Home{Kind: Unspoken, Path: w.tree.Path(project.FileID(id)), Owner: project.None}
+			continue
+		}
+		r.Homes[id] = w.homeOf(project.FileID(id))
+	}
+	if w.circle != nil {
+		return nil, w.circle
+	}
+	r.accompany(w.tree)
+	return r, nil
+}
+
+// placeAlone gives a home to each file whose home depends on no other's, on all cores.
+func (w *world) placeAlone() {
+	w.stood = make([]subject, len(w.tree.Files))
+	parallel.Do(len(w.tree.Files), func(i int) {
+		id := project.FileID(i)
+		p := w.of(w.tree.Path(id))
+		w.stood[i] = p.at(w.tree.Path(id), id)
+		if _, companion := w.owners[id]; companion {
+			return
+		}
+		a := &solo{}
+		if h := p.judgeAt(w.stood[i], a); !a.asks {
+			h.Owner = project.None
+			w.homes[id], w.states[id] = h, known
+		}
+	})
+}
+
+// settled says which files, once moved, are at home, as far as that depends on no other's home.
+func (w *world) settled(r *Result) []bool {
+	out := make([]bool, len(r.Homes))
+	parallel.Do(len(r.Homes), func(i int) {
+		h := &r.Homes[i]
+		if out[i] = h.Kind != Misplaced; out[i] {
+			return
+		}
+		p, a := w.of(h.Path), &solo{}
+		if p == w.of(w.tree.Path(project.FileID(i))) {
+			again := p.judge(h.Path, project.FileID(i), a)
+			out[i] = !a.asks && (again.Kind == AtHome || again.Kind == Left)
+		}
+	})
+	return out
+}
