@@ -2,6 +2,8 @@ module crookedshelf
 
 go 1.26.8
 
+toolchain go1.26.10
+
 require (
 	github.com/aymanbagabas/go-udiff v0.4.1
 	github.com/bmatcuk/doublestar/v4 v4.10.4
