@@ -11,10 +11,8 @@ import (
 	"strings"
 	"time"
 
-	"golang.org/x/text/cases"
-	"golang.org/x/text/unicode/norm"
-
 	"crookedshelf/internal/parallel"
+	"crookedshelf/internal/project"
 )
 
 // Apply carries the changes out: all of them, or after an error none. The lock must be held.
@@ -44,7 +42,7 @@ func prepare(disk Disk, title string, changes []Change, now time.Time) (*Record,
 	leaving := map[string][]string{} // by what some systems take for the same path
 	for _, c := range changes {
 		if c.From != c.To && c.From != "" {
-			leaving[fold(c.From)] = append(leaving[fold(c.From)], c.From)
+			leaving[project.Fold(c.From)] = append(leaving[project.Fold(c.From)], c.From)
 		}
 	}
 	r.Files = make([]Entry, len(changes))
@@ -65,6 +63,10 @@ func prepare(disk Disk, title string, changes []Change, now time.Time) (*Record,
 		if err := r.folders(disk, c, made, emptied); err != nil {
 			return nil, err
 		}
+	}
+	var err error
+	if r.Respelled, err = respellings(disk, changes); err != nil {
+		return nil, err
 	}
 	for d := range made {
 		r.Made = append(r.Made, d)
@@ -96,10 +98,8 @@ func look(disk Disk, c Change, leaving map[string][]string) (Entry, error) {
 	if !info.Mode().IsRegular() || !bytes.Equal(content, c.Before) {
 		return Entry{}, fmt.Errorf("%s has changed since it was read", c.From)
 	}
-	if c.From != c.To && c.To != "" {
-		if !disk.Same(c.From, c.To) && taken(disk, c.To, leaving) {
-			return Entry{}, fmt.Errorf("something stands at %s already (git may ignore it)", c.To)
-		}
+	if c.From != c.To && c.To != "" && taken(disk, c.To, leaving) {
+		return Entry{}, fmt.Errorf("something stands at %s already (git may ignore it)", c.To)
 	}
 	before := sum(c.Before)
 	after := before
@@ -116,7 +116,8 @@ func taken(disk Disk, p string, leaving map[string][]string) bool {
 	if _, err := disk.Lstat(p); err != nil {
 		return false
 	}
-	return !slices.ContainsFunc(leaving[fold(p)], func(from string) bool { return from == p || disk.Same(from, p) })
+	olds := leaving[project.Fold(p)]
+	return !slices.Contains(olds, p) && (len(olds) == 0 || disk.Named(p))
 }
 
 // folders notes which folders a move makes and which it may empty.
@@ -149,11 +150,6 @@ func (r *Record) folders(disk Disk, c Change, made map[string]bool, emptied map[
 	}
 	return nil
 }
-
-// sameName says whether a file system may take two names for one.
-func sameName(a, b string) bool { return fold(a) == fold(b) }
-
-func fold(p string) string { return cases.Fold().String(norm.NFC.String(p)) }
 
 // write puts the record and the old contents on the disk. The state comes last: without it the record counts for nothing.
 func (r *Record) write(disk Disk, changes []Change) error {
@@ -211,6 +207,9 @@ func (r *Record) heldPath(i int) string { return path.Join(r.folder(), "held", f
 
 // carryOut makes the changes. Files whose old place is wanted are put aside first, so the order of the rest is free.
 func (r *Record) carryOut(disk Disk, changes []Change) error {
+	if err := r.respell(disk); err != nil {
+		return err
+	}
 	for _, dir := range r.Made {
 		if err := disk.Mkdir(dir, 0o755); err != nil && !errors.Is(err, fs.ErrExist) {
 			return err
@@ -219,20 +218,20 @@ func (r *Record) carryOut(disk Disk, changes []Change) error {
 	wanted := map[string]bool{}
 	for _, c := range changes {
 		if c.From != c.To && c.To != "" {
-			wanted[fold(c.To)] = true
+			wanted[project.Fold(c.To)] = true
 		}
 	}
 	at := make([]string, len(changes))
 	for i, c := range changes {
 		at[i] = c.From
-		if c.From != "" && c.From != c.To && wanted[fold(c.From)] {
+		if c.From != "" && c.From != c.To && wanted[project.Fold(c.From)] {
 			at[i] = r.heldPath(i)
 			if err := disk.Rename(c.From, at[i]); err != nil {
 				return err
 			}
 		}
 	}
-	touched := make([]string, len(changes))
+	touched := make([]string, len(changes), len(changes)+len(r.Respelled))
 	if err := parallel.Try(len(changes), func(i int) error {
 		if touched[i] = changes[i].To; touched[i] == "" { // its folder may go too
 			touched[i] = r.folder()
@@ -243,6 +242,9 @@ func (r *Record) carryOut(disk Disk, changes []Change) error {
 	}
 	for _, d := range r.Emptied {
 		_ = disk.Remove(d.Path) // a folder that is not empty stays
+	}
+	for _, s := range r.Respelled {
+		touched = append(touched, s.To)
 	}
 	if err := disk.Sync(touched); err != nil {
 		return err

@@ -17,8 +17,8 @@ type Disk interface {
 	Rename(from, to string) error
 	Remove(path string) error
 	Mkdir(path string, mode fs.FileMode) error
-	// Same says whether two paths are one file, as names that differ in case alone are on some file systems.
-	Same(a, b string) bool
+	// Named says whether a path is listed by just this spelling. On a file system that folds names, others lead there as well.
+	Named(path string) bool
 	// CopyAttributes gives a file what another has beside content, permissions and time, as far as the system lets it.
 	CopyAttributes(from, to string) error
 	Chtimes(path string, modified time.Time) error

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"fmt"
 	"io/fs"
+	"maps"
 	"path"
 	"slices"
 	"strings"
@@ -13,6 +14,8 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"crookedshelf/internal/project"
 )
 
 // memory is a disk in memory, on which operations can be made to fail. It is safe for use by several goroutines, as the real
@@ -49,7 +52,7 @@ func newMemory() *memory {
 // key is what a path is kept by.
 func (m *memory) key(p string) string {
 	if m.folds {
-		return fold(p)
+		return project.Fold(p)
 	}
 	return p
 }
@@ -135,9 +138,17 @@ func (m *memory) Rename(from, to string) error {
 	if f == nil || m.at(path.Dir(to)) == nil {
 		return missing(from)
 	}
-	delete(m.files, m.key(from))
-	f.path = to
-	m.files[m.key(to)] = f
+	if m.key(from) == m.key(to) { // some systems give the file its new name, others do nothing: so nobody may count on it
+		return nil
+	}
+	for key, f := range maps.Clone(m.files) { // what is in a folder goes along
+		if rest, in := strings.CutPrefix(key, m.key(from)); in && (rest == "" || rest[0] == '/') {
+			delete(m.files, key)
+			parts := strings.Split(f.path, "/")
+			f.path = path.Join(to, path.Join(parts[len(parts)-strings.Count(rest, "/"):]...))
+			m.files[m.key(f.path)] = f
+		}
+	}
 	return nil
 }
 
@@ -189,10 +200,15 @@ func (m *memory) Chtimes(p string, modified time.Time) error {
 	return nil
 }
 
-func (m *memory) Same(a, b string) bool {
+func (m *memory) Named(p string) bool {
 	m.mu.Lock()
 	defer m.mu.Unlock()
-	return m.at(a) == m.at(b)
+	for ; p != "."; p = path.Dir(p) {
+		if f := m.at(p); f == nil || path.Base(f.path) != path.Base(p) {
+			return false
+		}
+	}
+	return true
 }
 
 func (m *memory) CopyAttributes(string, string) error { return nil }
@@ -350,9 +366,15 @@ func TestFoldingFileSystem(t *testing.T) {
 		m.put("Both.ts", "both")
 		m.put("a/One.ts", "one")
 		m.put("a/Two.ts", "two")
+		m.put("Parts/Dome.ts", "dome")
+		m.put("Parts/lens.ts", "lens")
+		m.put("Parts/stays.ts", "stays")
+		m.put("Parts/De\u0301ep/X.ts", "deep")
 		m.files[m.key(Folder)] = &memoryFile{mode: fs.ModeDir | 0o700, path: Folder}
 		return m, []Change{
 			change("Card.ts", "card.ts", "card", "card"), change("caf\u00e9.ts", "cafe\u0301.ts", "coffee", "coffee"), change("Both.ts", "both.ts", "both", "both, edited"),
+			change("Parts/Dome.ts", "parts/dome.ts", "dome", "dome, edited"), change("Parts/lens.ts", "parts/new/lens.ts", "lens", "lens"),
+			change("Parts/De\u0301ep/X.ts", "parts/d\u00e9ep/X.ts", "deep", "deep"),
 			change("a/One.ts", "a/two.ts", "one", "one"), change("a/Two.ts", "a/one.ts", "two", "two, edited"),
 		}
 	}
@@ -360,7 +382,9 @@ func TestFoldingFileSystem(t *testing.T) {
 	_, err := Apply(m, "whole", Part{}, all, when)
 	require.NoError(t, err)
 	now := m.shown()
-	for p, content := range map[string]string{"card.ts": "card", "cafe\u0301.ts": "coffee", "both.ts": "both, edited", "a/two.ts": "one", "a/one.ts": "two, edited"} {
+	for p, content := range map[string]string{"card.ts": "card", "cafe\u0301.ts": "coffee", "both.ts": "both, edited", "a/two.ts": "one", "a/one.ts": "two, edited",
+		"parts/dome.ts": "dome, edited", "parts/new/lens.ts": "lens", "parts/d\u00e9ep/X.ts": "deep", "parts/stays.ts": "stays",
+	} {
 		assert.Contains(t, now[p], content, p)
 	}
 	for n := range m.done {
@@ -373,6 +397,14 @@ func TestFoldingFileSystem(t *testing.T) {
 			return nil, false
 		}
 		_, _ = Apply(m, "stopped", Part{}, all, when)
+		stop := m.done + n%17
+		m.fault = func(operation int) (error, bool) {
+			if operation >= stop {
+				return errPower, false
+			}
+			return nil, false
+		}
+		_, _ = Undo(m, Range{})
 		m.fault = nil
 		if _, err := Undo(m, Range{}); err != nil {
 			require.ErrorIs(t, err, ErrNothing)
@@ -382,4 +414,6 @@ func TestFoldingFileSystem(t *testing.T) {
 	m, _ = make()
 	_, err = Apply(m, "taken", Part{}, []Change{change("Card.ts", "BOTH.ts", "card", "card")}, when)
 	require.ErrorContains(t, err, "something stands at BOTH.ts already")
+	_, err = Apply(m, "clash", Part{}, []Change{change("Parts/Dome.ts", "parts/Dome.ts", "dome", "dome"), change("Parts/lens.ts", "PARTS/lens.ts", "lens", "lens")}, when)
+	require.ErrorContains(t, err, "PARTS and parts are one folder on this file system")
 }

@@ -68,6 +68,8 @@ type Record struct {
 	// innermost first.
 	Made    []string `json:"made"`
 	Emptied []Dir    `json:"emptied"`
+	// Respelled are the folders whose name gets another case or another form of its accents, the outermost first.
+	Respelled []Respelling `json:"respelled,omitempty"`
 
 	Name  string `json:"-"` // of the record's folder
 	State State  `json:"-"`
@@ -178,6 +180,11 @@ func (r *Record) check() error {
 	for _, d := range r.Emptied {
 		if !project.CleanPath(d.Path) {
 			return bad(d.Path)
+		}
+	}
+	for _, s := range r.Respelled {
+		if !project.CleanPath(s.From) || !project.CleanPath(s.To) || project.Fold(s.From) != project.Fold(s.To) {
+			return bad(s.To)
 		}
 	}
 	return nil

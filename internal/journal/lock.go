@@ -67,7 +67,9 @@ func (l *Lock) Release() error {
 		_ = l.disk.Remove(lockFile)
 		_ = l.disk.Remove(Folder)
 	}
-	return l.flock.Unlock()
+	err := l.flock.Unlock()
+	_ = l.disk.Remove(Folder) // some systems keep a file that is open in its folder, so it is empty only now
+	return err
 }
 
 // cleanUp removes the folder of the records if it is empty.

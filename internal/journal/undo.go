@@ -7,6 +7,8 @@ import (
 	"path"
 	"slices"
 	"strings"
+
+	"crookedshelf/internal/project"
 )
 
 // Outcome tells what an undo did.
@@ -100,12 +102,15 @@ func undo(disk Disk, r *Record) (*Outcome, error) {
 			return nil, fmt.Errorf("the old content of %s is damaged in %s", f.From, r.folder())
 		}
 	}
-	for _, step := range []func() error{u.folders, u.takeAway, u.putBack, u.dropFolders} {
+	for _, step := range []func() error{u.respell, u.folders, u.takeAway, u.putBack, u.dropFolders} {
 		if err := step(); err != nil {
 			return nil, err
 		}
 	}
 	var touched []string
+	for _, s := range r.Respelled {
+		touched = append(touched, s.From)
+	}
 	for _, f := range r.Files {
 		if f.From != "" {
 			touched = append(touched, f.From)
@@ -209,10 +214,16 @@ func (u *undoing) takeAway() error {
 		if err != nil {
 			return err
 		}
-		caseOnly := sameName(f.From, f.To)
 		switch {
 		case now == "":
-		case now == f.Before && (there == "" || caseOnly):
+		case now == f.Before && project.Fold(f.From) == project.Fold(f.To): // not at once: see asidePath
+			if err := u.disk.Rename(f.To, u.record.heldPath(i)); err != nil {
+				return err
+			}
+			if err := u.restore(i, f); err != nil {
+				return err
+			}
+		case now == f.Before && there == "":
 			if err := u.disk.Rename(f.To, f.From); err != nil {
 				return err
 			}
@@ -262,8 +273,14 @@ func (u *undoing) putBack() error {
 	return nil
 }
 
-// restore writes an old content beside the journal and renames it into its place.
+// restore gives an old place its file again: the very file, if it was put aside, or else its old content, which is written beside the
+// journal first.
 func (u *undoing) restore(i int, f Entry) error {
+	if held, err := u.sumAt(u.record.heldPath(i)); err != nil {
+		return err
+	} else if held == f.Before {
+		return u.disk.Rename(u.record.heldPath(i), f.From)
+	}
 	temporary := path.Join(u.record.folder(), fmt.Sprintf("back-%d", i))
 	_ = u.disk.Remove(temporary)
 	if err := u.disk.Create(temporary, f.Mode, u.old(f)); err != nil {

@@ -7,10 +7,6 @@ import (
 	"path"
 	"slices"
 	"strings"
-	"unicode/utf8"
-
-	"golang.org/x/text/cases"
-	"golang.org/x/text/unicode/norm"
 
 	"crookedshelf/internal/convention"
 	"crookedshelf/internal/lang"
@@ -164,18 +160,31 @@ func (b *builder) blockTogether() {
 
 // blockUnseen takes out moves to where git would no longer see the file. It reports whether there are some.
 func (b *builder) blockUnseen(d *draft) bool {
-	ignoring, before := d.after.Tree.Ignoring(), len(b.blocked)
+	hidden, before := d.hidden(), len(b.blocked)
 	for _, id := range b.moving() {
-		to := d.after.Tree.Path(d.newID[id])
-		by, ignored := ignoring(to)
-		if by == "" {
-			by = "an ignore file outside of the project"
-		}
-		if ignored {
-			b.block(id, fmt.Sprintf("git would ignore it at %s, by %s: it would be lost from sight", to, by))
+		if reason := hidden(d.after.Tree.Path(d.newID[id])); reason != "" {
+			b.block(id, reason)
 		}
 	}
 	return len(b.blocked) > before
+}
+
+// hidden says why git would not see a file at a place, if it would not.
+func (d *draft) hidden() func(place string) string {
+	ignoring := d.after.Tree.Ignoring()
+	return func(place string) string {
+		if !project.CleanPath(place) {
+			return fmt.Sprintf("%s belongs to git, or to crooked itself", place)
+		}
+		by, ignored := ignoring(place)
+		if !ignored {
+			return ""
+		}
+		if by == "" {
+			by = "an ignore file outside of the project"
+		}
+		return fmt.Sprintf("git would ignore it at %s, by %s: it would be lost from sight", place, by)
+	}
 }
 
 func ending(p string) string {
@@ -183,16 +192,6 @@ func ending(p string) string {
 		return "*" + ext
 	}
 	return path.Base(p)
-}
-
-// fold is what file systems may take for the same name: Unicode's composed form in folded case.
-func fold(p string) string {
-	for i := range len(p) {
-		if p[i] >= utf8.RuneSelf {
-			return cases.Fold().String(norm.NFC.String(p))
-		}
-	}
-	return strings.ToLower(p)
 }
 
 // blockPlaces takes out moves to a place that is taken or wanted twice, until the rest has a place each. Taking one out
@@ -216,18 +215,18 @@ func (b *builder) blockPlacesOnce() {
 			addFolders(folders, to)
 		} else {
 			p := b.tree.Path(project.FileID(id))
-			staying[fold(p)] = project.FileID(id)
+			staying[project.Fold(p)] = project.FileID(id)
 			addFolders(folders, p)
 		}
 	}
 	wanted := map[string][]project.FileID{}
 	for _, id := range ids {
-		to := fold(b.moves[id])
+		to := project.Fold(b.moves[id])
 		wanted[to] = append(wanted[to], id)
 	}
 	for _, id := range ids {
 		to := b.moves[id]
-		folded := fold(to)
+		folded := project.Fold(to)
 		if other, taken := staying[folded]; taken {
 			b.block(id, b.takenReason(to, b.tree.Path(other)))
 			continue
@@ -249,7 +248,7 @@ func (b *builder) blockPlacesOnce() {
 			continue
 		}
 		for dir := path.Dir(to); dir != "."; dir = path.Dir(dir) {
-			if other, taken := staying[fold(dir)]; taken {
+			if other, taken := staying[project.Fold(dir)]; taken {
 				b.block(id, fmt.Sprintf("the file %s stands where its folder would be", b.tree.Path(other)))
 				break
 			}
@@ -266,7 +265,7 @@ func (b *builder) takenReason(to, other string) string {
 
 func addFolders(folders map[string]string, p string) {
 	for dir := path.Dir(p); dir != "."; dir = path.Dir(dir) {
-		key := fold(dir)
+		key := project.Fold(dir)
 		if _, known := folders[key]; known {
 			return
 		}

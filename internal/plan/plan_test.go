@@ -175,6 +175,33 @@ func TestBlocked(t *testing.T) {
 	}
 }
 
+// No convention brings a file to where git keeps its own, however that is spelled; nor is one written there, or where git ignores it.
+func TestPlacesThatAreNobodysShelf(t *testing.T) {
+	made, _ := build(t, `
+-- crooked.yaml --
+crooked: 1
+leave: { stay: [text] }
+shelves:
+  hooks: { at: src/.GIT/hooks/, from: [src/utils/**], must: [{ file: pre-commit, write: text }] }
+  parts: { at: src/parts/, from: [src/pieces/**], must: [{ file: made.log, write: text }, { file: kept.log, write: text }] }
+-- text --
+-- .gitignore --
+*.log
+!kept.log
+-- src/utils/a.ts --
+-- src/pieces/b.ts --
+-- src/.GIT/hooks/c.ts --
+`)
+	require.Len(t, made.Blocked, 1)
+	assert.Equal(t, "src/.GIT/hooks/a.ts belongs to git, or to crooked itself", made.Blocked[0].Reason)
+	assert.Equal(t, []string{
+		"src/.GIT/hooks/pre-commit is not written: src/.GIT/hooks/pre-commit belongs to git, or to crooked itself",
+		"src/parts/made.log is not written: git would ignore it at src/parts/made.log, by .gitignore: it would be lost from sight",
+	}, made.Warnings)
+	require.Len(t, made.Writes, 1)
+	assert.Equal(t, "src/parts/kept.log", made.Writes[0].Path)
+}
+
 // A file that is put where an import already looks would change what the import means.
 func TestAMoveThatWouldShadowIsBlocked(t *testing.T) {
 	text := shelves + "-- src/main.ts --\nimport './tools/a'\n-- src/tools/a/index.ts --\n-- src/utils/a.ts --\n"

@@ -26,11 +26,16 @@ type written struct {
 // write fills the required files that are missing, where the convention says with what. An instance that no file would
 // stand on gets none.
 func (b *builder) write(d *draft) {
+	hidden := d.hidden()
 	for _, m := range b.Placement.Missing {
 		if m.Required.Write == convention.WriteNothing || b.unwritten[m.Path] != "" || !b.settled(d, m.Instance) {
 			continue
 		}
 		if _, taken := d.after.Tree.Lookup(m.Path); taken || d.after.Tree.IsDir(m.Path) {
+			continue
+		}
+		if reason := hidden(m.Path); reason != "" {
+			b.leaveUnwritten(m.Path, reason)
 			continue
 		}
 		w := written{shelf: m.Shelf.Name, line: m.Required.Line}

@@ -7,7 +7,6 @@ package project
 import (
 	"fmt"
 	"io/fs"
-	"path"
 	"slices"
 	"strings"
 	"sync"
@@ -206,15 +205,6 @@ func (p *Project) indexFolders() {
 		}
 	}
 }
-
-// CleanPath says whether p is a path below the root in its shortest form. Everything that comes from a stored file must
-// pass it before it is used.
-func CleanPath(p string) bool {
-	return p != "" && p != "." && p != ".." && path.Clean(p) == p && !strings.HasPrefix(p, "/") && !strings.HasPrefix(p, "../") &&
-		!strings.Contains(p, "\x00") && !below(p, ".git") && !below(p, ".crooked")
-}
-
-func below(p, dir string) bool { return p == dir || strings.HasPrefix(p, dir+"/") }
 
 // Below gives the files that lie below a folder: those from the first ID up to and without the second.
 func (p *Project) Below(dir string) (from, to FileID) {

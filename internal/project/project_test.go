@@ -188,10 +188,10 @@ func TestForEachReadsEveryFileOnce(t *testing.T) {
 }
 
 func TestCleanPath(t *testing.T) {
-	for _, good := range []string{"a", "a/b", "a b/ü", "a\nb", "..a"} {
+	for _, good := range []string{"a", "a/b", "a b/ü", "a\nb", "..a", ".gitignore", "a/.github/x", "src/.crooked"} {
 		assert.True(t, project.CleanPath(good), good)
 	}
-	for _, bad := range []string{"", ".", "..", "../a", "/a", "a/../b", "a//b", "a/", "./a", ".git/x", ".git", ".crooked/x", ".crooked", "a\x00"} {
+	for _, bad := range []string{"", ".", "..", "../a", "/a", "a/../b", "a//b", "a/", "./a", ".git/x", ".git", ".crooked/x", ".crooked", "a\x00", "a/.git/hooks/x", ".GIT/x", ".Git", "a/.g\u200cit/x", ".git. /x", ".git::$INDEX_ALLOCATION/x", "GIT~1/x", ".CROOKED/x", `a\..\..\x`, `.git\x`} {
 		assert.False(t, project.CleanPath(bad), bad)
 	}
 }

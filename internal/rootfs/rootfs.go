@@ -14,6 +14,7 @@ import (
 	"os"
 	"path"
 	"path/filepath"
+	"slices"
 	"sync"
 	"time"
 )
@@ -257,14 +258,16 @@ func (f *FS) Chtimes(p string, modified time.Time) error {
 	return f.within(p, func(in *os.Root, name string) error { return in.Chtimes(name, modified, modified) })
 }
 
-// Same says whether two paths are one file, as names that differ in case alone are on some file systems.
-func (f *FS) Same(a, b string) bool {
-	first, err := f.Lstat(a)
-	if err != nil {
-		return false
+// Named says whether a path is listed by just this spelling, in every part of it. On a file system that folds names, others lead
+// there as well.
+func (f *FS) Named(p string) bool {
+	for p = path.Clean(p); p != "."; p = path.Dir(p) {
+		entries, err := f.ReadDir(path.Dir(p))
+		if err != nil || !slices.ContainsFunc(entries, func(e fs.DirEntry) bool { return e.Name() == path.Base(p) }) {
+			return false
+		}
 	}
-	second, err := f.Lstat(b)
-	return err == nil && os.SameFile(first, second)
+	return true
 }
 
 // syncEach syncs the paths one by one, and the folders that they lie in.
