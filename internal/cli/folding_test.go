@@ -3,7 +3,11 @@
 package cli_test
 
 import (
+	"bufio"
+	"cmp"
 	"context"
+	"errors"
+	"fmt"
 	"maps"
 	"os"
 	"os/exec"
@@ -30,20 +34,48 @@ type folding struct {
 	store string // the folder on the disk
 }
 
-// mountFolding gives an empty folder on such a file system.
-func mountFolding(t *testing.T) string {
-	t.Helper()
-	dir, store := t.TempDir(), t.TempDir()
+// servesFolding names the folder that is mounted and the one that is served, for a process that does nothing else: one that starts
+// others in a folder which it serves itself waits for itself.
+const servesFolding = "TEST_SERVES_FOLDING"
+
+func init() {
+	dir, store, serves := strings.Cut(os.Getenv(servesFolding), ":")
+	if !serves {
+		return
+	}
 	var always time.Duration
 	server, err := fs.Mount(dir, &folding{store: store}, &fs.Options{
 		EntryTimeout: &always, AttrTimeout: &always, NegativeTimeout: &always,
 		MountOptions: fuse.MountOptions{DirectMountStrict: true, FsName: "folding", Name: "folding"},
 	})
-	if err != nil {
-		require.Empty(t, os.Getenv("CI"), "nothing can be mounted: %s", err)
-		t.Skipf("nothing can be mounted: %s", err)
+	fmt.Println(cmp.Or(err, errors.New("mounted")))
+	if err == nil {
+		server.Wait()
 	}
-	t.Cleanup(func() { require.NoError(t, server.Unmount()) })
+	os.Exit(0)
+}
+
+// mountFolding gives an empty folder on such a file system.
+func mountFolding(t *testing.T) string {
+	t.Helper()
+	dir, store := t.TempDir(), t.TempDir()
+	server := exec.Command(os.Args[0])
+	server.Env = append(os.Environ(), servesFolding+"="+dir+":"+store)
+	out, err := server.StdoutPipe()
+	require.NoError(t, err)
+	require.NoError(t, server.Start())
+	said, _ := bufio.NewReader(out).ReadString('\n')
+	t.Cleanup(func() {
+		if said == "mounted\n" {
+			assert.NoError(t, syscall.Unmount(dir, syscall.MNT_DETACH))
+		}
+		_ = server.Process.Kill()
+		_ = server.Wait()
+	})
+	if said != "mounted\n" {
+		require.Empty(t, os.Getenv("CI"), "nothing can be mounted: %s", said)
+		t.Skipf("nothing can be mounted: %s", said)
+	}
 	return dir
 }
 
