@@ -52,6 +52,14 @@ func Join(dir, text string) string {
 	}
 }
 
+// Clean is path.Clean; a path that is in its shortest form, as nearly all are, takes fewer steps.
+func Clean(p string) string {
+	if p == "" || p[0] == '.' || p[0] == '/' || p[len(p)-1] == '/' || strings.Contains(p, "//") || strings.Contains(p, "/.") {
+		return path.Clean(p)
+	}
+	return p
+}
+
 // IsRelative says whether a text is a path from the folder of its file: . or .., or one that begins so.
 func IsRelative(text string) bool {
 	return text == "." || text == ".." || strings.HasPrefix(text, "./") || strings.HasPrefix(text, "../")

@@ -92,6 +92,9 @@ func (r *Result) missing(c *convention.Convention, tree *project.Project, owner 
 // doors makes sure that a shelf with a door has an instance with one, as it is or as it will be written: if no instance has
 // it, no import could be right.
 func (r *Result) doors(c *convention.Convention) error {
+	if !slices.ContainsFunc(c.Shelves, func(s *convention.Shelf) bool { return s.Door != "" }) {
+		return nil
+	}
 	there := map[string]bool{}
 	for _, h := range r.Homes {
 		there[h.Path] = true

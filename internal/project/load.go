@@ -86,7 +86,7 @@ func (w *walker) dir(dir string, rules *ruleSet, ignored bool) {
 			return // a repository of its own: git does not look into it either
 		}
 	}
-	var files []File
+	files := make([]File, 0, len(entries))
 	for _, e := range entries {
 		p := prefix + e.Name()
 		if e.IsDir() {

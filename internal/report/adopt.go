@@ -10,7 +10,7 @@ import (
 
 // Starters lists the starters.
 func Starters(out io.Writer, starters []convention.Starter, style Style) error {
-	p := &printer{out: out}
+	p := newPrinter(out)
 	look := style.palette()
 	names := make([]string, len(starters))
 	for i, s := range starters {
@@ -28,12 +28,12 @@ func Starters(out io.Writer, starters []convention.Starter, style Style) error {
 	}
 	p.line("")
 	p.line("crooked adopt NAME writes one, fitted to the project.")
-	return p.err
+	return p.done()
 }
 
 // Adoption tells what was chosen and why.
 func Adoption(out io.Writer, a *engine.Adoption, style Style) error {
-	p := &printer{out: out}
+	p := newPrinter(out)
 	look := style.palette()
 	p.line("%s  %s", look.head(Clean(a.Path)), "the starter "+a.Starter+", fitted to this project")
 	whats := make([]string, len(a.Choices))
@@ -55,7 +55,7 @@ func Adoption(out io.Writer, a *engine.Adoption, style Style) error {
 	if a.Unsettled != "" {
 		p.line("%s it does not work on this project yet:", look.bad("note:"))
 		p.line("%s", a.Unsettled)
-		return p.err
+		return p.done()
 	}
 	next := "check"
 	if a.Path != convention.FileName {
@@ -70,7 +70,7 @@ func Adoption(out io.Writer, a *engine.Adoption, style Style) error {
 		}
 		p.line("It would move %s%s. Edit it as you like, then: crooked %s", Count(a.Misplaced, "file"), homeless, next)
 	}
-	return p.err
+	return p.done()
 }
 
 // wrap breaks a text at blanks into lines of at most so many runes.

@@ -14,7 +14,7 @@ const columnLimit = 56
 
 // Check writes findings grouped by rule and shelf.
 func Check(out io.Writer, c *engine.Check, convention string, style Style) error {
-	p := &printer{out: out}
+	p := newPrinter(out)
 	look := style.palette()
 	warnings(p, c.Warnings, look)
 	for _, rule := range finding.Rules() {
@@ -52,7 +52,7 @@ func Check(out io.Writer, c *engine.Check, convention string, style Style) error
 		}
 	}
 	if style.Quiet {
-		return p.err
+		return p.done()
 	}
 	for _, name := range c.Unused {
 		p.line("%s", look.faint(fmt.Sprintf("note: no file belongs on the shelf %s", name)))
@@ -75,7 +75,7 @@ func Check(out io.Writer, c *engine.Check, convention string, style Style) error
 			p.line("%s", look.faint("crooked plan shows the moves and every rewrite that they cause."))
 		}
 	}
-	return p.err
+	return p.done()
 }
 
 func misplaced(p *printer, found []finding.Finding, convention string, style Style) {

@@ -10,7 +10,7 @@ import (
 
 // Plan writes the steps, the rewrites and what is blocked.
 func Plan(out io.Writer, made *plan.Plan, style Style) error {
-	p := &printer{out: out}
+	p := newPrinter(out)
 	look := style.palette()
 	warnings(p, made.Warnings, look)
 	if !style.Quiet {
@@ -30,7 +30,7 @@ func Plan(out io.Writer, made *plan.Plan, style Style) error {
 	if !style.Quiet {
 		PlanSummary(out, made, style)
 	}
-	return p.err
+	return p.done()
 }
 
 func moves(p *printer, all []plan.Move, look palette) {
@@ -106,9 +106,9 @@ func removes(p *printer, made *plan.Plan, look palette) {
 
 // Unproved writes what is likely a reference to what moves and is left as it is.
 func Unproved(out io.Writer, made *plan.Plan, style Style) error {
-	p := &printer{out: out}
+	p := newPrinter(out)
 	unproved(p, made, style.palette())
-	return p.err
+	return p.done()
 }
 
 func unproved(p *printer, made *plan.Plan, look palette) {
@@ -136,7 +136,8 @@ func blocked(p *printer, made *plan.Plan, look palette) {
 
 // PlanSummary writes one line on what the plan comes to.
 func PlanSummary(out io.Writer, made *plan.Plan, style Style) {
-	p := &printer{out: out}
+	p := newPrinter(out)
+	defer p.done()
 	look := style.palette()
 	if made.Empty() && len(made.Blocked) == 0 {
 		p.line("%s", look.good("Nothing to do: every file stands where it belongs."))

@@ -9,7 +9,7 @@ import (
 
 // Rules writes what rules mean: a line each, or all of it.
 func Rules(out io.Writer, rules []finding.Rule, whole bool, style Style) error {
-	p := &printer{out: out}
+	p := newPrinter(out)
 	look := style.palette()
 	for _, r := range rules {
 		if !whole {
@@ -27,7 +27,7 @@ func Rules(out io.Writer, rules []finding.Rule, whole bool, style Style) error {
 		p.line("")
 		p.line("%s", r.Fix)
 	}
-	return p.err
+	return p.done()
 }
 
 func indented(text string) string {
@@ -36,7 +36,7 @@ func indented(text string) string {
 
 // RulesPage writes the rules as the page docs/rules.md.
 func RulesPage(out io.Writer, rules []finding.Rule) error {
-	p := &printer{out: out}
+	p := newPrinter(out)
 	p.line("# The rules of `crooked check`")
 	p.line("")
 	p.line("Made from the program's own data: `crooked explain --format markdown`. `levels:` in a convention sets how grave a rule is:")
@@ -59,5 +59,5 @@ func RulesPage(out io.Writer, rules []finding.Rule) error {
 		p.line("")
 		p.line("%s", r.Fix)
 	}
-	return p.err
+	return p.done()
 }

@@ -118,7 +118,7 @@ func sentence(f finding.Finding) string {
 
 // Lines writes one finding a line: the place, the rule, and a sentence.
 func Lines(out io.Writer, c *engine.Check) error {
-	p := &printer{out: out}
+	p := newPrinter(out)
 	for _, f := range c.Findings {
 		at := f.At
 		if at == "" {
@@ -126,5 +126,5 @@ func Lines(out io.Writer, c *engine.Check) error {
 		}
 		p.line("%s:%s: %s: %s", Clean(f.Path), at, f.Rule, strings.ReplaceAll(Clean(sentence(f)), "\n", " "))
 	}
-	return p.err
+	return p.done()
 }

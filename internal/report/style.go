@@ -2,6 +2,7 @@
 package report
 
 import (
+	"bufio"
 	"fmt"
 	"io"
 	"strconv"
@@ -20,12 +21,11 @@ type Style struct {
 
 // paint gives a function that writes text in a colour, or plainly.
 func (s Style) paint(attributes ...color.Attribute) func(string) string {
-	c := color.New(attributes...)
-	if s.Color {
-		c.EnableColor()
-	} else {
-		c.DisableColor()
+	if !s.Color {
+		return func(text string) string { return text }
 	}
+	c := color.New(attributes...)
+	c.EnableColor()
 	return func(text string) string { return c.Sprint(text) }
 }
 
@@ -41,10 +41,20 @@ func (s Style) palette() palette {
 
 // Clean makes a path safe to show: one with control characters or invalid text is quoted.
 func Clean(p string) string {
-	if utf8.ValidString(p) && !strings.ContainsFunc(p, func(r rune) bool { return unicode.IsControl(r) || r == '\u202e' || r == '\u2028' }) {
+	if plain(p) || utf8.ValidString(p) && !strings.ContainsFunc(p, func(r rune) bool { return unicode.IsControl(r) || r == '\u202e' || r == '\u2028' }) {
 		return p
 	}
 	return strconv.Quote(p)
+}
+
+// plain says whether a text is printable ASCII.
+func plain(text string) bool {
+	for i := range len(text) {
+		if text[i] < ' ' || text[i] > '~' {
+			return false
+		}
+	}
+	return true
 }
 
 // Count writes a number with its noun: 1 file, 2 files.
@@ -55,17 +65,18 @@ func Count(n int, noun string) string {
 	return strconv.Itoa(n) + " " + noun + "s"
 }
 
-// printer writes and keeps the first error.
-type printer struct {
-	out io.Writer
-	err error
-}
+// printer gathers lines, and keeps the first error until it is done.
+type printer struct{ out *bufio.Writer }
+
+func newPrinter(out io.Writer) *printer { return &printer{bufio.NewWriterSize(out, 1<<16)} }
 
 func (p *printer) line(format string, args ...any) {
-	if p.err == nil {
-		_, p.err = fmt.Fprintf(p.out, format+"\n", args...)
-	}
+	fmt.Fprintf(p.out, format, args...)
+	p.out.WriteByte('\n')
 }
+
+// done writes what has been gathered.
+func (p *printer) done() error { return p.out.Flush() }
 
 // pad fills a text with blanks up to a width in runes.
 func pad(text string, width int) string {

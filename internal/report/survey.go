@@ -13,7 +13,7 @@ const mostRows = 12
 
 // Survey writes a tour, folder by folder, to fit a terminal.
 func Survey(out io.Writer, s *engine.Survey, style Style) error {
-	p := &printer{out: out}
+	p := newPrinter(out)
 	look := style.palette()
 	warnings(p, s.Warnings, look)
 	p.line("%s  %s, %s", look.head(Clean(s.Title)), Count(s.Files, "file"), Count(s.Lines, "line"))
@@ -42,7 +42,7 @@ func Survey(out io.Writer, s *engine.Survey, style Style) error {
 	if len(s.Ignored) > 0 {
 		p.line("%s  %s", look.head("not a part of it"), look.faint(strings.Join(s.Ignored, "  ")))
 	}
-	return p.err
+	return p.done()
 }
 
 func folders(p *printer, s *engine.Survey, look palette) {

@@ -31,7 +31,7 @@ const stamp = "2006-01-02 15:04 MST"
 
 // Undo writes what an undo did.
 func Undo(out io.Writer, outcomes []*journal.Outcome, style Style) error {
-	p := &printer{out: out}
+	p := newPrinter(out)
 	look := style.palette()
 	for _, u := range outcomes {
 		for _, k := range u.Kept {
@@ -41,7 +41,7 @@ func Undo(out io.Writer, outcomes []*journal.Outcome, style Style) error {
 			p.line("%s %s (%s, of %s).", look.good("Put back"), Count(len(u.Record.Files)-len(u.Kept), "file"), Clean(u.Record.Title), u.Record.Time.Format(stamp))
 		}
 	}
-	return p.err
+	return p.done()
 }
 
 // StraightenDocument is the JSON form of a straighten that can be taken back.
@@ -65,7 +65,7 @@ func NewStraightens(records []*journal.Record) []StraightenDocument {
 
 // Straightens lists what can be taken back, the last first.
 func Straightens(out io.Writer, records []*journal.Record, style Style) error {
-	p := &printer{out: out}
+	p := newPrinter(out)
 	look := style.palette()
 	if len(records) == 0 {
 		p.line("There is nothing to undo here.")
@@ -78,5 +78,5 @@ func Straightens(out io.Writer, records []*journal.Record, style Style) error {
 		}
 		p.line("%s  %s  %s%s", look.faint(r.Time.Format(stamp)), Clean(r.Title), look.faint(fmt.Sprintf("(%s)", Count(len(r.Files), "file"))), state)
 	}
-	return p.err
+	return p.done()
 }

@@ -9,7 +9,7 @@ import (
 
 // Why writes what is known of one file's place.
 func Why(out io.Writer, w *engine.Why, convention string, style Style) error {
-	p := &printer{out: out}
+	p := newPrinter(out)
 	look := style.palette()
 	at := func(line int) string {
 		if line == 0 {
@@ -52,7 +52,7 @@ func Why(out io.Writer, w *engine.Why, convention string, style Style) error {
 		p.line("  %s %s: %s  %s", look.faint("near:"), n.Shelf, n.Reason, at(n.Line))
 	}
 	if !w.Exists {
-		return p.err
+		return p.done()
 	}
 	p.line("")
 	uses(p, look, "referred to by", w.Users)
@@ -66,7 +66,7 @@ func Why(out io.Writer, w *engine.Why, convention string, style Style) error {
 			p.line("  %s", Clean(e))
 		}
 	}
-	return p.err
+	return p.done()
 }
 
 func uses(p *printer, look palette, what string, all []engine.Use) {

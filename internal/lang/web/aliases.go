@@ -186,19 +186,15 @@ func (r *resolver) statedIn(dir string) []pathAlias {
 }
 
 // tables gives the aliases that hold for a file, the strongest first.
-func (r *resolver) tables(c *compilerFile, dir string) [][]pathAlias {
-	out := make([][]pathAlias, 0, 3)
+func (r *resolver) tables(c *compilerFile, dir string) (out [3][]pathAlias) {
 	if len(r.stated) > 0 {
-		out = append(out, r.statedIn(dir))
+		out[0] = r.statedIn(dir)
 	}
 	if c != nil {
-		out = append(out, c.paths)
+		out[1] = c.paths
 	}
 	for ; len(r.bundlers) > 0; dir = path.Dir(dir) {
-		if t := r.bundlers[dir]; t != nil {
-			return append(out, t)
-		}
-		if dir == "." || lang.Leaves(dir) {
+		if out[2] = r.bundlers[dir]; out[2] != nil || dir == "." || lang.Leaves(dir) {
 			break
 		}
 	}

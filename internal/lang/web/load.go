@@ -17,7 +17,7 @@ func (q *query) load(p string, asFile bool) (lang.Target, bool) {
 		}
 	}
 	passes := []extensions{allExtensions}
-	if q.compiler != nil && q.compiler.resolution == "node10" {
+	if q.options != nil && q.options.resolution == "node10" {
 		passes = []extensions{typed, scripts}
 	}
 	for _, pass := range passes {
@@ -74,8 +74,12 @@ func (q *query) loadFile(p string, pass extensions) (lang.Target, bool) {
 
 // replaced tries the endings that a written ending may stand for: .js for .ts and so on.
 func (q *query) replaced(p string, pass extensions) (lang.Target, bool) {
-	base := path.Base(p)
-	dot := strings.LastIndexByte(base, '.')
+	dot := -1
+	for i := len(p) - 1; i >= 0 && p[i] != '/' && dot < 0; i-- {
+		if p[i] == '.' {
+			dot = i
+		}
+	}
 	if dot < 0 {
 		return lang.Target{}, false
 	}
@@ -83,49 +87,51 @@ func (q *query) replaced(p string, pass extensions) (lang.Target, bool) {
 	switch ext {
 	case ".d.ts", ".d.mts", ".d.cts":
 	default:
-		ext = base[dot:]
+		ext = p[dot:]
 	}
 	return q.tryEndings(strings.TrimSuffix(p, ext), ext, pass)
 }
 
-// endings is what each written ending may stand for, in order.
-var endings = map[string][]struct {
+// ending is one that a written ending, or none, may stand for.
+type ending struct {
 	ext  string
 	pass extensions
-}{
-	".mjs":  {{".mts", implementations}, {".d.mts", declarations}, {".mjs", scripts}},
-	".cjs":  {{".cts", implementations}, {".d.cts", declarations}, {".cjs", scripts}},
-	".json": {{".d.json.ts", declarations}, {".json", scripts}},
-	".tsx":  {{".tsx", implementations}, {".ts", implementations}, {".d.ts", declarations}, {".jsx", scripts}, {".js", scripts}},
-	"":      {{".ts", implementations}, {".tsx", implementations}, {".d.ts", declarations}, {".js", scripts}, {".jsx", scripts}},
 }
 
-// endingOf gives the row of endings that a written ending stands for.
-func endingOf(ext string) (string, bool) {
+var (
+	moduleEndings = []ending{{".mts", implementations}, {".d.mts", declarations}, {".mjs", scripts}}
+	commonEndings = []ending{{".cts", implementations}, {".d.cts", declarations}, {".cjs", scripts}}
+	dataEndings   = []ending{{".d.json.ts", declarations}, {".json", scripts}}
+	markupEndings = []ending{{".tsx", implementations}, {".ts", implementations}, {".d.ts", declarations}, {".jsx", scripts}, {".js", scripts}}
+	plainEndings  = []ending{{".ts", implementations}, {".tsx", implementations}, {".d.ts", declarations}, {".js", scripts}, {".jsx", scripts}}
+)
+
+// endingsOf gives what a written ending may stand for, in order; nil for one that stands for itself.
+func endingsOf(ext string) []ending {
 	switch ext {
 	case ".mjs", ".mts", ".d.mts":
-		return ".mjs", true
+		return moduleEndings
 	case ".cjs", ".cts", ".d.cts":
-		return ".cjs", true
+		return commonEndings
 	case ".json":
-		return ".json", true
+		return dataEndings
 	case ".tsx", ".jsx":
-		return ".tsx", true
+		return markupEndings
 	case ".ts", ".d.ts", ".js", "":
-		return "", true
+		return plainEndings
 	}
-	return "", false
+	return nil
 }
 
 func (q *query) tryEndings(stem, written string, pass extensions) (lang.Target, bool) {
-	row, known := endingOf(written)
-	if !known { // style.css may be described by style.d.css.ts
+	row := endingsOf(written)
+	if row == nil { // style.css may be described by style.d.css.ts
 		if pass&declarations != 0 {
 			return q.file(stem + ".d" + written + ".ts")
 		}
 		return lang.Target{}, false
 	}
-	for _, e := range endings[row] {
+	for _, e := range row {
 		if e.pass&pass != 0 {
 			if t, ok := q.fileWith(stem, e.ext); ok {
 				return t, true
@@ -270,19 +276,19 @@ func packageName(text string) (name, sub string) {
 	return text[:end], text[end:]
 }
 
-// nodeCommonJS says whether Node would take the file's imports for require: under its own resolution, a TypeScript file
-// that is no module by its ending or its package's type.
-func (q *query) nodeCommonJS() bool {
-	if q.compiler == nil || !strings.HasPrefix(q.compiler.resolution, "node") || q.compiler.resolution == "node10" {
+// commonJS says whether Node would take a file's imports for require: under its own resolution, a TypeScript file that is no
+// module by its ending or its package's type.
+func (r *resolver) commonJS(a *asker, ext string) bool {
+	if !strings.HasPrefix(a.options.resolution, "node") || a.options.resolution == "node10" {
 		return false
 	}
-	switch extension(q.from) {
+	switch ext {
 	case ".mts", ".mjs", ".d.mts":
 		return false
 	case ".cts", ".cjs", ".d.cts":
 		return true
 	}
-	pkg := nearest(q.packages, q.dir)
+	pkg := nearest(r.packages, a.dir)
 	return pkg == nil || !pkg.module
 }
 
@@ -292,7 +298,7 @@ func (q *query) conditions() []string {
 	if q.require {
 		out[0] = "require"
 	}
-	if q.script || q.compiler != nil && strings.HasPrefix(q.compiler.resolution, "node") {
+	if q.script || q.options != nil && strings.HasPrefix(q.options.resolution, "node") {
 		out = append(out, "node")
 	}
 	return out

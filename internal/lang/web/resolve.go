@@ -8,6 +8,7 @@ import (
 	"github.com/bmatcuk/doublestar/v4"
 
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/parallel"
 	"crookedshelf/internal/project"
 )
 
@@ -19,7 +20,7 @@ type resolver struct {
 	compilers map[string]*compilerFile // by folder: the tsconfig.json, or else jsconfig.json, in it
 	all       map[string]*compilerFile // by path, with those that are referred to
 	members   map[string]*packageFile  // workspaces' packages by name
-	governs   []*compilerFile          // the nearest above each file of the tree
+	askers    []asker                  // of each file of the tree
 	stated    []pathAlias              // aliases of the convention
 	bundlers  map[string][]pathAlias   // aliases of bundlers and test runners, by folder
 	warnings  []string
@@ -77,15 +78,8 @@ func newResolver(tree *project.Project, declared *lang.Declared) *resolver {
 		}
 	}
 	r.all = reader.cache
-	r.governs = make([]*compilerFile, len(tree.Files))
-	for id, f := range tree.Files {
-		if id > 0 && project.Dir(f.Path) == project.Dir(tree.Files[id-1].Path) {
-			r.governs[id] = r.governs[id-1]
-		} else if len(r.compilers) > 0 {
-			r.governs[id] = nearest(r.compilers, project.Dir(f.Path))
-		}
-	}
 	r.findMembers()
+	r.findAskers()
 	r.bundlers = bundlerAliases(tree)
 	r.stated = conventionAliases(declared, r.defines)
 	r.forgetStated()
@@ -200,14 +194,34 @@ func (r *resolver) including(c *compilerFile, p string) *compilerFile {
 	return c
 }
 
-// query is one resolution: who asks, and what decides where names lead for it.
+// asker is a file that asks where names lead, with what decides that for all of its names.
+type asker struct {
+	dir     string
+	options *compilerFile // the compiler file that governs it
+	script  bool          // it is JavaScript
+	require bool          // its imports are taken for require
+}
+
+func (r *resolver) findAskers() {
+	r.askers = make([]asker, len(r.tree.Files))
+	parallel.Do(len(r.askers), func(i int) {
+		p := r.tree.Path(project.FileID(i))
+		a := &r.askers[i]
+		a.dir = project.Dir(p)
+		if len(r.compilers) > 0 {
+			a.options = r.including(nearest(r.compilers, a.dir), p)
+		}
+		ext := extension(p)
+		d, _ := dialectOf(ext)
+		a.script = d&TypeScript == 0
+		a.require = a.options != nil && r.commonJS(a, ext)
+	})
+}
+
+// query is one resolution.
 type query struct {
 	*resolver
-	from     string
-	dir      string
-	compiler *compilerFile
-	script   bool // the importing file is JavaScript
-	require  bool
+	asker
 	// via is how the name was found; spelling keeps to it.
 	via via
 }
@@ -237,15 +251,16 @@ func (r *resolver) Resolve(from project.FileID, m *lang.Mention) lang.Target {
 }
 
 func (r *resolver) resolveVia(from project.FileID, m *lang.Mention) (lang.Target, via) {
-	p := r.tree.Path(from)
-	d, _ := DialectOf(p)
-	q := &query{resolver: r, from: p, dir: project.Dir(p), compiler: r.including(r.governs[from], p), script: d&TypeScript == 0, require: m.Kind == lang.Require || m.Kind == lang.RequireResolve}
-	q.require = q.require || q.nodeCommonJS()
+	q := query{resolver: r, asker: r.askers[from]}
+	q.require = q.require || m.Kind == lang.Require || m.Kind == lang.RequireResolve
 	text := m.Text
 	for {
 		target := q.mention(m.Kind, text)
+		if target.Kind == lang.ToFile {
+			return target, q.via
+		}
 		_, core, _ := affixes(text)
-		if target.Kind == lang.ToFile || core == text {
+		if core == text {
 			return target, q.via
 		}
 		text = core
@@ -299,8 +314,8 @@ func (q *query) module(text string) lang.Target {
 	if t.Kind == lang.ToFile {
 		return t
 	}
-	if q.compiler != nil && q.compiler.baseURL != "" {
-		if t, ok := q.load(path.Join(q.compiler.baseURL, text), true); ok {
+	if q.options != nil && q.options.baseURL != "" {
+		if t, ok := q.load(path.Join(q.options.baseURL, text), true); ok {
 			q.via = via{kind: viaBase}
 			return t
 		}
@@ -327,8 +342,8 @@ func (q *query) relative(text string) lang.Target {
 	if t, ok := q.load(p, asFile); ok {
 		return t
 	}
-	if q.compiler != nil {
-		for _, other := range q.compiler.otherRoots(p) {
+	if q.options != nil {
+		for _, other := range q.options.otherRoots(p) {
 			if t, ok := q.load(other, asFile); ok {
 				return t
 			}
@@ -359,17 +374,20 @@ func (c *compilerFile) otherRoots(p string) []string {
 
 // aliased tries the tables of aliases. matched is true for a pattern that says more than *.
 func (q *query) aliased(text string) (t lang.Target, matched bool) {
-	for _, table := range q.tables(q.compiler, q.dir) {
+	for _, table := range q.tables(q.options, q.dir) {
 		alias, star, ok := bestAlias(table, text)
 		if !ok {
 			continue
 		}
 		for _, target := range alias.targets {
-			p := strings.Replace(target, "*", star, 1)
+			p := target
+			if head, tail, has := strings.Cut(target, "*"); has {
+				p = head + star + tail
+			}
 			if lang.Leaves(p) {
 				continue
 			}
-			if t, ok := q.exactOrLoad(path.Clean(p)); ok {
+			if t, ok := q.exactOrLoad(lang.Clean(p)); ok {
 				q.via = via{kind: viaPaths, alias: alias.pattern}
 				return t, true
 			}

@@ -30,7 +30,11 @@ const (
 
 // DialectOf gives the dialect by the file's name, and whether the file is one of the family.
 func DialectOf(path string) (Dialect, bool) {
-	switch extension(path) {
+	return dialectOf(extension(path))
+}
+
+func dialectOf(extension string) (Dialect, bool) {
+	switch extension {
 	case ".ts", ".mts", ".cts", ".d.ts", ".d.mts", ".d.cts":
 		return TypeScript, true
 	case ".tsx":
