@@ -108,7 +108,7 @@ func (w *Why) references(g *graph.Graph, id project.FileID) {
 	}
 	node := &g.Files[id]
 	for i, t := range node.Targets {
-		name := t.Folder
+		name := t.Folder()
 		switch t.Kind {
 		case lang.ToFile:
 			name = g.Tree.Path(t.File)

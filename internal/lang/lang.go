@@ -294,10 +294,29 @@ type Target struct {
 	File project.FileID // for ToFile; else project.None
 	// Also is a second file that stands for the same thing, such as a script beside its declarations; else project.None.
 	Also project.FileID
-	// Folder is the folder; for ToSet the one that all files of the set lie in.
-	Folder string
-	// Set has the files of a ToSet, in order.
-	Set []project.FileID
+	wide *wide // nil for most
+}
+
+// wide is what few targets have.
+type wide struct {
+	folder string
+	set    []project.FileID
+}
+
+// Folder is the folder; for ToSet the one that all files of the set lie in; else empty.
+func (t Target) Folder() string {
+	if t.wide == nil {
+		return ""
+	}
+	return t.wide.folder
+}
+
+// Set has the files of a ToSet, in order.
+func (t Target) Set() []project.FileID {
+	if t.wide == nil {
+		return nil
+	}
+	return t.wide.set
 }
 
 // Equal compares two targets of one tree. Sets are compared by their files, empty ones by their folder.
@@ -309,9 +328,9 @@ func (t Target) Equal(other Target) bool {
 	case ToFile:
 		return t.File == other.File && t.Also == other.Also
 	case ToFolder:
-		return t.Folder == other.Folder
+		return t.Folder() == other.Folder()
 	case ToSet:
-		return slices.Equal(t.Set, other.Set) && (len(t.Set) > 0 || t.Folder == other.Folder)
+		return slices.Equal(t.Set(), other.Set()) && (len(t.Set()) > 0 || t.Folder() == other.Folder())
 	}
 	return true
 }
@@ -321,12 +340,12 @@ func File(id project.FileID) Target { return Target{Kind: ToFile, File: id, Also
 
 // Folder makes a target of a folder.
 func Folder(dir string) Target {
-	return Target{Kind: ToFolder, File: project.None, Also: project.None, Folder: dir}
+	return Target{Kind: ToFolder, File: project.None, Also: project.None, wide: &wide{folder: dir}}
 }
 
 // Set makes a target of the files that a pattern matches below a folder.
 func Set(dir string, files []project.FileID) Target {
-	return Target{Kind: ToSet, File: project.None, Also: project.None, Folder: dir, Set: files}
+	return Target{Kind: ToSet, File: project.None, Also: project.None, wide: &wide{dir, files}}
 }
 
 // No makes a target that is no part of the tree.

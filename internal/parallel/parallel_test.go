@@ -2,6 +2,7 @@ package parallel
 
 import (
 	"errors"
+	"math/rand/v2"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -37,5 +38,15 @@ func TestPartsAreInOrder(t *testing.T) {
 			next = got[1]
 		}
 		assert.Equal(t, n, next)
+	}
+}
+
+func TestSort(t *testing.T) {
+	for _, n := range []int{0, 1, 100, 2 * alone, 5*alone + 3} {
+		values := rand.New(rand.NewPCG(1, 2)).Perm(n)
+		Sort(values, func(a, b int) int { return a - b })
+		for i, v := range values {
+			assert.Equal(t, i, v, "of %d", n)
+		}
 	}
 }

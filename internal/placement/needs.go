@@ -222,7 +222,7 @@ func usedBy(g *graph.Graph, user project.FileID, counts []string) []project.File
 	node := &g.Files[user]
 	for i, t := range node.Targets {
 		if node.Mentions[i].Kind == lang.PackageImport {
-			out = append(out, t.Set...)
+			out = append(out, t.Set()...)
 		}
 		if t.Kind == lang.ToFile && !node.Mentions[i].Likely {
 			out = append(out, g.Meant(graph.Reference{From: user, Mention: i}, t.File)...)

@@ -46,6 +46,7 @@ type users struct {
 	places   [][]place // of each file's home
 	findings []finding.Finding
 	edges    map[[2]string]graph.Reference // between instances: the first reference that makes each
+	noted    [2]string                     // the key of edges that was asked for last
 }
 
 // files finds what some of the files use.
@@ -84,7 +85,7 @@ func (u *users) file(id project.FileID) {
 			}
 		case lang.ToSet: // the files of a package stand together, so one tells of all
 			if m.Kind == lang.PackageImport {
-				u.use(ref, t.Set[0])
+				u.use(ref, t.Set()[0])
 			}
 		}
 	}
@@ -182,7 +183,12 @@ func (u *users) note(ref graph.Reference, to project.FileID) {
 		return
 	}
 	key := [2]string{mine[0].instance, theirs[0].instance}
-	if _, known := u.edges[key]; !known && !IsTest(u.g.Tree.Path(ref.From)) && !IsStory(u.g.Tree.Path(ref.From)) {
+	if key == u.noted {
+		return
+	}
+	if _, known := u.edges[key]; known {
+		u.noted = key
+	} else if !IsTest(u.g.Tree.Path(ref.From)) && !IsStory(u.g.Tree.Path(ref.From)) {
 		u.edges[key] = ref
 	}
 }

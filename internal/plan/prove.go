@@ -211,13 +211,13 @@ func (b *builder) fault(d *draft, id project.FileID, reason string) {
 	}
 	reason = fmt.Sprintf("%s: %s", b.tree.Path(id), reason)
 	for _, c := range d.edits[id] {
-		for _, target := range append([]project.FileID{c.target.File}, c.target.Set...) {
+		for _, target := range append([]project.FileID{c.target.File}, c.target.Set()...) {
 			if target != project.None {
 				b.block(target, reason)
 			}
 		}
 		if c.target.Kind == lang.ToFolder {
-			b.blockBelow(c.target.Folder, reason)
+			b.blockBelow(c.target.Folder(), reason)
 		}
 	}
 }
@@ -275,7 +275,7 @@ func targetName(g *graph.Graph, t lang.Target) string {
 	case lang.ToFile:
 		return g.Tree.Path(t.File)
 	case lang.ToFolder, lang.ToSet:
-		return t.Folder
+		return t.Folder()
 	}
 	return "nothing"
 }

@@ -157,18 +157,18 @@ func (r *relocation) want(t lang.Target) (lang.Target, *fate) {
 		}
 		return out, nil
 	case lang.ToFolder:
-		f := r.folder(t.Folder)
+		f := r.folder(t.Folder())
 		if f.torn {
 			return t, &f
 		}
 		return lang.Folder(f.to), nil
 	case lang.ToSet:
-		set := make([]project.FileID, len(t.Set))
-		for i, id := range t.Set {
+		set := make([]project.FileID, len(t.Set()))
+		for i, id := range t.Set() {
 			set[i] = r.newID[id]
 		}
 		slices.Sort(set)
-		f := r.folder(t.Folder)
+		f := r.folder(t.Folder())
 		if f.torn {
 			f.to = r.common(t)
 		}
@@ -183,7 +183,7 @@ func (r *relocation) same(m *lang.Mention, want, now lang.Target) bool {
 	switch m.Kind {
 	case lang.SettingGlob, lang.SettingWord, lang.IgnorePattern:
 		if now.Kind == lang.ToSet {
-			now.Set = slices.DeleteFunc(slices.Clone(now.Set), func(id project.FileID) bool { return int(id) >= len(r.kept) || !r.kept[id] })
+			now = lang.Set(now.Folder(), slices.DeleteFunc(slices.Clone(now.Set()), func(id project.FileID) bool { return int(id) >= len(r.kept) || !r.kept[id] }))
 		}
 	}
 	return want.Equal(now)
@@ -192,20 +192,20 @@ func (r *relocation) same(m *lang.Mention, want, now lang.Target) bool {
 // common gives the folder that a torn folder's set goes to, if it is one; else the old one.
 func (r *relocation) common(t lang.Target) string {
 	to := ""
-	for _, id := range t.Set {
+	for _, id := range t.Set() {
 		old := r.before.Tree.Path(id)
 		now, moved := r.moves[id]
 		if !moved {
 			now = old
 		}
-		base, ok := strings.CutSuffix("/"+now, "/"+strings.TrimPrefix(old, t.Folder+"/"))
+		base, ok := strings.CutSuffix("/"+now, "/"+strings.TrimPrefix(old, t.Folder()+"/"))
 		if base = strings.TrimPrefix(base, "/"); !ok || to != "" && to != base {
-			return t.Folder
+			return t.Folder()
 		}
 		to = base
 	}
 	if to == "" {
-		return t.Folder
+		return t.Folder()
 	}
 	return to
 }

@@ -310,7 +310,7 @@ func (d *draft) name(t lang.Target) string {
 	case lang.ToFile:
 		return d.after.Tree.Path(t.File)
 	case lang.ToFolder, lang.ToSet:
-		return t.Folder
+		return t.Folder()
 	}
 	return ""
 }
@@ -352,7 +352,7 @@ func (b *builder) blockReference(ref graph.Reference, now lang.Target, d *draft,
 	n := &b.Graph.Files[ref.From]
 	m, before := &n.Mentions[ref.Mention], n.Targets[ref.Mention]
 	if now.Kind == lang.ToSet && reason == "" { // a pattern that would find a written file as well
-		for _, id := range now.Set {
+		for _, id := range now.Set() {
 			if p := d.after.Tree.Path(id); d.isWritten(p) {
 				b.leaveUnwritten(p, fmt.Sprintf("%s:%s, %q, would lead to it as well", b.tree.Path(ref.From), b.Graph.Position(ref), m.Text))
 				return
@@ -371,7 +371,7 @@ func (b *builder) blockReference(ref graph.Reference, now lang.Target, d *draft,
 		reason = fmt.Sprintf("%s:%s refers to it as %q, and no new spelling of that leads to it", b.tree.Path(ref.From), b.Graph.Position(ref), m.Text)
 	}
 	blocked := false
-	for _, id := range append([]project.FileID{before.File, before.Also}, before.Set...) {
+	for _, id := range append([]project.FileID{before.File, before.Also}, before.Set()...) {
 		if id == project.None {
 			continue
 		}
@@ -385,7 +385,7 @@ func (b *builder) blockReference(ref graph.Reference, now lang.Target, d *draft,
 			}
 		}
 	}
-	if blocked || before.Kind == lang.ToFolder && b.blockBelow(before.Folder, reason) {
+	if blocked || before.Kind == lang.ToFolder && b.blockBelow(before.Folder(), reason) {
 		return
 	}
 	if _, moves := b.moves[ref.From]; moves {
@@ -399,7 +399,7 @@ func (b *builder) blockReference(ref graph.Reference, now lang.Target, d *draft,
 		}
 	}
 	came := map[project.FileID]bool{}
-	for _, id := range append([]project.FileID{now.File}, now.Set...) {
+	for _, id := range append([]project.FileID{now.File}, now.Set()...) {
 		came[id] = true
 	}
 	for old, new := range d.newID {

@@ -29,15 +29,15 @@ func (b *builder) tornApart(d *draft, ref graph.Reference, torn *fate) {
 	case m.More != nil && m.More.Alias != "":
 		if !torn.remains { // else what leaves the folder is spelled anew, and the alias is right for what stays
 			b.wrong = append(b.wrong, fmt.Sprintf("%s:%s: the alias %s stands for %s, whose files go to %s and %s; say in the convention what it stands for afterwards: aliases: { %q: { then: … } }",
-				b.tree.Path(ref.From), b.Graph.Position(ref), m.More.Alias, before.Folder, torn.places[0], torn.places[1], m.More.Alias))
+				b.tree.Path(ref.From), b.Graph.Position(ref), m.More.Alias, before.Folder(), torn.places[0], torn.places[1], m.More.Alias))
 		}
 		return
 	case m.More != nil && m.More.List > 0 && m.Form == lang.InJSON && b.widen(d, ref, torn):
 		return
 	}
 	reason := fmt.Sprintf("%s:%s names the folder %s as %q, and its files would go to %s and %s",
-		b.tree.Path(ref.From), b.Graph.Position(ref), before.Folder, m.Text, torn.places[0], torn.places[1])
-	b.blockBelow(before.Folder, reason)
+		b.tree.Path(ref.From), b.Graph.Position(ref), before.Folder(), m.Text, torn.places[0], torn.places[1])
+	b.blockBelow(before.Folder(), reason)
 }
 
 // ownFolder says whether a mention is the file's own folder.
@@ -56,9 +56,9 @@ func (b *builder) widen(d *draft, ref graph.Reference, torn *fate) bool {
 		p := path.Join(path.Dir(b.tree.Path(ref.From)), strings.TrimSuffix(strings.TrimSuffix(other.Text, "/*"), "/**"))
 		covered = append(covered, p)
 	}
-	places := b.placesOf(before.Folder, covered)
+	places := b.placesOf(before.Folder(), covered)
 	if torn.remains {
-		places = append([]string{before.Folder}, places...)
+		places = append([]string{before.Folder()}, places...)
 	}
 	var texts []string
 	for _, place := range places {

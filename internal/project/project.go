@@ -174,7 +174,7 @@ func (p *Project) ForEach(ids []FileID, keep bool, f func(id FileID, content []b
 
 // build sorts the files and makes the indexes.
 func (p *Project) build() {
-	slices.SortFunc(p.Files, func(a, b File) int { return strings.Compare(a.Path, b.Path) })
+	parallel.Sort(p.Files, func(a, b File) int { return strings.Compare(a.Path, b.Path) })
 	p.indexFiles()
 }
 

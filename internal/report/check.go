@@ -17,13 +17,13 @@ func Check(out io.Writer, c *engine.Check, convention string, style Style) error
 	p := newPrinter(out)
 	look := style.palette()
 	warnings(p, c.Warnings, look)
+	byRule := map[string][]*finding.Finding{}
+	for i := range c.Findings {
+		f := &c.Findings[i]
+		byRule[f.Rule] = append(byRule[f.Rule], f)
+	}
 	for _, rule := range finding.Rules() {
-		var found []finding.Finding
-		for _, f := range c.Findings {
-			if f.Rule == rule.ID {
-				found = append(found, f)
-			}
-		}
+		found := byRule[rule.ID]
 		if len(found) == 0 {
 			continue
 		}
@@ -78,11 +78,11 @@ func Check(out io.Writer, c *engine.Check, convention string, style Style) error
 	return p.done()
 }
 
-func misplaced(p *printer, found []finding.Finding, convention string, style Style) {
+func misplaced(p *printer, found []*finding.Finding, convention string, style Style) {
 	look := style.palette()
 	width := pathWidth(found)
 	var shelves []string
-	by := map[string][]finding.Finding{}
+	by := map[string][]*finding.Finding{}
 	for _, f := range found {
 		if by[f.Shelf] == nil {
 			shelves = append(shelves, f.Shelf)
@@ -108,7 +108,7 @@ func misplaced(p *printer, found []finding.Finding, convention string, style Sty
 }
 
 // place is a finding's file, with line and column where the finding has them.
-func place(f finding.Finding) string {
+func place(f *finding.Finding) string {
 	if f.Rule == finding.Outdated {
 		return fmt.Sprintf("%s:%d", Clean(f.Path), f.Line)
 	}
@@ -118,7 +118,7 @@ func place(f finding.Finding) string {
 	return Clean(f.Path) + ":" + f.At
 }
 
-func pathWidth(found []finding.Finding) int {
+func pathWidth(found []*finding.Finding) int {
 	paths := make([]string, len(found))
 	for i, f := range found {
 		paths[i] = place(f)

@@ -84,7 +84,7 @@ func SARIF(out io.Writer, c *engine.Check, convention, version string) error {
 		return sarifPhysical{sarifArtifact{URI: (&url.URL{Path: path}).EscapedPath(), Base: base}, region}
 	}
 	for _, f := range c.Findings {
-		r := sarifResult{RuleID: f.Rule, RuleIndex: index[f.Rule], Level: string(f.Level), Message: sarifText{sentence(f)}}
+		r := sarifResult{RuleID: f.Rule, RuleIndex: index[f.Rule], Level: string(f.Level), Message: sarifText{sentence(&f)}}
 		if f.Level == finding.Warn {
 			r.Level = "warning"
 		}
@@ -109,7 +109,7 @@ func SARIF(out io.Writer, c *engine.Check, convention, version string) error {
 }
 
 // sentence is a finding in one sentence.
-func sentence(f finding.Finding) string {
+func sentence(f *finding.Finding) string {
 	if f.Home != "" {
 		return fmt.Sprintf("%s, as %s", f.Reason, f.Home)
 	}
@@ -124,7 +124,7 @@ func Lines(out io.Writer, c *engine.Check) error {
 		if at == "" {
 			at = "1:1"
 		}
-		p.line("%s:%s: %s: %s", Clean(f.Path), at, f.Rule, strings.ReplaceAll(Clean(sentence(f)), "\n", " "))
+		p.line("%s:%s: %s: %s", Clean(f.Path), at, f.Rule, strings.ReplaceAll(Clean(sentence(&f)), "\n", " "))
 	}
 	return p.done()
 }

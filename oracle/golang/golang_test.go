@@ -78,7 +78,7 @@ func compare(t *testing.T, dir string) {
 						imports++
 						if want, own := dirs[m.Text]; own {
 							require.Equal(t, lang.ToSet, target.Kind, "%s in %s", m.Text, file)
-							require.Equal(t, want, target.Folder, "%s in %s", m.Text, file)
+							require.Equal(t, want, target.Folder(), "%s in %s", m.Text, file)
 						} else {
 							require.Equal(t, lang.ToPackage, target.Kind, "%s in %s", m.Text, file)
 						}
@@ -98,12 +98,12 @@ func compare(t *testing.T, dir string) {
 
 // embeddedFiles are the files of a target, from the package's folder.
 func embeddedFiles(files *project.Project, dir, pattern string, target lang.Target) []string {
-	ids := target.Set
+	ids := target.Set()
 	switch target.Kind {
 	case lang.ToFile:
 		ids = []project.FileID{target.File}
 	case lang.ToFolder:
-		from, to := files.Below(target.Folder)
+		from, to := files.Below(target.Folder())
 		for id := from; id < to; id++ {
 			ids = append(ids, id)
 		}

@@ -93,7 +93,7 @@ func targets(t *testing.T, root string) (out []question) {
 			case lang.ToFile:
 				q.target = files.Path(target.File)
 			case lang.ToFolder:
-				q.target = strings.TrimSuffix(target.Folder, "/") + "/"
+				q.target = strings.TrimSuffix(target.Folder(), "/") + "/"
 			}
 			out = append(out, q)
 		}

@@ -80,10 +80,10 @@ func shown(p *project.Project, target lang.Target) string {
 	case lang.ToFile:
 		return p.Path(target.File)
 	case lang.ToFolder:
-		return target.Folder + "/"
+		return target.Folder() + "/"
 	case lang.ToSet:
 		var out []string
-		for _, id := range target.Set {
+		for _, id := range target.Set() {
 			out = append(out, p.Path(id))
 		}
 		return strings.Join(out, " ")

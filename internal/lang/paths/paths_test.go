@@ -65,10 +65,10 @@ func shown(tree *project.Project, t lang.Target) string {
 	case lang.ToFile:
 		return tree.Path(t.File)
 	case lang.ToFolder:
-		return t.Folder + "/"
+		return t.Folder() + "/"
 	case lang.ToSet:
-		out := t.Folder + ":"
-		for _, id := range t.Set {
+		out := t.Folder() + ":"
+		for _, id := range t.Set() {
 			out += " " + path.Base(tree.Path(id))
 		}
 		return out
@@ -157,13 +157,13 @@ func TestPathsAreReadAndWrittenInOneWay(t *testing.T) {
 		case lang.ToFile:
 			want = lang.File(newID[led.File])
 		case lang.ToFolder:
-			want = lang.Folder(strings.Replace(led.Folder, "src/data", "src/store", 1))
+			want = lang.Folder(strings.Replace(led.Folder(), "src/data", "src/store", 1))
 		case lang.ToSet:
-			set := make([]project.FileID, len(led.Set))
-			for i, id := range led.Set {
+			set := make([]project.FileID, len(led.Set()))
+			for i, id := range led.Set() {
 				set[i] = newID[id]
 			}
-			want = lang.Set(strings.Replace(led.Folder, "src/data", "src/store", 1), set)
+			want = lang.Set(strings.Replace(led.Folder(), "src/data", "src/store", 1), set)
 		}
 		spelled, ok := next.Spell(lang.Respelling{Old: old, OldFrom: from, From: newID[from], Before: led, Target: want, Mention: m})
 		assert.True(t, ok, name)

@@ -70,7 +70,7 @@ func (r *Resolver) place(t lang.Target) string {
 	if t.Kind == lang.ToFile {
 		return r.tree.Path(t.File)
 	}
-	return t.Folder
+	return t.Folder()
 }
 
 func (r *Resolver) candidates(q lang.Respelling, how reading, w written, target string) []lang.Spelling {

@@ -75,7 +75,7 @@ func (r *Resolver) spellPackaged(q lang.Respelling) (lang.Spelling, bool) {
 	if !ok {
 		return lang.Spelling{Text: text}, true
 	}
-	place := q.Target.Folder
+	place := q.Target.Folder()
 	if q.Target.Kind == lang.ToFile {
 		place = r.tree.Path(q.Target.File)
 	}

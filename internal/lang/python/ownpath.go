@@ -19,7 +19,7 @@ func (s *settler) ownPaths() {
 			if !s.Before[i].Kind.Inside() {
 				continue
 			}
-			to := s.Want[i].Folder
+			to := s.Want[i].Folder()
 			if s.Want[i].Kind == lang.ToFile {
 				to = s.tree.Path(s.Want[i].File)
 			}

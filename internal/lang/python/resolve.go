@@ -191,7 +191,7 @@ func (r *Resolver) text(p string, m *lang.Mention) (t lang.Target, place int) {
 func (r *Resolver) folderOf(t lang.Target) (string, bool) {
 	switch t.Kind {
 	case lang.ToFolder:
-		return t.Folder, true
+		return t.Folder(), true
 	case lang.ToFile:
 		p := r.tree.Path(t.File)
 		if base := path.Base(p); base == "__init__.py" || base == "__init__.pyi" {

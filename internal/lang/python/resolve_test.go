@@ -67,7 +67,7 @@ func target(tree *project.Project, t lang.Target) string {
 		}
 		return tree.Path(t.File)
 	case lang.ToFolder:
-		return t.Folder + "/"
+		return t.Folder() + "/"
 	case lang.ToPackage:
 		return "package"
 	case lang.ToNothing:

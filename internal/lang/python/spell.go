@@ -10,7 +10,7 @@ import (
 // place is where a module lies: its path without the ending, or the folder of a package.
 func (r *Resolver) place(t lang.Target) string {
 	if t.Kind == lang.ToFolder {
-		return t.Folder
+		return t.Folder()
 	}
 	p := r.tree.Path(t.File)
 	p = strings.TrimSuffix(p, path.Ext(p))

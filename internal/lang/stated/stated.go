@@ -201,7 +201,7 @@ func (r *Resolver) candidates(q lang.Respelling) []string {
 		}
 		return out
 	}
-	p := q.Target.Folder
+	p := q.Target.Folder()
 	if q.Target.Kind == lang.ToFile {
 		p = r.tree.Path(q.Target.File)
 	}

@@ -83,7 +83,7 @@ func TestNamesOfTheConvention(t *testing.T) {
 			assert.Equal(t, row.leads, before.Path(led.File), name)
 			want = lang.File(newID[led.File])
 		case lang.ToFolder:
-			assert.Equal(t, row.leads, led.Folder+"/", name)
+			assert.Equal(t, row.leads, led.Folder()+"/", name)
 			want = lang.Folder("app/theme")
 		default:
 			assert.Empty(t, row.leads, name)
