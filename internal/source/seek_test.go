@@ -24,7 +24,7 @@ func words(src []byte, i int) int {
 	return 0
 }
 
-var some = source.NewWords([]string{"mpor", "jest", "?vi?"}, "pjv", words)
+var some = source.NewWords([]string{"mpor", "jest", "?vi."}, map[byte]func(byte) bool{'?': func(byte) bool { return true }}, "pjv", words)
 
 func TestLast(t *testing.T) {
 	for text, want := range map[string]int{

@@ -17,7 +17,7 @@ func (t *texts) skips(declared *lang.Declared) bool {
 // file's own place, loaders and resources with a string, settings by their name, and statements that are none any more.
 var candidates = source.NewWords([]string{
 	"mpor", "file", "_spe", "_mod", "olve", "patc", "dict", "ltip", "tatt", "latt", "nclu", "_obj", "urce", "kage", "_MOD", "prin", "exec", "xcep",
-}, "pfdvaujckMx", candidateAt)
+}, nil, "pfdvaujckMx", candidateAt)
 
 // anchored are the words of candidates by their anchors, with how many bytes stand before that.
 var anchored = map[byte][]struct {

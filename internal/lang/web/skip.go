@@ -56,7 +56,13 @@ func lastCandidate(src []byte) int {
 
 // candidates are known by letters that are rare.
 var candidates = source.NewWords(
-	[]string{"mpor", "equi", "expo", "odul", "defi", "dirn", "proc", "path", "jest", "Work", "?URL", "?vi?", "?fs?", "?\\u?"}, "pqxdjvUWf\\", candidateAt)
+	[]string{"mpor", "equi", "expo", "odul", "defi", "dirn", "proc", "path", "jest", "Work", "<URL", "<vi>", "<fs>", "?\\u%"},
+	map[byte]func(c byte) bool{
+		'<': func(c byte) bool { return !word[c] },
+		'>': func(c byte) bool { return c == '.' || c == '/' || white(c) },
+		'?': func(byte) bool { return true },
+		'%': func(c byte) bool { return c == '{' || c >= '0' && c <= '9' || c|0x20 >= 'a' && c|0x20 <= 'f' },
+	}, "pqxdjvUWf\\", candidateAt)
 
 // candidateAt gives the end of the word that has its rare letter at i, if it is a candidate by what is around it; else 0.
 func candidateAt(src []byte, i int) int {
@@ -99,7 +105,9 @@ func candidateAt(src []byte, i int) int {
 			return end
 		}
 	case 'U':
-		return is(0, "URL")
+		if end := is(0, "URL"); end > 0 && (i == 0 || !word[src[i-1]]) {
+			return end
+		}
 	case 'W':
 		return is(0, "Worker")
 	case 'f':
@@ -116,8 +124,11 @@ func candidateAt(src []byte, i int) int {
 
 // follows says whether a character comes next, past white space of any kind.
 func follows(src []byte, i int, c byte) bool {
-	for i < len(src) && (classes[src[i]] == cSpace || classes[src[i]] == cNewline || src[i] >= 0x80) {
+	for i < len(src) && white(src[i]) {
 		i++
 	}
 	return i < len(src) && src[i] == c
 }
+
+// white says whether a byte may be of white space.
+func white(c byte) bool { return classes[c] == cSpace || classes[c] == cNewline || c >= 0x80 }
