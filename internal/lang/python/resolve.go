@@ -15,7 +15,9 @@ import (
 type Resolver struct {
 	tree    *project.Project
 	roots   []string
-	modules map[string]bool // names of all modules and packages, wherever they lie
+	modules map[string]bool     // names of all modules and packages, wherever they lie
+	stubs   bool                // there are some
+	from    map[string][]string // where absolute imports of the modules in a folder start
 	// places answers for paths.
 	places lang.Resolver
 	held   []map[string]held // what each __init__.py gives a value to, by FileID; nil for all else
@@ -28,12 +30,17 @@ func New(tree *project.Project, declared *lang.Declared, places lang.Resolver) *
 	r := &Resolver{tree: tree, places: places}
 	if slices.ContainsFunc(tree.Files, func(f project.File) bool { return strings.HasSuffix(f.Path, ".py") }) {
 		r.roots = findRoots(tree, declared)
+		r.stubs = slices.ContainsFunc(tree.Files, func(f project.File) bool { return strings.HasSuffix(f.Path, ".pyi") })
 		r.readPackages()
-		r.modules = map[string]bool{}
+		r.modules, r.from = map[string]bool{}, map[string][]string{}
 		for _, f := range tree.Files {
 			if strings.HasSuffix(f.Path, ".py") {
 				r.modules[strings.TrimSuffix(path.Base(f.Path), ".py")] = true
-				r.modules[path.Base(path.Dir(f.Path))] = true
+				dir := project.Dir(f.Path)
+				if _, known := r.from[dir]; !known {
+					r.modules[path.Base(dir)] = true
+					r.from[dir] = r.startsBelow(dir)
+				}
 			}
 		}
 	}
@@ -212,31 +219,51 @@ func (r *Resolver) module(p, text string) lang.Target {
 			}
 			dir = project.Dir(dir)
 		}
-		if t, ok := r.load(path.Join(dir, strings.ReplaceAll(rest, ".", "/"))); ok && r.inPackage(dir) {
+		if t, ok := r.load(inside(dir, rest)); ok && r.inPackage(dir) {
 			return t
 		}
 		return lang.No(lang.ToNothing)
 	}
-	inside := false
+	lacking := false // a package of the project has no such module
 	for _, root := range r.starts(p) {
-		place := path.Join(root, strings.ReplaceAll(rest, ".", "/"))
-		if t, ok := r.load(place); ok {
+		if t, ok := r.load(inside(root, rest)); ok {
 			return t
 		}
-		first, _, deeper := strings.Cut(rest, ".")
-		if t, ok := r.load(path.Join(root, first)); ok && deeper {
-			inside = inside || t.Kind == lang.ToFile // a package of the project that has no such module
+		if first, _, deeper := strings.Cut(rest, "."); deeper {
+			t, ok := r.load(inside(root, first))
+			lacking = lacking || ok && t.Kind == lang.ToFile
 		}
 	}
-	if inside {
+	if lacking {
 		return lang.No(lang.ToNothing)
 	}
 	return lang.No(lang.ToPackage)
 }
 
+// inside is the place of a dotted name in a folder.
+func inside(dir, name string) string {
+	if name == "" {
+		return dir
+	}
+	if strings.Contains(name, ".") {
+		name = strings.ReplaceAll(name, ".", "/")
+	}
+	if dir == "." {
+		return lang.Clean(name)
+	}
+	return lang.Clean(dir + "/" + name)
+}
+
 // starts are the folders from which a file's absolute imports start: that around its own outermost package, and the roots.
 func (r *Resolver) starts(p string) []string {
 	dir := project.Dir(p)
+	if from, known := r.from[dir]; known {
+		return from
+	}
+	return r.startsBelow(dir)
+}
+
+func (r *Resolver) startsBelow(dir string) []string {
 	for dir != "." {
 		if _, is := r.tree.LookupParts(dir, "/__init__.py"); !is {
 			break
@@ -251,24 +278,36 @@ func (r *Resolver) starts(p string) []string {
 
 // load finds a package or a module at a place: a package with a file is asked before a module, and a folder without one last.
 func (r *Resolver) load(place string) (lang.Target, bool) {
-	for _, ending := range [...][2]string{{"/__init__.py", "/__init__.pyi"}, {".py", ".pyi"}} {
-		id, ok := r.tree.LookupParts(place, ending[0])
-		stub, stubbed := r.tree.LookupParts(place, ending[1])
-		switch {
-		case ok && stubbed:
-			t := lang.File(id)
-			t.Also = stub
+	isFolder := r.tree.IsDir(place)
+	if isFolder {
+		if t, ok := r.withStub(place, "/__init__.py", "/__init__.pyi"); ok {
 			return t, true
-		case ok:
-			return lang.File(id), true
-		case stubbed:
-			return lang.File(stub), true
 		}
 	}
-	if place != "." && r.tree.IsDir(place) && r.holdsModules(place) {
+	if t, ok := r.withStub(place, ".py", ".pyi"); ok {
+		return t, true
+	}
+	if isFolder && place != "." && r.holdsModules(place) {
 		return lang.Folder(place), true
 	}
 	return lang.Target{}, false
+}
+
+// withStub gives a file with the stub beside it, or the stub alone.
+func (r *Resolver) withStub(place, ending, stubEnding string) (lang.Target, bool) {
+	id, ok := r.tree.LookupParts(place, ending)
+	t := lang.File(id)
+	if !r.stubs {
+		return t, ok
+	}
+	stub, stubbed := r.tree.LookupParts(place, stubEnding)
+	switch {
+	case ok && stubbed:
+		t.Also = stub
+	case stubbed:
+		return lang.File(stub), true
+	}
+	return t, ok
 }
 
 // holdsModules says whether a Python file lies below a folder.

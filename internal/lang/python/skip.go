@@ -20,7 +20,7 @@ var candidates = source.NewWords([]string{
 }, nil, "pfdvaujckMx", candidateAt)
 
 // anchored are the words of candidates by their anchors, with how many bytes stand before that.
-var anchored = map[byte][]struct {
+var anchored = [256][]struct {
 	word   string
 	before int
 }{

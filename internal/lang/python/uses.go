@@ -13,12 +13,18 @@ import (
 // Asks says whether a file imports modules of the project, whose uses are then looked for.
 func (r *Resolver) Asks(from project.FileID, mentions []lang.Mention, targets []lang.Target) bool {
 	asks := false
+	var module lang.Target // that the names behind it are from
 	for i, t := range targets {
-		m := &mentions[i]
-		if m.Kind == lang.ModuleUse {
+		switch m := &mentions[i]; m.Kind {
+		case lang.ModuleUse:
 			return false // it has been read
+		case lang.FromModule:
+			module = t
+		case lang.ModuleImport:
+			asks = asks || t.Kind.Inside()
+		case lang.FromName:
+			asks = asks || t.Kind.Inside() && m.Text != lang.Everything && !t.Equal(module)
 		}
-		asks = asks || t.Kind.Inside() && (m.Kind == lang.ModuleImport || m.Kind == lang.FromName && m.Text != lang.Everything && r.isModule(r.tree.Path(from), m, t))
 	}
 	return asks
 }
