@@ -14,6 +14,7 @@ package python
 
 import (
 	"bytes"
+	"slices"
 	"strings"
 
 	"crookedshelf/internal/lang"
@@ -36,7 +37,7 @@ func Family() lang.Family {
 			}
 			s.scan()
 			found := lang.Scanned{Mentions: s.mentions, Outline: s.outline}
-			if bytes.Contains(content, []byte("sys.path.")) {
+			if slices.ContainsFunc(s.mentions, func(m lang.Mention) bool { return m.Text == "sys" }) && bytes.Contains(content, []byte("sys.path.")) {
 				searched(found.Mentions)
 			}
 			if s.old != "" {

@@ -48,10 +48,14 @@ func lastCandidate(src []byte) int {
 		return end
 	}
 	const head = 1 << 13 // references by comments stand before the first token
-	if i := bytes.LastIndex(src[:min(len(src), head)], []byte("///")); i >= 0 {
-		return i + 3
+	end := 0
+	for rest := src[:min(len(src), head)]; ; {
+		i := bytes.Index(rest[end:], []byte("///"))
+		if i < 0 {
+			return end
+		}
+		end += i + 3
 	}
-	return 0
 }
 
 // candidates are known by letters that are rare.
