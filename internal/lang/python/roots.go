@@ -30,21 +30,21 @@ func findRoots(tree *project.Project, declared *lang.Declared) []string {
 		}
 	}
 	for id, f := range tree.Files {
-		dir := path.Dir(f.Path)
-		base := path.Base(f.Path)
-		if _, inPackage := tree.Lookup(path.Join(dir, "__init__.py")); inPackage && path.Ext(base) == ".py" {
-			continue // a module that only bears such a name
-		}
+		dir := project.Dir(f.Path)
+		base := f.Path[strings.LastIndexByte(f.Path, '/')+1:]
 		switch base {
-		case "manage.py":
+		case "manage.py", "setup.py":
+			if _, inPackage := tree.Lookup(path.Join(dir, "__init__.py")); inPackage {
+				continue // a module that only bears such a name
+			}
+			if base == "setup.py" {
+				add(path.Join(dir, "src"))
+			}
 			add(dir)
 		case "pyproject.toml", "setup.cfg":
 			for _, named := range packageFolders(tree, project.FileID(id), f.Path) {
 				add(path.Join(dir, named))
 			}
-			add(path.Join(dir, "src"))
-			add(dir)
-		case "setup.py":
 			add(path.Join(dir, "src"))
 			add(dir)
 		}
