@@ -16,6 +16,7 @@ import (
 	"bytes"
 	"slices"
 	"strings"
+	"sync"
 
 	"crookedshelf/internal/lang"
 )
@@ -26,7 +27,13 @@ func Family() lang.Family {
 		Name:  "Python",
 		Reads: func(p string) bool { return strings.HasSuffix(p, ".py") || strings.HasSuffix(p, ".pyi") },
 		Scan: func(p string, content []byte, declared *lang.Declared) (lang.Scanned, error) {
-			s := &scanner{src: content, texts: textsOf(p, declared)}
+			room := rooms.Get().(*[]lang.Mention)
+			s := &scanner{src: content, texts: textsOf(p, declared), mentions: (*room)[:0]}
+			defer func() {
+				clear(s.mentions)
+				*room = s.mentions
+				rooms.Put(room)
+			}()
 			if declared.WantsOutlines() {
 				s.outline = &lang.Outline{}
 			}
@@ -36,7 +43,7 @@ func Family() lang.Family {
 				}
 			}
 			s.scan()
-			found := lang.Scanned{Mentions: s.mentions, Outline: s.outline}
+			found := lang.Scanned{Mentions: slices.Clone(s.mentions), Outline: s.outline}
 			if slices.ContainsFunc(s.mentions, func(m lang.Mention) bool { return m.Text == "sys" }) && bytes.Contains(content, []byte("sys.path.")) {
 				searched(found.Mentions)
 			}
@@ -48,6 +55,9 @@ func Family() lang.Family {
 		Fixed: fixed,
 	}
 }
+
+// rooms are what mentions are gathered in.
+var rooms = sync.Pool{New: func() any { return new([]lang.Mention) }}
 
 // searched marks the imports of a file that changes where modules are looked for: which of them it brings can't be told.
 func searched(mentions []lang.Mention) {
