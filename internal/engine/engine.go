@@ -145,15 +145,15 @@ func readConvention(root, conventionPath string) (*convention.Convention, error)
 // of them.
 func nested(root string, c *convention.Convention, tree *project.Project) error {
 	for id, f := range tree.Files {
-		base := path.Dir(f.Path) + "/"
-		if path.Base(f.Path) != convention.FileName || base == "./" || f.Link || placement.Spared(c, f.Path) {
+		base, below := strings.CutSuffix(f.Path, "/"+convention.FileName)
+		if !below || f.Link || placement.Spared(c, f.Path) {
 			continue
 		}
 		text, err := tree.Content(project.FileID(id))
 		if err != nil {
 			return err
 		}
-		one, err := convention.ReadBelow(base, f.Path, text, loader(root))
+		one, err := convention.ReadBelow(base+"/", f.Path, text, loader(root))
 		if err != nil {
 			return &UsageError{err}
 		}

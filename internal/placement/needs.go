@@ -21,7 +21,14 @@ type needs struct {
 	placer *placer
 	users  map[string][][]project.FileID // by what counts: for each file, who refers to it
 	pools  map[*convention.Pool]*poolNeeds
+	sights map[sight]summary // what was seen of the files in a folder
 	line   int // of the convention: the last question, for messages
+}
+
+// sight is a folder, seen from the instances of a shelf.
+type sight struct {
+	shelf  *convention.Shelf
+	folder string
 }
 
 // poolNeeds is one pool, condensed.
@@ -42,7 +49,7 @@ type summary struct {
 }
 
 func newNeeds(p *placer) *needs {
-	return &needs{placer: p, users: map[string][][]project.FileID{}, pools: map[*convention.Pool]*poolNeeds{}}
+	return &needs{placer: p, users: map[string][][]project.FileID{}, pools: map[*convention.Pool]*poolNeeds{}, sights: map[sight]summary{}}
 }
 
 // needed judges a file by needed_by, and adds what the instance that needs it captures.
@@ -104,7 +111,21 @@ func (n *needs) seen(shelf *convention.Shelf, user project.FileID) summary {
 	if shelf == nil {
 		return summary{how: convention.NeededByMany, file: user}
 	}
-	c, ok := shelf.At.Match(h.Path)
+	if shelf.AtFile {
+		return sighted(shelf, h.Path, user)
+	}
+	at := sight{shelf, project.Dir(h.Path)}
+	s, known := n.sights[at]
+	if !known {
+		s = sighted(shelf, h.Path, user)
+		n.sights[at] = s
+	}
+	s.file = user
+	return s
+}
+
+func sighted(shelf *convention.Shelf, home string, user project.FileID) summary {
+	c, ok := shelf.At.Match(home)
 	if !ok {
 		return summary{how: convention.NeededByMany, file: user}
 	}
@@ -135,14 +156,21 @@ func (n *needs) pool(pool *convention.Pool) *poolNeeds {
 	users := n.usersCounting(pool.Counts)
 	var files []project.FileID
 	index := map[project.FileID]int{}
-	for id, f := range p.tree.Files {
-		if p.of(f.Path) != p {
-			continue
+	for _, part := range parallel.Parts(len(p.tree.Files), func(from, to int) (in []project.FileID) {
+		for id := project.FileID(from); id < project.FileID(to); id++ {
+			if p.of(p.tree.Path(id)) != p {
+				continue
+			}
+			if _, ok := p.inPool(pool, p.subject(id)); ok {
+				in = append(in, id)
+			}
 		}
-		if _, ok := p.inPool(pool, p.subject(project.FileID(id))); ok {
-			index[project.FileID(id)] = len(files)
-			files = append(files, project.FileID(id))
-		}
+		return in
+	}) {
+		files = append(files, part...)
+	}
+	for i, id := range files {
+		index[id] = i
 	}
 	needers := make([][]int, len(files)) // within the pool
 	for i, id := range files {
