@@ -278,5 +278,6 @@ func IsTest(p string) bool {
 // IsStory says whether a file shows a part to the people who build with it.
 func IsStory(p string) bool {
 	stem := strings.TrimSuffix(path.Base(p), path.Ext(p))
-	return strings.HasSuffix(stem, ".stories") || strings.HasSuffix(stem, ".story") || strings.Contains("/"+p, "/__stories__/") || strings.Contains("/"+p, "/stories/")
+	return strings.HasSuffix(stem, ".stories") || strings.HasSuffix(stem, ".story") || strings.HasPrefix(p, "__stories__/") || strings.HasPrefix(p, "stories/") ||
+		strings.Contains(p, "/__stories__/") || strings.Contains(p, "/stories/")
 }

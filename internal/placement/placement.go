@@ -421,7 +421,7 @@ func unmerged(c *convention.Convention, seen map[string]instance, file string, h
 		return nil
 	}
 	for _, n := range h.Shelf.At.Names() {
-		if a, b := first.values[n], h.values[n]; !convention.SameWords(a, b) {
+		if a, b := first.values[n], h.values[n]; a != b && !convention.SameWords(a, b) {
 			return conventionError(c, h.Shelf.At.Line, fmt.Sprintf("%q (of %s) and %q (of %s) are different names, and both would be %s", a, first.file, b, file, h.Instance),
 				"write the placeholder in a case that keeps them apart")
 		}
