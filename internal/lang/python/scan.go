@@ -34,16 +34,19 @@ func Family() lang.Family {
 				*room = s.mentions
 				rooms.Put(room)
 			}()
-			if declared.WantsOutlines() {
+			early := s.texts.skips(declared)
+			found := lang.Scanned{Later: early && declared.WantsOutlines()}
+			switch {
+			case early:
+				if s.until = candidates.Last(content); s.until == 0 {
+					return found, nil
+				}
+			case declared.WantsOutlines():
 				s.outline = &lang.Outline{}
 			}
-			if s.texts.skips(declared) {
-				if s.until = candidates.Last(content); s.until == 0 {
-					return lang.Scanned{}, nil
-				}
-			}
 			s.scan()
-			found := lang.Scanned{Mentions: slices.Clone(s.mentions), Outline: s.outline}
+			found.Mentions, found.Outline = slices.Clone(s.mentions), s.outline
+			found.HandsOn = found.Later && slices.ContainsFunc(s.mentions, func(m lang.Mention) bool { return m.Text == lang.Everything })
 			if slices.ContainsFunc(s.mentions, func(m lang.Mention) bool { return m.Text == "sys" }) && bytes.Contains(content, []byte("sys.path.")) {
 				searched(found.Mentions)
 			}

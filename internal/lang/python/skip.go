@@ -7,10 +7,10 @@ import (
 	"crookedshelf/internal/source"
 )
 
-// skips says whether what stands behind the last candidate of a file need not be read: nobody asks for strings that only look like
-// names of modules, nor for what the file declares.
+// skips says whether what stands behind the last candidate of a file need not be read, unless for its outline: nobody asks for strings
+// that only look like names of modules.
 func (t *texts) skips(declared *lang.Declared) bool {
-	return declared != nil && declared.Certain && !declared.Outlines && !t.settings && !t.exports && t.stated == nil
+	return declared != nil && declared.Certain && !t.settings && !t.exports && t.stated == nil
 }
 
 // candidates are the words that may lead to a mention which is certain, or show that a file is Python 2: import in all its forms, a
