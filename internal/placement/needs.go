@@ -22,7 +22,7 @@ type needs struct {
 	users  map[string][][]project.FileID // by what counts: for each file, who refers to it
 	pools  map[*convention.Pool]*poolNeeds
 	sights map[sight]summary // what was seen of the files in a folder
-	line   int // of the convention: the last question, for messages
+	line   int               // of the convention: the last question, for messages
 }
 
 // sight is a folder, seen from the instances of a shelf.

@@ -110,6 +110,14 @@ func requireSameEarly(t *testing.T, file string, src []byte) {
 	require.True(t, slices.EqualFunc(slices.DeleteFunc(all.Mentions, likely), slices.DeleteFunc(some.Mentions, likely), func(a, b lang.Mention) bool {
 		return a.Span == b.Span && a.Kind == b.Kind && a.Text == b.Text
 	}), file)
+
+	declared.Outlines = true
+	late, _ := python.Family().Scan(file, src, declared)
+	declared.Certain = false
+	whole, _ := python.Family().Scan(file, src, declared)
+	hands := !whole.Outline.Own && (len(whole.Outline.Exports) > 0 || slices.ContainsFunc(whole.Mentions, func(m lang.Mention) bool { return m.Text == lang.Everything }))
+	require.True(t, !late.Later || late.HandsOn || !hands, file)
+	require.True(t, late.Later || late.Outline != nil, file)
 }
 
 // wanted lists the parser's imports, with their places where it told them.

@@ -25,6 +25,25 @@ func certain(path string, src []byte) (quick, whole []lang.Mention, quickErr, wh
 	return slices.DeleteFunc(slices.Clip(some.Mentions), likely), slices.DeleteFunc(slices.Clip(all.Mentions), likely), quickErr, wholeErr
 }
 
+// What a file declares is read when somebody asks, unless the file is read whole; what only hands on is told at once.
+func TestOutlinesAreReadLate(t *testing.T) {
+	for _, row := range []struct {
+		path, src      string
+		later, handsOn bool
+	}{
+		{"a.py", "import b\nclass A: pass\n", true, false}, {"a.py", "x = 1\n", true, false}, {"a.py", "from .b import *\n", true, true},
+		{"a.py", "from .b import c\n", true, false}, {"__init__.py", "from .b import c\n", false, false}, {"settings.py", "from .b import *\n", false, false},
+	} {
+		declared := lang.NewDeclared(&convention.Convention{}, false, nil)
+		declared.Certain, declared.Outlines = true, true
+		found, err := Family().Scan(row.path, []byte(row.src), declared)
+		require.NoError(t, err)
+		assert.Equal(t, row.later, found.Later, "%s: %s", row.path, row.src)
+		assert.Equal(t, row.handsOn, found.HandsOn, "%s: %s", row.path, row.src)
+		assert.Equal(t, !row.later, found.Outline != nil, "%s: %s", row.path, row.src)
+	}
+}
+
 // Stopping behind the last word that may lead to a mention, or show that a file is Python 2, loses none.
 func TestStoppingEarlyLosesNothing(t *testing.T) {
 	rows := []string{
