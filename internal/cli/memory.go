@@ -22,7 +22,7 @@ func sparing(cmd *cobra.Command) {
 	const neverTooMuch = 64 << 20 // bytes
 	percent := 30
 	if cmd.Annotations[keepsNothing] != "" {
-		percent = 100
+		percent = 300
 	}
 	debug.SetGCPercent(-1)
 	debug.SetMemoryLimit(neverTooMuch)

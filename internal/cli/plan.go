@@ -60,7 +60,9 @@ blocked and told with its reason. It changes nothing.`,
 				return err
 			}
 			if output != "" && !a.quiet {
-				report.PlanSummary(a.Out, made, a.style())
+				if err := report.PlanSummary(a.Out, made, a.style()); err != nil {
+					return err
+				}
 				fmt.Fprintf(a.Out, "Written to %s.\n", output)
 			}
 			if len(made.Blocked) > 0 {

@@ -86,7 +86,9 @@ func (a *app) straighten(opts straightenOptions) error {
 		return crookedError{}
 	}
 	if made.Empty() {
-		report.PlanSummary(a.Out, made, a.style())
+		if err := report.PlanSummary(a.Out, made, a.style()); err != nil {
+			return err
+		}
 		return a.verdict(made)
 	}
 	if err := a.refuseDirty(p.Root, outcome, opts.dirty); err != nil {
@@ -202,7 +204,9 @@ func (a *app) confirm(made *plan.Plan, opts straightenOptions) error {
 	if !a.Terminal {
 		return flagError{errors.New("without a terminal to ask on, straighten needs --yes")}
 	}
-	report.PlanSummary(a.Out, made, a.style())
+	if err := report.PlanSummary(a.Out, made, a.style()); err != nil {
+		return err
+	}
 	for _, c := range opts.commands {
 		fmt.Fprintf(a.Out, "After each step this is run here: %s\n", report.Clean(c))
 	}

@@ -28,7 +28,7 @@ func Plan(out io.Writer, made *plan.Plan, style Style) error {
 	unproved(p, made, look)
 	blocked(p, made, look)
 	if !style.Quiet {
-		PlanSummary(out, made, style)
+		summary(p, made, look)
 	}
 	return p.done()
 }
@@ -135,10 +135,13 @@ func blocked(p *printer, made *plan.Plan, look palette) {
 }
 
 // PlanSummary writes one line on what the plan comes to.
-func PlanSummary(out io.Writer, made *plan.Plan, style Style) {
+func PlanSummary(out io.Writer, made *plan.Plan, style Style) error {
 	p := newPrinter(out)
-	defer p.done()
-	look := style.palette()
+	summary(p, made, style.palette())
+	return p.done()
+}
+
+func summary(p *printer, made *plan.Plan, look palette) {
 	if made.Empty() && len(made.Blocked) == 0 {
 		p.line("%s", look.good("Nothing to do: every file stands where it belongs."))
 		return

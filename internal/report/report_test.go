@@ -1,0 +1,216 @@
+package report_test
+
+import (
+	"bytes"
+	"errors"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"crookedshelf/internal/engine"
+	"crookedshelf/internal/finding"
+	"crookedshelf/internal/journal"
+	"crookedshelf/internal/plan"
+	"crookedshelf/internal/report"
+)
+
+var plain = report.Style{}
+
+func TestClean(t *testing.T) {
+	for path, want := range map[string]string{
+		"src/a.ts": "src/a.ts", "": "", "a b~": "a b~", "café/ü.ts": "café/ü.ts", "観測.ts": "観測.ts",
+		"a\nb": `"a\nb"`, "\x1b[31mred": `"\x1b[31mred"`, "bell\x07": `"bell\a"`, "tab\t": `"tab\t"`, "del\x7f": `"del\x7f"`,
+		"latin\xe9": `"latin\xe9"`, "right\u202eleft": `"right\u202eleft"`, "line\u2028end": `"line\u2028end"`, "c1\u0085": `"c1\u0085"`,
+	} {
+		assert.Equal(t, want, report.Clean(path), "%q", path)
+	}
+}
+
+func TestCount(t *testing.T) {
+	assert.Equal(t, []string{"0 files", "1 file", "2 files"}, []string{report.Count(0, "file"), report.Count(1, "file"), report.Count(2, "file")})
+}
+
+// crooked is a check with findings of several rules.
+func crooked() *engine.Check {
+	return &engine.Check{
+		Title: "Hilltop", Files: 7, Warnings: []string{"logs/\x1bold is a pipe"}, Unused: []string{"charts"}, Accepted: 2,
+		Findings: []finding.Finding{
+			{Rule: finding.Misplaced, Path: "src/a.ts", Shelf: "helpers", Home: "src/helpers/a.ts", Line: 4, Reason: "it belongs on helpers", Level: finding.Error},
+			{Rule: finding.Misplaced, Path: "src/longer/b.ts", Shelf: "parts", Home: "src/parts/b.ts", Line: 5, Reason: "it belongs on parts: several need it", Level: finding.Error},
+			{Rule: finding.Misplaced, Path: "src/c.ts", Shelf: "helpers", Home: "src/helpers/c.ts", Line: 2, Convention: "src/crooked.yaml", Reason: "it belongs on helpers", Level: finding.Error},
+			{Rule: finding.Overreach, Path: "src/d.ts", At: "3:9", Shelf: "parts", Line: 5, Reason: "parts may not use pages", Level: finding.Error},
+			{Rule: finding.Dangling, Path: "src/e.ts", At: "1:8", Reason: "import \"./gone\" leads nowhere", Level: finding.Warn},
+		},
+	}
+}
+
+func TestCheck(t *testing.T) {
+	var out strings.Builder
+	require.NoError(t, report.Check(&out, crooked(), "crooked.yaml", plain))
+	text := out.String()
+	for _, line := range []string{
+		"warning: \"logs/\\x1bold is a pipe\"\n", "misplaced 3  stands elsewhere than the convention wants it\n",
+		"  helpers\n    src/a.ts        -> src/helpers/a.ts  crooked.yaml:4\n    src/c.ts        -> src/helpers/c.ts  src/crooked.yaml:2\n",
+		"  parts\n    src/longer/b.ts -> src/parts/b.ts  crooked.yaml:5  several need it\n",
+		"overreach 1  ", "  src/d.ts:3:9  parts may not use pages\n", "dangling 1  warning: ", "  src/e.ts:1:8  import \"./gone\" leads nowhere\n",
+		"note: no file belongs on the shelf charts\n", "note: the baseline accepts 2 findings\n", "Hilltop: 7 files judged, 5 findings.\n",
+	} {
+		assert.Contains(t, text, line)
+	}
+	order := []string{"warning:", "misplaced 3", "overreach 1", "dangling 1", "note: no file", "Hilltop:", "crooked plan shows"}
+	last := -1
+	for _, part := range order {
+		at := strings.Index(text, part)
+		assert.Greater(t, at, last, part)
+		last = at
+	}
+	assert.NotContains(t, text, "\x1b")
+
+	out.Reset()
+	require.NoError(t, report.Check(&out, crooked(), "crooked.yaml", report.Style{Quiet: true}))
+	assert.NotContains(t, out.String(), "Hilltop")
+	assert.NotContains(t, out.String(), "misplaced 3")
+	assert.Contains(t, out.String(), "src/a.ts")
+
+	out.Reset()
+	require.NoError(t, report.Check(&out, &engine.Check{Files: 1}, "crooked.yaml", plain))
+	assert.Equal(t, "All straight. The project: 1 file judged.\n", out.String())
+	out.Reset()
+	require.NoError(t, report.Check(&out, &engine.Check{Title: "Hilltop"}, "crooked.yaml", plain))
+	assert.Equal(t, "Hilltop: the convention matches nothing here; no file was judged\n", out.String())
+}
+
+// Colour adds escape codes and nothing else.
+func TestColour(t *testing.T) {
+	var with, without strings.Builder
+	require.NoError(t, report.Check(&with, crooked(), "crooked.yaml", report.Style{Color: true}))
+	require.NoError(t, report.Check(&without, crooked(), "crooked.yaml", plain))
+	assert.Contains(t, with.String(), "\x1b[32m", "homes are green")
+	bare := with.String()
+	for {
+		start := strings.Index(bare, "\x1b[")
+		if start < 0 {
+			break
+		}
+		end := start + strings.IndexByte(bare[start:], 'm')
+		bare = bare[:start] + bare[end+1:]
+	}
+	assert.Equal(t, without.String(), bare)
+}
+
+func TestLines(t *testing.T) {
+	c := crooked()
+	c.Findings = append(c.Findings, finding.Finding{Rule: finding.Dangling, Path: "bad\n.ts", At: "2:1", Reason: "one\ntwo"})
+	var out strings.Builder
+	require.NoError(t, report.Lines(&out, c))
+	assert.Equal(t, `src/a.ts:1:1: misplaced: it belongs on helpers, as src/helpers/a.ts
+src/longer/b.ts:1:1: misplaced: it belongs on parts: several need it, as src/parts/b.ts
+src/c.ts:1:1: misplaced: it belongs on helpers, as src/helpers/c.ts
+src/d.ts:3:9: overreach: parts may not use pages
+src/e.ts:1:8: dangling: import "./gone" leads nowhere
+"bad\n.ts":2:1: dangling: "one\ntwo"
+`, out.String())
+}
+
+func TestPlan(t *testing.T) {
+	made := &plan.Plan{
+		Warnings: []string{"src/x.ts is not written: why"},
+		Steps: []plan.Step{
+			{Title: "helpers at src/helpers/", Moves: []plan.Move{{From: "src/a.ts", To: "src/helpers/a.ts"}, {From: "src/longer.ts", To: "src/helpers/longer.ts"}}},
+			{Title: "parts at src/parts/", Moves: []plan.Move{{From: "src/b.ts", To: "src/parts/b.ts"}}},
+		},
+		Edits:    []plan.FileEdits{{Path: "src/main.ts", Changes: []plan.Change{{Line: 12, Old: "./a", New: "./helpers/a"}}}},
+		Writes:   []plan.NewFile{{Path: "src/parts/index.ts", Content: "1\n2\n3\n4\n5\n6\n7\n8\n"}},
+		Removes:  []plan.Fingerprint{{Path: "old/__init__.py"}},
+		Blocked:  []plan.Blocked{{From: "src/c.ts", To: "src/parts/c.ts", Reason: "a file stands there already and stays"}},
+		Unproved: []plan.Unproved{{Path: "README.md", Line: 3, Text: "src/a.ts", To: "src/helpers/a.ts", Reason: "in prose"}},
+		Remarks:  []plan.Remark{{Path: "src/main.ts", Line: 12, Text: "it is longer now"}},
+	}
+	var out strings.Builder
+	require.NoError(t, report.Plan(&out, made, plain))
+	assert.Equal(t, `warning: src/x.ts is not written: why
+
+step 1  helpers at src/helpers/
+  src/a.ts      -> src/helpers/a.ts
+  src/longer.ts -> src/helpers/longer.ts
+step 2  parts at src/parts/
+  src/b.ts -> src/parts/b.ts
+
+rewrites  line, old text, new text; paths are those before the moves
+  src/main.ts
+     12  ./a -> ./helpers/a
+
+note: src/main.ts:12: it is longer now
+
+writes  files that are not there yet and must be
+  src/parts/index.ts
+         1
+         2
+         3
+         4
+         5
+         6
+         and 2 lines more
+
+removes  empty files that only marked a folder which nothing is left in
+  old/__init__.py
+
+likely 1  texts that look like paths to what moves, left as they are; --likely rewrite changes those in code
+  README.md:3  src/a.ts -> src/helpers/a.ts  in prose
+
+blocked 1  these are not moved
+  src/c.ts -> src/parts/c.ts
+      a file stands there already and stays
+
+3 moves in 2 steps, 1 rewrite in 1 file, 1 file written; proved.
+1 move blocked: the rest can be carried out with --partial.
+`, out.String())
+
+	out.Reset()
+	require.NoError(t, report.PlanSummary(&out, &plan.Plan{}, plain))
+	assert.Equal(t, "Nothing to do: every file stands where it belongs.\n", out.String())
+}
+
+func TestUndo(t *testing.T) {
+	at := time.Date(2031, 3, 1, 20, 0, 0, 0, time.UTC)
+	record := &journal.Record{Title: "2 moves", Time: at, Files: make([]journal.Entry, 3)}
+	var out strings.Builder
+	require.NoError(t, report.Undo(&out, []*journal.Outcome{{Record: record, Kept: []string{"a.ts was changed"}}}, plain))
+	assert.Equal(t, "kept: a.ts was changed\nPut back 2 files (2 moves, of 2031-03-01 20:00 UTC).\n", out.String())
+	out.Reset()
+	stopped := &journal.Record{Title: "1 move", Time: at, Files: make([]journal.Entry, 1), State: journal.Begun}
+	require.NoError(t, report.Straightens(&out, []*journal.Record{record, stopped}, plain))
+	assert.Equal(t, "2031-03-01 20:00 UTC  1 move  (1 file)  stopped half way\n2031-03-01 20:00 UTC  2 moves  (3 files)\n", out.String())
+}
+
+// full is a file that takes no more.
+type full struct{ room int }
+
+var errFull = errors.New("no space left")
+
+func (f *full) Write(b []byte) (int, error) {
+	if len(b) > f.room {
+		return 0, errFull
+	}
+	f.room -= len(b)
+	return len(b), nil
+}
+
+// What can't be written is told, not lost.
+func TestWritingFails(t *testing.T) {
+	many := crooked()
+	for range 5000 {
+		many.Findings = append(many.Findings, many.Findings[0])
+	}
+	assert.ErrorIs(t, report.Check(&full{}, many, "crooked.yaml", plain), errFull)
+	assert.ErrorIs(t, report.Check(&full{room: 100_000}, many, "crooked.yaml", plain), errFull)
+	assert.ErrorIs(t, report.Lines(&full{}, many), errFull)
+	assert.ErrorIs(t, report.JSON(&full{}, many), errFull)
+	assert.ErrorIs(t, report.SARIF(&full{}, many, "crooked.yaml", "1"), errFull)
+	assert.ErrorIs(t, report.PlanSummary(&full{}, &plan.Plan{}, plain), errFull)
+	var enough bytes.Buffer
+	assert.NoError(t, report.Check(&enough, many, "crooked.yaml", plain))
+}
