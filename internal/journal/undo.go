@@ -8,6 +8,7 @@ import (
 	"slices"
 	"strings"
 
+	"crookedshelf/internal/parallel"
 	"crookedshelf/internal/project"
 )
 
@@ -98,9 +99,14 @@ func undo(disk Disk, r *Record) (*Outcome, error) {
 		if f.From != "" {
 			u.froms[f.From] = i
 		}
-		if f.Offset < 0 || f.Size < 0 || f.Offset+f.Size > int64(len(pack)) || sum(u.old(f)) != f.Before {
-			return nil, fmt.Errorf("the old content of %s is damaged in %s", f.From, r.folder())
+	}
+	if err := parallel.Try(len(r.Files), func(i int) error {
+		if f := r.Files[i]; f.Offset < 0 || f.Size < 0 || f.Offset+f.Size > int64(len(pack)) || sum(u.old(f)) != f.Before {
+			return fmt.Errorf("the old content of %s is damaged in %s", f.From, r.folder())
 		}
+		return nil
+	}); err != nil {
+		return nil, err
 	}
 	for _, step := range []func() error{u.respell, u.folders, u.takeAway, u.putBack, u.dropFolders} {
 		if err := step(); err != nil {
@@ -138,8 +144,39 @@ type undoing struct {
 
 func (u *undoing) old(f Entry) []byte { return u.pack[f.Offset : f.Offset+f.Size] }
 
-func (u *undoing) keep(format string, args ...any) {
-	u.out.Kept = append(u.out.Kept, fmt.Sprintf(format, args...))
+// each does a part of the undo for every file, on all cores unless two places may be one. What do says of a file that somebody changed
+// is kept, in the order of the files.
+func (u *undoing) each(do func(i int, f Entry) (kept string, err error)) error {
+	kept := make([]string, len(u.record.Files))
+	one := func(i int) (err error) {
+		kept[i], err = do(i, u.record.Files[i])
+		return err
+	}
+	var err error
+	if u.record.mayFold() {
+		for i := 0; i < len(kept) && err == nil; i++ {
+			err = one(i)
+		}
+	} else {
+		err = parallel.Try(len(kept), one)
+	}
+	u.out.Kept = append(u.out.Kept, slices.DeleteFunc(kept, func(k string) bool { return k == "" })...)
+	return err
+}
+
+// mayFold says whether some file systems take two places of the record for one.
+func (r *Record) mayFold() bool {
+	spelled := map[string]string{}
+	for _, f := range r.Files {
+		for _, p := range []string{f.From, f.To} {
+			folded := project.Fold(p)
+			if other, known := spelled[folded]; known && other != p {
+				return true
+			}
+			spelled[folded] = p
+		}
+	}
+	return false
 }
 
 // sumAt gives the SHA-256 of the file at a path, and "" where there is none.
@@ -186,61 +223,42 @@ func (u *undoing) folders() error {
 // an edited one is put back from the pack and deleted. A place that is another file's old place is left to
 // putBack.
 func (u *undoing) takeAway() error {
-	for i, f := range u.record.Files {
-		if f.From == f.To || f.To == "" {
-			continue
-		}
-		if _, other := u.froms[f.To]; other {
-			continue
+	return u.each(func(i int, f Entry) (string, error) {
+		if _, other := u.froms[f.To]; other || f.From == f.To || f.To == "" {
+			return "", nil
 		}
 		now, err := u.sumAt(f.To)
-		if err != nil {
-			return err
+		if err != nil || now == "" {
+			return "", err
 		}
 		if f.From == "" { // a new file goes, unless somebody has written into it
-			switch now {
-			case "":
-			case f.After:
-				err = u.disk.Remove(f.To)
-			default:
-				u.keep("%s was written by the straighten and changed afterwards; it was left there", f.To)
+			if now == f.After {
+				return "", u.disk.Remove(f.To)
 			}
-			if err != nil {
-				return err
-			}
-			continue
+			return fmt.Sprintf("%s was written by the straighten and changed afterwards; it was left there", f.To), nil
 		}
 		there, err := u.sumAt(f.From)
 		if err != nil {
-			return err
+			return "", err
 		}
 		switch {
-		case now == "":
 		case now == f.Before && project.Fold(f.From) == project.Fold(f.To): // not at once: see asidePath
 			if err := u.disk.Rename(f.To, u.record.heldPath(i)); err != nil {
-				return err
+				return "", err
 			}
-			if err := u.restore(i, f); err != nil {
-				return err
-			}
+			return "", u.restore(i, f)
 		case now == f.Before && there == "":
-			if err := u.disk.Rename(f.To, f.From); err != nil {
-				return err
-			}
+			return "", u.disk.Rename(f.To, f.From)
 		case now == f.After || now == f.Before:
 			if there == "" { // while the new file is there, its attributes can be taken over
 				if err := u.restore(i, f); err != nil {
-					return err
+					return "", err
 				}
 			}
-			if err := u.disk.Remove(f.To); err != nil {
-				return err
-			}
-		default:
-			u.keep("%s was changed after the move; it was left there, and its old content is at %s again", f.To, f.From)
+			return "", u.disk.Remove(f.To)
 		}
-	}
-	return nil
+		return fmt.Sprintf("%s was changed after the move; it was left there, and its old content is at %s again", f.To, f.From), nil
+	})
 }
 
 // putBack gives every old place its old content.
@@ -251,26 +269,19 @@ func (u *undoing) putBack() error {
 			arrived[f.To] = f.After
 		}
 	}
-	for i, f := range u.record.Files {
+	return u.each(func(i int, f Entry) (string, error) {
 		if f.From == "" {
-			continue
+			return "", nil
 		}
 		now, err := u.sumAt(f.From)
-		if err != nil {
-			return err
-		}
-		if now == f.Before {
-			continue
+		if err != nil || now == f.Before {
+			return "", err
 		}
 		if now != "" && now != arrived[f.From] {
-			u.keep("%s was changed afterwards; it was left as it is, and its old content is in %s at byte %d", f.From, path.Join(u.record.folder(), packFile), f.Offset)
-			continue
+			return fmt.Sprintf("%s was changed afterwards; it was left as it is, and its old content is in %s at byte %d", f.From, path.Join(u.record.folder(), packFile), f.Offset), nil
 		}
-		if err := u.restore(i, f); err != nil {
-			return err
-		}
-	}
-	return nil
+		return "", u.restore(i, f)
+	})
 }
 
 // restore gives an old place its file again: the very file, if it was put aside, or else its old content, which is written beside the
