@@ -2,7 +2,6 @@ package web
 
 import (
 	"bytes"
-	"slices"
 
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/source"
@@ -25,9 +24,18 @@ func mayHandOn(src []byte) bool {
 			}
 		}
 		if rest := bytes.TrimLeft(src[end:], " \t\r\n"); bytes.HasPrefix(rest, []byte("default")) {
-			word := bytes.TrimLeft(rest[len("default"):], " \t\r\n")
-			known := slices.ContainsFunc([]string{"function", "class", "async", "abstract", "interface", "{", "[", "'", "\"", "("}, func(w string) bool { return bytes.HasPrefix(word, []byte(w)) })
-			if !known {
+			rest = bytes.TrimLeft(rest[len("default"):], " \t\r\n")
+			end := 0
+			for end < len(rest) && word[rest[end]] {
+				end++
+			}
+			switch string(rest[:end]) {
+			case "function", "class", "async", "abstract", "interface":
+			case "":
+				if len(rest) == 0 || bytes.IndexByte([]byte("{['\"("), rest[0]) < 0 {
+					return true
+				}
+			default:
 				return true
 			}
 		}
@@ -44,18 +52,17 @@ func mayHandOn(src []byte) bool {
 // none. What follows need not be read where nobody asks for strings that only look like paths: a specifier stands behind such
 // a word. It may take a word for a candidate that is none, never the other way round.
 func lastCandidate(src []byte) int {
-	if end := candidates.Last(src); end > 0 {
-		return end
+	return max(candidates.Last(src), lastReference(src))
+}
+
+// lastReference gives the place behind the last /// before the first token, where references by comments stand; 0 if there is none.
+func lastReference(src []byte) int {
+	s := scanner{src: src}
+	s.skipShebang()
+	if i := bytes.LastIndex(src[:s.skipTrivia(s.pos)], []byte("///")); i >= 0 {
+		return i + 3
 	}
-	const head = 1 << 13 // references by comments stand before the first token
-	end := 0
-	for rest := src[:min(len(src), head)]; ; {
-		i := bytes.Index(rest[end:], []byte("///"))
-		if i < 0 {
-			return end
-		}
-		end += i + 3
-	}
+	return 0
 }
 
 // candidates are known by letters that are rare.

@@ -5,6 +5,7 @@ import (
 	"os"
 	"path/filepath"
 	"slices"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -41,7 +42,9 @@ func TestStoppingEarlyLosesNothing(t *testing.T) {
 		"import a from './a'\nconst here = path.dirname(x)\nuse(here + '/b')\nconst url = `${here}/c`",
 		"import a from './a'\nconst b = <div>{a < 1 ? <p/> : null}", "export default 1\nexport { a } from './b'\nconst x = 1", "export   /* x */ * from 'y'\nz()",
 		"/// <reference path=\"./a\" />\nconst a = 1", "#!/usr/bin/env node\nrequire /* x */ ('./a'); 1", "v\\u0069.mock('./a')", "vi . mock('./a')", "declare module\n'./a'", "declare module './a' {}\nconst b = 1",
-		"const w = new Worker('./w.js')\n/ x / 2", "navigator.serviceWorker.register('/sw.js')", "const a = import.meta.glob('./*.ts')", "", "x", "fs.readFileSync('a/b'); const c = 1",
+		"const w = new Worker('./w.js')\n/ x / 2", "navigator.serviceWorker.register('/sw.js')", "const a = import.meta.glob('./*.ts')", "",
+		"/// <reference path=\"./path.d.ts\" />\n/// <reference path=\"./b\" />\n", "/* " + strings.Repeat("x ", 1<<13) + "*/\n/// <reference path=\"./a\" />\nconst b = 1",
+		"\ufeff#!/x\n// require\u2028/// <reference path=\"./a\" />\r/// <reference types=\"b\" />\nconst b = 1", "// jest\n/// <reference path=\"./a\" />", "/* path. /// */ /// <reference path='./a' />", "x", "fs.readFileSync('a/b'); const c = 1",
 		"jest\n.mock('./a')\nconst b = 2", "process.cwd() + '/a'", "const { join } = require('path')\njoin(__dirname, 'x')", "/** @module a/b */\nconst c = 1",
 	} {
 		for _, file := range []string{"a.ts", "a.tsx", "a.js"} {
@@ -99,6 +102,7 @@ func TestMayHandOn(t *testing.T) {
 		{"export * from './a'", true, true}, {"export * as a from './a'", true, true}, {"export { a } from './a'", true, true}, {"export/**/{ a } from './a'", true, true},
 		{"export type { A } from './a'", true, true}, {"import a from './a'\nexport { a }", true, true}, {"import a from './a'\nexport default a", true, true},
 		{"import a from './a'\nexport\n default /* it */ a;", true, true}, {"import a from './a'\nexport { a as default }", true, true}, {"import a from './a'\nexport /* x */ default a", true, true},
+		{"import classA from './a'\nexport default classA;", true, true}, {"import { abstracts } from './a'\nexport default abstracts", true, true}, {"export default\n/* x */ class {}", false, true},
 		{"export const a = 1", false, false}, {"export default function a() {}", false, false}, {"export default class {}", false, false}, {"export default {}", false, false},
 		{"export function a() {}\nconst reexport = 1", false, true}, {"const a = 1\nexport { a }", false, true}, {"import './a'", false, false}, {"", false, false},
 	} {
