@@ -113,9 +113,12 @@ func Build(in Input) (*Plan, *Outcome, error) {
 	b.blockNames()
 	for {
 		b.fresh = map[project.FileID]bool{}
-		b.follow()
-		b.blockPlaces()
-		b.blockTogether()
+		for before := -1; len(b.blocked) > before; { // what follows a file that is blocked stays with it
+			before = len(b.blocked)
+			b.follow()
+			b.blockPlaces()
+			b.blockTogether()
+		}
 		if len(b.moves) == 0 && !b.asksForEdits() {
 			return b.plan(&draft{}), &Outcome{}, nil
 		}

@@ -75,6 +75,18 @@ def late(): from booking.other import x
 	assert.Equal(t, []string{"booking/core/__init__.py: after the moves these load one another in a circle, and did not before: booking/core/__init__.py, booking/other.py"}, sorted(told))
 }
 
+// A package file goes where its folder goes, and stays where what it was to follow is blocked.
+func TestAPackageFileStaysWithWhatIsBlocked(t *testing.T) {
+	const head = "-- crooked.yaml --\ncrooked: 1\nleave: { stay: [desk/app.py] }\nshelves:\n  parts: { at: desk/parts/<part>/, takes: [{ name: <part>.py }] }\n-- desk/__init__.py --\n"
+	made, _ := build(t, head+"-- desk/mail/__init__.py --\n-- desk/mail/message.py --\n-- desk/app.py --\nimport desk.mail.message\n")
+	assert.Empty(t, made.Blocked)
+	assert.Len(t, made.Moves(), 2)
+	made, _ = build(t, head+"-- desk/mail/__init__.py --\n-- desk/mail/message.py --\n-- desk/message.py --\n-- desk/app.py --\nimport desk.mail.message\n")
+	assert.Len(t, made.Blocked, 2)
+	assert.Empty(t, made.Moves())
+	assert.Empty(t, made.Edits)
+}
+
 func sorted(texts []string) []string { slices.Sort(texts); return texts }
 
 // Each row is a tree below a convention; want is the content of files afterwards, by their new path.
@@ -86,6 +98,10 @@ func TestPythonRewrites(t *testing.T) {
 		{"a name of a module that moves", "-- booking/app.py --\nfrom booking.models import Night, Night as N\nfrom .models import (\n    Night,  # why\n)\nfrom . models import Night\n",
 			map[string]string{"booking/app.py": "from booking.core.models import Night, Night as N\nfrom .core.models import (\n    Night,  # why\n)\nfrom .core.models import Night\n"}},
 		{"a package file is made", "-- booking/app.py --\n", map[string]string{"booking/core/__init__.py": ""}},
+		{"two imports of one name in two scopes", "-- booking/app.py --\nfrom booking.models import Night\n\ndef f():\n    import json.decoder\n    return json.decoder\n\ndef g():\n    from . import json\n    return json\n-- booking/json.py --\n",
+			map[string]string{"booking/app.py": "from booking.core.models import Night\n\ndef f():\n    import json.decoder\n    return json.decoder\n\ndef g():\n    from . import json\n    return json\n"}},
+		{"a name by an alias and by the package around it", "-- booking/app.py --\nimport booking.rates\nimport booking.models as booking_models\ndef f():\n    import booking.models as booking\n    return booking.Night, booking_models.Night\nx = booking.rates\n",
+			map[string]string{"booking/app.py": "import booking.core.rates\nimport booking.core.models as booking_models\ndef f():\n    import booking.core.models as booking\n    return booking.Night, booking_models.Night\nx = booking.core.rates\n"}},
 		{"a module that leaves its package", "-- booking/app.py --\nfrom booking import models\nfrom . import rates as r, other\nfrom booking import models, other  # noqa: F401\n-- booking/other.py --\n",
 			map[string]string{"booking/app.py": "from booking.core import models\nfrom . import other\nfrom .core import rates as r\nfrom booking import other  # noqa: F401\nfrom booking.core import models  # noqa: F401\n"}},
 		{"names that part, one a line", "-- booking/app.py --\nfrom booking import (\n    models,  # the nights\n    other,\n    rates,\n)\nif 1: from . import rates, other; x = 1\n-- booking/other.py --\n",

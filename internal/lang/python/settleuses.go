@@ -50,13 +50,17 @@ func (s *settler) bindingOf(root, module string) (mention int, dotted bool) {
 	mention = -1
 	for _, i := range s.locals[root] {
 		m := &s.Mentions[i]
-		first, _, deeper := strings.Cut(m.Text, ".")
-		switch {
-		case m.Kind == lang.FromName && appended(m.More.From, "."+m.Text) != module:
-		case m.Kind == lang.ModuleImport && first == root && deeper && m.Text != module:
-			return i, true
+		switch brings := m.Text; m.Kind {
+		case lang.FromName:
+			if appended(m.More.From, "."+brings) == module {
+				mention = i
+			}
 		default:
-			mention = i
+			if brings == module {
+				mention = i
+			} else if strings.HasPrefix(brings, root+".") && root == module && aliasOf(s.Content, m) == "" {
+				return i, true
+			}
 		}
 	}
 	return mention, false
