@@ -97,6 +97,8 @@ func TestPythonRewrites(t *testing.T) {
 	}{
 		{"a name of a module that moves", "-- booking/app.py --\nfrom booking.models import Night, Night as N\nfrom .models import (\n    Night,  # why\n)\nfrom . models import Night\n",
 			map[string]string{"booking/app.py": "from booking.core.models import Night, Night as N\nfrom .core.models import (\n    Night,  # why\n)\nfrom .core.models import Night\n"}},
+		{"data of a file's own package", "-- booking/night.py --\nfrom importlib.resources import files\nx = files(__package__).joinpath('forms'), files(__package__) / \"forms/a.json\", resource_filename(__name__, 'forms/a.json')\n-- booking/forms/a.json --\n-- booking/app.py --\nfiles(__package__) / 'forms'\n",
+			map[string]string{"booking/core/night.py": "from importlib.resources import files\nx = files(__package__).joinpath('../forms'), files(__package__) / \"../forms/a.json\", resource_filename(__name__, '../forms/a.json')\n", "booking/app.py": "files(__package__) / 'forms'\n"}},
 		{"a package file is made", "-- booking/app.py --\n", map[string]string{"booking/core/__init__.py": ""}},
 		{"two imports of one name in two scopes", "-- booking/app.py --\nfrom booking.models import Night\n\ndef f():\n    import json.decoder\n    return json.decoder\n\ndef g():\n    from . import json\n    return json\n-- booking/json.py --\n",
 			map[string]string{"booking/app.py": "from booking.core.models import Night\n\ndef f():\n    import json.decoder\n    return json.decoder\n\ndef g():\n    from . import json\n    return json\n"}},

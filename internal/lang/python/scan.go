@@ -200,6 +200,9 @@ func (s *scanner) logicalLine(top bool) {
 				begins = false
 				break
 			}
+			if previous == '(' && ownPackage(word) && resources[string(s.called)] {
+				s.resource(".")
+			}
 			s.called = word
 			if begins && depth == 0 {
 				begins = s.statement(word, start, top)

@@ -66,7 +66,7 @@ func candidateAt(src []byte, i int) int {
 	return 0
 }
 
-// takesString says whether a call begins here whose first argument is a string, or stands behind a comment.
+// takesString says whether a call begins here whose first argument is a string or the file's own package, or stands behind a comment.
 func (s *scanner) takesString() bool {
 	s.space()
 	if s.at(s.pos) != '(' {
@@ -74,8 +74,10 @@ func (s *scanner) takesString() bool {
 	}
 	s.pos++
 	s.space()
-	if nameStart(s.at(s.pos)) && !prefixed(s.word()) {
-		return false
+	if nameStart(s.at(s.pos)) {
+		if word := s.word(); !prefixed(word) {
+			return ownPackage(word)
+		}
 	}
 	c := s.at(s.pos)
 	return c == '\'' || c == '"' || c == '#'

@@ -50,7 +50,7 @@ func TestStoppingEarlyLosesNothing(t *testing.T) {
 		"", "x", "import a\nx = 1", "x = 1\ndef f():\n  from . import b\ny = 'a.b.c'", "x = importlib.import_module('a.b')\ny = 2", "__import__('a')\n",
 		"ROOT = os.path.dirname(__file__)\nx = 1\ny = os.path.join(ROOT, 'a')\n", "here = Path(__file__).parent\nx = [here / 'b']", "x = 1\n# import", "'''import a'''\nx = 2",
 		"@patch (\n  'a.b.C'\n)\ndef f(): pass\nx = 1", "@patch.dict('a.b', x=1)\ndef f(): pass", "m.setattr(# why\n  'a.b.c', 1)\nx = 1", "path('x', include(r'a.urls'))\nx = 1", "patch(x, ('a.b'))\ny = 1",
-		"f(1)('a.b')\npatch()('a.b')\nx = 1", "files('a') / 'b'\nx = 1", "PackageLoader('a', 'b')\nx", "os.environ.setdefault('NIGHTS_SETTINGS_MODULE', 'a.b')\nx = 1", "pkg.resource_string('a', 'b/c')\nx",
+		"f(1)('a.b')\npatch()('a.b')\nx = 1", "files('a') / 'b'\nx = 1", "files (__package__) / 'b'\nx = 1", "x = 1\nresource_filename(\n  __name__, 'a/b')\nx = 1", "PackageLoader('a', 'b')\nx", "os.environ.setdefault('NIGHTS_SETTINGS_MODULE', 'a.b')\nx = 1", "pkg.resource_string('a', 'b/c')\nx",
 		"print 'x'\n", "import a\nx = 1\nprint >> f, x", "try: pass\nexcept A, e:\n  pass\n", "exec code\nx = 1", "print('x')\nexcept (A, B):\nexec(x)", "app.config.from_object('a.b')\nx = 1", "x = print",
 	}
 	for word := range loaders {

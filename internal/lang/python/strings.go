@@ -222,6 +222,9 @@ func (s *scanner) named(word []byte, start int, previous byte) {
 	}
 }
 
+// ownPackage says whether a word stands for the package that a file is of, where a package is asked for.
+func ownPackage(word []byte) bool { return string(word) == "__package__" || string(word) == "__name__" }
+
 // loads notes a module that is imported by a call with a literal: __import__('a'), importlib.import_module('a.b').
 func (s *scanner) loads() {
 	at := s.pos
