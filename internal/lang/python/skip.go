@@ -16,7 +16,7 @@ func (t *texts) skips(declared *lang.Declared) bool {
 // candidates are the words that may lead to a mention which is certain, or show that a file is Python 2: import in all its forms, a
 // file's own place, loaders and resources with a string, settings by their name, and statements that are none any more.
 var candidates = source.NewWords([]string{
-	"mpor", "file", "_spe", "_mod", "olve", "patc", "dict", "ltip", "tatt", "latt", "nclu", "_obj", "urce", "kage", "_MOD", "prin", "exec", "xcep",
+	"mpor", "file", "_spe", "_mod", "olve", "patc", "dict", "ltip", "tatt", "latt", "nclu", "_obj", "urce", "kage", "_MOD", "prin", "exec", "xcep", "_dat",
 }, nil, "pfdvaujckMx", candidateAt)
 
 // anchored are the words of candidates by their anchors, with how many bytes stand before that.
@@ -26,7 +26,7 @@ var anchored = [256][]struct {
 }{
 	'p': {{"import", 2}, {"find_spec", 6}, {"patch", 0}, {"multiple", 5}, {"print", 0}},
 	'f': {{"__file__", 2}, {"files", 0}},
-	'd': {{"run_module", 6}, {"load_module", 7}, {"dict", 0}},
+	'd': {{"run_module", 6}, {"load_module", 7}, {"dict", 0}, {"get_data", 4}},
 	'v': {{"resolve_name", 5}},
 	'a': {{"setattr", 3}, {"delattr", 3}},
 	'u': {{"include", 4}},

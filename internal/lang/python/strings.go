@@ -60,9 +60,9 @@ var loaders = map[string]bool{
 	"setattr": true, "delattr": true, "include": true, "load_module": true, "get_importer": true, "import_from_string": true, "from_object": true,
 }
 
-// resources are calls whose first string is a package, and behind which a path from its folder stands: importlib.resources, pkg_resources,
+// resources are calls whose first string is a package, and behind which a path from its folder stands: importlib.resources, pkgutil, pkg_resources,
 // a loader of templates.
-var resources = map[string]bool{"files": true, "resource_filename": true, "resource_string": true, "resource_stream": true, "resource_exists": true, "PackageLoader": true}
+var resources = map[string]bool{"files": true, "resource_filename": true, "resource_string": true, "resource_stream": true, "resource_exists": true, "get_data": true, "PackageLoader": true}
 
 // stringToken passes over a string and tells of it if it names a module.
 func (s *scanner) stringToken(prefix []byte, previous byte) {

@@ -108,7 +108,7 @@ func TestPathsOfPackages(t *testing.T) {
 		{"files('a') / 'b' / 'c.csv'", "b/c.csv of a"},
 		{"resources.files(\"a.b\").joinpath('c')", "c of a.b"},
 		{"pkg_resources.resource_filename('a', 'b/c.txt')", "b/c.txt of a"},
-		{"files(__package__).joinpath('b')", "b of ."}, {"resource_filename(__name__, 'b/c.txt')", "b/c.txt of ."}, {"files(__package__ + 'a') / 'b'; f(__package__) / 'b'; print(__name__, 'b')", ""},
+		{"files(__package__).joinpath('b')", "b of ."}, {"resource_filename(__name__, 'b/c.txt')", "b/c.txt of ."}, {"pkgutil.get_data(__name__, 'b/c.txt'), get_data('a', 'c')", "b/c.txt of .; c of a"}, {"files(__package__ + 'a') / 'b'; f(__package__) / 'b'; print(__name__, 'b')", ""},
 		{"PackageLoader('a', \"views\")", "views of a"},
 		{"files(a) / 'b'; files('a'); files('a', 'b') / 'c'; resource_filename('a', b)", ""},
 	} {
