@@ -2,6 +2,8 @@ package plan
 
 import (
 	"fmt"
+	"maps"
+	"slices"
 	"strings"
 
 	"crookedshelf/internal/graph"
@@ -41,6 +43,9 @@ func (b *builder) circles(d *draft) []Remark {
 				}
 			}
 		}
+		if len(component) > 1 && len(groups) == 1 {
+			out = append(out, b.entries(d, component)...)
+		}
 		if len(groups) < 2 {
 			continue
 		}
@@ -51,6 +56,45 @@ func (b *builder) circles(d *draft) []Remark {
 			names = names[:most]
 		}
 		out = append(out, Remark{Path: b.tree.Path(first), Line: 1, Text: "after the moves these load one another in a circle, and did not before: " + strings.Join(names, ", ") + more})
+	}
+	return out
+}
+
+// entries tells of files of a circle that was there before: one that has left a package of the circle may be loaded before that, as it could
+// not be in the package.
+func (b *builder) entries(d *draft, circle []int) []Remark {
+	in := map[project.FileID]bool{} // in the old tree
+	for _, id := range circle {
+		if !d.isWritten(d.after.Tree.Path(project.FileID(id))) {
+			in[d.oldID[id]] = true
+		}
+	}
+	var out []Remark
+	for _, id := range slices.Sorted(maps.Keys(in)) {
+		if _, moves := b.moves[id]; !moves {
+			continue
+		}
+		with := map[project.FileID]bool{}
+		for _, now := range b.loadedWith(d.after, d.newID[id]) {
+			if !d.isWritten(d.after.Tree.Path(now)) {
+				with[d.oldID[now]] = true
+			}
+		}
+		for _, pack := range b.loadedWith(b.Graph, id) {
+			if in[pack] && !with[pack] {
+				out = append(out, Remark{Path: b.tree.Path(id), Line: 1, Text: "after the moves it may be loaded before " + b.tree.Path(pack) + ", and they load one another in a circle"})
+			}
+		}
+	}
+	return out
+}
+
+// loadedWith are the files that run before a file when it is loaded: those of the packages around it.
+func (b *builder) loadedWith(g *graph.Graph, id project.FileID) (out []project.FileID) {
+	for _, rules := range g.Rules() {
+		if l, ok := rules.Resolver.(lang.Loader); ok {
+			out = append(out, slices.DeleteFunc(l.Loads(lang.File(id)), func(file project.FileID) bool { return file == id })...)
+		}
 	}
 	return out
 }

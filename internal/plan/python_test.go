@@ -2,9 +2,11 @@ package plan_test
 
 import (
 	"slices"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 )
 
 // service moves the modules of a service as services' projects do.
@@ -85,6 +87,26 @@ func TestAPackageFileStaysWithWhatIsBlocked(t *testing.T) {
 	assert.Len(t, made.Blocked, 2)
 	assert.Empty(t, made.Moves())
 	assert.Empty(t, made.Edits)
+}
+
+// A module that leaves a package with which it is in a circle may be loaded first now.
+func TestAnotherWayIntoACircle(t *testing.T) {
+	tree := service + `
+-- booking/plain/__init__.py --
+from .slots import Slot
+-- booking/plain/base.py --
+x = 1
+-- booking/plain/slots.py --
+from .base import x
+class Slot: pass
+`
+	made, _ := build(t, tree)
+	assert.Empty(t, made.Blocked)
+	require.Len(t, made.Remarks, 1)
+	assert.Equal(t, "booking/plain/slots.py: after the moves it may be loaded before booking/plain/__init__.py, and they load one another in a circle", made.Remarks[0].Path+": "+made.Remarks[0].Text)
+
+	made, _ = build(t, strings.Replace(tree, "from .base import x\n", "", 1)) // no circle
+	assert.Empty(t, made.Remarks)
 }
 
 func sorted(texts []string) []string { slices.Sort(texts); return texts }
