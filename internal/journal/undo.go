@@ -89,7 +89,7 @@ func (r Range) of(records []*Record) ([]*Record, error) {
 
 // undo brings every file of a record back. It looks only at what is on the disk, so it can be stopped and run again.
 func undo(disk Disk, r *Record) (*Outcome, error) {
-	u := &undoing{disk: disk, record: r, out: &Outcome{Record: r}, froms: map[string]int{}}
+	u := &undoing{disk: disk, record: r, out: &Outcome{Record: r}, froms: map[string]int{}, folds: r.mayFold()}
 	pack, err := disk.ReadFile(path.Join(r.folder(), packFile), noLimit)
 	if err != nil {
 		return nil, fmt.Errorf("the old contents can't be read: %w", err)
@@ -139,6 +139,7 @@ type undoing struct {
 	record *Record
 	pack   []byte
 	froms  map[string]int // the old paths
+	folds  bool           // two places may be one
 	out    *Outcome
 }
 
@@ -153,7 +154,7 @@ func (u *undoing) each(do func(i int, f Entry) (kept string, err error)) error {
 		return err
 	}
 	var err error
-	if u.record.mayFold() {
+	if u.folds {
 		for i := 0; i < len(kept) && err == nil; i++ {
 			err = one(i)
 		}

@@ -92,7 +92,7 @@ func (r *Result) missing(c *convention.Convention, tree *project.Project, owner 
 // doors makes sure that a shelf with a door has an instance with one, as it is or as it will be written: if no instance has
 // it, no import could be right.
 func (r *Result) doors(c *convention.Convention) error {
-	if !slices.ContainsFunc(c.Shelves, func(s *convention.Shelf) bool { return s.Door != "" }) {
+	if !c.HasDoors() {
 		return nil
 	}
 	there := map[string]bool{}

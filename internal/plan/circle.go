@@ -75,12 +75,12 @@ func (b *builder) entries(d *draft, circle []int) []Remark {
 			continue
 		}
 		with := map[project.FileID]bool{}
-		for _, now := range b.loadedWith(d.after, d.newID[id]) {
+		for _, now := range loadedWith(d.after, d.newID[id]) {
 			if !d.isWritten(d.after.Tree.Path(now)) {
 				with[d.oldID[now]] = true
 			}
 		}
-		for _, pack := range b.loadedWith(b.Graph, id) {
+		for _, pack := range loadedWith(b.Graph, id) {
 			if in[pack] && !with[pack] {
 				out = append(out, Remark{Path: b.tree.Path(id), Line: 1, Text: "after the moves it may be loaded before " + b.tree.Path(pack) + ", and they load one another in a circle"})
 			}
@@ -90,35 +90,34 @@ func (b *builder) entries(d *draft, circle []int) []Remark {
 }
 
 // loadedWith are the files that run before a file when it is loaded: those of the packages around it.
-func (b *builder) loadedWith(g *graph.Graph, id project.FileID) (out []project.FileID) {
-	for _, rules := range g.Rules() {
-		if l, ok := rules.Resolver.(lang.Loader); ok {
-			out = append(out, slices.DeleteFunc(l.Loads(lang.File(id)), func(file project.FileID) bool { return file == id })...)
-		}
-	}
-	return out
+func loadedWith(g *graph.Graph, id project.FileID) []project.FileID {
+	return slices.DeleteFunc(loaderOf(g).Loads(lang.File(id)), func(file project.FileID) bool { return file == id })
 }
 
 // movesLoaded says whether anything moves that is loaded with the packages around it.
 func (b *builder) movesLoaded() bool {
+	loader := loaderOf(b.Graph)
 	for id := range b.moves {
-		for _, rules := range b.Graph.Rules() {
-			if l, ok := rules.Resolver.(lang.Loader); ok && len(l.Loads(lang.File(id))) > 0 {
-				return true
-			}
+		if len(loader.Loads(lang.File(id))) > 0 {
+			return true
 		}
 	}
 	return false
 }
 
-// loads gives what each file loads when it is loaded; nil where no language of the project does so.
-func loads(g *graph.Graph) func(id int) []int {
-	var loader lang.Loader
+// loaderOf gives what says of a graph's files which run with them; nil where no language of the project does so.
+func loaderOf(g *graph.Graph) (loader lang.Loader) {
 	for _, rules := range g.Rules() {
 		if l, ok := rules.Resolver.(lang.Loader); ok {
 			loader = l
 		}
 	}
+	return loader
+}
+
+// loads gives what each file loads when it is loaded; nil where no language of the project does so.
+func loads(g *graph.Graph) func(id int) []int {
+	loader := loaderOf(g)
 	if loader == nil {
 		return nil
 	}

@@ -96,7 +96,7 @@ func (r *Resolver) Tried(from project.FileID, m *lang.Mention) []string {
 	}
 	var out []string
 	for _, root := range starts {
-		place := path.Join(root, strings.ReplaceAll(rest, ".", "/"))
+		place := inside(root, rest)
 		out = append(out, place+".py", place+"/__init__.py")
 	}
 	return out

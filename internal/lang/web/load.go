@@ -74,12 +74,8 @@ func (q *query) loadFile(p string, pass extensions) (lang.Target, bool) {
 
 // replaced tries the endings that a written ending may stand for: .js for .ts and so on.
 func (q *query) replaced(p string, pass extensions) (lang.Target, bool) {
-	dot := -1
-	for i := len(p) - 1; i >= 0 && p[i] != '/' && dot < 0; i-- {
-		if p[i] == '.' {
-			dot = i
-		}
-	}
+	base := p[strings.LastIndexByte(p, '/')+1:]
+	dot := strings.LastIndexByte(base, '.')
 	if dot < 0 {
 		return lang.Target{}, false
 	}
@@ -87,7 +83,7 @@ func (q *query) replaced(p string, pass extensions) (lang.Target, bool) {
 	switch ext {
 	case ".d.ts", ".d.mts", ".d.cts":
 	default:
-		ext = p[dot:]
+		ext = base[dot:]
 	}
 	return q.tryEndings(strings.TrimSuffix(p, ext), ext, pass)
 }

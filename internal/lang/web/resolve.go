@@ -178,7 +178,7 @@ func nearest[T any](entries map[string]*T, dir string) *T {
 // compiler gives the compiler file that governs a path: the nearest, or the one of those it refers to that includes the
 // path.
 func (r *resolver) compiler(p string) *compilerFile {
-	return r.including(nearest(r.compilers, path.Dir(p)), p)
+	return r.including(nearest(r.compilers, project.Dir(p)), p)
 }
 
 // including gives a compiler file, or the one of those it refers to that includes a path.
@@ -209,7 +209,7 @@ func (r *resolver) findAskers() {
 		a := &r.askers[i]
 		a.dir = project.Dir(p)
 		if len(r.compilers) > 0 {
-			a.options = r.including(nearest(r.compilers, a.dir), p)
+			a.options = r.compiler(p)
 		}
 		ext := extension(p)
 		d, _ := dialectOf(ext)
