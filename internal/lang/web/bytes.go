@@ -39,6 +39,9 @@ var (
 	stringStops = makeStops("'\"\\\n\r")
 	tmplStops   = makeStops("`\\$")
 	textStops   = makeStops("{<")
+	quotes      = makeStops("'\"`")
+	// noPath are the bytes that turn down a text as a path: blanks, and those of addresses, markup, patterns.
+	noPath = makeStops(" \n\t<>\"'\\|;,(){}*?#%&=^$`:")
 )
 
 func makeClasses() (t [256]class) {

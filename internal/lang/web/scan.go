@@ -205,7 +205,7 @@ func ScanText(path string, src []byte, dialect Dialect, declared *lang.Declared)
 	case declared.WantsOutlines():
 		s.outline = &outliner{}
 	case skips(path, declared):
-		if s.end = lastCandidate(src); s.end == 0 {
+		if s.end = lastMention(src, declared.Certain); s.end == 0 {
 			return lang.Scanned{}
 		}
 	}

@@ -7,9 +7,41 @@ import (
 	"crookedshelf/internal/source"
 )
 
-// skips says whether what stands behind the last candidate of a file need not be read, unless for its outline.
+// skips says whether a mention of a file can be told by what is around it, so that what stands behind the last that may be one need not
+// be read, unless for its outline.
 func skips(path string, declared *lang.Declared) bool {
-	return declared != nil && declared.Certain && len(declared.Convention.Mentions) == 0 && !isConfiguration(path) && !declared.Settles(path)
+	return declared != nil && len(declared.Convention.Mentions) == 0 && !isConfiguration(path) && !declared.Settles(path)
+}
+
+// lastMention gives the place behind the last place of a file that may hold a mention, or lead to one that stands behind it; 0 if there
+// is none. certain: those do not count that only look like paths.
+func lastMention(src []byte, certain bool) int {
+	last := lastCandidate(src)
+	if !certain {
+		last = max(last, lastPath(src))
+	}
+	return last
+}
+
+// lastPath gives the place behind the last text in quotes that looks like a path; 0 if there is none. Whether it is a string is not asked.
+func lastPath(src []byte) int {
+	for i := bytes.LastIndexByte(src, '/'); i >= 0; i = bytes.LastIndexByte(src[:i], '/') {
+		slash := i
+		for i > 0 && !noPath[src[i-1]] {
+			i--
+		}
+		if i == 0 || !quotes[src[i-1]] {
+			continue // other slashes of the same text are not asked again
+		}
+		end := slash + 1
+		for end < len(src) && !noPath[src[end]] {
+			end++
+		}
+		if end < len(src) && src[end] == src[i-1] {
+			return end + 1
+		}
+	}
+	return 0
 }
 
 // mayHandOn says whether a file may hand on what others declare: by a list of exports, a star, or a name that it exports by default.
@@ -49,8 +81,7 @@ func mayHandOn(src []byte) bool {
 }
 
 // lastCandidate gives the place behind the last word that may lead to a mention which the language itself defines; 0 if there is
-// none. What follows need not be read where nobody asks for strings that only look like paths: a specifier stands behind such
-// a word. It may take a word for a candidate that is none, never the other way round.
+// none: a specifier stands behind such a word. It may take a word for a candidate that is none, never the other way round.
 func lastCandidate(src []byte) int {
 	return max(candidates.Last(src), lastReference(src))
 }

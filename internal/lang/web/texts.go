@@ -110,18 +110,11 @@ func (s *scanner) text(span source.Span, start, end int) {
 	})
 }
 
-// looksLikePath turns down what no path looks like: blanks, addresses, markup, patterns.
+// looksLikePath turns down what no path looks like. Two slashes in a row are of an address.
 func looksLikePath(raw []byte) bool {
 	for i, c := range raw {
-		switch c {
-		case ' ', '\n', '\t', '<', '>', '"', '\'', '\\', '|', ';', ',', '(', ')', '{', '}', '*', '?', '#', '%', '&', '=', '^', '$', '`':
+		if noPath[c] || c == '/' && i+1 < len(raw) && raw[i+1] == '/' {
 			return false
-		case ':':
-			return false
-		case '/':
-			if i+1 < len(raw) && raw[i+1] == '/' {
-				return false
-			}
 		}
 	}
 	return raw[0] != '.' || len(raw) > 2
