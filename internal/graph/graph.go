@@ -145,7 +145,7 @@ func (g *Graph) scan(ids []project.FileID) {
 		found, n.Err = g.Languages.Families[n.Family].Scan(g.Tree.Path(id), content, g.Declared)
 		n.Mentions, n.outline = found.Mentions, found.Outline
 		if found.Later {
-			n.later = &later{handsOn: found.HandsOn}
+			n.later = &later{handsOn: found.HandsOn, told: found.Told, declarations: found.Declarations}
 		}
 	})
 }
@@ -155,6 +155,20 @@ type later struct {
 	once    sync.Once
 	outline *lang.Outline
 	handsOn bool // it may show that the file hands on what others declare
+
+	told         lang.DeclarationKinds // all of these are known before
+	declarations []lang.Declaration
+}
+
+// Declarations gives all declarations of some kinds that a file has at its top level, and may give others.
+func (g *Graph) Declarations(id project.FileID, kinds lang.DeclarationKinds) []lang.Declaration {
+	if later := g.Files[id].later; later != nil && kinds&^later.told == 0 {
+		return later.declarations
+	}
+	if outline := g.Outline(id); outline != nil {
+		return outline.Declarations
+	}
+	return nil
 }
 
 // Outline is what a file declares; nil where nobody asked for outlines, or the file has none.

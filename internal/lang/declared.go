@@ -1,6 +1,7 @@
 package lang
 
 import (
+	"path"
 	"slices"
 	"strings"
 
@@ -24,6 +25,7 @@ type Declared struct {
 	// Certain: only mentions that a language or format defines, or the convention states, are asked for. Others may be left out.
 	Certain bool
 
+	takes []outlined
 	calls map[string][]int // rules by the last name of a call
 	likes []int            // rules for any text
 	code  []int            // rules for names of functions
@@ -35,6 +37,15 @@ func NewDeclared(c *convention.Convention, after bool, home func(path string) st
 		home = func(path string) string { return path }
 	}
 	d := &Declared{Convention: c, After: after, Home: home, calls: map[string][]int{}, Outlines: c.NeedsOutlines()}
+	for _, one := range c.All() {
+		for _, s := range one.Shelves {
+			for i := range s.Takes {
+				if t := &s.Takes[i]; t.Outlined() {
+					d.takes = append(d.takes, outlined{AskedBy(t), t.Name, placesOf(one, s, t)})
+				}
+			}
+		}
+	}
 	for i, m := range c.Mentions {
 		for _, call := range m.Calls {
 			last := call[strings.LastIndexByte(call, '.')+1:]
@@ -52,6 +63,48 @@ func NewDeclared(c *convention.Convention, after bool, home func(path string) st
 
 // WantsOutlines says whether anybody asks what files declare.
 func (d *Declared) WantsOutlines() bool { return d != nil && d.Outlines }
+
+// outlined is an entry of takes that asks for declarations, with where the files lie that it may take.
+type outlined struct {
+	kinds  DeclarationKinds
+	name   *convention.Template   // of the file's name; nil for any
+	places []*convention.Template // nil for any
+}
+
+// placesOf gives where the files lie that an entry of a shelf may take; nil for anywhere.
+func placesOf(c *convention.Convention, s *convention.Shelf, t *convention.Take) []*convention.Template {
+	switch {
+	case t.Pool != nil: // those of shelves that take from a pool are of it
+		places := slices.Clone(t.Pool.In)
+		for _, other := range c.Shelves {
+			if slices.ContainsFunc(other.Takes, func(o convention.Take) bool { return o.Pool == t.Pool }) {
+				places = append(places, other.At)
+			}
+		}
+		return places
+	case len(s.From) > 0:
+		return append(slices.Clone(s.From), s.At)
+	}
+	return nil
+}
+
+// Asked gives the kinds of declaration by which shelves may take the file at a path. Others may be asked for as well.
+func (d *Declared) Asked(file string) DeclarationKinds {
+	var kinds DeclarationKinds
+	for _, t := range d.takes {
+		fits := func(t *convention.Template) bool { _, ok := t.Match(file); return ok }
+		if t.places != nil && !slices.ContainsFunc(t.places, fits) {
+			continue
+		}
+		if t.name != nil {
+			if _, ok := t.name.Match(path.Base(file)); !ok {
+				continue
+			}
+		}
+		kinds |= t.kinds
+	}
+	return kinds
+}
 
 // Entry gives an entry of the convention's mentions by its number from 1; nil for 0.
 func (d *Declared) Entry(rule int) *convention.Mention {

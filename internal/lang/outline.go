@@ -13,6 +13,9 @@ type Scanned struct {
 	// Later: the outline was asked for beside certain mentions alone, and costs more than they do: it is had by scanning the file
 	// for all that it holds. HandsOn says whether it may show that the file hands on what others declare.
 	Later, HandsOn bool
+	// Told are kinds of declaration that are known before the outline is: Declarations has all of these, and may have others.
+	Told         DeclarationKinds
+	Declarations []Declaration
 }
 
 // Outline is what a file declares at its top level and gives to others.
@@ -49,13 +52,25 @@ const (
 )
 
 // Has says whether the set has a kind, by its name.
-func (k DeclarationKinds) Has(kind string) bool {
-	for i, name := range convention.DeclarationKinds {
-		if name == kind {
-			return k>>i&1 == 1
-		}
+func (k DeclarationKinds) Has(kind string) bool { return k&kindOf(kind) != 0 }
+
+func kindOf(name string) DeclarationKinds {
+	return 1 << slices.Index(convention.DeclarationKinds, name)
+}
+
+// AnyKind is the set of all kinds.
+const AnyKind DeclarationKinds = 1<<16 - 1
+
+// AskedBy gives the kinds of declaration by which an entry takes files; any, where it asks for something else of them.
+func AskedBy(t *convention.Take) DeclarationKinds {
+	var kinds DeclarationKinds
+	for _, d := range t.Declares {
+		kinds |= kindOf(d.Kind)
 	}
-	return false
+	if kinds == 0 && t.Outlined() {
+		return AnyKind
+	}
+	return kinds
 }
 
 // Binding is a name that goes from one file to another. Name is what it is called where it comes from, Local where it is

@@ -155,11 +155,7 @@ func (p *placer) inPool(pool *convention.Pool, f subject) (convention.Captures, 
 
 // declares looks for one declaration of the file for which all hold that the entry asks of declarations.
 func (p *placer) declares(t *convention.Take, id project.FileID, e *entry) bool {
-	outline := p.graph.Outline(id)
-	if outline == nil {
-		return false
-	}
-	for _, d := range outline.Declarations {
+	for _, d := range p.graph.Declarations(id, lang.AskedBy(t)) {
 		captures, ok := e.captures, true
 		if len(t.Declares) > 0 {
 			captures, ok = declared(t.Declares, d, captures)

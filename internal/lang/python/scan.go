@@ -35,7 +35,7 @@ func Family() lang.Family {
 				rooms.Put(room)
 			}()
 			early := s.texts.skips(declared)
-			found := lang.Scanned{Later: early && declared.WantsOutlines()}
+			found := lang.Scanned{Later: early && declared.WantsOutlines(), Told: lang.IsComponent | lang.IsHook} // it has none of these
 			switch {
 			case early:
 				if s.until = candidates.Last(content); s.until == 0 {

@@ -12,11 +12,7 @@ func Family() lang.Family {
 		Scan: func(p string, content []byte, declared *lang.Declared) (lang.Scanned, error) {
 			d, _ := DialectOf(p)
 			if declared.WantsOutlines() && declared.Certain && skips(p, declared) {
-				quick := *declared
-				quick.Outlines = false
-				found := ScanText(p, content, d, &quick)
-				found.Later, found.HandsOn = true, mayHandOn(content)
-				return found, nil
+				return scanAsked(p, content, d, declared), nil
 			}
 			return ScanText(p, content, d, declared), nil
 		},

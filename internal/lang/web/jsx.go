@@ -12,6 +12,10 @@ func (s *scanner) openElement() {
 	s.report(ElementOpen, s.pos, s.pos+1)
 	if s.outline != nil {
 		s.outline.elements = true
+		if s.seeks {
+			s.end = s.pos
+			return
+		}
 	}
 	i := s.skipTrivia(s.pos + 1)
 	s.set(pOperand, i-s.pos)

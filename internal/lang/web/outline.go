@@ -3,6 +3,7 @@ package web
 import (
 	"bytes"
 	"path"
+	"slices"
 	"strings"
 
 	"crookedshelf/internal/lang"
@@ -195,7 +196,7 @@ func (s *scanner) judge(d *lang.Declaration) {
 	if d.Kinds&lang.IsFunction == 0 {
 		return
 	}
-	if rest, ok := strings.CutPrefix(d.Name, "use"); ok && rest != "" && rest[0] >= 'A' && rest[0] <= 'Z' {
+	if rest, ok := strings.CutPrefix(d.Name, "use"); ok && rest != "" && capital(rest[0]) {
 		d.Kinds |= lang.IsHook
 	}
 }
@@ -257,8 +258,7 @@ func (s *scanner) value(d *lang.Declaration, i int) {
 	}
 	if s.at(next) == '(' {
 		inner := s.skipTrivia(next + 1)
-		capital := s.at(inner) >= 'A' && s.at(inner) <= 'Z'
-		if s.isFunction(inner) || capital && s.at(s.skipTrivia(s.wordEnd(inner))) == ')' {
+		if s.isFunction(inner) || capital(s.at(inner)) && s.at(s.skipTrivia(s.wordEnd(inner))) == ')' {
 			d.Kinds = d.Kinds&^lang.IsConstant | lang.IsFunction // a wrapped one: memo(Card), forwardRef((props, ref) => ...)
 			s.judge(d)
 		}
@@ -397,18 +397,26 @@ func (s *scanner) mark(i int) {
 	s.outline.until = end
 }
 
-// finish gives the outline. In a file with elements, what has a capital name and is a function or a class that draws is a
-// component; a file of a default export alone bears its name.
+// draws says whether a declaration is a component in a file with elements: what has a capital name and is a function, or a class that is
+// built on another. A default export without a name bears that of the file.
+func draws(d *lang.Declaration, p string) bool {
+	name := d.Name
+	if name == "" && d.Default {
+		name = strings.TrimSuffix(path.Base(p), path.Ext(p))
+	}
+	return name != "" && capital(name[0]) && (d.Kinds&lang.IsFunction != 0 || d.Kinds&lang.IsClass != 0 && len(d.Extends) > 0)
+}
+
+// mayDraw says whether a declaration is a component if the file has elements.
+func (o *outliner) mayDraw(p string) bool {
+	return slices.ContainsFunc(o.Declarations, func(d lang.Declaration) bool { return draws(&d, p) })
+}
+
+// finish gives the outline.
 func (o *outliner) finish(p string) *lang.Outline {
 	for i := range o.Declarations {
 		d := &o.Declarations[i]
-		name := d.Name
-		if name == "" && d.Default {
-			name = strings.TrimSuffix(path.Base(p), path.Ext(p))
-		}
-		capital := name != "" && name[0] >= 'A' && name[0] <= 'Z'
-		draws := d.Kinds&lang.IsFunction != 0 || d.Kinds&lang.IsClass != 0 && len(d.Extends) > 0
-		if o.elements && capital && draws {
+		if o.elements && draws(d, p) {
 			d.Kinds |= lang.IsComponent
 		}
 		for _, e := range o.Exports {

@@ -173,6 +173,7 @@ type scanner struct {
 	texts    bool            // strings that look like paths are wanted
 	folders  map[string]bool // names that hold the script's own folder
 	outline  *outliner       // nil if nobody asks what the file declares
+	seeks    bool            // reading ends where an element begins
 }
 
 // retreat is the state before the outermost open element, to go back to when that element never ends.
@@ -194,13 +195,8 @@ func Scan(src []byte, dialect Dialect) []lang.Mention {
 // ScanText is Scan with the strings that look like paths or that the convention states to be mentions, and with the outline
 // where it is wanted. path is the file that the text is of or stands in.
 func ScanText(path string, src []byte, dialect Dialect, declared *lang.Declared) lang.Scanned {
-	room := rooms.Get().(*room)
-	s := &scanner{
-		src: src, dialect: dialect, path: path, declared: declared, texts: true, calls: declared != nil && len(declared.Convention.Mentions) > 0,
-		frames: room.frames[:0], saved: room.saved[:0], mentions: room.mentions[:0],
-	}
-	defer func() { room.giveBack(s) }()
-	s.settings = isConfiguration(path) || declared.Settles(path)
+	s, giveBack := newScanner(path, src, dialect, declared)
+	defer giveBack()
 	switch {
 	case declared.WantsOutlines():
 		s.outline = &outliner{}
@@ -210,18 +206,34 @@ func ScanText(path string, src []byte, dialect Dialect, declared *lang.Declared)
 		}
 	}
 	s.scan()
-	s.order()
-	if s.settings {
-		s.configure()
-	}
-	found := lang.Scanned{}
-	if len(s.mentions) > 0 {
-		found.Mentions = slices.Clone(s.mentions)
-	}
+	found := lang.Scanned{Mentions: s.found()}
 	if s.outline != nil {
 		found.Outline = s.outline.finish(path)
 	}
 	return found
+}
+
+// newScanner gives a scanner of texts, which works in a room until that is given back.
+func newScanner(path string, src []byte, dialect Dialect, declared *lang.Declared) (s *scanner, giveBack func()) {
+	room := rooms.Get().(*room)
+	s = &scanner{
+		src: src, dialect: dialect, path: path, declared: declared, texts: true, calls: declared != nil && len(declared.Convention.Mentions) > 0,
+		frames: room.frames[:0], saved: room.saved[:0], mentions: room.mentions[:0],
+	}
+	s.settings = isConfiguration(path) || declared.Settles(path)
+	return s, func() { room.giveBack(s) }
+}
+
+// found gives the mentions in their order, for others to keep.
+func (s *scanner) found() []lang.Mention {
+	s.order()
+	if s.settings {
+		s.configure()
+	}
+	if len(s.mentions) == 0 {
+		return nil
+	}
+	return slices.Clone(s.mentions)
 }
 
 // room is what one scan after the other works in.
@@ -277,6 +289,17 @@ func (s *scanner) scan() []lang.Mention {
 	if s.end == 0 {
 		s.end = len(s.src)
 	}
+	return s.read()
+}
+
+// findElement goes on to the first element, behind which nothing is wanted any more.
+func (s *scanner) findElement() {
+	s.seeks, s.end = true, len(s.src)
+	s.read()
+}
+
+// read reads up to the end.
+func (s *scanner) read() []lang.Mention {
 	for {
 		for s.pos < s.end {
 			switch s.top().kind {
@@ -289,6 +312,8 @@ func (s *scanner) scan() []lang.Mention {
 			}
 		}
 		switch {
+		case s.end < len(s.src) && s.seeks:
+			return s.mentions
 		case s.end < len(s.src) && (len(s.elements) > 0 || s.folders != nil): // only the whole can tell
 			s.end = len(s.src)
 		case len(s.elements) == 0:

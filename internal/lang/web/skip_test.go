@@ -35,6 +35,46 @@ func stopsEarly(t testing.TB, path string, src []byte) {
 	require.Equal(t, whole, ScanText(path, src, d, declared).Mentions, "%s: %.500s", path, src)
 	declared.Certain = true
 	require.Equal(t, certain(whole), certain(ScanText(path, src, d, declared).Mentions), "%s: %.500s", path, src)
+
+	declared.Certain = false
+	declared.Outlines = true
+	outline := ScanText(path, src, d, declared).Outline
+	for _, asks := range asking {
+		quick := scanAsked(path, src, d, asks.declared)
+		require.Equal(t, certain(whole), certain(quick.Mentions), "%s: %.500s", path, src)
+		require.Equal(t, asks.kinds, quick.Told)
+		require.Equal(t, ofKinds(outline.Declarations, asks.kinds), ofKinds(quick.Declarations, asks.kinds), "%s, %d: %.500s", path, asks.kinds, src)
+	}
+}
+
+// asking has conventions that ask for declarations of one kind that is told early, or of all of these.
+var asking = func() (out []asks) {
+	for _, declares := range []string{"class", "type", "component", "hook", "[class, type, component, hook]"} {
+		c, err := convention.Read("crooked.yaml", []byte("crooked: 1\nshelves: { a: { at: a/, takes: [{ declares: "+declares+" }] } }\n"))
+		if err != nil {
+			panic(err)
+		}
+		declared := lang.NewDeclared(c, false, nil)
+		declared.Certain = true
+		out = append(out, asks{declared, declared.Asked("x.ts")})
+	}
+	return out
+}()
+
+type asks struct {
+	declared *lang.Declared
+	kinds    lang.DeclarationKinds
+}
+
+// ofKinds are the declarations of some kinds, as far as shelves may ask for them.
+func ofKinds(declarations []lang.Declaration, kinds lang.DeclarationKinds) (out []lang.Declaration) {
+	for _, d := range declarations {
+		if d.Kinds &= kinds; d.Kinds != 0 {
+			d.Exported, d.Default = false, false
+			out = append(out, d)
+		}
+	}
+	return out
 }
 
 // Stopping behind the last place that may hold a mention loses none: on every row of the other tests, on the demo, and where
@@ -56,6 +96,9 @@ func TestStoppingEarlyLosesNothing(t *testing.T) {
 	}
 	for _, row := range scanCases {
 		stopsEarly(t, "a.tsx", []byte(row.src))
+	}
+	for _, row := range outlines {
+		stopsEarly(t, row.file, []byte(row.text+"\nlet rest = <p/>\n"))
 	}
 	files := 0
 	compare := func(tree fs.FS) {
