@@ -226,7 +226,7 @@ shelves:
 `
 
 // generate makes the tree: a quarter of the files lies in widgets, half in pages, a quarter in tools. Each file imports
-// up to nine that come before it, most of them near by, some by an alias. Of a hundred files the last ones are Python.
+// up to nine that come before it, most of them near by, some by an alias. A widget declares a component. Of a hundred files the last ones are Python.
 func generate(root string, files, size, python int) (int64, error) {
 	random := rand.New(rand.NewPCG(1, 2))
 	isPython := func(i int) bool { return i%100 >= 100-python }
@@ -239,6 +239,12 @@ func generate(root string, files, size, python int) (int64, error) {
 			return fmt.Sprintf("src/tools/g%d/tool%d", group, i)
 		}
 		return fmt.Sprintf("src/pages/g%d/Page%d", group, i)
+	}
+	declared := func(i int) string { // a component in widgets
+		if i%4 == 0 {
+			return fmt.Sprintf("Widget%d", i)
+		}
+		return fmt.Sprintf("a%d", i)
 	}
 	var total int64
 	write := func(name, text string) error {
@@ -257,17 +263,17 @@ func generate(root string, files, size, python int) (int64, error) {
 			}
 			near := max(0, i-1-random.IntN(min(i, 200)))
 			if far := random.IntN(3) == 0; isPython(near) == isPython(i) {
-				head.WriteString(importOf(module(i), module(near), fmt.Sprintf("a%d", near), isPython(i), far))
+				head.WriteString(importOf(module(i), module(near), declared(near), isPython(i), far))
 			}
 		}
-		ending, opening, filler, closing := ".tsx", "\nexport function a%d(first: string) {\n", scriptFiller, "}\n"
+		ending, opening, filler, closing := ".tsx", "\nexport function %s(first: string) {\n", scriptFiller, "}\n"
 		if i%4 == 1 {
 			ending = ".ts"
 		}
 		if isPython(i) {
-			ending, opening, filler, closing = ".py", "\n\ndef a%d(first):\n", pythonFiller, "    return first\n"
+			ending, opening, filler, closing = ".py", "\n\ndef %s(first):\n", pythonFiller, "    return first\n"
 		}
-		fmt.Fprintf(&head, opening, i)
+		fmt.Fprintf(&head, opening, declared(i))
 		body := filler[:min(len(filler), max(0, size-head.Len()))]
 		if err := write(module(i)+ending, head.String()+body[:strings.LastIndexByte(body, '\n')+1]+closing); err != nil {
 			return 0, err

@@ -1,7 +1,7 @@
 package web
 
 import (
-	"bytes"
+	"strings"
 	"sync"
 
 	"crookedshelf/internal/lang"
@@ -51,19 +51,28 @@ func capital(c byte) bool { return c >= 'A' && c <= 'Z' }
 // space beyond ASCII, the end.
 func wordsBefore(words []string, counts func(before string, rest []byte) bool) func() *source.Words {
 	return sync.OnceValue(func() *source.Words {
+		const rarest = "qzjxkvbywgpfmucdlhrsnioate"
 		var fours []string
+		var anchored [256][]string // the words by a letter that is rare
 		anchors := ""
 		for _, w := range words {
-			fours = append(fours, (w + " ")[:4])
-			anchors += w[:1]
+			four := (w + " ")[:4]
+			fours = append(fours, four)
+			anchor := rarest[strings.IndexAny(rarest, four)]
+			anchored[anchor] = append(anchored[anchor], w)
+			anchors += string(anchor)
 		}
 		return source.NewWords(fours, map[byte]func(c byte) bool{' ': func(c byte) bool { return !plainWord[c] }}, anchors, func(src []byte, i int) int {
-			for _, w := range words {
-				end := i + len(w)
-				if !bytes.HasPrefix(src[i:], []byte(w)) || end < len(src) && plainWord[src[end]] {
+			for _, w := range anchored[src[i]] {
+				start := i - strings.IndexByte(w, src[i])
+				end := start + len(w)
+				if start < 0 || end > len(src) || string(src[start:end]) != w || end < len(src) && plainWord[src[end]] {
 					continue
 				}
-				rest := bytes.TrimLeft(src[end:], " \t\v\f\r\n")
+				rest := src[end:]
+				for len(rest) > 0 && (classes[rest[0]] == cSpace || classes[rest[0]] == cNewline) {
+					rest = rest[1:]
+				}
 				if len(rest) == 0 || rest[0] == '/' || rest[0] == '*' || rest[0] >= 0x80 || counts(w, rest) {
 					return end
 				}
@@ -86,8 +95,8 @@ func scanAsked(path string, src []byte, dialect Dialect, declared *lang.Declared
 	if end = max(end, declares); end == 0 {
 		return found
 	}
-	s, giveBack := newScanner(path, src, dialect, declared)
-	defer giveBack()
+	s := newScanner(path, src, dialect, declared)
+	defer s.leave()
 	s.end = end
 	if declares > 0 {
 		s.outline = &outliner{}

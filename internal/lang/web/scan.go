@@ -195,8 +195,8 @@ func Scan(src []byte, dialect Dialect) []lang.Mention {
 // ScanText is Scan with the strings that look like paths or that the convention states to be mentions, and with the outline
 // where it is wanted. path is the file that the text is of or stands in.
 func ScanText(path string, src []byte, dialect Dialect, declared *lang.Declared) lang.Scanned {
-	s, giveBack := newScanner(path, src, dialect, declared)
-	defer giveBack()
+	s := newScanner(path, src, dialect, declared)
+	defer s.leave()
 	switch {
 	case declared.WantsOutlines():
 		s.outline = &outliner{}
@@ -213,15 +213,28 @@ func ScanText(path string, src []byte, dialect Dialect, declared *lang.Declared)
 	return found
 }
 
-// newScanner gives a scanner of texts, which works in a room until that is given back.
-func newScanner(path string, src []byte, dialect Dialect, declared *lang.Declared) (s *scanner, giveBack func()) {
-	room := rooms.Get().(*room)
-	s = &scanner{
+// newScanner gives a scanner of texts, for one that leaves when it is done.
+func newScanner(path string, src []byte, dialect Dialect, declared *lang.Declared) *scanner {
+	s := scanners.Get().(*scanner)
+	*s = scanner{
 		src: src, dialect: dialect, path: path, declared: declared, texts: true, calls: declared != nil && len(declared.Convention.Mentions) > 0,
-		frames: room.frames[:0], saved: room.saved[:0], mentions: room.mentions[:0],
+		frames: s.frames[:0], saved: s.saved[:0], mentions: s.mentions[:0],
 	}
 	s.settings = isConfiguration(path) || declared.Settles(path)
-	return s, func() { room.giveBack(s) }
+	return s
+}
+
+var scanners = sync.Pool{New: func() any { return &scanner{frames: make([]frame, 0, 32)} }}
+
+// leave lets another work with the memory of a scanner.
+func (s *scanner) leave() {
+	const most = 1 << 10
+	if cap(s.mentions) > most || cap(s.frames) > most {
+		return
+	}
+	clear(s.mentions[:cap(s.mentions)])
+	*s = scanner{frames: s.frames, saved: s.saved, mentions: s.mentions}
+	scanners.Put(s)
 }
 
 // found gives the mentions in their order, for others to keep.
@@ -235,25 +248,6 @@ func (s *scanner) found() []lang.Mention {
 	}
 	return slices.Clone(s.mentions)
 }
-
-// room is what one scan after the other works in.
-type room struct {
-	frames   []frame
-	saved    []frame
-	mentions []lang.Mention
-}
-
-func (r *room) giveBack(s *scanner) {
-	const most = 1 << 10
-	if cap(s.mentions) > most || cap(s.frames) > most {
-		return
-	}
-	r.frames, r.saved, r.mentions = s.frames, s.saved, s.mentions
-	clear(r.mentions[:cap(r.mentions)])
-	rooms.Put(r)
-}
-
-var rooms = sync.Pool{New: func() any { return &room{frames: make([]frame, 0, 32)} }}
 
 // order sorts the mentions, since a look-ahead may have found one behind another that comes first, and drops what was found
 // twice: of two at one place the certain one stays.
