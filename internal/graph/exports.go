@@ -99,10 +99,13 @@ func (g *Graph) gives(id project.FileID, name string, seen map[given]bool, out *
 	}
 }
 
-// behind gives the files that a reference to a file which hands on means: those that declare the names which it brings. What
-// can't be told means all that the file hands on.
-func (g *Graph) behind(r Reference, file project.FileID) []project.FileID {
-	out := []project.FileID{file}
+// Meant adds the files that a reference to a file means: the file, and if it only hands on, those behind it that declare the names which
+// the reference brings. What can't be told means all that the file hands on.
+func (g *Graph) Meant(r Reference, file project.FileID, out []project.FileID) []project.FileID {
+	out = append(out, file)
+	if !g.HandsOn(file) {
+		return out
+	}
 	for _, b := range g.Bindings(r) {
 		found := g.Gives(file, b.Name)
 		if len(found) == 0 {
@@ -110,14 +113,5 @@ func (g *Graph) behind(r Reference, file project.FileID) []project.FileID {
 		}
 		out = append(out, found...)
 	}
-	slices.Sort(out)
-	return slices.Compact(out)
-}
-
-// Meant gives the files that a reference to a file means: the file, and what lies behind it if it only hands on.
-func (g *Graph) Meant(r Reference, file project.FileID) []project.FileID {
-	if !g.HandsOn(file) {
-		return []project.FileID{file}
-	}
-	return g.behind(r, file)
+	return out
 }

@@ -20,8 +20,11 @@ func Do(n int, f func(i int)) {
 	})
 }
 
-// part is how many neighbours Parts takes together.
-const part = 256
+// part is how many neighbours Parts and Ranges take together.
+const part = 128
+
+// Ranges calls f for each part of the indexes below n, for loops in which what was worked out for one index may hold for the next.
+func Ranges(n int, f func(from, to int)) { each(n, part, f) }
 
 // Parts calls f for each part of the indexes below n, for loops that gather what they find: what f gives for the parts is in the
 // order of the indexes.

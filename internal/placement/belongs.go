@@ -13,17 +13,21 @@ import (
 // subject is a file that is judged: where it lies or would lie, which file of the tree it is, and the shelf on which it
 // stands there, with the captures of its place.
 type subject struct {
-	path     string
-	id       project.FileID // project.None if it is no file of the tree
+	path string
+	id   project.FileID // project.None if it is no file of the tree
+	standing
+	by *solo // nil where the homes of other files may be asked for
+}
+
+// standing is the deepest shelf whose place a path fits, and the captures of the place; nil for none.
+type standing struct {
 	on       *convention.Shelf
-	standing convention.Captures
-	by       *solo // nil where the homes of other files may be asked for
+	captures convention.Captures
 }
 
 // at gives a file, of the tree or not, as it lies or would lie.
 func (p *placer) at(file string, id project.FileID) subject {
-	on, standing := p.standsOn(file)
-	return subject{path: file, id: id, on: on, standing: standing}
+	return subject{path: file, id: id, standing: p.standsOn(file)}
 }
 
 // subject gives a file of the tree where it lies.
@@ -74,7 +78,7 @@ func (p *placer) belongs(s *convention.Shelf, f subject) (entry, bool) {
 		return p.taken(s, f, start, agrees)
 	}
 	if f.on == s { // history does not matter where the file has arrived; a name that says otherwise does
-		if e, ok := p.taken(s, f, entry{captures: f.standing, line: s.At.Line}, overrides); ok {
+		if e, ok := p.taken(s, f, entry{captures: f.captures, line: s.At.Line}, overrides); ok {
 			return e, true
 		}
 	}
@@ -148,7 +152,7 @@ func (p *placer) inPool(pool *convention.Pool, f subject) (convention.Captures, 
 		}
 	}
 	if f.on != nil && slices.ContainsFunc(f.on.Takes, func(t convention.Take) bool { return t.Pool == pool }) {
-		return convention.Captures{Dirs: f.standing.Dirs}, true
+		return convention.Captures{Dirs: f.captures.Dirs}, true
 	}
 	return convention.Captures{}, false
 }

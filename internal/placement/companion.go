@@ -11,7 +11,7 @@ import (
 // where that companion belongs, whatever other shelves say. The first owner counts.
 func (r *Result) accompany(tree *project.Project) {
 	for id := range tree.Files {
-		owner := r.Homes[id]
+		owner := &r.Homes[id]
 		if !owner.owns() {
 			continue
 		}
@@ -22,7 +22,7 @@ func (r *Result) accompany(tree *project.Project) {
 }
 
 // owns says whether a file may have companions.
-func (h Home) owns() bool {
+func (h *Home) owns() bool {
 	return h.Shelf != nil && h.Shelf.Beside != nil && (h.Kind == AtHome || h.Kind == Misplaced) && h.Owner == project.None
 }
 

@@ -2,9 +2,11 @@ package placement
 
 import (
 	"path"
+	"slices"
 	"strings"
 
 	"crookedshelf/internal/convention"
+	"crookedshelf/internal/project"
 )
 
 // place is an instance of a shelf: the folder with a slash at its end, or the file of a shelf that is one.
@@ -25,6 +27,23 @@ func instanceOf(s *convention.Shelf, file string) (string, bool) {
 		return file, ok
 	}
 	return file[:len(file)-len(path.Base(file))-len(c.Dirs)], true
+}
+
+// byFolder remembers what was worked out for a folder by its path, for files that come one after the other.
+type byFolder[T any] struct {
+	c     *convention.Convention
+	dir   string
+	value T
+}
+
+// of gives the value for a file, by what holds for another of its folder if that can tell: where shelves name files it can't, nor for
+// files at the root, of which those that begin with a dot are special.
+func (b *byFolder[T]) of(c *convention.Convention, file string, work func() T) T {
+	dir := project.Dir(file)
+	if b.c != c || b.dir != dir || dir == "." || slices.ContainsFunc(c.Shelves, func(s *convention.Shelf) bool { return s.AtFile }) {
+		*b = byFolder[T]{c, dir, work()}
+	}
+	return b.value
 }
 
 // places are the instances of shelves in which a path lies, the outermost first.

@@ -11,33 +11,48 @@ import (
 	"crookedshelf/internal/finding"
 	"crookedshelf/internal/graph"
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/parallel"
 	"crookedshelf/internal/project"
 )
 
 // findMisspelled tells of names that are not as the shelf wants them, and what they should be where that is known.
 func (r *Result) findMisspelled(c *convention.Convention, tree *project.Project, g *graph.Graph) {
 	r.Spelled = map[project.FileID]string{}
-	for id, h := range r.Homes {
-		if h.Shelf == nil || h.Shelf.Names == nil || h.Shelf.AtFile || h.Kind != AtHome && h.Kind != Misplaced || h.Owner != project.None {
-			continue
-		}
-		id := project.FileID(id)
-		declared := ""
-		if h.Shelf.Names.Declares {
-			declared = declaredName(g, id)
-		}
-		want, reason := spelling(h, declared)
-		if reason == "" || Excuse(c.For(tree.Path(id)), finding.Misspelled, tree.Path(id), h.Shelf) != nil {
-			continue
-		}
-		found := finding.Finding{Rule: finding.Misspelled, Path: tree.Path(id), Shelf: h.Shelf.Name, Line: h.Shelf.Names.Line, Reason: reason}
-		if want != h.Path {
-			found.Home = want
-			r.Spelled[id] = want
-		}
-		r.Findings = append(r.Findings, found)
+	type misspelled struct {
+		id    project.FileID
+		found finding.Finding
 	}
-	for id, h := range r.Homes { // companions bear their owners' names
+	for _, part := range parallel.Parts(len(r.Homes), func(from, to int) (out []misspelled) {
+		for id := project.FileID(from); id < project.FileID(to); id++ {
+			h := &r.Homes[id]
+			if h.Shelf == nil || h.Shelf.Names == nil || h.Shelf.AtFile || h.Kind != AtHome && h.Kind != Misplaced || h.Owner != project.None {
+				continue
+			}
+			declared := ""
+			if h.Shelf.Names.Declares {
+				declared = declaredName(g, id)
+			}
+			want, reason := spelling(h, declared)
+			if reason == "" || Excuse(c.For(tree.Path(id)), finding.Misspelled, tree.Path(id), h.Shelf) != nil {
+				continue
+			}
+			found := finding.Finding{Rule: finding.Misspelled, Path: tree.Path(id), Shelf: h.Shelf.Name, Line: h.Shelf.Names.Line, Reason: reason}
+			if want != h.Path {
+				found.Home = want
+			}
+			out = append(out, misspelled{id, found})
+		}
+		return out
+	}) {
+		for _, m := range part {
+			if m.found.Home != "" {
+				r.Spelled[m.id] = m.found.Home
+			}
+			r.Findings = append(r.Findings, m.found)
+		}
+	}
+	for id := range r.Homes { // companions bear their owners' names
+		h := &r.Homes[id]
 		if h.Owner == project.None || r.Spelled[h.Owner] == "" {
 			continue
 		}
@@ -51,7 +66,7 @@ func (r *Result) findMisspelled(c *convention.Convention, tree *project.Project,
 
 // spelling gives the path that a file should have by the names of its shelf, and what is wrong with the one that it has; no
 // reason where it is right.
-func spelling(h Home, declared string) (want, reason string) {
+func spelling(h *Home, declared string) (want, reason string) {
 	names := h.Shelf.Names
 	instance, _ := instanceOf(h.Shelf, h.Path)
 	dirs, base := path.Split(h.Path[len(instance):])

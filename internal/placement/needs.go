@@ -2,7 +2,6 @@ package placement
 
 import (
 	"fmt"
-	"maps"
 	"path"
 	"slices"
 	"strings"
@@ -19,7 +18,7 @@ import (
 // a file depends on where others belong.
 type needs struct {
 	placer *placer
-	users  map[string][][]project.FileID // by what counts: for each file, who refers to it
+	users  map[string]*referrers // by what counts
 	pools  map[*convention.Pool]*poolNeeds
 	sights map[sight]summary // what was seen of the files in a folder
 	line   int               // of the convention: the last question, for messages
@@ -33,11 +32,13 @@ type sight struct {
 
 // poolNeeds is one pool, condensed.
 type poolNeeds struct {
-	members   map[project.FileID]int // the component of each file of the pool
-	outside   [][]project.FileID     // by component: files of no pool that need it
-	inside    [][]int                // by component: others of the pool that need it
-	summaries map[*convention.Shelf][]summary
+	components []int              // of each file of the tree; notMember for one that is not of the pool
+	outside    [][]project.FileID // by component: files that are not of the pool and need it
+	inside     [][]int            // by component: others of the pool that need it
+	summaries  map[*convention.Shelf][]summary
 }
+
+const notMember = -1
 
 // summary is who needs a component, seen from the instances of one shelf.
 type summary struct {
@@ -49,7 +50,7 @@ type summary struct {
 }
 
 func newNeeds(p *placer) *needs {
-	return &needs{placer: p, users: map[string][][]project.FileID{}, pools: map[*convention.Pool]*poolNeeds{}, sights: map[sight]summary{}}
+	return &needs{placer: p, users: map[string]*referrers{}, pools: map[*convention.Pool]*poolNeeds{}, sights: map[sight]summary{}}
 }
 
 // needed judges a file by needed_by, and adds what the instance that needs it captures.
@@ -57,8 +58,8 @@ func (p *placer) needed(t *convention.Take, id project.FileID, e *entry) bool {
 	n := p.needs
 	n.line = t.NeededBy.Line
 	pool := n.pool(t.Pool)
-	component, member := pool.members[id]
-	if !member {
+	component := pool.components[id]
+	if component == notMember {
 		return false
 	}
 	s := n.summary(pool, t.NeededBy.Shelf, component)
@@ -155,7 +156,6 @@ func (n *needs) pool(pool *convention.Pool) *poolNeeds {
 	p := n.placer
 	users := n.usersCounting(pool.Counts)
 	var files []project.FileID
-	index := map[project.FileID]int{}
 	for _, part := range parallel.Parts(len(p.tree.Files), func(from, to int) (in []project.FileID) {
 		for id := project.FileID(from); id < project.FileID(to); id++ {
 			if p.of(p.tree.Path(id)) != p {
@@ -169,91 +169,113 @@ func (n *needs) pool(pool *convention.Pool) *poolNeeds {
 	}) {
 		files = append(files, part...)
 	}
+	index := slices.Repeat([]int{notMember}, len(p.tree.Files))
 	for i, id := range files {
 		index[id] = i
 	}
 	needers := make([][]int, len(files)) // within the pool
 	for i, id := range files {
-		for _, user := range users[id] {
-			if j, inside := index[user]; inside {
+		for _, user := range users.of(id) {
+			if j := index[user]; j != notMember {
 				needers[i] = append(needers[i], j)
 			}
 		}
 	}
 	components := graph.Components(len(files), func(i int) []int { return needers[i] })
 	out := &poolNeeds{
-		members: map[project.FileID]int{}, outside: make([][]project.FileID, len(components)), inside: make([][]int, len(components)),
+		components: slices.Repeat([]int{notMember}, len(p.tree.Files)), outside: make([][]project.FileID, len(components)), inside: make([][]int, len(components)),
 		summaries: map[*convention.Shelf][]summary{},
 	}
-	of := make([]int, len(files))
 	for c, members := range components {
 		for _, i := range members {
-			of[i] = c
-			out.members[files[i]] = c
+			out.components[files[i]] = c
 		}
 	}
 	for c, members := range components {
-		inside := map[int]bool{}
 		for _, i := range members {
-			for _, j := range needers[i] {
-				if of[j] != c {
-					inside[of[j]] = true
-				}
-			}
-			for _, user := range users[files[i]] {
-				if _, member := index[user]; !member {
+			for _, user := range users.of(files[i]) {
+				switch other := out.components[user]; other {
+				case c:
+				case notMember:
 					out.outside[c] = append(out.outside[c], user)
+				default:
+					out.inside[c] = append(out.inside[c], other)
 				}
 			}
 		}
-		out.inside[c] = slices.Sorted(maps.Keys(inside))
+		slices.Sort(out.inside[c])
+		out.inside[c] = slices.Compact(out.inside[c])
 	}
 	n.pools[pool] = out
 	return out
 }
 
-// usersCounting gives, for each file, who refers to it by a certain mention. Files that only hand on are seen through; they,
-// tests and stories are no users unless they count.
-func (n *needs) usersCounting(counts []string) [][]project.FileID {
+// referrers are who refers to whom, for all files of a tree.
+type referrers struct {
+	starts []int // where those of each file begin in all
+	all    []project.FileID
+}
+
+// of gives who refers to a file, in the order of their paths.
+func (r *referrers) of(id project.FileID) []project.FileID { return r.all[r.starts[id]:r.starts[id+1]] }
+
+// usersCounting tells who refers to a file by a certain mention. Files that only hand on are seen through; they, tests and stories are no
+// users unless they count.
+func (n *needs) usersCounting(counts []string) *referrers {
 	key := strings.Join(counts, " ")
 	if known := n.users[key]; known != nil {
 		return known
 	}
 	g := n.placer.graph
-	used := parallel.Parts(len(g.Files), func(from, to int) (out [][2]project.FileID) {
-		for id := from; id < to; id++ {
-			user := project.FileID(id)
-			for _, target := range usedBy(g, user, counts) {
-				out = append(out, [2]project.FileID{target, user})
+	type use struct{ target, user project.FileID }
+	used := parallel.Parts(len(g.Files), func(from, to int) (out []use) {
+		var targets []project.FileID
+		for user := project.FileID(from); user < project.FileID(to); user++ {
+			targets = usedBy(g, user, counts, targets[:0])
+			for _, target := range targets {
+				out = append(out, use{target, user})
 			}
 		}
 		return out
 	})
-	out := make([][]project.FileID, len(g.Files))
+	out := &referrers{starts: make([]int, len(g.Files)+1)}
 	for _, part := range used {
-		for _, pair := range part {
-			out[pair[0]] = append(out[pair[0]], pair[1])
+		for _, u := range part {
+			out.starts[u.target+1]++
+		}
+	}
+	for i := range g.Files {
+		out.starts[i+1] += out.starts[i]
+	}
+	out.all = make([]project.FileID, out.starts[len(g.Files)])
+	next := slices.Clone(out.starts)
+	for _, part := range used {
+		for _, u := range part {
+			out.all[next[u.target]] = u.user
+			next[u.target]++
 		}
 	}
 	n.users[key] = out
 	return out
 }
 
-// usedBy gives the files that a file uses, each once; none if it does not count.
-func usedBy(g *graph.Graph, user project.FileID, counts []string) []project.FileID {
+// usedBy adds the files that a file uses, each once; none if it does not count.
+func usedBy(g *graph.Graph, user project.FileID, counts []string, out []project.FileID) []project.FileID {
+	node := &g.Files[user]
+	if len(node.Targets) == 0 {
+		return out
+	}
 	file := g.Tree.Path(user)
 	if IsTest(file) && !slices.Contains(counts, convention.CountTests) || IsStory(file) && !slices.Contains(counts, convention.CountStories) ||
 		g.HandsOn(user) && !slices.Contains(counts, convention.CountIndexes) {
-		return nil
+		return out
 	}
-	var out []project.FileID
-	node := &g.Files[user]
 	for i, t := range node.Targets {
 		if node.Mentions[i].Kind == lang.PackageImport {
 			out = append(out, t.Set()...)
 		}
 		if t.Kind == lang.ToFile && !node.Mentions[i].Likely {
-			out = append(out, g.Meant(graph.Reference{From: user, Mention: i}, t.File)...)
+			out = g.Meant(graph.Reference{From: user, Mention: i}, t.File, out)
 		}
 	}
 	slices.Sort(out)

@@ -16,6 +16,7 @@ import (
 	"crookedshelf/internal/convention"
 	"crookedshelf/internal/finding"
 	"crookedshelf/internal/graph"
+	"crookedshelf/internal/parallel"
 	"crookedshelf/internal/project"
 )
 
@@ -155,15 +156,14 @@ func (p *placer) home(f subject) Home {
 			return Home{Kind: Left, Leave: Fixed, Path: file, Because: why}
 		}
 	}
-	on, standing := f.on, f.standing
-	stands := on != nil
+	on, stands := f.on, f.on != nil
 	for _, shelf := range p.convention.Shelves {
 		entry, ok := p.belongs(shelf, f)
 		if !ok || f.by != nil && f.by.asks { // the outlines that the shelves to come ask for are read now, while all cores are at it
 			continue
 		}
 		h := Home{Shelf: shelf, Line: entry.line, Because: entry.because, values: entry.captures.Values}
-		if on == shelf && sameCaptures(shelf, entry.captures, standing) {
+		if on == shelf && sameCaptures(shelf, entry.captures, f.captures) {
 			h.Path = file
 		} else {
 			h.Path = homePath(shelf, entry.captures, path.Base(file))
@@ -176,7 +176,7 @@ func (p *placer) home(f subject) Home {
 		return h
 	}
 	if stands && len(on.Takes) == 0 {
-		return Home{Kind: AtHome, Path: file, Shelf: on, Instance: on.At.Fill(standing.Values), Line: on.At.Line, values: standing.Values}
+		return Home{Kind: AtHome, Path: file, Shelf: on, Instance: on.At.Fill(f.captures.Values), Line: on.At.Line, values: f.captures.Values}
 	}
 	if p.topAllows(file) {
 		return Home{Kind: Unspoken, Path: file}
@@ -252,19 +252,16 @@ func (p *placer) left(file string) (Leave, int) {
 	return Free, 0
 }
 
-// standsOn gives the deepest shelf whose place the path fits, and the captures of the place; nil for none.
-func (p *placer) standsOn(file string) (*convention.Shelf, convention.Captures) {
-	var best *convention.Shelf
-	var captures convention.Captures
+func (p *placer) standsOn(file string) (deepest standing) {
 	depth := -1
 	for _, s := range p.convention.Shelves {
 		if c, ok := s.At.Match(file); ok {
 			if d := strings.Count(s.At.Canonical(), "/"); d > depth {
-				best, captures, depth = s, c, d
+				deepest, depth = standing{s, c}, d
 			}
 		}
 	}
-	return best, captures
+	return deepest
 }
 
 // sameCaptures says whether the place a file stands at is the one that its entry's captures give.
@@ -309,7 +306,7 @@ func Place(c *convention.Convention, tree *project.Project, g *graph.Graph) (*Re
 	settled := w.settled(r)
 	instances := map[string]instance{}
 	for id, f := range tree.Files {
-		h := r.Homes[id]
+		h := &r.Homes[id]
 		p := w.of(f.Path)
 		if h.Owner == project.None { // a companion goes where its owner goes
 			if !settled[id] {
@@ -321,7 +318,14 @@ func Place(c *convention.Convention, tree *project.Project, g *graph.Graph) (*Re
 				return nil, err
 			}
 		}
-		p.find(r, f.Path, h)
+	}
+	for _, found := range parallel.Parts(len(tree.Files), func(from, to int) (out []finding.Finding) {
+		for id := from; id < to; id++ {
+			out = w.of(tree.Files[id].Path).find(out, tree.Files[id].Path, &r.Homes[id])
+		}
+		return out
+	}) {
+		r.Findings = append(r.Findings, found...)
 	}
 	for _, one := range c.All() {
 		r.findMissing(one, tree)
@@ -356,12 +360,10 @@ func (r *Result) owners() map[project.FileID]project.FileID {
 }
 
 // find tells of a file that is misplaced or homeless.
-func (p *placer) find(r *Result, file string, h Home) {
+func (p *placer) find(out []finding.Finding, file string, h *Home) []finding.Finding {
 	switch h.Kind {
 	case Misplaced:
-		r.Findings = append(r.Findings, finding.Finding{
-			Rule: finding.Misplaced, Path: file, Shelf: h.Shelf.Name, Home: h.Path, Line: h.Line, Reason: p.belonging(h),
-		})
+		return append(out, finding.Finding{Rule: finding.Misplaced, Path: file, Shelf: h.Shelf.Name, Home: h.Path, Line: h.Line, Reason: p.belonging(h)})
 	case Homeless:
 		found := finding.Finding{Rule: finding.Homeless, Path: file, Reason: "no shelf takes it"}
 		if h.Shelf != nil {
@@ -371,23 +373,24 @@ func (p *placer) find(r *Result, file string, h Home) {
 			found.Line = c.Top[0].Line
 			found.Reason = fmt.Sprintf("it may not stand at the top (line %d of the convention)", found.Line)
 		}
-		r.Findings = append(r.Findings, found)
+		return append(out, found)
 	}
+	return out
 }
 
 // belonging says why a file belongs on its shelf.
-func (p *placer) belonging(h Home) string {
+func (p *placer) belonging(h *Home) string {
 	switch {
 	case h.Owner != project.None:
-		return fmt.Sprintf("it goes with %s", p.tree.Path(h.Owner))
+		return "it goes with " + p.tree.Path(h.Owner)
 	case h.Because != "":
-		return fmt.Sprintf("it belongs on %s: %s", h.Shelf.Name, h.Because)
+		return "it belongs on " + h.Shelf.Name + ": " + h.Because
 	}
-	return fmt.Sprintf("it belongs on %s", h.Shelf.Name)
+	return "it belongs on " + h.Shelf.Name
 }
 
 // settles makes sure that a file, once moved, is at home: otherwise it would be moved for ever.
-func (p *placer) settles(file string, id project.FileID, h Home) error {
+func (p *placer) settles(file string, id project.FileID, h *Home) error {
 	if other := p.placers[0].convention.For(h.Path); other != p.convention {
 		return conventionError(p.convention, h.Line, fmt.Sprintf("this entry takes %s to %s, where %s governs: moves do not cross from one convention to another", file, h.Path, other.Path),
 			"give the shelf a place that this convention governs, or move the file by hand")
@@ -411,7 +414,7 @@ type instance struct {
 }
 
 // unmerged refuses two different names that would share one instance.
-func unmerged(c *convention.Convention, seen map[string]instance, file string, h Home) error {
+func unmerged(c *convention.Convention, seen map[string]instance, file string, h *Home) error {
 	if h.Kind != AtHome && h.Kind != Misplaced || len(h.Shelf.At.Names()) == 0 {
 		return nil
 	}

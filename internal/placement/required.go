@@ -21,7 +21,7 @@ type MissingFile struct {
 // findMissing tells of what is not there: companions of files, and required files of instances.
 func (r *Result) findMissing(c *convention.Convention, tree *project.Project) {
 	for id := range tree.Files {
-		owner := r.Homes[id]
+		owner := &r.Homes[id]
 		if !owner.owns() || !slices.Contains(c.Shelves, owner.Shelf) {
 			continue
 		}

@@ -2,6 +2,7 @@ package placement
 
 import (
 	"fmt"
+	"maps"
 	"path"
 	"slices"
 	"strings"
@@ -17,12 +18,19 @@ import (
 // FindUses tells who uses what it may not: shelves and libraries (overreach), what lies behind a door (backdoor), and
 // instances that use one another in a circle (loop). Files are judged by where they belong, wherever they lie today.
 func (r *Result) FindUses(c *convention.Convention, g *graph.Graph) []finding.Finding {
-	u := users{c: c, g: g, homes: r.Homes, places: make([][]place, len(r.Homes)), edges: map[[2]string]graph.Reference{}}
-	parallel.Do(len(r.Homes), func(id int) {
-		if h := &r.Homes[id]; h.Kind != Unspoken && h.Leave != Generated && h.Leave != Outside {
-			u.places[id] = places(c.For(g.Tree.Path(project.FileID(id))), h.Path)
+	u := users{c: c, g: g, homes: r.Homes, places: make([][]place, len(r.Homes)), edges: map[edge]graph.Reference{}}
+	parallel.Ranges(len(r.Homes), func(from, to int) {
+		var known byFolder[[]place]
+		for id := from; id < to; id++ {
+			h := &r.Homes[id]
+			if h.Kind == Unspoken || h.Leave == Generated || h.Leave == Outside {
+				continue
+			}
+			governs := c.For(g.Tree.Path(project.FileID(id)))
+			u.places[id] = known.of(governs, h.Path, func() []place { return places(governs, h.Path) })
 		}
 	})
+	u.numberInstances()
 	for _, part := range parallel.Parts(len(g.Files), u.files) {
 		u.findings = append(u.findings, part.findings...)
 		for key, ref := range part.edges {
@@ -45,14 +53,50 @@ type users struct {
 	homes    []Home
 	places   [][]place // of each file's home
 	findings []finding.Finding
-	edges    map[[2]string]graph.Reference // between instances: the first reference that makes each
-	noted    [2]string                     // the key of edges that was asked for last
+
+	instances []string                 // the outermost of the files' places, each once, in order
+	numbers   []int                    // of each file: its outermost instance; noInstance for none
+	edges     map[edge]graph.Reference // between instances: the first reference that makes each
+	noted     edge                     // the one that was asked for last
+}
+
+// edge says that one instance uses another, by their numbers.
+type edge struct{ from, to int }
+
+const noInstance = -1
+
+func (u *users) numberInstances() {
+	numbers := map[string]int{}
+	last := "" // neighbours are mostly of one instance
+	for _, in := range u.places {
+		if len(in) > 0 && in[0].instance != last {
+			last = in[0].instance
+			numbers[last] = 0
+		}
+	}
+	u.instances = slices.Sorted(maps.Keys(numbers))
+	for number, instance := range u.instances {
+		numbers[instance] = number
+	}
+	u.numbers = make([]int, len(u.places))
+	last, number := "", noInstance
+	for id, in := range u.places {
+		switch {
+		case len(in) == 0:
+			u.numbers[id] = noInstance
+			continue
+		case in[0].instance != last:
+			last = in[0].instance
+			number = numbers[last]
+		}
+		u.numbers[id] = number
+	}
 }
 
 // files finds what some of the files use.
 func (u *users) files(from, to int) users {
 	part := *u
-	part.edges = map[[2]string]graph.Reference{}
+	part.edges = map[edge]graph.Reference{}
 	for id := from; id < to; id++ {
 		part.file(project.FileID(id))
 	}
@@ -178,12 +222,8 @@ func Imported(k lang.Kind) bool {
 
 // note remembers that one instance uses another. Tests and stories do not count.
 func (u *users) note(ref graph.Reference, to project.FileID) {
-	mine, theirs := u.places[ref.From], u.places[to]
-	if len(mine) == 0 || len(theirs) == 0 || mine[0].instance == theirs[0].instance {
-		return
-	}
-	key := [2]string{mine[0].instance, theirs[0].instance}
-	if key == u.noted {
+	key := edge{u.numbers[ref.From], u.numbers[to]}
+	if key.from == noInstance || key.to == noInstance || key.from == key.to || key == u.noted {
 		return
 	}
 	if _, known := u.edges[key]; known {
@@ -195,44 +235,29 @@ func (u *users) note(ref graph.Reference, to project.FileID) {
 
 // findLoops tells each circle of instances once, by its shortest way round from the first of them.
 func (u *users) findLoops() {
-	names := map[string]int{}
-	var instances []string
-	for key := range u.edges {
-		for _, name := range key {
-			if _, known := names[name]; !known {
-				names[name] = 0
-				instances = append(instances, name)
-			}
-		}
-	}
-	slices.Sort(instances)
-	for i, name := range instances {
-		names[name] = i
-	}
-	next := make([][]int, len(instances))
-	for key := range u.edges {
-		from := names[key[0]]
-		next[from] = append(next[from], names[key[1]])
+	next := make([][]int, len(u.instances))
+	for e := range u.edges {
+		next[e.from] = append(next[e.from], e.to)
 	}
 	for i := range next {
 		slices.Sort(next[i])
 	}
-	for _, members := range graph.Components(len(instances), func(i int) []int { return next[i] }) {
+	for _, members := range graph.Components(len(next), func(i int) []int { return next[i] }) {
 		if len(members) > 1 {
-			u.loop(instances, graph.Circle(members[0], next, members))
+			u.loop(graph.Circle(members[0], next, members))
 		}
 	}
 }
 
-func (u *users) loop(instances []string, circle []int) {
+func (u *users) loop(circle []int) {
 	var way []string
 	for i, at := range circle {
 		to := circle[(i+1)%len(circle)]
-		ref := u.edges[[2]string{instances[at], instances[to]}]
-		way = append(way, fmt.Sprintf("%s uses %s (%s:%s)", strings.TrimSuffix(instances[at], "/"), strings.TrimSuffix(instances[to], "/"),
+		ref := u.edges[edge{at, to}]
+		way = append(way, fmt.Sprintf("%s uses %s (%s:%s)", strings.TrimSuffix(u.instances[at], "/"), strings.TrimSuffix(u.instances[to], "/"),
 			u.g.Tree.Path(ref.From), u.g.Position(ref)))
 	}
-	first := u.edges[[2]string{instances[circle[0]], instances[circle[1]]}]
+	first := u.edges[edge{circle[0], circle[1]}]
 	s := u.places[first.From][0].shelf
 	u.tell(finding.Loop, first, s, s.Line, "%s", strings.Join(way, ", "))
 }

@@ -103,17 +103,20 @@ func (w *world) placeAll() (*Result, error) {
 // placeAlone gives a home to each file whose home depends on no other's, on all cores.
 func (w *world) placeAlone() {
 	w.stood = make([]subject, len(w.tree.Files))
-	parallel.Do(len(w.tree.Files), func(i int) {
-		id := project.FileID(i)
-		p := w.of(w.tree.Path(id))
-		w.stood[i] = p.at(w.tree.Path(id), id)
-		if _, companion := w.owners[id]; companion {
-			return
-		}
-		a := &solo{}
-		if h := p.judgeAt(w.stood[i], a); !a.asks {
-			h.Owner = project.None
-			w.homes[id], w.states[id] = h, known
+	parallel.Ranges(len(w.tree.Files), func(from, to int) {
+		var stands byFolder[standing]
+		for id := project.FileID(from); id < project.FileID(to); id++ {
+			file := w.tree.Path(id)
+			p := w.of(file)
+			w.stood[id] = subject{path: file, id: id, standing: stands.of(p.convention, file, func() standing { return p.standsOn(file) })}
+			if _, companion := w.owners[id]; companion {
+				continue
+			}
+			a := solo{}
+			if h := p.judgeAt(w.stood[id], &a); !a.asks {
+				h.Owner = project.None
+				w.homes[id], w.states[id] = h, known
+			}
 		}
 	})
 }
