@@ -52,21 +52,25 @@ func capital(c byte) bool { return c >= 'A' && c <= 'Z' }
 func wordsBefore(words []string, counts func(before string, rest []byte) bool) func() *source.Words {
 	return sync.OnceValue(func() *source.Words {
 		const rarest = "qzjxkvbywgpfmucdlhrsnioate"
+		type known struct {
+			word   string
+			before int // the anchor
+		}
 		var fours []string
-		var anchored [256][]string // the words by a letter that is rare
+		var anchored [256][]known // by a letter that is rare
 		anchors := ""
 		for _, w := range words {
 			four := (w + " ")[:4]
 			fours = append(fours, four)
 			anchor := rarest[strings.IndexAny(rarest, four)]
-			anchored[anchor] = append(anchored[anchor], w)
+			anchored[anchor] = append(anchored[anchor], known{w, strings.IndexByte(w, anchor)})
 			anchors += string(anchor)
 		}
 		return source.NewWords(fours, map[byte]func(c byte) bool{' ': func(c byte) bool { return !plainWord[c] }}, anchors, func(src []byte, i int) int {
-			for _, w := range anchored[src[i]] {
-				start := i - strings.IndexByte(w, src[i])
+			for _, k := range anchored[src[i]] {
+				w, start := k.word, i-k.before
 				end := start + len(w)
-				if start < 0 || end > len(src) || string(src[start:end]) != w || end < len(src) && plainWord[src[end]] {
+				if start < 0 || end > len(src) || src[start+1] != w[1] || string(src[start:end]) != w || end < len(src) && plainWord[src[end]] {
 					continue
 				}
 				rest := src[end:]
