@@ -238,7 +238,7 @@ func (r *resolver) Expand(from, text string) (p, alias string, ok bool) {
 
 // Contract implements lang.Aliases.
 func (r *resolver) Contract(from, p, alias string) (string, bool) {
-	all := r.contractions(from, p, alias)
+	all := r.contractions(&asker{dir: project.Dir(from), options: r.compiler(from)}, p, alias)
 	if len(all) == 0 {
 		return "", false
 	}
@@ -247,13 +247,13 @@ func (r *resolver) Contract(from, p, alias string) (string, bool) {
 
 // contractions writes a path by aliases, the best first: by the one that was used, then by one that begins like it, then by
 // those of the stronger table, and among these by the one that says most of the way.
-func (r *resolver) contractions(from, p, alias string) []string {
+func (r *resolver) contractions(from *asker, p, alias string) []string {
 	type candidate struct {
 		text                     string
 		same, like, table, reach int
 	}
 	var all []candidate
-	for i, table := range r.tables(r.compiler(from), path.Dir(from)) {
+	for i, table := range r.tables(from.options, from.dir) {
 		for _, a := range table {
 			text, ok := a.spell(p)
 			if !ok || a.pattern == "*" {

@@ -6,6 +6,7 @@ import (
 
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/manifest"
+	"crookedshelf/internal/project"
 )
 
 // Spell implements lang.Resolver: it writes candidates in the manner of the old text, the most alike first, and takes
@@ -27,14 +28,16 @@ func (r *resolver) Spell(request lang.Respelling) (lang.Spelling, bool) {
 		return lang.Spelling{}, false
 	}
 	prefix, core, suffix := affixes(m.Text)
-	if t, _ := old.resolveVia(request.OldFrom, &lang.Mention{Text: core, Kind: m.Kind}); t.File != before.File {
-		prefix, core, suffix = "", m.Text, "" // the marks are part of the file's name
+	if core != m.Text {
+		if t, _ := old.resolveVia(request.OldFrom, &lang.Mention{Text: core, Kind: m.Kind}); t.File != before.File {
+			prefix, core, suffix = "", m.Text, "" // the marks are part of the file's name
+		}
 	}
 	s := speller{
-		resolver: r, from: r.tree.Path(request.From), target: r.tree.Path(request.Target.File),
+		resolver: r, asker: &r.askers[request.From], target: r.tree.Path(request.Target.File),
 		core: core, kind: m.Kind, old: old.tree.Path(before.File), how: how,
 	}
-	for _, c := range s.candidates() {
+	for c := range s.candidates {
 		if r.leadsTo(request, prefix+c.Text+suffix) {
 			c.Text = prefix + c.Text + suffix
 			return c, true
@@ -70,11 +73,12 @@ func (r *resolver) leadsTo(request lang.Respelling, text string) bool {
 // speller has what one respelling goes by.
 type speller struct {
 	*resolver
-	from, target string
-	core         string
-	kind         lang.Kind
-	old          string // the target's old path
-	how          via
+	asker  *asker
+	target string
+	core   string
+	kind   lang.Kind
+	old    string // the target's old path
+	how    via
 }
 
 // form is the target's path as it may be written: whole, with the ending of the compiled file, without an ending, or as
@@ -84,34 +88,35 @@ type form struct {
 	folder bool
 }
 
-func (s *speller) candidates() []lang.Spelling {
-	var out []lang.Spelling
+// candidates gives the spellings, the most alike first, as long as they are asked for.
+func (s *speller) candidates(yield func(lang.Spelling) bool) {
 	forms := s.forms()
-	add := func(remark string, spell func(form) (string, bool)) {
+	add := func(remark string, spell func(form) (string, bool)) bool {
 		for _, f := range forms {
-			if text, ok := spell(f); ok {
-				out = append(out, lang.Spelling{Text: text, Remark: remark})
+			if text, ok := spell(f); ok && !yield(lang.Spelling{Text: text, Remark: remark}) {
+				return false
 			}
 		}
+		return true
 	}
+	more := true
 	switch s.how.kind {
 	case viaPaths:
-		s.addPaths(add)
+		more = s.addPaths(forms, yield)
 	case viaBase:
-		add("", s.fromBase)
-		s.addPaths(add)
+		more = add("", s.fromBase) && s.addPaths(forms, yield)
 	case viaImports:
-		add("", func(f form) (string, bool) { return s.throughImports(f) })
-		s.addPaths(add)
+		more = add("", s.throughImports) && s.addPaths(forms, yield)
 	case viaPackage:
-		add("", func(f form) (string, bool) { return s.throughPackage(f) })
+		more = add("", s.throughPackage)
 	}
 	remark := ""
 	if s.how.kind != viaRelative {
 		remark = "no name leads there any more, so a relative path is used"
 	}
-	add(remark, s.relative)
-	return out
+	if more {
+		add(remark, s.relative)
+	}
 }
 
 // forms gives the ways to write the target's end, the manner of the old text first.
@@ -123,7 +128,7 @@ func (s *speller) forms() []form {
 	}
 	bare := form{path: strings.TrimSuffix(s.target, ext)}
 	compiled := form{path: bare.path + compiledEnding(ext, s.core)}
-	folder := form{path: path.Dir(s.target), folder: true}
+	folder := form{path: project.Dir(s.target), folder: true}
 	isIndex := path.Base(bare.path) == "index"
 
 	tail := path.Base(s.core)
@@ -175,7 +180,7 @@ func compiledEnding(ext, core string) string {
 
 // relative writes the path from the importing file's folder.
 func (s *speller) relative(f form) (string, bool) {
-	text := lang.Relative(path.Dir(s.from), f.path)
+	text := lang.Relative(s.asker.dir, f.path)
 	if s.kind == lang.ReferencePath && !strings.HasPrefix(s.core, ".") {
 		text = strings.TrimPrefix(text, "./")
 	}
@@ -185,17 +190,21 @@ func (s *speller) relative(f form) (string, bool) {
 	return text, true
 }
 
-// addPaths tries the aliases of the new place.
-func (s *speller) addPaths(add func(remark string, spell func(form) (string, bool))) {
+// addPaths tries the aliases of the new place: of each form the best, then of each the next.
+func (s *speller) addPaths(forms []form, yield func(lang.Spelling) bool) bool {
 	const most = 3
+	all := make([][]string, len(forms))
 	for i := range most {
-		add("", func(f form) (string, bool) {
-			if all := s.contractions(s.from, f.path, s.how.alias); i < len(all) {
-				return all[i], true
+		for k, f := range forms {
+			if i == 0 {
+				all[k] = s.contractions(s.asker, f.path, s.how.alias)
 			}
-			return "", false
-		})
+			if i < len(all[k]) && !yield(lang.Spelling{Text: all[k][i]}) {
+				return false
+			}
+		}
 	}
+	return true
 }
 
 // spell writes a path by the alias, if one of its targets covers the path.
@@ -220,19 +229,16 @@ func (a pathAlias) reach() int {
 }
 
 func (s *speller) fromBase(f form) (string, bool) {
-	c := s.compiler(s.from)
+	c := s.asker.options
 	if c == nil || c.baseURL == "" {
 		return "", false
 	}
-	if c.baseURL == "." {
-		return f.path, true
-	}
-	return strings.CutPrefix(f.path, c.baseURL+"/")
+	return below(c.baseURL, f.path)
 }
 
 // throughImports writes the path by the imports pattern that was used, if it still covers it.
 func (s *speller) throughImports(f form) (string, bool) {
-	pkg := nearest(s.packages, path.Dir(s.from))
+	pkg := nearest(s.packages, s.asker.dir)
 	if pkg == nil {
 		return "", false
 	}
@@ -257,7 +263,7 @@ func (s *speller) throughImports(f form) (string, bool) {
 
 // throughPackage writes the path by the name of the package it lies in now.
 func (s *speller) throughPackage(f form) (string, bool) {
-	pkg := nearest(s.packages, path.Dir(s.target))
+	pkg := nearest(s.packages, project.Dir(s.target))
 	if pkg == nil || pkg.name == "" {
 		return "", false
 	}
