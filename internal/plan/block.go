@@ -10,6 +10,7 @@ import (
 
 	"crookedshelf/internal/convention"
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/parallel"
 	"crookedshelf/internal/project"
 )
 
@@ -208,30 +209,39 @@ func (b *builder) blockPlaces() {
 
 func (b *builder) blockPlacesOnce() {
 	ids := b.moving()
-	staying := map[string]project.FileID{}
-	folders := map[string]string{} // folded folder -> its spelling, of what is there afterwards
-	for id := range b.tree.Files {
-		if to, moves := b.moves[project.FileID(id)]; moves {
-			addFolders(folders, to)
-		} else {
-			p := b.tree.Path(project.FileID(id))
-			staying[project.Fold(p)] = project.FileID(id)
-			addFolders(folders, p)
+	folds := make([]string, len(b.tree.Files)) // of the path of each file afterwards
+	parallel.Do(len(folds), func(i int) {
+		p, moves := b.moves[project.FileID(i)]
+		if !moves {
+			p = b.tree.Path(project.FileID(i))
+		}
+		folds[i] = project.Fold(p)
+	})
+	staying := make(map[string]project.FileID, len(folds)-len(ids))
+	folders := map[string]bool{} // folded, of what is there afterwards
+	for id, folded := range folds {
+		if _, moves := b.moves[project.FileID(id)]; !moves {
+			staying[folded] = project.FileID(id)
+		}
+		for dir := project.Dir(folded); dir != "." && !folders[dir]; dir = project.Dir(dir) {
+			folders[dir] = true
 		}
 	}
-	wanted := map[string][]project.FileID{}
+	wanted := make(map[string][2]project.FileID, len(ids)) // the first two
 	for _, id := range ids {
-		to := project.Fold(b.moves[id])
-		wanted[to] = append(wanted[to], id)
+		if first, two := wanted[folds[id]]; !two {
+			wanted[folds[id]] = [2]project.FileID{id, project.None}
+		} else if first[1] == project.None {
+			wanted[folds[id]] = [2]project.FileID{first[0], id}
+		}
 	}
 	for _, id := range ids {
-		to := b.moves[id]
-		folded := project.Fold(to)
+		to, folded := b.moves[id], folds[id]
 		if other, taken := staying[folded]; taken {
 			b.block(id, b.takenReason(to, b.tree.Path(other)))
 			continue
 		}
-		if others := wanted[folded]; len(others) > 1 {
+		if others := wanted[folded]; others[1] != project.None {
 			other := others[0]
 			if other == id {
 				other = others[1]
@@ -243,12 +253,12 @@ func (b *builder) blockPlacesOnce() {
 			b.block(id, reason)
 			continue
 		}
-		if _, isFolder := folders[folded]; isFolder {
+		if folders[folded] {
 			b.block(id, fmt.Sprintf("a folder stands at %s", to))
 			continue
 		}
-		for dir := path.Dir(to); dir != "."; dir = path.Dir(dir) {
-			if other, taken := staying[project.Fold(dir)]; taken {
+		for dir := project.Dir(folded); dir != "."; dir = project.Dir(dir) {
+			if other, taken := staying[dir]; taken {
 				b.block(id, fmt.Sprintf("the file %s stands where its folder would be", b.tree.Path(other)))
 				break
 			}
@@ -261,14 +271,4 @@ func (b *builder) takenReason(to, other string) string {
 		return "a file stands there already and stays"
 	}
 	return fmt.Sprintf("%s stands there already and differs in case or accents alone", other)
-}
-
-func addFolders(folders map[string]string, p string) {
-	for dir := path.Dir(p); dir != "."; dir = path.Dir(dir) {
-		key := project.Fold(dir)
-		if _, known := folders[key]; known {
-			return
-		}
-		folders[key] = dir
-	}
 }

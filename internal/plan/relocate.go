@@ -1,6 +1,7 @@
 package plan
 
 import (
+	"maps"
 	"path"
 	"slices"
 	"strings"
@@ -9,6 +10,7 @@ import (
 	"crookedshelf/internal/convention"
 	"crookedshelf/internal/graph"
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/parallel"
 	"crookedshelf/internal/project"
 )
 
@@ -42,15 +44,18 @@ func relocate(before *graph.Graph, newID []project.FileID, moves map[project.Fil
 		r.kept[id] = true
 	}
 	for id := range moves {
-		for dir := path.Dir(before.Tree.Path(id)); dir != "."; dir = path.Dir(dir) {
+		for dir := project.Dir(before.Tree.Path(id)); dir != "."; dir = project.Dir(dir) {
 			if _, known := r.fates[dir]; known {
 				break
 			}
 			r.fates[dir] = fate{}
 		}
 	}
-	for dir := range r.fates {
-		r.fates[dir] = fateOf(before.Tree, dir, moves)
+	dirs := slices.Collect(maps.Keys(r.fates))
+	fates := make([]fate, len(dirs))
+	parallel.Do(len(dirs), func(i int) { fates[i] = fateOf(before.Tree, dirs[i], moves) })
+	for i, dir := range dirs {
+		r.fates[dir] = fates[i]
 	}
 	return r
 }
@@ -66,14 +71,11 @@ func fateOf(tree *project.Project, dir string, moves map[project.FileID]string) 
 			now = old
 		}
 		rest := old[len(dir)+1:]
-		place := path.Dir(now)
-		if base, ok := strings.CutSuffix("/"+now, "/"+rest); ok {
-			place = strings.TrimPrefix(base, "/")
-			if place == "" {
-				place = "."
-			}
-		} else {
-			whole = false
+		place := "."
+		if above, ok := strings.CutSuffix(now, rest); !ok || above != "" && !strings.HasSuffix(above, "/") {
+			place, whole = project.Dir(now), false
+		} else if above != "" {
+			place = above[:len(above)-1]
 		}
 		switch {
 		case id == from:

@@ -25,11 +25,31 @@ func CleanPath(p string) bool {
 	if p == "" || p == "." || path.Clean(p) != p || strings.HasPrefix(p, "/") || strings.Contains(p, "\x00") {
 		return false
 	}
-	for i, part := range strings.FieldsFunc(p, func(r rune) bool { return r == '/' || r == '\\' }) {
-		switch kept := bare(part); {
-		case part == "..", kept == ".git", kept == "git~1":
-			return false
-		case i == 0 && kept == ".crooked":
+	start := 0
+	for i := 0; i <= len(p); i++ {
+		if i < len(p) && p[i] != '/' && p[i] != '\\' {
+			continue
+		}
+		if part := p[start:i]; !plain(part) {
+			switch kept := bare(part); {
+			case part == "..", kept == ".git", kept == "git~1":
+				return false
+			case kept == ".crooked" && strings.Trim(p[:start], "\\") == "":
+				return false
+			}
+		}
+		start = i + 1
+	}
+	return true
+}
+
+// plain says whether a name can't be taken for one of git's or of the journal, by its first letter.
+func plain(name string) bool {
+	if name != "" && (name[0] == '.' || name[0]|0x20 == 'g') {
+		return false
+	}
+	for i := range len(name) {
+		if name[i] >= utf8.RuneSelf {
 			return false
 		}
 	}

@@ -191,7 +191,7 @@ func TestCleanPath(t *testing.T) {
 	for _, good := range []string{"a", "a/b", "a b/ü", "a\nb", "..a", ".gitignore", "a/.github/x", "src/.crooked"} {
 		assert.True(t, project.CleanPath(good), good)
 	}
-	for _, bad := range []string{"", ".", "..", "../a", "/a", "a/../b", "a//b", "a/", "./a", ".git/x", ".git", ".crooked/x", ".crooked", "a\x00", "a/.git/hooks/x", ".GIT/x", ".Git", "a/.g\u200cit/x", ".git. /x", ".git::$INDEX_ALLOCATION/x", "GIT~1/x", ".CROOKED/x", `a\..\..\x`, `.git\x`} {
+	for _, bad := range []string{"", ".", "..", "../a", "/a", "a/../b", "a//b", "a/", "./a", ".git/x", ".git", ".crooked/x", ".crooked", "a\x00", "a/.git/hooks/x", ".GIT/x", ".Git", "a/.g\u200cit/x", ".git. /x", ".git::$INDEX_ALLOCATION/x", "GIT~1/x", ".CROOKED/x", `a\..\..\x`, `.git\x`, `\.crooked\x`, "a/\u200c.git", "G\u200cit~1", `a\GIT~1`} {
 		assert.False(t, project.CleanPath(bad), bad)
 	}
 }

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"io/fs"
 	"os"
+	"path"
 	"sync"
 
 	"golang.org/x/sys/unix"
@@ -33,22 +34,24 @@ func (h handle) close() {
 }
 
 // open opens what is at a path below the root; the system itself sees to it that no link is on the way and that it leads
-// nowhere else. False where that can't be done, and the other way must tell.
-func (h handle) open(p string, flags uint64) (int, bool) {
+// nowhere else. Where that can't be done, the other way must tell.
+func (h handle) open(p string, flags uint64) (int, error) {
 	if h.file == nil {
-		return 0, false
+		return 0, unix.ENOSYS
 	}
-	fd, err := unix.Openat2(h.fd, p, &unix.OpenHow{
+	return unix.Openat2(h.fd, p, &unix.OpenHow{
 		Flags:   flags | unix.O_RDONLY | unix.O_NOFOLLOW | unix.O_NONBLOCK | unix.O_CLOEXEC,
 		Resolve: unix.RESOLVE_BENEATH | unix.RESOLVE_NO_SYMLINKS,
 	})
-	return fd, err == nil
 }
 
 // read reads a regular file, into the room that it is given if that is enough; false where it can't, and the other way must tell.
 func (h handle) read(room []byte, p string, limit int64) ([]byte, bool, error) {
-	fd, ok := h.open(p, 0)
-	if !ok {
+	fd, err := h.open(p, 0)
+	switch {
+	case err == unix.ENOENT: // that is so by any way
+		return nil, true, &fs.PathError{Op: "openat", Path: path.Base(p), Err: err}
+	case err != nil:
 		return nil, false, nil
 	}
 	defer unix.Close(fd)
@@ -84,8 +87,8 @@ var listBuffers = sync.Pool{New: func() any { return new([1 << 15]byte) }}
 
 // list lists a folder by what the system says of its entries at once; false where it can't, and the other way must tell.
 func (h handle) list(p string) ([]fs.DirEntry, bool) {
-	fd, ok := h.open(p, unix.O_DIRECTORY)
-	if !ok {
+	fd, err := h.open(p, unix.O_DIRECTORY)
+	if err != nil {
 		return nil, false
 	}
 	defer unix.Close(fd)
@@ -102,7 +105,8 @@ func (h handle) list(p string) ([]fs.DirEntry, bool) {
 		case n == 0:
 			return out, true
 		}
-		if out, ok = appendEntries(out, buffer[:n]); !ok {
+		var known bool
+		if out, known = appendEntries(out, buffer[:n]); !known {
 			return nil, false
 		}
 	}

@@ -1,6 +1,9 @@
 package source
 
-import "encoding/binary"
+import (
+	"encoding/binary"
+	"math/bits"
+)
 
 // Words are words of which the last in a text is found in a fraction of the time that the text's tokens take: what stands behind it
 // need not be read by those who look for these words alone. Each is known by one of its letters, its anchor, and by four letters in
@@ -56,6 +59,27 @@ func (w *Words) between(src []byte, from, to int) int {
 		}
 	}
 	return 0
+}
+
+// Backwards calls f for each place of a byte in a text, from the last on, until f says that it was the last wanted.
+func Backwards(src []byte, c byte, f func(i int) bool) {
+	const width, ones, low = 8, 0x0101010101010101, 0x7f7f7f7f7f7f7f7f
+	i := len(src)
+	for pattern := uint64(c) * ones; i >= width; i -= width {
+		v := binary.LittleEndian.Uint64(src[i-width:]) ^ pattern
+		for zero := ^(v&low + low | v | low); zero != 0; { // the high bit of each byte that is zero now
+			bit := bits.Len64(zero) - 1
+			if f(i - width + bit/8) {
+				return
+			}
+			zero &^= 1 << bit
+		}
+	}
+	for i--; i >= 0; i-- {
+		if src[i] == c && f(i) {
+			return
+		}
+	}
 }
 
 // tripleSet holds the first three bytes of four, by their hash. It may have what was not added.

@@ -34,6 +34,35 @@ func TestLast(t *testing.T) {
 	}
 }
 
+func TestBackwards(t *testing.T) {
+	random := rand.New(rand.NewPCG(5, 6))
+	for n := range 300 {
+		text := make([]byte, n%50)
+		var want []int
+		for i := range text {
+			text[i] = []byte{'/', '.', '0', 0xaf, 0x2e, 0, 0xff}[random.IntN(7)]
+			if text[i] == '/' {
+				want = append([]int{i}, want...)
+			}
+		}
+		var got []int
+		source.Backwards(text, '/', func(i int) bool {
+			got = append(got, i)
+			return false
+		})
+		require.Equal(t, want, got, "%q", text)
+		if len(want) > 0 {
+			first := -1
+			source.Backwards(text, '/', func(i int) bool {
+				require.Equal(t, -1, first, "asked once")
+				first = i
+				return true
+			})
+			require.Equal(t, want[0], first)
+		}
+	}
+}
+
 // A word is found wherever it stands, before and behind whatever else.
 func TestNoPlaceIsPassedOver(t *testing.T) {
 	random := rand.New(rand.NewPCG(3, 4))

@@ -25,23 +25,27 @@ func lastMention(src []byte, certain bool) int {
 
 // lastPath gives the place behind the last text in quotes that looks like a path; 0 if there is none. Whether it is a string is not asked.
 func lastPath(src []byte) int {
-	for i := bytes.LastIndexByte(src, '/'); i >= 0; i = bytes.LastIndexByte(src[:i], '/') {
-		slash := i
-		for i > 0 && !noPath[src[i-1]] {
-			i--
+	last, start := 0, len(src)
+	source.Backwards(src, '/', func(slash int) bool {
+		if slash >= start { // other slashes of the same text are not asked again
+			return false
 		}
-		if i == 0 || !quotes[src[i-1]] {
-			continue // other slashes of the same text are not asked again
+		for start = slash; start > 0 && !noPath[src[start-1]]; start-- {
+		}
+		if start == 0 || !quotes[src[start-1]] {
+			return false
 		}
 		end := slash + 1
 		for end < len(src) && !noPath[src[end]] {
 			end++
 		}
-		if end < len(src) && src[end] == src[i-1] {
-			return end + 1
+		if end == len(src) || src[end] != src[start-1] {
+			return false
 		}
-	}
-	return 0
+		last = end + 1
+		return true
+	})
+	return last
 }
 
 // mayHandOn says whether a file may hand on what others declare: by a list of exports, a star, or a name that it exports by default.
