@@ -3,6 +3,7 @@ package report
 import (
 	"fmt"
 	"io"
+	"strconv"
 	"strings"
 
 	"crookedshelf/internal/engine"
@@ -39,7 +40,7 @@ func Check(out io.Writer, c *engine.Check, convention string, style Style) error
 		} else {
 			width := pathWidth(found)
 			for _, f := range found {
-				p.line("  %s  %s", pad(place(f), width), look.faint(sentence(f)))
+				p.words("  ", pad(place(f), width), "  ", look.faint(sentence(f)))
 			}
 			if !style.Quiet {
 				for _, line := range wrap(rule.Fix, 110) {
@@ -80,7 +81,7 @@ func Check(out io.Writer, c *engine.Check, convention string, style Style) error
 
 func misplaced(p *printer, found []*finding.Finding, convention string, style Style) {
 	look := style.palette()
-	width := pathWidth(found)
+	arrow, width := look.faint("->"), pathWidth(found)
 	var shelves []string
 	by := map[string][]*finding.Finding{}
 	for _, f := range found {
@@ -102,7 +103,7 @@ func misplaced(p *printer, found []*finding.Finding, convention string, style St
 			if because != "" {
 				because = "  " + because
 			}
-			p.line("    %s %s %s  %s", pad(Clean(f.Path), width), look.faint("->"), look.home(Clean(f.Home)), look.faint(fmt.Sprintf("%s:%d%s", Clean(says), f.Line, because)))
+			p.words("    ", pad(Clean(f.Path), width), " ", arrow, " ", look.home(Clean(f.Home)), "  ", look.faint(Clean(says)+":"+strconv.Itoa(f.Line)+because))
 		}
 	}
 }

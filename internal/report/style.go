@@ -75,6 +75,14 @@ func (p *printer) line(format string, args ...any) {
 	p.out.WriteByte('\n')
 }
 
+// words writes texts as one line. Where there are very many lines it takes less time than line.
+func (p *printer) words(texts ...string) {
+	for _, t := range texts {
+		p.out.WriteString(t)
+	}
+	p.out.WriteByte('\n')
+}
+
 // done writes what has been gathered.
 func (p *printer) done() error { return p.out.Flush() }
 
