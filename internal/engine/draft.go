@@ -58,7 +58,7 @@ func Draft(root string) ([]byte, error) {
 		return nil, err
 	}
 	defer closeIt()
-	s.readFiles()
+	s.readFacts()
 	d := &draft{survey: s}
 	for _, base := range d.bases() {
 		d.expand(base)
@@ -165,16 +165,7 @@ func (d *draft) below(dir string) []project.FileID {
 }
 
 func (d *draft) purposeOf(dir string, ids []project.FileID) string {
-	tour := FolderTour{Path: dir, Files: len(ids)}
-	shares := map[string]*Share{}
-	for _, id := range ids {
-		addShare(shares, language(d.tree.Path(id)), d.lines[id])
-		if d.generated[id] {
-			tour.Generated++
-		}
-	}
-	tour.Languages = sortedShares(shares)
-	holds, _ := d.survey.holds(ids, tour)
+	holds, _ := d.holds(ids, d.count(dir, ids))
 	return holds
 }
 
