@@ -147,6 +147,7 @@ type Respelling struct {
 	Before  Target         // in the old tree
 	Target  Target         // where the mention must lead, in the new tree; ToNothing to keep the place that it names
 	Mention *Mention
+	Fails   bool // the old text is known to lead elsewhere in the new tree
 }
 
 // Spelling is a mention's new text, decoded, and a remark where the manner of the old text could not be kept.

@@ -254,6 +254,7 @@ func (b *builder) respellMention(d *draft, ref graph.Reference) verdict {
 			return unproved(d.name(want), looks[m.Kind])
 		}
 		request.Target = want
+		request.Fails = !now.Equal(want) && (now.Kind != lang.ToFile || now.File != want.File)
 	case !fromMoves || before.Kind == lang.ToPackage:
 		return verdict{}
 	}

@@ -19,7 +19,7 @@ func (r *Resolver) Spell(q lang.Respelling) (lang.Spelling, bool) {
 	if !q.Target.Kind.Inside() {
 		return lang.Spelling{Text: r.keepPlace(old, q)}, true
 	}
-	if r.leadsTo(q, q.Mention.Text) {
+	if !q.Fails && r.leadsTo(q, q.Mention.Text) {
 		return lang.Spelling{Text: q.Mention.Text}, true
 	}
 	_, how := old.find(q.OldFrom, q.Mention)

@@ -6,6 +6,7 @@ import (
 
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/manifest"
+	"crookedshelf/internal/project"
 )
 
 // load finds the file for a path whose ending may be left out or may be that of the compiled file, or the folder's entry
@@ -25,6 +26,9 @@ func (q *query) load(p string, asFile bool) (lang.Target, bool) {
 			if t, ok := q.loadFile(p, pass); ok {
 				return t, true
 			}
+		}
+		if !q.tree.IsDir(project.Dir(p)) { // nor anything below it
+			return lang.Target{}, false
 		}
 		if q.tree.IsDir(p) {
 			if t, ok := q.loadFolder(p, pass); ok {
@@ -48,7 +52,7 @@ func (q *query) loadComponent(p string, asFile bool) (lang.Target, bool) {
 			return t, true
 		}
 	}
-	return q.file(path.Join(p, "index"+componentEnding))
+	return q.file(lang.Join(p, "./index"+componentEnding))
 }
 
 // componentEnding may be left out in imports.

@@ -20,7 +20,7 @@ func (r *resolver) Spell(request lang.Respelling) (lang.Spelling, bool) {
 	if request.Target.Kind != lang.ToFile {
 		return lang.Spelling{Text: old.keepPlace(r, request)}, true
 	}
-	if r.leadsTo(request, m.Text) {
+	if !request.Fails && r.leadsTo(request, m.Text) {
 		return lang.Spelling{Text: m.Text}, true
 	}
 	before, how := old.resolveVia(request.OldFrom, m)
