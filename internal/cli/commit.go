@@ -112,7 +112,7 @@ func (c *committer) commit(before staged, made *plan.Plan, outcome *plan.Outcome
 		if f.From != f.To && f.From != "" {
 			fmt.Fprintf(&renames, "0 %s\t%s\x00", strings.Repeat("0", len(strings.Fields(blob)[1])), f.From)
 		}
-		if f.From == "" || f.Edited {
+		if f.From == "" || len(f.Edits) > 0 {
 			fmt.Fprintf(&edits, "%s\x00", f.To)
 		}
 	}

@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"crookedshelf/internal/journal"
+	"crookedshelf/internal/parallel"
 	"crookedshelf/internal/plan"
 	"crookedshelf/internal/rootfs"
 )
@@ -58,9 +59,10 @@ func (p *Project) Straighten(out *plan.Outcome, title string, part journal.Part,
 		return &PendingError{pending}
 	}
 	changes := make([]journal.Change, len(out.Files))
-	for i, f := range out.Files {
-		changes[i] = journal.Change{From: f.From, To: f.To, Before: f.Before, After: f.After}
-	}
+	parallel.Do(len(changes), func(i int) {
+		f := &out.Files[i]
+		changes[i] = journal.Change{From: f.From, To: f.To, Before: f.Before, After: f.After()}
+	})
 	_, err = journal.Apply(disk, title, part, changes, now)
 	return err
 }

@@ -113,8 +113,8 @@ func newGraph(tree *project.Project, languages lang.Languages, declared *lang.De
 	return g
 }
 
-// passing says whether the contents of files are looked at once and not kept: nobody edits them.
-func (g *Graph) passing() bool { return g.Declared != nil && g.Declared.Certain }
+// passing says whether the contents of files are looked at once and not kept: nobody edits them, or they are edits.
+func (g *Graph) passing() bool { return g.Declared != nil && g.Declared.Certain || g.Tree.IsOverlay() }
 
 // look calls f with the content of a file, if that can be read.
 func (g *Graph) look(id project.FileID, f func(content []byte)) {

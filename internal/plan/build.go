@@ -236,32 +236,23 @@ func (b *builder) fileEdits(id project.FileID, d *draft) FileEdits {
 
 // outcome gives the plan's files with their bytes before and after.
 func (b *builder) outcome(p *Plan, d *draft) *Outcome {
-	out := &Outcome{}
-	edits := map[string]bool{}
-	for _, e := range p.Edits {
-		edits[e.Path] = true
-	}
-	add := func(from, to string) {
-		id, _ := b.tree.Lookup(from)
+	moves := p.Moves()
+	out := &Outcome{Files: make([]OutcomeFile, 0, len(moves)+len(p.Edits))}
+	add := func(id project.FileID, to string) {
 		before, _ := b.tree.Content(id)
-		f := OutcomeFile{From: from, To: to, Before: before, After: before}
-		if edits[from] {
-			delete(edits, from)
-			f.Edited = true
-			f.After, _ = d.after.Tree.Content(d.newID[id])
-		}
-		out.Files = append(out.Files, f)
+		out.Files = append(out.Files, OutcomeFile{From: b.tree.Path(id), To: to, Before: before, Edits: sourceEdits(d.edits[id])})
 	}
-	for _, m := range p.Moves() {
-		add(m.From, m.To)
+	for _, m := range moves {
+		id, _ := b.tree.Lookup(m.From)
+		add(id, m.To)
 	}
-	for _, e := range p.Edits {
-		if edits[e.Path] {
-			add(e.Path, e.Path)
+	for _, id := range slices.Sorted(maps.Keys(d.edits)) {
+		if _, moves := b.moves[id]; !moves {
+			add(id, b.tree.Path(id))
 		}
 	}
 	for _, w := range p.Writes {
-		out.Files = append(out.Files, OutcomeFile{To: w.Path, After: []byte(w.Content)})
+		out.Files = append(out.Files, OutcomeFile{To: w.Path, New: []byte(w.Content)})
 	}
 	for _, r := range p.Removes {
 		id, _ := b.tree.Lookup(r.Path)

@@ -61,7 +61,7 @@ func after(t *testing.T, text string, made *plan.Plan, g *graph.Graph) map[strin
 		if f.To == "" {
 			continue
 		}
-		arriving[f.To] = string(f.After)
+		arriving[f.To] = string(f.After())
 	}
 	for p, content := range arriving {
 		require.NotContains(t, files, p)

@@ -224,9 +224,12 @@ func (b *builder) fault(d *draft, id project.FileID, reason string) {
 
 // proveBytes says whether a file's bytes are what they were outside of its edits.
 func (b *builder) proveBytes(d *draft, id project.FileID) bool {
-	old, errOld := b.tree.Content(id)
-	now, errNow := d.after.Tree.Content(d.newID[id])
-	return errOld == nil && errNow == nil && sameOutside(old, now, d.edits[id])
+	old, err := b.tree.Content(id)
+	same := false
+	d.after.Tree.Peek(d.newID[id], func(now []byte, errNow error) {
+		same = err == nil && errNow == nil && sameOutside(old, now, d.edits[id])
+	})
+	return same
 }
 
 // sameOutside compares two texts in all places that no edit covers.
@@ -246,12 +249,12 @@ func sameOutside(old, now []byte, changes []change) bool {
 // Unproved holds the references of the tree that the outcome was made on against those that it gives, and tells what does
 // not lead where it led. It finds what came into the project after the plan was made.
 func (o *Outcome) Unproved(g *graph.Graph) []string {
-	tree, newID, err := g.Tree.Overlay(o.moves, o.contents, o.added)
+	tree, newID, err := g.Tree.Overlay(o.moves, o.edits, o.added)
 	if err != nil {
 		return []string{err.Error()}
 	}
 	edited := map[project.FileID]bool{}
-	for id := range o.contents {
+	for id := range o.edits {
 		edited[newID[id]] = true
 	}
 	moved := relocate(g, newID, o.moves)

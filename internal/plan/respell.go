@@ -3,7 +3,6 @@ package plan
 import (
 	"cmp"
 	"fmt"
-	"maps"
 	"path"
 	"slices"
 	"strings"
@@ -62,27 +61,12 @@ func decides(m *lang.Mention) bool {
 // overlay works out the tree after the moves and the edits so far, and its graph; until the edits are whole, only as far as new
 // spellings need it.
 func (b *builder) overlay(d *draft, whole bool) {
-	edited := slices.Sorted(maps.Keys(d.edits))
-	edits := make([][]byte, len(edited))
-	if err := parallel.Try(len(edited), func(i int) error {
-		content, err := b.tree.Content(edited[i])
-		if err == nil {
-			edits[i], err = source.Apply(content, sourceEdits(d.edits[edited[i]]))
-		}
-		if err != nil { // can't happen: mentions do not overlap. If it does, nothing of it is believed.
-			return fmt.Errorf("%s can't be edited: %w", b.tree.Path(edited[i]), err)
-		}
-		return nil
-	}); err != nil {
-		b.blockAll(err.Error())
-		return
+	edits := make(map[project.FileID][]source.Edit, len(d.edits))
+	for id, changes := range d.edits {
+		edits[id] = sourceEdits(changes)
 	}
-	contents := make(map[project.FileID][]byte, len(edited))
-	for i, id := range edited {
-		contents[id] = edits[i]
-	}
-	tree, newID, err := b.tree.Overlay(b.moves, contents, d.added())
-	if err != nil {
+	tree, newID, err := b.tree.Overlay(b.moves, edits, d.added())
+	if err != nil { // that edits do not fit can't happen: mentions do not overlap. If it does, nothing of it is believed.
 		b.blockAll(err.Error())
 		return
 	}
@@ -98,7 +82,7 @@ func (b *builder) overlay(d *draft, whole bool) {
 		return
 	}
 	changed := map[project.FileID]bool{}
-	for id := range contents {
+	for id := range edits {
 		changed[newID[id]] = true
 	}
 	d.after = b.Graph.Rebuild(tree, newID, changed, declared)
@@ -114,6 +98,9 @@ func (d *draft) added() map[string][]byte {
 }
 
 func sourceEdits(changes []change) []source.Edit {
+	if len(changes) == 0 {
+		return nil
+	}
 	edits := make([]source.Edit, len(changes))
 	for i, c := range changes {
 		edits[i] = c.edit

@@ -30,8 +30,8 @@ func (p *Plan) Seal(outcome *Outcome) {
 	parallel.Do(len(found), func(i int) {
 		if f := outcome.Files[i]; f.From != "" {
 			found[i].before = Sum(f.Before)
-			if f.Edited {
-				found[i].after = Sum(f.After)
+			if len(f.Edits) > 0 {
+				found[i].after = Sum(f.After())
 			}
 		}
 	})
@@ -89,24 +89,40 @@ func Read(text []byte) (*Plan, error) {
 type Outcome struct {
 	Files []OutcomeFile // in the order of the steps, edited files that stay last
 
-	moves    map[project.FileID]string
-	contents map[project.FileID][]byte
-	edits    map[project.FileID][]source.Edit
-	added    map[string][]byte
+	moves map[project.FileID]string
+	edits map[project.FileID][]source.Edit
+	added map[string][]byte
 }
 
 // OutcomeFile is one file that changes.
 type OutcomeFile struct {
 	From, To string // no From for a new file, no To for one that is removed
 	Before   []byte
-	After    []byte // the same slice as Before where the bytes stay
-	Edited   bool
+	Edits    []source.Edit
+	New      []byte // the content of a new file
+}
+
+// After gives the bytes that the file will have: the same slice as Before where they stay.
+func (f *OutcomeFile) After() []byte {
+	switch {
+	case f.To == "":
+		return nil
+	case f.From == "":
+		return f.New
+	case len(f.Edits) == 0:
+		return f.Before
+	}
+	after, err := source.Apply(f.Before, f.Edits)
+	if err != nil { // they have been applied before
+		panic(err)
+	}
+	return after
 }
 
 // Apply lays a plan over a tree. changed tells what is no longer as the plan says, one sentence each; then there is no
 // outcome.
 func (p *Plan) Apply(tree *project.Project) (out *Outcome, changed []string) {
-	out = &Outcome{moves: map[project.FileID]string{}, contents: map[project.FileID][]byte{}, edits: map[project.FileID][]source.Edit{}, added: map[string][]byte{}}
+	out = &Outcome{moves: map[project.FileID]string{}, edits: map[project.FileID][]source.Edit{}, added: map[string][]byte{}}
 	edits := map[string]FileEdits{}
 	for _, e := range p.Edits {
 		edits[e.Path] = e
@@ -127,16 +143,15 @@ func (p *Plan) Apply(tree *project.Project) (out *Outcome, changed []string) {
 			tell("%s has changed", from)
 			return
 		}
-		f := OutcomeFile{From: from, To: to, Before: content, After: content}
+		f := OutcomeFile{From: from, To: to, Before: content}
 		if e, ok := edits[from]; ok {
 			delete(edits, from)
-			f.Edited = true
-			f.After, err = source.Apply(content, e.SourceEdits())
-			if err != nil || Sum(f.After) != e.After {
+			f.Edits = e.SourceEdits()
+			if source.Fit(content, f.Edits) != nil || Sum(f.After()) != e.After {
 				tell("the edits of %s do not fit it", from)
 				return
 			}
-			out.contents[id], out.edits[id] = f.After, e.SourceEdits()
+			out.edits[id] = f.Edits
 		}
 		if to != from {
 			out.moves[id] = to
@@ -156,7 +171,7 @@ func (p *Plan) Apply(tree *project.Project) (out *Outcome, changed []string) {
 			tell("%s is there by now", w.Path)
 		}
 		out.added[w.Path] = []byte(w.Content)
-		out.Files = append(out.Files, OutcomeFile{To: w.Path, After: []byte(w.Content)})
+		out.Files = append(out.Files, OutcomeFile{To: w.Path, New: []byte(w.Content)})
 	}
 	for _, r := range p.Removes {
 		id, there := tree.Lookup(r.Path)

@@ -4,12 +4,31 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+
+	"crookedshelf/internal/source"
 )
 
-// Overlay gives the tree as it would be with moves made, contents replaced and files added; the first two are by the file's
-// present ID, new files by their path. The second result gives each file's ID in the new tree. Two files for one path are
-// an error.
-func (p *Project) Overlay(moves map[FileID]string, contents map[FileID][]byte, added map[string][]byte) (*Project, []FileID, error) {
+// under is what an overlay is laid over.
+type under struct {
+	tree  *Project
+	ids   []FileID                 // of each file of the overlay in that tree; None for one that is added
+	edits map[FileID][]source.Edit // by the ID in the overlay
+}
+
+func (u *under) read(room []byte, id FileID) ([]byte, error) {
+	content, err := u.tree.Content(u.ids[id])
+	if edits := u.edits[id]; err == nil && edits != nil {
+		return source.ApplyInto(room, content, edits)
+	}
+	return content, err
+}
+
+// IsOverlay says whether the tree is laid over another. What it edits is put together anew whenever it is asked for, unless it is kept.
+func (p *Project) IsOverlay() bool { return p.under != nil }
+
+// Overlay gives the tree as it would be with moves and edits made and files added; the first two are by the file's present ID, new files
+// by their path. The second result gives each file's ID in the new tree. Two files for one path are an error, and edits that do not fit.
+func (p *Project) Overlay(moves map[FileID]string, edits map[FileID][]source.Edit, added map[string][]byte) (*Project, []FileID, error) {
 	staying, coming := make([]arrival, 0, len(p.Files)), make([]arrival, 0, len(moves)+len(added))
 	for id, f := range p.Files {
 		if to, ok := moves[FileID(id)]; ok {
@@ -24,8 +43,11 @@ func (p *Project) Overlay(moves map[FileID]string, contents map[FileID][]byte, a
 	slices.SortFunc(coming, func(a, b arrival) int { return strings.Compare(a.Path, b.Path) })
 
 	n := len(staying) + len(coming)
-	o := &Project{Files: make([]File, n), source: p.source, outer: p.outer, contents: make([]content, n)}
-	newID, oldID := make([]FileID, len(p.Files)), make([]FileID, n)
+	oldID, newID := make([]FileID, n), make([]FileID, len(p.Files))
+	o := &Project{
+		Files: make([]File, n), source: p.source, outer: p.outer, contents: make([]content, n),
+		under: &under{tree: p, ids: oldID, edits: make(map[FileID][]source.Edit, len(edits))},
+	}
 	for i := range n { // both are in order, and are merged
 		from := &staying
 		if len(staying) == 0 || len(coming) > 0 && coming[0].Path < staying[0].Path {
@@ -42,12 +64,18 @@ func (p *Project) Overlay(moves map[FileID]string, contents map[FileID][]byte, a
 			continue
 		}
 		newID[f.old] = FileID(i)
-		if b, ok := contents[f.old]; ok {
-			o.contents[i].bytes = present(b)
+		if e := edits[f.old]; len(e) > 0 {
+			content, err := p.Content(f.old)
+			if err == nil {
+				err = source.Fit(content, e)
+			}
+			if err != nil {
+				return nil, nil, fmt.Errorf("%s can't be edited: %w", p.Path(f.old), err)
+			}
+			o.under.edits[FileID(i)] = e
 		}
 	}
 	o.indexFiles()
-	o.origin = func(id FileID) ([]byte, error) { return p.Content(oldID[id]) }
 	return o, newID, nil
 }
 

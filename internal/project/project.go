@@ -49,8 +49,8 @@ type Project struct {
 	source   Source
 	outer    *ruleSet // ignore rules from outside
 	contents []content
-	origin   func(id FileID) ([]byte, error) // of an overlay: reads a file that it does not change
-	read     atomic.Int64                    // files that ForEach has read
+	under    *under       // nil unless this is an overlay
+	read     atomic.Int64 // files that ForEach has read
 }
 
 type content struct {
@@ -109,8 +109,8 @@ func (p *Project) ReadOutside(path string) ([]byte, error) {
 }
 
 func (p *Project) readFile(room []byte, id FileID) ([]byte, error) {
-	if p.origin != nil {
-		return p.origin(id)
+	if p.under != nil {
+		return p.under.read(room, id)
 	}
 	f := p.Files[id]
 	if f.Link {
@@ -136,7 +136,7 @@ func (p *Project) Read() int { return min(int(p.read.Load()), len(p.Files)) }
 
 // Peek calls f with the content of a file, which is not kept: it is gone when f returns.
 func (p *Project) Peek(id FileID, f func(content []byte, err error)) {
-	if p.origin != nil { // an overlay's contents are in memory
+	if p.under != nil && p.under.edits[id] == nil { // it is in memory
 		f(p.Content(id))
 		return
 	}

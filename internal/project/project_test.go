@@ -17,6 +17,7 @@ import (
 	"crookedshelf/internal/project"
 	"crookedshelf/internal/project/projecttest"
 	"crookedshelf/internal/rootfs"
+	"crookedshelf/internal/source"
 )
 
 func paths(p *project.Project) []string {
@@ -151,9 +152,16 @@ func TestOverlay(t *testing.T) {
 	p := projecttest.Load(t, "-- a.ts --\none\n-- b/c.ts --\ntwo\n-- b/d.ts --\nthree\n")
 	a, _ := p.Lookup("a.ts")
 	c, _ := p.Lookup("b/c.ts")
-	o, newID, err := p.Overlay(map[project.FileID]string{a: "b/c.ts", c: "z/c.ts"}, map[project.FileID][]byte{c: []byte("TWO\n")}, nil)
+	o, newID, err := p.Overlay(map[project.FileID]string{a: "b/c.ts", c: "z/c.ts"}, map[project.FileID][]source.Edit{c: {{Span: source.Span{Start: 0, End: 2}, New: "TW"}, {Span: source.Span{Start: 2, End: 3}, New: "O"}}}, map[string][]byte{"n": []byte("new")})
 	require.NoError(t, err)
-	assert.Equal(t, []string{"b/c.ts", "b/d.ts", "z/c.ts"}, paths(o))
+	assert.Equal(t, []string{"b/c.ts", "b/d.ts", "n", "z/c.ts"}, paths(o))
+	assert.True(t, o.IsOverlay() && !p.IsOverlay())
+	for id, want := range []string{"one\n", "three\n", "new", "TWO\n"} {
+		o.Peek(project.FileID(id), func(content []byte, err error) {
+			assert.NoError(t, err)
+			assert.Equal(t, want, string(content))
+		})
+	}
 	text := func(id project.FileID) string { b, _ := o.Content(id); return string(b) }
 	assert.Equal(t, "one\n", text(newID[a]))
 	assert.Equal(t, "TWO\n", text(newID[c]))
@@ -161,6 +169,8 @@ func TestOverlay(t *testing.T) {
 	assert.Equal(t, []string{"a.ts", "b/c.ts", "b/d.ts"}, paths(p), "the tree below is as it was")
 	_, _, err = p.Overlay(map[project.FileID]string{a: "b/d.ts"}, nil, nil)
 	assert.ErrorContains(t, err, "a.ts and b/d.ts would both be b/d.ts")
+	_, _, err = p.Overlay(nil, map[project.FileID][]source.Edit{a: {{Span: source.Span{Start: 3, End: 9}}}}, nil)
+	assert.ErrorContains(t, err, "a.ts can't be edited: edit 1 at bytes 3-9 does not fit")
 }
 
 func TestForEachReadsEveryFileOnce(t *testing.T) {

@@ -36,7 +36,7 @@ func Patch(out io.Writer, made *plan.Plan, outcome *plan.Outcome) error {
 		if f.From != f.To {
 			fmt.Fprintf(&head, "similarity index %d%%\nrename from %s\nrename to %s\n", similarity(f, edits[f.From]), gitQuote(f.From), gitQuote(f.To))
 		}
-		if f.Edited {
+		if len(f.Edits) > 0 {
 			var changes []udiff.Edit
 			for _, c := range edits[f.From].Changes {
 				changes = append(changes, udiff.Edit{Start: c.Span.Start, End: c.Span.End, New: c.New})
@@ -57,10 +57,10 @@ func Patch(out io.Writer, made *plan.Plan, outcome *plan.Outcome) error {
 // newFile writes a file that is not there yet.
 func newFile(out io.Writer, f plan.OutcomeFile) error {
 	name := gitQuote("b/" + f.To)
-	if _, err := fmt.Fprintf(out, "diff --git %s %s\nnew file mode 100644\n", gitQuote("a/"+f.To), name); err != nil || len(f.After) == 0 {
+	if _, err := fmt.Fprintf(out, "diff --git %s %s\nnew file mode 100644\n", gitQuote("a/"+f.To), name); err != nil || len(f.New) == 0 {
 		return err
 	}
-	text, err := udiff.ToUnified("/dev/null", name, "", []udiff.Edit{{New: string(f.After)}}, udiff.DefaultContextLines)
+	text, err := udiff.ToUnified("/dev/null", name, "", []udiff.Edit{{New: string(f.New)}}, udiff.DefaultContextLines)
 	if err != nil {
 		return fmt.Errorf("%s: %w", f.To, err)
 	}
@@ -91,7 +91,7 @@ func similarity(f plan.OutcomeFile, e plan.FileEdits) int {
 	if changed == 0 {
 		return 100
 	}
-	size := max(len(f.Before), len(f.After), 1)
+	size := max(len(f.Before), len(f.After()), 1)
 	return max(0, min(99, 100-(changed*100+size-1)/size))
 }
 

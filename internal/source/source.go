@@ -37,20 +37,35 @@ func SortEdits(edits []Edit) {
 	})
 }
 
-// Apply gives content with the edits made. The edits must be sorted, lie inside content and not overlap; otherwise
-// nothing is made and the error says which edit is at fault.
-func Apply(content []byte, edits []Edit) ([]byte, error) {
-	size := len(content)
+// Fit says what is wrong with edits of a content: they must be sorted, lie inside it and not overlap.
+func Fit(content []byte, edits []Edit) error {
 	last := 0
 	for i, e := range edits {
 		if e.Span.Start < last || e.Span.End < e.Span.Start || e.Span.End > len(content) {
-			return nil, fmt.Errorf("edit %d at bytes %d-%d does not fit: the bytes from %d to %d are free", i+1, e.Span.Start, e.Span.End, last, len(content))
+			return fmt.Errorf("edit %d at bytes %d-%d does not fit: the bytes from %d to %d are free", i+1, e.Span.Start, e.Span.End, last, len(content))
 		}
 		last = e.Span.End
+	}
+	return nil
+}
+
+// Apply gives content with the edits made. If they do not fit nothing is made, and the error says which edit is at fault.
+func Apply(content []byte, edits []Edit) ([]byte, error) { return ApplyInto(nil, content, edits) }
+
+// ApplyInto is Apply that puts what it gives into a room, which may be nil, if that is large enough.
+func ApplyInto(room, content []byte, edits []Edit) ([]byte, error) {
+	if err := Fit(content, edits); err != nil {
+		return nil, err
+	}
+	size := len(content)
+	for _, e := range edits {
 		size += len(e.New) - e.Span.Len()
 	}
-	out := make([]byte, 0, size)
-	last = 0
+	out := room[:0]
+	if cap(room) < size {
+		out = make([]byte, 0, size)
+	}
+	last := 0
 	for _, e := range edits {
 		out = append(out, content[last:e.Span.Start]...)
 		out = append(out, e.New...)
