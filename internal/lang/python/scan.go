@@ -35,14 +35,14 @@ func Family() lang.Family {
 				rooms.Put(room)
 			}()
 			early := s.texts.skips(declared)
-			found := lang.Scanned{Later: early && declared.WantsOutlines(), Told: lang.IsComponent | lang.IsHook} // it has none of these
+			found := lang.Scanned{Later: early && declared.WantsOutlines() && declared.Certain, Told: lang.IsComponent | lang.IsHook} // it has none of these
 			switch {
+			case declared.WantsOutlines() && !found.Later:
+				s.outline = &lang.Outline{}
 			case early:
-				if s.until = candidates.Last(content); s.until == 0 {
+				if s.until = lastMention(content, declared.Certain); s.until == 0 {
 					return found, nil
 				}
-			case declared.WantsOutlines():
-				s.outline = &lang.Outline{}
 			}
 			s.scan()
 			found.Mentions, found.Outline = slices.Clone(s.mentions), s.outline

@@ -119,6 +119,7 @@ func FuzzScan(f *testing.F) {
 				t.Fatalf("use %v in %d bytes", m.Span, len(src))
 			}
 		}
+		stopsEarly(t, "a.py", src)
 	})
 }
 

@@ -7,10 +7,50 @@ import (
 	"crookedshelf/internal/source"
 )
 
-// skips says whether what stands behind the last candidate of a file need not be read, unless for its outline: nobody asks for strings
-// that only look like names of modules.
+// skips says whether a mention of a file can be told by what is around it, so that what stands behind the last that may be one need not
+// be read, unless for its outline.
 func (t *texts) skips(declared *lang.Declared) bool {
-	return declared != nil && declared.Certain && !t.settings && !t.exports && t.stated == nil
+	return declared != nil && !t.settings && !t.exports && t.stated == nil
+}
+
+// lastMention gives the place behind the last place of a file that may hold a mention, or lead to one that stands behind it; 0 if there
+// is none. certain: those do not count that only look like names of modules.
+func lastMention(src []byte, certain bool) int {
+	last := candidates.Last(src)
+	if certain {
+		return last
+	}
+	role, session, typed := lastMark(src, ":`", 1), lastMark(src, ">>> from", 0), lastMark(src, "# type: ", 0)
+	return max(last, role, session, typed, lastName(src, '\''), lastName(src, '"'))
+}
+
+// lastMark gives the place behind the last of a mark, which is found by that of its letters which is rare; 0 if there is none.
+func lastMark(src []byte, mark string, rare int) int {
+	last := 0
+	source.Backwards(src, mark[rare], func(i int) bool {
+		if start := i - rare; start >= 0 && bytes.HasPrefix(src[start:], []byte(mark)) {
+			last = start + len(mark)
+		}
+		return last > 0
+	})
+	return last
+}
+
+// lastName gives the place behind the last name of several parts in quotes; 0 if there is none. Whether it is a string is not asked.
+func lastName(src []byte, quote byte) int {
+	last := 0
+	source.Backwards(src, quote, func(end int) bool {
+		parts, start := false, end
+		for start > 0 && (nameParts[src[start-1]] || src[start-1] == '.' || src[start-1] == ':') {
+			start--
+			parts = parts || src[start] == '.' || src[start] == ':'
+		}
+		if parts && start > 0 && src[start-1] == quote {
+			last = end + 1
+		}
+		return last > 0
+	})
+	return last
 }
 
 // candidates are the words that may lead to a mention which is certain, or show that a file is Python 2: import in all its forms, a
