@@ -5,9 +5,11 @@ import (
 	"maps"
 	"slices"
 	"strings"
+	"sync"
 
 	"crookedshelf/internal/graph"
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/parallel"
 	"crookedshelf/internal/placement"
 	"crookedshelf/internal/project"
 )
@@ -18,18 +20,21 @@ func (b *builder) circles(d *draft) []Remark {
 	if d.after == nil || len(b.moves) == 0 {
 		return nil
 	}
-	before := loads(b.Graph)
-	if before == nil || !b.movesLoaded() {
+	if loaderOf(b.Graph) == nil || !b.movesLoaded() {
 		return nil
 	}
+	var then [][]int
+	var both sync.WaitGroup
+	both.Go(func() { then = loadCircles(d.after) })
 	group := make([]int, len(b.tree.Files))
-	for i, component := range graph.Components(len(group), before) {
+	for i, component := range loadCircles(b.Graph) {
 		for _, id := range component {
 			group[id] = i
 		}
 	}
+	both.Wait()
 	var out []Remark
-	for _, component := range graph.Components(len(d.after.Files), loads(d.after)) {
+	for _, component := range then {
 		groups, first := map[int]bool{}, project.None
 		var names []string
 		for _, id := range component {
@@ -115,26 +120,26 @@ func loaderOf(g *graph.Graph) (loader lang.Loader) {
 	return loader
 }
 
-// loads gives what each file loads when it is loaded; nil where no language of the project does so.
-func loads(g *graph.Graph) func(id int) []int {
+// loadCircles are the files that load one another when they are loaded, with those that are alone.
+func loadCircles(g *graph.Graph) [][]int {
 	loader := loaderOf(g)
-	if loader == nil {
-		return nil
-	}
-	return func(id int) []int {
+	loads := make([][]int, len(g.Files))
+	parallel.Do(len(loads), func(id int) {
 		n := &g.Files[id]
-		var out []int
 		for i := range n.Mentions {
 			m := &n.Mentions[i]
-			if _, loads := g.Resolver(m).(lang.Loader); !loads || m.Deferred || !placement.Imported(m.Kind) {
+			if m.Deferred || !placement.Imported(m.Kind) {
+				continue
+			}
+			if _, is := g.Resolver(m).(lang.Loader); !is {
 				continue
 			}
 			for _, file := range loader.Loads(n.Targets[i]) {
 				if int(file) != id {
-					out = append(out, int(file))
+					loads[id] = append(loads[id], int(file))
 				}
 			}
 		}
-		return out
-	}
+	})
+	return graph.Components(len(loads), func(id int) []int { return loads[id] })
 }

@@ -34,9 +34,7 @@ func (b *builder) respell() *draft {
 		b.overlay(d, false)
 	}
 	if d.after != nil {
-		for id := range b.Graph.Files {
-			b.settle(d, project.FileID(id))
-		}
+		b.settle(d)
 	}
 	b.respellWhere(d, func(m *lang.Mention) bool { return !decides(m) })
 	b.overlay(d, true)

@@ -5,12 +5,39 @@ import (
 
 	"crookedshelf/internal/graph"
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/parallel"
 	"crookedshelf/internal/placement"
 	"crookedshelf/internal/project"
 )
 
-// settle makes the edits of a file whose language writes whole statements anew.
-func (b *builder) settle(d *draft, id project.FileID) {
+// settle makes the edits of files whose languages write whole statements anew.
+func (b *builder) settle(d *draft) {
+	for _, part := range parallel.Parts(len(b.Graph.Files), func(from, to int) (out []settlement) {
+		for id := project.FileID(from); id < project.FileID(to); id++ {
+			if s, any := b.settleFile(d, id); any {
+				out = append(out, s)
+			}
+		}
+		return out
+	}) {
+		for i := range part {
+			b.carrySettlement(d, &part[i])
+		}
+	}
+}
+
+// settlement is what is to be done about the statements of one file.
+type settlement struct {
+	id     project.FileID
+	torn   *fate // of the folder that a mention names; then nothing else is said
+	at     int   // that mention
+	want   []lang.Target
+	edits  []lang.Settled
+	failed []int // mentions for which nothing can be written
+}
+
+// settleFile says what is to be done about the statements of a file, and does nothing itself; false where nothing is.
+func (b *builder) settleFile(d *draft, id project.FileID) (settlement, bool) {
 	n := &b.Graph.Files[id]
 	var settler lang.Settler
 	for i := range n.Mentions {
@@ -20,7 +47,7 @@ func (b *builder) settle(d *draft, id project.FileID) {
 		}
 	}
 	if settler == nil {
-		return
+		return settlement{}, false
 	}
 	request := lang.Settling{
 		OldFrom: id, From: d.newID[id], Mentions: n.Mentions, Before: n.Targets, Want: make([]lang.Target, len(n.Mentions)),
@@ -39,8 +66,7 @@ func (b *builder) settle(d *draft, id project.FileID) {
 		}
 		want, torn := d.moved.want(n.Targets[i])
 		if torn != nil && !partial(m) {
-			b.tornApart(d, ref, torn)
-			return
+			return settlement{id: id, torn: torn, at: i}, true
 		}
 		if torn != nil {
 			want = lang.No(lang.ToNothing)
@@ -54,24 +80,35 @@ func (b *builder) settle(d *draft, id project.FileID) {
 		needed = needed || !want.Equal(settler.Resolve(request.From, m))
 	}
 	if !needed {
-		return
+		return settlement{}, false
 	}
 	request.Content, _ = b.tree.Content(id)
 	edits, failed := settler.Settle(request)
-	for _, i := range failed {
+	return settlement{id: id, want: request.Want, edits: edits, failed: failed}, true
+}
+
+// carrySettlement carries out what is to be done. Moves that are blocked change what is at fault for those to come, so this goes in the
+// order of the files.
+func (b *builder) carrySettlement(d *draft, s *settlement) {
+	id, n := s.id, &b.Graph.Files[s.id]
+	if s.torn != nil {
+		b.tornApart(d, graph.Reference{From: id, Mention: s.at}, s.torn)
+		return
+	}
+	for _, i := range s.failed {
 		ref := graph.Reference{From: id, Mention: i}
 		b.blockReference(ref, b.now(d, ref), d, "")
 	}
-	if leave := b.Placement.Homes[id].Leave; len(edits) > 0 && (leave == placement.Untouched || leave == placement.Generated) {
-		ref := graph.Reference{From: id, Mention: b.atFault(n, edits)}
+	if leave := b.Placement.Homes[id].Leave; len(s.edits) > 0 && (leave == placement.Untouched || leave == placement.Generated) {
+		ref := graph.Reference{From: id, Mention: b.atFault(n, s.edits)}
 		b.blockReference(ref, b.now(d, ref), d, fmt.Sprintf("%s would have to be edited at line %d and is left alone", b.tree.Path(id), b.Graph.Position(ref).Line))
 		return
 	}
-	for _, e := range edits {
+	for _, e := range s.edits {
 		c := change{edit: e.Edit, mention: -1, kind: "statement", target: lang.No(lang.ToNothing)}
 		if len(e.Mentions) > 0 {
 			first := e.Mentions[0]
-			c.target, c.to, c.kind = n.Targets[first], d.name(request.Want[first]), n.Mentions[first].Kind.String()
+			c.target, c.to, c.kind = n.Targets[first], d.name(s.want[first]), n.Mentions[first].Kind.String()
 			if n.Mentions[first].Span == e.Edit.Span {
 				c.mention = first
 			}
