@@ -61,13 +61,14 @@ func (w *Words) between(src []byte, from, to int) int {
 	return 0
 }
 
-// Backwards calls f for each place of a byte in a text, from the last on, until f says that it was the last wanted.
-func Backwards(src []byte, c byte, f func(i int) bool) {
+// Backwards calls f for each place of one of two bytes in a text, from the last on, until f says that it was the last wanted.
+func Backwards(src []byte, a, b byte, f func(i int) bool) {
 	const width, ones, low = 8, 0x0101010101010101, 0x7f7f7f7f7f7f7f7f
 	i := len(src)
-	for pattern := uint64(c) * ones; i >= width; i -= width {
-		v := binary.LittleEndian.Uint64(src[i-width:]) ^ pattern
-		for zero := ^(v&low + low | v | low); zero != 0; { // the high bit of each byte that is zero now
+	for allA, allB := uint64(a)*ones, uint64(b)*ones; i >= width; i -= width {
+		v := binary.LittleEndian.Uint64(src[i-width:])
+		ofA, ofB := v^allA, v^allB
+		for zero := ^((ofA&low + low | ofA | low) & (ofB&low + low | ofB | low)); zero != 0; { // the high bit of each byte that is zero in one
 			bit := bits.Len64(zero) - 1
 			if f(i - width + bit/8) {
 				return
@@ -76,7 +77,7 @@ func Backwards(src []byte, c byte, f func(i int) bool) {
 		}
 	}
 	for i--; i >= 0; i-- {
-		if src[i] == c && f(i) {
+		if (src[i] == a || src[i] == b) && f(i) {
 			return
 		}
 	}

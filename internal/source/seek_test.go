@@ -41,19 +41,19 @@ func TestBackwards(t *testing.T) {
 		var want []int
 		for i := range text {
 			text[i] = []byte{'/', '.', '0', 0xaf, 0x2e, 0, 0xff}[random.IntN(7)]
-			if text[i] == '/' {
+			if text[i] == '/' || text[i] == 0 {
 				want = append([]int{i}, want...)
 			}
 		}
 		var got []int
-		source.Backwards(text, '/', func(i int) bool {
+		source.Backwards(text, '/', 0, func(i int) bool {
 			got = append(got, i)
 			return false
 		})
 		require.Equal(t, want, got, "%q", text)
 		if len(want) > 0 {
 			first := -1
-			source.Backwards(text, '/', func(i int) bool {
+			source.Backwards(text, 0, '/', func(i int) bool {
 				require.Equal(t, -1, first, "asked once")
 				first = i
 				return true

@@ -21,7 +21,7 @@ func lastMention(src []byte, certain bool) int {
 		return last
 	}
 	role, session, typed := lastMark(src, ":`", 1), lastMark(src, ">>> from", 0), lastMark(src, "# type: ", 0)
-	return max(last, role, session, typed, lastName(src, '\''), lastName(src, '"'))
+	return max(last, role, session, typed, lastName(src))
 }
 
 // lastMark gives the place behind the last of a mark, which is found by that of its letters which is rare; 0 if there is none.
@@ -30,7 +30,7 @@ func lastMark(src []byte, mark string, rare int) int {
 	if !bytes.Contains(src, []byte(mark)) { // that takes the least time
 		return 0
 	}
-	source.Backwards(src, mark[rare], func(i int) bool {
+	source.Backwards(src, mark[rare], mark[rare], func(i int) bool {
 		if start := i - rare; start >= 0 && bytes.HasPrefix(src[start:], []byte(mark)) {
 			last = start + len(mark)
 		}
@@ -40,15 +40,15 @@ func lastMark(src []byte, mark string, rare int) int {
 }
 
 // lastName gives the place behind the last name of several parts in quotes; 0 if there is none. Whether it is a string is not asked.
-func lastName(src []byte, quote byte) int {
+func lastName(src []byte) int {
 	last := 0
-	source.Backwards(src, quote, func(end int) bool {
+	source.Backwards(src, '\'', '"', func(end int) bool {
 		parts, start := false, end
 		for start > 0 && (nameParts[src[start-1]] || src[start-1] == '.' || src[start-1] == ':') {
 			start--
 			parts = parts || src[start] == '.' || src[start] == ':'
 		}
-		if parts && start > 0 && src[start-1] == quote {
+		if parts && start > 0 && src[start-1] == src[end] {
 			last = end + 1
 		}
 		return last > 0

@@ -26,7 +26,7 @@ func lastMention(src []byte, certain bool) int {
 // lastPath gives the place behind the last text in quotes that looks like a path; 0 if there is none. Whether it is a string is not asked.
 func lastPath(src []byte) int {
 	last, start := 0, len(src)
-	source.Backwards(src, '/', func(slash int) bool {
+	source.Backwards(src, '/', '/', func(slash int) bool {
 		if slash >= start { // other slashes of the same text are not asked again
 			return false
 		}
