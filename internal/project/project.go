@@ -49,6 +49,7 @@ type Project struct {
 	source   Source
 	outer    *ruleSet // ignore rules from outside
 	contents []content
+	slabs    sync.Pool    // of the contents that are kept
 	under    *under       // nil unless this is an overlay
 	read     atomic.Int64 // files that ForEach has read
 }
@@ -94,7 +95,12 @@ func (p *Project) Content(id FileID) ([]byte, error) {
 	c := &p.contents[id]
 	c.once.Do(func() {
 		if c.bytes == nil {
-			c.bytes, c.err = p.readFile(nil, id)
+			s, _ := p.slabs.Get().(*slab)
+			if s == nil {
+				s = &slab{}
+			}
+			c.bytes, c.err = s.keep(func(room []byte) ([]byte, error) { return p.readFile(room, id) })
+			p.slabs.Put(s)
 		}
 	})
 	return c.bytes, c.err

@@ -1,6 +1,7 @@
 package project_test
 
 import (
+	"bytes"
 	"fmt"
 	"os"
 	"os/exec"
@@ -194,6 +195,26 @@ func TestForEachReadsEveryFileOnce(t *testing.T) {
 		})
 		assert.Len(t, seen, 600)
 		assert.Equal(t, "599\n", seen[599])
+	}
+}
+
+// Contents that are kept lie one behind the other, and none is in the way of another.
+func TestContentsAreKeptApart(t *testing.T) {
+	dir := t.TempDir()
+	want := map[string][]byte{}
+	for i, size := range []int{0, 1, 5000, 1 << 16, 1<<16 - 1, 0, 200_000, 1 << 18, 9 << 20, 3, 5000, 100_000, 60_000, 60_000} {
+		name := fmt.Sprintf("f%02d", i)
+		want[name] = bytes.Repeat([]byte{byte('a' + i)}, size)
+		require.NoError(t, os.WriteFile(filepath.Join(dir, name), want[name], 0o600))
+	}
+	p := load(t, dir)
+	for range 2 {
+		for id, f := range p.Files {
+			content, err := p.Content(project.FileID(id))
+			require.NoError(t, err)
+			require.True(t, bytes.Equal(want[f.Path], content), f.Path)
+			require.Equal(t, len(content), cap(content), "what is appended goes elsewhere")
+		}
 	}
 }
 

@@ -1,0 +1,5 @@
+//go:build !linux
+
+package project
+
+func inLargePages([]byte) {}
