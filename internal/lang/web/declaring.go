@@ -89,7 +89,7 @@ func wordsBefore(words []string, counts func(before string, rest []byte) bool) f
 // scanAsked is ScanText for what is asked of a file whose mentions can be told early: certain mentions, and those kinds of declaration by
 // which shelves may take it. Its outline is read later, if anybody needs it.
 func scanAsked(path string, src []byte, dialect Dialect, declared *lang.Declared) lang.Scanned {
-	found := lang.Scanned{Later: true, HandsOn: mayHandOn(src)}
+	found := lang.Scanned{Later: true}
 	end := lastMention(src, true)
 	kinds := declared.Asked(path)
 	declares := 0
@@ -113,5 +113,6 @@ func scanAsked(path string, src []byte, dialect Dialect, declared *lang.Declared
 		found.Declarations = s.outline.finish(path).Declarations
 	}
 	found.Mentions = s.found()
+	found.HandsOn = mayHandOn(src, found.Mentions)
 	return found
 }

@@ -49,39 +49,64 @@ func lastPath(src []byte) int {
 }
 
 // mayHandOn says whether a file may hand on what others declare: by a list of exports, a star, or a name that it exports by default.
-// It may say so of a file that does not.
-func mayHandOn(src []byte) bool {
-	export := []byte("xport") // the letter that is rare comes first
-	for i := bytes.Index(src, export); i >= 0; {
-		end := i + len(export)
-		for _, c := range []byte("{*=/t") {
-			if follows(src, end, c) {
-				return true
-			}
-		}
-		if rest := bytes.TrimLeft(src[end:], " \t\r\n"); bytes.HasPrefix(rest, []byte("default")) {
-			rest = bytes.TrimLeft(rest[len("default"):], " \t\r\n")
-			end := 0
-			for end < len(rest) && word[rest[end]] {
-				end++
-			}
-			switch string(rest[:end]) {
-			case "function", "class", "async", "abstract", "interface":
-			case "":
-				if len(rest) == 0 || bytes.IndexByte([]byte("{['\"("), rest[0]) < 0 {
-					return true
-				}
-			default:
-				return true
-			}
-		}
-		next := bytes.Index(src[end:], export)
-		if next < 0 {
-			break
-		}
-		i = end + next
+// It may say so of a file that does not. Its certain mentions are known: code of its own mostly shows right behind the last.
+func mayHandOn(src []byte, mentions []lang.Mention) bool {
+	if len(mentions) == 0 {
+		return false
 	}
-	return false
+	if last := mentions[len(mentions)-1]; last.Kind == lang.Import || last.Kind == lang.ExportFrom {
+		s := scanner{src: src}
+		at := s.skipTrivia(last.Span.End + 1)
+		ended := s.at(at) == ';' || s.endsLine(last.Span.End+1, at)
+		if s.at(at) == ';' {
+			at = s.skipTrivia(at + 1)
+		}
+		switch first := src[at:s.wordEnd(at)]; string(first) {
+		case "", "import", "with", "assert": // they tell nothing
+		case "export":
+			return handsOnBehind(src, at+len(first))
+		default:
+			if ended {
+				return false
+			}
+		}
+	}
+	export := []byte("xport") // the letter that is rare comes first
+	for at := 0; ; {
+		i := bytes.Index(src[at:], export)
+		if i < 0 {
+			return false
+		}
+		at += i + len(export)
+		if handsOnBehind(src, at) {
+			return true
+		}
+	}
+}
+
+// handsOnBehind says whether an export may hand on, by what stands behind the word.
+func handsOnBehind(src []byte, end int) bool {
+	for _, c := range []byte("{*=/t") {
+		if follows(src, end, c) {
+			return true
+		}
+	}
+	rest, ok := bytes.CutPrefix(bytes.TrimLeft(src[end:], " \t\r\n"), []byte("default"))
+	if !ok {
+		return false
+	}
+	rest = bytes.TrimLeft(rest, " \t\r\n")
+	end = 0
+	for end < len(rest) && word[rest[end]] {
+		end++
+	}
+	switch string(rest[:end]) {
+	case "function", "class", "async", "abstract", "interface":
+		return false
+	case "":
+		return len(rest) == 0 || bytes.IndexByte([]byte("{['\"("), rest[0]) < 0
+	}
+	return true
 }
 
 // lastCandidate gives the place behind the last word that may lead to a mention which the language itself defines; 0 if there is

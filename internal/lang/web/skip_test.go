@@ -43,6 +43,7 @@ func stopsEarly(t testing.TB, path string, src []byte) {
 		quick := scanAsked(path, src, d, asks.declared)
 		require.Equal(t, certain(whole), certain(quick.Mentions), "%s: %.500s", path, src)
 		require.Equal(t, asks.kinds, quick.Told)
+		require.True(t, quick.HandsOn || !handsOn(path, src), "%s: %.500s", path, src)
 		require.Equal(t, ofKinds(outline.Declarations, asks.kinds), ofKinds(quick.Declarations, asks.kinds), "%s, %d: %.500s", path, asks.kinds, src)
 	}
 }
@@ -112,7 +113,6 @@ func TestStoppingEarlyLosesNothing(t *testing.T) {
 			}
 			files++
 			stopsEarly(t, p, src)
-			require.True(t, mayHandOn(src) || !handsOn(p, src), p)
 			return nil
 		}))
 	}
@@ -132,7 +132,10 @@ func handsOn(path string, src []byte) bool {
 	declared := lang.NewDeclared(&convention.Convention{}, false, nil)
 	declared.Outlines = true
 	found := ScanText(path, src, d, declared)
-	return !found.Outline.Own && (len(found.Outline.Exports) > 0 || slices.ContainsFunc(found.Mentions, func(m lang.Mention) bool { return m.Kind == lang.ExportFrom }))
+	is := func(kinds ...lang.Kind) bool {
+		return slices.ContainsFunc(found.Mentions, func(m lang.Mention) bool { return !m.Likely && (len(kinds) == 0 || slices.Contains(kinds, m.Kind)) })
+	}
+	return !found.Outline.Own && (len(found.Outline.Exports) > 0 && is() || is(lang.ExportFrom))
 }
 
 // What only hands on is never passed over by the look at its exports.
@@ -145,12 +148,14 @@ func TestMayHandOn(t *testing.T) {
 		{"export * from './a'", true, true}, {"export * as a from './a'", true, true}, {"export { a } from './a'", true, true}, {"export/**/{ a } from './a'", true, true},
 		{"export type { A } from './a'", true, true}, {"import a from './a'\nexport { a }", true, true}, {"import a from './a'\nexport default a", true, true},
 		{"import a from './a'\nexport\n default /* it */ a;", true, true}, {"import a from './a'\nexport { a as default }", true, true}, {"import a from './a'\nexport /* x */ default a", true, true},
-		{"import classA from './a'\nexport default classA;", true, true}, {"import { abstracts } from './a'\nexport default abstracts", true, true}, {"export default\n/* x */ class {}", false, true},
+		{"import classA from './a'\nexport default classA;", true, true}, {"import { abstracts } from './a'\nexport default abstracts", true, true}, {"export default\n/* x */ class {}", false, false},
 		{"export const a = 1", false, false}, {"export default function a() {}", false, false}, {"export default class {}", false, false}, {"export default {}", false, false},
-		{"export function a() {}\nconst reexport = 1", false, true}, {"const a = 1\nexport { a }", false, true}, {"import './a'", false, false}, {"", false, false},
+		{"import './a'\nexport function a() {}\nconst reexport = 1", false, false}, {"const a = await import('./a')\nexport /* x */ { a }", false, true},
+		{"import a from './a' with { type: 'json' }\nexport { a }", true, true}, {"import a = require('./a');\nexport { a }", true, true}, {"export * from './a'; export default b", true, true},
+		{"/// <reference path='./a' />\nexport default a", true, true}, {"import './a'\n;/* x */\nexport\n{ a }", true, true}, {"import './a'\nb()\nexport * from './c'", false, true}, {"import { a } from './a'\nb()\nexport { a }", false, false}, {"const a = 1\nexport { a }", false, false}, {"import './a'", false, false}, {"", false, false},
 	} {
 		assert.Equal(t, row.hands, handsOn("a.ts", []byte(row.src)), row.src)
-		assert.Equal(t, row.may, mayHandOn([]byte(row.src)), row.src)
+		assert.Equal(t, row.may, scanAsked("a.ts", []byte(row.src), TypeScript, asking[0].declared).HandsOn, row.src)
 	}
 }
 
