@@ -136,7 +136,10 @@ func (p *placer) satisfies(s *convention.Shelf, t *convention.Take, f subject, f
 		ok = p.imports(t.Imports, f)
 	}
 	if ok && t.NeededBy != nil {
-		ok = f.others() && p.needed(t, f.id, &e)
+		if f.by == nil {
+			p.needs.line = t.NeededBy.Line
+		}
+		ok = (p.needs.tells(t) || f.others()) && p.needed(t, f.id, &e)
 	}
 	if ok {
 		ok = !slices.ContainsFunc(s.At.Names(), func(n string) bool { return e.captures.Values[n] == "" })

@@ -18,7 +18,6 @@ import (
 // a file depends on where others belong.
 type needs struct {
 	placer *placer
-	users  map[string]*referrers // by what counts
 	pools  map[*convention.Pool]*poolNeeds
 	sights map[sight]summary // what was seen of the files in a folder
 	line   int               // of the convention: the last question, for messages
@@ -36,6 +35,7 @@ type poolNeeds struct {
 	outside    [][]project.FileID // by component: files that are not of the pool and need it
 	inside     [][]int            // by component: others of the pool that need it
 	summaries  map[*convention.Shelf][]summary
+	complete   map[*convention.Shelf]bool // all summaries are known
 }
 
 const notMember = -1
@@ -50,13 +50,12 @@ type summary struct {
 }
 
 func newNeeds(p *placer) *needs {
-	return &needs{placer: p, users: map[string]*referrers{}, pools: map[*convention.Pool]*poolNeeds{}, sights: map[sight]summary{}}
+	return &needs{placer: p, pools: map[*convention.Pool]*poolNeeds{}, sights: map[sight]summary{}}
 }
 
 // needed judges a file by needed_by, and adds what the instance that needs it captures.
 func (p *placer) needed(t *convention.Take, id project.FileID, e *entry) bool {
 	n := p.needs
-	n.line = t.NeededBy.Line
 	pool := n.pool(t.Pool)
 	component := pool.components[id]
 	if component == notMember {
@@ -153,29 +152,11 @@ func (n *needs) pool(pool *convention.Pool) *poolNeeds {
 	if known := n.pools[pool]; known != nil {
 		return known
 	}
-	p := n.placer
-	users := n.usersCounting(pool.Counts)
-	var files []project.FileID
-	for _, part := range parallel.Parts(len(p.tree.Files), func(from, to int) (in []project.FileID) {
-		for id := project.FileID(from); id < project.FileID(to); id++ {
-			if p.of(p.tree.Path(id)) != p {
-				continue
-			}
-			if _, ok := p.inPool(pool, p.subject(id)); ok {
-				in = append(in, id)
-			}
-		}
-		return in
-	}) {
-		files = append(files, part...)
-	}
-	index := slices.Repeat([]int{notMember}, len(p.tree.Files))
-	for i, id := range files {
-		index[id] = i
-	}
+	files, index := n.members(pool)
+	users := n.users(pool, len(files), index)
 	needers := make([][]int, len(files)) // within the pool
-	for i, id := range files {
-		for _, user := range users.of(id) {
+	for i := range files {
+		for _, user := range users.of(i) {
 			if j := index[user]; j != notMember {
 				needers[i] = append(needers[i], j)
 			}
@@ -183,8 +164,8 @@ func (n *needs) pool(pool *convention.Pool) *poolNeeds {
 	}
 	components := graph.Components(len(files), func(i int) []int { return needers[i] })
 	out := &poolNeeds{
-		components: slices.Repeat([]int{notMember}, len(p.tree.Files)), outside: make([][]project.FileID, len(components)), inside: make([][]int, len(components)),
-		summaries: map[*convention.Shelf][]summary{},
+		components: slices.Repeat([]int{notMember}, len(index)), outside: make([][]project.FileID, len(components)), inside: make([][]int, len(components)),
+		summaries: map[*convention.Shelf][]summary{}, complete: map[*convention.Shelf]bool{},
 	}
 	for c, members := range components {
 		for _, i := range members {
@@ -193,7 +174,7 @@ func (n *needs) pool(pool *convention.Pool) *poolNeeds {
 	}
 	for c, members := range components {
 		for _, i := range members {
-			for _, user := range users.of(files[i]) {
+			for _, user := range users.of(i) {
 				switch other := out.components[user]; other {
 				case c:
 				case notMember:
@@ -210,56 +191,113 @@ func (n *needs) pool(pool *convention.Pool) *poolNeeds {
 	return out
 }
 
-// referrers are who refers to whom, for all files of a tree.
-type referrers struct {
-	starts []int // where those of each file begin in all
-	all    []project.FileID
+// members gives the files of a pool, and of each file of the tree its place among them; notMember for one that is not of the pool.
+func (n *needs) members(pool *convention.Pool) (files []project.FileID, index []int) {
+	p := n.placer
+	for _, part := range parallel.Parts(len(p.tree.Files), func(from, to int) (in []project.FileID) {
+		for id := project.FileID(from); id < project.FileID(to); id++ {
+			if p.of(p.tree.Path(id)) != p {
+				continue
+			}
+			if _, ok := p.inPool(pool, p.subject(id)); ok {
+				in = append(in, id)
+			}
+		}
+		return in
+	}) {
+		files = append(files, part...)
+	}
+	index = slices.Repeat([]int{notMember}, len(p.tree.Files))
+	for i, id := range files {
+		index[id] = i
+	}
+	return files, index
 }
 
-// of gives who refers to a file, in the order of their paths.
-func (r *referrers) of(id project.FileID) []project.FileID { return r.all[r.starts[id]:r.starts[id+1]] }
-
-// usersCounting tells who refers to a file by a certain mention. Files that only hand on are seen through; they, tests and stories are no
-// users unless they count.
-func (n *needs) usersCounting(counts []string) *referrers {
-	key := strings.Join(counts, " ")
-	if known := n.users[key]; known != nil {
-		return known
-	}
+// users tells who refers to the members of a pool by certain mentions.
+func (n *needs) users(pool *convention.Pool, members int, index []int) *memberUsers {
 	g := n.placer.graph
-	type use struct{ target, user project.FileID }
+	type use struct {
+		member int
+		user   project.FileID
+	}
 	used := parallel.Parts(len(g.Files), func(from, to int) (out []use) {
 		var targets []project.FileID
 		for user := project.FileID(from); user < project.FileID(to); user++ {
-			targets = usedBy(g, user, counts, targets[:0])
+			targets = usedBy(g, user, pool.Counts, targets[:0])
 			for _, target := range targets {
-				out = append(out, use{target, user})
+				if index[target] != notMember {
+					out = append(out, use{index[target], user})
+				}
 			}
 		}
 		return out
 	})
-	out := &referrers{starts: make([]int, len(g.Files)+1)}
+	out := &memberUsers{starts: make([]int, members+1)}
 	for _, part := range used {
 		for _, u := range part {
-			out.starts[u.target+1]++
+			out.starts[u.member+1]++
 		}
 	}
-	for i := range g.Files {
+	for i := range members {
 		out.starts[i+1] += out.starts[i]
 	}
-	out.all = make([]project.FileID, out.starts[len(g.Files)])
+	out.all = make([]project.FileID, out.starts[members])
 	next := slices.Clone(out.starts)
 	for _, part := range used {
 		for _, u := range part {
-			out.all[next[u.target]] = u.user
-			next[u.target]++
+			out.all[next[u.member]] = u.user
+			next[u.member]++
 		}
 	}
-	n.users[key] = out
 	return out
 }
 
-// usedBy adds the files that a file uses, each once; none if it does not count.
+// memberUsers are who refers to each member of a pool.
+type memberUsers struct {
+	starts []int // where those of each member begin in all
+	all    []project.FileID
+}
+
+// of gives who refers to a member, in the order of their paths.
+func (u *memberUsers) of(member int) []project.FileID {
+	return u.all[u.starts[member]:u.starts[member+1]]
+}
+
+// complete works out who needs the pools of a convention's entries as far as that depends on homes that are known, so that files which ask
+// for nothing else can be judged at one time.
+func (n *needs) complete() {
+	for _, s := range n.placer.convention.Shelves {
+		for i := range s.Takes {
+			if t := &s.Takes[i]; t.NeededBy != nil {
+				n.completePool(n.pool(t.Pool), t.NeededBy.Shelf)
+			}
+		}
+	}
+}
+
+func (n *needs) completePool(pool *poolNeeds, shelf *convention.Shelf) {
+	for _, users := range pool.outside {
+		for _, user := range users {
+			if n.placer.states[n.placer.whose(user)] != known {
+				return
+			}
+		}
+	}
+	for c := range pool.outside {
+		n.summary(pool, shelf, c)
+	}
+	pool.complete[shelf] = true
+}
+
+// tells says whether who needs the files of an entry's pool is known of all.
+func (n *needs) tells(t *convention.Take) bool {
+	pool := n.pools[t.Pool]
+	return pool != nil && pool.complete[t.NeededBy.Shelf]
+}
+
+// usedBy adds the files that a file uses, each once. Files that only hand on are seen through; they, tests and stories use none unless
+// they count.
 func usedBy(g *graph.Graph, user project.FileID, counts []string, out []project.FileID) []project.FileID {
 	node := &g.Files[user]
 	if len(node.Targets) == 0 {

@@ -56,12 +56,18 @@ func (w *world) reset(owners map[project.FileID]project.FileID) {
 	}
 }
 
+// whose gives the owner of a companion, whose home is its own; of another file that file.
+func (w *world) whose(id project.FileID) project.FileID {
+	if owner, ok := w.owners[id]; ok {
+		return owner
+	}
+	return id
+}
+
 // homeOf gives the home of a file, which may depend on the homes of others. Homes that depend on one another in a circle
 // are the convention's fault.
 func (w *world) homeOf(id project.FileID) Home {
-	if owner, ok := w.owners[id]; ok {
-		id = owner
-	}
+	id = w.whose(id)
 	file := w.tree.Path(id)
 	switch w.states[id] {
 	case unknown:
@@ -84,7 +90,14 @@ func (p *placer) inCircle(what string) {
 
 // placeAll gives the home of every file.
 func (w *world) placeAll() (*Result, error) {
+	w.stand()
 	w.placeAlone()
+	if w.graph != nil {
+		for _, p := range w.placers {
+			p.needs.complete()
+		}
+		w.placeAlone()
+	}
 	r := &Result{Homes: make([]Home, len(w.tree.Files))}
 	for id := range w.tree.Files {
 		if _, companion := w.owners[project.FileID(id)]; companion { // accompany gives it its home
@@ -100,8 +113,8 @@ func (w *world) placeAll() (*Result, error) {
 	return r, nil
 }
 
-// placeAlone gives a home to each file whose home depends on no other's, on all cores.
-func (w *world) placeAlone() {
+// stand notes on which shelf each file stands.
+func (w *world) stand() {
 	w.stood = make([]subject, len(w.tree.Files))
 	parallel.Ranges(len(w.tree.Files), func(from, to int) {
 		var stands byFolder[standing]
@@ -109,14 +122,21 @@ func (w *world) placeAlone() {
 			file := w.tree.Path(id)
 			p := w.of(file)
 			w.stood[id] = subject{path: file, id: id, standing: stands.of(p.convention, file, func() standing { return p.standsOn(file) })}
-			if _, companion := w.owners[id]; companion {
-				continue
-			}
-			a := solo{}
-			if h := p.judgeAt(w.stood[id], &a); !a.asks {
-				h.Owner = project.None
-				w.homes[id], w.states[id] = h, known
-			}
+		}
+	})
+}
+
+// placeAlone gives a home to each file whose home depends on no other's as far as that is not told, on all cores.
+func (w *world) placeAlone() {
+	parallel.Do(len(w.tree.Files), func(i int) {
+		id := project.FileID(i)
+		if _, companion := w.owners[id]; companion || w.states[id] == known {
+			return
+		}
+		a := solo{}
+		if h := w.of(w.tree.Path(id)).judgeAt(w.stood[id], &a); !a.asks {
+			h.Owner = project.None
+			w.homes[id], w.states[id] = h, known
 		}
 	})
 }
