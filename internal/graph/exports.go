@@ -4,12 +4,24 @@ import (
 	"slices"
 
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/parallel"
 	"crookedshelf/internal/project"
 )
 
 // HandsOn says whether a file does nothing but hand on what other files declare. It is known where outlines are.
 func (g *Graph) HandsOn(id project.FileID) bool {
+	g.handsOn.Do(func() {
+		g.hands = make([]bool, len(g.Files))
+		parallel.Do(len(g.hands), func(id int) { g.hands[id] = g.handsOnly(project.FileID(id)) })
+	})
+	return g.hands[id]
+}
+
+func (g *Graph) handsOnly(id project.FileID) bool {
 	n := &g.Files[id]
+	if len(n.Targets) == 0 {
+		return false
+	}
 	if n.later != nil && !n.later.handsOn {
 		return false
 	}

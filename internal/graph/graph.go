@@ -29,6 +29,9 @@ type Graph struct {
 	rules     []lang.Rules
 	resolvers [lang.Kinds]lang.Resolver
 	seconds   [lang.Kinds]lang.Second // nil for most
+
+	handsOn sync.Once // works out hands
+	hands   []bool    // of each file: it only hands on
 }
 
 // FileNode is one file with its mentions and where each leads.

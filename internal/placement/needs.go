@@ -19,11 +19,13 @@ import (
 type needs struct {
 	placer *placer
 	pools  map[*convention.Pool]*poolNeeds
-	sights map[sight]summary // what was seen of the files in a folder
-	line   int               // of the convention: the last question, for messages
+	sights sights
+	line   int // of the convention: the last question, for messages
 }
 
-// sight is a folder, seen from the instances of a shelf.
+// sights are what was seen of the files in a folder, from the instances of a shelf.
+type sights map[sight]summary
+
 type sight struct {
 	shelf  *convention.Shelf
 	folder string
@@ -50,7 +52,7 @@ type summary struct {
 }
 
 func newNeeds(p *placer) *needs {
-	return &needs{placer: p, pools: map[*convention.Pool]*poolNeeds{}, sights: map[sight]summary{}}
+	return &needs{placer: p, pools: map[*convention.Pool]*poolNeeds{}, sights: sights{}}
 }
 
 // needed judges a file by needed_by, and adds what the instance that needs it captures.
@@ -94,10 +96,7 @@ func (n *needs) summary(pool *poolNeeds, shelf *convention.Shelf, component int)
 		return *s
 	}
 	s.state = asked
-	out := summary{state: known, file: project.None}
-	for _, user := range pool.outside[component] {
-		out.add(n.seen(shelf, user))
-	}
+	out := pool.fromOutside(component, func(user project.FileID) summary { return n.sights.from(shelf, n.placer.homeOf(user)) })
 	for _, user := range pool.inside[component] {
 		out.add(n.summary(pool, shelf, user))
 	}
@@ -105,35 +104,45 @@ func (n *needs) summary(pool *poolNeeds, shelf *convention.Shelf, component int)
 	return out
 }
 
-// seen says in which instance of the shelf a file has its home: one, or another place, which counts as many.
-func (n *needs) seen(shelf *convention.Shelf, user project.FileID) summary {
-	h := n.placer.homeOf(user)
-	if shelf == nil {
-		return summary{how: convention.NeededByMany, file: user}
+// fromOutside says who needs a component by its users outside the pool: seen says where the home of one is.
+func (p *poolNeeds) fromOutside(component int, seen func(user project.FileID) summary) summary {
+	out := summary{state: known, file: project.None}
+	for _, user := range p.outside[component] {
+		one := seen(user)
+		one.file = user
+		out.add(one)
 	}
-	if shelf.AtFile {
-		return sighted(shelf, h.Path, user)
+	return out
+}
+
+// from says in which instance of the shelf a home is: one, or another place, which counts as many.
+func (seen sights) from(shelf *convention.Shelf, home *Home) summary {
+	if shelf == nil || shelf.AtFile {
+		return sighted(shelf, home.Path)
 	}
-	at := sight{shelf, project.Dir(h.Path)}
-	s, known := n.sights[at]
+	at := sight{shelf, project.Dir(home.Path)}
+	s, known := seen[at]
 	if !known {
-		s = sighted(shelf, h.Path, user)
-		n.sights[at] = s
+		s = sighted(shelf, home.Path)
+		seen[at] = s
 	}
-	s.file = user
 	return s
 }
 
-func sighted(shelf *convention.Shelf, home string, user project.FileID) summary {
+func sighted(shelf *convention.Shelf, home string) summary {
+	many := summary{how: convention.NeededByMany}
+	if shelf == nil {
+		return many
+	}
 	c, ok := shelf.At.Match(home)
 	if !ok {
-		return summary{how: convention.NeededByMany, file: user}
+		return many
 	}
 	var key strings.Builder
 	for _, name := range shelf.At.Names() {
 		key.WriteString(strings.Join(convention.Words(c.Values[name]), " ") + "\x00")
 	}
-	return summary{how: convention.NeededByOne, key: key.String(), by: c, file: user}
+	return summary{how: convention.NeededByOne, key: key.String(), by: c}
 }
 
 func (s *summary) add(other summary) {
@@ -284,10 +293,26 @@ func (n *needs) completePool(pool *poolNeeds, shelf *convention.Shelf) {
 			}
 		}
 	}
-	for c := range pool.outside {
-		n.summary(pool, shelf, c)
+	w := n.placer.world
+	seen := make([]*summary, len(w.homes))
+	parallel.Ranges(len(seen), func(from, to int) {
+		var folder byFolder[*summary]
+		for id := from; id < to; id++ {
+			if w.states[id] == known {
+				seen[id] = folder.of(n.placer.convention, w.homes[id].Path, func() *summary { s := sighted(shelf, w.homes[id].Path); return &s })
+			}
+		}
+	})
+	all := make([]summary, len(pool.outside))
+	parallel.Do(len(all), func(c int) {
+		all[c] = pool.fromOutside(c, func(user project.FileID) summary { return *seen[w.whose(user)] })
+	})
+	for c, users := range pool.inside { // each comes behind those that need it
+		for _, user := range users {
+			all[c].add(all[user])
+		}
 	}
-	pool.complete[shelf] = true
+	pool.summaries[shelf], pool.complete[shelf] = all, true
 }
 
 // tells says whether who needs the files of an entry's pool is known of all.

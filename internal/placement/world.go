@@ -66,7 +66,7 @@ func (w *world) whose(id project.FileID) project.FileID {
 
 // homeOf gives the home of a file, which may depend on the homes of others. Homes that depend on one another in a circle
 // are the convention's fault.
-func (w *world) homeOf(id project.FileID) Home {
+func (w *world) homeOf(id project.FileID) *Home {
 	id = w.whose(id)
 	file := w.tree.Path(id)
 	switch w.states[id] {
@@ -78,7 +78,7 @@ func (w *world) homeOf(id project.FileID) Home {
 	case asked:
 		w.of(file).inCircle(file)
 	}
-	return w.homes[id]
+	return &w.homes[id]
 }
 
 func (p *placer) inCircle(what string) {
@@ -104,7 +104,7 @@ func (w *world) placeAll() (*Result, error) {
 			r.Homes[id] = Home{Kind: Unspoken, Path: w.tree.Path(project.FileID(id)), Owner: project.None}
 			continue
 		}
-		r.Homes[id] = w.homeOf(project.FileID(id))
+		r.Homes[id] = *w.homeOf(project.FileID(id))
 	}
 	if w.circle != nil {
 		return nil, w.circle
