@@ -20,6 +20,7 @@ type Template struct {
 	tokens   []token
 	prefix   string // the literal text that every match begins with
 	suffix   string // and ends with
+	inner    string // the longest that every match has between them
 	folder   bool   // it is the prefix alone, with all that lies below
 	fixed    string // what Fill gives, where there are no placeholders
 	repeated bool   // a placeholder is used twice
@@ -237,6 +238,11 @@ func (t *Template) note() {
 		if t.tokens[n-1].kind == literal {
 			t.suffix = t.tokens[n-1].text
 		}
+		for _, tok := range t.tokens[1:max(1, n-1)] {
+			if tok.kind == literal && len(tok.text) > len(t.inner) {
+				t.inner = tok.text
+			}
+		}
 	}
 }
 
@@ -285,6 +291,9 @@ func (t *Template) Match(path string) (Captures, bool) {
 		below := path[len(t.prefix):]
 		name := strings.LastIndexByte(below, '/') + 1
 		return Captures{Dirs: below[:name]}, name < len(below)
+	}
+	if !strings.Contains(path[len(t.prefix):], t.inner) {
+		return Captures{}, false
 	}
 	var room [16][2]int
 	m := matcher{t: t, path: path, spans: append(room[:0], make([][2]int, len(t.tokens))...)}
