@@ -54,15 +54,15 @@ func (r *Resolver) PackageFiles(before lang.Resolver, moves []lang.Moved) []stri
 
 // Loads gives the files that run when a module is imported: its own, and those of the packages around it.
 func (r *Resolver) Loads(t lang.Target) []project.FileID {
-	if !t.Kind.Inside() || t.Kind == lang.ToFile && path.Ext(r.tree.Path(t.File)) != ".py" {
+	if !t.Kind.Inside() || t.Kind == lang.ToFile && !strings.HasSuffix(r.tree.Path(t.File), ".py") {
 		return nil
 	}
 	var out []project.FileID
 	if t.Kind == lang.ToFile {
 		out = append(out, t.File)
 	}
-	for dir := r.place(t); dir != "."; dir = path.Dir(dir) {
-		if id, is := r.tree.Lookup(dir + "/__init__.py"); is && (len(out) == 0 || id != out[0]) {
+	for dir := r.place(t); dir != "."; dir = project.Dir(dir) {
+		if id, is := r.tree.LookupParts(dir, "/__init__.py"); is && (len(out) == 0 || id != out[0]) {
 			out = append(out, id)
 		}
 	}

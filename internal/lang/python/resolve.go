@@ -245,13 +245,18 @@ func inside(dir, name string) string {
 	if name == "" {
 		return dir
 	}
-	if strings.Contains(name, ".") {
-		name = strings.ReplaceAll(name, ".", "/")
+	var room [256]byte
+	out := room[:0]
+	if dir != "." {
+		out = append(append(out, dir...), '/')
 	}
-	if dir == "." {
-		return lang.Clean(name)
+	below := len(out)
+	for out = append(out, name...); below < len(out); below++ {
+		if out[below] == '.' {
+			out[below] = '/'
+		}
 	}
-	return lang.Clean(dir + "/" + name)
+	return lang.Clean(string(out))
 }
 
 // starts are the folders from which a file's absolute imports start: that around its own outermost package, and the roots.

@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/project"
 )
 
 // place is where a module lies: its path without the ending, or the folder of a package.
@@ -14,8 +15,8 @@ func (r *Resolver) place(t lang.Target) string {
 	}
 	p := r.tree.Path(t.File)
 	p = strings.TrimSuffix(p, path.Ext(p))
-	if path.Base(p) == "__init__" {
-		return path.Dir(p)
+	if above, is := strings.CutSuffix(p, "__init__"); is && (above == "" || strings.HasSuffix(above, "/")) {
+		return project.Dir(p)
 	}
 	return p
 }
