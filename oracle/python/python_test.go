@@ -99,22 +99,27 @@ func TestImports(t *testing.T) {
 	t.Logf("%d files, %d imports, 0 differ; left out: %v", compared, imports, skipped)
 }
 
-// requireSameEarly makes sure that reading which stops behind the last word that matters finds what reading all does.
+// requireSameEarly makes sure that reading which stops behind the last place that matters finds what reading all does.
 func requireSameEarly(t *testing.T, file string, src []byte) {
 	declared := lang.NewDeclared(&convention.Convention{}, false, nil)
-	all, wholeErr := python.Family().Scan(file, src, declared)
+	declared.Outlines = true // nothing is passed over
+	whole, wholeErr := python.Family().Scan(file, src, declared)
+	same := func(wanted, found []lang.Mention) {
+		require.True(t, slices.EqualFunc(wanted, found, func(a, b lang.Mention) bool { return a.Span == b.Span && a.Kind == b.Kind && a.Text == b.Text }), file)
+	}
+	declared.Outlines = false
+	texts, err := python.Family().Scan(file, src, declared)
+	require.Equal(t, wholeErr, err, file)
+	same(whole.Mentions, texts.Mentions)
+
 	declared.Certain = true
-	some, quickErr := python.Family().Scan(file, src, declared)
+	certain, err := python.Family().Scan(file, src, declared)
+	require.Equal(t, wholeErr, err, file)
 	likely := func(m lang.Mention) bool { return m.Likely }
-	require.Equal(t, wholeErr, quickErr, file)
-	require.True(t, slices.EqualFunc(slices.DeleteFunc(all.Mentions, likely), slices.DeleteFunc(some.Mentions, likely), func(a, b lang.Mention) bool {
-		return a.Span == b.Span && a.Kind == b.Kind && a.Text == b.Text
-	}), file)
+	same(slices.DeleteFunc(slices.Clone(whole.Mentions), likely), slices.DeleteFunc(certain.Mentions, likely))
 
 	declared.Outlines = true
 	late, _ := python.Family().Scan(file, src, declared)
-	declared.Certain = false
-	whole, _ := python.Family().Scan(file, src, declared)
 	hands := !whole.Outline.Own && (len(whole.Outline.Exports) > 0 || slices.ContainsFunc(whole.Mentions, func(m lang.Mention) bool { return m.Text == lang.Everything }))
 	require.True(t, !late.Later || late.HandsOn || !hands, file)
 	require.True(t, late.Later || late.Outline != nil, file)

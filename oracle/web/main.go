@@ -183,29 +183,63 @@ func compareFile(line []byte, ablation web.Ablation) result {
 	return r
 }
 
-// early holds reading that stops behind the last word which can lead to a certain mention against reading all.
+// early holds reading that stops behind the last place which matters against reading all: for all mentions, for certain ones, and for what
+// the file declares.
 func early(file string, src []byte) (differ []string) {
-	whole := lang.NewDeclared(&convention.Convention{}, false, nil)
-	whole.Outlines = true
-	quick := *whole
-	quick.Certain = true
-	scan := web.Family().Scan
-	all, err := scan(file, src, whole)
-	some, quickErr := scan(file, src, &quick)
-	if (err == nil) != (quickErr == nil) {
-		differ = append(differ, fmt.Sprintf("read early: %v, read whole: %v", quickErr, err))
+	declared := lang.NewDeclared(asking, false, nil) // nothing is passed over
+	scan := func() lang.Scanned {
+		found, err := web.Family().Scan(file, src, declared)
+		if err != nil {
+			differ = append(differ, err.Error())
+		}
+		return found
 	}
-	likely := func(m lang.Mention) bool { return m.Likely }
-	certain, found := slices.DeleteFunc(slices.Clone(all.Mentions), likely), slices.DeleteFunc(slices.Clone(some.Mentions), likely)
-	if !slices.EqualFunc(certain, found, func(a, b lang.Mention) bool { return a.Span == b.Span && a.Kind == b.Kind && a.Text == b.Text }) {
-		differ = append(differ, fmt.Sprintf("read early it has %d certain mentions, read whole %d, or they stand elsewhere", len(found), len(certain)))
+	whole := scan()
+	same := func(what string, wanted, found []lang.Mention) {
+		if !slices.EqualFunc(wanted, found, func(a, b lang.Mention) bool { return a.Span == b.Span && a.Kind == b.Kind && a.Text == b.Text }) {
+			differ = append(differ, fmt.Sprintf("read early it has %d %s, read whole %d, or they stand elsewhere", len(found), what, len(wanted)))
+		}
 	}
-	handsOn := !all.Outline.Own && (len(all.Outline.Exports) > 0 || slices.ContainsFunc(all.Mentions, func(m lang.Mention) bool { return m.Kind == lang.ExportFrom }))
-	if some.Later && handsOn && !some.HandsOn {
+	certain := func(mentions []lang.Mention) []lang.Mention {
+		return slices.DeleteFunc(slices.Clone(mentions), func(m lang.Mention) bool { return m.Likely })
+	}
+	declared.Outlines = false
+	same("mentions", whole.Mentions, scan().Mentions)
+	declared.Certain = true
+	same("certain mentions", certain(whole.Mentions), certain(scan().Mentions))
+	declared.Outlines = true
+	asked := scan()
+	same("certain mentions beside declarations", certain(whole.Mentions), certain(asked.Mentions))
+	if !asked.Later {
+		return differ
+	}
+	handsOn := !whole.Outline.Own && (len(whole.Outline.Exports) > 0 && len(certain(whole.Mentions)) > 0 ||
+		slices.ContainsFunc(whole.Mentions, func(m lang.Mention) bool { return m.Kind == lang.ExportFrom }))
+	if handsOn && !asked.HandsOn {
 		differ = append(differ, "read early it seems to hand nothing on")
+	}
+	ofKinds := func(declarations []lang.Declaration) (out []string) {
+		for _, d := range declarations {
+			if d.Kinds&asked.Told != 0 {
+				out = append(out, fmt.Sprint(d.Kinds&asked.Told, d.Name, d.Offset, d.Extends, d.Marks))
+			}
+		}
+		return out
+	}
+	if wanted, found := ofKinds(whole.Outline.Declarations), ofKinds(asked.Declarations); asked.Told == 0 || !slices.Equal(wanted, found) {
+		differ = append(differ, fmt.Sprintf("read early it declares %v, read whole %v", found, wanted))
 	}
 	return differ
 }
+
+// asking is a convention that asks for all kinds of declaration that are told early.
+var asking = func() *convention.Convention {
+	c, err := convention.Read("crooked.yaml", []byte("crooked: 1\nshelves: { a: { at: a/, takes: [{ declares: [class, type, component, hook] }] } }\n"))
+	if err != nil {
+		panic(err)
+	}
+	return c
+}()
 
 func kindName(k lang.Kind) string {
 	if k == lang.ExportFrom {
