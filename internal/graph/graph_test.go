@@ -10,10 +10,13 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"crookedshelf/demo"
+	"crookedshelf/internal/convention"
 	"crookedshelf/internal/graph"
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/all"
+	"crookedshelf/internal/project"
 	"crookedshelf/internal/project/projecttest"
+	"crookedshelf/internal/source"
 )
 
 func TestComponents(t *testing.T) {
@@ -43,6 +46,46 @@ func TestReferencesAndWarnings(t *testing.T) {
 	assert.Equal(t, map[string]string{"a.vue": "", "b.ts": "a.vue:1:17 b.ts:1:9", "c.css": "a.vue:1:46", "d.svg": "a.vue:1:83", "broken.json": ""}, byPath)
 	require.Len(t, g.Warnings, 1)
 	assert.Contains(t, g.Warnings[0], "broken.json: not valid JSON")
+}
+
+// What a file declares of the kinds that are asked for is known at once, and all else when somebody asks for it: in a tree and in one that
+// is laid over it.
+func TestDeclarations(t *testing.T) {
+	tree := projecttest.Load(t, "-- w/Card.tsx --\nimport { row } from './row'\nexport const Card = () => <p/>\nexport function far() {}\n-- w/row.ts --\nexport const row = 1\n-- w/all.ts --\nexport * from './Card'\n-- w/a.py --\nclass A: pass\n")
+	c, err := convention.Read("crooked.yaml", []byte("crooked: 1\nshelves: { a: { at: a/, from: [w/**], takes: [{ declares: component }] } }\n"))
+	require.NoError(t, err)
+	declared := lang.NewDeclared(c, false, nil)
+	declared.Certain = true
+	g := graph.Build(tree, all.Languages(), declared)
+	names := func(g *graph.Graph, file string, kinds lang.DeclarationKinds) (out []string) {
+		id, ok := g.Tree.Lookup(file)
+		require.True(t, ok, file)
+		for _, d := range g.Declarations(id, kinds) {
+			if d.Kinds&kinds != 0 {
+				out = append(out, d.Name)
+			}
+		}
+		return out
+	}
+	check := func(g *graph.Graph) {
+		assert.Equal(t, []string{"Card"}, names(g, "w/Card.tsx", lang.IsComponent))
+		assert.Equal(t, []string{"Card", "far"}, names(g, "w/Card.tsx", lang.IsFunction))
+		assert.Empty(t, names(g, "w/row.ts", lang.IsComponent))
+		assert.Equal(t, []string{"row"}, names(g, "w/row.ts", lang.AnyKind))
+		assert.Empty(t, names(g, "w/a.py", lang.IsComponent))
+		assert.Equal(t, []string{"A"}, names(g, "w/a.py", lang.IsClass))
+		for id, f := range g.Tree.Files {
+			assert.Equal(t, f.Path == "w/all.ts", g.HandsOn(project.FileID(id)), f.Path)
+		}
+	}
+	check(g)
+
+	row, _ := tree.Lookup("w/row.ts")
+	over, newID, err := tree.Overlay(nil, map[project.FileID][]source.Edit{row: {{New: "// new\n"}}}, nil)
+	require.NoError(t, err)
+	next := g.Rebuild(over, newID, map[project.FileID]bool{newID[row]: true}, declared)
+	check(next)
+	assert.Equal(t, []lang.Declaration{{Name: "row", Kinds: lang.IsConstant, Exported: true, Offset: 20}}, next.Declarations(newID[row], lang.AnyKind))
 }
 
 // Each kind of mention has rules that answer for it, and only one.
