@@ -20,7 +20,7 @@ func sparing(cmd *cobra.Command) {
 		return
 	}
 	const neverTooMuch = 64 << 20 // bytes
-	percent := 30
+	percent := 50
 	if cmd.Annotations[keepsNothing] != "" {
 		percent = 300
 	}

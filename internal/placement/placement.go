@@ -319,14 +319,12 @@ func Place(c *convention.Convention, tree *project.Project, g *graph.Graph) (*Re
 			}
 		}
 	}
-	for _, found := range parallel.Parts(len(tree.Files), func(from, to int) (out []finding.Finding) {
+	r.Findings = slices.Concat(parallel.Parts(len(tree.Files), func(from, to int) (out []finding.Finding) {
 		for id := from; id < to; id++ {
 			out = w.of(tree.Files[id].Path).find(out, tree.Files[id].Path, &r.Homes[id])
 		}
 		return out
-	}) {
-		r.Findings = append(r.Findings, found...)
-	}
+	})...)
 	for _, one := range c.All() {
 		r.findMissing(one, tree)
 		if err := r.doors(one); err != nil {

@@ -98,17 +98,18 @@ func (w *world) placeAll() (*Result, error) {
 		}
 		w.placeAlone()
 	}
-	r := &Result{Homes: make([]Home, len(w.tree.Files))}
-	for id := range w.tree.Files {
-		if _, companion := w.owners[project.FileID(id)]; companion { // accompany gives it its home
-			r.Homes[id] = Home{Kind: Unspoken, Path: w.tree.Path(project.FileID(id)), Owner: project.None}
-			continue
+	for i, s := range w.states {
+		id := project.FileID(i)
+		if _, companion := w.owners[id]; companion { // accompany gives it its home
+			w.homes[id] = Home{Kind: Unspoken, Path: w.tree.Path(id), Owner: project.None}
+		} else if s != known {
+			w.homeOf(id)
 		}
-		r.Homes[id] = *w.homeOf(project.FileID(id))
 	}
 	if w.circle != nil {
 		return nil, w.circle
 	}
+	r := &Result{Homes: w.homes}
 	r.accompany(w.tree)
 	return r, nil
 }
