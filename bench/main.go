@@ -226,7 +226,8 @@ shelves:
 `
 
 // generate makes the tree: a quarter of the files lies in widgets, half in pages, a quarter in tools. Each file imports
-// up to nine that come before it, most of them near by, some by an alias. A widget declares a component. Of a hundred files the last ones are Python.
+// up to nine that come before it, most of them near by, some by an alias. A widget declares a component. Of a hundred files
+// the last ones are Python.
 func generate(root string, files, size, python int) (int64, error) {
 	random := rand.New(rand.NewPCG(1, 2))
 	isPython := func(i int) bool { return i%100 >= 100-python }
