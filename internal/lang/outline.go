@@ -54,8 +54,14 @@ const (
 // Has says whether the set has a kind, by its name.
 func (k DeclarationKinds) Has(kind string) bool { return k&kindOf(kind) != 0 }
 
+// kindOf gives a kind by its name; none for a name that is not a kind's.
 func kindOf(name string) DeclarationKinds {
-	return 1 << slices.Index(convention.DeclarationKinds, name)
+	for i, kind := range convention.DeclarationKinds {
+		if kind == name {
+			return 1 << i
+		}
+	}
+	return 0
 }
 
 // AnyKind is the set of all kinds.

@@ -67,7 +67,8 @@ const noInstance = -1
 
 func (u *users) numberInstances() {
 	numbers := map[string]int{}
-	last := "" // neighbours are mostly of one instance
+	const none = "/" // no instance is called so
+	last := none     // neighbours are mostly of one instance
 	for _, in := range u.places {
 		if len(in) > 0 && in[0].instance != last {
 			last = in[0].instance
@@ -79,7 +80,7 @@ func (u *users) numberInstances() {
 		numbers[instance] = number
 	}
 	u.numbers = make([]int, len(u.places))
-	last, number := "", noInstance
+	last, number := none, noInstance
 	for id, in := range u.places {
 		switch {
 		case len(in) == 0:

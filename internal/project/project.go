@@ -94,7 +94,11 @@ func (p *Project) Path(id FileID) string { return p.Files[id].Path }
 func (p *Project) Content(id FileID) ([]byte, error) {
 	c := &p.contents[id]
 	c.once.Do(func() {
-		if c.bytes == nil {
+		switch {
+		case c.bytes != nil:
+		case p.under != nil: // most of it is in memory already
+			c.bytes, c.err = p.readFile(nil, id)
+		default:
 			s, _ := p.slabs.Get().(*slab)
 			if s == nil {
 				s = &slab{}

@@ -84,14 +84,15 @@ func oldFile(out io.Writer, f plan.OutcomeFile) error {
 
 // similarity is the share of bytes that stay, in per cent; 100 only if all do.
 func similarity(f plan.OutcomeFile, e plan.FileEdits) int {
-	changed := 0
+	changed, after := 0, len(f.Before)
 	for _, c := range e.Changes {
 		changed += max(c.Span.Len(), len(c.New))
+		after += len(c.New) - c.Span.Len()
 	}
 	if changed == 0 {
 		return 100
 	}
-	size := max(len(f.Before), len(f.After()), 1)
+	size := max(len(f.Before), after, 1)
 	return max(0, min(99, 100-(changed*100+size-1)/size))
 }
 
