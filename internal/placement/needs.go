@@ -2,7 +2,6 @@ package placement
 
 import (
 	"fmt"
-	"path"
 	"slices"
 	"strings"
 
@@ -347,11 +346,11 @@ func usedBy(g *graph.Graph, user project.FileID, counts []string, out []project.
 
 // IsTest says whether a file is a test, by its name or its folder.
 func IsTest(p string) bool {
-	stem := strings.TrimSuffix(path.Base(p), path.Ext(p))
+	folders, stem := split(p)
 	if strings.HasSuffix(stem, ".test") || strings.HasSuffix(stem, ".spec") || strings.HasSuffix(stem, "_test") || strings.HasSuffix(stem, ".cy") || strings.HasSuffix(stem, ".e2e") {
 		return true
 	}
-	for folder := range strings.SplitSeq(path.Dir(p), "/") {
+	for folder := range strings.SplitSeq(folders, "/") {
 		switch folder {
 		case "__tests__", "__mocks__", "test", "tests", "e2e", "spec", "cypress":
 			return true
@@ -360,9 +359,26 @@ func IsTest(p string) bool {
 	return false
 }
 
+// split gives the folders that a file lies in, and its name without the last ending.
+func split(p string) (folders, stem string) {
+	slash := strings.LastIndexByte(p, '/')
+	folders, stem = p[:max(0, slash)], p[slash+1:]
+	if dot := strings.LastIndexByte(stem, '.'); dot >= 0 {
+		stem = stem[:dot]
+	}
+	return folders, stem
+}
+
 // IsStory says whether a file shows a part to the people who build with it.
 func IsStory(p string) bool {
-	stem := strings.TrimSuffix(path.Base(p), path.Ext(p))
-	return strings.HasSuffix(stem, ".stories") || strings.HasSuffix(stem, ".story") || strings.HasPrefix(p, "__stories__/") || strings.HasPrefix(p, "stories/") ||
-		strings.Contains(p, "/__stories__/") || strings.Contains(p, "/stories/")
+	folders, stem := split(p)
+	if strings.HasSuffix(stem, ".stories") || strings.HasSuffix(stem, ".story") {
+		return true
+	}
+	for folder := range strings.SplitSeq(folders, "/") {
+		if folder == "__stories__" || folder == "stories" {
+			return true
+		}
+	}
+	return false
 }

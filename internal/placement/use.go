@@ -18,7 +18,7 @@ import (
 // FindUses tells who uses what it may not: shelves and libraries (overreach), what lies behind a door (backdoor), and
 // instances that use one another in a circle (loop). Files are judged by where they belong, wherever they lie today.
 func (r *Result) FindUses(c *convention.Convention, g *graph.Graph) []finding.Finding {
-	u := users{c: c, g: g, homes: r.Homes, places: make([][]place, len(r.Homes)), edges: map[edge]graph.Reference{}}
+	u := users{c: c, g: g, homes: r.Homes, places: make([][]place, len(r.Homes))}
 	parallel.Ranges(len(r.Homes), func(from, to int) {
 		var known byFolder[[]place]
 		for id := from; id < to; id++ {
@@ -31,15 +31,12 @@ func (r *Result) FindUses(c *convention.Convention, g *graph.Graph) []finding.Fi
 		}
 	})
 	u.numberInstances()
-	for _, part := range parallel.Parts(len(g.Files), u.files) {
+	u.findStations()
+	parts := parallel.Parts(len(g.Files), u.files)
+	for _, part := range parts {
 		u.findings = append(u.findings, part.findings...)
-		for key, ref := range part.edges {
-			if _, known := u.edges[key]; !known {
-				u.edges[key] = ref
-			}
-		}
 	}
-	u.findLoops()
+	u.findLoops(parts)
 	out := Result{Findings: u.findings}
 	out.tellConventions(c)
 	finding.Sort(out.Findings)
@@ -52,11 +49,12 @@ type users struct {
 	g        *graph.Graph
 	homes    []Home
 	places   [][]place // of each file's home
+	stations           // of the files
 	findings []finding.Finding
 
 	instances []string                 // the outermost of the files' places, each once, in order
 	numbers   []int                    // of each file: its outermost instance; noInstance for none
-	edges     map[edge]graph.Reference // between instances: the first reference that makes each
+	edges     map[edge]graph.Reference // between instances: the first reference of these files that makes each
 	noted     edge                     // the one that was asked for last
 }
 
@@ -169,6 +167,10 @@ func (u *users) library(ref graph.Reference, name string) {
 
 // use judges one file's use of another.
 func (u *users) use(ref graph.Reference, to project.FileID) {
+	if u.free(ref.From, to) {
+		u.note(ref, to)
+		return
+	}
 	from, target := u.homes[ref.From].Path, u.homes[to].Path
 	if owner := u.homes[ref.From].Owner; owner != project.None { // a companion is of its owner's instance
 		from = u.homes[owner].Path
@@ -192,7 +194,7 @@ func (u *users) use(ref graph.Reference, to project.FileID) {
 			}
 			continue
 		}
-		if s.Uses != nil && !slices.ContainsFunc(theirs, func(p place) bool { return slices.Contains(s.Uses.Shelves, p.shelf.Name) }) {
+		if s.Uses != nil && !allows(s.Uses, theirs) {
 			u.tell(finding.Overreach, ref, s, s.Uses.Line, "%s may not use %s, and it uses %s", s.Name, theirs[len(theirs)-1].shelf.Name, target)
 			return
 		}
@@ -235,30 +237,38 @@ func (u *users) note(ref graph.Reference, to project.FileID) {
 }
 
 // findLoops tells each circle of instances once, by its shortest way round from the first of them.
-func (u *users) findLoops() {
+func (u *users) findLoops(parts []users) {
 	next := make([][]int, len(u.instances))
-	for e := range u.edges {
-		next[e.from] = append(next[e.from], e.to)
+	for _, part := range parts {
+		for e := range part.edges {
+			next[e.from] = append(next[e.from], e.to)
+		}
 	}
-	for i := range next {
+	parallel.Do(len(next), func(i int) {
 		slices.Sort(next[i])
+		next[i] = slices.Compact(next[i])
+	})
+	made := func(e edge) graph.Reference {
+		at := slices.IndexFunc(parts, func(part users) bool { _, ok := part.edges[e]; return ok })
+		return parts[at].edges[e]
 	}
 	for _, members := range graph.Components(len(next), func(i int) []int { return next[i] }) {
 		if len(members) > 1 {
-			u.loop(graph.Circle(members[0], next, members))
+			u.loop(graph.Circle(members[0], next, members), made)
 		}
 	}
 }
 
-func (u *users) loop(circle []int) {
+// loop tells a circle, by the references that make it.
+func (u *users) loop(circle []int, made func(e edge) graph.Reference) {
 	var way []string
 	for i, at := range circle {
 		to := circle[(i+1)%len(circle)]
-		ref := u.edges[edge{at, to}]
+		ref := made(edge{at, to})
 		way = append(way, fmt.Sprintf("%s uses %s (%s:%s)", strings.TrimSuffix(u.instances[at], "/"), strings.TrimSuffix(u.instances[to], "/"),
 			u.g.Tree.Path(ref.From), u.g.Position(ref)))
 	}
-	first := u.edges[edge{circle[0], circle[1]}]
+	first := made(edge{circle[0], circle[1]})
 	s := u.places[first.From][0].shelf
 	u.tell(finding.Loop, first, s, s.Line, "%s", strings.Join(way, ", "))
 }

@@ -4,7 +4,7 @@ import (
 	"bytes"
 
 	"crookedshelf/internal/lang"
-	"crookedshelf/internal/source"
+	"crookedshelf/internal/seek"
 )
 
 // skips says whether a mention of a file can be told by what is around it, so that what stands behind the last that may be one need not
@@ -30,7 +30,7 @@ func lastMark(src []byte, mark string, rare int) int {
 	if !bytes.Contains(src, []byte(mark)) { // that takes the least time
 		return 0
 	}
-	source.Backwards(src, mark[rare], mark[rare], func(i int) bool {
+	seek.Backwards(src, mark[rare], mark[rare], func(i int) bool {
 		if start := i - rare; start >= 0 && bytes.HasPrefix(src[start:], []byte(mark)) {
 			last = start + len(mark)
 		}
@@ -42,7 +42,7 @@ func lastMark(src []byte, mark string, rare int) int {
 // lastName gives the place behind the last name of several parts in quotes; 0 if there is none. Whether it is a string is not asked.
 func lastName(src []byte) int {
 	last := 0
-	source.Backwards(src, '\'', '"', func(end int) bool {
+	seek.Backwards(src, '\'', '"', func(end int) bool {
 		parts, start := false, end
 		for start > 0 && (nameParts[src[start-1]] || src[start-1] == '.' || src[start-1] == ':') {
 			start--
@@ -58,8 +58,8 @@ func lastName(src []byte) int {
 
 // candidates are the words that may lead to a mention which is certain, or show that a file is Python 2: import in all its forms, a
 // file's own place, loaders and resources with a string, settings by their name, and statements that are none any more.
-var candidates = source.NewWords([]string{
-	"mpor", "file", "_spe", "_mod", "olve", "patc", "dict", "ltip", "tatt", "latt", "nclu", "_obj", "urce", "kage", "_MOD", "prin", "exec", "xcep", "_dat",
+var candidates = seek.NewWords([]string{
+	"mpor,ltip", "file,exec,kage", "dict,_mod,_MOD", "tatt,latt,xcep", "urce,_spe", "prin,nclu", "olve,patc", "_obj,_dat",
 }, nil, "pfdvaujckMx", candidateAt)
 
 // anchored are the words of candidates by their anchors, with how many bytes stand before that.

@@ -4,7 +4,7 @@ import (
 	"bytes"
 
 	"crookedshelf/internal/lang"
-	"crookedshelf/internal/source"
+	"crookedshelf/internal/seek"
 )
 
 // skips says whether a mention of a file can be told by what is around it, so that what stands behind the last that may be one need not
@@ -26,7 +26,7 @@ func lastMention(src []byte, certain bool) int {
 // lastPath gives the place behind the last text in quotes that looks like a path; 0 if there is none. Whether it is a string is not asked.
 func lastPath(src []byte) int {
 	last, start := 0, len(src)
-	source.Backwards(src, '/', '/', func(slash int) bool {
+	seek.Backwards(src, '/', '/', func(slash int) bool {
 		if slash >= start { // other slashes of the same text are not asked again
 			return false
 		}
@@ -126,8 +126,8 @@ func lastReference(src []byte) int {
 }
 
 // candidates are known by letters that are rare.
-var candidates = source.NewWords(
-	[]string{"mpor", "equi", "expo", "odul", "defi", "dirn", "proc", "path", "jest", "Work", "<URL", "<vi>", "<fs>", "?\\u%"},
+var candidates = seek.NewWords(
+	[]string{"mpor,Work", "path,odul,jest", "expo,equi,dirn", "proc,defi", "<vi>", "<fs>", "<URL", `?\u%`},
 	map[byte]func(c byte) bool{
 		'<': func(c byte) bool { return !word[c] },
 		'>': func(c byte) bool { return c == '.' || c == '/' || white(c) },

@@ -1,4 +1,4 @@
-package source_test
+package seek_test
 
 import (
 	"bytes"
@@ -8,7 +8,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"crookedshelf/internal/source"
+	"crookedshelf/internal/seek"
 )
 
 // words are found by their p, their j and their v; vi counts before a dot alone.
@@ -24,7 +24,7 @@ func words(src []byte, i int) int {
 	return 0
 }
 
-var some = source.NewWords([]string{"mpor", "jest", "?vi."}, map[byte]func(byte) bool{'?': func(byte) bool { return true }}, "pjv", words)
+var some = seek.NewWords([]string{"mpor", "jest", "?vi."}, map[byte]func(byte) bool{'?': func(byte) bool { return true }}, "pjv", words)
 
 func TestLast(t *testing.T) {
 	for text, want := range map[string]int{
@@ -36,8 +36,8 @@ func TestLast(t *testing.T) {
 
 func TestBackwards(t *testing.T) {
 	random := rand.New(rand.NewPCG(5, 6))
-	for n := range 300 {
-		text := make([]byte, n%50)
+	for n := range 900 {
+		text := make([]byte, n%150)
 		var want []int
 		for i := range text {
 			text[i] = []byte{'/', '.', '0', 0xaf, 0x2e, 0, 0xff}[random.IntN(7)]
@@ -46,14 +46,14 @@ func TestBackwards(t *testing.T) {
 			}
 		}
 		var got []int
-		source.Backwards(text, '/', 0, func(i int) bool {
+		seek.Backwards(text, '/', 0, func(i int) bool {
 			got = append(got, i)
 			return false
 		})
 		require.Equal(t, want, got, "%q", text)
 		if len(want) > 0 {
 			first := -1
-			source.Backwards(text, 0, '/', func(i int) bool {
+			seek.Backwards(text, 0, '/', func(i int) bool {
 				require.Equal(t, -1, first, "asked once")
 				first = i
 				return true
@@ -67,7 +67,7 @@ func TestBackwards(t *testing.T) {
 func TestNoPlaceIsPassedOver(t *testing.T) {
 	random := rand.New(rand.NewPCG(3, 4))
 	for range 3000 {
-		text := make([]byte, random.IntN(60))
+		text := make([]byte, random.IntN(200))
 		for i := range text {
 			text[i] = "imporjestv. xé\n"[random.IntN(15)]
 		}
