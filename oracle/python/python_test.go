@@ -99,14 +99,18 @@ func TestImports(t *testing.T) {
 	t.Logf("%d files, %d imports, 0 differ; left out: %v", compared, imports, skipped)
 }
 
-// requireSameEarly makes sure that reading which stops behind the last place that matters finds what reading all does.
+// requireSameEarly makes sure that reading which passes over what does not matter finds what reading all does.
 func requireSameEarly(t *testing.T, file string, src []byte) {
 	declared := lang.NewDeclared(&convention.Convention{}, false, nil)
-	declared.Outlines = true // nothing is passed over
-	whole, wholeErr := python.Family().Scan(file, src, declared)
+	declared.Outlines = true
+	whole, wholeErr := python.ScanWhole(file, src, declared)
 	same := func(wanted, found []lang.Mention) {
 		require.True(t, slices.EqualFunc(wanted, found, func(a, b lang.Mention) bool { return a.Span == b.Span && a.Kind == b.Kind && a.Text == b.Text }), file)
 	}
+	outlined, err := python.Family().Scan(file, src, declared)
+	require.Equal(t, wholeErr, err, file)
+	same(whole.Mentions, outlined.Mentions)
+	require.Equal(t, whole.Outline, outlined.Outline, file)
 	declared.Outlines = false
 	texts, err := python.Family().Scan(file, src, declared)
 	require.Equal(t, wholeErr, err, file)

@@ -25,6 +25,9 @@ var nameParts = func() (out [256]bool) {
 // inStrings marks the bytes that mean something within a string.
 var inStrings = [256]bool{'\\': true, '\'': true, '"': true, '\n': true, '\r': true, '{': true}
 
+// inLines marks the bytes that tell where a logical line ends.
+var inLines = [256]bool{'\n': true, '\r': true, '#': true, '\\': true, '(': true, '[': true, '{': true, ')': true, ']': true, '}': true, '\'': true, '"': true}
+
 // word reads a name. It is a part of the text, not a copy.
 func (s *scanner) word() []byte {
 	start := s.pos

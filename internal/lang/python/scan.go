@@ -27,36 +27,52 @@ func Family() lang.Family {
 		Name:  "Python",
 		Reads: func(p string) bool { return strings.HasSuffix(p, ".py") || strings.HasSuffix(p, ".pyi") },
 		Scan: func(p string, content []byte, declared *lang.Declared) (lang.Scanned, error) {
-			room := rooms.Get().(*[]lang.Mention)
-			s := &scanner{src: content, texts: textsOf(p, declared), mentions: (*room)[:0]}
-			defer func() {
-				clear(s.mentions)
-				*room = s.mentions
-				rooms.Put(room)
-			}()
-			early := s.texts.skips(declared)
-			found := lang.Scanned{Later: early && declared.WantsOutlines() && declared.Certain, Told: lang.IsComponent | lang.IsHook} // it has none of these
-			switch {
-			case declared.WantsOutlines() && !found.Later:
-				s.outline = &lang.Outline{}
-			case early:
-				if s.until = lastMention(content, declared.Certain); s.until == 0 {
-					return found, nil
-				}
-			}
-			s.scan()
-			found.Mentions, found.Outline = slices.Clone(s.mentions), s.outline
-			found.HandsOn = found.Later && slices.ContainsFunc(s.mentions, func(m lang.Mention) bool { return m.Text == lang.Everything })
-			if slices.ContainsFunc(s.mentions, func(m lang.Mention) bool { return m.Text == "sys" }) && bytes.Contains(content, []byte("sys.path.")) {
-				searched(found.Mentions)
-			}
-			if s.old != "" {
-				return found, &lang.ScanError{Message: "it is Python 2, which is not read (" + s.old + ")"}
-			}
-			return found, nil
+			texts := textsOf(p, declared)
+			return scanFile(content, texts, declared, texts.skips(declared))
 		},
 		Fixed: fixed,
 	}
+}
+
+// ScanWhole is what the family's Scan gives for outlines and mentions of all kinds, by reading all that there is: comparisons hold that
+// against it.
+func ScanWhole(p string, content []byte, declared *lang.Declared) (lang.Scanned, error) {
+	return scanFile(content, textsOf(p, declared), declared, false)
+}
+
+// scanFile reads a file; early, it passes over what can't hold anything that is asked for.
+func scanFile(content []byte, texts texts, declared *lang.Declared, early bool) (lang.Scanned, error) {
+	room := rooms.Get().(*[]lang.Mention)
+	s := &scanner{src: content, texts: texts, mentions: (*room)[:0]}
+	defer func() {
+		clear(s.mentions)
+		*room = s.mentions
+		rooms.Put(room)
+	}()
+	found := lang.Scanned{Later: early && declared.WantsOutlines() && declared.Certain, Told: lang.IsComponent | lang.IsHook} // it has none of these
+	last := 0
+	if early {
+		last = lastMention(content, declared.Certain)
+	}
+	switch {
+	case declared.WantsOutlines() && !found.Later:
+		s.outline = &lang.Outline{}
+		s.passes, s.told = early, last
+	case early && last == 0:
+		return found, nil
+	default:
+		s.until = last
+	}
+	s.scan()
+	found.Mentions, found.Outline = slices.Clone(s.mentions), s.outline
+	found.HandsOn = found.Later && slices.ContainsFunc(s.mentions, func(m lang.Mention) bool { return m.Text == lang.Everything })
+	if slices.ContainsFunc(s.mentions, func(m lang.Mention) bool { return m.Text == "sys" }) && bytes.Contains(content, []byte("sys.path.")) {
+		searched(found.Mentions)
+	}
+	if s.old != "" {
+		return found, &lang.ScanError{Message: "it is Python 2, which is not read (" + s.old + ")"}
+	}
+	return found, nil
 }
 
 // rooms are what mentions are gathered in.
@@ -80,7 +96,9 @@ var Kinds = []lang.Kind{
 type scanner struct {
 	src      []byte
 	pos      int
-	until    int // where reading may stop, since the rest holds nothing that is wanted; 0 for the end
+	until    int  // where reading may stop, since the rest holds nothing that is wanted; 0 for the end
+	passes   bool // from told on nothing is wanted but what stands at the top level
+	told     int
 	mentions []lang.Mention
 	outline  *lang.Outline // nil if nobody asks for it
 	marks    []string      // decorators of the declaration to come
@@ -117,6 +135,10 @@ func (s *scanner) scan() {
 			s.pos++
 		}
 		top := s.pos == start || s.src[s.pos-1] == '\f'
+		if s.passes && start >= s.told && !top && s.anchors == nil {
+			s.passLine()
+			continue
+		}
 		if c := s.at(s.pos); c != '\n' && c != '\r' && c != '#' {
 			if s.line = start; s.pos-start <= s.deferred {
 				s.deferred = -1
@@ -218,6 +240,47 @@ func (s *scanner) logicalLine(top bool) {
 			begins = false
 		}
 		previous = c
+	}
+}
+
+// passLine passes over a logical line as logicalLine does, and looks for nothing in it.
+func (s *scanner) passLine() {
+	for depth := 0; s.pos < len(s.src); {
+		at := s.pos
+		for at < len(s.src) && !inLines[s.src[at]] {
+			at++
+		}
+		if s.pos = at; at == len(s.src) {
+			return
+		}
+		switch s.src[at] {
+		case '\n', '\r':
+			if s.newline(); depth == 0 {
+				return
+			}
+		case '#':
+			s.comment()
+		case '\\':
+			if s.pos++; s.at(s.pos) == '\n' || s.at(s.pos) == '\r' {
+				s.newline()
+			}
+		case '(', '[', '{':
+			depth++
+			s.pos++
+		case ')', ']', '}':
+			depth = max(0, depth-1)
+			s.pos++
+		default: // a quote
+			start := at
+			for start > 0 && nameParts[s.src[start-1]] {
+				start--
+			}
+			if prefix := s.src[start:at]; prefixed(prefix) {
+				s.text(prefix)
+			} else {
+				s.stringBody(false, false, 0)
+			}
+		}
 	}
 }
 

@@ -13,7 +13,7 @@ import (
 	"crookedshelf/internal/lang"
 )
 
-// stopsEarly reads a file for what is asked, which may stop early, and whole, and wants the same mentions of both.
+// stopsEarly reads a file for what is asked, which may pass over much of it, and whole, and wants the same of both.
 func stopsEarly(t testing.TB, path string, src []byte) {
 	t.Helper()
 	declared := lang.NewDeclared(&convention.Convention{}, false, nil)
@@ -29,8 +29,13 @@ func stopsEarly(t testing.TB, path string, src []byte) {
 		found, err := Family().Scan(path, src, declared)
 		return append([]lang.Mention(nil), found.Mentions...), err
 	}
-	declared.Outlines = true // nothing is passed over
-	whole, wholeErr := scan()
+	declared.Outlines = true
+	all, wholeErr := ScanWhole(path, src, declared)
+	whole := append([]lang.Mention(nil), all.Mentions...)
+	outlined, err := Family().Scan(path, src, declared)
+	require.Equal(t, wholeErr, err, "%s: %.500s", path, src)
+	require.Equal(t, whole, append([]lang.Mention(nil), outlined.Mentions...), "%s: %.500s", path, src)
+	require.Equal(t, all.Outline, outlined.Outline, "%s: %.500s", path, src)
 	declared.Outlines = false
 	quick, err := scan()
 	require.Equal(t, whole, quick, "%s: %.500s", path, src)
@@ -70,6 +75,10 @@ func TestStoppingEarlyLosesNothing(t *testing.T) {
 		"print 'x'\n", "import a\nx = 1\nprint >> f, x", "try: pass\nexcept A, e:\n  pass\n", "exec code\nx = 1", "print('x')\nexcept (A, B):\nexec(x)", "app.config.from_object('a.b')\nx = 1", "x = print",
 		"x = 'a.b'\ny = 1", "x = r\"a.b.c\" 'd.\"", "x = f(u'ä.b'); 'c.d", "x = 'a:b'\ny = {'c': 'd', 'e:f':g}", "x = [] # type: a.b.C\ny = 1", "'''\n>>> from a.b\n'''\nx = 1",
 		"def f():\n  \"\"\"See :class:`a.b.C` or :mod:`it <a.b>`.\"\"\"\n  x = 1", "x = 'a.b' + \"c.d' + 'e\n.f'", "x.y('z')", "'.'", "'a.'; '.b'", ".", "'a.b''c'", "x = 'a.\\\nb'",
+		// what stands at the top level is found behind lines that are passed over, wherever these end
+		"def f():\n  x = f'{g('\n')}' # '\n  '''\ny = 1\n'''\nz = 1", "if x:\n\ty = (\n1, [\n2])\n\tz = \\\n1\nclass A(B): pass\n",
+		"if x:\n y = rf'{a!r:{b}}\\'\nz = '}'\n@c.d\ndef e(): pass", "if x:\r\n  y = 'a\\\r\n  b'\r\nz = 1\r\n", "if x:\n  y = 1f'{'\nz = 1",
+		"if x:\n  y = )\nz = 1\n  w = (\nv = 1\n)\nu = 1", "if x:\n  \f\n\fy = 1\n  '\\", "if x:\n  y = u\"é\" + ä'b\nz = 1",
 	}
 	for word := range loaders {
 		rows = append(rows, "x = 1\ny = "+word+"( 'a.b' )\nz = 2")
