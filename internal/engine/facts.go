@@ -24,9 +24,8 @@ type facts struct {
 	generated bool // it says so near its beginning, or by its name
 }
 
-// readFacts gathers the facts of every file.
+// readFacts gathers the facts of every file that are not known yet.
 func (s *survey) readFacts() {
-	s.facts = make([]facts, len(s.tree.Files))
 	parallel.Do(len(s.facts), func(i int) {
 		p, f := s.tree.Files[i].Path, &s.facts[i]
 		f.language, f.fixed = language(p), all.Fixed(p)
@@ -41,19 +40,26 @@ func (s *survey) readFacts() {
 			}
 		}
 	})
-	ids := make([]project.FileID, 0, len(s.tree.Files))
+	var unread []project.FileID
 	for id, f := range s.tree.Files {
-		if !f.Link {
-			ids = append(ids, project.FileID(id))
+		if !f.Link && s.graph.Files[id].Family < 0 {
+			unread = append(unread, project.FileID(id))
 		}
 	}
-	s.tree.ForEach(ids, true, func(id project.FileID, content []byte, err error) {
-		if err != nil || bytes.IndexByte(content[:min(len(content), 1000)], 0) >= 0 {
-			return // unreadable, or binary
+	s.tree.ForEach(unread, false, func(id project.FileID, content []byte, err error) {
+		if err == nil {
+			s.readContent(id, content)
 		}
-		s.facts[id].lines = bytes.Count(content, []byte{'\n'})
-		s.facts[id].generated = strings.Contains(path.Base(s.tree.Path(id)), ".min.") || saysGenerated(content)
 	})
+}
+
+// readContent gathers the facts that a file's content tells.
+func (s *survey) readContent(id project.FileID, content []byte) {
+	if bytes.IndexByte(content[:min(len(content), 1000)], 0) >= 0 {
+		return // binary
+	}
+	s.facts[id].lines = bytes.Count(content, []byte{'\n'})
+	s.facts[id].generated = strings.Contains(path.Base(s.tree.Path(id)), ".min.") || saysGenerated(content)
 }
 
 // saysGenerated says whether a text bears near its beginning a mark of what programs write.

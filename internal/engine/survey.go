@@ -131,7 +131,8 @@ func openSurvey(root string, depth int) (s *survey, done func(), err error) {
 		return nil, nil, err
 	}
 	s = &survey{Survey: &Survey{Title: filepath.Base(root), Files: len(tree.Files)}, root: root, disk: disk, tree: tree, depth: depth}
-	s.graph = graph.Build(tree, all.Languages(), surveyed())
+	s.facts = make([]facts, len(tree.Files))
+	s.graph = graph.Watch(tree, all.Languages(), surveyed(), s.readContent)
 	return s, func() { disk.Close() }, nil
 }
 

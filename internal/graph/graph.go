@@ -30,6 +30,8 @@ type Graph struct {
 	resolvers [lang.Kinds]lang.Resolver
 	seconds   [lang.Kinds]lang.Second // nil for most
 
+	seen func(id project.FileID, content []byte) // is told the content of each file that is scanned; nil for nobody
+
 	handsOn sync.Once // works out hands
 	hands   []bool    // of each file: it only hands on
 }
@@ -46,9 +48,20 @@ type FileNode struct {
 
 // Build scans and resolves a whole tree.
 func Build(tree *project.Project, languages lang.Languages, declared *lang.Declared) *Graph {
+	return newGraph(tree, languages, declared).build()
+}
+
+// Watch is Build that does not keep the contents of files: seen is called with that of each file that is scanned. It must be safe to call
+// on all cores.
+func Watch(tree *project.Project, languages lang.Languages, declared *lang.Declared, seen func(id project.FileID, content []byte)) *Graph {
 	g := newGraph(tree, languages, declared)
+	g.seen = seen
+	return g.build()
+}
+
+func (g *Graph) build() *Graph {
 	var ids []project.FileID
-	for id := range tree.Files {
+	for id := range g.Files {
 		if g.Files[id].Family >= 0 {
 			ids = append(ids, project.FileID(id))
 		}
@@ -117,7 +130,9 @@ func newGraph(tree *project.Project, languages lang.Languages, declared *lang.De
 }
 
 // passing says whether the contents of files are looked at once and not kept: nobody edits them, or they are edits.
-func (g *Graph) passing() bool { return g.Declared != nil && g.Declared.Certain || g.Tree.IsOverlay() }
+func (g *Graph) passing() bool {
+	return g.seen != nil || g.Declared != nil && g.Declared.Certain || g.Tree.IsOverlay()
+}
 
 // look calls f with the content of a file, if that can be read.
 func (g *Graph) look(id project.FileID, f func(content []byte)) {
@@ -139,6 +154,9 @@ func (g *Graph) scan(ids []project.FileID) {
 		if err != nil {
 			n.Err = err
 			return
+		}
+		if g.seen != nil {
+			g.seen(id, content)
 		}
 		if bytes.HasPrefix(content, []byte("\xff\xfe")) || bytes.HasPrefix(content, []byte("\xfe\xff")) {
 			n.Err = &lang.ScanError{Message: "it is UTF-16, which is not read"}

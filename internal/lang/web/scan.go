@@ -357,11 +357,20 @@ func (s *scanner) set(p prevClass, width int) {
 // script reads tokens until the top frame is one of markup or the file ends.
 func (s *scanner) script() {
 	for s.pos < s.end {
-		c := s.src[s.pos]
+		at := s.pos
+		c := s.src[at]
+		for c == ' ' || c == '\n' { // these are most of what stands between tokens
+			s.newline = s.newline || c == '\n'
+			if at++; at >= s.end {
+				s.pos = at
+				return
+			}
+			c = s.src[at]
+		}
+		s.pos = at
 		switch classes[c] {
 		case cSpace:
-			for s.pos++; s.pos < len(s.src) && s.src[s.pos] == ' '; s.pos++ {
-			}
+			s.pos++
 		case cNewline:
 			s.newline = true
 			s.pos++

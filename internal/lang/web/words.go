@@ -1,12 +1,35 @@
 package web
 
-import "strings"
+import (
+	"encoding/binary"
+	"math/bits"
+	"strings"
+)
+
+// plainEnd gives the end of the letters, digits, _ and $ that begin at i. It looks at eight bytes at a time, since where a word ends is
+// what a processor can foretell least.
+func plainEnd(src []byte, i int) int {
+	const each, high = 0x0101010101010101, 0x8080808080808080
+	for ; i+8 <= len(src); i += 8 {
+		v := binary.LittleEndian.Uint64(src[i:])
+		low := v &^ high
+		small := low | 0x20*each
+		letter := (small + (0x80-'a')*each) &^ (small + (0x7f-'z')*each)
+		digit := (low + (0x80-'0')*each) &^ (low + (0x7f-'9')*each)
+		other := (low ^ '_'*each + 0x7f*each) & (low ^ '$'*each + 0x7f*each) // the high bit of each byte that is neither
+		if stop := ^((letter | digit | ^other) &^ v) & high; stop != 0 {
+			return i + bits.TrailingZeros64(stop)/8
+		}
+	}
+	for i < len(src) && plainWord[src[i]] {
+		i++
+	}
+	return i
+}
 
 // wordEnd gives the end of the identifier that begins at i.
 func (s *scanner) wordEnd(i int) int {
-	for i < len(s.src) && plainWord[s.src[i]] {
-		i++
-	}
+	i = plainEnd(s.src, i)
 	for i < len(s.src) && word[s.src[i]] {
 		if s.src[i] >= 0x80 {
 			if n, _ := unicodeSpace(s.src, i); n > 0 {
@@ -61,10 +84,7 @@ func mayBeKeyword(text []byte) bool {
 // identifier reads a word and says what it means here.
 func (s *scanner) identifier() {
 	src, start := s.src, s.pos
-	end := start
-	for end < len(src) && plainWord[src[end]] {
-		end++
-	}
+	end := plainEnd(src, start)
 	if end < len(src) && word[src[end]] {
 		end = s.wordEnd(end)
 	}
