@@ -16,7 +16,7 @@ func Components(n int, next func(node int) []int) [][]int {
 		node int
 		next []int
 	}
-	var out [][]int
+	out, all := make([][]int, 0, n), make([]int, 0, n) // all holds the members of all components
 	var stack []int
 	var calls []call
 	count := 0
@@ -57,7 +57,9 @@ func Components(n int, next func(node int) []int) [][]int {
 			for stack[at] != node {
 				at--
 			}
-			component := slices.Clone(stack[at:])
+			begin := len(all)
+			all = append(all, stack[at:]...)
+			component := all[begin:len(all):len(all)]
 			stack = stack[:at]
 			for _, member := range component {
 				onStack[member] = false

@@ -121,7 +121,8 @@ type Moved struct{ From, To string }
 
 // Loader is a resolver that knows what else is loaded with a file: the packages around it.
 type Loader interface {
-	Loads(t Target) []project.FileID
+	// Loads adds the files that run when a target is imported.
+	Loads(t Target, out []project.FileID) []project.FileID
 }
 
 // Second looks at a file once more when it is known where its imports lead, for mentions that only then are some.

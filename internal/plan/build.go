@@ -57,6 +57,7 @@ type builder struct {
 	tree    *project.Project
 	moves   map[project.FileID]string
 	blocked map[project.FileID]string // why a move is not made
+	order   []project.FileID          // the files that move, in the order of their paths; nil where that has to be found out
 	wanted  map[project.FileID]string // all moves that were asked for
 	// unwritten are required files that are not written, with the reasons.
 	unwritten map[string]string
@@ -184,12 +185,16 @@ func (b *builder) block(id project.FileID, reason string) {
 		return
 	}
 	delete(b.moves, id)
+	b.order = nil
 	b.blocked[id], b.fresh[id] = reason, true
 }
 
 // moving lists the files that move, in the order of their paths.
 func (b *builder) moving() []project.FileID {
-	return slices.Sorted(maps.Keys(b.moves))
+	if b.order == nil {
+		b.order = slices.Sorted(maps.Keys(b.moves))
+	}
+	return b.order
 }
 
 // plan writes the outcome down.

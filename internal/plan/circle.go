@@ -96,14 +96,14 @@ func (b *builder) entries(d *draft, circle []int) []Remark {
 
 // loadedWith are the files that run before a file when it is loaded: those of the packages around it.
 func loadedWith(g *graph.Graph, id project.FileID) []project.FileID {
-	return slices.DeleteFunc(loaderOf(g).Loads(lang.File(id)), func(file project.FileID) bool { return file == id })
+	return slices.DeleteFunc(loaderOf(g).Loads(lang.File(id), nil), func(file project.FileID) bool { return file == id })
 }
 
 // movesLoaded says whether anything moves that is loaded with the packages around it.
 func (b *builder) movesLoaded() bool {
 	loader := loaderOf(b.Graph)
 	for id := range b.moves {
-		if len(loader.Loads(lang.File(id))) > 0 {
+		if len(loader.Loads(lang.File(id), nil)) > 0 {
 			return true
 		}
 	}
@@ -124,17 +124,21 @@ func loaderOf(g *graph.Graph) (loader lang.Loader) {
 func loadCircles(g *graph.Graph) [][]int {
 	loader := loaderOf(g)
 	loads := make([][]int, len(g.Files))
-	parallel.Do(len(loads), func(id int) {
-		n := &g.Files[id]
-		for i := range n.Mentions {
-			m := &n.Mentions[i]
-			if m.Deferred || !placement.Imported(m.Kind) {
-				continue
+	parallel.Ranges(len(loads), func(from, to int) {
+		var all []project.FileID
+		for id := from; id < to; id++ {
+			n := &g.Files[id]
+			all = all[:0]
+			for i := range n.Mentions {
+				m := &n.Mentions[i]
+				if m.Deferred || !placement.Imported(m.Kind) {
+					continue
+				}
+				if _, is := g.Resolver(m).(lang.Loader); is {
+					all = loader.Loads(n.Targets[i], all)
+				}
 			}
-			if _, is := g.Resolver(m).(lang.Loader); !is {
-				continue
-			}
-			for _, file := range loader.Loads(n.Targets[i]) {
+			for _, file := range all {
 				if int(file) != id {
 					loads[id] = append(loads[id], int(file))
 				}

@@ -16,6 +16,7 @@ func (b *builder) follow() {
 	for id := range b.leads {
 		delete(b.moves, id)
 	}
+	b.order = nil
 	b.leads = map[project.FileID]project.FileID{}
 	if len(b.moves) == 0 {
 		return
@@ -27,7 +28,7 @@ func (b *builder) follow() {
 	for id, f := range b.tree.Files {
 		id := project.FileID(id)
 		_, asked := b.moves[id]
-		if !b.fixture(id).Follows || asked || b.blocked[id] != "" || b.Placement.Homes[id].Leave != placement.Fixed {
+		if b.Placement.Homes[id].Leave != placement.Fixed || asked || b.blocked[id] != "" || !b.fixture(id).Follows {
 			continue
 		}
 		lead, to, ok := b.whole(path.Dir(f.Path))

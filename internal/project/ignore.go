@@ -115,37 +115,49 @@ func (s *ruleSet) matching(path string, dir bool) (by *ruleSet, negated bool) {
 // Ignoring says of places whether a file that came there would be left out of the tree, and by which ignore file; the name of
 // one outside the tree is empty. What git tracks there counts for nothing: a file that comes is new to it.
 func (p *Project) Ignoring() func(place string) (by string, ignored bool) {
-	known := map[string]*ruleSet{} // by folder, with a slash at the end
-	var rules func(folder string) *ruleSet
-	rules = func(folder string) *ruleSet {
-		set, ok := known[folder]
+	type within struct {
+		rules   *ruleSet
+		by      string
+		ignored bool
+	}
+	judge := func(w within, place string, folder bool) (by string, ignored bool) {
+		switch set, negated := w.rules.matching(place, folder); {
+		case set == nil || negated:
+			return "", false
+		case set.outer:
+			return "", true
+		default:
+			return set.folder + ".gitignore", true
+		}
+	}
+	known := map[string]within{} // by folder, with a slash at the end
+	var of func(folder string) within
+	of = func(folder string) within {
+		w, ok := known[folder]
 		if ok {
-			return set
+			return w
 		}
-		set = p.outer
+		w.rules = p.outer
 		if folder != "" {
-			set = rules(folder[:strings.LastIndexByte(folder[:len(folder)-1], '/')+1])
+			place := folder[:len(folder)-1]
+			if w = of(place[:strings.LastIndexByte(place, '/')+1]); !w.ignored {
+				w.by, w.ignored = judge(w, place, true)
+			}
 		}
-		if text, err := p.ReadOutside(folder + ".gitignore"); err == nil { // it may be ignored itself
-			set = parseIgnore(set, folder, "", text)
+		if !w.ignored {
+			if text, err := p.ReadOutside(folder + ".gitignore"); err == nil { // it may be ignored itself
+				w.rules = parseIgnore(w.rules, folder, "", text)
+			}
 		}
-		known[folder] = set
-		return set
+		known[folder] = w
+		return w
 	}
 	return func(place string) (string, bool) {
-		for folder := ""; ; {
-			name, _, deeper := strings.Cut(place[len(folder):], "/")
-			set, negated := rules(folder).matching(folder+name, deeper)
-			switch {
-			case set != nil && !negated && set.outer:
-				return "", true
-			case set != nil && !negated:
-				return set.folder + ".gitignore", true
-			case !deeper:
-				return "", false
-			}
-			folder += name + "/"
+		w := of(place[:strings.LastIndexByte(place, '/')+1])
+		if w.ignored {
+			return w.by, true
 		}
+		return judge(w, place, false)
 	}
 }
 

@@ -4,6 +4,7 @@ package all
 import (
 	"path"
 	"strings"
+	"sync"
 
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/golang"
@@ -23,16 +24,22 @@ func Languages() lang.Languages {
 	return lang.Languages{
 		Families: []lang.Family{web.Family(), style.Family(), markup.Family(), golang.Family(), python.Family(), settings.Family()},
 		Rules: func(tree *project.Project, declared *lang.Declared) []lang.Rules {
-			modules := web.NewResolver(tree, declared)
-			places := paths.New(tree, declared, modules, settings.Basis(modules.PathsBase))
+			var names, labels, packages, modules, places lang.Resolver
+			var others sync.WaitGroup // those that can be made without the rest
+			others.Go(func() { modules = python.New(tree, declared, func() lang.Resolver { return places }) })
+			others.Go(func() { names, labels, packages = stated.New(tree, declared), label.New(tree), golang.New(tree) })
+			scripts := web.NewResolver(tree, declared)
+			places = paths.New(tree, declared, scripts, settings.Basis(scripts.PathsBase))
+			styles := style.New(tree, declared, scripts)
+			others.Wait()
 			return []lang.Rules{
-				{Kinds: web.Kinds, Resolver: modules},
-				{Kinds: style.Kinds, Resolver: style.New(tree, declared, modules)},
+				{Kinds: web.Kinds, Resolver: scripts},
+				{Kinds: style.Kinds, Resolver: styles},
 				{Kinds: paths.Kinds, Resolver: places},
-				{Kinds: stated.Kinds, Resolver: stated.New(tree, declared)},
-				{Kinds: label.Kinds, Resolver: label.New(tree)},
-				{Kinds: golang.Kinds, Resolver: golang.New(tree)},
-				{Kinds: python.Kinds, Resolver: python.New(tree, declared, places)},
+				{Kinds: stated.Kinds, Resolver: names},
+				{Kinds: label.Kinds, Resolver: labels},
+				{Kinds: golang.Kinds, Resolver: packages},
+				{Kinds: python.Kinds, Resolver: modules},
 			}
 		},
 	}

@@ -52,21 +52,35 @@ func (r *Resolver) PackageFiles(before lang.Resolver, moves []lang.Moved) []stri
 	return out
 }
 
-// Loads gives the files that run when a module is imported: its own, and those of the packages around it.
-func (r *Resolver) Loads(t lang.Target) []project.FileID {
+// Loads adds the files that run when a module is imported: its own, and those of the packages around it.
+func (r *Resolver) Loads(t lang.Target, out []project.FileID) []project.FileID {
 	if !t.Kind.Inside() || t.Kind == lang.ToFile && !strings.HasSuffix(r.tree.Path(t.File), ".py") {
-		return nil
+		return out
 	}
-	var out []project.FileID
+	own, place := project.None, r.place(t)
 	if t.Kind == lang.ToFile {
-		out = append(out, t.File)
+		own = t.File
+		out = append(out, own)
 	}
-	for dir := r.place(t); dir != "."; dir = project.Dir(dir) {
-		if id, is := r.tree.LookupParts(dir, "/__init__.py"); is && (len(out) == 0 || id != out[0]) {
-			out = append(out, id)
-		}
+	if id, is := r.tree.LookupParts(place, "/__init__.py"); is && id != own && place != "." {
+		out = append(out, id)
+	}
+	if place != "." {
+		out = append(out, r.packagesAround(project.Dir(place))...)
 	}
 	return out
+}
+
+// packagesAround are the files of the packages that are a folder and those around it.
+func (r *Resolver) packagesAround(dir string) []project.FileID {
+	if known, is := r.around[dir]; is || dir == "." {
+		return known
+	}
+	above := r.packagesAround(project.Dir(dir))
+	if id, is := r.tree.LookupParts(dir, "/__init__.py"); is {
+		return append([]project.FileID{id}, above...)
+	}
+	return above
 }
 
 // regular says whether a folder is a package with a file.

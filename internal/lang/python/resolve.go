@@ -18,21 +18,22 @@ type Resolver struct {
 	modules map[string]bool     // names of all modules and packages, wherever they lie
 	stubs   bool                // there are some
 	from    map[string][]string // where absolute imports of the modules in a folder start
-	// places answers for paths.
-	places lang.Resolver
-	held   []map[string]held // what each __init__.py gives a value to, by FileID; nil for all else
+	// around are the files of the packages that the folder of a module is and that are around it.
+	around map[string][]project.FileID
+	places func() lang.Resolver // answers for paths
+	held   []map[string]held    // what each __init__.py gives a value to, by FileID; nil for all else
 }
 
 // New finds the folders from which imports start.
 //
 // A value of settings that names no module may be a path, for which places answers.
-func New(tree *project.Project, declared *lang.Declared, places lang.Resolver) *Resolver {
+func New(tree *project.Project, declared *lang.Declared, places func() lang.Resolver) *Resolver {
 	r := &Resolver{tree: tree, places: places}
 	if slices.ContainsFunc(tree.Files, func(f project.File) bool { return strings.HasSuffix(f.Path, ".py") }) {
 		r.roots = findRoots(tree, declared)
 		r.stubs = slices.ContainsFunc(tree.Files, func(f project.File) bool { return strings.HasSuffix(f.Path, ".pyi") })
 		r.readPackages()
-		r.modules, r.from = map[string]bool{}, map[string][]string{}
+		r.modules, r.from, r.around = map[string]bool{}, map[string][]string{}, map[string][]project.FileID{}
 		for _, f := range tree.Files {
 			if strings.HasSuffix(f.Path, ".py") {
 				r.modules[strings.TrimSuffix(path.Base(f.Path), ".py")] = true
@@ -40,6 +41,7 @@ func New(tree *project.Project, declared *lang.Declared, places lang.Resolver) *
 				if _, known := r.from[dir]; !known {
 					r.modules[path.Base(dir)] = true
 					r.from[dir] = r.startsBelow(dir)
+					r.around[dir] = r.packagesAround(dir)
 				}
 			}
 		}
@@ -67,7 +69,7 @@ func (r *Resolver) Resolve(from project.FileID, m *lang.Mention) lang.Target {
 		if t, _ := r.text(p, m); t.Kind.Inside() {
 			return t
 		}
-		return r.places.Resolve(from, asPath(m))
+		return r.places().Resolve(from, asPath(m))
 	case lang.AnchorFolder:
 		return r.anchored(p, m, "")
 	case lang.AnchorPath:

@@ -89,8 +89,8 @@ func (r *Resolver) Spell(q lang.Respelling) (lang.Spelling, bool) {
 	old := q.Old.(*Resolver)
 	before, end := old.text(old.tree.Path(q.OldFrom), m)
 	if m.Kind == lang.ModuleSetting && !before.Kind.Inside() {
-		q.Old, q.Mention = old.places, asPath(m)
-		return r.places.Spell(q)
+		q.Old, q.Mention = old.places(), asPath(m)
+		return r.places().Spell(q)
 	}
 	text, ok := r.absolute(from, q.Target)
 	if !ok || end == 0 {
