@@ -136,10 +136,11 @@ func openSurvey(root string, depth int) (s *survey, done func(), err error) {
 	return s, func() { disk.Close() }, nil
 }
 
-// surveyed asks for all that files declare.
+// surveyed asks for all that files declare, and for who refers to whom for certain.
 func surveyed() *lang.Declared {
 	declared := lang.NewDeclared(&convention.Convention{}, false, nil)
-	declared.Outlines = true
+	declared.AskAll()
+	declared.Certain = true
 	return declared
 }
 

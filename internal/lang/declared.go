@@ -61,6 +61,9 @@ func NewDeclared(c *convention.Convention, after bool, home func(path string) st
 	return d
 }
 
+// AskAll asks for all that any file declares.
+func (d *Declared) AskAll() { d.Outlines, d.takes = true, []outlined{{kinds: AnyKind}} }
+
 // WantsOutlines says whether anybody asks what files declare.
 func (d *Declared) WantsOutlines() bool { return d != nil && d.Outlines }
 

@@ -122,6 +122,13 @@ func requireSameEarly(t *testing.T, file string, src []byte) {
 	likely := func(m lang.Mention) bool { return m.Likely }
 	same(slices.DeleteFunc(slices.Clone(whole.Mentions), likely), slices.DeleteFunc(certain.Mentions, likely))
 
+	asking := *declared
+	asking.AskAll()
+	all, err := python.Family().Scan(file, src, &asking)
+	require.Equal(t, wholeErr, err, file)
+	same(slices.DeleteFunc(slices.Clone(whole.Mentions), likely), slices.DeleteFunc(all.Mentions, likely))
+	require.Equal(t, whole.Outline, all.Outline, file)
+
 	declared.Outlines = true
 	late, _ := python.Family().Scan(file, src, declared)
 	hands := !whole.Outline.Own && (len(whole.Outline.Exports) > 0 || slices.ContainsFunc(whole.Mentions, func(m lang.Mention) bool { return m.Text == lang.Everything }))

@@ -12,6 +12,7 @@ import (
 	"fmt"
 	"io"
 	"os"
+	"reflect"
 	"slices"
 	"strings"
 	"sync"
@@ -210,6 +211,12 @@ func early(file string, src []byte) (differ []string) {
 	declared.Outlines = true
 	asked := scan()
 	same("certain mentions beside declarations", certain(whole.Mentions), certain(asked.Mentions))
+	declared.AskAll()
+	all := scan()
+	same("certain mentions beside all declarations", certain(whole.Mentions), certain(all.Mentions))
+	if !reflect.DeepEqual(whole.Outline, all.Outline) {
+		differ = append(differ, "asked for all that it declares, it declares something else")
+	}
 	if !asked.Later {
 		return differ
 	}

@@ -28,7 +28,7 @@ func Family() lang.Family {
 		Reads: func(p string) bool { return strings.HasSuffix(p, ".py") || strings.HasSuffix(p, ".pyi") },
 		Scan: func(p string, content []byte, declared *lang.Declared) (lang.Scanned, error) {
 			texts := textsOf(p, declared)
-			return scanFile(content, texts, declared, texts.skips(declared))
+			return scanFile(p, content, texts, declared, texts.skips(declared))
 		},
 		Fixed: fixed,
 	}
@@ -37,11 +37,11 @@ func Family() lang.Family {
 // ScanWhole is what the family's Scan gives for outlines and mentions of all kinds, by reading all that there is: comparisons hold that
 // against it.
 func ScanWhole(p string, content []byte, declared *lang.Declared) (lang.Scanned, error) {
-	return scanFile(content, textsOf(p, declared), declared, false)
+	return scanFile(p, content, textsOf(p, declared), declared, false)
 }
 
 // scanFile reads a file; early, it passes over what can't hold anything that is asked for.
-func scanFile(content []byte, texts texts, declared *lang.Declared, early bool) (lang.Scanned, error) {
+func scanFile(p string, content []byte, texts texts, declared *lang.Declared, early bool) (lang.Scanned, error) {
 	room := rooms.Get().(*[]lang.Mention)
 	s := &scanner{src: content, texts: texts, mentions: (*room)[:0]}
 	defer func() {
@@ -49,7 +49,8 @@ func scanFile(content []byte, texts texts, declared *lang.Declared, early bool) 
 		*room = s.mentions
 		rooms.Put(room)
 	}()
-	found := lang.Scanned{Later: early && declared.WantsOutlines() && declared.Certain, Told: lang.IsComponent | lang.IsHook} // it has none of these
+	found := lang.Scanned{Told: lang.IsComponent | lang.IsHook} // it has none of these
+	found.Later = early && declared.WantsOutlines() && declared.Certain && declared.Asked(p)&^found.Told == 0
 	last := 0
 	if early {
 		last = lastMention(content, declared.Certain)

@@ -41,6 +41,12 @@ func stopsEarly(t testing.TB, path string, src []byte) {
 	require.Equal(t, whole, quick, "%s: %.500s", path, src)
 	require.Equal(t, wholeErr, err, "%s: %.500s", path, src)
 	declared.Certain = true
+	asking := *declared
+	asking.AskAll()
+	outlined, err = Family().Scan(path, src, &asking)
+	require.Equal(t, wholeErr, err, "%s: %.500s", path, src)
+	require.Equal(t, certain(whole), certain(outlined.Mentions), "%s: %.500s", path, src)
+	require.Equal(t, all.Outline, outlined.Outline, "%s: %.500s", path, src)
 	quick, err = scan()
 	require.Equal(t, certain(whole), certain(quick), "%s: %.500s", path, src)
 	require.Equal(t, wholeErr, err, "%s: %.500s", path, src)

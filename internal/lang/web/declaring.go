@@ -112,16 +112,11 @@ func wordsBefore(groups []string, all ...before) func() *seek.Words {
 	})
 }
 
-// scanAsked is ScanText for what is asked of a file whose mentions can be told early: certain mentions, and those kinds of declaration by
-// which shelves may take it. Its outline is read later, if anybody needs it.
-func scanAsked(path string, src []byte, dialect Dialect, declared *lang.Declared) lang.Scanned {
-	found := lang.Scanned{Later: true}
-	end := lastMention(src, true)
-	kinds := declared.Asked(path)
-	declares := 0
-	if kinds&^told == 0 {
-		declares, found.Told = lastDeclaration(src, kinds), kinds
-	}
+// scanAsked is ScanText for what is asked of a file whose mentions can be told early: certain mentions, and the kinds of declaration by
+// which shelves may take it, all of which are told. Its outline is read later, if anybody needs it.
+func scanAsked(path string, src []byte, dialect Dialect, declared *lang.Declared, kinds lang.DeclarationKinds) lang.Scanned {
+	found := lang.Scanned{Later: true, Told: kinds}
+	end, declares := lastMention(src, true), lastDeclaration(src, kinds)
 	if end = max(end, declares); end == 0 {
 		return found
 	}

@@ -12,7 +12,9 @@ func Family() lang.Family {
 		Scan: func(p string, content []byte, declared *lang.Declared) (lang.Scanned, error) {
 			d, _ := DialectOf(p)
 			if declared.WantsOutlines() && declared.Certain && skips(p, declared) {
-				return scanAsked(p, content, d, declared), nil
+				if kinds := declared.Asked(p); kinds&^told == 0 {
+					return scanAsked(p, content, d, declared, kinds), nil
+				}
 			}
 			return ScanText(p, content, d, declared), nil
 		},

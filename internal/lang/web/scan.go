@@ -170,7 +170,8 @@ type scanner struct {
 	declared *lang.Declared
 	calls    bool            // the convention states something of calls
 	settings bool            // the file holds settings written as code
-	texts    bool            // strings that look like paths are wanted
+	texts    bool            // paths in strings are wanted
+	certain  bool            // but for those that only look like paths
 	folders  map[string]bool // names that hold the script's own folder
 	outline  *outliner       // nil if nobody asks what the file declares
 	seeks    bool            // reading ends where an element begins
@@ -200,6 +201,7 @@ func ScanText(path string, src []byte, dialect Dialect, declared *lang.Declared)
 	switch {
 	case declared.WantsOutlines():
 		s.outline = &outliner{}
+		s.certain = declared.Certain && skips(path, declared)
 	case skips(path, declared):
 		if s.end = lastMention(src, declared.Certain); s.end == 0 {
 			return lang.Scanned{}

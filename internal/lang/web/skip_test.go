@@ -40,12 +40,20 @@ func stopsEarly(t testing.TB, path string, src []byte) {
 	declared.Outlines = true
 	outline := ScanText(path, src, d, declared).Outline
 	for _, asks := range asking {
-		quick := scanAsked(path, src, d, asks.declared)
+		quick := scanAsked(path, src, d, asks.declared, asks.kinds)
 		require.Equal(t, certain(whole), certain(quick.Mentions), "%s: %.500s", path, src)
 		require.Equal(t, asks.kinds, quick.Told)
 		require.True(t, quick.HandsOn || !handsOn(path, src), "%s: %.500s", path, src)
 		require.Equal(t, ofKinds(outline.Declarations, asks.kinds), ofKinds(quick.Declarations, asks.kinds), "%s, %d: %.500s", path, asks.kinds, src)
 	}
+
+	all := lang.NewDeclared(&convention.Convention{}, false, nil)
+	all.AskAll()
+	all.Certain = true
+	found, err := Family().Scan(path, src, all)
+	require.NoError(t, err)
+	require.Equal(t, certain(whole), certain(found.Mentions), "%s: %.500s", path, src)
+	require.Equal(t, outline, found.Outline, "%s: %.500s", path, src)
 }
 
 // asking has conventions that ask for declarations of one kind that is told early, or of all of these.
@@ -155,7 +163,7 @@ func TestMayHandOn(t *testing.T) {
 		{"/// <reference path='./a' />\nexport default a", true, true}, {"import './a'\n;/* x */\nexport\n{ a }", true, true}, {"import './a'\nb()\nexport * from './c'", false, true}, {"import { a } from './a'\nb()\nexport { a }", false, false}, {"const a = 1\nexport { a }", false, false}, {"import './a'", false, false}, {"", false, false},
 	} {
 		assert.Equal(t, row.hands, handsOn("a.ts", []byte(row.src)), row.src)
-		assert.Equal(t, row.may, scanAsked("a.ts", []byte(row.src), TypeScript, asking[0].declared).HandsOn, row.src)
+		assert.Equal(t, row.may, scanAsked("a.ts", []byte(row.src), TypeScript, asking[0].declared, asking[0].kinds).HandsOn, row.src)
 	}
 }
 

@@ -61,7 +61,7 @@ func (s *scanner) taken(i int) bool {
 func (s *scanner) quoted() {
 	start := s.pos
 	end := s.stringEnd(start)
-	if s.texts && end-start > 2 && end-start < 300 && s.mayTell(start+1, end-1) && !s.taken(start) {
+	if s.texts && !s.certain && end-start > 2 && end-start < 300 && s.mayTell(start+1, end-1) && !s.taken(start) {
 		if span, _, ok := s.literal(start); ok {
 			s.text(span, start, end)
 		}
@@ -71,7 +71,7 @@ func (s *scanner) quoted() {
 
 // plainTemplate looks at a template without pieces as at a string.
 func (s *scanner) plainTemplate(start int) {
-	if !s.texts || s.taken(start) {
+	if !s.texts || s.certain || s.taken(start) {
 		return
 	}
 	const most = 300
