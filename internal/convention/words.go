@@ -13,29 +13,31 @@ import (
 // HTTPClient is [http client]. Digits stay with the letters before them.
 func Words(s string) []string {
 	var words []string
-	var word []rune
-	flush := func() {
-		if len(word) > 0 {
-			words = append(words, strings.ToLower(string(word)))
-			word = word[:0]
+	start := 0 // of the word
+	flush := func(end int) {
+		if end > start {
+			words = append(words, strings.ToLower(s[start:end]))
 		}
 	}
-	runes := []rune(s)
-	for i, r := range runes {
+	last := rune(0)
+	for i, r := range s {
+		size := utf8.RuneLen(r)
 		switch {
 		case !unicode.IsLetter(r) && !unicode.IsDigit(r):
-			flush()
-			continue
+			if flush(i); r == utf8.RuneError {
+				_, size = utf8.DecodeRuneInString(s[i:]) // it may stand for a single byte
+			}
+			start = i + size
 		case unicode.IsUpper(r) && i > 0:
-			startsWord := !unicode.IsUpper(runes[i-1])
-			endsAcronym := i+1 < len(runes) && unicode.IsLower(runes[i+1])
-			if startsWord || endsAcronym {
-				flush()
+			next, _ := utf8.DecodeRuneInString(s[i+size:])
+			if !unicode.IsUpper(last) || unicode.IsLower(next) { // it begins a word, or the acronym has ended
+				flush(i)
+				start = i
 			}
 		}
-		word = append(word, r)
+		last = r
 	}
-	flush()
+	flush(len(s))
 	return words
 }
 

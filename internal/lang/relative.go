@@ -42,7 +42,7 @@ func Join(dir, text string) string {
 			} else {
 				at = "."
 			}
-		case rest == "" || rest[0] == '.' || rest[0] == '/' || rest[len(rest)-1] == '/' || rest[len(rest)-1] == '.' || strings.Contains(rest, "//") || strings.Contains(rest, "/."):
+		case !shortest(rest) || rest[len(rest)-1] == '.':
 			return path.Join(dir, text)
 		case at == ".":
 			return rest
@@ -54,10 +54,23 @@ func Join(dir, text string) string {
 
 // Clean is path.Clean; a path that is in its shortest form, as nearly all are, takes fewer steps.
 func Clean(p string) string {
-	if p == "" || p[0] == '.' || p[0] == '/' || p[len(p)-1] == '/' || strings.Contains(p, "//") || strings.Contains(p, "/.") {
+	if !shortest(p) {
 		return path.Clean(p)
 	}
 	return p
+}
+
+// shortest says whether a path is in its shortest form, and below the folder that it starts from. Of some that are it says no.
+func shortest(p string) bool {
+	last := byte('/')
+	for i := range len(p) {
+		c := p[i]
+		if last == '/' && (c == '/' || c == '.') {
+			return false
+		}
+		last = c
+	}
+	return last != '/'
 }
 
 // IsRelative says whether a text is a path from the folder of its file: . or .., or one that begins so.

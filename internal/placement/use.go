@@ -55,7 +55,8 @@ type users struct {
 	instances []string                 // the outermost of the files' places, each once, in order
 	numbers   []int                    // of each file: its outermost instance; noInstance for none
 	edges     map[edge]graph.Reference // between instances: the first reference of these files that makes each
-	noted     edge                     // the one that was asked for last
+	noting    int                      // the instance of which noted tells
+	noted     []int                    // those that it is known to use
 }
 
 // edge says that one instance uses another, by their numbers.
@@ -95,7 +96,7 @@ func (u *users) numberInstances() {
 // files finds what some of the files use.
 func (u *users) files(from, to int) users {
 	part := *u
-	part.edges = map[edge]graph.Reference{}
+	part.edges, part.noting = map[edge]graph.Reference{}, noInstance
 	for id := from; id < to; id++ {
 		part.file(project.FileID(id))
 	}
@@ -226,13 +227,24 @@ func Imported(k lang.Kind) bool {
 // note remembers that one instance uses another. Tests and stories do not count.
 func (u *users) note(ref graph.Reference, to project.FileID) {
 	key := edge{u.numbers[ref.From], u.numbers[to]}
-	if key.from == noInstance || key.to == noInstance || key.from == key.to || key == u.noted {
+	if key.from == noInstance || key.to == noInstance || key.from == key.to {
 		return
 	}
-	if _, known := u.edges[key]; known {
-		u.noted = key
-	} else if !IsTest(u.g.Tree.Path(ref.From)) && !IsStory(u.g.Tree.Path(ref.From)) {
+	if key.from != u.noting { // neighbours are mostly of one instance
+		u.noting, u.noted = key.from, u.noted[:0]
+	}
+	if slices.Contains(u.noted, key.to) {
+		return
+	}
+	if _, known := u.edges[key]; !known {
+		if IsTest(u.g.Tree.Path(ref.From)) || IsStory(u.g.Tree.Path(ref.From)) {
+			return
+		}
 		u.edges[key] = ref
+	}
+	const most = 64 // to look through
+	if len(u.noted) < most {
+		u.noted = append(u.noted, key.to)
 	}
 }
 

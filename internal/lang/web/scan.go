@@ -254,6 +254,13 @@ func (s *scanner) found() []lang.Mention {
 // order sorts the mentions, since a look-ahead may have found one behind another that comes first, and drops what was found
 // twice: of two at one place the certain one stays.
 func (s *scanner) order() {
+	inOrder := true // as they mostly are
+	for i := 1; i < len(s.mentions) && inOrder; i++ {
+		inOrder = s.mentions[i].Span.Start >= s.mentions[i-1].Span.End
+	}
+	if inOrder {
+		return
+	}
 	slices.SortStableFunc(s.mentions, func(a, b lang.Mention) int { return a.Span.Start - b.Span.Start })
 	out := s.mentions[:0]
 	for _, m := range s.mentions {
