@@ -81,9 +81,13 @@ type draft struct {
 	newID    []project.FileID
 	oldID    []project.FileID // of each file of the new tree; project.None for one that is written
 	moved    *relocation
+	laid     laid
 	after    *graph.Graph
 	written  map[string]written // by path
 }
+
+// laid says what the overlay holds beside edits: moves but for those that were blocked, and how many written files.
+type laid struct{ blocked, written int }
 
 // change is an edit of a mention.
 type change struct {

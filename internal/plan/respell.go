@@ -18,6 +18,7 @@ import (
 // respell makes every edit that the moves cause. Settings come first, since they decide where other mentions lead.
 func (b *builder) respell() *draft {
 	d := &draft{edits: map[project.FileID][]change{}, written: map[string]written{}}
+	before := len(b.blocked) + len(b.unwritten)
 	b.require(d)
 	b.overlay(d, false)
 	if d.after != nil && b.blockUnseen(d) {
@@ -37,6 +38,9 @@ func (b *builder) respell() *draft {
 		b.settle(d)
 	}
 	b.respellWhere(d, func(m *lang.Mention) bool { return !decides(m) })
+	if len(b.blocked)+len(b.unwritten) > before {
+		return d // it is given up, and another is begun
+	}
 	b.overlay(d, true)
 	slices.SortFunc(d.remarks, func(x, y Remark) int {
 		return cmp.Or(cmp.Compare(x.Path, y.Path), cmp.Compare(x.Line, y.Line))
@@ -63,17 +67,11 @@ func (b *builder) overlay(d *draft, whole bool) {
 	for id, changes := range d.edits {
 		edits[id] = sourceEdits(changes)
 	}
-	tree, newID, err := b.tree.Overlay(b.moves, edits, d.added())
+	tree, err := b.lay(d, edits)
 	if err != nil { // that edits do not fit can't happen: mentions do not overlap. If it does, nothing of it is believed.
 		b.blockAll(err.Error())
 		return
 	}
-	d.newID = newID
-	d.oldID = slices.Repeat([]project.FileID{project.None}, len(tree.Files))
-	for old, id := range newID {
-		d.oldID[id] = project.FileID(old)
-	}
-	d.moved = relocate(b.Graph, newID, b.moves)
 	declared := d.moved.after(b.moves)
 	if !whole {
 		d.after = b.Graph.Ahead(tree, declared)
@@ -81,9 +79,28 @@ func (b *builder) overlay(d *draft, whole bool) {
 	}
 	changed := map[project.FileID]bool{}
 	for id := range edits {
-		changed[newID[id]] = true
+		changed[d.newID[id]] = true
 	}
-	d.after = b.Graph.Rebuild(tree, newID, changed, declared)
+	d.after = b.Graph.Rebuild(tree, d.newID, changed, declared)
+}
+
+// lay lays the moves and the edits over the tree. What was laid before is laid no more where only edits have been added.
+func (b *builder) lay(d *draft, edits map[project.FileID][]source.Edit) (*project.Project, error) {
+	now := laid{len(b.blocked), len(d.written)}
+	if d.after != nil && d.laid == now {
+		return d.after.Tree.Edited(edits, d.newID)
+	}
+	tree, newID, err := b.tree.Overlay(b.moves, edits, d.added())
+	if err != nil {
+		return nil, err
+	}
+	d.newID = newID
+	d.oldID = slices.Repeat([]project.FileID{project.None}, len(tree.Files))
+	for old, id := range newID {
+		d.oldID[id] = project.FileID(old)
+	}
+	d.moved, d.laid = relocate(b.Graph, newID, b.moves), now
+	return tree, nil
 }
 
 // added are the contents of the files that are written.

@@ -2,6 +2,7 @@ package project
 
 import (
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 
@@ -64,19 +65,42 @@ func (p *Project) Overlay(moves map[FileID]string, edits map[FileID][]source.Edi
 			continue
 		}
 		newID[f.old] = FileID(i)
-		if e := edits[f.old]; len(e) > 0 {
-			content, err := p.Content(f.old)
-			if err == nil {
-				err = source.Fit(content, e)
-			}
-			if err != nil {
-				return nil, nil, fmt.Errorf("%s can't be edited: %w", p.Path(f.old), err)
-			}
-			o.under.edits[FileID(i)] = e
-		}
+	}
+	if err := o.under.edit(edits, newID); err != nil {
+		return nil, nil, err
 	}
 	o.indexFiles()
 	return o, newID, nil
+}
+
+// Edited gives an overlay with other edits, by the files' IDs in the tree that it is laid over; newID has those in the overlay.
+func (p *Project) Edited(edits map[FileID][]source.Edit, newID []FileID) (*Project, error) {
+	o := &Project{Files: p.Files, index: p.index, dirs: p.dirs, source: p.source, outer: p.outer, contents: make([]content, len(p.Files))}
+	for id, old := range p.under.ids {
+		if old == None {
+			o.contents[id].bytes = p.contents[id].bytes
+		}
+	}
+	o.under = &under{tree: p.under.tree, ids: p.under.ids, edits: make(map[FileID][]source.Edit, len(edits))}
+	return o, o.under.edit(edits, newID)
+}
+
+// edit lays edits over the tree, by the files' IDs in it. Those that do not fit are an error: that of the first file.
+func (u *under) edit(edits map[FileID][]source.Edit, newID []FileID) error {
+	for _, id := range slices.Sorted(maps.Keys(edits)) {
+		if len(edits[id]) == 0 {
+			continue
+		}
+		content, err := u.tree.Content(id)
+		if err == nil {
+			err = source.Fit(content, edits[id])
+		}
+		if err != nil {
+			return fmt.Errorf("%s can't be edited: %w", u.tree.Path(id), err)
+		}
+		u.edits[newID[id]] = edits[id]
+	}
+	return nil
 }
 
 // arrival is a file of the new tree, with its ID in the old one; None for one that is added.

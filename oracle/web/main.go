@@ -187,7 +187,7 @@ func compareFile(line []byte, ablation web.Ablation) result {
 // early holds reading that stops behind the last place which matters against reading all: for all mentions, for certain ones, and for what
 // the file declares.
 func early(file string, src []byte) (differ []string) {
-	declared := lang.NewDeclared(asking, false, nil) // nothing is passed over
+	declared := lang.NewDeclared(asking, false, nil)
 	scan := func() lang.Scanned {
 		found, err := web.Family().Scan(file, src, declared)
 		if err != nil {
@@ -195,7 +195,8 @@ func early(file string, src []byte) (differ []string) {
 		}
 		return found
 	}
-	whole := scan()
+	dialect, _ := web.DialectOf(file)
+	whole := web.ScanWhole(file, src, dialect, declared)
 	same := func(what string, wanted, found []lang.Mention) {
 		if !slices.EqualFunc(wanted, found, func(a, b lang.Mention) bool { return a.Span == b.Span && a.Kind == b.Kind && a.Text == b.Text }) {
 			differ = append(differ, fmt.Sprintf("read early it has %d %s, read whole %d, or they stand elsewhere", len(found), what, len(wanted)))
@@ -203,6 +204,11 @@ func early(file string, src []byte) (differ []string) {
 	}
 	certain := func(mentions []lang.Mention) []lang.Mention {
 		return slices.DeleteFunc(slices.Clone(mentions), func(m lang.Mention) bool { return m.Likely })
+	}
+	outlined := scan()
+	same("mentions beside declarations", whole.Mentions, outlined.Mentions)
+	if !reflect.DeepEqual(whole.Outline, outlined.Outline) {
+		differ = append(differ, "with blocks passed over it declares something else")
 	}
 	declared.Outlines = false
 	same("mentions", whole.Mentions, scan().Mentions)

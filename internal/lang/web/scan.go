@@ -7,7 +7,8 @@
 //
 // The pieces: scan.go the main loop, brackets.go what opens and closes, words.go what words mean, jsx.go tags and text,
 // literals.go strings, templates, numbers, regular expressions and comments, specifiers.go the look-ahead that finds
-// mentions, bytes.go tables.
+// mentions, outline.go what is declared, bytes.go tables; skip.go and declaring.go tell how far a file must be read, blocks.go passes over
+// blocks.
 package web
 
 import (
@@ -103,6 +104,7 @@ const (
 	pColon                     // a colon after which an operand or a type follows
 	pGreater                   // >
 	pFunction                  // the word function: a name or parameters must follow
+	pUnclear                   // it would take more than a look to tell; no token is that
 )
 
 // operandExpected says whether a `/` or `<` here would begin an operand.
@@ -145,6 +147,7 @@ type frame struct {
 	pending bool   // an operand's function or class has begun here and its body has not
 	cases   uint8  // case and default words whose colon has not come
 	ternary uint16 // ? whose : has not come
+	at      int    // where it begins
 }
 
 type scanner struct {
@@ -172,6 +175,8 @@ type scanner struct {
 	settings bool            // the file holds settings written as code
 	texts    bool            // paths in strings are wanted
 	certain  bool            // but for those that only look like paths
+	told     int             // from here on nothing is wanted but what stands at the top level
+	block    passing         // which of these is passed over
 	folders  map[string]bool // names that hold the script's own folder
 	outline  *outliner       // nil if nobody asks what the file declares
 	seeks    bool            // reading ends where an element begins
@@ -190,22 +195,34 @@ const maxRetreats = 8
 // Scan finds every mention in src, by what the language itself defines. It never fails: what it cannot make sense of it
 // passes over.
 func Scan(src []byte, dialect Dialect) []lang.Mention {
-	return (&scanner{src: src, dialect: dialect}).scan()
+	return (&scanner{src: src, told: len(src), dialect: dialect}).scan()
 }
 
 // ScanText is Scan with the strings that look like paths or that the convention states to be mentions, and with the outline
 // where it is wanted. path is the file that the text is of or stands in.
 func ScanText(path string, src []byte, dialect Dialect, declared *lang.Declared) lang.Scanned {
+	return scanText(path, src, dialect, declared, skips(path, declared))
+}
+
+// ScanWhole is ScanText by reading all that there is: comparisons hold that against it.
+func ScanWhole(path string, src []byte, dialect Dialect, declared *lang.Declared) lang.Scanned {
+	return scanText(path, src, dialect, declared, false)
+}
+
+// scanText reads a text; early, it passes over what can't hold anything that is asked for.
+func scanText(path string, src []byte, dialect Dialect, declared *lang.Declared, early bool) lang.Scanned {
 	s := newScanner(path, src, dialect, declared)
 	defer s.leave()
+	if early {
+		s.certain, s.told = declared.Certain, lastMention(src, declared.Certain)
+	}
 	switch {
 	case declared.WantsOutlines():
 		s.outline = &outliner{}
-		s.certain = declared.Certain && skips(path, declared)
-	case skips(path, declared):
-		if s.end = lastMention(src, declared.Certain); s.end == 0 {
-			return lang.Scanned{}
-		}
+	case s.told == 0:
+		return lang.Scanned{}
+	default:
+		s.end = s.told
 	}
 	s.scan()
 	found := lang.Scanned{Mentions: s.found()}
@@ -219,7 +236,7 @@ func ScanText(path string, src []byte, dialect Dialect, declared *lang.Declared)
 func newScanner(path string, src []byte, dialect Dialect, declared *lang.Declared) *scanner {
 	s := scanners.Get().(*scanner)
 	*s = scanner{
-		src: src, dialect: dialect, path: path, declared: declared, texts: true, calls: declared != nil && len(declared.Convention.Mentions) > 0,
+		src: src, told: len(src), dialect: dialect, path: path, declared: declared, texts: true, calls: declared != nil && len(declared.Convention.Mentions) > 0,
 		frames: s.frames[:0], saved: s.saved[:0], mentions: s.mentions[:0],
 	}
 	s.settings = isConfiguration(path) || declared.Settles(path)
@@ -278,7 +295,7 @@ func (s *scanner) order() {
 // ScanTraced is Scan with the structure of the text reported as well, and with rules switched off.
 func ScanTraced(src []byte, dialect Dialect, ablation Ablation) ([]lang.Mention, []Structure) {
 	var trace []Structure
-	s := &scanner{src: src, dialect: dialect, ablation: ablation, trace: &trace}
+	s := &scanner{src: src, told: len(src), dialect: dialect, ablation: ablation, trace: &trace}
 	return s.scan(), trace
 }
 
@@ -311,10 +328,16 @@ func (s *scanner) read() []lang.Mention {
 			case fChildren:
 				s.children()
 			default:
-				s.script()
+				if s.block.base > 0 {
+					s.pass()
+				} else {
+					s.script()
+				}
 			}
 		}
 		switch {
+		case s.block.base > 0:
+			s.giveUp(len(s.src))
 		case s.end < len(s.src) && s.seeks:
 			return s.mentions
 		case s.end < len(s.src) && (len(s.elements) > 0 || s.folders != nil): // only the whole can tell
@@ -329,7 +352,7 @@ func (s *scanner) read() []lang.Mention {
 
 func (s *scanner) top() *frame { return &s.frames[len(s.frames)-1] }
 
-func (s *scanner) push(kind frameKind) { s.frames = append(s.frames, frame{kind: kind}) }
+func (s *scanner) push(kind frameKind) { s.frames = append(s.frames, frame{kind: kind, at: s.pos}) }
 
 // pop drops the top frame, unless it is the file itself.
 func (s *scanner) pop() frameKind {
@@ -406,7 +429,9 @@ func (s *scanner) script() {
 		case cClose:
 			s.close()
 		case cBraceOpen:
-			s.braceOpen()
+			if s.braceOpen(); s.passes() {
+				return
+			}
 		case cBraceClose:
 			if s.braceClose() {
 				return

@@ -30,7 +30,7 @@ func stopsEarly(t testing.TB, path string, src []byte) {
 		return out
 	}
 	declared.Outlines = true // nothing is passed over
-	whole := ScanText(path, src, d, declared).Mentions
+	whole := ScanWhole(path, src, d, declared).Mentions
 	declared.Outlines = false
 	require.Equal(t, whole, ScanText(path, src, d, declared).Mentions, "%s: %.500s", path, src)
 	declared.Certain = true
@@ -38,7 +38,8 @@ func stopsEarly(t testing.TB, path string, src []byte) {
 
 	declared.Certain = false
 	declared.Outlines = true
-	outline := ScanText(path, src, d, declared).Outline
+	outline := ScanWhole(path, src, d, declared).Outline
+	require.Equal(t, outline, ScanText(path, src, d, declared).Outline, "%s: %.500s", path, src)
 	for _, asks := range asking {
 		quick := scanAsked(path, src, d, asks.declared, asks.kinds)
 		require.Equal(t, certain(whole), certain(quick.Mentions), "%s: %.500s", path, src)
