@@ -23,7 +23,7 @@ not named as it should be, and which references lead nowhere; crooked explain li
   crooked check --since main       only files that changed since a git revision
   crooked check --root hilltop --format json
   crooked check --format lines     one finding a line; sarif for programs that read SARIF 2.1.0`,
-		Annotations: map[string]string{moreFormats: "lines sarif", keepsNothing: "yes"},
+		Annotations: map[string]string{moreFormats: "lines sarif", garbage: besideNoTexts},
 		Args:        noArgs,
 		RunE: func(*cobra.Command, []string) error {
 			p, err := a.open()

@@ -27,7 +27,8 @@ blocked and told with its reason. It changes nothing.`,
 		Example: `  crooked plan
   crooked plan -o plan.json      write the plan down; crooked straighten --plan plan.json carries it out
   crooked plan --patch           the same as a patch that git apply takes`,
-		Args: noArgs,
+		Args:        noArgs,
+		Annotations: map[string]string{garbage: besideTexts},
 		RunE: func(*cobra.Command, []string) error {
 			p, err := a.open()
 			if err != nil {

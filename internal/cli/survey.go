@@ -22,7 +22,8 @@ them as comments. It changes nothing.`,
 		Example: `  crooked survey
   crooked survey --depth 3 --root hilltop
   crooked survey --draft > crooked.yaml`,
-		Args: noArgs,
+		Args:        noArgs,
+		Annotations: map[string]string{garbage: besideNoTexts},
 		RunE: func(*cobra.Command, []string) error {
 			if depth < 1 {
 				return flagError{errors.New("--depth is 1 or more")}
