@@ -151,8 +151,8 @@ func (p *placer) home(f subject) Home {
 	if leave, line := p.left(file); leave != Free {
 		return Home{Kind: Left, Leave: leave, Path: file, Line: line}
 	}
-	if p.convention.Fixed != nil && !p.names(file) {
-		if why := p.convention.Fixed(file); why != "" {
+	if p.convention.Fixed != nil {
+		if why := p.convention.Fixed(file); why != "" && !p.names(file) {
 			return Home{Kind: Left, Leave: Fixed, Path: file, Because: why}
 		}
 	}
@@ -198,8 +198,10 @@ func (p *placer) names(file string) bool {
 	}
 	for _, s := range p.convention.Shelves {
 		for _, t := range s.From {
-			if _, ok := t.Match(file); ok && plain(t) {
-				return true
+			if plain(t) {
+				if _, ok := t.Match(file); ok {
+					return true
+				}
 			}
 		}
 		for i := range s.Takes {

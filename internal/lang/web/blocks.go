@@ -155,7 +155,7 @@ func (s *scanner) before(place int) prevClass {
 		}
 		return pOperator
 	case '!':
-		if at := s.tokenEnd(end - 1); at == start || stringsBefore[src[at-1]] {
+		if at := s.tokenEnd(end - 1); at == start || negatedBehind[src[at-1]] {
 			return pOperator
 		}
 		return pUnclear
@@ -181,8 +181,8 @@ func (s *scanner) before(place int) prevClass {
 	return pOperand
 }
 
-// stringsBefore marks the bytes behind which ! negates, whatever they are the end of.
-var stringsBefore = makeStops("=,;([{&|?:!")
+// negatedBehind marks the bytes behind which ! negates, whatever they are the end of.
+var negatedBehind = makeStops("=,;([{&|?:!")
 
 // wordBefore gives the word that ends at a place: a keyword, or a name that stands for all that are none and for numbers; empty if none
 // does, ? where that is unclear.

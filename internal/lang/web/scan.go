@@ -7,8 +7,8 @@
 //
 // The pieces: scan.go the main loop, brackets.go what opens and closes, words.go what words mean, jsx.go tags and text,
 // literals.go strings, templates, numbers, regular expressions and comments, specifiers.go the look-ahead that finds
-// mentions, outline.go what is declared, bytes.go tables; skip.go and declaring.go tell how far a file must be read, blocks.go passes over
-// blocks.
+// mentions, outline.go what is declared, bytes.go tables, trace.go what comparisons see; skip.go and declaring.go tell how
+// far a file must be read, blocks.go passes over blocks.
 package web
 
 import (
@@ -17,7 +17,6 @@ import (
 	"sync"
 
 	"crookedshelf/internal/lang"
-	"crookedshelf/internal/source"
 )
 
 // Dialect is a set of the things in which the languages of the family differ.
@@ -59,34 +58,6 @@ func extension(path string) string {
 	}
 	return ext
 }
-
-// StructureKind is a lexical decision that depends on context; the comparison with the compiler looks at these.
-type StructureKind uint8
-
-// The structures that a trace reports.
-const (
-	RegularExpression StructureKind = iota
-	ElementOpen
-	TemplatePiece
-)
-
-// Structure is one such decision with the bytes it covers: the whole regular expression, the `<` of an element, or a
-// template piece with its delimiters.
-type Structure struct {
-	Kind StructureKind
-	Span source.Span
-}
-
-// Ablation switches one rule of the scanner off. Only the comparison with the compiler uses it, to show that the
-// comparison would notice.
-type Ablation uint8
-
-// The rules that can be switched off.
-const (
-	NoJSX Ablation = 1 << iota
-	NoRegularExpressions
-	NoTemplateNesting
-)
 
 // prev classes: what the previous token was, as far as the next one cares.
 type prevClass uint8
@@ -292,13 +263,6 @@ func (s *scanner) order() {
 	s.mentions = out
 }
 
-// ScanTraced is Scan with the structure of the text reported as well, and with rules switched off.
-func ScanTraced(src []byte, dialect Dialect, ablation Ablation) ([]lang.Mention, []Structure) {
-	var trace []Structure
-	s := &scanner{src: src, told: len(src), dialect: dialect, ablation: ablation, trace: &trace}
-	return s.scan(), trace
-}
-
 func (s *scanner) scan() []lang.Mention {
 	s.budget = 4*len(s.src) + 1<<16
 	s.frames = append(s.frames, frame{kind: fBlock})
@@ -368,12 +332,6 @@ func (s *scanner) at(i int) byte {
 		return s.src[i]
 	}
 	return 0
-}
-
-func (s *scanner) report(kind StructureKind, start, end int) {
-	if s.trace != nil {
-		*s.trace = append(*s.trace, Structure{kind, source.Span{Start: start, End: end}})
-	}
 }
 
 // set ends a token: what it was is what the next one is judged by.
