@@ -1,5 +1,15 @@
 #include "textflag.h"
 
+// FITS gives, for each of 32 bytes from a place on, the groups that it fits into by both of its halves. Y0 masks the lower ones.
+#define FITS(letter, lower, upper, groups) \
+	VMOVDQU letter(SI)(CX*1), Y1 \
+	VPSRLW $4, Y1, Y2            \
+	VPAND Y0, Y1, Y1             \
+	VPAND Y0, Y2, Y2             \
+	VPSHUFB Y1, lower, Y1        \
+	VPSHUFB Y2, upper, Y2        \
+	VPAND Y1, Y2, groups
+
 // func lastFour(src *byte, n int, of *halves) int
 //
 // 32 places at a time, from the end. The nibbles of a byte choose, from the tables for where it stands among the four, the
@@ -23,39 +33,12 @@ TEXT ·lastFour(SB), NOSPLIT, $0-32
 	SUBQ $35, CX
 
 places:
-	VMOVDQU (SI)(CX*1), Y1
-	VPSRLW $4, Y1, Y2
-	VPAND Y0, Y1, Y1
-	VPAND Y0, Y2, Y2
-	VPSHUFB Y1, Y8, Y1
-	VPSHUFB Y2, Y9, Y2
-	VPAND Y1, Y2, Y5
-
-	VMOVDQU 1(SI)(CX*1), Y3
-	VPSRLW $4, Y3, Y4
-	VPAND Y0, Y3, Y3
-	VPAND Y0, Y4, Y4
-	VPSHUFB Y3, Y10, Y3
-	VPSHUFB Y4, Y11, Y4
-	VPAND Y3, Y4, Y3
+	FITS(0, Y8, Y9, Y5)
+	FITS(1, Y10, Y11, Y3)
 	VPAND Y3, Y5, Y5
-
-	VMOVDQU 2(SI)(CX*1), Y1
-	VPSRLW $4, Y1, Y2
-	VPAND Y0, Y1, Y1
-	VPAND Y0, Y2, Y2
-	VPSHUFB Y1, Y12, Y1
-	VPSHUFB Y2, Y13, Y2
-	VPAND Y1, Y2, Y1
-	VPAND Y1, Y5, Y5
-
-	VMOVDQU 3(SI)(CX*1), Y3
-	VPSRLW $4, Y3, Y4
-	VPAND Y0, Y3, Y3
-	VPAND Y0, Y4, Y4
-	VPSHUFB Y3, Y14, Y3
-	VPSHUFB Y4, Y15, Y4
-	VPAND Y3, Y4, Y3
+	FITS(2, Y12, Y13, Y3)
+	VPAND Y3, Y5, Y5
+	FITS(3, Y14, Y15, Y3)
 	VPTEST Y3, Y5
 	JNZ some
 

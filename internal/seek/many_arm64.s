@@ -1,5 +1,13 @@
 #include "textflag.h"
 
+// FITS gives, for each of 16 bytes, the groups that it fits into by both of its halves. V16 masks the lower ones.
+#define FITS(bytes, lower, upper, groups) \
+	VAND V16.B16, bytes, V4.B16    \
+	VUSHR $4, bytes, V5.B16        \
+	VTBL V4.B16, [lower], V4.B16   \
+	VTBL V5.B16, [upper], V5.B16   \
+	VAND V4.B16, V5.B16, groups
+
 // func lastFour(src *byte, n int, of *halves) int
 //
 // 16 places at a time, from the end; otherwise as on amd64.
@@ -22,32 +30,13 @@ places:
 	ADD $1, R3
 	VLD1 (R3), [V3.B16]
 
-	VAND V16.B16, V0.B16, V4.B16
-	VUSHR $4, V0.B16, V5.B16
-	VTBL V4.B16, [V8.B16], V4.B16
-	VTBL V5.B16, [V9.B16], V5.B16
-	VAND V4.B16, V5.B16, V17.B16
-
-	VAND V16.B16, V1.B16, V4.B16
-	VUSHR $4, V1.B16, V5.B16
-	VTBL V4.B16, [V10.B16], V4.B16
-	VTBL V5.B16, [V11.B16], V5.B16
-	VAND V4.B16, V5.B16, V4.B16
-	VAND V4.B16, V17.B16, V17.B16
-
-	VAND V16.B16, V2.B16, V4.B16
-	VUSHR $4, V2.B16, V5.B16
-	VTBL V4.B16, [V12.B16], V4.B16
-	VTBL V5.B16, [V13.B16], V5.B16
-	VAND V4.B16, V5.B16, V4.B16
-	VAND V4.B16, V17.B16, V17.B16
-
-	VAND V16.B16, V3.B16, V4.B16
-	VUSHR $4, V3.B16, V5.B16
-	VTBL V4.B16, [V14.B16], V4.B16
-	VTBL V5.B16, [V15.B16], V5.B16
-	VAND V4.B16, V5.B16, V4.B16
-	VAND V4.B16, V17.B16, V17.B16
+	FITS(V0.B16, V8.B16, V9.B16, V17.B16)
+	FITS(V1.B16, V10.B16, V11.B16, V18.B16)
+	FITS(V2.B16, V12.B16, V13.B16, V19.B16)
+	FITS(V3.B16, V14.B16, V15.B16, V20.B16)
+	VAND V17.B16, V18.B16, V17.B16
+	VAND V19.B16, V20.B16, V19.B16
+	VAND V17.B16, V19.B16, V17.B16
 
 	VMOV V17.D[0], R4
 	VMOV V17.D[1], R5
