@@ -15,7 +15,7 @@ import (
 
 // layers are the packages from the bottom up: each may import those before it, and nothing of ours else.
 var layers = []string{
-	"source", "seek", "parallel", "rootfs", "project", "git", "manifest", "finding", "convention", "lang", "lang/style", "lang/web", "lang/paths",
+	"source", "seek", "parallel", "show", "exact", "rootfs", "project", "git", "manifest", "finding", "convention", "lang", "lang/style", "lang/web", "lang/paths",
 	"lang/stated", "lang/label", "lang/golang", "lang/python", "lang/markup", "lang/settings", "lang/all", "graph",
 	"placement", "plan", "journal", "engine", "report", "cli",
 }

@@ -2,7 +2,6 @@ package cli
 
 import (
 	"fmt"
-	"os"
 	"time"
 
 	"github.com/spf13/cobra"
@@ -82,7 +81,7 @@ func (a *app) check(p *engine.Project, opts checkOptions) (*engine.Check, error)
 		o.Only = changed
 	}
 	if opts.baseline != "" {
-		text, err := os.ReadFile(opts.baseline)
+		text, err := readNamed(opts.baseline)
 		if err != nil {
 			return nil, flagError{fmt.Errorf("the baseline can't be read: %w", err)}
 		}
@@ -92,7 +91,7 @@ func (a *app) check(p *engine.Project, opts checkOptions) (*engine.Check, error)
 	}
 	c, err := p.Check(o)
 	if err == nil && opts.write != "" {
-		err = os.WriteFile(opts.write, engine.WriteBaseline(c.Findings), 0o644)
+		err = writeNamed(opts.write, engine.WriteBaseline(c.Findings))
 	}
 	return c, err
 }

@@ -7,10 +7,13 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"io/fs"
 	"os"
+	"os/signal"
 	"path/filepath"
 	"slices"
 	"strings"
+	"syscall"
 
 	"github.com/mattn/go-isatty"
 	"github.com/spf13/cobra"
@@ -19,14 +22,17 @@ import (
 	"crookedshelf/internal/engine"
 	"crookedshelf/internal/journal"
 	"crookedshelf/internal/report"
+	"crookedshelf/internal/rootfs"
+	"crookedshelf/internal/show"
 )
 
 // The exit codes.
 const (
-	exitDone    = 0
-	exitCrooked = 1 // something is crooked, or a move is blocked
-	exitUsage   = 2 // the command line or the convention is wrong
-	exitFailed  = 3 // it could not be done; nothing is left half done
+	exitDone       = 0
+	exitCrooked    = 1 // something is crooked, or a move is blocked
+	exitUsage      = 2 // the command line or the convention is wrong
+	exitFailed     = 3 // it could not be done; nothing is left half done
+	exitUnreported = 4 // it was done, and the output could not be written
 )
 
 // Streams are where a run reads and writes.
@@ -56,6 +62,21 @@ type app struct {
 	noColor    bool
 	quiet      bool
 	answers    *bufio.Reader // what a person answers
+	changed    bool          // the project or a file that the user named was written
+}
+
+// output is where a command writes. It remembers that it could not.
+type output struct {
+	io.Writer
+	failed error
+}
+
+func (o *output) Write(p []byte) (int, error) {
+	n, err := o.Writer.Write(p)
+	if err != nil && o.failed == nil {
+		o.failed = err
+	}
+	return n, err
 }
 
 // crookedError ends a run with exit code 1; what is crooked has been told.
@@ -65,9 +86,29 @@ func (crookedError) Error() string { return "crooked" }
 
 // Run runs one command line and gives the exit code.
 func Run(args []string, streams Streams) int {
-	root := New(streams)
+	out := &output{Writer: streams.Out}
+	streams.Out = out
+	a := &app{Streams: streams}
+	root := newRoot(a)
 	root.SetArgs(args)
 	err := root.Execute()
+	code := exitCode(err)
+	var crooked crookedError
+	if err != nil && !errors.As(err, &crooked) && !errors.Is(err, out.failed) {
+		fmt.Fprintf(streams.Err, "crooked: %s\n", show.Text(err.Error()))
+	}
+	if out.failed == nil {
+		return code
+	}
+	if a.changed {
+		fmt.Fprintf(streams.Err, "crooked: it was done, and what was done could not be written out: %s\n", show.Text(out.failed.Error()))
+		return exitUnreported
+	}
+	fmt.Fprintf(streams.Err, "crooked: the output can't be written: %s\n", show.Text(out.failed.Error()))
+	return exitFailed
+}
+
+func exitCode(err error) int {
 	var crooked crookedError
 	var usage *engine.UsageError
 	var flags flagError
@@ -76,9 +117,7 @@ func Run(args []string, streams Streams) int {
 		return exitDone
 	case errors.As(err, &crooked):
 		return exitCrooked
-	}
-	fmt.Fprintf(streams.Err, "crooked: %s\n", err)
-	if errors.As(err, &usage) || errors.As(err, &flags) {
+	case errors.As(err, &usage) || errors.As(err, &flags):
 		return exitUsage
 	}
 	return exitFailed
@@ -91,8 +130,10 @@ const moreFormats = "formats"
 type flagError struct{ error }
 
 // New makes the command with all below it.
-func New(streams Streams) *cobra.Command {
-	a := &app{Streams: streams}
+func New(streams Streams) *cobra.Command { return newRoot(&app{Streams: streams}) }
+
+func newRoot(a *app) *cobra.Command {
+	streams := a.Streams
 	root := &cobra.Command{
 		Use:   "crooked",
 		Short: "Check where a project's files stand against a convention, and move them",
@@ -100,7 +141,7 @@ func New(streams Streams) *cobra.Command {
 It tells which files stand elsewhere, and moves them while every import and path that names them is rewritten.
 
 Exit codes: 0 all straight, or done; 1 something is crooked, or a move is blocked; 2 the command line or the
-convention is wrong; 3 it could not be done, and nothing is left half done.`,
+convention is wrong; 3 it could not be done, and nothing is left half done; 4 it was done, and could not be reported.`,
 		Example: `  crooked demo             the whole story on the demo project, Hilltop Observatory
   crooked survey           a tour of this project as it is
   crooked check            what stands crooked in it
@@ -138,7 +179,35 @@ convention is wrong; 3 it could not be done, and nothing is left half done.`,
 	flags.BoolVarP(&a.quiet, "quiet", "q", false, "write only what is wrong")
 	_ = root.RegisterFlagCompletionFunc("format", cobra.FixedCompletions([]string{"text", "json", "lines", "sarif"}, cobra.ShellCompDirectiveNoFileComp))
 	root.AddCommand(newSurvey(a), newCheck(a), newPlan(a), newStraighten(a), newUndo(a), newWhy(a), newExplain(a), newAdopt(a), newDemo(a), newVersion(a))
+	refuseUnknown(root)
 	return root
+}
+
+// refuseUnknown makes the commands that the library adds refuse what they do not know.
+func refuseUnknown(root *cobra.Command) {
+	root.InitDefaultHelpCmd()
+	root.InitDefaultCompletionCmd()
+	for _, cmd := range root.Commands() {
+		switch cmd.Name() {
+		case "help":
+			cmd.Run = nil
+			cmd.RunE = func(_ *cobra.Command, args []string) error {
+				of, rest, err := root.Find(args)
+				if err != nil || len(rest) > 0 {
+					return flagError{fmt.Errorf("there is no command %q; crooked --help lists them", strings.Join(args, " "))}
+				}
+				return of.Help()
+			}
+		case "completion":
+			cmd.Args = cobra.ArbitraryArgs
+			cmd.RunE = func(cmd *cobra.Command, args []string) error {
+				if len(args) > 0 {
+					return flagError{fmt.Errorf("there is no completion for %q; crooked completion --help lists the shells", args[0])}
+				}
+				return cmd.Help()
+			}
+		}
+	}
 }
 
 // noArgs is cobra.NoArgs with our exit code.
@@ -161,7 +230,7 @@ func (a *app) folder() (string, error) {
 		return "", err
 	}
 	for dir := here; ; dir = filepath.Dir(dir) {
-		if _, err := os.Stat(filepath.Join(dir, convention.FileName)); err == nil {
+		if _, err := os.Lstat(filepath.Join(dir, convention.FileName)); err == nil {
 			return dir, nil
 		}
 		if filepath.Dir(dir) == dir {
@@ -176,15 +245,28 @@ func (a *app) open() (*engine.Project, error) {
 	if err != nil {
 		return nil, err
 	}
-	p, err := engine.Open(folder, a.convention)
-	if err != nil {
+	if err := engine.CheckPending(folder); err != nil {
 		return nil, err
 	}
-	if err := engine.CheckPending(p.Root); err != nil {
-		p.Close()
-		return nil, err
+	return engine.Open(folder, a.convention)
+}
+
+// steady lets a command that writes to the project go on when nobody reads its output any more: it is not ended in the middle by the
+// pipe's signal, and finds the error when it writes.
+func steady() { signal.Notify(make(chan os.Signal, 1), syscall.SIGPIPE) }
+
+// readNamed reads a file that the user named.
+func readNamed(p string) ([]byte, error) { return rootfs.ReadOwn(p, largestNamed) }
+
+// largestNamed is the most bytes that are read of a plan or a baseline.
+const largestNamed = 1 << 30
+
+// writeNamed writes a file that the user named. A link in its place may have come with the project, and would lead elsewhere.
+func writeNamed(p string, text []byte) error {
+	if info, err := os.Lstat(p); err == nil && info.Mode()&fs.ModeSymlink != 0 && !strings.HasPrefix(p, "/dev/") {
+		return fmt.Errorf("%q is a link, and links are not followed: remove it first, or name another file", p)
 	}
-	return p, nil
+	return os.WriteFile(p, text, 0o666)
 }
 
 // pendingOrNothing turns an empty journal into a plain message.

@@ -130,6 +130,7 @@ func TestFoldersThatRefuse(t *testing.T) {
 	out, err := cmd.CombinedOutput()
 	require.Error(t, err)
 	assert.Contains(t, string(out), "permission denied; all is as it was")
+	assert.Contains(t, string(out), "no key for the journal can be kept")
 	assert.Equal(t, old, projecttest.Read(t, dir))
 
 	require.NoError(t, os.Chmod(filepath.Join(dir, "src/tools"), 0o755))

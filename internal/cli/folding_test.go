@@ -21,6 +21,7 @@ import (
 	"github.com/hanwen/go-fuse/v2/fuse"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	"golang.org/x/sys/unix"
 
 	"crookedshelf/internal/project"
 	"crookedshelf/internal/project/projecttest"
@@ -32,6 +33,7 @@ import (
 type folding struct {
 	fs.Inode
 	store string // the folder on the disk
+	plain bool   // it knows no way of renaming but the one that replaces
 }
 
 // servesFolding names the folder that is mounted and the one that is served, for a process that does nothing else: one that starts
@@ -39,12 +41,13 @@ type folding struct {
 const servesFolding = "TEST_SERVES_FOLDING"
 
 func init() {
-	dir, store, serves := strings.Cut(os.Getenv(servesFolding), ":")
-	if !serves {
+	served := strings.Split(os.Getenv(servesFolding), ":")
+	if len(served) != 3 {
 		return
 	}
+	dir, root := served[0], &folding{store: served[1], plain: served[2] == "plain"}
 	var always time.Duration
-	server, err := fs.Mount(dir, &folding{store: store}, &fs.Options{
+	server, err := fs.Mount(dir, root, &fs.Options{
 		EntryTimeout: &always, AttrTimeout: &always, NegativeTimeout: &always,
 		MountOptions: fuse.MountOptions{DirectMountStrict: true, FsName: "folding", Name: "folding"},
 	})
@@ -56,11 +59,11 @@ func init() {
 }
 
 // mountFolding gives an empty folder on such a file system.
-func mountFolding(t *testing.T) string {
+func mountFolding(t *testing.T, renames string) string {
 	t.Helper()
 	dir, store := t.TempDir(), t.TempDir()
 	server := exec.Command(os.Args[0])
-	server.Env = append(os.Environ(), servesFolding+"="+dir+":"+store)
+	server.Env = append(os.Environ(), servesFolding+"="+dir+":"+store+":"+renames)
 	out, err := server.StdoutPipe()
 	require.NoError(t, err)
 	require.NoError(t, server.Start())
@@ -101,7 +104,7 @@ func (n *folding) Lookup(ctx context.Context, name string, out *fuse.EntryOut) (
 		return nil, fs.ToErrno(err)
 	}
 	out.FromStat(&stat)
-	return n.NewInode(ctx, &folding{store: n.store}, fs.StableAttr{Mode: stat.Mode, Ino: stat.Ino}), 0
+	return n.NewInode(ctx, &folding{store: n.store, plain: n.plain}, fs.StableAttr{Mode: stat.Mode, Ino: stat.Ino}), 0
 }
 
 func (n *folding) Getattr(_ context.Context, _ fs.FileHandle, out *fuse.AttrOut) syscall.Errno {
@@ -146,12 +149,20 @@ func (n *folding) Unlink(_ context.Context, name string) syscall.Errno {
 	return fs.ToErrno(syscall.Unlink(n.at(name)))
 }
 
-func (n *folding) Rename(_ context.Context, name string, to fs.InodeEmbedder, newName string, _ uint32) syscall.Errno {
+func (n *folding) Rename(_ context.Context, name string, to fs.InodeEmbedder, newName string, flags uint32) syscall.Errno {
 	folder, ok := to.(*folding)
 	if !ok {
 		return syscall.EXDEV
 	}
 	from, target := n.at(name), folder.at(newName)
+	switch _, err := os.Lstat(target); {
+	case flags != 0 && n.plain:
+		return syscall.EINVAL
+	case flags == unix.RENAME_EXCHANGE:
+		return fs.ToErrno(unix.Renameat2(unix.AT_FDCWD, from, unix.AT_FDCWD, target, unix.RENAME_EXCHANGE))
+	case flags == unix.RENAME_NOREPLACE && err == nil:
+		return syscall.EEXIST
+	}
 	if err := syscall.Rename(from, target); err != nil {
 		return fs.ToErrno(err)
 	}
@@ -202,7 +213,13 @@ export const open = true
 // On a file system that folds names, files and folders are renamed by case alone, and come back as they were spelled: at once, in
 // steps, after the program was killed, and with commits.
 func TestNamesThatDifferByCaseAlone(t *testing.T) {
-	dir := mountFolding(t)
+	for _, renames := range []string{"all ways of renaming", "plain"} {
+		t.Run(renames, func(t *testing.T) { namesThatDifferByCaseAlone(t, renames) })
+	}
+}
+
+func namesThatDifferByCaseAlone(t *testing.T, renames string) {
+	dir := mountFolding(t, renames)
 	projecttest.Write(t, dir, unlike)
 	require.FileExists(t, filepath.Join(dir, "SRC/CARDS/night.ts"), "names are folded here")
 	require.FileExists(t, filepath.Join(dir, "src/utils/cafe\u0301.ts"), "and accents composed")

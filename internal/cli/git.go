@@ -2,6 +2,7 @@ package cli
 
 import (
 	"bytes"
+	"context"
 	"errors"
 	"fmt"
 	"maps"
@@ -9,28 +10,80 @@ import (
 	"os/exec"
 	"slices"
 	"strings"
+	"time"
 
 	"crookedshelf/internal/engine"
 	"crookedshelf/internal/git"
 )
 
-// askGit runs git in a folder. The settings through which a repository could make git start a program are overridden.
+// quietSettings override the settings of a repository through which it could make git start a program while it is asked what its index
+// has. Fetching what a partial clone lacks starts programs in many ways, so every way of transport is forbidden by the environment.
+var quietSettings = []string{
+	"core.fsmonitor=false", "core.hooksPath=" + os.DevNull, "core.pager=cat", "core.alternateRefsCommand=false", "core.askPass=false", "core.editor=false",
+	"core.sshCommand=false", "core.gitProxy=false", "credential.helper=", "diff.external=", "gc.auto=0", "maintenance.auto=false", "protocol.allow=never",
+	"submodule.recurse=false", "fetch.recurseSubmodules=false", "core.untrackedCache=false", "core.commitGraph=false",
+}
+
+// patience is how long git may take for an answer. A repository can hold pipes in the place of its files.
+const patience = 2 * time.Minute
+
+// gitError is a failure of git.
+type gitError struct {
+	command string
+	code    int // the exit code; -1 if it was not started or was ended
+	said    string
+}
+
+func (e *gitError) Error() string {
+	if strings.Contains(e.said, "dubious ownership") {
+		return "git refuses to read this repository, since it belongs to another user (its setting safe.directory says which it reads): " + firstLine(e.said)
+	}
+	return fmt.Sprintf("git %s failed: %s", e.command, e.said)
+}
+
+func firstLine(text string) string {
+	line, _, _ := strings.Cut(text, "\n")
+	return line
+}
+
+// askGit runs git in a folder for an answer that it can give from its own files. Nothing of the environment chooses another repository,
+// and nothing that the repository names is started.
 func askGit(folder, command string, args ...string) ([]byte, error) {
-	cmd := exec.Command("git", append([]string{
-		"--no-optional-locks", "--literal-pathspecs", "-c", "core.fsmonitor=false", "-c", "core.hooksPath=" + os.DevNull, "-c", "core.pager=cat", command,
-	}, args...)...)
+	ctx, cancel := context.WithTimeout(context.Background(), patience)
+	defer cancel()
+	all := []string{"--no-optional-locks", "--literal-pathspecs", "--no-replace-objects", "--no-pager"}
+	for _, s := range quietSettings {
+		all = append(all, "-c", s)
+	}
+	cmd := exec.CommandContext(ctx, "git", append(append(all, command), args...)...)
 	cmd.Dir = folder
-	cmd.Env = append(os.Environ(), "GIT_TERMINAL_PROMPT=0", "LC_ALL=C")
+	cmd.WaitDelay = time.Second
+	cmd.Env = append(without(os.Environ(), func(name string) bool { return strings.HasPrefix(name, "GIT_") || name == "SSH_ASKPASS" }),
+		"GIT_TERMINAL_PROMPT=0", "GIT_ALLOW_PROTOCOL=none", "GIT_NO_LAZY_FETCH=1", "GIT_OPTIONAL_LOCKS=0", "LC_ALL=C")
 	var stderr bytes.Buffer
 	cmd.Stderr = &stderr
 	out, err := cmd.Output()
-	if errors.Is(err, exec.ErrNotFound) {
-		return nil, errors.New("this is a git work tree, and git is not installed")
-	}
-	if err != nil {
-		return nil, fmt.Errorf("git %s failed: %s", command, strings.TrimSpace(stderr.String()))
+	switch {
+	case errors.Is(err, exec.ErrNotFound):
+		return nil, errors.New("this is a git work tree, and git is not installed, so nothing tells which changes are not committed")
+	case ctx.Err() != nil:
+		return nil, &gitError{command, -1, fmt.Sprintf("it gave no answer within %s", patience)}
+	case err != nil:
+		said := strings.TrimSpace(stderr.String())
+		if said == "" {
+			said = err.Error()
+		}
+		return nil, &gitError{command, cmd.ProcessState.ExitCode(), said}
 	}
 	return out, nil
+}
+
+// without leaves variables out of an environment.
+func without(environment []string, drop func(name string) bool) []string {
+	return slices.DeleteFunc(slices.Clone(environment), func(one string) bool {
+		name, _, _ := strings.Cut(one, "=")
+		return drop(name)
+	})
 }
 
 // changedSince tells which files of a project differ from a revision, those that git does not track included. Git is asked
@@ -40,23 +93,35 @@ func changedSince(p *engine.Project, revision string) (map[string]bool, error) {
 	if w == nil {
 		return nil, errors.New("this is no git work tree, so nothing tells what changed since a revision")
 	}
+	if err := w.Problem(); err != nil {
+		return nil, err
+	}
 	if strings.HasPrefix(revision, "-") {
 		return nil, flagError{fmt.Errorf("%q is no revision", revision)}
 	}
-	staged, err := askGit(p.Root, "diff-index", "--cached", "--name-only", "-z", "--relative", "--no-renames", "--ignore-submodules=all", revision, "--", ".")
+	changed, err := indexAgainst(p.Root, revision)
 	if err != nil {
 		return nil, flagError{err}
-	}
-	changed := map[string]bool{}
-	for name := range bytes.SplitSeq(staged, []byte{0}) {
-		if len(name) > 0 {
-			changed[string(name)] = true
-		}
 	}
 	for _, file := range w.Modified(p.Paths()) {
 		changed[file] = true
 	}
 	return changed, nil
+}
+
+// indexAgainst tells which files below a folder the index has otherwise than a revision.
+func indexAgainst(folder, revision string) (map[string]bool, error) {
+	list, err := askGit(folder, "diff-index", "--cached", "--name-only", "-z", "--relative", "--no-renames", "--no-ext-diff", "--no-textconv", "--ignore-submodules=all", revision, "--", ".")
+	if err != nil {
+		return nil, err
+	}
+	out := map[string]bool{}
+	for name := range bytes.SplitSeq(list, []byte{0}) {
+		if len(name) > 0 {
+			out[string(name)] = true
+		}
+	}
+	return out, nil
 }
 
 // uncommitted tells which of the paths below root have changes that are not committed; untracked files count. Outside of a
@@ -66,7 +131,10 @@ func uncommitted(root string, paths []string) ([]string, error) {
 	if w == nil || len(paths) == 0 {
 		return nil, nil
 	}
-	staged, err := stagedBelow(root)
+	if err := w.Problem(); err != nil {
+		return nil, err
+	}
+	staged, err := stagedBelow(w, root)
 	if err != nil {
 		return nil, err
 	}
@@ -82,23 +150,18 @@ func uncommitted(root string, paths []string) ([]string, error) {
 	return slices.Sorted(maps.Keys(dirty)), nil
 }
 
-// stagedBelow tells which files below root the index has otherwise than the last commit; all that it has before the first.
-func stagedBelow(root string) (map[string]bool, error) {
-	staged := map[string]bool{}
-	list, err := askGit(root, "diff-index", "--cached", "--name-only", "-z", "--relative", "--no-renames", "--ignore-submodules=all", "HEAD", "--", ".")
-	if err != nil {
-		if _, unborn := askGit(root, "rev-parse", "--verify", "--quiet", "HEAD"); unborn == nil {
-			return nil, err
-		}
-		for _, p := range git.Find(root).Tracked() {
+// stagedBelow tells which files below a folder of a work tree the index has otherwise than the last commit; all that it has before
+// the first.
+func stagedBelow(w *git.WorkTree, folder string) (map[string]bool, error) {
+	var failed *gitError
+	if _, err := askGit(folder, "rev-parse", "--verify", "--quiet", "HEAD"); errors.As(err, &failed) && failed.code == 1 {
+		staged := map[string]bool{} // there is no commit yet
+		for _, p := range w.Tracked() {
 			staged[p] = true
 		}
 		return staged, nil
+	} else if err != nil {
+		return nil, err
 	}
-	for name := range bytes.SplitSeq(list, []byte{0}) {
-		if len(name) > 0 {
-			staged[string(name)] = true
-		}
-	}
-	return staged, nil
+	return indexAgainst(folder, "HEAD")
 }

@@ -237,6 +237,8 @@ func inside(t *testing.T, line, args, name, dir string) {
 
 // Plans and journals of others are not believed.
 func TestForgedPlansAndJournals(t *testing.T) {
+	made := small(t, tools) // so that there is a key, and even who has it can't name such places
+	require.Equal(t, 0, run(t, made, "straighten", "--yes").code)
 	dir := small(t, tools)
 	for _, evil := range []string{"../../x.ts", "/etc/passwd", ".git/config", "a/../../b.ts", ".crooked/x"} {
 		forged := filepath.Join(t.TempDir(), "plan.json")
@@ -252,8 +254,8 @@ func TestForgedPlansAndJournals(t *testing.T) {
 		}
 		record := filepath.Join(dir, ".crooked/journal/0001")
 		require.NoError(t, os.MkdirAll(record, 0o755))
-		require.NoError(t, os.WriteFile(filepath.Join(record, "record.json"), fmt.Appendf(nil, `{"version":1,"files":[{"from":"","to":%q}]}`, evil), 0o644))
-		require.NoError(t, os.WriteFile(filepath.Join(record, "state"), []byte("done"), 0o644))
+		require.NoError(t, os.WriteFile(filepath.Join(record, "record.json"), fmt.Appendf(nil, `{"version":2,"files":[{"from":"","to":%q}]}`, evil), 0o644))
+		restate(t, dir, "done")
 		got := run(t, dir, "undo")
 		assert.Equal(t, 3, got.code, evil)
 		assert.Contains(t, got.err, "no path below the project's root")

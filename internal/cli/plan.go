@@ -5,7 +5,6 @@ import (
 	"errors"
 	"fmt"
 	"io"
-	"os"
 
 	"github.com/spf13/cobra"
 
@@ -133,5 +132,9 @@ func (a *app) deliver(file string, text []byte) error {
 		_, err := io.Copy(a.Out, bytes.NewReader(text))
 		return err
 	}
-	return os.WriteFile(file, text, 0o644)
+	if err := writeNamed(file, text); err != nil {
+		return err
+	}
+	a.changed = true
+	return nil
 }

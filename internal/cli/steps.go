@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"os"
 	"os/signal"
+	"strings"
 	"syscall"
 	"time"
 
@@ -16,10 +17,11 @@ import (
 )
 
 // carryOut makes a plan happen: at once, or step by step. Each step is a plan of its own, made and proved on the tree as it is
-// then, so that the project is whole after each. An interrupt lets the step that is under way be finished.
+// then, so that the project is whole after each. An interrupt lets the step that is under way be finished, a second one does not.
 func (a *app) carryOut(p *engine.Project, made *plan.Plan, outcome *plan.Outcome, opts straightenOptions, git *committer) error {
-	ctx, release := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+	ctx, release := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM, syscall.SIGHUP)
 	defer release()
+	context.AfterFunc(ctx, release) // a second one ends the program, and undo takes back what is half done
 	s := stepper{app: a, opts: opts, git: git, run: time.Now().UTC().Format("20060102T150405.000000")}
 	if !opts.steps {
 		return s.step(p, made, outcome, 1, 1, "")
@@ -82,6 +84,7 @@ func (s *stepper) step(p *engine.Project, made *plan.Plan, outcome *plan.Outcome
 	if done(); err != nil {
 		return err
 	}
+	s.changed = true
 	if err := s.verify(p.Root); err != nil {
 		return s.takeBack(p.Root, step, err)
 	}
@@ -93,7 +96,7 @@ func (s *stepper) step(p *engine.Project, made *plan.Plan, outcome *plan.Outcome
 		return s.takeBack(p.Root, step, err)
 	}
 	if s.opts.steps && !s.quiet && s.format != "json" {
-		fmt.Fprintf(s.Out, "step %d of %d, %s: %s\n", step, of, report.Clean(title), told(made))
+		fmt.Fprintf(s.Out, "step %d of %d, %s: %s\n", step, of, report.Clean(title), told(made)) // what can't be written is reported at the end
 	}
 	return nil
 }
@@ -106,14 +109,22 @@ func (s *stepper) takeBack(root string, step int, cause error) error {
 		how.Step = step
 		what = fmt.Sprintf("step %d was taken back, and %s before it stay", step, report.Count(step-1, "step"))
 	}
-	out, err := engine.Undo(root, how)
+	out, err := engine.Undo(root, how, true)
 	if err != nil {
 		return fmt.Errorf("%w\nit could not be taken back (%s): run crooked undo", cause, err)
 	}
+	s.changed = s.opts.steps && step > 1
+	var kept []string
 	for _, o := range out {
-		for _, k := range o.Kept {
-			fmt.Fprintf(s.Err, "crooked: kept: %s\n", report.Clean(k))
-		}
+		kept = append(kept, o.Kept...)
 	}
-	return fmt.Errorf("%w\n%s", cause, what)
+	return takenBack(cause, what, kept)
+}
+
+// takenBack is what the user is told of a step that was taken back, with what somebody changed meanwhile.
+func takenBack(cause error, what string, kept []string) error {
+	if len(kept) == 0 {
+		return fmt.Errorf("%w\n%s", cause, what)
+	}
+	return fmt.Errorf("%w\n%s, save what was changed meanwhile:\n  %s", cause, what, strings.Join(kept, "\n  "))
 }

@@ -4,7 +4,6 @@ import (
 	"bufio"
 	"errors"
 	"fmt"
-	"os"
 	"slices"
 	"strings"
 
@@ -13,6 +12,7 @@ import (
 	"crookedshelf/internal/engine"
 	"crookedshelf/internal/plan"
 	"crookedshelf/internal/report"
+	"crookedshelf/internal/show"
 )
 
 type straightenOptions struct {
@@ -50,7 +50,10 @@ them, and then the rewrites.`,
   crooked straighten --steps --verify --commit    step by step, checked and committed
   crooked straighten --steps --verify-with "npm run typecheck"`,
 		Args: noArgs,
-		RunE: func(*cobra.Command, []string) error { return a.straighten(opts) },
+		RunE: func(*cobra.Command, []string) error {
+			steady()
+			return a.straighten(opts)
+		},
 	}
 	cmd.Flags().StringVar(&opts.planFile, "plan", "", "carry out the plan in this file, if it still fits")
 	opts.how.flags(cmd)
@@ -100,6 +103,9 @@ func (a *app) straighten(opts straightenOptions) error {
 	}
 	if err := a.confirm(made, opts); err != nil {
 		return err
+	}
+	if problem := engine.KeyProblem(); problem != "" {
+		fmt.Fprintf(a.Err, "crooked: %s\n", show.Text(problem))
 	}
 	if err := a.carryOut(p, made, outcome, opts, git); err != nil {
 		return err
@@ -158,7 +164,7 @@ func (a *app) preparePlan(p *engine.Project, opts straightenOptions) (*plan.Plan
 	if file == "" {
 		return a.plan(p, &opts.how)
 	}
-	text, err := os.ReadFile(file)
+	text, err := readNamed(file)
 	if err != nil {
 		return nil, nil, flagError{fmt.Errorf("the plan can't be read: %w", err)}
 	}
@@ -183,7 +189,7 @@ func (a *app) refuseDirty(root string, outcome *plan.Outcome, allowed bool) erro
 	}
 	dirty, err := uncommitted(root, touched)
 	if err != nil {
-		return fmt.Errorf("%w; with --dirty git is not asked", err)
+		return fmt.Errorf("it can't be told whether files with uncommitted changes would be touched: %w", err)
 	}
 	if len(dirty) == 0 {
 		return nil

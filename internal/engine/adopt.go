@@ -16,6 +16,7 @@ import (
 	"crookedshelf/internal/convention"
 	"crookedshelf/internal/placement"
 	"crookedshelf/internal/project"
+	"crookedshelf/internal/rootfs"
 )
 
 // Adoption is a starter fitted to a project.
@@ -58,7 +59,7 @@ func Adopt(root, name, to string) (*Adoption, error) {
 		return nil, err
 	}
 	defer disk.Close()
-	if _, err := disk.Lstat(to); err == nil {
+	if _, err := disk.Look(to); err == nil {
 		return nil, usage("%s is there already, and adopt overwrites nothing: give another file with --to", to)
 	} else if !errors.Is(err, fs.ErrNotExist) {
 		return nil, err
@@ -66,7 +67,7 @@ func Adopt(root, name, to string) (*Adoption, error) {
 	a := fit(starter, tree, filepath.Base(root))
 	a.Path = to
 	a.try(tree)
-	if err := disk.Create(to, 0o644, []byte(a.Text)); err != nil {
+	if err := disk.Create(to, rootfs.Usual, []byte(a.Text)); err != nil {
 		return nil, fmt.Errorf("%s can't be written: %w", to, err)
 	}
 	return a, nil

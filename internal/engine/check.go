@@ -118,7 +118,7 @@ func (p *Project) exists(place string) bool {
 	if !project.CleanPath(place) {
 		return false
 	}
-	_, err := p.disk.Lstat(place)
+	_, err := p.disk.Look(place)
 	return err == nil
 }
 

@@ -57,17 +57,35 @@ func Open(root, conventionPath string) (*Project, error) {
 	if err != nil {
 		return nil, err
 	}
-	if err := nested(root, c, tree); err != nil {
+	p := &Project{Root: root, Convention: c, Tree: tree, disk: disk}
+	if err := p.complete(); err != nil {
 		disk.Close()
 		return nil, err
 	}
-	for _, one := range c.All() {
-		if err := needs(one, tree); err != nil {
-			disk.Close()
-			return nil, err
+	return p, nil
+}
+
+// complete reads what lies in the project beside its own convention, and looks whether all of it fits.
+func (p *Project) complete() error {
+	if err := nested(p.Root, p.Convention, p.Tree); err != nil {
+		return err
+	}
+	for _, one := range p.Convention.All() {
+		if err := needs(one, p.Tree); err != nil {
+			return err
+		}
+		if one.Base == "" {
+			continue
+		}
+		below := filepath.Join(p.Root, filepath.FromSlash(one.Base)) // a project of its own: what is half way there is half way here
+		var pending *PendingError
+		if err := checkPending(below); errors.As(err, &pending) {
+			pending.Root = below
+			return pending
 		}
 	}
-	return &Project{Root: root, Convention: c, Tree: tree, disk: disk}, nil
+	p.Tree.Warnings = append(p.Tree.Warnings, journalWarnings(p.Root)...)
+	return nil
 }
 
 // loadTree opens a folder and lists its tree.
@@ -76,17 +94,31 @@ func loadTree(root string) (*rootfs.FS, *project.Project, error) {
 	if err != nil {
 		return nil, nil, fmt.Errorf("%s can't be opened: %w", root, err)
 	}
-	tree, err := project.Load(disk, git.Options(root))
+	w := git.Find(root)
+	tree, err := project.Load(disk, git.Options(w))
 	if err != nil {
 		disk.Close()
 		return nil, nil, err
 	}
-	if w := git.Find(root); w != nil {
-		if n := w.Absent(); n > 0 {
-			tree.Warnings = append(tree.Warnings, fmt.Sprintf("a sparse checkout keeps %d of the files that git tracks out of the work tree: what they refer to is not seen", n))
-		}
+	if w != nil {
+		tree.Warnings = append(tree.Warnings, absent(w)...)
 	}
 	return disk, tree, nil
+}
+
+// absent tells of what a sparse checkout keeps out of the work tree.
+func absent(w *git.WorkTree) []string {
+	files, folders := w.Absent()
+	what := fmt.Sprintf("%d of the files", files)
+	switch {
+	case files+folders == 0:
+		return nil
+	case files == 0:
+		what = fmt.Sprintf("%d whole folders of the files", folders)
+	case folders > 0:
+		what += fmt.Sprintf(" and %d whole folders of those", folders)
+	}
+	return []string{fmt.Sprintf("a sparse checkout keeps %s that git tracks out of the work tree: what they refer to is not seen", what)}
 }
 
 // Progress says how many files have been read, and how many the project has. It may be asked at any time.
@@ -121,18 +153,29 @@ func openRoot(root string) (string, error) {
 	return abs, nil
 }
 
+// largestConvention is the most bytes that are read of a convention.
+const largestConvention = 4 << 20
+
+func cause(err error) error {
+	var at *fs.PathError
+	if errors.As(err, &at) {
+		return at.Err
+	}
+	return err
+}
+
 func readConvention(root, conventionPath string) (*convention.Convention, error) {
 	shown := conventionPath
 	if conventionPath == "" {
 		conventionPath = filepath.Join(root, convention.FileName)
 		shown = convention.FileName
 	}
-	text, err := os.ReadFile(conventionPath)
+	text, err := rootfs.ReadRegular(conventionPath, largestConvention)
 	if errors.Is(err, fs.ErrNotExist) {
 		return nil, usage("there is no convention at %s: write a %s that names the shelves, or give one with --convention", conventionPath, convention.FileName)
 	}
 	if err != nil {
-		return nil, usage("the convention can't be read: %w", err)
+		return nil, usage("the convention %s can't be read: %w", shown, cause(err))
 	}
 	c, err := convention.ReadFrom(filepath.ToSlash(shown), text, loader(root))
 	if err != nil {
@@ -170,7 +213,7 @@ func loader(root string) func(string) ([]byte, error) {
 			return nil, err
 		}
 		defer disk.Close()
-		return disk.ReadFile(path.Clean(p), 1<<20)
+		return disk.ReadFile(path.Clean(p), largestConvention)
 	}
 }
 

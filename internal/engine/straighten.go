@@ -1,113 +1,90 @@
 package engine
 
 import (
-	"errors"
-	"fmt"
-	"io/fs"
-	"slices"
 	"time"
 
 	"crookedshelf/internal/journal"
 	"crookedshelf/internal/parallel"
 	"crookedshelf/internal/plan"
-	"crookedshelf/internal/rootfs"
 )
-
-// PendingError tells of a straighten that was stopped half way.
-type PendingError struct{ Record *journal.Record }
-
-func (e *PendingError) Error() string {
-	what, back := "a straighten", "the old tree"
-	if e.Record.Step > 0 {
-		what, back = fmt.Sprintf("step %d of a straighten", e.Record.Step), "the tree before that step"
-	}
-	return fmt.Sprintf("%s of %s was stopped half way; crooked undo gives %s back", what, e.Record.Time.Format("2006-01-02 15:04 MST"), back)
-}
-
-// CheckPending gives a *PendingError if a straighten of the project was stopped half way.
-func CheckPending(root string) error {
-	disk, err := rootfs.Open(root)
-	if err != nil {
-		return err
-	}
-	defer disk.Close()
-	pending, err := journal.Pending(disk)
-	if err != nil {
-		return err
-	}
-	if pending != nil {
-		return &PendingError{pending}
-	}
-	return nil
-}
 
 // Straighten carries an outcome out, whole or as a step.
 func (p *Project) Straighten(out *plan.Outcome, title string, part journal.Part, now time.Time) error {
-	disk, err := rootfs.Open(p.Root)
+	key, _, err := makeKey()
 	if err != nil {
 		return err
 	}
-	defer disk.Close()
-	lock, err := journal.Acquire(p.Root, disk)
-	if err != nil {
+	return withLock(p.Root, key, func(j *journal.Journal) error {
+		if err := pendingIn(p.Root, j); err != nil {
+			return err
+		}
+		records, err := j.Records()
+		if err != nil {
+			return err
+		}
+		for _, r := range records {
+			if err := j.Usable(r); err != nil && r.Damage == nil { // damage of what was finished is in the warnings
+				return err
+			}
+		}
+		changes := make([]journal.Change, len(out.Files))
+		parallel.Do(len(changes), func(i int) {
+			f := &out.Files[i]
+			changes[i] = journal.Change{From: f.From, To: f.To, Before: f.Before, After: f.After()}
+		})
+		_, err = j.Apply(title, part, changes, now)
 		return err
-	}
-	defer lock.Release()
-	if pending, err := journal.Pending(disk); err != nil {
-		return err
-	} else if pending != nil {
-		return &PendingError{pending}
-	}
-	changes := make([]journal.Change, len(out.Files))
-	parallel.Do(len(changes), func(i int) {
-		f := &out.Files[i]
-		changes[i] = journal.Change{From: f.From, To: f.To, Before: f.Before, After: f.After()}
 	})
-	_, err = journal.Apply(disk, title, part, changes, now)
-	return err
 }
 
-// Undo takes straightens of the project at root back. It needs no convention.
-func Undo(root string, how journal.Range) ([]*journal.Outcome, error) {
+// Undo takes straightens of the project at root back. It needs no convention. With trust, records that were not made here are believed.
+func Undo(root string, how journal.Range, trust bool) ([]*journal.Outcome, error) {
 	var out []*journal.Outcome
-	err := withJournal(root, func(disk *rootfs.FS) (err error) {
-		out, err = journal.Undo(disk, how)
+	err := withJournal(root, func(j *journal.Journal) (err error) {
+		if trust {
+			j = j.Trusting()
+		}
+		out, err = j.Undo(how)
 		return err
 	})
 	return out, err
 }
 
-// Straightens lists what can be taken back, the oldest first.
+// Straightens lists the records of the journal, the oldest first.
 func Straightens(root string) ([]*journal.Record, error) {
-	var out []*journal.Record
-	err := withJournal(root, func(disk *rootfs.FS) (err error) {
-		out, err = journal.Records(disk)
-		return err
-	})
-	if errors.Is(err, journal.ErrNothing) {
-		return nil, nil
+	j, done, err := openJournal(root)
+	if err != nil {
+		return nil, err
 	}
-	return slices.DeleteFunc(out, func(r *journal.Record) bool { return r.State == journal.Unbegun || r.State == journal.Undone }), err
+	defer done()
+	return j.Records()
 }
 
-// withJournal opens the journal of a project under its lock. Where there is none the error is journal.ErrNothing.
-func withJournal(root string, work func(disk *rootfs.FS) error) error {
-	root, err := openRoot(root)
+// VerifyJournal reads all of the journal.
+func VerifyJournal(root string) ([]journal.Verified, error) {
+	j, done, err := openJournal(root)
 	if err != nil {
-		return err
+		return nil, err
 	}
-	disk, err := rootfs.Open(root)
+	defer done()
+	return j.Verify()
+}
+
+// Extract gives the old content of a file from the journal.
+func Extract(root, file string) ([]byte, error) {
+	j, done, err := openJournal(root)
 	if err != nil {
+		return nil, err
+	}
+	defer done()
+	return j.Extract(file)
+}
+
+// Forget deletes a record of the journal, or puts one aside that can't be read; then aside is where.
+func Forget(root string, number int) (r *journal.Record, aside string, err error) {
+	err = withJournal(root, func(j *journal.Journal) (err error) {
+		r, aside, err = j.Forget(number)
 		return err
-	}
-	defer disk.Close()
-	if _, err := disk.Lstat(journal.Folder); errors.Is(err, fs.ErrNotExist) {
-		return journal.ErrNothing
-	}
-	lock, err := journal.Acquire(root, disk)
-	if err != nil {
-		return err
-	}
-	defer lock.Release()
-	return work(disk)
+	})
+	return r, aside, err
 }

@@ -147,7 +147,7 @@ func surveyed() *lang.Declared {
 // readConvention takes the convention, if there is one, for its words.
 func (s *survey) readConvention(root, conventionPath string) error {
 	if conventionPath == "" {
-		if _, err := os.Stat(filepath.Join(root, convention.FileName)); errors.Is(err, fs.ErrNotExist) {
+		if _, err := os.Lstat(filepath.Join(root, convention.FileName)); errors.Is(err, fs.ErrNotExist) {
 			return nil
 		}
 	}

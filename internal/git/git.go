@@ -1,14 +1,22 @@
 // Package git reads what a git work tree says of a project, straight from its files: no program is started, so nothing
-// that the project's settings name can run.
+// that the project's settings name can run. Only regular files are read, no links, and none that is too large; what can't be read is
+// reported, since a project looks another without it.
 package git
 
 import (
 	"bytes"
+	"errors"
+	"fmt"
+	"io/fs"
 	"os"
 	"path/filepath"
 	"strings"
+	"sync"
+
+	"github.com/go-git/go-git/v5/plumbing/format/config"
 
 	"crookedshelf/internal/project"
+	"crookedshelf/internal/rootfs"
 )
 
 // WorkTree is the work tree that a folder lies in.
@@ -17,7 +25,19 @@ type WorkTree struct {
 	Prefix string // the folder as seen from Top, with a slash at the end; empty for Top itself
 	dir    string // the repository, or for a linked work tree its own part of it
 	common string // the repository
+	sha256 bool   // objects are named by SHA-256
+	err    error  // why the repository can't be read
+
+	once sync.Once
+	idx  *index
 }
+
+// The most bytes that are read of git's files.
+const (
+	largestPointer = 64 << 10 // .git as a file, commondir, HEAD
+	largestConfig  = 8 << 20
+	largestIgnore  = 16 << 20
+)
 
 // Find gives the work tree that folder lies in; nil if it lies in none.
 func Find(folder string) *WorkTree {
@@ -26,18 +46,16 @@ func Find(folder string) *WorkTree {
 		return nil
 	}
 	for top := folder; ; top = filepath.Dir(top) {
-		if dir := repository(top); dir != "" {
+		if _, err := os.Lstat(filepath.Join(top, ".git")); err == nil {
 			prefix, err := filepath.Rel(top, folder)
 			if err != nil {
 				return nil
 			}
-			w := &WorkTree{Top: top, dir: dir, common: dir}
+			w := &WorkTree{Top: top}
 			if prefix != "." {
 				w.Prefix = filepath.ToSlash(prefix) + "/"
 			}
-			if text, err := os.ReadFile(filepath.Join(dir, "commondir")); err == nil {
-				w.common = filepath.Join(dir, strings.TrimSpace(string(text)))
-			}
+			w.err = w.open()
 			return w
 		}
 		if filepath.Dir(top) == top {
@@ -46,97 +64,159 @@ func Find(folder string) *WorkTree {
 	}
 }
 
+// open finds the repository and reads how it is made.
+func (w *WorkTree) open() error {
+	var err error
+	if w.dir, err = repository(w.Top); err != nil {
+		return err
+	}
+	w.common = w.dir
+	switch text, err := rootfs.ReadRegular(filepath.Join(w.dir, "commondir"), largestPointer); {
+	case err == nil:
+		if w.common = strings.TrimSpace(string(text)); !filepath.IsAbs(w.common) {
+			w.common = filepath.Join(w.dir, w.common)
+		}
+	case !errors.Is(err, fs.ErrNotExist):
+		return fmt.Errorf("its commondir can't be read: %w", err)
+	}
+	text, err := rootfs.ReadRegular(filepath.Join(w.common, "config"), largestConfig)
+	if err != nil {
+		if errors.Is(err, fs.ErrNotExist) {
+			return nil
+		}
+		return fmt.Errorf("its config can't be read: %w", err)
+	}
+	settings, err := readConfig(text)
+	if err != nil {
+		return fmt.Errorf("its config can't be read: %w", err)
+	}
+	w.sha256 = strings.EqualFold(settings.Section("extensions").Option("objectformat"), "sha256")
+	return nil
+}
+
 // repository gives the repository of a work tree's top folder: .git, or what the file .git names (gitrepository-layout).
-func repository(top string) string {
+func repository(top string) (string, error) {
 	p := filepath.Join(top, ".git")
-	info, err := os.Stat(p)
-	if err != nil {
-		return ""
+	info, err := os.Lstat(p)
+	switch {
+	case err != nil:
+		return "", err
+	case info.IsDir():
+		return p, nil
 	}
-	if info.IsDir() {
-		return p
-	}
-	text, err := os.ReadFile(p)
+	text, err := rootfs.ReadRegular(p, largestPointer)
 	if err != nil {
-		return ""
+		return "", err
 	}
 	dir, ok := strings.CutPrefix(strings.TrimSpace(string(text)), "gitdir: ")
 	if !ok {
-		return ""
+		return "", fmt.Errorf("%s does not say where the repository is", p)
 	}
 	if !filepath.IsAbs(dir) {
 		dir = filepath.Join(top, dir)
 	}
-	return dir
+	return dir, nil
 }
 
-// Options are what project.Load needs to know of git around a folder, in a work tree and outside of one.
-func Options(folder string) project.Options {
-	w := Find(folder)
+// Problem gives the reason why git's view of the project can't be read; nil if it can.
+func (w *WorkTree) Problem() error {
+	if err := w.read().err; err != nil {
+		return fmt.Errorf("git's view of the project can't be read: %w", err)
+	}
+	return nil
+}
+
+// Folders are the folders that belong to git.
+func (w *WorkTree) Folders() []string {
+	out := []string{filepath.Join(w.Top, ".git")}
+	if w.dir != "" {
+		out = append(out, w.dir, w.common)
+	}
+	return out
+}
+
+// Options are what project.Load needs to know of git around a folder, in a work tree and outside of one, where w is nil.
+func Options(w *WorkTree) project.Options {
 	var opts project.Options
 	prefix := ""
 	if w != nil {
 		prefix = w.Prefix
 	}
-	add := func(file, prefix string) {
-		if text, err := os.ReadFile(file); err == nil {
-			opts.Outer = append(opts.Outer, project.IgnoreFile{Prefix: prefix, Text: text})
+	warn := func(format string, args ...any) { opts.Warnings = append(opts.Warnings, fmt.Sprintf(format, args...)) }
+	add := func(file, prefix string, read func(string, int64) ([]byte, error)) {
+		text, err := read(file, largestIgnore)
+		if err == nil {
+			opts.Outer = append(opts.Outer, project.IgnoreFile{Name: file, Prefix: prefix, Text: text})
+		} else if !errors.Is(err, fs.ErrNotExist) && !errors.Is(err, fs.ErrPermission) {
+			warn("the ignore file %q can't be read, so what it ignores is taken for a part of the project: %s", file, cause(err))
 		}
 	}
-	add(excludesFile(w), prefix)
+	file, read := excludesFile(w)
+	add(file, prefix, read)
 	if w == nil {
 		return opts
 	}
-	add(filepath.Join(w.common, "info", "exclude"), prefix)
+	if w.err == nil {
+		add(filepath.Join(w.common, "info", "exclude"), prefix, rootfs.ReadRegular)
+	}
 	for at := w.Top; prefix != ""; {
-		add(filepath.Join(at, ".gitignore"), prefix)
+		add(filepath.Join(at, ".gitignore"), prefix, rootfs.ReadRegular)
 		name, rest, _ := strings.Cut(prefix, "/")
 		at, prefix = filepath.Join(at, name), rest
+	}
+	if err := w.Problem(); err != nil {
+		warn("%s: what git ignores is left out here, also where git tracks it", err)
 	}
 	opts.Tracked = w.Tracked
 	return opts
 }
 
-// excludesFile gives the user's own ignore file: core.excludesFile, or git's default for it.
-func excludesFile(w *WorkTree) string {
-	home, _ := os.UserHomeDir()
-	config := os.Getenv("XDG_CONFIG_HOME")
-	if config == "" {
-		config = filepath.Join(home, ".config")
+func cause(err error) error {
+	if pe, ok := err.(*fs.PathError); ok {
+		return pe.Err
 	}
-	out := filepath.Join(config, "git", "ignore")
-	files := []string{filepath.Join(config, "git", "config"), filepath.Join(home, ".gitconfig")}
-	if w != nil {
-		files = append(files, filepath.Join(w.common, "config"))
-	}
-	for _, f := range files {
-		text, err := os.ReadFile(f)
-		if err != nil {
-			continue
-		}
-		if value := coreExcludes(text); value != "" {
-			if rest, ok := strings.CutPrefix(value, "~/"); ok {
-				value = filepath.Join(home, rest)
-			}
-			out = value
-		}
-	}
-	return out
+	return err
 }
 
-// coreExcludes reads one value of a git configuration file (git-config, section CONFIGURATION FILE).
-func coreExcludes(text []byte) string {
-	out, core := "", false
-	for line := range bytes.SplitSeq(text, []byte("\n")) {
-		l := strings.TrimSpace(string(line))
-		if strings.HasPrefix(l, "[") {
-			core = strings.EqualFold(strings.TrimSpace(strings.Trim(l, "[]")), "core")
-			continue
-		}
-		key, value, ok := strings.Cut(l, "=")
-		if core && ok && strings.EqualFold(strings.TrimSpace(key), "excludesfile") {
-			out = strings.Trim(strings.TrimSpace(value), `"`)
-		}
+// excludesFile gives the user's own ignore file, which is core.excludesFile or git's default for it, and how it may be read: a file that
+// the user's own settings name may be reached by links, one that the repository names may not.
+func excludesFile(w *WorkTree) (file string, read func(string, int64) ([]byte, error)) {
+	home, _ := os.UserHomeDir()
+	folder := os.Getenv("XDG_CONFIG_HOME")
+	if folder == "" {
+		folder = filepath.Join(home, ".config")
 	}
-	return out
+	file, read = filepath.Join(folder, "git", "ignore"), rootfs.ReadOwn
+	take := func(from string, reads func(string, int64) ([]byte, error)) {
+		text, err := reads(from, largestConfig)
+		if err != nil {
+			return
+		}
+		settings, err := readConfig(text)
+		if err != nil {
+			return
+		}
+		value := settings.Section("core").Option("excludesfile")
+		if value == "" {
+			return
+		}
+		if rest, ok := strings.CutPrefix(value, "~/"); ok {
+			value = filepath.Join(home, rest)
+		} else if !filepath.IsAbs(value) && w != nil {
+			value = filepath.Join(w.Top, value)
+		}
+		file, read = value, reads
+	}
+	take(filepath.Join(folder, "git", "config"), rootfs.ReadOwn)
+	take(filepath.Join(home, ".gitconfig"), rootfs.ReadOwn)
+	if w != nil && w.err == nil {
+		take(filepath.Join(w.common, "config"), rootfs.ReadRegular)
+	}
+	return file, read
+}
+
+// readConfig reads a configuration file (git-config, section CONFIGURATION FILE). What it includes is not read.
+func readConfig(text []byte) (*config.Config, error) {
+	out := config.New()
+	return out, config.NewDecoder(bytes.NewReader(text)).Decode(out)
 }

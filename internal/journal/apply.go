@@ -2,7 +2,6 @@ package journal
 
 import (
 	"bytes"
-	"encoding/json"
 	"errors"
 	"fmt"
 	"io/fs"
@@ -11,62 +10,87 @@ import (
 	"strings"
 	"time"
 
+	"crookedshelf/internal/exact"
 	"crookedshelf/internal/parallel"
 	"crookedshelf/internal/project"
+	"crookedshelf/internal/rootfs"
+	"crookedshelf/internal/show"
 )
 
+// TakenBackError says that the changes could not be carried out and were taken back.
+type TakenBackError struct {
+	Cause error
+	Kept  []string // what somebody changed meanwhile and was left, one sentence each
+}
+
+func (e *TakenBackError) Error() string {
+	if len(e.Kept) == 0 {
+		return fmt.Sprintf("%s; all is as it was", e.Cause)
+	}
+	return fmt.Sprintf("%s; all else is as it was:\n  %s", e.Cause, strings.Join(e.Kept, "\n  "))
+}
+
+func (e *TakenBackError) Unwrap() error { return e.Cause }
+
 // Apply carries the changes out: all of them, or after an error none. The lock must be held.
-func Apply(disk Disk, title string, part Part, changes []Change, now time.Time) (*Record, error) {
-	r, err := prepare(disk, title, changes, now)
-	if err != nil {
+func (j *Journal) Apply(title string, part Part, changes []Change, now time.Time) (*Record, error) {
+	c := &carrying{disk: j.disk, changes: changes, record: &Record{Version: formatVersion, Time: stampOf(now), Title: title, Run: part.Run, Step: part.Step}}
+	if err := c.prepare(); err != nil {
 		return nil, err
 	}
-	r.Run, r.Step = part.Run, part.Step
-	if err := r.write(disk, changes); err != nil {
-		_ = r.discard(disk)
-		_ = cleanUp(disk)
+	if err := j.write(c); err != nil {
+		_ = removeAll(j.disk, nextFolder)
+		_ = j.disk.Remove(recordsFolder) // stays while there are records
 		return nil, fmt.Errorf("the journal can't be written, and nothing was changed: %w", err)
 	}
-	if err := r.carryOut(disk, changes); err != nil {
-		if _, undone := undo(disk, r); undone != nil {
+	err := c.carryOut()
+	if err == nil {
+		err = j.setState(c.record, Done)
+	}
+	if err != nil {
+		out, undone := j.takeBack(c.record)
+		if undone != nil {
 			return nil, fmt.Errorf("%w; and it could not be taken back (%s): run crooked undo", err, undone)
 		}
-		return nil, fmt.Errorf("%w; all is as it was", err)
+		return nil, &TakenBackError{err, out.Kept}
 	}
-	return r, nil
+	return c.record, nil
+}
+
+// carrying is changes that are being carried out.
+type carrying struct {
+	disk    Disk
+	record  *Record
+	changes []Change
+	seen    []rootfs.Info // each file as it was when its content was compared
+	fresh   []bool        // it was changed so shortly before that another change may not show in its time
 }
 
 // prepare checks the disk against the changes and works out the record. Nothing is written.
-func prepare(disk Disk, title string, changes []Change, now time.Time) (*Record, error) {
-	r := &Record{Version: formatVersion, Time: now.UTC(), Title: title}
+func (c *carrying) prepare() error {
 	leaving := map[string][]string{} // by what some systems take for the same path
-	for _, c := range changes {
-		if c.From != c.To && c.From != "" {
-			leaving[project.Fold(c.From)] = append(leaving[project.Fold(c.From)], c.From)
+	for _, change := range c.changes {
+		if change.From != change.To && change.From != "" {
+			leaving[project.Fold(change.From)] = append(leaving[project.Fold(change.From)], change.From)
 		}
 	}
-	r.Files = make([]Entry, len(changes))
-	if err := parallel.Try(len(changes), func(i int) (err error) {
-		r.Files[i], err = look(disk, changes[i], leaving)
+	r := c.record
+	r.Files, c.seen, c.fresh = make([]Entry, len(c.changes)), make([]rootfs.Info, len(c.changes)), make([]bool, len(c.changes))
+	if err := parallel.Try(len(c.changes), func(i int) error { return c.look(i, leaving) }); err != nil {
 		return err
-	}); err != nil {
-		return nil, err
 	}
 	made, emptied := map[string]bool{}, map[string]Dir{}
-	var offset int64
-	for i, c := range changes {
-		r.Files[i].Offset = offset
-		offset += r.Files[i].Size
-		if c.From == c.To {
+	for _, change := range c.changes {
+		if change.From == change.To {
 			continue
 		}
-		if err := r.folders(disk, c, made, emptied); err != nil {
-			return nil, err
+		if err := c.folders(change, made, emptied); err != nil {
+			return err
 		}
 	}
 	var err error
-	if r.Respelled, err = respellings(disk, changes); err != nil {
-		return nil, err
+	if r.Respelled, err = respellings(c.disk, c.changes); err != nil {
+		return err
 	}
 	for d := range made {
 		r.Made = append(r.Made, d)
@@ -76,44 +100,63 @@ func prepare(disk Disk, title string, changes []Change, now time.Time) (*Record,
 		r.Emptied = append(r.Emptied, d)
 	}
 	slices.SortFunc(r.Emptied, func(a, b Dir) int { return strings.Compare(b.Path, a.Path) })
-	return r, nil
+	return nil
 }
 
-// look holds one change against the disk: the file must be as it was read, and its new place free.
-func look(disk Disk, c Change, leaving map[string][]string) (Entry, error) {
-	if c.From == "" {
-		if taken(disk, c.To, leaving) {
-			return Entry{}, fmt.Errorf("something stands at %s already (git may ignore it)", c.To)
+// look compares one change with the disk: the file must be as it was read, and its new place free.
+func (c *carrying) look(i int, leaving map[string][]string) error {
+	change := &c.changes[i]
+	if change.From == "" {
+		if taken(c.disk, change.To, leaving) {
+			return fmt.Errorf("something stands at %s already (git may ignore it)", show.Name(change.To))
 		}
-		return Entry{To: c.To, Before: sum(nil), After: sum(c.After), Mode: 0o644}, nil
+		c.record.Files[i] = Entry{To: change.To, Before: sum(nil), After: sum(change.After)}
+		return nil
 	}
-	info, err := disk.Lstat(c.From)
+	info, err := c.disk.Look(change.From)
 	if err != nil {
-		return Entry{}, fmt.Errorf("%s can't be looked at: %w", c.From, err)
+		return fmt.Errorf("%s can't be looked at: %w", show.Name(change.From), cause(err))
 	}
-	content, err := disk.ReadFile(c.From, noLimit)
+	if !info.IsRegular() {
+		return fmt.Errorf("%s has changed since it was read", show.Name(change.From))
+	}
+	content, err := c.disk.ReadFile(change.From, noLimit)
 	if err != nil {
-		return Entry{}, err
+		return fmt.Errorf("%s can't be read: %w", show.Name(change.From), cause(err))
 	}
-	if !info.Mode().IsRegular() || !bytes.Equal(content, c.Before) {
-		return Entry{}, fmt.Errorf("%s has changed since it was read", c.From)
+	if !bytes.Equal(content, change.Before) {
+		return fmt.Errorf("%s has changed since it was read", show.Name(change.From))
 	}
-	if c.From != c.To && c.To != "" && taken(disk, c.To, leaving) {
-		return Entry{}, fmt.Errorf("something stands at %s already (git may ignore it)", c.To)
+	if change.From != change.To && change.To != "" && taken(c.disk, change.To, leaving) {
+		return fmt.Errorf("something stands at %s already (git may ignore it)", show.Name(change.To))
 	}
-	before := sum(c.Before)
+	before := sum(change.Before)
 	after := before
-	if c.edits() || c.To == "" {
-		after = sum(c.After)
+	if change.edits() || change.To == "" {
+		after = sum(change.After)
 	}
-	return Entry{
-		From: c.From, To: c.To, Before: before, After: after, Mode: info.Mode().Perm(), Modified: info.ModTime(), Size: int64(len(content)),
-	}, nil
+	c.seen[i], c.fresh[i] = info, isFresh(info)
+	c.record.Files[i] = Entry{
+		From: change.From, To: change.To, Before: before, After: after, Mode: info.Permissions(), UID: info.UID, GID: info.GID,
+		Modified: stampOf(info.Modified), ID: info.ID, Size: int64(len(content)),
+	}
+	return nil
 }
+
+func cause(err error) error {
+	if pe, ok := err.(*fs.PathError); ok {
+		return pe.Err
+	}
+	return err
+}
+
+// isFresh says whether a file was changed so shortly ago that one more change may leave its time as it is. File systems count time in
+// steps of up to two seconds.
+func isFresh(info rootfs.Info) bool { return time.Since(info.Modified) < 3*time.Second }
 
 // taken says whether something stands at a path that does not leave it.
 func taken(disk Disk, p string, leaving map[string][]string) bool {
-	if _, err := disk.Lstat(p); err != nil {
+	if _, err := disk.Look(p); err != nil {
 		return false
 	}
 	olds := leaving[project.Fold(p)]
@@ -121,11 +164,11 @@ func taken(disk Disk, p string, leaving map[string][]string) bool {
 }
 
 // folders notes which folders a move makes and which it may empty.
-func (r *Record) folders(disk Disk, c Change, made map[string]bool, emptied map[string]Dir) error {
-	for dir := path.Dir(c.To); dir != "." && c.To != "" && !made[dir]; dir = path.Dir(dir) {
-		info, err := disk.Lstat(dir)
+func (c *carrying) folders(change Change, made map[string]bool, emptied map[string]Dir) error {
+	for dir := path.Dir(change.To); dir != "." && change.To != "" && !made[dir]; dir = path.Dir(dir) {
+		info, err := c.disk.Look(dir)
 		if err == nil && !info.IsDir() {
-			return fmt.Errorf("%s is no folder, so %s can't be put there", dir, c.To)
+			return fmt.Errorf("%s is no folder, so %s can't be put there", show.Name(dir), show.Name(change.To))
 		}
 		if err == nil {
 			break
@@ -135,135 +178,279 @@ func (r *Record) folders(disk Disk, c Change, made map[string]bool, emptied map[
 		}
 		made[dir] = true
 	}
-	if c.From == "" {
+	if change.From == "" {
 		return nil
 	}
-	for dir := path.Dir(c.From); dir != "."; dir = path.Dir(dir) {
+	for dir := path.Dir(change.From); dir != "."; dir = path.Dir(dir) {
 		if _, known := emptied[dir]; known {
 			break
 		}
-		info, err := disk.Lstat(dir)
+		attributes, err := c.disk.Attributes(dir)
 		if err != nil {
 			return err
 		}
-		emptied[dir] = Dir{dir, info.Mode().Perm()}
+		emptied[dir] = Dir{dir, attributes}
 	}
 	return nil
 }
 
-// write puts the record and the old contents on the disk. The state comes last: without it the record counts for nothing.
-func (r *Record) write(disk Disk, changes []Change) error {
-	records, err := Records(disk)
+// write puts the record and the old contents on the disk. They are written in a folder that counts for nothing, and only when all of it
+// is synced does it get a record's name.
+func (j *Journal) write(c *carrying) error {
+	r := c.record
+	for _, dir := range []string{Folder, recordsFolder} {
+		if err := j.disk.Mkdir(dir, 0o700); err != nil && !errors.Is(err, fs.ErrExist) {
+			return err
+		}
+	}
+	if err := removeAll(j.disk, nextFolder); err != nil {
+		return err
+	}
+	names, err := j.names()
 	if err != nil {
 		return err
 	}
 	next := 1
-	for _, old := range records {
-		next = number(old.Name) + 1
+	for _, name := range names {
+		next = max(next, (&Record{Name: strings.TrimSuffix(name, goneEnding)}).Number()+1)
 	}
-	r.Name = fmt.Sprintf("%04d", next)
-	for _, dir := range []string{recordsFolder, r.folder(), path.Join(r.folder(), "new"), path.Join(r.folder(), "held")} {
-		if err := disk.Mkdir(dir, 0o700); err != nil && !errors.Is(err, fs.ErrExist) {
+	r.Name = path.Base(nextFolder)
+	for _, dir := range []string{"", "new", "held", "taken"} {
+		if err := j.disk.Mkdir(path.Join(nextFolder, dir), 0o700); err != nil {
 			return err
 		}
 	}
-	text, err := json.MarshalIndent(r, "", " ")
+	pack := r.packOf(c.changes)
+	text, err := exact.Marshal(r, "")
 	if err != nil {
 		return err
 	}
-	pack := make([][]byte, len(changes))
-	for i, c := range changes {
-		pack[i] = c.Before
-	}
-	recordPath, packPath := path.Join(r.folder(), recordFile), path.Join(r.folder(), packFile)
-	if err := disk.Create(recordPath, 0o600, text); err != nil {
+	r.sum, r.State = sum(text), Begun
+	written := make([]string, len(c.changes)) // all that must be synced
+	if err := parallel.Try(len(c.changes), func(i int) (err error) {
+		written[i], err = c.writeNew(i)
 		return err
-	}
-	if err := disk.Create(packPath, 0o600, pack...); err != nil {
-		return err
-	}
-	if err := parallel.Try(len(changes), func(i int) error {
-		if !changes[i].edits() {
-			return nil
-		}
-		if err := disk.Create(r.newPath(i), r.Files[i].Mode, changes[i].After); err != nil || changes[i].From == "" {
-			return err
-		}
-		return disk.CopyAttributes(changes[i].From, r.newPath(i))
 	}); err != nil {
 		return err
 	}
-	if err := disk.Sync([]string{recordPath, packPath, r.folder(), recordsFolder}); err != nil {
+	for _, f := range []struct {
+		name  string
+		parts [][]byte
+	}{{recordFile, [][]byte{text}}, {packFile, pack}, {stateFile, [][]byte{j.stateText(Begun, r.sum)}}} {
+		p := path.Join(nextFolder, f.name)
+		if err := j.disk.Create(p, 0o600, f.parts...); err != nil {
+			return err
+		}
+		written = append(written, p)
+	}
+	written = append(written, nextFolder)
+	if err := j.disk.Sync(slices.DeleteFunc(written, func(p string) bool { return p == "" })); err != nil {
 		return err
 	}
-	return r.setState(disk, Begun)
+	name := fmt.Sprintf("%04d", next)
+	if err := j.disk.Place(nextFolder, path.Join(recordsFolder, name)); err != nil {
+		return err
+	}
+	r.Name = name
+	if err := j.disk.Sync([]string{r.folder()}); err != nil {
+		return errors.Join(err, j.discard(r))
+	}
+	return nil
 }
 
-// newPath is where the new content of a file waits to be renamed into its place.
-func (r *Record) newPath(i int) string { return path.Join(r.folder(), "new", fmt.Sprint(i)) }
+// writeNew writes the new content of a file to where it waits, and gives that place; "" where the content stays.
+func (c *carrying) writeNew(i int) (at string, err error) {
+	change := &c.changes[i]
+	if !change.edits() {
+		return "", nil
+	}
+	at = c.record.waitsAt(i)
+	if change.From == "" {
+		return at, c.disk.Create(at, rootfs.Usual, change.After)
+	}
+	if err := c.disk.Create(at, c.record.Files[i].Mode, change.After); err != nil {
+		return "", err
+	}
+	return at, c.disk.CopyAttributes(change.From, at)
+}
 
-// heldPath is where a file waits whose old place another file takes.
-func (r *Record) heldPath(i int) string { return path.Join(r.folder(), "held", fmt.Sprint(i)) }
-
-// carryOut makes the changes. Files whose old place is wanted are put aside first, so the order of the rest is free.
-func (r *Record) carryOut(disk Disk, changes []Change) error {
-	if err := r.respell(disk); err != nil {
+// carryOut makes the changes. Files whose old place is wanted are put aside first, so the order of the rest is free. No file is
+// replaced and none is deleted: an old one whose content changes is kept in the journal. At the end all is looked for by its name once
+// more, since a folder may have been swapped for another meanwhile.
+func (c *carrying) carryOut() error {
+	r := c.record
+	if err := r.respell(c.disk); err != nil {
 		return err
 	}
 	for _, dir := range r.Made {
-		if err := disk.Mkdir(dir, 0o755); err != nil && !errors.Is(err, fs.ErrExist) {
+		if err := c.disk.Mkdir(dir, rootfs.Usual); err != nil && !errors.Is(err, fs.ErrExist) {
 			return err
 		}
 	}
 	wanted := map[string]bool{}
-	for _, c := range changes {
-		if c.From != c.To && c.To != "" {
-			wanted[project.Fold(c.To)] = true
+	for _, change := range c.changes {
+		if change.From != change.To && change.To != "" {
+			wanted[project.Fold(change.To)] = true
 		}
 	}
-	at := make([]string, len(changes))
-	for i, c := range changes {
-		at[i] = c.From
-		if c.From != "" && c.From != c.To && wanted[project.Fold(c.From)] {
+	at := make([]string, len(c.changes))
+	for i, change := range c.changes {
+		at[i] = change.From
+		if change.From != "" && change.From != change.To && wanted[project.Fold(change.From)] {
 			at[i] = r.heldPath(i)
-			if err := disk.Rename(c.From, at[i]); err != nil {
+			if err := c.putAside(i); err != nil {
 				return err
 			}
 		}
 	}
-	touched := make([]string, len(changes), len(changes)+len(r.Respelled))
-	if err := parallel.Try(len(changes), func(i int) error {
-		if touched[i] = changes[i].To; touched[i] == "" { // its folder may go too
-			touched[i] = r.folder()
-		}
-		return r.putInPlace(disk, i, changes[i], at[i])
-	}); err != nil {
+	if err := parallel.Try(len(c.changes), func(i int) error { return c.putInPlace(i, at[i]) }); err != nil {
 		return err
 	}
 	for _, d := range r.Emptied {
-		_ = disk.Remove(d.Path) // a folder that is not empty stays
+		_ = c.disk.Remove(d.Path) // a folder that is not empty stays
+	}
+	c.disk.Refresh()
+	if err := parallel.Try(len(c.changes), c.arrived); err != nil {
+		return err
+	}
+	touched := []string{r.folder()}
+	for _, change := range c.changes {
+		if change.To != "" {
+			touched = append(touched, change.To)
+		}
 	}
 	for _, s := range r.Respelled {
 		touched = append(touched, s.To)
 	}
-	if err := disk.Sync(touched); err != nil {
-		return err
-	}
-	return r.setState(disk, Done)
+	return c.disk.Sync(touched)
 }
 
-func (r *Record) putInPlace(disk Disk, i int, c Change, at string) error {
-	if c.To == "" {
-		return disk.Remove(at)
+func (c *carrying) putInPlace(i int, at string) error {
+	change, r := &c.changes[i], c.record
+	switch {
+	case change.To == "":
+		if at == change.From {
+			return c.putAside(i)
+		}
+		return nil
+	case !change.edits():
+		if at == change.From {
+			if err := c.still(i, at); err != nil {
+				return err
+			}
+		}
+		if err := c.place(at, change.To); err != nil {
+			return err
+		}
+		return c.same(i, change.To)
+	case change.From == change.To:
+		return c.exchange(i)
 	}
-	if !c.edits() {
-		return disk.Rename(at, c.To)
-	}
-	if err := disk.Rename(r.newPath(i), c.To); err != nil {
+	if err := c.place(r.newPath(i), change.To); err != nil {
 		return err
 	}
-	if c.From == c.To || c.From == "" {
+	if at == change.From && at != "" {
+		return c.putAside(i)
+	}
+	return nil
+}
+
+// place moves a file to where nothing may stand.
+func (c *carrying) place(from, to string) error {
+	err := c.disk.Place(from, to)
+	if errors.Is(err, fs.ErrExist) {
+		return fmt.Errorf("something came to %s while the straighten ran", show.Name(to))
+	}
+	return err
+}
+
+// putAside takes a file out of its old place into the journal, and looks at what came out.
+func (c *carrying) putAside(i int) error {
+	if err := c.still(i, c.changes[i].From); err != nil {
+		return err
+	}
+	if err := c.disk.Place(c.changes[i].From, c.record.heldPath(i)); err != nil {
+		return err
+	}
+	return c.same(i, c.record.heldPath(i))
+}
+
+// exchange gives a file that is edited in its place its new content, and keeps the old file. Where the system can't exchange two files,
+// there is none at the place for a moment.
+func (c *carrying) exchange(i int) error {
+	p, held := c.changes[i].From, c.record.heldPath(i)
+	if err := c.still(i, p); err != nil {
+		return err
+	}
+	err := c.disk.Exchange(held, p)
+	if errors.Is(err, errors.ErrUnsupported) {
+		if err = c.disk.Place(held, c.record.newPath(i)); err != nil {
+			return err
+		}
+		if err = c.putAside(i); err != nil {
+			return err
+		}
+		return c.place(c.record.newPath(i), p)
+	}
+	if err != nil {
+		return err
+	}
+	return c.same(i, held)
+}
+
+// still says that a file is the one that was looked at, immediately before it is taken from its place.
+func (c *carrying) still(i int, p string) error {
+	info, err := c.disk.Look(p)
+	if err != nil {
+		return c.meanwhile(i)
+	}
+	return c.compare(i, p, info, info.Changed.Equal(c.seen[i].Changed))
+}
+
+// same says that what was taken from its place is the file that was looked at. The system's own time of the last change says nothing
+// now: a rename is one.
+func (c *carrying) same(i int, p string) error {
+	info, err := c.disk.Look(p)
+	if err != nil {
+		return c.meanwhile(i)
+	}
+	return c.compare(i, p, info, true)
+}
+
+func (c *carrying) compare(i int, p string, info rootfs.Info, unchanged bool) error {
+	seen := &c.seen[i]
+	if unchanged && !c.fresh[i] && info.ID == seen.ID && info.Size == seen.Size && info.Modified.Equal(seen.Modified) && info.IsRegular() {
 		return nil
 	}
-	return disk.Remove(at)
+	if !info.IsRegular() {
+		return c.meanwhile(i)
+	}
+	content, err := c.disk.ReadFile(p, noLimit)
+	if err != nil {
+		return err
+	}
+	if !bytes.Equal(content, c.changes[i].Before) {
+		return c.meanwhile(i)
+	}
+	return nil
 }
+
+func (c *carrying) meanwhile(i int) error {
+	return fmt.Errorf("%s was changed while the straighten ran", show.Name(c.changes[i].From))
+}
+
+// arrived says that a file stands where it was put, and that what was kept of it is as it was.
+func (c *carrying) arrived(i int) error {
+	if to := c.changes[i].To; to != "" {
+		if info, err := c.disk.Look(to); err != nil || !info.IsRegular() {
+			return fmt.Errorf("%s is gone again: somebody moved it, or a folder above it, while the straighten ran", show.Name(to))
+		}
+	}
+	if c.changes[i].From != "" && c.record.Files[i].keepsOld() {
+		return c.same(i, c.record.heldPath(i))
+	}
+	return nil
+}
+
+// keepsOld says whether the old file stays in the journal when the change is carried out.
+func (e *Entry) keepsOld() bool { return e.From != "" && (e.To == "" || e.edits()) }

@@ -1,246 +1,43 @@
 package journal
 
 import (
-	"bytes"
 	"fmt"
 	"io/fs"
 	"maps"
-	"path"
 	"slices"
 	"strings"
-	"sync"
+	"syscall"
 	"testing"
-	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
-
-	"crookedshelf/internal/project"
 )
 
-// memory is a disk in memory, on which operations can be made to fail. It is safe for use by several goroutines, as the real
-// one is.
-type memory struct {
-	mu    sync.Mutex
-	files map[string]*memoryFile // by path; by what the system takes for the same path, if folds
-	folds bool                   // names that differ in case or in the form of an accent are one
-	// fault says what happens to the operation with a number, from 0: nil lets it be done, else the error is given. half: it is
-	// done in part before.
-	fault func(operation int) (err error, half bool)
-	done  int // operations that change something
-}
+// errNoFolder is what a system says of a file where a folder should be.
+const errNoFolder = syscall.ENOTDIR
 
-type memoryFile struct {
-	mode     fs.FileMode
-	content  []byte
-	modified time.Time
-	name     string
-	path     string // as it is spelled
-}
+// of opens the journal on a disk, as this user.
+func of(disk Disk) *Journal { return Open(disk, []byte("the key of the tests")) }
 
-func (f *memoryFile) Name() string       { return f.name }
-func (f *memoryFile) Size() int64        { return int64(len(f.content)) }
-func (f *memoryFile) Mode() fs.FileMode  { return f.mode }
-func (f *memoryFile) ModTime() time.Time { return f.modified }
-func (f *memoryFile) IsDir() bool        { return f.mode.IsDir() }
-func (f *memoryFile) Sys() any           { return nil }
-
-func newMemory() *memory {
-	return &memory{files: map[string]*memoryFile{".": {mode: fs.ModeDir | 0o755}}}
-}
-
-// key is what a path is kept by.
-func (m *memory) key(p string) string {
-	if m.folds {
-		return project.Fold(p)
+// same fails with the first places in which two trees differ.
+func same(t *testing.T, old, now map[string]string, format string, args ...any) {
+	t.Helper()
+	if maps.Equal(old, now) {
+		return
 	}
-	return p
-}
-
-func (m *memory) at(p string) *memoryFile { return m.files[m.key(p)] }
-
-func missing(p string) error { return &fs.PathError{Op: "look", Path: p, Err: fs.ErrNotExist} }
-
-// spend counts an operation and says whether it fails.
-func (m *memory) spend() (error, bool) {
-	n := m.done
-	m.done++
-	if m.fault == nil {
-		return nil, false
-	}
-	return m.fault(n)
-}
-
-func (m *memory) Lstat(p string) (fs.FileInfo, error) {
-	m.mu.Lock()
-	defer m.mu.Unlock()
-	if f := m.at(p); f != nil {
-		copied := *f
-		copied.name = path.Base(p)
-		return &copied, nil
-	}
-	return nil, missing(p)
-}
-
-func (m *memory) ReadFile(p string, _ int64) ([]byte, error) {
-	m.mu.Lock()
-	defer m.mu.Unlock()
-	if f := m.at(p); f != nil && !f.IsDir() {
-		return bytes.Clone(f.content), nil
-	}
-	return nil, missing(p)
-}
-
-func (m *memory) ReadDir(p string) ([]fs.DirEntry, error) {
-	m.mu.Lock()
-	defer m.mu.Unlock()
-	if m.at(p) == nil {
-		return nil, missing(p)
-	}
-	var out []fs.DirEntry
-	for name, f := range m.files {
-		if name != "." && path.Dir(name) == m.key(p) {
-			copied := *f
-			copied.name = path.Base(f.path)
-			out = append(out, fs.FileInfoToDirEntry(&copied))
+	var differ []string
+	for p := range maps.Keys(old) {
+		if now[p] != old[p] {
+			differ = append(differ, fmt.Sprintf("%s: %q, was %q", p, now[p], old[p]))
 		}
 	}
-	slices.SortFunc(out, func(a, b fs.DirEntry) int { return strings.Compare(a.Name(), b.Name()) })
-	return out, nil
-}
-
-func (m *memory) Create(p string, mode fs.FileMode, parts ...[]byte) error {
-	m.mu.Lock()
-	defer m.mu.Unlock()
-	err, half := m.spend()
-	content := slices.Concat(parts...)
-	switch {
-	case m.at(p) != nil:
-		return fs.ErrExist
-	case m.at(path.Dir(p)) == nil:
-		return missing(p)
-	case err != nil && !half:
-		return err
-	case err != nil:
-		content = content[:len(content)/2]
-	}
-	m.files[m.key(p)] = &memoryFile{mode: mode, content: content, path: p}
-	return err
-}
-
-func (m *memory) Rename(from, to string) error {
-	m.mu.Lock()
-	defer m.mu.Unlock()
-	if err, _ := m.spend(); err != nil {
-		return err
-	}
-	f := m.at(from)
-	if f == nil || m.at(path.Dir(to)) == nil {
-		return missing(from)
-	}
-	if m.key(from) == m.key(to) { // some systems give the file its new name, others do nothing: so nobody may count on it
-		return nil
-	}
-	for key, f := range maps.Clone(m.files) { // what is in a folder goes along
-		if rest, in := strings.CutPrefix(key, m.key(from)); in && (rest == "" || rest[0] == '/') {
-			delete(m.files, key)
-			parts := strings.Split(f.path, "/")
-			f.path = path.Join(to, path.Join(parts[len(parts)-strings.Count(rest, "/"):]...))
-			m.files[m.key(f.path)] = f
+	for p := range now {
+		if _, was := old[p]; !was {
+			differ = append(differ, fmt.Sprintf("%s: %q, was not there", p, now[p]))
 		}
 	}
-	return nil
-}
-
-func (m *memory) Remove(p string) error {
-	m.mu.Lock()
-	defer m.mu.Unlock()
-	if m.at(p) == nil {
-		return missing(p)
-	}
-	for name := range m.files {
-		if path.Dir(name) == m.key(p) && name != "." {
-			return fmt.Errorf("%s is not empty", p) // asked of often, and changes nothing
-		}
-	}
-	if err, _ := m.spend(); err != nil {
-		return err
-	}
-	delete(m.files, m.key(p))
-	return nil
-}
-
-func (m *memory) Mkdir(p string, mode fs.FileMode) error {
-	m.mu.Lock()
-	defer m.mu.Unlock()
-	if m.at(p) != nil {
-		return fs.ErrExist
-	}
-	if m.at(path.Dir(p)) == nil {
-		return missing(p)
-	}
-	err, half := m.spend()
-	if err != nil && !half {
-		return err
-	}
-	if half { // it is there, and has not got its permissions yet
-		mode = 0o100
-	}
-	m.files[m.key(p)] = &memoryFile{mode: fs.ModeDir | mode, path: p}
-	return err
-}
-
-func (m *memory) Chtimes(p string, modified time.Time) error {
-	m.mu.Lock()
-	defer m.mu.Unlock()
-	if err, _ := m.spend(); err != nil {
-		return err
-	}
-	m.at(p).modified = modified
-	return nil
-}
-
-func (m *memory) Named(p string) bool {
-	m.mu.Lock()
-	defer m.mu.Unlock()
-	for ; p != "."; p = path.Dir(p) {
-		if f := m.at(p); f == nil || path.Base(f.path) != path.Base(p) {
-			return false
-		}
-	}
-	return true
-}
-
-func (m *memory) CopyAttributes(string, string) error { return nil }
-
-func (m *memory) Sync([]string) error {
-	m.mu.Lock()
-	defer m.mu.Unlock()
-	err, _ := m.spend()
-	return err
-}
-
-// shown is all of the project that is on the disk, without the journal: path, mode, time, content.
-func (m *memory) shown() map[string]string {
-	out := map[string]string{}
-	for key, f := range m.files {
-		p := f.path
-		if key == "." || p == "" {
-			p = key
-		}
-		if p != Folder && !strings.HasPrefix(p, Folder+"/") {
-			out[p] = fmt.Sprintf("%s %s %s", f.mode, f.modified.UTC().Format(time.DateTime), f.content)
-		}
-	}
-	return out
-}
-
-// put writes a file with the folders that it needs.
-func (m *memory) put(p, content string) {
-	for dir := path.Dir(p); dir != "." && m.at(dir) == nil; dir = path.Dir(dir) {
-		m.files[m.key(dir)] = &memoryFile{mode: fs.ModeDir | 0o750, path: dir}
-	}
-	m.files[m.key(p)] = &memoryFile{mode: 0o640, content: []byte(content), modified: when, path: p}
+	slices.Sort(differ)
+	t.Fatalf("%s: %d places differ:\n%s", fmt.Sprintf(format, args...), len(differ), strings.Join(differ[:min(5, len(differ))], "\n"))
 }
 
 // large makes a disk and changes of every kind: files that move, that change, both, that swap, that follow one another, new
@@ -272,9 +69,9 @@ func large() (*memory, []Change) {
 	put("x.ts", "x")
 	put("y.ts", "y")
 	put("stays.ts", "stays")
-	m.files["empty"] = &memoryFile{mode: fs.ModeDir | 0o700}
+	m.files["empty"] = m.file("empty", fs.ModeDir|0o700, nil)
 	all = append(all, change("x.ts", "y.ts", "x", "x"), change("y.ts", "x.ts", "y", "y, edited"))
-	m.files[Folder] = &memoryFile{mode: fs.ModeDir | 0o700}
+	m.files[Folder] = m.file(Folder, fs.ModeDir|0o700, nil)
 	return m, all
 }
 
@@ -283,7 +80,7 @@ func large() (*memory, []Change) {
 // when the undo itself is stopped, a second one gives it.
 func TestEveryOperationMayBeTheLast(t *testing.T) {
 	m, all := large()
-	_, err := Apply(m, "counted", Part{}, all, when)
+	_, err := of(m).Apply("counted", Part{}, all, when)
 	require.NoError(t, err)
 	operations := m.done
 	require.GreaterOrEqual(t, operations, 200)
@@ -298,9 +95,9 @@ func TestEveryOperationMayBeTheLast(t *testing.T) {
 				}
 				return nil, false
 			}
-			_, err := Apply(m, "stopped", Part{}, all, when)
+			_, err := of(m).Apply("stopped", Part{}, all, when)
 			if how == "failed once" && err != nil && !strings.Contains(err.Error(), "could not be taken back") {
-				require.Equal(t, old, m.shown(), "%s at %d: an error means that nothing has changed", how, n)
+				same(t, old, m.shown(), "%s at %d: an error means that nothing has changed", how, n)
 				continue
 			}
 			// the undo is stopped as well, at a place that wanders, before it is let through
@@ -311,12 +108,12 @@ func TestEveryOperationMayBeTheLast(t *testing.T) {
 				}
 				return nil, false
 			}
-			_, _ = Undo(m, Range{})
+			_, _ = of(m).Undo(Range{})
 			m.fault = nil
-			if _, err := Undo(m, Range{}); err != nil {
+			if _, err := of(m).Undo(Range{}); err != nil {
 				require.ErrorIs(t, err, ErrNothing)
 			}
-			require.Equal(t, old, m.shown(), "%s at %d", how, n)
+			same(t, old, m.shown(), "%s at %d", how, n)
 			runs++
 		}
 	}
@@ -328,13 +125,13 @@ func TestEveryOperationOfAnUndoMayBeTheLast(t *testing.T) {
 	done := func() (*memory, map[string]string) {
 		m, all := large()
 		old := m.shown()
-		_, err := Apply(m, "whole", Part{}, all, when)
+		_, err := of(m).Apply("whole", Part{}, all, when)
 		require.NoError(t, err)
 		return m, old
 	}
 	m, _ := done()
 	before := m.done
-	_, err := Undo(m, Range{})
+	_, err := of(m).Undo(Range{})
 	require.NoError(t, err)
 	for n := before; n < m.done; n++ {
 		for _, half := range []bool{false, true} {
@@ -345,12 +142,12 @@ func TestEveryOperationOfAnUndoMayBeTheLast(t *testing.T) {
 				}
 				return nil, false
 			}
-			_, _ = Undo(stopped, Range{})
+			_, _ = of(stopped).Undo(Range{})
 			stopped.fault = nil
-			if _, err := Undo(stopped, Range{}); err != nil {
+			if _, err := of(stopped).Undo(Range{}); err != nil {
 				require.ErrorIs(t, err, ErrNothing)
 			}
-			require.Equal(t, old, stopped.shown(), "at %d", n)
+			same(t, old, stopped.shown(), "at %d", n)
 		}
 	}
 }
@@ -370,7 +167,7 @@ func TestFoldingFileSystem(t *testing.T) {
 		m.put("Parts/lens.ts", "lens")
 		m.put("Parts/stays.ts", "stays")
 		m.put("Parts/De\u0301ep/X.ts", "deep")
-		m.files[m.key(Folder)] = &memoryFile{mode: fs.ModeDir | 0o700, path: Folder}
+		m.files[m.key(Folder)] = m.file(Folder, fs.ModeDir|0o700, nil)
 		return m, []Change{
 			change("Card.ts", "card.ts", "card", "card"), change("caf\u00e9.ts", "cafe\u0301.ts", "coffee", "coffee"), change("Both.ts", "both.ts", "both", "both, edited"),
 			change("Parts/Dome.ts", "parts/dome.ts", "dome", "dome, edited"), change("Parts/lens.ts", "parts/new/lens.ts", "lens", "lens"),
@@ -379,7 +176,7 @@ func TestFoldingFileSystem(t *testing.T) {
 		}
 	}
 	m, all := make()
-	_, err := Apply(m, "whole", Part{}, all, when)
+	_, err := of(m).Apply("whole", Part{}, all, when)
 	require.NoError(t, err)
 	now := m.shown()
 	for p, content := range map[string]string{"card.ts": "card", "cafe\u0301.ts": "coffee", "both.ts": "both, edited", "a/two.ts": "one", "a/one.ts": "two, edited",
@@ -396,7 +193,7 @@ func TestFoldingFileSystem(t *testing.T) {
 			}
 			return nil, false
 		}
-		_, _ = Apply(m, "stopped", Part{}, all, when)
+		_, _ = of(m).Apply("stopped", Part{}, all, when)
 		stop := m.done + n%17
 		m.fault = func(operation int) (error, bool) {
 			if operation >= stop {
@@ -404,16 +201,16 @@ func TestFoldingFileSystem(t *testing.T) {
 			}
 			return nil, false
 		}
-		_, _ = Undo(m, Range{})
+		_, _ = of(m).Undo(Range{})
 		m.fault = nil
-		if _, err := Undo(m, Range{}); err != nil {
+		if _, err := of(m).Undo(Range{}); err != nil {
 			require.ErrorIs(t, err, ErrNothing)
 		}
-		require.Equal(t, old, m.shown(), "stopped after %d", n)
+		same(t, old, m.shown(), "stopped after %d", n)
 	}
 	m, _ = make()
-	_, err = Apply(m, "taken", Part{}, []Change{change("Card.ts", "BOTH.ts", "card", "card")}, when)
+	_, err = of(m).Apply("taken", Part{}, []Change{change("Card.ts", "BOTH.ts", "card", "card")}, when)
 	require.ErrorContains(t, err, "something stands at BOTH.ts already")
-	_, err = Apply(m, "clash", Part{}, []Change{change("Parts/Dome.ts", "parts/Dome.ts", "dome", "dome"), change("Parts/lens.ts", "PARTS/lens.ts", "lens", "lens")}, when)
+	_, err = of(m).Apply("clash", Part{}, []Change{change("Parts/Dome.ts", "parts/Dome.ts", "dome", "dome"), change("Parts/lens.ts", "PARTS/lens.ts", "lens", "lens")}, when)
 	require.ErrorContains(t, err, "PARTS and parts are one folder on this file system")
 }

@@ -3,27 +3,29 @@
 // in the project. Undo needs nothing else, and gives the same outcome whether a straighten was finished or was stopped at
 // any point.
 //
-// What is promised: after undo the old tree, byte for byte, as long as nobody else changed the touched files; what
-// somebody did change is kept and told. What is not: that the steps of a running straighten are seen by other programs as
-// one instant.
+// What is promised: after undo the old tree, byte for byte, as long as nobody else changed the touched files. What somebody did
+// change, also while a straighten or an undo runs, is kept and reported: no file is replaced or deleted whose content was not
+// looked at after it was taken out of its place. Nothing of the journal that can't be read is deleted. What is not promised: that the
+// steps of a running straighten are seen by other programs as one instant.
 //
-// apply.go carries out, undo.go takes back, lock.go keeps a second process away, disk.go is the only way to the disk.
+// apply.go carries out, undo.go takes back, record.go is the journal's form on the disk, pack.go the old contents, keeping.go what
+// can be asked of the journal, mark.go tells whose it is, lock.go keeps a second process away, disk.go is the only way to the disk.
 package journal
 
 import (
 	"bytes"
 	"crypto/sha256"
 	"encoding/hex"
-	"encoding/json"
 	"errors"
 	"fmt"
 	"io/fs"
 	"path"
 	"slices"
 	"strconv"
+	"strings"
 	"time"
 
-	"crookedshelf/internal/project"
+	"crookedshelf/internal/rootfs"
 )
 
 // Folder is where the journal lies in a project. Git is told to ignore it.
@@ -31,21 +33,36 @@ const Folder = ".crooked"
 
 const (
 	recordsFolder = Folder + "/journal"
-	recordFile    = "record.json"
-	packFile      = "old.pack" // the old contents, one behind the other
-	stateFile     = "state"
-	formatVersion = 1
+	nextFolder    = recordsFolder + "/next" // a record that is being written: it counts for nothing
+	asideFolder   = Folder + "/damaged"     // records that can't be read and that somebody wanted to forget
+	goneEnding    = ".gone"                 // of a record that is being deleted
 )
+
+// Journal is the journal of a project. The key tells the records that were made here from others; without one none can be told.
+type Journal struct {
+	disk  Disk
+	key   []byte
+	trust bool
+}
+
+// Open gives the journal on a disk.
+func Open(disk Disk, key []byte) *Journal { return &Journal{disk: disk, key: key} }
+
+// Trusting takes records of others as its own.
+func (j *Journal) Trusting() *Journal {
+	return &Journal{disk: j.disk, key: j.key, trust: true}
+}
 
 // State says how far a straighten has come.
 type State string
 
-// The states. A record without a state file was never begun: nothing in the project was touched.
+// The states.
 const (
-	Unbegun State = ""
+	Unknown State = "" // it can't be read
 	Begun   State = "begun"
 	Done    State = "done"
-	Undone  State = "undone" // taken back, save files that somebody had changed; kept for its old contents
+	Undoing State = "undoing" // being taken back
+	Undone  State = "undone"  // taken back, save files that somebody had changed; kept for its old contents
 )
 
 // Change is one file's change: it moves, or its bytes change, or both. Without From it is a new file, without To it is removed.
@@ -58,12 +75,12 @@ func (c Change) edits() bool { return c.From == "" || c.To != "" && !bytes.Equal
 
 // Record is what a straighten wrote down before it began.
 type Record struct {
-	Version int       `json:"version"`
-	Time    time.Time `json:"time"`
-	Title   string    `json:"title"`
-	Run     string    `json:"run,omitempty"`  // the straighten that it is a step of; empty for one that is whole
-	Step    int       `json:"step,omitempty"` // from 1
-	Files   []Entry   `json:"files"`
+	Version int     `json:"version"`
+	Time    Stamp   `json:"time"`
+	Title   string  `json:"title"`
+	Run     string  `json:"run,omitempty"`  // the straighten that it is a step of; empty for one that is whole
+	Step    int     `json:"step,omitempty"` // from 1
+	Files   []Entry `json:"files"`
 	// Made are the folders that were made, the outermost first; Emptied are those that may have been left empty, the
 	// innermost first.
 	Made    []string `json:"made"`
@@ -71,8 +88,11 @@ type Record struct {
 	// Respelled are the folders whose name gets another case or another form of its accents, the outermost first.
 	Respelled []Respelling `json:"respelled,omitempty"`
 
-	Name  string `json:"-"` // of the record's folder
-	State State  `json:"-"`
+	Name    string `json:"-"` // of the record's folder
+	State   State  `json:"-"`
+	Damage  error  `json:"-"` // what can't be read of it; nil for nothing
+	Foreign bool   `json:"-"` // it has not the mark of this user on this machine
+	sum     string // of the record's file
 }
 
 // Part says which step of which straighten a record is; the zero Part is a straighten that is whole.
@@ -83,20 +103,37 @@ type Part struct {
 
 // Entry is one file of a record.
 type Entry struct {
-	From     string      `json:"from"`   // empty for a new file
-	To       string      `json:"to"`     // empty for a file that is removed
-	Before   string      `json:"before"` // SHA-256, hexadecimal
-	After    string      `json:"after"`
-	Mode     fs.FileMode `json:"mode"`
-	Modified time.Time   `json:"modified"`
-	Offset   int64       `json:"offset"` // of the old content in the pack
-	Size     int64       `json:"size"`
+	From     string        `json:"from,omitempty"` // empty for a new file
+	To       string        `json:"to,omitempty"`   // empty for a file that is removed
+	Before   string        `json:"before"`         // SHA-256, hexadecimal
+	After    string        `json:"after"`
+	Mode     fs.FileMode   `json:"mode"`
+	UID      int           `json:"uid"`
+	GID      int           `json:"gid"`
+	Modified Stamp         `json:"modified"`
+	ID       rootfs.FileID `json:"id"`     // of the file that was at From
+	Offset   int64         `json:"offset"` // of the old content in the pack
+	Size     int64         `json:"size"`
 }
 
-// Dir is a folder with its permissions.
+func (e *Entry) edits() bool   { return e.From == "" || e.To != "" && e.Before != e.After }
+func (e *Entry) inPlace() bool { return e.From == e.To }
+
+// Stamp is a moment. A year beyond 9999 has no form as a time in JSON.
+type Stamp struct {
+	Seconds     int64 `json:"s"` // since 1970
+	Nanoseconds int64 `json:"ns"`
+}
+
+func stampOf(t time.Time) Stamp { return Stamp{t.Unix(), int64(t.Nanosecond())} }
+
+// Time is the moment in UTC.
+func (s Stamp) Time() time.Time { return time.Unix(s.Seconds, s.Nanoseconds).UTC() }
+
+// Dir is a folder with its attributes.
 type Dir struct {
-	Path string      `json:"path"`
-	Mode fs.FileMode `json:"mode"`
+	Path string `json:"path"`
+	rootfs.Attributes
 }
 
 func sum(content []byte) string {
@@ -106,130 +143,107 @@ func sum(content []byte) string {
 
 func (r *Record) folder() string { return path.Join(recordsFolder, r.Name) }
 
-// Records lists the records of a project, the oldest first. A record that can't be read is an error: it may be all that
-// is left of the old tree.
-func Records(disk Disk) ([]*Record, error) {
-	entries, err := disk.ReadDir(recordsFolder)
-	if errors.Is(err, fs.ErrNotExist) {
-		return nil, nil
+// Number is the record's number, from 1.
+func (r *Record) Number() int {
+	n, _ := strconv.Atoi(r.Name)
+	return n
+}
+
+// Pending says whether the record is of something that was stopped half way, or may be.
+func (r *Record) Pending() bool { return r.State == Begun || r.State == Undoing || r.State == Unknown }
+
+// newPath is where the new content of a file waits to be put into its place.
+func (r *Record) newPath(i int) string { return path.Join(r.folder(), "new", strconv.Itoa(i)) }
+
+// heldPath is where a file is kept that was taken out of its old place. The new content of a file that is edited in its place waits
+// there, and gets the old file's place in exchange for it.
+func (r *Record) heldPath(i int) string { return path.Join(r.folder(), "held", strconv.Itoa(i)) }
+
+// takenPath is where an undo keeps what the straighten wrote, until all is in its place.
+func (r *Record) takenPath(i int) string { return path.Join(r.folder(), "taken", strconv.Itoa(i)) }
+
+// waitsAt is where the new content of a file waits.
+func (r *Record) waitsAt(i int) string {
+	if r.Files[i].inPlace() {
+		return r.heldPath(i)
 	}
+	return r.newPath(i)
+}
+
+// Records lists the records of a project, the oldest first. Those that can't be read are listed as well, with their Damage.
+func (j *Journal) Records() ([]*Record, error) {
+	names, err := j.names()
 	if err != nil {
 		return nil, err
 	}
 	var out []*Record
-	for _, e := range entries {
-		if _, err := strconv.Atoi(e.Name()); err != nil || !e.IsDir() {
-			continue
+	for _, name := range names {
+		if _, err := strconv.Atoi(name); err == nil {
+			out = append(out, j.read(name))
 		}
-		r, err := readRecord(disk, e.Name())
-		if err != nil {
-			return nil, err
-		}
-		out = append(out, r)
 	}
-	slices.SortFunc(out, func(a, b *Record) int { return number(a.Name) - number(b.Name) })
+	slices.SortFunc(out, func(a, b *Record) int { return a.Number() - b.Number() })
 	return out, nil
 }
 
-func number(name string) int {
-	n, _ := strconv.Atoi(name)
-	return n
-}
-
-func readRecord(disk Disk, name string) (*Record, error) {
-	folder := path.Join(recordsFolder, name)
-	state, err := disk.ReadFile(path.Join(folder, stateFile), noLimit)
+// names lists what is in the folder of the records.
+func (j *Journal) names() ([]string, error) {
+	entries, err := j.disk.ReadDir(recordsFolder)
 	if errors.Is(err, fs.ErrNotExist) {
-		return &Record{Name: name, State: Unbegun}, nil // it never came to be
+		return nil, nil
 	}
 	if err != nil {
-		return nil, err
+		return nil, fmt.Errorf("the journal can't be listed: %w", err)
 	}
-	text, err := disk.ReadFile(path.Join(folder, recordFile), noLimit)
-	if err != nil {
-		return nil, err
+	var out []string
+	for _, e := range entries {
+		out = append(out, e.Name())
 	}
-	r := &Record{Name: name, State: State(state)}
-	if err := json.Unmarshal(text, r); err != nil {
-		return nil, fmt.Errorf("the record %s/%s is damaged: %w", folder, recordFile, err)
-	}
-	if r.Version != formatVersion {
-		return nil, fmt.Errorf("the record %s/%s is of version %d, and this program reads version %d", folder, recordFile, r.Version, formatVersion)
-	}
-	return r, r.check()
+	return out, nil
 }
 
-// check refuses a record that names anything but clean paths below the root: it may have been tampered with.
-func (r *Record) check() error {
-	bad := func(p string) error {
-		return fmt.Errorf("the record %s names %q, which is no path below the project's root", r.folder(), p)
-	}
-	for _, f := range r.Files {
-		if f.From != "" && !project.CleanPath(f.From) {
-			return bad(f.From)
-		}
-		if (f.To != "" || f.From == "") && !project.CleanPath(f.To) {
-			return bad(f.To)
-		}
-	}
-	for _, d := range r.Made {
-		if !project.CleanPath(d) {
-			return bad(d)
-		}
-	}
-	for _, d := range r.Emptied {
-		if !project.CleanPath(d.Path) {
-			return bad(d.Path)
-		}
-	}
-	for _, s := range r.Respelled {
-		if !project.CleanPath(s.From) || !project.CleanPath(s.To) || project.Fold(s.From) != project.Fold(s.To) {
-			return bad(s.To)
-		}
-	}
-	return nil
-}
-
-// Pending gives the record of a straighten that was begun and not finished, if there is one.
-func Pending(disk Disk) (*Record, error) {
-	records, err := Records(disk)
+// Pending gives the record of what was stopped half way, or may have been, if there is one.
+func (j *Journal) Pending() (*Record, error) {
+	records, err := j.Records()
 	if err != nil {
 		return nil, err
 	}
 	for _, r := range records {
-		if r.State == Begun {
+		if r.Pending() {
 			return r, nil
 		}
 	}
 	return nil, nil
 }
 
-func (r *Record) setState(disk Disk, s State) error {
-	temporary := path.Join(r.folder(), "next-state")
-	_ = disk.Remove(temporary)
-	if err := disk.Create(temporary, 0o600, []byte(s)); err != nil {
+// sweep deletes what is left of records that never came to be and of those that were deleted before.
+func (j *Journal) sweep() error {
+	names, err := j.names()
+	if err != nil {
 		return err
 	}
-	if err := disk.Sync([]string{temporary}); err != nil {
-		return err
+	for _, name := range names {
+		if folder := path.Join(recordsFolder, name); folder == nextFolder || strings.HasSuffix(name, goneEnding) {
+			if err := removeAll(j.disk, folder); err != nil {
+				return fmt.Errorf("%s can't be deleted: %w", folder, err)
+			}
+		}
 	}
-	target := path.Join(r.folder(), stateFile)
-	if err := disk.Rename(temporary, target); err != nil {
-		return err
-	}
-	return disk.Sync([]string{target})
+	_ = j.disk.Remove(recordsFolder) // stays while there are records
+	return nil
 }
 
-// discard deletes a record, and the journal's folder with its last record. The state goes first: what is left after a
-// crash is then a record that was never begun.
-func (r *Record) discard(disk Disk) error {
-	if err := disk.Remove(path.Join(r.folder(), stateFile)); err != nil && !errors.Is(err, fs.ErrNotExist) {
+// discard deletes a record, and the journal's folder with its last record. It gets another name first: what is left after a crash
+// is then no record.
+func (j *Journal) discard(r *Record) error {
+	gone := r.folder() + goneEnding
+	if err := j.disk.Place(r.folder(), gone); err != nil {
 		return err
 	}
-	if err := removeAll(disk, r.folder()); err != nil {
+	if err := removeAll(j.disk, gone); err != nil {
 		return err
 	}
-	_ = disk.Remove(recordsFolder) // stays while there are other records
+	_ = j.disk.Remove(recordsFolder) // stays while there are other records
 	return nil
 }
 

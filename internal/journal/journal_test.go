@@ -94,7 +94,7 @@ func locked(t *testing.T, dir string, disk Disk, f func()) {
 
 // undoLast takes the last straighten back.
 func undoLast(disk Disk) (*Outcome, error) {
-	out, err := Undo(disk, Range{})
+	out, err := of(disk).Undo(Range{})
 	if len(out) == 0 {
 		return nil, err
 	}
@@ -106,7 +106,7 @@ func TestApplyAndUndo(t *testing.T) {
 	disk := open(t, dir)
 	old := projecttest.Read(t, dir)
 	locked(t, dir, disk, func() {
-		_, err := Apply(disk, "test", Part{}, changes(), when)
+		_, err := of(disk).Apply("test", Part{}, changes(), when)
 		require.NoError(t, err)
 	})
 	now := projecttest.Read(t, dir)
@@ -140,9 +140,9 @@ func TestUndoTakesTheLastFirst(t *testing.T) {
 	disk := open(t, dir)
 	old := projecttest.Read(t, dir)
 	locked(t, dir, disk, func() {
-		_, err := Apply(disk, "first", Part{}, []Change{change("a.ts", "b.ts", "one\n", "1\n")}, when)
+		_, err := of(disk).Apply("first", Part{}, []Change{change("a.ts", "b.ts", "one\n", "1\n")}, when)
 		require.NoError(t, err)
-		_, err = Apply(disk, "second", Part{}, []Change{change("b.ts", "c.ts", "1\n", "1\n")}, when)
+		_, err = of(disk).Apply("second", Part{}, []Change{change("b.ts", "c.ts", "1\n", "1\n")}, when)
 		require.NoError(t, err)
 		for _, want := range []string{"second", "first"} {
 			out, err := undoLast(disk)
@@ -157,7 +157,7 @@ func TestWhatWasChangedByHandIsKept(t *testing.T) {
 	dir := lay(t)
 	disk := open(t, dir)
 	locked(t, dir, disk, func() {
-		_, err := Apply(disk, "test", Part{}, changes(), when)
+		_, err := of(disk).Apply("test", Part{}, changes(), when)
 		require.NoError(t, err)
 	})
 	require.NoError(t, os.WriteFile(filepath.Join(dir, "new/a.ts"), []byte("by hand"), 0o644))
@@ -209,7 +209,7 @@ func TestNothingIsTouchedWhereItWouldNotFit(t *testing.T) {
 			disk := open(t, dir)
 			old := projecttest.Read(t, dir)
 			locked(t, dir, disk, func() {
-				_, err := Apply(disk, "test", Part{}, []Change{c.change}, when)
+				_, err := of(disk).Apply("test", Part{}, []Change{c.change}, when)
 				require.Error(t, err)
 				assert.ErrorContains(t, err, c.want)
 			})
@@ -223,7 +223,9 @@ func TestOnlyOneAtATime(t *testing.T) {
 	disk := open(t, dir)
 	locked(t, dir, disk, func() {
 		_, err := Acquire(dir, disk)
-		assert.ErrorContains(t, err, fmt.Sprintf("another crooked is at work here (process %d)", os.Getpid()))
+		real, evalErr := filepath.EvalSymlinks(dir)
+		require.NoError(t, evalErr)
+		assert.ErrorContains(t, err, fmt.Sprintf("another crooked is at work in %s (process %d)", real, os.Getpid()))
 	})
 	lock, err := Acquire(dir, disk)
 	require.NoError(t, err, "it is free again")
@@ -247,9 +249,9 @@ func TestTamperedRecordsAreRefused(t *testing.T) {
 		disk := open(t, dir)
 		folder := filepath.Join(dir, Folder, "journal", "0001")
 		require.NoError(t, os.MkdirAll(folder, 0o755))
-		record := fmt.Sprintf(`{"version": 1, "files": [{"from": %q, "to": "a.ts"}]}`, evil)
+		record := fmt.Sprintf(`{"version": 2, "files": [{"from": %q, "to": "a.ts"}]}`, evil)
 		require.NoError(t, os.WriteFile(filepath.Join(folder, recordFile), []byte(record), 0o644))
-		require.NoError(t, os.WriteFile(filepath.Join(folder, stateFile), []byte(Done), 0o644))
+		require.NoError(t, os.WriteFile(filepath.Join(folder, stateFile), of(disk).stateText(Done, sum([]byte(record))), 0o644))
 		_, err := undoLast(disk)
 		assert.ErrorContains(t, err, "no path below the project's root", evil)
 	}
@@ -295,6 +297,27 @@ func (f *failing) Rename(from, to string) error {
 	return f.Disk.Rename(from, to)
 }
 
+func (f *failing) Place(from, to string) error {
+	if err := f.spend(); err != nil {
+		return err
+	}
+	return f.Disk.Place(from, to)
+}
+
+func (f *failing) Exchange(one, other string) error {
+	if err := f.spend(); err != nil {
+		return err
+	}
+	return f.Disk.Exchange(one, other)
+}
+
+func (f *failing) SetAttributes(p string, a rootfs.Attributes) error {
+	if err := f.spend(); err != nil {
+		return err
+	}
+	return f.Disk.SetAttributes(p, a)
+}
+
 func (f *failing) Remove(p string) error {
 	if err := f.spend(); err != nil {
 		return err
@@ -324,18 +347,18 @@ func TestUndoAfterAStopAtAnyPoint(t *testing.T) {
 			dir := lay(t)
 			disk := open(t, dir)
 			old := projecttest.Read(t, dir)
-			_, err := Apply(prepared(t, disk), "test", Part{}, changes(), when)
+			_, err := of(disk).Apply("test", Part{}, changes(), when)
 			require.NoError(t, err)
 			locked(t, dir, disk, func() { _, err = undoLast(disk); require.NoError(t, err) })
 
 			require.NoError(t, os.Mkdir(filepath.Join(dir, Folder), 0o700))
-			_, err = Apply(failingAfter(disk, limit, half), "test", Part{}, changes(), when)
+			_, err = of(failingAfter(disk, limit, half)).Apply("test", Part{}, changes(), when)
 			if err == nil {
 				break // the limit was beyond the last operation
 			}
 			stopped++
 			for again := range 4 { // the undo is stopped as well, and run again
-				_, _ = Undo(failingAfter(disk, again*7, false), Range{})
+				_, _ = of(failingAfter(disk, again*7, false)).Undo(Range{})
 			}
 			_, err = undoLast(disk)
 			if err != nil {
@@ -360,12 +383,12 @@ func TestAFailureIsTakenBackAtOnce(t *testing.T) {
 	old := projecttest.Read(t, dir)
 	locked(t, dir, disk, func() {
 		all := append(changes(), Change{From: "link", To: "link2"})
-		_, err := Apply(disk, "test", Part{}, all, when)
+		_, err := of(disk).Apply("test", Part{}, all, when)
 		require.Error(t, err)
 	})
 	assert.Equal(t, old, projecttest.Read(t, dir))
 	locked(t, dir, disk, func() {
-		_, err := Apply(&refusing{disk, "new/er/c.ts"}, "test", Part{}, changes(), when)
+		_, err := of(&refusing{disk, "new/er/c.ts"}).Apply("test", Part{}, changes(), when)
 		require.ErrorContains(t, err, "all is as it was")
 	})
 	assert.Equal(t, old, projecttest.Read(t, dir))
@@ -377,11 +400,11 @@ type refusing struct {
 	target string
 }
 
-func (r *refusing) Rename(from, to string) error {
+func (r *refusing) Place(from, to string) error {
 	if to == r.target {
 		return fs.ErrPermission
 	}
-	return r.Disk.Rename(from, to)
+	return r.Disk.Place(from, to)
 }
 
 // A straighten in steps has a record a step: it is taken back whole, from a step on, or after a crash the step that was not
@@ -392,10 +415,10 @@ func TestSteps(t *testing.T) {
 		dir := lay(t)
 		disk := open(t, dir)
 		locked(t, dir, disk, func() {
-			_, err := Apply(disk, "before", Part{}, []Change{change("x.ts", "z.ts", "swap x\n", "swap x\n")}, when)
+			_, err := of(disk).Apply("before", Part{}, []Change{change("x.ts", "z.ts", "swap x\n", "swap x\n")}, when)
 			require.NoError(t, err)
 			for i, c := range moves {
-				_, err := Apply(disk, "step", Part{"run", i + 1}, []Change{c}, when)
+				_, err := of(disk).Apply("step", Part{"run", i + 1}, []Change{c}, when)
 				require.NoError(t, err)
 			}
 		})
@@ -409,7 +432,7 @@ func TestSteps(t *testing.T) {
 	}{{Range{}, 3, "a.ts", true}, {Range{Step: 2}, 2, "1/a.ts", true}, {Range{Step: 3}, 1, "2/a.ts", true}, {Range{All: true}, 4, "a.ts", false}} {
 		dir, disk := start(t)
 		locked(t, dir, disk, func() {
-			out, err := Undo(disk, c.how)
+			out, err := of(disk).Undo(c.how)
 			require.NoError(t, err)
 			assert.Len(t, out, c.undone)
 		})
@@ -420,12 +443,12 @@ func TestSteps(t *testing.T) {
 	}
 	dir, disk := start(t)
 	locked(t, dir, disk, func() {
-		_, err := Undo(disk, Range{Step: 4})
+		_, err := of(disk).Undo(Range{Step: 4})
 		assert.EqualError(t, err, "the last straighten has the steps 1 to 3")
-		records, err := Records(disk)
+		records, err := of(disk).Records()
 		require.NoError(t, err)
-		require.NoError(t, records[3].setState(disk, Begun)) // as a crash in the last step leaves it
-		out, err := Undo(disk, Range{All: true})
+		require.NoError(t, of(disk).setState(records[3], Begun)) // as a crash in the last step leaves it
+		out, err := of(disk).Undo(Range{All: true})
 		require.NoError(t, err)
 		assert.Len(t, out, 1)
 	})

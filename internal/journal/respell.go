@@ -39,7 +39,7 @@ func respellings(disk Disk, changes []Change) ([]Respelling, error) {
 		if !leaves || left[dir] || disk.Named(dir) {
 			continue
 		}
-		if _, err := disk.Lstat(dir); err != nil {
+		if _, err := disk.Look(dir); err != nil {
 			continue // names are not folded here
 		}
 		if other, twice := spelled[folded]; twice {
@@ -67,10 +67,10 @@ func (r *Record) asidePath(i int) string { return path.Join(r.folder(), fmt.Spri
 // respell gives folders their new spelling.
 func (r *Record) respell(disk Disk) error {
 	for i, s := range r.Respelled {
-		if err := disk.Rename(s.From, r.asidePath(i)); err != nil {
+		if err := disk.Place(s.From, r.asidePath(i)); err != nil {
 			return err
 		}
-		if err := disk.Rename(r.asidePath(i), s.To); err != nil {
+		if err := disk.Place(r.asidePath(i), s.To); err != nil {
 			return err
 		}
 	}
@@ -81,17 +81,17 @@ func (r *Record) respell(disk Disk) error {
 func (u *undoing) respell() error {
 	for i, s := range u.record.Respelled {
 		aside := u.record.asidePath(i)
-		if _, err := u.disk.Lstat(aside); errors.Is(err, fs.ErrNotExist) {
+		if _, err := u.disk.Look(aside); errors.Is(err, fs.ErrNotExist) {
 			if u.disk.Named(s.From) {
 				continue
 			}
-			if err := u.disk.Rename(s.To, aside); errors.Is(err, fs.ErrNotExist) {
+			if err := u.disk.Place(s.To, aside); errors.Is(err, fs.ErrNotExist) {
 				continue // somebody took it away
 			} else if err != nil {
 				return err
 			}
 		}
-		if err := u.disk.Rename(aside, s.From); err != nil {
+		if err := u.disk.Place(aside, s.From); err != nil {
 			return err
 		}
 	}

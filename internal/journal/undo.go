@@ -1,22 +1,28 @@
 package journal
 
 import (
+	"cmp"
 	"errors"
 	"fmt"
 	"io/fs"
+	"maps"
 	"path"
 	"slices"
+	"strconv"
 	"strings"
+	"syscall"
 
 	"crookedshelf/internal/parallel"
 	"crookedshelf/internal/project"
+	"crookedshelf/internal/rootfs"
+	"crookedshelf/internal/show"
 )
 
 // Outcome tells what an undo did.
 type Outcome struct {
 	Record *Record
-	// Kept are the files that somebody changed after the straighten, one sentence each. They were left as they are, and
-	// the record with the old contents was left too.
+	// Kept are the files that somebody changed after the straighten, or while it was taken back, one sentence each. They were left as
+	// they are, and the record with the old contents was left too.
 	Kept []string
 }
 
@@ -31,30 +37,33 @@ type Range struct {
 
 // Undo takes straightens back, the last change first. If one was stopped half way, that alone is taken back: the steps before
 // it were finished and stay. The lock must be held.
-func Undo(disk Disk, how Range) ([]*Outcome, error) {
-	records, err := Records(disk)
+func (j *Journal) Undo(how Range) ([]*Outcome, error) {
+	records, err := j.Records()
 	if err != nil {
 		return nil, err
 	}
-	for _, r := range records {
-		if r.State == Unbegun {
-			if err := r.discard(disk); err != nil {
-				return nil, err
-			}
-		}
-	}
-	records = slices.DeleteFunc(records, func(r *Record) bool { return r.State == Unbegun || r.State == Undone })
+	records = slices.DeleteFunc(records, func(r *Record) bool { return r.State == Undone })
 	if len(records) == 0 {
-		_ = cleanUp(disk)
+		if err := j.sweep(); err != nil {
+			return nil, err
+		}
 		return nil, ErrNothing
 	}
 	records, err = how.of(records)
 	if err != nil {
 		return nil, err
 	}
+	for _, r := range records {
+		if err := j.usable(r); err != nil {
+			return nil, err
+		}
+	}
+	if err := j.sweep(); err != nil {
+		return nil, err
+	}
 	var out []*Outcome
 	for _, r := range slices.Backward(records) {
-		one, err := undo(disk, r)
+		one, err := j.takeBack(r)
 		if err != nil {
 			return out, err
 		}
@@ -68,7 +77,7 @@ func (r Range) of(records []*Record) ([]*Record, error) {
 	last := records[len(records)-1]
 	first := len(records) - 1
 	switch {
-	case last.State == Begun:
+	case last.Pending():
 	case r.All:
 		first = 0
 	case last.Run == "" && r.Step > 0:
@@ -87,33 +96,39 @@ func (r Range) of(records []*Record) ([]*Record, error) {
 	return records[first:], nil
 }
 
-// undo brings every file of a record back. It looks only at what is on the disk, so it can be stopped and run again.
-func undo(disk Disk, r *Record) (*Outcome, error) {
-	u := &undoing{disk: disk, record: r, out: &Outcome{Record: r}, froms: map[string]int{}, folds: r.mayFold()}
-	pack, err := disk.ReadFile(path.Join(r.folder(), packFile), noLimit)
+// takeBack brings every file of a record back. It looks only at what is on the disk, so it can be stopped and run again. Nothing is
+// replaced or deleted whose content was not looked at after it was taken from its place.
+func (j *Journal) takeBack(r *Record) (*Outcome, error) {
+	u := &undoing{disk: j.disk, record: r, out: &Outcome{Record: r}, froms: map[string]int{}, tos: map[string]int{}, folds: r.mayFold(), begun: r.State == Begun}
+	u.taken, u.told = make([]rootfs.Info, len(r.Files)), make([]bool, len(r.Files))
+	old, damaged, err := r.readPack(j.disk)
 	if err != nil {
-		return nil, fmt.Errorf("the old contents can't be read: %w", err)
+		return nil, &DamageError{r, fmt.Errorf("its old contents can't be read: %w", cause(err))}
 	}
-	u.pack = pack
+	if len(damaged) > 0 {
+		return nil, &DamageError{r, fmt.Errorf("the old content of %s is damaged (%d of its %d contents are)", show.Name(damaged[0]), len(damaged), len(r.Files))}
+	}
+	u.old = old
 	for i, f := range r.Files {
 		if f.From != "" {
-			u.froms[f.From] = i
+			u.froms[u.key(f.From)] = i
+		}
+		if f.To != "" && !f.inPlace() {
+			u.tos[u.key(f.To)] = i
 		}
 	}
-	if err := parallel.Try(len(r.Files), func(i int) error {
-		if f := r.Files[i]; f.Offset < 0 || f.Size < 0 || f.Offset+f.Size > int64(len(pack)) || sum(u.old(f)) != f.Before {
-			return fmt.Errorf("the old content of %s is damaged in %s", f.From, r.folder())
+	j.disk.Refresh()
+	if r.State == Done { // from here on it is neither the old tree nor the new one
+		if err := j.setState(r, Undoing); err != nil {
+			return nil, err
 		}
-		return nil
-	}); err != nil {
-		return nil, err
 	}
-	for _, step := range []func() error{u.respell, u.folders, u.takeAway, u.putBack, u.dropFolders} {
+	for _, step := range []func() error{u.makeRooms, u.respell, u.folders, u.takeAway, u.putBack, u.dropFolders, u.lookAround} {
 		if err := step(); err != nil {
 			return nil, err
 		}
 	}
-	var touched []string
+	touched := []string{r.folder()}
 	for _, s := range r.Respelled {
 		touched = append(touched, s.From)
 	}
@@ -122,35 +137,59 @@ func undo(disk Disk, r *Record) (*Outcome, error) {
 			touched = append(touched, f.From)
 		}
 	}
-	if err := disk.Sync(touched); err != nil {
+	if err := j.disk.Sync(slices.DeleteFunc(touched, func(p string) bool { return p == "" })); err != nil {
+		return nil, err
+	}
+	if err := u.late(); err != nil {
 		return nil, err
 	}
 	if len(u.out.Kept) > 0 {
-		return u.out, r.setState(disk, Undone)
+		return u.out, j.setState(r, Undone)
 	}
-	if err := r.discard(disk); err != nil {
-		return nil, err
-	}
-	return u.out, cleanUp(disk)
+	return u.out, j.discard(r)
 }
 
 type undoing struct {
 	disk   Disk
 	record *Record
-	pack   []byte
-	froms  map[string]int // the old paths
+	old    [][]byte       // the old contents
+	froms  map[string]int // who was at an old path, by key
+	tos    map[string]int // who came to a new one, by key
 	folds  bool           // two places may be one
+	taken  []rootfs.Info  // what was taken away, as it was looked at
+	begun  bool           // the straighten was not finished
+	told   []bool         // something is kept of the file
 	out    *Outcome
 }
 
-func (u *undoing) old(f Entry) []byte { return u.pack[f.Offset : f.Offset+f.Size] }
+// key is what a place is known by: one for all spellings that some file systems take for the same.
+func (u *undoing) key(p string) string {
+	if u.folds {
+		return project.Fold(p)
+	}
+	return p
+}
+
+// makeRooms makes what the undo needs in the journal.
+func (u *undoing) makeRooms() error {
+	for _, dir := range []string{"held", "taken"} {
+		if err := u.disk.Mkdir(path.Join(u.record.folder(), dir), 0o700); err != nil && !errors.Is(err, fs.ErrExist) {
+			return err
+		}
+	}
+	return nil
+}
 
 // each does a part of the undo for every file, on all cores unless two places may be one. What do says of a file that somebody changed
-// is kept, in the order of the files.
-func (u *undoing) each(do func(i int, f Entry) (kept string, err error)) error {
+// is kept, in the order of the files. A file that can't be put back since its place is something else by now is kept too, and the others
+// go on.
+func (u *undoing) each(do func(i int, f *Entry) (kept string, err error)) error {
 	kept := make([]string, len(u.record.Files))
 	one := func(i int) (err error) {
-		kept[i], err = do(i, u.record.Files[i])
+		f := &u.record.Files[i]
+		if kept[i], err = do(i, f); blocked(err) {
+			kept[i], err = fmt.Sprintf("%s can't be put back: %s; its old content stays in the journal, and crooked undo --extract writes it out", show.Name(cmp.Or(f.From, f.To)), reason(err)), nil
+		}
 		return err
 	}
 	var err error
@@ -161,8 +200,42 @@ func (u *undoing) each(do func(i int, f Entry) (kept string, err error)) error {
 	} else {
 		err = parallel.Try(len(kept), one)
 	}
-	u.out.Kept = append(u.out.Kept, slices.DeleteFunc(kept, func(k string) bool { return k == "" })...)
+	for i, k := range kept {
+		if k != "" {
+			u.keep(k)
+			u.told[i] = true
+		}
+	}
 	return err
+}
+
+func (u *undoing) keep(sentence string) {
+	if !slices.Contains(u.out.Kept, sentence) {
+		u.out.Kept = append(u.out.Kept, sentence)
+	}
+}
+
+// blocked says whether an error means that something else stands at a place or on the way to it.
+func blocked(err error) bool {
+	for _, of := range []error{fs.ErrExist, syscall.ENOTDIR, syscall.EISDIR, syscall.ENOTEMPTY, rootfs.ErrLink, rootfs.ErrGuarded} {
+		if errors.Is(err, of) {
+			return true
+		}
+	}
+	return false
+}
+
+func reason(err error) string {
+	var at *fs.PathError
+	switch {
+	case errors.Is(err, fs.ErrExist):
+		return "something else stands there"
+	case errors.As(err, &at) && errors.Is(err, syscall.ENOTDIR):
+		return fmt.Sprintf("%s is no folder any more", show.Name(at.Path))
+	case errors.As(err, &at):
+		return fmt.Sprintf("%s: %s", show.Name(at.Path), at.Err)
+	}
+	return err.Error()
 }
 
 // mayFold says whether some file systems take two places of the record for one.
@@ -180,136 +253,265 @@ func (r *Record) mayFold() bool {
 	return false
 }
 
-// sumAt gives the SHA-256 of the file at a path, and "" where there is none.
-func (u *undoing) sumAt(p string) (string, error) {
-	info, err := u.disk.Lstat(p)
+// noFile is the sum of what is there and is no file.
+const noFile = "not a file"
+
+// sumAt gives the SHA-256 of the file at a path, and "" where there is none, with what was known of it before it was read.
+func (u *undoing) sumAt(p string) (string, rootfs.Info, error) {
+	info, err := u.disk.Look(p)
 	if errors.Is(err, fs.ErrNotExist) {
-		return "", nil
+		return "", info, nil
 	}
 	if err != nil {
-		return "", err
+		return "", info, err
 	}
-	if !info.Mode().IsRegular() {
-		return "not a file", nil
+	if !info.IsRegular() {
+		return noFile, info, nil
 	}
 	content, err := u.disk.ReadFile(p, noLimit)
 	if err != nil {
-		return "", err
+		return "", info, err
 	}
-	return sum(content), nil
+	return sum(content), info, nil
 }
 
-// folders makes the old folders again. Each is made beside the journal and renamed into its place, so that one with its old permissions
+// folders makes the old folders again. Each is made beside the journal and put into its place, so that one with its old attributes
 // is there or none.
 func (u *undoing) folders() error {
 	temporary := path.Join(u.record.folder(), "folder")
 	for _, d := range slices.Backward(u.record.Emptied) {
-		if _, err := u.disk.Lstat(d.Path); err == nil {
-			continue
+		if _, err := u.disk.Look(d.Path); err == nil || blocked(err) {
+			continue // where it is no folder, the files that belong in it are kept
 		} else if !errors.Is(err, fs.ErrNotExist) {
 			return err
 		}
-		_ = u.disk.Remove(temporary)
-		if err := u.disk.Mkdir(temporary, d.Mode); err != nil {
+		if err := u.disk.Remove(temporary); err != nil && !errors.Is(err, fs.ErrNotExist) {
 			return err
 		}
-		if err := u.disk.Rename(temporary, d.Path); err != nil {
+		if err := u.disk.Mkdir(temporary, 0o700); err != nil {
+			return err
+		}
+		if err := u.disk.SetAttributes(temporary, d.Attributes); err != nil {
+			return err
+		}
+		if err := u.disk.Place(temporary, d.Path); err != nil && !blocked(err) {
 			return err
 		}
 	}
 	return nil
 }
 
-// takeAway clears the new places. A file that is whole and unchanged is renamed back, which keeps all that hangs on it;
-// an edited one is put back from the pack and deleted. A place that is another file's old place is left to
-// putBack.
+// takeAway clears the new places. A file that is whole and unchanged is renamed back, which keeps all that hangs on it; what the
+// straighten wrote is put into the journal. What is another file's old place is cleared only of what came there.
 func (u *undoing) takeAway() error {
-	return u.each(func(i int, f Entry) (string, error) {
-		if _, other := u.froms[f.To]; other || f.From == f.To || f.To == "" {
+	return u.each(func(i int, f *Entry) (string, error) {
+		if f.To == "" || f.inPlace() {
 			return "", nil
 		}
-		now, err := u.sumAt(f.To)
+		now, info, err := u.sumAt(f.To)
+		if err != nil && blocked(err) { // a folder on the way is none any more: nothing of ours is there
+			return "", nil
+		}
 		if err != nil || now == "" {
 			return "", err
 		}
-		if f.From == "" { // a new file goes, unless somebody has written into it
-			if now == f.After {
-				return "", u.disk.Remove(f.To)
-			}
-			return fmt.Sprintf("%s was written by the straighten and changed afterwards; it was left there", f.To), nil
+		other, crossed := u.froms[u.key(f.To)]
+		if crossed && other != i && now == u.record.Files[other].Before && (now != f.After || info.ID == u.record.Files[other].ID) {
+			return "", nil // the other's file, which has not left yet or is back
 		}
-		there, err := u.sumAt(f.From)
+		switch {
+		case now == f.After && f.edits():
+			return u.takeWritten(i, f.To, info)
+		case now == f.After:
+			_, wanted := u.tos[u.key(f.From)]
+			return u.bringBack(i, f, info, crossed || wanted)
+		case crossed:
+			return "", nil // putBack tells of it
+		case u.begun && f.From != "" && !f.edits() && info.ID == f.ID && info.ID != (rootfs.FileID{}):
+			return changedMeanwhile(f.From), u.disk.Place(f.To, f.From)
+		case f.From == "":
+			return fmt.Sprintf("%s was written by the straighten and changed afterwards; it was left there", show.Name(f.To)), nil
+		}
+		return fmt.Sprintf("%s was changed after the move; it was left there, and its old content is at %s again", show.Name(f.To), show.Name(f.From)), nil
+	})
+}
+
+// bringBack brings a file that only moved back to its old place, or into the journal where that place is not to be had yet.
+func (u *undoing) bringBack(i int, f *Entry, info rootfs.Info, crossed bool) (string, error) {
+	if !crossed { // else its place may not be free yet, or be the one where it is: see asidePath
+		err := u.disk.Place(f.To, f.From)
+		if err == nil {
+			return u.broughtBack(i, f, info)
+		}
+		if !errors.Is(err, fs.ErrExist) {
+			return "", err
+		}
+		if there, _, err := u.sumAt(f.From); err != nil || there != f.Before {
+			return fmt.Sprintf("something else stands at %s; the file was left at %s", show.Name(f.From), show.Name(f.To)), err
+		}
+	}
+	held := u.record.heldPath(i)
+	if already, _, err := u.sumAt(held); err != nil {
+		return "", err
+	} else if already == f.Before { // an undo before this one wrote the old content, and was stopped
+		if err := u.disk.Remove(held); err != nil {
+			return "", err
+		}
+	}
+	return "", u.disk.Place(f.To, held)
+}
+
+// broughtBack looks at what was brought back: somebody may have saved it at the last moment.
+func (u *undoing) broughtBack(i int, f *Entry, info rootfs.Info) (string, error) {
+	if now, err := u.disk.Look(f.From); err == nil && alike(now, info) {
+		return "", nil
+	}
+	now, _, err := u.sumAt(f.From)
+	if err != nil || now == f.Before {
+		return "", err
+	}
+	return changedMeanwhile(f.From), nil
+}
+
+func changedMeanwhile(p string) string {
+	return fmt.Sprintf("%s was changed meanwhile; it is there as it was saved, and its old content stays in the journal", show.Name(p))
+}
+
+// alike says whether a file is as it was looked at before, as far as its number, size and time tell.
+func alike(now, before rootfs.Info) bool {
+	return now.ID == before.ID && now.Size == before.Size && now.Modified.Equal(before.Modified) && now.IsRegular() && !isFresh(before)
+}
+
+// takeWritten takes what the straighten wrote out of its place, and puts it back if it is not that any more.
+func (u *undoing) takeWritten(i int, p string, info rootfs.Info) (string, error) {
+	to := u.record.takenPath(i)
+	if already, _, err := u.sumAt(to); err != nil {
+		return "", err
+	} else if already == u.record.Files[i].After { // an undo before this one was stopped
+		if err := u.disk.Remove(to); err != nil {
+			return "", err
+		}
+	}
+	if err := u.disk.Place(p, to); err != nil {
+		return "", err
+	}
+	return u.checkTaken(i, p, info, func() error { return u.disk.Place(to, p) })
+}
+
+// checkTaken looks at what was taken from a place, and calls back if somebody saved it at the last moment.
+func (u *undoing) checkTaken(i int, p string, info rootfs.Info, back func() error) (string, error) {
+	to := u.record.takenPath(i)
+	now, err := u.disk.Look(to)
+	if err != nil {
+		return "", err
+	}
+	u.taken[i] = now
+	if alike(now, info) {
+		return "", nil
+	}
+	content, now, err := u.sumAt(to)
+	if err != nil {
+		return "", err
+	}
+	if u.taken[i] = now; content == u.record.Files[i].After {
+		return "", nil
+	}
+	if err := back(); err != nil {
+		return fmt.Sprintf("%s was changed meanwhile; what was saved is in %s", show.Name(p), show.Name(to)), nil
+	}
+	u.taken[i] = rootfs.Info{}
+	return fmt.Sprintf("%s was changed meanwhile; it was left as it is, and its old content stays in the journal", show.Name(p)), nil
+}
+
+// putBack gives every old place its old file.
+func (u *undoing) putBack() error {
+	return u.each(func(i int, f *Entry) (string, error) {
+		if f.From == "" {
+			return "", nil
+		}
+		now, info, err := u.sumAt(f.From)
+		if err != nil {
+			return "", err
+		}
+		held, _, err := u.sumAt(u.record.heldPath(i))
 		if err != nil {
 			return "", err
 		}
 		switch {
-		case now == f.Before && project.Fold(f.From) == project.Fold(f.To): // not at once: see asidePath
-			if err := u.disk.Rename(f.To, u.record.heldPath(i)); err != nil {
-				return "", err
-			}
-			return "", u.restore(i, f)
-		case now == f.Before && there == "":
-			return "", u.disk.Rename(f.To, f.From)
-		case now == f.After || now == f.Before:
-			if there == "" { // while the new file is there, its attributes can be taken over
-				if err := u.restore(i, f); err != nil {
-					return "", err
-				}
-			}
-			return "", u.disk.Remove(f.To)
+		case now == f.Before:
+			return "", nil
+		case now == "":
+			return u.placeOld(i, f, held)
+		case now == f.After && f.inPlace():
+			return u.exchangeOld(i, f, held, info)
 		}
-		return fmt.Sprintf("%s was changed after the move; it was left there, and its old content is at %s again", f.To, f.From), nil
+		return fmt.Sprintf("%s was changed afterwards; it was left as it is, and its old content stays in the journal: crooked undo --extract writes it out", show.Name(f.From)), nil
 	})
 }
 
-// putBack gives every old place its old content.
-func (u *undoing) putBack() error {
-	arrived := map[string]string{} // what may have come to an old place: the new content of the file that moved there
-	for _, f := range u.record.Files {
-		if f.To != "" {
-			arrived[f.To] = f.After
-		}
-	}
-	return u.each(func(i int, f Entry) (string, error) {
-		if f.From == "" {
-			return "", nil
-		}
-		now, err := u.sumAt(f.From)
-		if err != nil || now == f.Before {
+// placeOld puts the old file at its place, where nothing is: the very file if it is in the journal, else its content from the pack.
+func (u *undoing) placeOld(i int, f *Entry, held string) (string, error) {
+	from := u.record.heldPath(i)
+	if held == "" || held == noFile || held == f.After && f.inPlace() {
+		var err error
+		if from, err = u.written(i, f); err != nil {
 			return "", err
 		}
-		if now != "" && now != arrived[f.From] {
-			return fmt.Sprintf("%s was changed afterwards; it was left as it is, and its old content is in %s at byte %d", f.From, path.Join(u.record.folder(), packFile), f.Offset), nil
-		}
-		return "", u.restore(i, f)
-	})
+		held = f.Before
+	}
+	if err := u.disk.Place(from, f.From); err != nil {
+		return "", err
+	}
+	if held != f.Before {
+		return changedMeanwhile(f.From), nil
+	}
+	return "", nil
 }
 
-// restore gives an old place its file again: the very file, if it was put aside, or else its old content, which is written beside the
-// journal first.
-func (u *undoing) restore(i int, f Entry) error {
-	if held, err := u.sumAt(u.record.heldPath(i)); err != nil {
-		return err
-	} else if held == f.Before {
-		return u.disk.Rename(u.record.heldPath(i), f.From)
-	}
-	temporary := path.Join(u.record.folder(), fmt.Sprintf("back-%d", i))
-	_ = u.disk.Remove(temporary)
-	if err := u.disk.Create(temporary, f.Mode, u.old(f)); err != nil {
-		return err
-	}
-	for _, now := range []string{f.From, f.To} { // the file that is there has what the old one had
-		if now == "" {
-			break
+// exchangeOld gives a file that was edited in its place its old content again.
+func (u *undoing) exchangeOld(i int, f *Entry, held string, info rootfs.Info) (string, error) {
+	from := u.record.heldPath(i)
+	if held == "" || held == noFile || held == f.After {
+		var err error
+		if from, err = u.written(i, f); err != nil {
+			return "", err
 		}
-		if u.disk.CopyAttributes(now, temporary) == nil {
-			break
+		held = f.Before
+	}
+	told := ""
+	if held != f.Before {
+		told = changedMeanwhile(f.From)
+	}
+	err := u.disk.Exchange(from, f.From)
+	if errors.Is(err, errors.ErrUnsupported) {
+		if kept, err := u.takeWritten(i, f.From, info); err != nil || kept != "" {
+			return kept, err
 		}
+		return told, u.disk.Place(from, f.From)
 	}
-	if err := u.disk.Chtimes(temporary, f.Modified); err != nil {
-		return err
+	if err != nil {
+		return "", err
 	}
-	return u.disk.Rename(temporary, f.From)
+	if err := u.disk.Rename(from, u.record.takenPath(i)); err != nil {
+		return "", err
+	}
+	kept, err := u.checkTaken(i, f.From, info, func() error { return u.disk.Exchange(u.record.takenPath(i), f.From) })
+	return cmp.Or(kept, told), err
+}
+
+// written writes the old content of a file beside the journal, with the attributes that are known of it.
+func (u *undoing) written(i int, f *Entry) (string, error) {
+	p := path.Join(u.record.folder(), "back-"+strconv.Itoa(i))
+	if err := u.disk.Remove(p); err != nil && !errors.Is(err, fs.ErrNotExist) {
+		return "", err
+	}
+	if err := u.disk.Create(p, f.Mode, u.old[i]); err != nil {
+		return "", err
+	}
+	if err := u.disk.SetAttributes(p, rootfs.Attributes{Mode: f.Mode, UID: f.UID, GID: f.GID}); err != nil {
+		return "", err
+	}
+	return p, u.disk.Chtimes(p, f.Modified.Time())
 }
 
 // dropFolders deletes the folders that the straighten made, where they are empty.
@@ -320,4 +522,64 @@ func (u *undoing) dropFolders() error {
 		_ = u.disk.Remove(dir) // one that is not empty stays
 	}
 	return nil
+}
+
+// lookAround looks for every file by its name once more: a folder may have been swapped for another meanwhile.
+func (u *undoing) lookAround() error {
+	u.disk.Refresh()
+	return u.each(func(i int, f *Entry) (string, error) {
+		if f.From == "" || u.told[i] {
+			return "", nil
+		}
+		if _, err := u.disk.Look(f.From); errors.Is(err, fs.ErrNotExist) {
+			return fmt.Sprintf("%s is gone again: somebody moved it, or a folder above it, meanwhile; its old content stays in the journal", show.Name(f.From)), nil
+		} else if err != nil {
+			return "", err
+		}
+		return "", nil
+	})
+}
+
+// late looks once more at what the undo took away and at what else is left in the journal: a program that had a file open may have
+// written into it.
+func (u *undoing) late() error {
+	known := map[string]func() (bool, error){}
+	for i := range u.record.Files {
+		f := &u.record.Files[i]
+		known[u.record.takenPath(i)] = func() (bool, error) { return u.isOurs(u.record.takenPath(i), u.taken[i], f.After) }
+		known[u.record.heldPath(i)] = func() (bool, error) { return u.isOurs(u.record.heldPath(i), rootfs.Info{}, f.Before, f.After) }
+	}
+	for _, dir := range []string{"taken", "held"} {
+		entries, err := u.disk.ReadDir(path.Join(u.record.folder(), dir))
+		if err != nil {
+			return err
+		}
+		names := map[string]bool{}
+		for _, e := range entries {
+			names[e.Name()] = true
+		}
+		for _, name := range slices.Sorted(maps.Keys(names)) {
+			p := path.Join(u.record.folder(), dir, name)
+			if ours := known[p]; ours != nil {
+				if is, err := ours(); err != nil {
+					return err
+				} else if is {
+					continue
+				}
+			}
+			u.keep(fmt.Sprintf("something was written meanwhile into a file that was taken away; it is in %s", show.Name(p)))
+		}
+	}
+	return nil
+}
+
+// isOurs says whether a file of the journal has one of the contents that this program gave it or found in it.
+func (u *undoing) isOurs(p string, before rootfs.Info, sums ...string) (bool, error) {
+	if before.ID != (rootfs.FileID{}) {
+		if now, err := u.disk.Look(p); err == nil && alike(now, before) && now.Changed.Equal(before.Changed) {
+			return true, nil
+		}
+	}
+	now, _, err := u.sumAt(p)
+	return slices.Contains(sums, now), err
 }

@@ -1,10 +1,9 @@
 package plan
 
 import (
-	"bytes"
-	"encoding/json"
 	"fmt"
 
+	"crookedshelf/internal/exact"
 	"crookedshelf/internal/parallel"
 	"crookedshelf/internal/project"
 	"crookedshelf/internal/source"
@@ -12,14 +11,7 @@ import (
 
 // Write gives the plan in its stored form. It must have been sealed.
 func (p *Plan) Write() ([]byte, error) {
-	var out bytes.Buffer
-	e := json.NewEncoder(&out)
-	e.SetEscapeHTML(false)
-	e.SetIndent("", "  ")
-	if err := e.Encode(p); err != nil {
-		return nil, err
-	}
-	return out.Bytes(), nil
+	return exact.Marshal(p, "  ")
 }
 
 // Seal writes down the sums of the files that the plan changes, by which it will be known whether it still fits. A plan that is not
@@ -56,9 +48,7 @@ func (p *Plan) Seal(outcome *Outcome) {
 // Read reads a stored plan. Paths that are no clean paths below the root are refused, whoever wrote them.
 func Read(text []byte) (*Plan, error) {
 	var p Plan
-	d := json.NewDecoder(bytes.NewReader(text))
-	d.DisallowUnknownFields()
-	if err := d.Decode(&p); err != nil {
+	if err := exact.Unmarshal(text, &p); err != nil {
 		return nil, fmt.Errorf("this is no plan: %w", err)
 	}
 	if p.Version != Version {

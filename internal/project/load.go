@@ -16,11 +16,14 @@ type Options struct {
 	// Tracked gives the sorted paths that git tracks, relative to the root: what is tracked is never ignored. It is
 	// called once, and only if something is ignored. May be nil.
 	Tracked func() []string
+	// Warnings say what could not be learned of what lies around the tree.
+	Warnings []string
 }
 
 // IgnoreFile is an ignore file outside the tree. Prefix is the root's path as seen from the folder that the rules speak
 // of, with a slash at the end; empty if that is the root.
 type IgnoreFile struct {
+	Name   string // to be shown
 	Prefix string
 	Text   []byte
 }
@@ -38,7 +41,11 @@ func Load(source Source, opts Options) (*Project, error) {
 	})}
 	var rules *ruleSet
 	for _, o := range opts.Outer {
-		if next := parseIgnore(rules, "", o.Prefix, o.Text); next != rules {
+		next, left := parseIgnore(rules, "", o.Prefix, o.Text)
+		if left != "" {
+			w.warn("the ignore file %q: %s", o.Name, left)
+		}
+		if next != rules {
 			rules = next
 			rules.outer = true
 		}
@@ -46,7 +53,7 @@ func Load(source Source, opts Options) (*Project, error) {
 	w.tokens = make(chan struct{}, runtime.GOMAXPROCS(0))
 	w.dir(".", rules, false)
 	w.workers.Wait()
-	p := &Project{Files: w.files, Warnings: w.warnings, source: source, outer: rules}
+	p := &Project{Files: w.files, Warnings: append(w.warnings, opts.Warnings...), source: source, outer: rules}
 	slices.Sort(p.Warnings)
 	p.build()
 	p.contents = make([]content, len(p.Files))
@@ -63,13 +70,27 @@ type walker struct {
 	warnings []string
 }
 
+func (w *walker) warn(format string, args ...any) {
+	w.mu.Lock()
+	w.warnings = append(w.warnings, fmt.Sprintf(format, args...))
+	w.mu.Unlock()
+}
+
+// deepest is how many folders a file may lie in, and longestPath the most bytes of its path: Linux opens none that is longer.
+const (
+	deepest     = 256
+	longestPath = 4096
+)
+
 // dir lists one folder and those below it. Where ignored is true, only what git tracks is taken.
 func (w *walker) dir(dir string, rules *ruleSet, ignored bool) {
+	if strings.Count(dir, "/") >= deepest || len(dir) >= longestPath {
+		w.warn("%q lies deeper than %d folders or has a path of more than %d bytes: what is in it is left out", shortened(dir), deepest, longestPath)
+		return
+	}
 	entries, err := w.source.ReadDir(dir)
 	if err != nil {
-		w.mu.Lock()
-		w.warnings = append(w.warnings, fmt.Sprintf("%s can't be listed: %s", dir, cause(err)))
-		w.mu.Unlock()
+		w.warn("%q can't be listed: %s", dir, cause(err))
 		return
 	}
 	prefix := ""
@@ -78,8 +99,14 @@ func (w *walker) dir(dir string, rules *ruleSet, ignored bool) {
 	}
 	for _, e := range entries {
 		if e.Name() == ".gitignore" && e.Type().IsRegular() {
-			if text, err := w.source.ReadInto(nil, prefix+".gitignore", MaxSource); err == nil {
-				rules = parseIgnore(rules, prefix, "", text)
+			text, err := w.source.ReadInto(nil, prefix+".gitignore", largestRules)
+			if err != nil {
+				w.warn("%q can't be read, so what it ignores is taken for a part of the project: %s", prefix+".gitignore", cause(err))
+				continue
+			}
+			var left string
+			if rules, left = parseIgnore(rules, prefix, "", text); left != "" {
+				w.warn("%q: %s", prefix+".gitignore", left)
 			}
 		}
 		if e.Name() == ".git" && dir != "." {
@@ -89,10 +116,10 @@ func (w *walker) dir(dir string, rules *ruleSet, ignored bool) {
 	files := make([]File, 0, len(entries))
 	for _, e := range entries {
 		p := prefix + e.Name()
+		if never(e.Name()) { // also as a link or a file: a linked work tree has a file .git
+			continue
+		}
 		if e.IsDir() {
-			if never(e.Name()) {
-				continue
-			}
 			below := ignored || rules.ignores(p, true)
 			if below && !w.tracksBelow(p) {
 				continue
@@ -100,7 +127,7 @@ func (w *walker) dir(dir string, rules *ruleSet, ignored bool) {
 			w.descend(p, rules, below)
 			continue
 		}
-		if !e.Type().IsRegular() && e.Type() != fs.ModeSymlink || e.Name() == ".git" { // a linked work tree has a file of that name
+		if !e.Type().IsRegular() && e.Type() != fs.ModeSymlink {
 			continue
 		}
 		if (ignored || rules.ignores(p, false)) && !w.tracks(p) {
@@ -126,7 +153,15 @@ func (w *walker) descend(dir string, rules *ruleSet, ignored bool) {
 	}
 }
 
-// never names the folders that are no part of a project's own tree, whatever is ignored.
+// shortened is a path that is too long to be shown.
+func shortened(p string) string {
+	if len(p) > 100 {
+		return p[:60] + "\u2026" + p[len(p)-20:]
+	}
+	return p
+}
+
+// never names what is no part of a project's own tree, whatever is ignored.
 func never(name string) bool { return name == ".git" || name == ".crooked" || name == "node_modules" }
 
 func (w *walker) tracks(p string) bool {

@@ -34,7 +34,7 @@ func load(t *testing.T, dir string) *project.Project {
 	disk, err := rootfs.Open(dir)
 	require.NoError(t, err)
 	t.Cleanup(func() { disk.Close() })
-	p, err := project.Load(disk, git.Options(dir))
+	p, err := project.Load(disk, git.Options(git.Find(dir)))
 	require.NoError(t, err)
 	return p
 }

@@ -1,14 +1,17 @@
 package report
 
 import (
-	"encoding/json"
 	"io"
+
+	"crookedshelf/internal/exact"
 )
 
 // JSON writes a value as indented JSON. The documents are described in docs/formats.md.
 func JSON(out io.Writer, v any) error {
-	e := json.NewEncoder(out)
-	e.SetEscapeHTML(false)
-	e.SetIndent("", "  ")
-	return e.Encode(v)
+	text, err := exact.Marshal(v, "  ")
+	if err != nil {
+		return err
+	}
+	_, err = out.Write(text)
+	return err
 }

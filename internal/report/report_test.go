@@ -175,15 +175,15 @@ blocked 1  these are not moved
 }
 
 func TestUndo(t *testing.T) {
-	at := time.Date(2031, 3, 1, 20, 0, 0, 0, time.UTC)
-	record := &journal.Record{Title: "2 moves", Time: at, Files: make([]journal.Entry, 3)}
+	at := journal.Stamp{Seconds: time.Date(2031, 3, 1, 20, 0, 0, 0, time.UTC).Unix()}
+	record := &journal.Record{Name: "0001", State: journal.Done, Title: "2 moves", Time: at, Files: make([]journal.Entry, 3)}
 	var out strings.Builder
 	require.NoError(t, report.Undo(&out, []*journal.Outcome{{Record: record, Kept: []string{"a.ts was changed"}}}, plain))
 	assert.Equal(t, "kept: a.ts was changed\nPut back 2 files (2 moves, of 2031-03-01 20:00 UTC).\n", out.String())
 	out.Reset()
-	stopped := &journal.Record{Title: "1 move", Time: at, Files: make([]journal.Entry, 1), State: journal.Begun}
+	stopped := &journal.Record{Name: "0002", Title: "1 move", Time: at, Files: make([]journal.Entry, 1), State: journal.Begun}
 	require.NoError(t, report.Straightens(&out, []*journal.Record{record, stopped}, plain))
-	assert.Equal(t, "2031-03-01 20:00 UTC  1 move  (1 file)  stopped half way\n2031-03-01 20:00 UTC  2 moves  (3 files)\n", out.String())
+	assert.Equal(t, "2  2031-03-01 20:00 UTC  1 move  (1 file)  stopped half way\n1  2031-03-01 20:00 UTC  2 moves  (3 files)\n", out.String())
 }
 
 // full is a file that takes no more.

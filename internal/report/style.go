@@ -7,10 +7,11 @@ import (
 	"io"
 	"strconv"
 	"strings"
-	"unicode"
 	"unicode/utf8"
 
 	"github.com/fatih/color"
+
+	"crookedshelf/internal/show"
 )
 
 // Style says how text is written.
@@ -39,23 +40,8 @@ func (s Style) palette() palette {
 	}
 }
 
-// Clean makes a path safe to show: one with control characters or invalid text is quoted.
-func Clean(p string) string {
-	if plain(p) || utf8.ValidString(p) && !strings.ContainsFunc(p, func(r rune) bool { return unicode.IsControl(r) || r == '\u202e' || r == '\u2028' }) {
-		return p
-	}
-	return strconv.Quote(p)
-}
-
-// plain says whether a text is printable ASCII.
-func plain(text string) bool {
-	for i := range len(text) {
-		if text[i] < ' ' || text[i] > '~' {
-			return false
-		}
-	}
-	return true
-}
+// Clean makes a path or a sentence safe to show in a line.
+func Clean(p string) string { return show.Name(p) }
 
 // Count writes a number with its noun: 1 file, 2 files.
 func Count(n int, noun string) string {

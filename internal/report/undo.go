@@ -38,32 +38,40 @@ func Undo(out io.Writer, outcomes []*journal.Outcome, style Style) error {
 			p.line("%s %s", look.bad("kept:"), Clean(k))
 		}
 		if !style.Quiet {
-			p.line("%s %s (%s, of %s).", look.good("Put back"), Count(len(u.Record.Files)-len(u.Kept), "file"), Clean(u.Record.Title), u.Record.Time.Format(stamp))
+			p.line("%s %s (%s, of %s).", look.good("Put back"), Count(len(u.Record.Files)-len(u.Kept), "file"), Clean(u.Record.Title), u.Record.Time.Time().Format(stamp))
 		}
 	}
 	return p.done()
 }
 
-// StraightenDocument is the JSON form of a straighten that can be taken back.
+// StraightenDocument is the JSON form of a record of the journal.
 type StraightenDocument struct {
-	Title string    `json:"title"`
-	Time  time.Time `json:"time"`
-	Step  int       `json:"step,omitempty"`
-	Files int       `json:"files"`
-	// Unfinished: it was stopped half way.
+	Record int       `json:"record"` // its number
+	Title  string    `json:"title"`
+	Time   time.Time `json:"time"`
+	Step   int       `json:"step,omitempty"`
+	Files  int       `json:"files"`
+	// Unfinished: the straighten was stopped half way, or its undo was.
 	Unfinished bool `json:"unfinished"`
+	// Kept: it was taken back, and its old contents are kept since somebody had changed files.
+	Kept   bool   `json:"kept"`
+	Damage string `json:"damage,omitempty"` // what can't be read
 }
 
 // NewStraightens makes the documents, the oldest first.
 func NewStraightens(records []*journal.Record) []StraightenDocument {
 	out := []StraightenDocument{}
 	for _, r := range records {
-		out = append(out, StraightenDocument{r.Title, r.Time, r.Step, len(r.Files), r.State == journal.Begun})
+		d := StraightenDocument{r.Number(), r.Title, r.Time.Time(), r.Step, len(r.Files), r.Pending(), r.State == journal.Undone, ""}
+		if r.Damage != nil {
+			d.Damage = r.Damage.Error()
+		}
+		out = append(out, d)
 	}
 	return out
 }
 
-// Straightens lists what can be taken back, the last first.
+// Straightens lists the records of the journal, the last first.
 func Straightens(out io.Writer, records []*journal.Record, style Style) error {
 	p := newPrinter(out)
 	look := style.palette()
@@ -72,11 +80,54 @@ func Straightens(out io.Writer, records []*journal.Record, style Style) error {
 	}
 	for i := len(records) - 1; i >= 0; i-- {
 		r := records[i]
-		state := ""
-		if r.State == journal.Begun {
-			state = "  " + look.bad("stopped half way")
+		if r.Damage != nil {
+			p.line("%d  %s", r.Number(), look.bad(Clean("can't be used: "+r.Damage.Error())))
+			continue
 		}
-		p.line("%s  %s  %s%s", look.faint(r.Time.Format(stamp)), Clean(r.Title), look.faint(fmt.Sprintf("(%s)", Count(len(r.Files), "file"))), state)
+		state := ""
+		switch r.State {
+		case journal.Begun:
+			state = "  " + look.bad("stopped half way")
+		case journal.Undoing:
+			state = "  " + look.bad("its undo was stopped half way")
+		case journal.Undone:
+			state = "  " + look.faint("taken back; kept for the old contents of files that were changed meanwhile")
+		}
+		p.line("%d  %s  %s  %s%s", r.Number(), look.faint(r.Time.Time().Format(stamp)), Clean(r.Title), look.faint(fmt.Sprintf("(%s)", Count(len(r.Files), "file"))), state)
+	}
+	return p.done()
+}
+
+// VerifiedDocument is the JSON form of what a look at one record found.
+type VerifiedDocument struct {
+	Record int      `json:"record"`
+	Title  string   `json:"title"`
+	Wrong  []string `json:"wrong"`
+}
+
+// NewVerified makes the documents, the oldest record first.
+func NewVerified(found []journal.Verified) []VerifiedDocument {
+	out := []VerifiedDocument{}
+	for _, v := range found {
+		out = append(out, VerifiedDocument{v.Record.Number(), v.Record.Title, append([]string{}, v.Wrong...)})
+	}
+	return out
+}
+
+// Verified writes what a look at every record found.
+func Verified(out io.Writer, found []journal.Verified, style Style) error {
+	p := newPrinter(out)
+	look := style.palette()
+	if len(found) == 0 {
+		p.line("The journal is empty.")
+	}
+	for _, v := range found {
+		if len(v.Wrong) == 0 {
+			p.line("%d  %s  %s", v.Record.Number(), Clean(v.Record.Title), look.good("whole"))
+		}
+		for _, w := range v.Wrong {
+			p.line("%d  %s  %s", v.Record.Number(), Clean(v.Record.Title), look.bad(Clean(w)))
+		}
 	}
 	return p.done()
 }

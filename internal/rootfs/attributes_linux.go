@@ -2,56 +2,110 @@ package rootfs
 
 import (
 	"bytes"
+	"errors"
+	"io/fs"
 	"os"
-	"syscall"
 
 	"golang.org/x/sys/unix"
 )
 
-// CopyAttributes gives a file the owner, the group and the extended attributes (access lists among them) of another, as far as
-// the process may set them. What it may not set is left: the file's content and permissions matter more than these.
+// Attributes are what a file or folder has beside its content, its time and its name.
+type Attributes struct {
+	Mode     fs.FileMode       `json:"mode"` // permissions, with the special bits
+	UID      int               `json:"uid"`
+	GID      int               `json:"gid"`
+	Extended map[string][]byte `json:"extended,omitempty"` // extended attributes, access lists among them
+}
+
+// largestValue is the most that Linux lets one extended attribute hold.
+const largestValue = 64 << 10
+
+// CopyAttributes gives a file the permissions, the owner, the group and the extended attributes (access lists among them) of another,
+// as far as the process may set them. What it may not set is left: the file's content matters more than these.
 func (f *FS) CopyAttributes(from, to string) error {
-	source, err := f.openFile(from, os.O_RDONLY)
-	if err != nil {
+	return f.opened(from, func(source *os.File) error {
+		return f.opened(to, func(target *os.File) error {
+			a, err := attributesOf(source)
+			if err == nil {
+				a.set(target)
+			}
+			return err
+		})
+	})
+}
+
+// Attributes reads what a file or folder has beside its content.
+func (f *FS) Attributes(p string) (a Attributes, err error) {
+	err = f.opened(p, func(file *os.File) error {
+		a, err = attributesOf(file)
 		return err
-	}
-	defer source.Close()
-	target, err := f.openFile(to, os.O_RDONLY)
-	if err != nil {
-		return err
-	}
-	defer target.Close()
-	if info, err := source.Stat(); err == nil {
-		if stat, ok := info.Sys().(*syscall.Stat_t); ok && (int(stat.Uid) != os.Geteuid() || int(stat.Gid) != os.Getegid()) {
-			mode := info.Mode().Perm()
-			_ = target.Chown(int(stat.Uid), int(stat.Gid))
-			_ = target.Chmod(mode) // a change of owner drops bits
-		}
-	}
-	size, err := unix.Flistxattr(int(source.Fd()), nil)
-	if err != nil || size == 0 {
+	})
+	return a, err
+}
+
+// SetAttributes gives a file or folder what Attributes read of another, as far as the process may set it.
+func (f *FS) SetAttributes(p string, a Attributes) error {
+	return f.opened(p, func(file *os.File) error {
+		a.set(file)
 		return nil
+	})
+}
+
+func (f *FS) opened(p string, use func(*os.File) error) error {
+	return f.at("open", p, func(in *folder, name string) error {
+		file, err := in.open(name, false)
+		if err != nil {
+			return err
+		}
+		defer file.Close()
+		return use(file)
+	})
+}
+
+func attributesOf(file *os.File) (Attributes, error) {
+	var stat unix.Stat_t
+	if err := unix.Fstat(int(file.Fd()), &stat); err != nil {
+		return Attributes{}, err
+	}
+	info := infoOf(&stat)
+	a := Attributes{Mode: info.Permissions(), UID: info.UID, GID: info.GID}
+	size, err := unix.Flistxattr(int(file.Fd()), nil)
+	if err != nil || size == 0 {
+		return a, nil
 	}
 	names := make([]byte, size)
-	if size, err = unix.Flistxattr(int(source.Fd()), names); err != nil {
-		return nil
+	if size, err = unix.Flistxattr(int(file.Fd()), names); err != nil {
+		return a, nil
 	}
 	for name := range bytes.SplitSeq(names[:size], []byte{0}) {
 		if len(name) == 0 {
 			continue
 		}
-		value := make([]byte, 64<<10) // the most that Linux lets one hold
-		if n, err := unix.Fgetxattr(int(source.Fd()), string(name), value); err == nil {
-			_ = unix.Fsetxattr(int(target.Fd()), string(name), value[:n], 0)
+		value := make([]byte, largestValue)
+		if n, err := unix.Fgetxattr(int(file.Fd()), string(name), value); err == nil {
+			if a.Extended == nil {
+				a.Extended = map[string][]byte{}
+			}
+			a.Extended[string(name)] = bytes.Clone(value[:n])
 		}
 	}
-	return nil
+	return a, nil
 }
 
-func (f *FS) openFile(p string, flag int) (file *os.File, err error) {
-	err = f.within(p, func(in *os.Root, name string) error {
-		file, err = in.OpenFile(name, flag|syscall.O_NOFOLLOW|syscall.O_NONBLOCK, 0)
-		return err
-	})
-	return file, err
+func (a Attributes) set(file *os.File) {
+	var stat unix.Stat_t
+	if err := unix.Fstat(int(file.Fd()), &stat); err != nil {
+		return
+	}
+	if now := infoOf(&stat); now.UID != a.UID || now.GID != a.GID {
+		if err := file.Chown(a.UID, a.GID); errors.Is(err, fs.ErrPermission) {
+			_ = file.Chown(-1, a.GID) // an owner may still choose among the groups
+		}
+		_ = file.Chmod(a.Mode) // a change of owner drops bits
+	} else if now.Permissions() != a.Mode {
+		_ = file.Chmod(a.Mode)
+	}
+	for name, value := range a.Extended {
+		_ = unix.Fsetxattr(int(file.Fd()), name, value, 0)
+	}
 }

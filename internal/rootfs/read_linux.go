@@ -3,10 +3,7 @@ package rootfs
 import (
 	"bytes"
 	"encoding/binary"
-	"fmt"
 	"io/fs"
-	"os"
-	"path"
 	"sync"
 
 	"golang.org/x/sys/unix"
@@ -14,32 +11,17 @@ import (
 
 // handle is the open root, by which files are read with as few calls to the system as can be: a file opened through os.Root
 // costs a call for each folder on the way and three more, which for many small files is more than reading them.
-type handle struct {
-	file *os.File // nil where there is none
-	fd   int
-}
+type handle struct{ root *folder } // nil where there is none
 
-func newHandle(root *os.Root) handle {
-	file, err := root.Open(".")
-	if err != nil {
-		return handle{}
-	}
-	return handle{file, int(file.Fd())}
-}
-
-func (h handle) close() {
-	if h.file != nil {
-		h.file.Close()
-	}
-}
+func newHandle(root *folder) handle { return handle{root} }
 
 // open opens what is at a path below the root; the system itself sees to it that no link is on the way and that it leads
 // nowhere else. Where that can't be done, the other way must tell.
 func (h handle) open(p string, flags uint64) (int, error) {
-	if h.file == nil {
+	if h.root == nil {
 		return 0, unix.ENOSYS
 	}
-	return unix.Openat2(h.fd, p, &unix.OpenHow{
+	return unix.Openat2(h.root.fd, p, &unix.OpenHow{
 		Flags:   flags | unix.O_RDONLY | unix.O_NOFOLLOW | unix.O_NONBLOCK | unix.O_CLOEXEC,
 		Resolve: unix.RESOLVE_BENEATH | unix.RESOLVE_NO_SYMLINKS,
 	})
@@ -50,7 +32,7 @@ func (h handle) read(room []byte, p string, limit int64) ([]byte, bool, error) {
 	fd, err := h.open(p, 0)
 	switch {
 	case err == unix.ENOENT: // that is so by any way
-		return nil, true, &fs.PathError{Op: "openat", Path: path.Base(p), Err: err}
+		return nil, true, &fs.PathError{Op: "read", Path: p, Err: err}
 	case err != nil:
 		return nil, false, nil
 	}
@@ -60,7 +42,7 @@ func (h handle) read(room []byte, p string, limit int64) ([]byte, bool, error) {
 		return nil, false, nil
 	}
 	if stat.Size > limit {
-		return nil, true, &fs.PathError{Op: "read", Path: p, Err: fmt.Errorf("it is larger than %d MB", limit>>20)}
+		return nil, true, tooLarge(p, limit)
 	}
 	content := space(room, stat.Size)
 	for n := 0; ; {

@@ -33,7 +33,7 @@ func Graph(dir string) (*project.Project, *graph.Graph, error) {
 		return nil, nil, err
 	}
 	defer disk.Close()
-	files, err := project.Load(disk, git.Options(dir))
+	files, err := project.Load(disk, git.Options(git.Find(dir)))
 	if err != nil {
 		return nil, nil, err
 	}

@@ -1,0 +1,201 @@
+package engine
+
+import (
+	"errors"
+	"fmt"
+	"io/fs"
+	"path/filepath"
+	"slices"
+	"strings"
+
+	"crookedshelf/internal/git"
+	"crookedshelf/internal/journal"
+	"crookedshelf/internal/project"
+	"crookedshelf/internal/rootfs"
+)
+
+// PendingError tells of a straighten, or of an undo, that was stopped half way.
+type PendingError struct {
+	Record *journal.Record
+	Root   string // of the project, where it is another one
+}
+
+func (e *PendingError) Error() string {
+	what, back := "a straighten", "the old tree"
+	if e.Record.Step > 0 {
+		what, back = fmt.Sprintf("step %d of a straighten", e.Record.Step), "the tree before that step"
+	}
+	undo := "crooked undo"
+	if e.Root != "" {
+		undo += fmt.Sprintf(" --root %q", e.Root)
+	}
+	what += " of " + e.Record.Time.Time().Format("2006-01-02 15:04 MST")
+	if e.Record.State == journal.Undoing {
+		return fmt.Sprintf("the undo of %s was stopped half way; %s goes on with it and gives %s back", what, undo, back)
+	}
+	return fmt.Sprintf("%s was stopped half way; %s gives %s back", what, undo, back)
+}
+
+// CheckPending gives an error if something is stopped half way, or is being written, in the project at root or in one around it.
+func CheckPending(root string) error {
+	root, err := openRoot(root)
+	if err != nil {
+		return err
+	}
+	if err := checkPending(root); err != nil {
+		return err
+	}
+	for dir := filepath.Dir(root); ; dir = filepath.Dir(dir) {
+		var pending *PendingError
+		if err := checkPending(dir); errors.As(err, &pending) { // of a journal above only what is certain counts
+			pending.Root = dir
+			return pending
+		}
+		if filepath.Dir(dir) == dir {
+			return nil
+		}
+	}
+}
+
+func checkPending(root string) error {
+	if _, err := rootfs.LookAt(filepath.Join(root, filepath.FromSlash(journal.Folder))); err != nil {
+		return nil
+	}
+	j, done, err := openJournal(root)
+	if err != nil {
+		return err
+	}
+	defer done()
+	return pendingIn(root, j)
+}
+
+// pendingIn gives an error if the journal has something that was stopped half way, or whose state can't be read. A straighten that
+// runs just now is told from one that was stopped by its lock.
+func pendingIn(root string, j *journal.Journal) error {
+	pending, err := j.Pending()
+	if err != nil || pending == nil {
+		return err
+	}
+	if err := tracksJournal(root); err != nil {
+		return err
+	}
+	if err := journal.Busy(root); err != nil {
+		return err
+	}
+	if err := j.Usable(pending); err != nil {
+		return err
+	}
+	return &PendingError{Record: pending}
+}
+
+// tracksJournal gives an error if git tracks the journal: whoever clones the repository would get what one checkout did.
+func tracksJournal(root string) error {
+	w := git.Find(root)
+	if w == nil {
+		return nil
+	}
+	at := slices.IndexFunc(w.Tracked(), func(p string) bool {
+		return project.Fold(p) == journal.Folder || strings.HasPrefix(project.Fold(p), journal.Folder+"/")
+	})
+	if at < 0 {
+		return nil
+	}
+	return fmt.Errorf("git tracks %q: a journal is of one checkout, and one that came with a repository is not believed. Take it out with git rm -r --cached %s, and delete the folder if it is not yours",
+		w.Tracked()[at], journal.Folder)
+}
+
+// openJournal opens the journal of a project for reading. done lets go of it.
+func openJournal(root string) (j *journal.Journal, done func(), err error) {
+	root, err = openRoot(root)
+	if err != nil {
+		return nil, nil, err
+	}
+	disk, err := openGuarded(root)
+	if err != nil {
+		return nil, nil, err
+	}
+	key, err := usedKey()
+	if err != nil {
+		disk.Close()
+		return nil, nil, err
+	}
+	return journal.Open(disk, key), func() { disk.Close() }, nil
+}
+
+// openGuarded opens a folder for writing: what belongs to git or to the journal can't be entered by another name than its own.
+func openGuarded(root string) (*rootfs.FS, error) {
+	disk, err := rootfs.Open(root)
+	if err != nil {
+		return nil, err
+	}
+	guard(disk, root)
+	return disk, nil
+}
+
+func guard(disk *rootfs.FS, root string) {
+	disk.Guard(filepath.Join(root, ".git"), "")
+	if w := git.Find(root); w != nil {
+		for _, folder := range w.Folders() {
+			disk.Guard(folder, "")
+		}
+	}
+	disk.Guard(filepath.Join(root, journal.Folder), journal.Folder)
+}
+
+// withJournal opens the journal of a project under its lock. Where there is none the error is journal.ErrNothing.
+func withJournal(root string, work func(j *journal.Journal) error) error {
+	root, err := openRoot(root)
+	if err != nil {
+		return err
+	}
+	if _, err := rootfs.LookAt(filepath.Join(root, filepath.FromSlash(journal.Folder))); errors.Is(err, fs.ErrNotExist) {
+		return journal.ErrNothing
+	}
+	key, err := usedKey()
+	if err != nil {
+		return err
+	}
+	return withLock(root, key, work)
+}
+
+// withLock works on the journal of a project under its lock.
+func withLock(root string, key []byte, work func(j *journal.Journal) error) (err error) {
+	disk, err := openGuarded(root)
+	if err != nil {
+		return err
+	}
+	defer disk.Close()
+	if err := tracksJournal(root); err != nil {
+		return err
+	}
+	lock, err := journal.Acquire(root, disk)
+	if err != nil {
+		return err
+	}
+	defer func() { err = errors.Join(err, lock.Release()) }()
+	guard(disk, root) // the journal's folder is there by now
+	return work(journal.Open(disk, key))
+}
+
+// journalWarnings tells of records that can't be read or were not made here.
+func journalWarnings(root string) []string {
+	if _, err := rootfs.LookAt(filepath.Join(root, filepath.FromSlash(journal.Folder))); err != nil {
+		return nil
+	}
+	j, done, err := openJournal(root)
+	if err != nil {
+		return []string{err.Error()}
+	}
+	defer done()
+	records, err := j.Records()
+	if err != nil {
+		return []string{err.Error()}
+	}
+	var out []string
+	for _, r := range records {
+		if err := j.Usable(r); err != nil {
+			out = append(out, strings.ReplaceAll(err.Error(), "\n", " "))
+		}
+	}
+	return out
+}

@@ -1,5 +1,0 @@
-//go:build !unix
-
-package rootfs
-
-const nonBlocking = 0
