@@ -110,7 +110,7 @@ func (c *carrying) look(i int, leaving map[string][]string) error {
 		if taken(c.disk, change.To, leaving) {
 			return fmt.Errorf("something stands at %s already (git may ignore it)", show.Name(change.To))
 		}
-		c.record.Files[i] = Entry{To: change.To, Before: sum(nil), After: sum(change.After)}
+		c.record.Files[i] = Entry{To: change.To, Before: sum(nil), After: sum(change.After), NewSize: int64(len(change.After))}
 		return nil
 	}
 	info, err := c.disk.Look(change.From)
@@ -131,14 +131,14 @@ func (c *carrying) look(i int, leaving map[string][]string) error {
 		return fmt.Errorf("something stands at %s already (git may ignore it)", show.Name(change.To))
 	}
 	before := sum(change.Before)
-	after := before
+	after, size := before, int64(len(content))
 	if change.edits() || change.To == "" {
-		after = sum(change.After)
+		after, size = sum(change.After), int64(len(change.After))
 	}
 	c.seen[i], c.fresh[i] = info, isFresh(info)
 	c.record.Files[i] = Entry{
 		From: change.From, To: change.To, Before: before, After: after, Mode: info.Permissions(), UID: info.UID, GID: info.GID,
-		Modified: stampOf(info.Modified), ID: info.ID, Size: int64(len(content)),
+		Modified: stampOf(info.Modified), ID: info.ID, Size: int64(len(content)), NewSize: size,
 	}
 	return nil
 }
@@ -150,9 +150,15 @@ func cause(err error) error {
 	return err
 }
 
-// isFresh says whether a file was changed so shortly ago that one more change may leave its time as it is. File systems count time in
-// steps of up to two seconds.
-func isFresh(info rootfs.Info) bool { return time.Since(info.Modified) < 3*time.Second }
+// isFresh says whether a file was changed so shortly ago that one more change may leave its time as it is. Systems count the time of
+// files in steps of some milliseconds; those that know no parts of a second, in steps of up to two.
+func isFresh(info rootfs.Info) bool {
+	step := 100 * time.Millisecond
+	if info.Modified.Nanosecond() == 0 {
+		step = 3 * time.Second
+	}
+	return time.Since(info.Modified) < step
+}
 
 // taken says whether something stands at a path that does not leave it.
 func taken(disk Disk, p string, leaving map[string][]string) bool {

@@ -25,6 +25,7 @@ import (
 	"strings"
 	"time"
 
+	"crookedshelf/internal/parallel"
 	"crookedshelf/internal/rootfs"
 )
 
@@ -114,6 +115,7 @@ type Entry struct {
 	ID       rootfs.FileID `json:"id"`     // of the file that was at From
 	Offset   int64         `json:"offset"` // of the old content in the pack
 	Size     int64         `json:"size"`
+	NewSize  int64         `json:"new_size"`
 }
 
 func (e *Entry) edits() bool   { return e.From == "" || e.To != "" && e.Before != e.After }
@@ -256,16 +258,14 @@ func removeAll(disk Disk, dir string) error {
 	if err != nil {
 		return err
 	}
-	for _, e := range entries {
-		p := path.Join(dir, e.Name())
-		if e.IsDir() {
-			err = removeAll(disk, p)
-		} else {
-			err = disk.Remove(p)
+	if err := parallel.Try(len(entries), func(i int) error {
+		p := path.Join(dir, entries[i].Name())
+		if entries[i].IsDir() {
+			return removeAll(disk, p)
 		}
-		if err != nil {
-			return err
-		}
+		return disk.Remove(p)
+	}); err != nil {
+		return err
 	}
 	return disk.Remove(dir)
 }

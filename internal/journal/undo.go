@@ -1,11 +1,11 @@
 package journal
 
 import (
+	"bytes"
 	"cmp"
 	"errors"
 	"fmt"
 	"io/fs"
-	"maps"
 	"path"
 	"slices"
 	"strconv"
@@ -100,7 +100,7 @@ func (r Range) of(records []*Record) ([]*Record, error) {
 // replaced or deleted whose content was not looked at after it was taken from its place.
 func (j *Journal) takeBack(r *Record) (*Outcome, error) {
 	u := &undoing{disk: j.disk, record: r, out: &Outcome{Record: r}, froms: map[string]int{}, tos: map[string]int{}, folds: r.mayFold(), begun: r.State == Begun}
-	u.taken, u.told = make([]rootfs.Info, len(r.Files)), make([]bool, len(r.Files))
+	u.taken, u.told, u.back = make([]rootfs.Info, len(r.Files)), make([]bool, len(r.Files)), make([]bool, len(r.Files))
 	old, damaged, err := r.readPack(j.disk)
 	if err != nil {
 		return nil, &DamageError{r, fmt.Errorf("its old contents can't be read: %w", cause(err))}
@@ -157,6 +157,7 @@ type undoing struct {
 	tos    map[string]int // who came to a new one, by key
 	folds  bool           // two places may be one
 	taken  []rootfs.Info  // what was taken away, as it was looked at
+	back   []bool         // the file is at its old place again, and was looked at there
 	begun  bool           // the straighten was not finished
 	told   []bool         // something is kept of the file
 	out    *Outcome
@@ -253,26 +254,42 @@ func (r *Record) mayFold() bool {
 	return false
 }
 
-// noFile is the sum of what is there and is no file.
-const noFile = "not a file"
+// found is what is at a place, as seen from one file of the record.
+type found int
 
-// sumAt gives the SHA-256 of the file at a path, and "" where there is none, with what was known of it before it was read.
-func (u *undoing) sumAt(p string) (string, rootfs.Info, error) {
+const (
+	nothing found = iota
+	noFile        // a folder or a link
+	other         // a file with another content
+	oldOne        // a file with the old content
+	newOne        // a file with the new content, where that is another
+)
+
+// at looks at a place, and gives what was known of it before it was read. Contents are compared with those of the pack, which have been
+// read and summed up; a sum is worked out for what can only be the new content.
+func (u *undoing) at(p string, i int) (found, rootfs.Info, error) {
+	f := &u.record.Files[i]
 	info, err := u.disk.Look(p)
-	if errors.Is(err, fs.ErrNotExist) {
-		return "", info, nil
-	}
-	if err != nil {
-		return "", info, err
-	}
-	if !info.IsRegular() {
+	switch {
+	case errors.Is(err, fs.ErrNotExist):
+		return nothing, info, nil
+	case err != nil:
+		return nothing, info, err
+	case !info.IsRegular():
 		return noFile, info, nil
+	case info.Size != f.Size && info.Size != f.NewSize:
+		return other, info, nil
 	}
 	content, err := u.disk.ReadFile(p, noLimit)
-	if err != nil {
-		return "", info, err
+	switch {
+	case err != nil:
+		return nothing, info, err
+	case f.From != "" && bytes.Equal(content, u.old[i]):
+		return oldOne, info, nil
+	case f.edits() && int64(len(content)) == f.NewSize && sum(content) == f.After:
+		return newOne, info, nil
 	}
-	return sum(content), info, nil
+	return other, info, nil
 }
 
 // folders makes the old folders again. Each is made beside the journal and put into its place, so that one with its old attributes
@@ -308,25 +325,24 @@ func (u *undoing) takeAway() error {
 		if f.To == "" || f.inPlace() {
 			return "", nil
 		}
-		now, info, err := u.sumAt(f.To)
+		now, info, err := u.at(f.To, i)
 		if err != nil && blocked(err) { // a folder on the way is none any more: nothing of ours is there
 			return "", nil
 		}
-		if err != nil || now == "" {
+		if err != nil || now == nothing {
 			return "", err
 		}
-		other, crossed := u.froms[u.key(f.To)]
-		if crossed && other != i && now == u.record.Files[other].Before && (now != f.After || info.ID == u.record.Files[other].ID) {
-			return "", nil // the other's file, which has not left yet or is back
+		ours := now == newOne || now == oldOne && !f.edits()
+		leaver, crossed := u.froms[u.key(f.To)]
+		if crossed = crossed && leaver != i; crossed && (!ours || info.ID == u.record.Files[leaver].ID && info.ID != f.ID) {
+			return "", nil // the other's file, which has not left yet or is back; else putBack tells of it
 		}
+		_, wanted := u.tos[u.key(f.From)]
 		switch {
-		case now == f.After && f.edits():
+		case now == newOne:
 			return u.takeWritten(i, f.To, info)
-		case now == f.After:
-			_, wanted := u.tos[u.key(f.From)]
-			return u.bringBack(i, f, info, crossed || wanted)
-		case crossed:
-			return "", nil // putBack tells of it
+		case ours:
+			return u.bringBack(i, f, info, crossed || wanted || u.key(f.From) == u.key(f.To))
 		case u.begun && f.From != "" && !f.edits() && info.ID == f.ID && info.ID != (rootfs.FileID{}):
 			return changedMeanwhile(f.From), u.disk.Place(f.To, f.From)
 		case f.From == "":
@@ -346,14 +362,14 @@ func (u *undoing) bringBack(i int, f *Entry, info rootfs.Info, crossed bool) (st
 		if !errors.Is(err, fs.ErrExist) {
 			return "", err
 		}
-		if there, _, err := u.sumAt(f.From); err != nil || there != f.Before {
+		if there, _, err := u.at(f.From, i); err != nil || there != oldOne {
 			return fmt.Sprintf("something else stands at %s; the file was left at %s", show.Name(f.From), show.Name(f.To)), err
 		}
 	}
 	held := u.record.heldPath(i)
-	if already, _, err := u.sumAt(held); err != nil {
+	if already, _, err := u.at(held, i); err != nil {
 		return "", err
-	} else if already == f.Before { // an undo before this one wrote the old content, and was stopped
+	} else if already == oldOne { // an undo before this one wrote the old content, and was stopped
 		if err := u.disk.Remove(held); err != nil {
 			return "", err
 		}
@@ -364,10 +380,11 @@ func (u *undoing) bringBack(i int, f *Entry, info rootfs.Info, crossed bool) (st
 // broughtBack looks at what was brought back: somebody may have saved it at the last moment.
 func (u *undoing) broughtBack(i int, f *Entry, info rootfs.Info) (string, error) {
 	if now, err := u.disk.Look(f.From); err == nil && alike(now, info) {
+		u.back[i] = true
 		return "", nil
 	}
-	now, _, err := u.sumAt(f.From)
-	if err != nil || now == f.Before {
+	now, _, err := u.at(f.From, i)
+	if err != nil || now == oldOne {
 		return "", err
 	}
 	return changedMeanwhile(f.From), nil
@@ -385,9 +402,9 @@ func alike(now, before rootfs.Info) bool {
 // takeWritten takes what the straighten wrote out of its place, and puts it back if it is not that any more.
 func (u *undoing) takeWritten(i int, p string, info rootfs.Info) (string, error) {
 	to := u.record.takenPath(i)
-	if already, _, err := u.sumAt(to); err != nil {
+	if already, _, err := u.at(to, i); err != nil {
 		return "", err
-	} else if already == u.record.Files[i].After { // an undo before this one was stopped
+	} else if already == newOne { // an undo before this one was stopped
 		if err := u.disk.Remove(to); err != nil {
 			return "", err
 		}
@@ -409,11 +426,11 @@ func (u *undoing) checkTaken(i int, p string, info rootfs.Info, back func() erro
 	if alike(now, info) {
 		return "", nil
 	}
-	content, now, err := u.sumAt(to)
+	content, now, err := u.at(to, i)
 	if err != nil {
 		return "", err
 	}
-	if u.taken[i] = now; content == u.record.Files[i].After {
+	if u.taken[i] = now; content == newOne {
 		return "", nil
 	}
 	if err := back(); err != nil {
@@ -426,68 +443,53 @@ func (u *undoing) checkTaken(i int, p string, info rootfs.Info, back func() erro
 // putBack gives every old place its old file.
 func (u *undoing) putBack() error {
 	return u.each(func(i int, f *Entry) (string, error) {
-		if f.From == "" {
+		if f.From == "" || u.back[i] {
 			return "", nil
 		}
-		now, info, err := u.sumAt(f.From)
-		if err != nil {
+		now, info, err := u.at(f.From, i)
+		if err != nil || now == oldOne {
 			return "", err
 		}
-		held, _, err := u.sumAt(u.record.heldPath(i))
-		if err != nil {
-			return "", err
-		}
-		switch {
-		case now == f.Before:
-			return "", nil
-		case now == "":
-			return u.placeOld(i, f, held)
-		case now == f.After && f.inPlace():
-			return u.exchangeOld(i, f, held, info)
+		if now == nothing || now == newOne && f.inPlace() {
+			from, told, err := u.oldFile(i, f)
+			if err != nil {
+				return "", err
+			}
+			if now == newOne {
+				kept, err := u.exchangeOld(i, f, from, info)
+				return cmp.Or(kept, told), err
+			}
+			return told, u.disk.Place(from, f.From)
 		}
 		return fmt.Sprintf("%s was changed afterwards; it was left as it is, and its old content stays in the journal: crooked undo --extract writes it out", show.Name(f.From)), nil
 	})
 }
 
-// placeOld puts the old file at its place, where nothing is: the very file if it is in the journal, else its content from the pack.
-func (u *undoing) placeOld(i int, f *Entry, held string) (string, error) {
-	from := u.record.heldPath(i)
-	if held == "" || held == noFile || held == f.After && f.inPlace() {
-		var err error
-		if from, err = u.written(i, f); err != nil {
-			return "", err
-		}
-		held = f.Before
+// oldFile gives where the old file is: the very file if it is in the journal, else a new one with its content from the pack. If somebody
+// has changed it there, it says so.
+func (u *undoing) oldFile(i int, f *Entry) (from, told string, err error) {
+	from = u.record.heldPath(i)
+	held, _, err := u.at(from, i)
+	switch {
+	case err != nil:
+		return "", "", err
+	case held == oldOne:
+		return from, "", nil
+	case held == other:
+		return from, changedMeanwhile(f.From), nil
 	}
-	if err := u.disk.Place(from, f.From); err != nil {
-		return "", err
-	}
-	if held != f.Before {
-		return changedMeanwhile(f.From), nil
-	}
-	return "", nil
+	from, err = u.written(i, f)
+	return from, "", err
 }
 
 // exchangeOld gives a file that was edited in its place its old content again.
-func (u *undoing) exchangeOld(i int, f *Entry, held string, info rootfs.Info) (string, error) {
-	from := u.record.heldPath(i)
-	if held == "" || held == noFile || held == f.After {
-		var err error
-		if from, err = u.written(i, f); err != nil {
-			return "", err
-		}
-		held = f.Before
-	}
-	told := ""
-	if held != f.Before {
-		told = changedMeanwhile(f.From)
-	}
+func (u *undoing) exchangeOld(i int, f *Entry, from string, info rootfs.Info) (string, error) {
 	err := u.disk.Exchange(from, f.From)
 	if errors.Is(err, errors.ErrUnsupported) {
 		if kept, err := u.takeWritten(i, f.From, info); err != nil || kept != "" {
 			return kept, err
 		}
-		return told, u.disk.Place(from, f.From)
+		return "", u.disk.Place(from, f.From)
 	}
 	if err != nil {
 		return "", err
@@ -495,8 +497,7 @@ func (u *undoing) exchangeOld(i int, f *Entry, held string, info rootfs.Info) (s
 	if err := u.disk.Rename(from, u.record.takenPath(i)); err != nil {
 		return "", err
 	}
-	kept, err := u.checkTaken(i, f.From, info, func() error { return u.disk.Exchange(u.record.takenPath(i), f.From) })
-	return cmp.Or(kept, told), err
+	return u.checkTaken(i, f.From, info, func() error { return u.disk.Exchange(u.record.takenPath(i), f.From) })
 }
 
 // written writes the old content of a file beside the journal, with the attributes that are known of it.
@@ -543,43 +544,41 @@ func (u *undoing) lookAround() error {
 // late looks once more at what the undo took away and at what else is left in the journal: a program that had a file open may have
 // written into it.
 func (u *undoing) late() error {
-	known := map[string]func() (bool, error){}
-	for i := range u.record.Files {
-		f := &u.record.Files[i]
-		known[u.record.takenPath(i)] = func() (bool, error) { return u.isOurs(u.record.takenPath(i), u.taken[i], f.After) }
-		known[u.record.heldPath(i)] = func() (bool, error) { return u.isOurs(u.record.heldPath(i), rootfs.Info{}, f.Before, f.After) }
-	}
-	for _, dir := range []string{"taken", "held"} {
+	for _, dir := range []string{"held", "taken"} {
 		entries, err := u.disk.ReadDir(path.Join(u.record.folder(), dir))
 		if err != nil {
 			return err
 		}
-		names := map[string]bool{}
-		for _, e := range entries {
-			names[e.Name()] = true
-		}
-		for _, name := range slices.Sorted(maps.Keys(names)) {
-			p := path.Join(u.record.folder(), dir, name)
-			if ours := known[p]; ours != nil {
-				if is, err := ours(); err != nil {
+		slices.SortFunc(entries, func(a, b fs.DirEntry) int { return strings.Compare(a.Name(), b.Name()) })
+		kept := make([]string, len(entries))
+		if err := parallel.Try(len(entries), func(n int) error {
+			p := path.Join(u.record.folder(), dir, entries[n].Name())
+			if i, err := strconv.Atoi(entries[n].Name()); err == nil && i >= 0 && i < len(u.record.Files) {
+				if ours, err := u.isOurs(p, i, dir == "taken"); err != nil || ours {
 					return err
-				} else if is {
-					continue
 				}
 			}
-			u.keep(fmt.Sprintf("something was written meanwhile into a file that was taken away; it is in %s", show.Name(p)))
+			kept[n] = fmt.Sprintf("something was written meanwhile into a file that was taken away; it is in %s", show.Name(p))
+			return nil
+		}); err != nil {
+			return err
+		}
+		for _, k := range kept {
+			if k != "" {
+				u.keep(k)
+			}
 		}
 	}
 	return nil
 }
 
-// isOurs says whether a file of the journal has one of the contents that this program gave it or found in it.
-func (u *undoing) isOurs(p string, before rootfs.Info, sums ...string) (bool, error) {
-	if before.ID != (rootfs.FileID{}) {
+// isOurs says whether a file of the journal has a content that this program gave it or found in it.
+func (u *undoing) isOurs(p string, i int, taken bool) (bool, error) {
+	if before := u.taken[i]; taken && before.ID != (rootfs.FileID{}) {
 		if now, err := u.disk.Look(p); err == nil && alike(now, before) && now.Changed.Equal(before.Changed) {
 			return true, nil
 		}
 	}
-	now, _, err := u.sumAt(p)
-	return slices.Contains(sums, now), err
+	now, _, err := u.at(p, i)
+	return now == oldOne || now == newOne, err
 }

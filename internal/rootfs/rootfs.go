@@ -143,6 +143,7 @@ func (f *FS) enter(p string) (*dir, error) {
 		d.users++
 		return d, nil
 	}
+	f.makeRoom()
 	at, parent := 0, f.root // the deepest folder that is open
 	for i := len(p) - 1; i > 0; i-- {
 		if p[i] == '/' {
@@ -152,7 +153,6 @@ func (f *FS) enter(p string) (*dir, error) {
 			}
 		}
 	}
-	f.makeRoom()
 	for {
 		end := len(p)
 		if slash := strings.IndexByte(p[at:], '/'); slash >= 0 {
@@ -217,7 +217,7 @@ func (f *FS) dropBelow(p string) {
 	f.mu.Lock()
 	defer f.mu.Unlock()
 	for open := range f.dirs {
-		if open == p || strings.HasPrefix(open, p+"/") {
+		if len(open) >= len(p) && open[:len(p)] == p && (len(open) == len(p) || open[len(p)] == '/') {
 			f.drop(open)
 		}
 	}
