@@ -35,8 +35,11 @@ type gitError struct {
 }
 
 func (e *gitError) Error() string {
-	if strings.Contains(e.said, "dubious ownership") {
+	switch {
+	case strings.Contains(e.said, "dubious ownership"):
 		return "git refuses to read this repository, since it belongs to another user (its setting safe.directory says which it reads): " + firstLine(e.said)
+	case strings.Contains(e.said, "lazy fetching disabled") || strings.Contains(e.said, "not allowed"):
+		return "the repository lacks objects that git would fetch, as a partial clone does, and git is let fetch nothing here: get them with git first. It says: " + e.said
 	}
 	return fmt.Sprintf("git %s failed: %s", e.command, e.said)
 }

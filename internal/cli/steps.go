@@ -118,6 +118,9 @@ func (s *stepper) takeBack(root string, step int, cause error) error {
 	for _, o := range out {
 		kept = append(kept, o.Kept...)
 	}
+	if len(kept) > 0 && !s.opts.steps {
+		what = "the straighten was taken back"
+	}
 	return takenBack(cause, what, kept)
 }
 
@@ -126,5 +129,5 @@ func takenBack(cause error, what string, kept []string) error {
 	if len(kept) == 0 {
 		return fmt.Errorf("%w\n%s", cause, what)
 	}
-	return fmt.Errorf("%w\n%s, save what was changed meanwhile:\n  %s", cause, what, strings.Join(kept, "\n  "))
+	return fmt.Errorf("%w\n%s; what was changed meanwhile was kept:\n  %s", cause, what, strings.Join(kept, "\n  "))
 }

@@ -311,6 +311,7 @@ func (p *Project) Plan(opts PlanOptions) (*plan.Plan, *plan.Outcome, error) {
 	if err != nil {
 		return nil, nil, &UsageError{err}
 	}
+	made.Options = plan.Options{Likely: opts.RewriteLikely, Addresses: opts.AllowAddresses, Stored: opts.AllowStored, Rename: opts.Rename, Only: opts.Only}
 	return made, outcome, nil
 }
 
@@ -358,7 +359,8 @@ func (e *StaleError) Error() string {
 	return out
 }
 
-// StoredOutcome lays a plan that was read from a file over the tree: it is held against the convention and proved anew.
+// StoredOutcome lays a plan that was read from a file over the tree. It is compared with the convention, proved anew, and must be a part of
+// the plan that is made today.
 func (p *Project) StoredOutcome(stored *plan.Plan) (*plan.Outcome, error) {
 	if sum := plan.Sum(p.Convention.Texts()); sum != stored.Convention.SHA256 {
 		return nil, &StaleError{[]string{p.Convention.Path + " has changed"}}
@@ -372,6 +374,17 @@ func (p *Project) StoredOutcome(stored *plan.Plan) (*plan.Outcome, error) {
 	}
 	if changed := out.Unproved(p.graph); len(changed) > 0 {
 		return nil, &StaleError{changed}
+	}
+	today, outcome, err := p.Plan(PlanOptions{
+		RewriteLikely: stored.Options.Likely, AllowAddresses: stored.Options.Addresses, AllowStored: stored.Options.Stored, Rename: stored.Options.Rename,
+		Only: stored.Options.Only,
+	})
+	if err != nil {
+		return nil, err
+	}
+	today.Seal(outcome)
+	if beyond := stored.Beyond(today); len(beyond) > 0 {
+		return nil, &StaleError{append([]string{"this convention does not give what the plan does:"}, beyond...)}
 	}
 	return out, nil
 }

@@ -34,6 +34,8 @@ type Graph struct {
 
 	handsOn sync.Once // works out hands
 	hands   []bool    // of each file: it only hands on
+
+	positions sync.Map // by file: []source.Position of its mentions
 }
 
 // FileNode is one file with its mentions and where each leads.
@@ -334,11 +336,18 @@ func (g *Graph) References() [][]Reference {
 	return out
 }
 
-// Position gives the line and column of a mention.
+// Position gives the line and column of a mention. Those of a file are worked out for all of its mentions at once: whoever asks for one
+// often asks for the others, and in a long line each would take as long as all.
 func (g *Graph) Position(r Reference) source.Position {
-	var at source.Position
-	g.look(r.From, func(content []byte) {
-		at = source.PositionAt(content, g.Files[r.From].Mentions[r.Mention].Span.Start)
-	})
-	return at
+	if known, ok := g.positions.Load(r.From); ok {
+		return known.([]source.Position)[r.Mention]
+	}
+	offsets := make([]int, len(g.Files[r.From].Mentions))
+	for i := range offsets {
+		offsets[i] = g.Files[r.From].Mentions[i].Span.Start
+	}
+	at := make([]source.Position, len(offsets))
+	g.look(r.From, func(content []byte) { at = source.PositionsAt(content, offsets) })
+	g.positions.Store(r.From, at)
+	return at[r.Mention]
 }

@@ -27,7 +27,7 @@ func (e *TakenBackError) Error() string {
 	if len(e.Kept) == 0 {
 		return fmt.Sprintf("%s; all is as it was", e.Cause)
 	}
-	return fmt.Sprintf("%s; all else is as it was:\n  %s", e.Cause, strings.Join(e.Kept, "\n  "))
+	return fmt.Sprintf("%s; it was taken back, and what was changed meanwhile was kept:\n  %s", e.Cause, strings.Join(e.Kept, "\n  "))
 }
 
 func (e *TakenBackError) Unwrap() error { return e.Cause }

@@ -17,6 +17,9 @@ func ParseTOML(src []byte) (*Value, error) {
 	if at, ok := shallow(src); !ok {
 		return nil, fmt.Errorf("%s: nested more than %d deep", source.PositionAt(src, at), maxDepth)
 	}
+	if at, ok := shortKeys(src); !ok {
+		return nil, fmt.Errorf("%s: a key of more than %d parts", source.PositionAt(src, at), maxDepth)
+	}
 	var whole map[string]any
 	if err := toml.Unmarshal(src, &whole); err != nil { // the parser below does not judge the whole
 		var at *toml.DecodeError
@@ -47,6 +50,47 @@ func ParseTOML(src []byte) (*Value, error) {
 		}
 	}
 	return root, nil
+}
+
+// shortKeys says whether no dotted key has more parts than tables may be nested, else where one has: each part is a table.
+func shortKeys(src []byte) (at int, ok bool) {
+	parts := 0
+	for i := 0; i < len(src); {
+		start := i
+		switch c := src[i]; {
+		case c == '"' || c == '\'':
+			for i++; i < len(src) && src[i] != c && src[i] != '\n'; i++ {
+			}
+			i = min(i+1, len(src))
+		case bareKey(c):
+			for i < len(src) && bareKey(src[i]) {
+				i++
+			}
+		default:
+			parts = 0
+			i++
+			continue
+		}
+		next := i
+		for next < len(src) && (src[next] == ' ' || src[next] == '\t') {
+			next++
+		}
+		if next == len(src) || src[next] != '.' {
+			parts = 0
+			continue
+		}
+		if parts++; parts > maxDepth {
+			return start, false
+		}
+		for next++; next < len(src) && (src[next] == ' ' || src[next] == '\t'); next++ {
+		}
+		i = next
+	}
+	return 0, true
+}
+
+func bareKey(c byte) bool {
+	return c >= 'a' && c <= 'z' || c >= 'A' && c <= 'Z' || c >= '0' && c <= '9' || c == '_' || c == '-' || c >= 0x80
 }
 
 type tomlReader struct {

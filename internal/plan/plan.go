@@ -19,6 +19,7 @@ const Version = 1
 type Plan struct {
 	Version    int         `json:"plan"`
 	Convention Fingerprint `json:"convention"`
+	Options    Options     `json:"options"`
 	Steps      []Step      `json:"steps"`
 	Edits      []FileEdits `json:"edits"`
 	Writes     []NewFile   `json:"writes"` // files that are not there yet, in the order of their paths
@@ -28,6 +29,15 @@ type Plan struct {
 	Unproved []Unproved    `json:"unproved"`
 	Remarks  []Remark      `json:"remarks"`
 	Warnings []string      `json:"warnings"`
+}
+
+// Options are what was asked of the plan beside the convention.
+type Options struct {
+	Likely    bool     `json:"likely,omitempty"`
+	Addresses bool     `json:"addresses,omitempty"`
+	Stored    bool     `json:"stored,omitempty"`
+	Rename    bool     `json:"rename,omitempty"`
+	Only      []string `json:"only,omitempty"`
 }
 
 // Fingerprint is a file with the SHA-256 of its bytes, in hexadecimal.

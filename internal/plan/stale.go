@@ -1,11 +1,14 @@
 package plan
 
 import (
+	"errors"
 	"fmt"
+	"slices"
 
 	"crookedshelf/internal/exact"
 	"crookedshelf/internal/parallel"
 	"crookedshelf/internal/project"
+	"crookedshelf/internal/show"
 	"crookedshelf/internal/source"
 )
 
@@ -54,25 +57,84 @@ func Read(text []byte) (*Plan, error) {
 	if p.Version != Version {
 		return nil, fmt.Errorf("the plan is of version %d, and this program reads version %d", p.Version, Version)
 	}
-	var paths []string
-	for _, m := range p.Moves() {
-		paths = append(paths, m.From, m.To)
-	}
-	for _, e := range p.Edits {
-		paths = append(paths, e.Path)
-	}
-	for _, w := range p.Writes {
-		paths = append(paths, w.Path)
-	}
-	for _, r := range p.Removes {
-		paths = append(paths, r.Path)
-	}
-	for _, path := range paths {
+	return &p, p.checkPaths()
+}
+
+// checkPaths refuses a plan that names what is no clean path below the root, or one place twice.
+func (p *Plan) checkPaths() error {
+	leaving, coming, edited := map[string]bool{}, map[string]bool{}, map[string]bool{}
+	take := func(path string, in map[string]bool) error {
 		if !project.CleanPath(path) {
-			return nil, fmt.Errorf("the plan names %q, which is no path below the project's root", path)
+			return fmt.Errorf("the plan names %q, which is no path below the project's root", path)
+		}
+		if in[path] {
+			return fmt.Errorf("the plan names %q twice", path)
+		}
+		in[path] = true
+		return nil
+	}
+	for _, m := range p.Moves() {
+		if err := errors.Join(take(m.From, leaving), take(m.To, coming)); err != nil {
+			return err
 		}
 	}
-	return &p, nil
+	for _, e := range p.Edits {
+		if err := take(e.Path, edited); err != nil {
+			return err
+		}
+	}
+	for _, w := range p.Writes {
+		if err := take(w.Path, coming); err != nil {
+			return err
+		}
+	}
+	for _, r := range p.Removes {
+		if err := take(r.Path, leaving); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// Beyond tells what of a stored plan is not in the plan that the convention gives today, one sentence each. Only what it gives is carried
+// out: a stored plan may have been changed, or be another's.
+func (p *Plan) Beyond(today *Plan) []string {
+	moves, edits, writes, removes := map[string]string{}, map[string]FileEdits{}, map[string]string{}, map[string]bool{}
+	for _, m := range today.Moves() {
+		moves[m.From] = m.To
+	}
+	for _, e := range today.Edits {
+		edits[e.Path] = e
+	}
+	for _, w := range today.Writes {
+		writes[w.Path] = w.Content
+	}
+	for _, r := range today.Removes {
+		removes[r.Path] = true
+	}
+	var out []string
+	tell := func(format string, args ...any) { out = append(out, fmt.Sprintf(format, args...)) }
+	for _, m := range p.Moves() {
+		if moves[m.From] != m.To {
+			tell("it moves %s to %s", show.Name(m.From), show.Name(m.To))
+		}
+	}
+	for _, e := range p.Edits {
+		if !slices.Equal(e.SourceEdits(), edits[e.Path].SourceEdits()) {
+			tell("it edits %s otherwise", show.Name(e.Path))
+		}
+	}
+	for _, w := range p.Writes {
+		if content, written := writes[w.Path]; !written || content != w.Content {
+			tell("it writes %s", show.Name(w.Path))
+		}
+	}
+	for _, r := range p.Removes {
+		if !removes[r.Path] {
+			tell("it removes %s", show.Name(r.Path))
+		}
+	}
+	return out
 }
 
 // Outcome is a plan laid over a tree: what applying it needs, file by file.
@@ -121,7 +183,7 @@ func (p *Plan) Apply(tree *project.Project) (out *Outcome, changed []string) {
 	take := func(from, to, sum string) {
 		id, ok := tree.Lookup(from)
 		if !ok {
-			tell("%s is gone", from)
+			tell("%s is gone", show.Name(from))
 			return
 		}
 		content, err := tree.Content(id)
@@ -130,7 +192,7 @@ func (p *Plan) Apply(tree *project.Project) (out *Outcome, changed []string) {
 			return
 		}
 		if Sum(content) != sum {
-			tell("%s has changed", from)
+			tell("%s has changed", show.Name(from))
 			return
 		}
 		f := OutcomeFile{From: from, To: to, Before: content}
@@ -138,7 +200,7 @@ func (p *Plan) Apply(tree *project.Project) (out *Outcome, changed []string) {
 			delete(edits, from)
 			f.Edits = e.SourceEdits()
 			if source.Fit(content, f.Edits) != nil || Sum(f.After()) != e.After {
-				tell("the edits of %s do not fit it", from)
+				tell("the edits of %s do not fit it", show.Name(from))
 				return
 			}
 			out.edits[id] = f.Edits
@@ -158,7 +220,7 @@ func (p *Plan) Apply(tree *project.Project) (out *Outcome, changed []string) {
 	}
 	for _, w := range p.Writes {
 		if _, there := tree.Lookup(w.Path); there {
-			tell("%s is there by now", w.Path)
+			tell("%s is there by now", show.Name(w.Path))
 		}
 		out.added[w.Path] = []byte(w.Content)
 		out.Files = append(out.Files, OutcomeFile{To: w.Path, New: []byte(w.Content)})
@@ -166,12 +228,12 @@ func (p *Plan) Apply(tree *project.Project) (out *Outcome, changed []string) {
 	for _, r := range p.Removes {
 		id, there := tree.Lookup(r.Path)
 		if !there {
-			tell("%s is gone", r.Path)
+			tell("%s is gone", show.Name(r.Path))
 			continue
 		}
 		content, err := tree.Content(id)
 		if err != nil || Sum(content) != r.SHA256 {
-			tell("%s has changed", r.Path)
+			tell("%s has changed", show.Name(r.Path))
 		}
 		out.Files = append(out.Files, OutcomeFile{From: r.Path, Before: content})
 	}

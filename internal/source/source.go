@@ -90,6 +90,29 @@ func PositionAt(content []byte, offset int) Position {
 	return Position{Line: bytes.Count(before, []byte{'\n'}) + 1, Column: utf8.RuneCount(before[start:]) + 1}
 }
 
+// PositionsAt gives the positions of many byte offsets, in one pass over the content.
+func PositionsAt(content []byte, offsets []int) []Position {
+	order := make([]int, len(offsets))
+	for i := range order {
+		order[i] = i
+	}
+	slices.SortStableFunc(order, func(a, b int) int { return offsets[a] - offsets[b] })
+	out := make([]Position, len(offsets))
+	at, last := Position{Line: 1, Column: 1}, 0
+	for _, i := range order {
+		offset := min(max(offsets[i], 0), len(content))
+		between := content[last:offset]
+		if start := bytes.LastIndexByte(between, '\n') + 1; start > 0 {
+			at.Line += bytes.Count(between, []byte{'\n'})
+			at.Column = utf8.RuneCount(between[start:]) + 1
+		} else {
+			at.Column += utf8.RuneCount(between)
+		}
+		out[i], last = at, offset
+	}
+	return out
+}
+
 // Line gives the text of a line (from 1) without its end; empty if there is no such line.
 func Line(content []byte, line int) string {
 	for ; line > 1; line-- {

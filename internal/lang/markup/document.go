@@ -108,6 +108,9 @@ func (s *scanner) definitions(text []byte) {
 	}
 }
 
+// mostParentheses is how deep those in a destination are nested: CommonMark wants 32 at the least.
+const mostParentheses = 32
+
 // links finds ]( and reads the destination behind it (CommonMark, section 6.3).
 func (s *scanner) links(text []byte) {
 	for at := 0; ; {
@@ -122,8 +125,10 @@ func (s *scanner) links(text []byte) {
 		}
 		end := i
 		if i < len(text) && text[i] == '<' {
-			for end < len(text) && text[end] != '>' && text[end] != '\n' {
-				end++
+			for end++; end < len(text) && text[end] != '>' && text[end] != '\n' && text[end] != '<'; end++ {
+			}
+			if end < len(text) && text[end] != '>' { // nothing but this one may open it
+				continue
 			}
 			end++
 		} else {
@@ -133,7 +138,10 @@ func (s *scanner) links(text []byte) {
 					continue
 				}
 				if text[end] == '(' {
-					depth++
+					if depth++; depth > mostParentheses {
+						end = i
+						break
+					}
 				} else if text[end] == ')' {
 					if depth == 0 {
 						break

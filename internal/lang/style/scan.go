@@ -48,6 +48,7 @@ type scanner struct {
 	from     bool   // the previous word was from
 	call     string // the function whose parenthesis has just been opened
 	mentions []lang.Mention
+	closes   int // behind the last closing parenthesis; 0 where nobody has looked, below 0 for none
 }
 
 // Scan finds every mention in a style sheet.
@@ -208,11 +209,20 @@ func (s *scanner) skipOptions() {
 	for i < len(s.src) && space(s.src[i]) {
 		i++
 	}
-	if s.at(i) == '(' {
-		if end := bytes.IndexByte(s.src[i:], ')'); end >= 0 {
-			s.pos = i + end + 1
+	if s.at(i) == '(' && i < s.lastClose() {
+		s.pos = i + bytes.IndexByte(s.src[i:], ')') + 1
+	}
+}
+
+// lastClose is the place of the last closing parenthesis; it is looked for once.
+func (s *scanner) lastClose() int {
+	if s.closes == 0 {
+		s.closes = bytes.LastIndexByte(s.src, ')') + 1
+		if s.closes == 0 {
+			s.closes = -1
 		}
 	}
+	return s.closes - 1
 }
 
 // bareImports records the names without quotes of an @import in an indented sheet.

@@ -79,6 +79,7 @@ func readPackage(dir string, content []byte) (*packageFile, error) {
 type settingsReader struct {
 	tree     *project.Project
 	cache    map[string]*compilerFile
+	bases    map[[2]string]*compilerFile // what a file and all that it extends say, by its path and that of the leaf
 	warnings []string
 }
 
@@ -96,6 +97,8 @@ func (r *settingsReader) compiler(p string) *compilerFile {
 	r.cache[p] = nil
 	c := r.extended(p, path.Dir(p), nil)
 	if c != nil {
+		own := *c // what others extend stays as it was read
+		c = &own
 		c.path, c.dir = p, path.Dir(p)
 		c.settle()
 	}
@@ -125,6 +128,26 @@ func (r *settingsReader) extended(p, leaf string, chain []string) *compilerFile 
 		r.warn("%s extends itself, by way of %s", p, chain[len(chain)-1])
 		return nil
 	}
+	if c, known := r.bases[[2]string{p, leaf}]; known {
+		return c
+	}
+	if len(chain) == longestChain {
+		r.warn("%s is extended by way of %d files; what it extends itself is not read", p, longestChain)
+		return nil
+	}
+	c := r.lay(p, leaf, chain)
+	if r.bases == nil {
+		r.bases = map[[2]string]*compilerFile{}
+	}
+	r.bases[[2]string{p, leaf}] = c
+	return c
+}
+
+// longestChain is through how many files one may extend another.
+const longestChain = 100
+
+// lay lays a file over what it extends.
+func (r *settingsReader) lay(p, leaf string, chain []string) *compilerFile {
 	content, err := r.tree.ReadOutside(p)
 	if err != nil {
 		return nil
