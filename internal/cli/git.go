@@ -20,12 +20,12 @@ import (
 // has. Fetching what a partial clone lacks starts programs in many ways, so every way of transport is forbidden by the environment.
 var quietSettings = []string{
 	"core.fsmonitor=false", "core.hooksPath=" + os.DevNull, "core.pager=cat", "core.alternateRefsCommand=false", "core.askPass=false", "core.editor=false",
-	"core.sshCommand=false", "core.gitProxy=false", "credential.helper=", "diff.external=", "gc.auto=0", "maintenance.auto=false", "protocol.allow=never",
+	"core.sshCommand=false", "core.excludesFile=" + os.DevNull, "core.attributesFile=" + os.DevNull, "core.gitProxy=false", "credential.helper=", "diff.external=", "gc.auto=0", "maintenance.auto=false", "protocol.allow=never",
 	"submodule.recurse=false", "fetch.recurseSubmodules=false", "core.untrackedCache=false", "core.commitGraph=false",
 }
 
 // patience is how long git may take for an answer. A repository can hold pipes in the place of its files.
-const patience = 2 * time.Minute
+const patience = 30 * time.Second
 
 // gitError is a failure of git.
 type gitError struct {

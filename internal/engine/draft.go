@@ -11,6 +11,7 @@ import (
 	"crookedshelf/internal/convention"
 	"crookedshelf/internal/placement"
 	"crookedshelf/internal/project"
+	"crookedshelf/internal/show"
 )
 
 // draft infers a convention from the habits of a project: the folders that are there, the names that are found in one of
@@ -19,6 +20,7 @@ type draft struct {
 	*survey
 	shelves []*draftShelf
 	stay    []string
+	left    int // folders that are left out for their names
 }
 
 // draftShelf is a folder that is a habit, or several that are laid out alike.
@@ -75,12 +77,17 @@ func Draft(root string) ([]byte, error) {
 func (d *draft) bases() []string {
 	counts, all := map[string]int{}, 0
 	for _, f := range d.tree.Files {
-		if top, _, below := strings.Cut(f.Path, "/"); below && !f.Link && !strings.HasPrefix(top, ".") && draftable(f.Path) {
+		if top, _, below := strings.Cut(f.Path, "/"); below && !f.Link && !strings.HasPrefix(top, ".") && writable(top) && draftable(f.Path) {
 			counts[top]++
 			all++
 		}
 	}
 	return slices.DeleteFunc(slices.Sorted(maps.Keys(counts)), func(top string) bool { return counts[top]*50 < all })
+}
+
+// writable says whether the name of a folder has printable characters alone.
+func writable(name string) bool {
+	return show.Name(name) == name
 }
 
 // draftable says whether a file says something of the layout: sources, tests too, and no data.
@@ -128,7 +135,10 @@ func (d *draft) children(dir string) (folders []string, files []project.FileID) 
 		if !deeper {
 			files = append(files, id)
 		} else if !seen[name] {
-			seen[name] = true
+			if seen[name] = true; !writable(name) {
+				d.left++
+				continue
+			}
 			folders = append(folders, name)
 		}
 	}
@@ -399,6 +409,9 @@ func (d *draft) write() []byte {
 		if len(s.takes) > 0 {
 			fmt.Fprintf(&out, "  %s: [%s**]\n", s.pool(), d.placeOf(s))
 		}
+	}
+	if d.left > 0 {
+		fmt.Fprintf(&out, "\n# %d folders were left out: their names have characters that can't be shown.\n", d.left)
 	}
 	out.WriteString("\nshelves:\n")
 	seen := map[string]int{}

@@ -12,6 +12,7 @@ import (
 	"crookedshelf/internal/journal"
 	"crookedshelf/internal/project"
 	"crookedshelf/internal/rootfs"
+	"crookedshelf/internal/show"
 )
 
 // PendingError tells of a straighten, or of an undo, that was stopped half way.
@@ -27,7 +28,7 @@ func (e *PendingError) Error() string {
 	}
 	undo := "crooked undo"
 	if e.Root != "" {
-		undo += fmt.Sprintf(" --root %q", e.Root)
+		undo += " --root " + show.Name(e.Root)
 	}
 	what += " of " + e.Record.Time.Time().Format("2006-01-02 15:04 MST")
 	if e.Record.State == journal.Undoing {
@@ -100,8 +101,8 @@ func tracksJournal(root string) error {
 	if at < 0 {
 		return nil
 	}
-	return fmt.Errorf("git tracks %q: a journal is of one checkout, and one that came with a repository is not believed. Take it out with git rm -r --cached %s, and delete the folder if it is not yours",
-		w.Tracked()[at], journal.Folder)
+	return fmt.Errorf("git tracks %s: a journal is of one checkout, and one that came with a repository is not believed. Take it out with git rm -r --cached %s, and delete the folder if it is not yours",
+		show.Name(w.Tracked()[at]), journal.Folder)
 }
 
 // openJournal opens the journal of a project for reading. done lets go of it.
@@ -159,7 +160,7 @@ func withJournal(root string, work func(j *journal.Journal) error) error {
 }
 
 // withLock works on the journal of a project under its lock.
-func withLock(root string, key []byte, work func(j *journal.Journal) error) (err error) {
+func withLock(root string, key []byte, work func(j *journal.Journal) error) error {
 	disk, err := openGuarded(root)
 	if err != nil {
 		return err
@@ -172,7 +173,7 @@ func withLock(root string, key []byte, work func(j *journal.Journal) error) (err
 	if err != nil {
 		return err
 	}
-	defer func() { err = errors.Join(err, lock.Release()) }()
+	defer func() { _ = lock.Release() }() // what can't be let go ends with the process
 	guard(disk, root) // the journal's folder is there by now
 	return work(journal.Open(disk, key))
 }

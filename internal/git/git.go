@@ -79,6 +79,19 @@ func (w *WorkTree) open() error {
 	case !errors.Is(err, fs.ErrNotExist):
 		return fmt.Errorf("its commondir can't be read: %w", err)
 	}
+	for _, p := range []string{
+		filepath.Join(w.dir, "HEAD"), filepath.Join(w.dir, "config.worktree"), filepath.Join(w.common, "packed-refs"), filepath.Join(w.common, "shallow"),
+		filepath.Join(w.common, "objects", "info", "alternates"), filepath.Join(w.common, "info", "attributes"),
+		filepath.Join(w.common, "info", "exclude"),
+	} { // git itself reads these: it would wait for a pipe, and give up on a file that is too large
+		switch info, err := rootfs.LookAt(p); {
+		case err != nil || info.Mode&fs.ModeSymlink != 0:
+		case !info.IsRegular():
+			return fmt.Errorf("%s is no regular file", p)
+		case info.Size > largestIgnore && filepath.Base(p) != "packed-refs":
+			return fmt.Errorf("%s is larger than %d MB", p, largestIgnore>>20)
+		}
+	}
 	text, err := rootfs.ReadRegular(filepath.Join(w.common, "config"), largestConfig)
 	if err != nil {
 		if errors.Is(err, fs.ErrNotExist) {

@@ -313,7 +313,9 @@ func (c *carrying) carryOut() error {
 		return err
 	}
 	for _, d := range r.Emptied {
-		_ = c.disk.Remove(d.Path) // a folder that is not empty stays
+		if err := removeEmpty(c.disk, d.Path); err != nil {
+			return err
+		}
 	}
 	c.disk.Refresh()
 	if err := parallel.Try(len(c.changes), c.arrived); err != nil {

@@ -23,6 +23,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"syscall"
 	"time"
 
 	"crookedshelf/internal/parallel"
@@ -235,18 +236,27 @@ func (j *Journal) sweep() error {
 	return nil
 }
 
-// discard deletes a record, and the journal's folder with its last record. It gets another name first: what is left after a crash
-// is then no record.
+// discard deletes a record, and the journal's folder with its last record. It gets another name first: what is left after a crash,
+// or where it can't be deleted, is then no record, and the next command that writes deletes it.
 func (j *Journal) discard(r *Record) error {
 	gone := r.folder() + goneEnding
 	if err := j.disk.Place(r.folder(), gone); err != nil {
 		return err
 	}
-	if err := removeAll(j.disk, gone); err != nil {
-		return err
-	}
+	_ = removeAll(j.disk, gone)
 	_ = j.disk.Remove(recordsFolder) // stays while there are other records
 	return nil
+}
+
+// removeEmpty deletes a folder if it is empty. One that may not be deleted stays as well.
+func removeEmpty(disk Disk, dir string) error {
+	err := disk.Remove(dir)
+	for _, stays := range []error{fs.ErrNotExist, fs.ErrExist, fs.ErrPermission, syscall.ENOTEMPTY, syscall.EBUSY, syscall.ENOTDIR, rootfs.ErrLink, rootfs.ErrGuarded} {
+		if errors.Is(err, stays) {
+			return nil
+		}
+	}
+	return err
 }
 
 // removeAll deletes a folder of the journal's own with all that is in it.

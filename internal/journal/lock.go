@@ -35,11 +35,10 @@ type BusyError struct {
 }
 
 func (e *BusyError) Error() string {
-	who := ""
-	if e.Holder != "" {
-		who = " (" + e.Holder + ")"
+	if e.Holder == "" {
+		return fmt.Sprintf("another crooked is at work in %s or in a project below it; wait until it has ended", e.Folder)
 	}
-	return fmt.Sprintf("another crooked is at work in %s%s; wait until it has ended", e.Folder, who)
+	return fmt.Sprintf("another crooked is at work in %s (%s); wait until it has ended", e.Folder, e.Holder)
 }
 
 // Acquire takes the lock of the project at root, an absolute path on which disk is open. It does not wait.

@@ -9,6 +9,7 @@ import (
 	"slices"
 	"strings"
 	"sync"
+	"syscall"
 	"time"
 
 	"crookedshelf/internal/project"
@@ -262,7 +263,7 @@ func (m *memory) Remove(p string) error {
 	if f.IsDir() {
 		for name := range m.files {
 			if path.Dir(name) == m.key(p) && name != "." {
-				return fmt.Errorf("%s is not empty", p) // asked of often, and changes nothing
+				return &fs.PathError{Op: "remove", Path: p, Err: syscall.ENOTEMPTY} // asked of often, and changes nothing
 			}
 		}
 	}

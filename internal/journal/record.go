@@ -40,7 +40,7 @@ func (j *Journal) stateText(s State, recordSum string) []byte {
 func (j *Journal) readState(text string) (s State, recordSum string, foreign bool, err error) {
 	switch State(text) {
 	case Begun, Done, Undone:
-		return State(text), "", true, errors.New("it was written by an older crooked, which can undo it")
+		return State(text), "", false, errors.New("it was written by an older crooked, which can undo it")
 	}
 	lines := strings.SplitAfter(text, "\n")
 	if len(lines) != 6 || lines[5] != "" || lines[0] != stateHead+"\n" {
@@ -172,10 +172,10 @@ If it came with the project, delete the folder %s; if you trust it, say crooked 
 // usable gives the reason why a record can't be taken back; nil for none.
 func (j *Journal) usable(r *Record) error {
 	switch {
+	case r.Foreign && r.State != Unknown && !j.trust:
+		return &ForeignError{r}
 	case r.Damage != nil:
 		return &DamageError{r, r.Damage}
-	case r.Foreign && !j.trust:
-		return &ForeignError{r}
 	}
 	return nil
 }

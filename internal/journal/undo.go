@@ -132,12 +132,12 @@ func (j *Journal) takeBack(r *Record) (*Outcome, error) {
 	for _, s := range r.Respelled {
 		touched = append(touched, s.From)
 	}
-	for _, f := range r.Files {
-		if f.From != "" {
+	for i, f := range r.Files {
+		if f.From != "" && !u.told[i] {
 			touched = append(touched, f.From)
 		}
 	}
-	if err := j.disk.Sync(slices.DeleteFunc(touched, func(p string) bool { return p == "" })); err != nil {
+	if err := j.disk.Sync(touched); err != nil {
 		return nil, err
 	}
 	if err := u.late(); err != nil {
@@ -520,7 +520,9 @@ func (u *undoing) dropFolders() error {
 	made := slices.Clone(u.record.Made)
 	slices.SortFunc(made, func(a, b string) int { return strings.Compare(b, a) })
 	for _, dir := range made {
-		_ = u.disk.Remove(dir) // one that is not empty stays
+		if err := removeEmpty(u.disk, dir); err != nil {
+			return err
+		}
 	}
 	return nil
 }

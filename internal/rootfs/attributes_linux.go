@@ -26,10 +26,10 @@ func (f *FS) CopyAttributes(from, to string) error {
 	return f.opened(from, func(source *os.File) error {
 		return f.opened(to, func(target *os.File) error {
 			a, err := attributesOf(source)
-			if err == nil {
-				a.set(target)
+			if err != nil {
+				return err
 			}
-			return err
+			return a.set(target)
 		})
 	})
 }
@@ -45,10 +45,7 @@ func (f *FS) Attributes(p string) (a Attributes, err error) {
 
 // SetAttributes gives a file or folder what Attributes read of another, as far as the process may set it.
 func (f *FS) SetAttributes(p string, a Attributes) error {
-	return f.opened(p, func(file *os.File) error {
-		a.set(file)
-		return nil
-	})
+	return f.opened(p, a.set)
 }
 
 func (f *FS) opened(p string, use func(*os.File) error) error {
@@ -92,20 +89,38 @@ func attributesOf(file *os.File) (Attributes, error) {
 	return a, nil
 }
 
-func (a Attributes) set(file *os.File) {
+// set is an error only where the system fails, or where the permissions can't be had. The owner and what else there is may be beyond
+// what the process may set.
+func (a Attributes) set(file *os.File) error {
 	var stat unix.Stat_t
 	if err := unix.Fstat(int(file.Fd()), &stat); err != nil {
-		return
+		return err
 	}
-	if now := infoOf(&stat); now.UID != a.UID || now.GID != a.GID {
-		if err := file.Chown(a.UID, a.GID); errors.Is(err, fs.ErrPermission) {
-			_ = file.Chown(-1, a.GID) // an owner may still choose among the groups
+	now := infoOf(&stat)
+	chowned := now.UID != a.UID || now.GID != a.GID
+	if chowned {
+		err := file.Chown(a.UID, a.GID)
+		if errors.Is(err, fs.ErrPermission) {
+			err = file.Chown(-1, a.GID) // an owner may still choose among the groups
 		}
-		_ = file.Chmod(a.Mode) // a change of owner drops bits
-	} else if now.Permissions() != a.Mode {
-		_ = file.Chmod(a.Mode)
+		if err != nil && !beyond(err) {
+			return err
+		}
+	}
+	if chowned || now.Permissions() != a.Mode { // a change of owner drops bits
+		if err := file.Chmod(a.Mode); err != nil {
+			return err
+		}
 	}
 	for name, value := range a.Extended {
-		_ = unix.Fsetxattr(int(file.Fd()), name, value, 0)
+		if err := unix.Fsetxattr(int(file.Fd()), name, value, 0); err != nil && !beyond(err) {
+			return err
+		}
 	}
+	return nil
+}
+
+// beyond says whether an error means that something may not be set, or not on this file system.
+func beyond(err error) bool {
+	return errors.Is(err, fs.ErrPermission) || errors.Is(err, errors.ErrUnsupported) || errors.Is(err, unix.EINVAL)
 }
