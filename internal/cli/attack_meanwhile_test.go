@@ -145,6 +145,58 @@ func TestAWriterWhileStraightensAndUndosRun(t *testing.T) {
 	assert.Positive(t, codes["straighten 3"], "the writer came in the way of some")
 }
 
+// A folder on the way is swapped for a link while straightens and undos run: nothing is written where the link leads, and what is in the
+// folder that was swapped is there in the end.
+func TestAFolderIsSwappedForALinkMeanwhile(t *testing.T) {
+	dir, outside := small(t, crowded()), t.TempDir()
+	hooks := filepath.Join(dir, ".git", "hooks")
+	require.NoError(t, os.MkdirAll(hooks, 0o755))
+	old := projecttest.Read(t, dir)
+	stop, ended := make(chan struct{}), make(chan struct{})
+	swaps := 0
+	go func() {
+		defer close(ended)
+		for i := 0; ; i++ {
+			select {
+			case <-stop:
+				return
+			default:
+			}
+			folder := filepath.Join(dir, []string{"src/tools", "src/parts", "src/utils", "src/components"}[i%4])
+			if os.Rename(folder, folder+"-aside") != nil {
+				continue
+			}
+			swaps++
+			if os.Symlink([]string{outside, hooks}[i%2], folder) == nil {
+				time.Sleep(time.Duration(i%3) * time.Millisecond)
+				_ = os.Remove(folder)
+			}
+			if os.Rename(folder+"-aside", folder) != nil { // somebody made it anew: what was in the one aside goes there
+				files, _ := filepath.Glob(folder + "-aside/*")
+				for _, f := range files {
+					_ = os.Rename(f, filepath.Join(folder, filepath.Base(f)))
+				}
+				_ = os.RemoveAll(folder + "-aside")
+			}
+			time.Sleep(time.Duration(i%7) * time.Millisecond)
+		}
+	}()
+	codes := map[string]int{}
+	for range killRuns() / 2 {
+		codes[fmt.Sprint("straighten ", run(t, dir, "straighten", "--yes", "--partial", "--dirty", "-q").code)]++
+		codes[fmt.Sprint("undo ", run(t, dir, "undo", "-q").code)]++
+	}
+	close(stop)
+	<-ended
+	for _, folder := range []string{outside, hooks} {
+		entries, err := os.ReadDir(folder)
+		require.NoError(t, err)
+		assert.Empty(t, entries, "nothing came to %s", folder)
+	}
+	t.Logf("%d swaps; %v; %d of %d paths as they were", swaps, codes, len(withoutJournal(projecttest.Read(t, dir))), len(old))
+	assert.Greater(t, swaps, 10)
+}
+
 // Every call to the system by which files are changed fails once in a straighten and in an undo of the built program: the straighten takes
 // itself back or is taken back by undo, and nothing wrong is left with exit code 0.
 func TestEverySystemCallMayFailOnce(t *testing.T) {

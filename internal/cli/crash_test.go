@@ -152,3 +152,32 @@ func fits(dir, text string) bool {
 	}
 	return true
 }
+
+// A second signal ends what the first lets be finished, whatever a check does.
+func TestASecondSignalEnds(t *testing.T) {
+	for _, signal := range []syscall.Signal{syscall.SIGINT, syscall.SIGTERM, syscall.SIGHUP} {
+		dir := small(t, crowded())
+		old := projecttest.Read(t, dir)
+		cmd := exec.Command(program, "straighten", "--yes", "--verify-with", "touch begun; exec sleep 60")
+		cmd.Dir = dir
+		require.NoError(t, cmd.Start())
+		require.Eventually(t, func() bool { _, err := os.Stat(filepath.Join(dir, "begun")); return err == nil }, 20*time.Second, 5*time.Millisecond)
+		require.NoError(t, cmd.Process.Signal(signal))
+		time.Sleep(100 * time.Millisecond)
+		require.NoError(t, cmd.Process.Signal(syscall.Signal(0)), "the first one lets the step be finished")
+		start := time.Now()
+		for cmd.ProcessState == nil && time.Since(start) < 10*time.Second {
+			_ = cmd.Process.Signal(signal)
+			waited := make(chan struct{})
+			go func() { _ = cmd.Wait(); close(waited) }()
+			select {
+			case <-waited:
+			case <-time.After(5 * time.Second):
+				t.Fatalf("%s does not end it", signal)
+			}
+		}
+		require.NoError(t, os.Remove(filepath.Join(dir, "begun")))
+		require.Equal(t, 0, run(t, dir, "undo").code)
+		require.Equal(t, old, projecttest.Read(t, dir))
+	}
+}

@@ -174,7 +174,7 @@ func withLock(root string, key []byte, work func(j *journal.Journal) error) erro
 		return err
 	}
 	defer func() { _ = lock.Release() }() // what can't be let go ends with the process
-	guard(disk, root) // the journal's folder is there by now
+	guard(disk, root)                     // the journal's folder is there by now
 	return work(journal.Open(disk, key))
 }
 

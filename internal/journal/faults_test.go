@@ -152,6 +152,56 @@ func TestEveryOperationOfAnUndoMayBeTheLast(t *testing.T) {
 	}
 }
 
+// Every single reading of the disk fails once, in a straighten and in an undo. An error of a straighten means that nothing has changed,
+// or that undo is needed and gives the old tree; an undo that fails can be run again.
+func TestEveryReadMayFailOnce(t *testing.T) {
+	fault := func(m *memory, n int) {
+		start := m.reads
+		m.readFault = func(operation int, _ string) error {
+			if operation == start+n {
+				return syscall.EIO
+			}
+			return nil
+		}
+	}
+	runs := 0
+	for _, during := range []string{"straighten", "undo"} {
+		for n := 0; ; n += 1 + n/200 { // at the beginning all of them, then some
+			m, all := large()
+			old := m.shown()
+			failed := false
+			if during == "undo" {
+				_, err := of(m).Apply("whole", Part{}, all, when)
+				require.NoError(t, err)
+				fault(m, n)
+				reads := m.reads
+				_, err = of(m).Undo(Range{})
+				if failed = err != nil; m.reads-reads <= n {
+					break
+				}
+			} else {
+				fault(m, n)
+				_, err := of(m).Apply("read", Part{}, all, when)
+				if failed = err != nil; m.reads <= n {
+					break
+				}
+				if failed && !strings.Contains(err.Error(), "could not be taken back") {
+					same(t, old, m.shown(), "straighten, reading %d: an error means that nothing has changed", n)
+				}
+			}
+			runs++
+			m.readFault = nil
+			if kept, err := undone(m); true {
+				require.NoError(t, err, "%s, reading %d", during, n)
+				require.Empty(t, kept, "%s, reading %d", during, n)
+			}
+			same(t, old, m.shown(), "%s, reading %d, failed: %t", during, n, failed)
+		}
+	}
+	t.Logf("%d runs", runs)
+	assert.Greater(t, runs, 500)
+}
+
 // On a file system that takes names for one which differ in case or in the form of an accent, files are renamed by case alone,
 // swap with such names, and come back as they were spelled, after a stop at any operation as well.
 func TestFoldingFileSystem(t *testing.T) {
