@@ -43,6 +43,9 @@ shot plan 9 "crooked plan | tail -47"
 shot why 11 "crooked why src/components/SkyPanel.tsx" "crooked why src/components/NewPanel.tsx" "crooked explain homeless"
 shot straighten 9 "crooked straighten --rename --yes --dirty" "crooked check" "ls src src/screens src/panels/sky" "crooked plan"
 shot undo 11 "crooked undo" "ls src" "crooked check --format json | head -20"
+shot journal 10 "crooked straighten --yes --dirty" "crooked undo --list" "crooked undo --verify" "printf '\\x07' | dd of=.crooked/journal/0001/record.json bs=1 seek=700 conv=notrunc status=none" \
+  "crooked undo --verify" "crooked undo" "crooked undo --extract src/components/SkyPanel.tsx | head -7" "crooked undo --forget 1" "crooked check -q | tail -5"
+rm -rf "$work/hilltop" && "$work/crooked" demo "$work/again" >/dev/null && mv "$work/again" "$work/hilltop" # what can't be undone is made anew
 project=hilltop-desk
 shot adopt 9 "crooked adopt" "crooked adopt by-feature" "crooked survey --draft | head -12"
 rm "$work/hilltop-desk/crooked.yaml"

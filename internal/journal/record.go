@@ -156,7 +156,7 @@ type DamageError struct {
 func (e *DamageError) Error() string {
 	return fmt.Sprintf(`record %d of the journal can't be used: %s. Nothing of it was deleted.
 crooked undo --verify shows what can be read, crooked undo --extract FILE writes one old content out,
-and crooked undo --forget %d puts the record away`, e.Record.Number(), e.Cause, e.Record.Number())
+and crooked undo --forget %d moves the record out of the way`, e.Record.Number(), e.Cause, e.Record.Number())
 }
 
 func (e *DamageError) Unwrap() error { return e.Cause }

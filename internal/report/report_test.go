@@ -183,7 +183,7 @@ func TestUndo(t *testing.T) {
 	out.Reset()
 	stopped := &journal.Record{Name: "0002", Title: "1 move", Time: at, Files: make([]journal.Entry, 1), State: journal.Begun}
 	require.NoError(t, report.Straightens(&out, []*journal.Record{record, stopped}, plain))
-	assert.Equal(t, "2  2031-03-01 20:00 UTC  1 move  (1 file)  stopped half way\n1  2031-03-01 20:00 UTC  2 moves  (3 files)\n", out.String())
+	assert.Equal(t, "record 2  2031-03-01 20:00 UTC  1 move  (1 file)  stopped half way\nrecord 1  2031-03-01 20:00 UTC  2 moves  (3 files)\n", out.String())
 }
 
 // full is a file that takes no more.

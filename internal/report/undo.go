@@ -81,7 +81,7 @@ func Straightens(out io.Writer, records []*journal.Record, style Style) error {
 	for i := len(records) - 1; i >= 0; i-- {
 		r := records[i]
 		if r.Damage != nil {
-			p.line("%d  %s", r.Number(), look.bad(Clean("can't be used: "+r.Damage.Error())))
+			p.line("record %d  %s", r.Number(), look.bad(Clean("can't be used: "+r.Damage.Error())))
 			continue
 		}
 		state := ""
@@ -93,7 +93,7 @@ func Straightens(out io.Writer, records []*journal.Record, style Style) error {
 		case journal.Undone:
 			state = "  " + look.faint("taken back; kept for the old contents of files that were changed meanwhile")
 		}
-		p.line("%d  %s  %s  %s%s", r.Number(), look.faint(r.Time.Time().Format(stamp)), Clean(r.Title), look.faint(fmt.Sprintf("(%s)", Count(len(r.Files), "file"))), state)
+		p.line("record %d  %s  %s  %s%s", r.Number(), look.faint(r.Time.Time().Format(stamp)), Clean(r.Title), look.faint(fmt.Sprintf("(%s)", Count(len(r.Files), "file"))), state)
 	}
 	return p.done()
 }
@@ -122,11 +122,15 @@ func Verified(out io.Writer, found []journal.Verified, style Style) error {
 		p.line("The journal is empty.")
 	}
 	for _, v := range found {
+		of := fmt.Sprintf("record %d", v.Record.Number())
+		if v.Record.Title != "" { // it is in the part that may be damaged
+			of += "  " + Clean(v.Record.Title)
+		}
 		if len(v.Wrong) == 0 {
-			p.line("%d  %s  %s", v.Record.Number(), Clean(v.Record.Title), look.good("whole"))
+			p.line("%s  %s", of, look.good("whole"))
 		}
 		for _, w := range v.Wrong {
-			p.line("%d  %s  %s", v.Record.Number(), Clean(v.Record.Title), look.bad(Clean(w)))
+			p.line("%s  %s", of, look.bad(Clean(w)))
 		}
 	}
 	return p.done()
