@@ -93,6 +93,26 @@ func TestAJournalThatCameWithAClone(t *testing.T) {
 	assert.Equal(t, old, tree(t, clone))
 }
 
+// Where no key can be kept it is said, steps go on all the same, and undo asks for trust.
+func TestWithoutAKey(t *testing.T) {
+	dir := small(t, twoSteps)
+	old := tree(t, dir)
+	without := []string{"HOME=/proc/none", "XDG_CONFIG_HOME=/proc/none"}
+	for _, how := range []string{"--steps", "--partial"} {
+		done := runWith(t, dir, without, "straighten", "--yes", how)
+		require.Equal(t, 0, done.code, done.err)
+		assert.Contains(t, done.err, "no key for the journal can be kept")
+		refused := runWith(t, dir, without, "undo")
+		assert.Equal(t, 3, refused.code)
+		assert.Contains(t, refused.err, "crooked undo --trust")
+		require.Equal(t, 0, runWith(t, dir, without, "undo", "--trust").code)
+		assert.Equal(t, old, tree(t, dir))
+	}
+	failed := runWith(t, dir, without, "straighten", "--yes", "--verify-with", "false")
+	assert.Equal(t, 3, failed.code)
+	assert.Equal(t, old, tree(t, dir), "what was just made is taken back without it")
+}
+
 // A folder on the way of a stored plan that has become a link is not followed.
 func TestALinkOnTheWayOfAStoredPlan(t *testing.T) {
 	dir := small(t, twoSteps)
@@ -112,6 +132,27 @@ func TestALinkOnTheWayOfAStoredPlan(t *testing.T) {
 		assert.FileExists(t, filepath.Join(dir, "src/utils/dates.ts"))
 		require.NoError(t, os.Remove(filepath.Join(dir, "src/tools")))
 		require.NoError(t, os.RemoveAll(filepath.Join(dir, ".git")))
+	}
+}
+
+// Nor is one above it, by which the new place lies in a folder of git's.
+func TestALinkAboveANewPlace(t *testing.T) {
+	for _, how := range [][]string{{"--plan"}, {}} {
+		dir := small(t, strings.ReplaceAll(twoSteps, "src/tools/", "docs/hooks/"))
+		stored := filepath.Join(t.TempDir(), "plan.json")
+		require.Equal(t, 0, run(t, dir, "plan", "-o", stored).code)
+		if len(how) > 0 {
+			how = append(how, stored)
+		}
+		hooks := filepath.Join(dir, ".git/hooks")
+		require.NoError(t, os.MkdirAll(hooks, 0o755))
+		require.NoError(t, os.Symlink(".git", filepath.Join(dir, "docs")))
+		done := run(t, dir, append([]string{"straighten", "--yes", "--dirty"}, how...)...)
+		assert.NotEqual(t, 0, done.code, how)
+		entries, err := os.ReadDir(hooks)
+		require.NoError(t, err)
+		assert.Empty(t, entries, "%v: %s", how, done.err)
+		assert.FileExists(t, filepath.Join(dir, "src/utils/dates.ts"))
 	}
 }
 
