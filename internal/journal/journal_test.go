@@ -371,12 +371,6 @@ func TestUndoAfterAStopAtAnyPoint(t *testing.T) {
 	}
 }
 
-// prepared makes the journal's folder, as the lock would.
-func prepared(t *testing.T, disk Disk) Disk {
-	require.NoError(t, disk.Mkdir(Folder, 0o700))
-	return disk
-}
-
 func TestAFailureIsTakenBackAtOnce(t *testing.T) {
 	dir := lay(t)
 	disk := open(t, dir)

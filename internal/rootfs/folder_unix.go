@@ -224,7 +224,3 @@ func (f *folder) placeByLink(name string, to *folder, toName string) error {
 	}
 	return unix.Renameat(f.fd, name, to.fd, toName)
 }
-
-func (f *folder) chmod(name string, mode fs.FileMode) error {
-	return unix.Fchmodat(f.fd, name, systemMode(mode), 0)
-}
