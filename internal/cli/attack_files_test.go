@@ -172,7 +172,10 @@ func TestNothingExplodes(t *testing.T) {
 	for i := range 150 {
 		long += fmt.Sprintf("-- t%d.json --\n{\"extends\":\"./t%d.json\"}\n", i, i+1)
 	}
-	var globs, rules, tree strings.Builder
+	var globs, rules, tree, keys strings.Builder
+	for i := range 40_000 {
+		fmt.Fprintf(&keys, "k%d = 'v'\n", i)
+	}
 	globs.WriteString(many(200, many(12, "**/a/")+"b\n"))
 	for i := range 300_000 {
 		fmt.Fprintf(&rules, "a%d\n", i)
@@ -196,6 +199,9 @@ func TestNothingExplodes(t *testing.T) {
 		"2,500 folders, one in the other":  {deep, "deeper than 256 folders"},
 		"200 rules of 24 stars, and 5,000": {"-- .gitignore --\n" + globs.String() + tree.String(), "of its rules are not read"},
 		"300,000 rules":                    {"-- .gitignore --\n" + rules.String() + tree.String(), ""},
+		"40,000 keys of TOML":              {"-- a.toml --\n" + keys.String(), ""},
+		"template code that is not closed": {"-- a.ejs --\n" + many(100_000, "<%- include('") + "\n-- a.njk --\n" + many(100_000, "{% include 'a' ") + "\n", ""},
+		"40,000 references in one line":    {"-- a.json --\n[\"" + many(40_000, "./src/utils/dates.ts\", \"") + "\"]\n", ""},
 		"200,000 words in one line":        {"-- Dockerfile --\nCOPY " + many(200_000, "a ") + "\n", ""},
 	} {
 		t.Run(name, func(t *testing.T) {

@@ -151,3 +151,20 @@ func TestSet(t *testing.T) {
 	_, _, err := Set([]byte(`{"a": 1}`), root, Style{Format: "JSON", Quote: '"'}, []string{"a", "b"}, text("c"))
 	assert.ErrorIs(t, err, ErrNoObject)
 }
+
+// A file of very many keys is read by the parser of single expressions alone: its values are the same, and what is wrong is found.
+func TestManyKeysOfTOML(t *testing.T) {
+	var text strings.Builder
+	text.WriteString("[tool.hilltop]\nnight = 'x/y'\n[tool.keys]\n")
+	for i := range 8000 {
+		fmt.Fprintf(&text, "k%d = 'v%d'\n", i, i)
+	}
+	text.WriteString("[tool.hilltop.dome]\nopen = true\n")
+	root, err := ParseTOML([]byte(text.String()))
+	require.NoError(t, err)
+	assert.Equal(t, "x/y", root.At("tool", "hilltop", "night").String())
+	assert.Equal(t, "v7999", root.At("tool", "keys", "k7999").String())
+	assert.Equal(t, "true", root.At("tool", "hilltop", "dome", "open").Text)
+	_, err = ParseTOML([]byte(text.String() + "broken = [1,\n"))
+	assert.ErrorContains(t, err, "not valid TOML")
+}

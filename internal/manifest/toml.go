@@ -20,26 +20,22 @@ func ParseTOML(src []byte) (*Value, error) {
 	if at, ok := shortKeys(src); !ok {
 		return nil, fmt.Errorf("%s: a key of more than %d parts", source.PositionAt(src, at), maxDepth)
 	}
-	var whole map[string]any
-	if err := toml.Unmarshal(src, &whole); err != nil { // the parser below does not judge the whole
-		var at *toml.DecodeError
-		if errors.As(err, &at) {
-			line, column := at.Position()
-			return nil, fmt.Errorf("not valid TOML: line %d, column %d: %s", line, column, at.Error())
+	if bytes.Count(src, []byte{'='}) <= mostJudged {
+		if err := judgeTOML(src); err != nil {
+			return nil, err
 		}
-		return nil, fmt.Errorf("not valid TOML: %w", err)
 	}
-	t := tomlReader{src: src}
+	t := tomlReader{src: src, tables: map[*Value]map[string]*Value{}}
 	t.Reset(src)
 	root := &Value{Kind: Object, Span: source.Span{End: len(src)}}
 	at := root
 	for t.NextExpression() {
 		switch e := t.Expression(); e.Kind {
 		case unstable.Table:
-			at = descend(root, keys(e.Key()), int(e.Raw.Offset))
+			at = t.descend(root, keys(e.Key()), int(e.Raw.Offset))
 		case unstable.ArrayTable:
 			path := keys(e.Key())
-			list := descend(root, path, int(e.Raw.Offset))
+			list := t.descend(root, path, int(e.Raw.Offset))
 			if list.Kind == Object && len(list.Members) == 0 {
 				list.Kind = List
 			}
@@ -49,7 +45,27 @@ func ParseTOML(src []byte) (*Value, error) {
 			t.keyValue(at, e)
 		}
 	}
+	if err := t.Error(); err != nil {
+		return nil, fmt.Errorf("not valid TOML: %w", err)
+	}
 	return root, nil
+}
+
+// mostJudged is up to how many keys the library is asked whether none is there twice: it compares each with all others.
+const mostJudged = 5000
+
+// judgeTOML says what is wrong with a file as a whole, which the parser of single expressions does not see.
+func judgeTOML(src []byte) error {
+	var whole map[string]any
+	if err := toml.Unmarshal(src, &whole); err != nil {
+		var at *toml.DecodeError
+		if errors.As(err, &at) {
+			line, column := at.Position()
+			return fmt.Errorf("not valid TOML: line %d, column %d: %s", line, column, at.Error())
+		}
+		return fmt.Errorf("not valid TOML: %w", err)
+	}
+	return nil
 }
 
 // shortKeys says whether no dotted key has more parts than tables may be nested, else where one has: each part is a table.
@@ -95,7 +111,8 @@ func bareKey(c byte) bool {
 
 type tomlReader struct {
 	unstable.Parser
-	src []byte
+	src    []byte
+	tables map[*Value]map[string]*Value // the members of tables that were looked into, by their keys
 }
 
 func keys(it unstable.Iterator) []string {
@@ -107,19 +124,39 @@ func keys(it unstable.Iterator) []string {
 }
 
 // descend gives the object at a path of keys, and makes what is not there. Of a list of tables the last counts.
-func descend(v *Value, path []string, start int) *Value {
+func (t *tomlReader) descend(v *Value, path []string, start int) *Value {
 	for _, k := range path {
 		if v.Kind == List && len(v.Items) > 0 {
 			v = v.Items[len(v.Items)-1]
 		}
-		next := v.Get(k)
+		next := t.members(v)[k]
 		if next == nil {
 			next = &Value{Kind: Object, Span: source.Span{Start: start, End: start}}
-			v.Members = append(v.Members, Member{Key: k, Value: next, Start: start})
+			t.add(v, Member{Key: k, Value: next, Start: start})
 		}
 		v = next
 	}
 	return v
+}
+
+// members are those of a table by their keys.
+func (t *tomlReader) members(v *Value) map[string]*Value {
+	known := t.tables[v]
+	if known == nil {
+		known = make(map[string]*Value, len(v.Members))
+		for _, m := range v.Members {
+			known[m.Key] = m.Value
+		}
+		t.tables[v] = known
+	}
+	return known
+}
+
+func (t *tomlReader) add(v *Value, m Member) {
+	v.Members = append(v.Members, m)
+	if known := t.tables[v]; known != nil {
+		known[m.Key] = m.Value
+	}
 }
 
 func (t *tomlReader) keyValue(in *Value, e *unstable.Node) {
@@ -131,7 +168,7 @@ func (t *tomlReader) keyValue(in *Value, e *unstable.Node) {
 	if it := e.Key(); it.Next() {
 		start = int(it.Node().Raw.Offset)
 	}
-	holder := descend(in, path[:len(path)-1], start)
+	holder := t.descend(in, path[:len(path)-1], start)
 	value := t.value(e.Value())
 	if end := int(e.Raw.Offset + e.Raw.Length); value.Kind == List || value.Kind == Object { // the parser does not tell where these are
 		if value.Kind == List {
@@ -144,7 +181,7 @@ func (t *tomlReader) keyValue(in *Value, e *unstable.Node) {
 		}
 		value.Span.End = max(end, value.Span.Start)
 	}
-	holder.Members = append(holder.Members, Member{Key: path[len(path)-1], Value: value, Start: start})
+	t.add(holder, Member{Key: path[len(path)-1], Value: value, Start: start})
 }
 
 func (t *tomlReader) value(n *unstable.Node) *Value {

@@ -230,13 +230,18 @@ func (b *builder) plan(d *draft) *Plan {
 func (b *builder) fileEdits(id project.FileID, d *draft) FileEdits {
 	content, _ := b.tree.Content(id)
 	out := FileEdits{Path: b.tree.Path(id)}
-	for _, c := range d.edits[id] {
+	starts := make([]int, len(d.edits[id]))
+	for i, c := range d.edits[id] {
+		starts[i] = c.edit.Span.Start
+	}
+	at := source.PositionsAt(content, starts)
+	for i, c := range d.edits[id] {
 		kind := c.kind
 		if c.mention >= 0 {
 			kind = b.Graph.Files[id].Mentions[c.mention].Kind.String()
 		}
 		out.Changes = append(out.Changes, Change{
-			Span: c.edit.Span, Line: source.PositionAt(content, c.edit.Span.Start).Line, Kind: kind,
+			Span: c.edit.Span, Line: at[i].Line, Kind: kind,
 			Old: string(content[c.edit.Span.Start:c.edit.Span.End]), New: c.edit.New, Target: c.to,
 		})
 	}

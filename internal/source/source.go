@@ -99,16 +99,27 @@ func PositionsAt(content []byte, offsets []int) []Position {
 	slices.SortStableFunc(order, func(a, b int) int { return offsets[a] - offsets[b] })
 	out := make([]Position, len(offsets))
 	at, last := Position{Line: 1, Column: 1}, 0
-	for _, i := range order {
-		offset := min(max(offsets[i], 0), len(content))
-		between := content[last:offset]
+	advance := func(to int) {
+		between := content[last:to]
 		if start := bytes.LastIndexByte(between, '\n') + 1; start > 0 {
 			at.Line += bytes.Count(between, []byte{'\n'})
-			at.Column = utf8.RuneCount(between[start:]) + 1
-		} else {
-			at.Column += utf8.RuneCount(between)
+			at.Column = 1
+			between = between[start:]
 		}
-		out[i], last = at, offset
+		at.Column += utf8.RuneCount(between)
+		last = to
+	}
+	for _, i := range order {
+		offset := min(max(offsets[i], 0), len(content))
+		whole := offset // up to here no rune is cut in two, so what is counted adds up
+		for back := 1; back < utf8.UTFMax && offset-back >= last && offset < len(content); back++ {
+			if _, size := utf8.DecodeRune(content[offset-back:]); size > back {
+				whole = offset - back
+				break
+			}
+		}
+		advance(whole)
+		out[i] = Position{Line: at.Line, Column: at.Column + utf8.RuneCount(content[whole:offset])}
 	}
 	return out
 }

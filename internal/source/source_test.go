@@ -53,3 +53,15 @@ func TestPositions(t *testing.T) {
 	assert.Equal(t, "nächt x", Line(content, 2))
 	assert.Empty(t, Line(content, 9))
 }
+
+func TestPositionsAt(t *testing.T) {
+	content := []byte("d\u00f4me\n\nnight\r\nno end \xff\u00e9")
+	var offsets []int
+	for i := -1; i <= len(content)+2; i++ {
+		offsets = append(offsets, (i*7)%(len(content)+3), i)
+	}
+	for i, at := range PositionsAt(content, offsets) {
+		assert.Equal(t, PositionAt(content, offsets[i]), at, "offset %d", offsets[i])
+	}
+	assert.Empty(t, PositionsAt(nil, nil))
+}

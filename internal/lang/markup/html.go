@@ -55,6 +55,22 @@ type tokenizer struct {
 	onTag    func(*tag)
 	onRaw    func(*tag, source.Span) // the content of an element that is read as text
 	onCode   func(source.Span)       // what stands between <% and %>, {% and %}, {{ and }}
+	closes   [len(codeMarks)]int     // where the last closing mark of each kind stands, from 1; 0 where nobody has looked, -1 for none
+}
+
+// codeMarks are the marks around template code.
+var codeMarks = [...][2]string{{"<%", "%>"}, {"{%", "%}"}, {"{{", "}}"}, {"{#", "#}"}}
+
+// closed says whether a closing mark stands at a place or behind it. The last one is looked for once: where there is none, looking for it at
+// every opening mark would take as long as the square of the file.
+func (t *tokenizer) closed(kind, from int) bool {
+	if t.closes[kind] == 0 {
+		t.closes[kind] = bytes.LastIndex(t.src, []byte(codeMarks[kind][1])) + 1
+		if t.closes[kind] == 0 {
+			t.closes[kind] = -1
+		}
+	}
+	return t.closes[kind]-1 >= from
 }
 
 func (t *tokenizer) run() {
@@ -103,18 +119,18 @@ func (t *tokenizer) code(rest []byte) bool {
 	if !t.dialect.code() {
 		return false
 	}
-	for _, marks := range [][2]string{{"<%", "%>"}, {"{%", "%}"}, {"{{", "}}"}, {"{#", "#}"}} {
+	for kind, marks := range codeMarks {
 		if !bytes.HasPrefix(rest, []byte(marks[0])) {
 			continue
 		}
 		if t.dialect == vue && marks[0] != "{{" || t.dialect == handlebars && marks[0] == "{#" {
 			continue
 		}
-		end := bytes.Index(rest[2:], []byte(marks[1]))
-		if end < 0 {
+		if !t.closed(kind, t.pos+2) {
 			t.pos += 2
 			return true
 		}
+		end := bytes.Index(rest[2:], []byte(marks[1]))
 		if t.onCode != nil && marks[0] != "{#" {
 			t.onCode(source.Span{Start: t.pos + 2, End: t.pos + 2 + end})
 		}
