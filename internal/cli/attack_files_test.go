@@ -39,6 +39,7 @@ func within(t *testing.T, dir string, most time.Duration, args ...string) outcom
 // What is read beside the tree is a pipe, a device, a link to a secret, a folder or a file of 3 GB: no command hangs, none reads it, and
 // none quotes it.
 func TestSpecialFilesInPlaces(t *testing.T) {
+	t.Parallel()
 	const secret = "SECRET: [of somebody"
 	outside := filepath.Join(t.TempDir(), "secret")
 	require.NoError(t, os.WriteFile(outside, []byte(secret), 0o644))
@@ -129,6 +130,7 @@ func shows(t *testing.T, what, text string, json bool) {
 
 // Names with characters that a terminal obeys, that turn the direction or that are not seen come out escaped, wherever they are named.
 func TestControlCharacters(t *testing.T) {
+	t.Parallel()
 	for i, evil := range []string{"\x1b[31m", "\x07\x08", "\x7f", "\u0085\u009b31m", "\u202egnp", "\u2066x\u2069", "\u200b\u200d\ufeff", "a\nb\rc", "\u2028", "\U000E0041", "\xff\xfe"} {
 		dir := small(t, strings.ReplaceAll(twoSteps, "title", "title")+"-- src/utils/plain.ts --\nimport './gone'\n-- src/components/one/x.ts --\n-- tsconfig.json --\n{ \"extends\": \"./gone\" }\n")
 		name := "n" + evil + "x.ts"

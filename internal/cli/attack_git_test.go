@@ -120,6 +120,7 @@ var askingCommands = [][]string{
 // No setting of a repository makes a command start a program, but those that the user named: one setting after the other, with every
 // way of fetching what a partial clone lacks, and all of them under the eyes of strace.
 func TestNoSettingOfGitStartsAProgram(t *testing.T) {
+	t.Parallel()
 	mark := filepath.Join(t.TempDir(), "ran")
 	settings := programs(mark)
 	addresses := []string{"ext::sh -c touch% " + mark, "git://127.0.0.1/x", "https://127.0.0.1:1/x", "evil::x", "file:///nowhere"}

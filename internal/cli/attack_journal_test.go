@@ -294,10 +294,12 @@ func TestOneLockForATree(t *testing.T) {
 	assert.Contains(t, run(t, dir, "check").err, "was stopped half way; crooked undo --root", "a project further down")
 	assert.Contains(t, run(t, filepath.Join(one, "deep"), "check").err, "was stopped half way; crooked undo --root", "a project above")
 	release := hold("one")
-	running := run(t, one, "check")
-	assert.Equal(t, 3, running.code)
-	assert.Contains(t, running.err, "another crooked is at work in")
-	assert.NotContains(t, running.err, "was stopped half way")
+	for _, at := range []string{one, dir, filepath.Join(one, "deep")} {
+		running := run(t, at, "check")
+		assert.Equal(t, 3, running.code, at)
+		assert.Contains(t, running.err, "another crooked is at work in", at)
+		assert.NotContains(t, running.err, "was stopped half way", at)
+	}
 	release()
 	require.Equal(t, 0, run(t, one, "undo").code)
 }

@@ -91,6 +91,7 @@ func (w *writer) act() {
 
 // What is written while straightens and undos run is never lost: it is in the tree, or in the journal.
 func TestAWriterWhileStraightensAndUndosRun(t *testing.T) {
+	t.Parallel()
 	dir := small(t, crowded())
 	w := &writer{dir: dir, random: rand.New(rand.NewPCG(3, 9)), destroyed: map[string]bool{}}
 	for i := range 75 {
@@ -148,6 +149,7 @@ func TestAWriterWhileStraightensAndUndosRun(t *testing.T) {
 // A folder on the way is swapped for a link while straightens and undos run: nothing is written where the link leads, and what is in the
 // folder that was swapped is there in the end.
 func TestAFolderIsSwappedForALinkMeanwhile(t *testing.T) {
+	t.Parallel()
 	dir, outside := small(t, crowded()), t.TempDir()
 	hooks := filepath.Join(dir, ".git", "hooks")
 	require.NoError(t, os.MkdirAll(hooks, 0o755))
@@ -200,6 +202,7 @@ func TestAFolderIsSwappedForALinkMeanwhile(t *testing.T) {
 // Every call to the system by which files are changed fails once in a straighten and in an undo of the built program: the straighten takes
 // itself back or is taken back by undo, and nothing wrong is left with exit code 0.
 func TestEverySystemCallMayFailOnce(t *testing.T) {
+	t.Parallel()
 	strace, err := exec.LookPath("strace")
 	if err != nil {
 		require.Empty(t, os.Getenv("CI"), "strace is not installed")
@@ -210,7 +213,7 @@ func TestEverySystemCallMayFailOnce(t *testing.T) {
 	calls := []string{"renameat2", "renameat", "unlinkat", "mkdirat", "openat", "openat2", "write", "fchmod", "fsync", "syncfs", "newfstatat", "getdents64", "read", "fstat", "flock"}
 	step := 97 // a sample; CI takes more of them
 	if os.Getenv("CI") != "" {
-		step = 23
+		step = 37
 	}
 	total := func(log string) map[string]int {
 		text, err := os.ReadFile(log)

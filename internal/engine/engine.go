@@ -77,11 +77,8 @@ func (p *Project) complete() error {
 		if one.Base == "" {
 			continue
 		}
-		below := filepath.Join(p.Root, filepath.FromSlash(one.Base)) // a project of its own: what is half way there is half way here
-		var pending *PendingError
-		if err := checkPending(below); errors.As(err, &pending) {
-			pending.Root = below
-			return pending
+		if err := pendingElsewhere(filepath.Join(p.Root, filepath.FromSlash(one.Base))); err != nil { // what is half way there is half way here
+			return err
 		}
 	}
 	p.Tree.Warnings = append(p.Tree.Warnings, journalWarnings(p.Root)...)

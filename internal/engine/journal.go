@@ -47,15 +47,27 @@ func CheckPending(root string) error {
 		return err
 	}
 	for dir := filepath.Dir(root); ; dir = filepath.Dir(dir) {
-		var pending *PendingError
-		if err := checkPending(dir); errors.As(err, &pending) { // of a journal above only what is certain counts
-			pending.Root = dir
-			return pending
+		if err := pendingElsewhere(dir); err != nil {
+			return err
 		}
 		if filepath.Dir(dir) == dir {
 			return nil
 		}
 	}
+}
+
+// pendingElsewhere is checkPending for a project around this one or in it, of which only what is certain counts.
+func pendingElsewhere(root string) error {
+	var pending *PendingError
+	var busy *journal.BusyError
+	switch err := checkPending(root); {
+	case errors.As(err, &pending):
+		pending.Root = root
+		return pending
+	case errors.As(err, &busy):
+		return busy
+	}
+	return nil
 }
 
 func checkPending(root string) error {

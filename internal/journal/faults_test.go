@@ -117,6 +117,7 @@ func TestEveryOperationMayBeTheLast(t *testing.T) {
 			runs++
 		}
 	}
+	t.Logf("%d operations, %d runs", operations, runs)
 	assert.Greater(t, runs, 400)
 }
 

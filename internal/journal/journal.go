@@ -8,8 +8,9 @@
 // looked at after it was taken out of its place. Nothing of the journal that can't be read is deleted. What is not promised: that the
 // steps of a running straighten are seen by other programs as one instant.
 //
-// apply.go carries out, undo.go takes back, file by file as in putback.go, record.go is the journal's form on the disk, pack.go the old contents, keeping.go what
-// can be asked of the journal, mark.go tells whose it is, lock.go keeps a second process away, disk.go is the only way to the disk.
+// apply.go carries out; undo.go takes back, and putback.go does it for each file; record.go is the journal's form on the disk,
+// pack.go the old contents; keeping.go is what can be asked of the journal, mark.go tells whose it is; lock.go keeps a second process
+// away, disk.go is the only way to the disk.
 package journal
 
 import (
