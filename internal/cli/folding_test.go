@@ -269,7 +269,8 @@ export const open = true
 		time.Sleep(time.Duration(i) * 4 * time.Millisecond)
 		_ = cmd.Process.Kill()
 		_ = cmd.Wait()
-		require.Equal(t, 0, run(t, dir, "undo").code)
+		undone := run(t, dir, "undo")
+		require.Equal(t, 0, undone.code, "killed after %d ms: %s%s", i*4, undone.out, undone.err)
 		require.Equal(t, old, projecttest.Read(t, dir), "killed after %d ms", i*4)
 	}
 

@@ -110,9 +110,9 @@ func TestEveryOperationMayBeTheLast(t *testing.T) {
 			}
 			_, _ = of(m).Undo(Range{})
 			m.fault = nil
-			if _, err := of(m).Undo(Range{}); err != nil {
-				require.ErrorIs(t, err, ErrNothing)
-			}
+			kept, err := undone(m)
+			require.NoError(t, err)
+			require.Empty(t, kept, "%s at %d", how, n)
 			same(t, old, m.shown(), "%s at %d", how, n)
 			runs++
 		}
@@ -145,9 +145,9 @@ func TestEveryOperationOfAnUndoMayBeTheLast(t *testing.T) {
 			}
 			_, _ = of(stopped).Undo(Range{})
 			stopped.fault = nil
-			if _, err := of(stopped).Undo(Range{}); err != nil {
-				require.ErrorIs(t, err, ErrNothing)
-			}
+			kept, err := undone(stopped)
+			require.NoError(t, err)
+			require.Empty(t, kept, "at %d", n)
 			same(t, old, stopped.shown(), "at %d", n)
 		}
 	}
@@ -252,11 +252,12 @@ func TestFoldingFileSystem(t *testing.T) {
 			}
 			return nil, false
 		}
-		_, _ = of(m).Undo(Range{})
+		early, _ := undone(m)
+		require.Empty(t, early, "stopped after %d", n)
 		m.fault = nil
-		if _, err := of(m).Undo(Range{}); err != nil {
-			require.ErrorIs(t, err, ErrNothing)
-		}
+		kept, err := undone(m)
+		require.NoError(t, err)
+		require.Empty(t, kept, "stopped after %d", n)
 		same(t, old, m.shown(), "stopped after %d", n)
 	}
 	m, _ = make()

@@ -26,6 +26,9 @@ func (u *undoing) takeAway() error {
 		if err != nil || now == nothing {
 			return "", err
 		}
+		if now == oldOne && f.edits() && u.key(f.From) == u.key(f.To) && !u.disk.Named(f.To) {
+			return "", nil // by another spelling of its name this is the old file, which has not left yet
+		}
 		ours := now == newOne || now == oldOne && !f.edits()
 		leaver, crossed := u.froms[u.key(f.To)]
 		if crossed = crossed && leaver != i; crossed && (!ours || info.ID == u.record.Files[leaver].ID && info.ID != f.ID) {
