@@ -117,7 +117,7 @@ func TestEveryOperationMayBeTheLast(t *testing.T) {
 			runs++
 		}
 	}
-	t.Logf("%d operations, %d runs", operations, runs)
+	t.Logf("%d operations, %d runs", operations, 3*operations)
 	assert.Greater(t, runs, 400)
 }
 
@@ -134,6 +134,7 @@ func TestEveryOperationOfAnUndoMayBeTheLast(t *testing.T) {
 	before := m.done
 	_, err := of(m).Undo(Range{})
 	require.NoError(t, err)
+	t.Logf("%d operations, %d runs", m.done-before, 2*(m.done-before))
 	for n := before; n < m.done; n++ {
 		for _, half := range []bool{false, true} {
 			stopped, old := done()
