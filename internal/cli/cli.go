@@ -239,13 +239,10 @@ func (a *app) folder() (string, error) {
 	}
 }
 
-// open opens the project, unless a straighten was stopped half way in it.
+// open opens the project.
 func (a *app) open() (*engine.Project, error) {
 	folder, err := a.folder()
 	if err != nil {
-		return nil, err
-	}
-	if err := engine.CheckPending(folder); err != nil {
 		return nil, err
 	}
 	return engine.Open(folder, a.convention)

@@ -43,9 +43,13 @@ type Project struct {
 	disk       *rootfs.FS
 }
 
-// Open reads the convention and lists the tree. An empty conventionPath stands for crooked.yaml in the root.
+// Open reads the convention and lists the tree, unless a straighten or an undo was stopped half way. An empty conventionPath stands for crooked.yaml in the root.
 func Open(root, conventionPath string) (*Project, error) {
 	root, err := openRoot(root)
+	if err != nil {
+		return nil, err
+	}
+	warnings, err := checkJournals(root)
 	if err != nil {
 		return nil, err
 	}
@@ -57,6 +61,7 @@ func Open(root, conventionPath string) (*Project, error) {
 	if err != nil {
 		return nil, err
 	}
+	tree.Warnings = append(tree.Warnings, warnings...)
 	p := &Project{Root: root, Convention: c, Tree: tree, disk: disk}
 	if err := p.complete(); err != nil {
 		disk.Close()
@@ -81,7 +86,6 @@ func (p *Project) complete() error {
 			return err
 		}
 	}
-	p.Tree.Warnings = append(p.Tree.Warnings, journalWarnings(p.Root)...)
 	return nil
 }
 

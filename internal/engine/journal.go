@@ -1,6 +1,7 @@
 package engine
 
 import (
+	"cmp"
 	"errors"
 	"fmt"
 	"io/fs"
@@ -37,30 +38,27 @@ func (e *PendingError) Error() string {
 	return fmt.Sprintf("%s was stopped half way; %s gives %s back", what, undo, back)
 }
 
-// CheckPending gives an error if something is stopped half way, or is being written, in the project at root or in one around it.
-func CheckPending(root string) error {
-	root, err := openRoot(root)
-	if err != nil {
-		return err
-	}
-	if err := checkPending(root); err != nil {
-		return err
+// checkJournals gives an error if something is stopped half way, or is being written, in the project at root or in one around it. warnings
+// tell of records of its own that can't be read or were not made here.
+func checkJournals(root string) (warnings []string, err error) {
+	if warnings, err = checkJournal(root); err != nil {
+		return nil, err
 	}
 	for dir := filepath.Dir(root); ; dir = filepath.Dir(dir) {
 		if err := pendingElsewhere(dir); err != nil {
-			return err
+			return nil, err
 		}
 		if filepath.Dir(dir) == dir {
-			return nil
+			return warnings, nil
 		}
 	}
 }
 
-// pendingElsewhere is checkPending for a project around this one or in it, of which only what is certain counts.
+// pendingElsewhere looks at a project around this one or in it, of which only what is certain counts.
 func pendingElsewhere(root string) error {
 	var pending *PendingError
 	var busy *journal.BusyError
-	switch err := checkPending(root); {
+	switch _, err := checkJournal(root); {
 	case errors.As(err, &pending):
 		pending.Root = root
 		return pending
@@ -70,35 +68,40 @@ func pendingElsewhere(root string) error {
 	return nil
 }
 
-func checkPending(root string) error {
+// checkJournal reads the journal of a project, if there is one. A straighten that runs just now is told from one that was stopped by its
+// lock.
+func checkJournal(root string) (warnings []string, err error) {
 	if _, err := rootfs.LookAt(filepath.Join(root, filepath.FromSlash(journal.Folder))); err != nil {
-		return nil
+		return nil, nil
 	}
 	j, done, err := openJournal(root)
 	if err != nil {
-		return err
+		return nil, err
 	}
 	defer done()
-	return pendingIn(root, j)
+	records, err := j.Records()
+	if err != nil {
+		return nil, err
+	}
+	if err := pendingAmong(j, records); err != nil {
+		return nil, cmp.Or(tracksJournal(root), journal.Busy(root), err)
+	}
+	for _, r := range records {
+		if err := j.Usable(r); err != nil {
+			warnings = append(warnings, strings.ReplaceAll(err.Error(), "\n", " "))
+		}
+	}
+	return warnings, nil
 }
 
-// pendingIn gives an error if the journal has something that was stopped half way, or whose state can't be read. A straighten that
-// runs just now is told from one that was stopped by its lock.
-func pendingIn(root string, j *journal.Journal) error {
-	pending, err := j.Pending()
-	if err != nil || pending == nil {
-		return err
+// pendingAmong gives an error if one of the records is of something that was stopped half way, or its state can't be read.
+func pendingAmong(j *journal.Journal, records []*journal.Record) error {
+	for _, r := range records {
+		if r.Pending() {
+			return cmp.Or(j.Usable(r), error(&PendingError{Record: r}))
+		}
 	}
-	if err := tracksJournal(root); err != nil {
-		return err
-	}
-	if err := journal.Busy(root); err != nil {
-		return err
-	}
-	if err := j.Usable(pending); err != nil {
-		return err
-	}
-	return &PendingError{Record: pending}
+	return nil
 }
 
 // tracksJournal gives an error if git tracks the journal: whoever clones the repository would get what one checkout did.
@@ -188,27 +191,4 @@ func withLock(root string, key []byte, work func(j *journal.Journal) error) erro
 	defer func() { _ = lock.Release() }() // what can't be let go ends with the process
 	guard(disk, root)                     // the journal's folder is there by now
 	return work(journal.Open(disk, key))
-}
-
-// journalWarnings tells of records that can't be read or were not made here.
-func journalWarnings(root string) []string {
-	if _, err := rootfs.LookAt(filepath.Join(root, filepath.FromSlash(journal.Folder))); err != nil {
-		return nil
-	}
-	j, done, err := openJournal(root)
-	if err != nil {
-		return []string{err.Error()}
-	}
-	defer done()
-	records, err := j.Records()
-	if err != nil {
-		return []string{err.Error()}
-	}
-	var out []string
-	for _, r := range records {
-		if err := j.Usable(r); err != nil {
-			out = append(out, strings.ReplaceAll(err.Error(), "\n", " "))
-		}
-	}
-	return out
 }

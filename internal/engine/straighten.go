@@ -15,11 +15,11 @@ func (p *Project) Straighten(out *plan.Outcome, title string, part journal.Part,
 		return err
 	}
 	return withLock(p.Root, key, func(j *journal.Journal) error {
-		if err := pendingIn(p.Root, j); err != nil {
-			return err
-		}
 		records, err := j.Records()
 		if err != nil {
+			return err
+		}
+		if err := pendingAmong(j, records); err != nil {
 			return err
 		}
 		for _, r := range records {

@@ -206,20 +206,6 @@ func (j *Journal) names() ([]string, error) {
 	return out, nil
 }
 
-// Pending gives the record of what was stopped half way, or may have been, if there is one.
-func (j *Journal) Pending() (*Record, error) {
-	records, err := j.Records()
-	if err != nil {
-		return nil, err
-	}
-	for _, r := range records {
-		if r.Pending() {
-			return r, nil
-		}
-	}
-	return nil, nil
-}
-
 // sweep deletes what is left of records that never came to be and of those that were deleted before.
 func (j *Journal) sweep() error {
 	names, err := j.names()

@@ -169,8 +169,8 @@ func (e *ForeignError) Error() string {
 If it came with the project, delete the folder %s; if you trust it, say crooked undo --trust`, e.Record.Number(), recordsFolder, Folder)
 }
 
-// usable gives the reason why a record can't be taken back; nil for none.
-func (j *Journal) usable(r *Record) error {
+// Usable gives the reason why a record can't be taken back; nil for none.
+func (j *Journal) Usable(r *Record) error {
 	switch {
 	case r.Foreign && r.State != Unknown && !j.trust:
 		return &ForeignError{r}
@@ -179,6 +179,3 @@ func (j *Journal) usable(r *Record) error {
 	}
 	return nil
 }
-
-// Usable gives the reason why a record can't be taken back; nil for none.
-func (j *Journal) Usable(r *Record) error { return j.usable(r) }

@@ -54,7 +54,7 @@ func (j *Journal) Undo(how Range) ([]*Outcome, error) {
 		return nil, err
 	}
 	for _, r := range records {
-		if err := j.usable(r); err != nil {
+		if err := j.Usable(r); err != nil {
 			return nil, err
 		}
 	}

@@ -44,7 +44,7 @@ type glob struct {
 // bound.
 const (
 	mostGlobs    = 1000 // that are tried one by one
-	mostStars    = 16   // in one pattern
+	mostStars    = 32   // in one pattern
 	longestRule  = 4096 // bytes
 	largestRules = 16 << 20
 )
@@ -104,7 +104,7 @@ func (s *ruleSet) add(line string, number verdict) bool {
 		put(&s.names, line, number, dirOnly)
 	case !anchored && line[0] == '*' && !strings.ContainsAny(line[1:], special):
 		put(&s.endings, line[1:], number, dirOnly)
-	case len(s.globs) >= mostGlobs || strings.Count(line, "*") > mostStars*2:
+	case len(s.globs) >= mostGlobs || strings.Count(line, "*") > mostStars:
 		return false
 	default:
 		// The library reads {a,b} and lets a final /** match the folder itself; git does neither.
