@@ -243,9 +243,9 @@ func TestForgedPlansAndJournals(t *testing.T) {
 	for _, evil := range []string{"../../x.ts", "/etc/passwd", ".git/config", "a/../../b.ts", ".crooked/x"} {
 		forged := filepath.Join(t.TempDir(), "plan.json")
 		for _, text := range []string{
-			`{"plan":1,"convention":{"path":"","sha256":""},"steps":[{"title":"","moves":[{"from":"src/main.ts","to":%q,"shelf":"","line":1,"sha256":""}]}],"edits":[],"writes":[],"blocked":[],"unproved":[],"remarks":[],"warnings":[]}`,
-			`{"plan":1,"convention":{"path":"","sha256":""},"steps":[],"edits":[{"path":%q,"sha256":"","after":"","changes":[]}],"writes":[],"blocked":[],"unproved":[],"remarks":[],"warnings":[]}`,
-			`{"plan":1,"convention":{"path":"","sha256":""},"steps":[],"edits":[],"writes":[{"path":%q,"content":"","shelf":"","line":1}],"blocked":[],"unproved":[],"remarks":[],"warnings":[]}`,
+			`{"plan":1,"convention":{"path":"","sha256":""},"steps":[{"title":"","moves":[{"from":"src/main.ts","to":%q,"shelf":"","line":1,"sha256":""}]}],"edits":[],"writes":[],"blocked":[],"leftovers":[],"remarks":[],"warnings":[]}`,
+			`{"plan":1,"convention":{"path":"","sha256":""},"steps":[],"edits":[{"path":%q,"sha256":"","after":"","changes":[]}],"writes":[],"blocked":[],"leftovers":[],"remarks":[],"warnings":[]}`,
+			`{"plan":1,"convention":{"path":"","sha256":""},"steps":[],"edits":[],"writes":[{"path":%q,"content":"","shelf":"","line":1}],"blocked":[],"leftovers":[],"remarks":[],"warnings":[]}`,
 		} {
 			require.NoError(t, os.WriteFile(forged, fmt.Appendf(nil, text, evil), 0o644))
 			got := run(t, dir, "straighten", "--yes", "--plan", forged)

@@ -110,13 +110,13 @@ func (a *app) plan(p *engine.Project, how *manner) (*plan.Plan, *plan.Outcome, e
 	done := a.busy("planning", p)
 	made, outcome, err := p.Plan(opts)
 	done()
-	if err != nil || how.likely != "ask" || len(made.Unproved) == 0 {
+	if err != nil || how.likely != "ask" || len(made.Leftovers) == 0 {
 		return made, outcome, err
 	}
 	if !a.Terminal {
 		return nil, nil, flagError{errors.New("without a terminal to ask on, --likely is rewrite or leave")}
 	}
-	if err := report.Unproved(a.Out, made, a.style()); err != nil {
+	if err := report.Leftovers(a.Out, made, a.style()); err != nil {
 		return nil, nil, err
 	}
 	if !a.ask("Rewrite these as well?") {

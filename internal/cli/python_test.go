@@ -51,12 +51,13 @@ func TestServiceMovesWithItsSettings(t *testing.T) {
 	first := run(t, dir, "check")
 	assert.Equal(t, 1, first.code)
 	for _, part := range []string{
-		"misplaced 26", "bookings/models.py                         -> apps/bookings/models.py",
+		"misplaced 31", "bookings/models.py                         -> apps/bookings/models.py",
 		"telescopes/views.py:7:10  applications are apart, and it uses apps/bookings/",
 	} {
 		assert.Contains(t, first.out, part)
 	}
-	assert.NotContains(t, first.out, "__init__.py", "files whose names mean something are not judged")
+	assert.Contains(t, first.out, "bookings/__init__.py", "it goes along with the folder that is taken whole")
+	assert.NotContains(t, first.out, "manage.py", "files whose names mean something are not judged")
 
 	done := run(t, dir, "straighten", "--yes")
 	require.Equal(t, 0, done.code, done.err)
@@ -85,7 +86,7 @@ func TestServiceMovesWithItsSettings(t *testing.T) {
 		}
 	}
 	second := run(t, dir, "check")
-	assert.Contains(t, second.out, "26 files judged, 2 findings.")
+	assert.Contains(t, second.out, "26 files judged, 6 findings.")
 	assert.NotContains(t, second.out, "misplaced")
 	assert.Contains(t, run(t, dir, "plan").out, "Nothing to do")
 	require.Equal(t, 0, run(t, dir, "undo").code)
@@ -181,7 +182,8 @@ func TestFixedFilesAreToldOf(t *testing.T) {
 	dir := bookings(t)
 	assert.Contains(t, run(t, dir, "survey").out, "bound to their place\n  6 times __init__.py  makes its folder a package\n  manage.py  is the management script, run from where it stands\n")
 	why := run(t, dir, "why", "bookings/__init__.py").out
-	assert.Contains(t, why, "bookings/__init__.py  fixed\n  it makes its folder a package, so it is bound to its place")
+	assert.Contains(t, why, "belongs on applications, as apps/bookings/__init__.py")
+	assert.Contains(t, run(t, dir, "why", "manage.py").out, "manage.py  fixed\n  it is the management script, run from where it stands, so it is bound to its place")
 	assert.Contains(t, why, "setup.cfg          5:10    bookings  likely\n")
 	assert.Contains(t, run(t, dir, "why", "hilltop/settings.py").out, "belongs on settings, as hilltop/config/settings.py")
 

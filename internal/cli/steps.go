@@ -69,10 +69,10 @@ func (s *stepper) planned(files []string, step, of int, title string) error {
 
 // step carries one outcome out, verifies it and commits it. If a check fails or git refuses, the step is taken back.
 func (s *stepper) step(p *engine.Project, made *plan.Plan, outcome *plan.Outcome, step, of int, title string) error {
-	part := journal.Part{}
+	part := journal.Part{Left: left(made)}
 	recorded := fmt.Sprintf("%s, %s", report.Count(len(made.Moves()), "move"), report.Count(made.Changes(), "rewrite"))
 	if s.opts.steps {
-		part = journal.Part{Run: s.run, Step: step}
+		part.Run, part.Step = s.run, step
 		recorded = fmt.Sprintf("step %d, %s: %s", step, title, recorded)
 	}
 	before, err := s.git.look(outcome)
@@ -99,6 +99,15 @@ func (s *stepper) step(p *engine.Project, made *plan.Plan, outcome *plan.Outcome
 		fmt.Fprintf(s.Out, "step %d of %d, %s: %s\n", step, of, report.Clean(title), told(made)) // what can't be written is reported at the end
 	}
 	return nil
+}
+
+// left is what a plan leaves, for the journal.
+func left(made *plan.Plan) []journal.Left {
+	out := make([]journal.Left, len(made.Leftovers))
+	for i, l := range made.Leftovers {
+		out[i] = journal.Left{Path: l.Path, Line: l.Around, Text: l.Text, Named: l.Named, Now: l.Now}
+	}
+	return out
 }
 
 // takeBack undoes the step after which something failed.

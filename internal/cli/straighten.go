@@ -116,6 +116,9 @@ func (a *app) straighten(opts straightenOptions) error {
 			return err
 		}
 	} else if !a.quiet {
+		if err := report.Leftovers(a.Out, made, a.style()); err != nil {
+			return err
+		}
 		fmt.Fprintf(a.Out, "%s crooked undo takes it back.\n", told(made))
 	}
 	return a.verdict(made)

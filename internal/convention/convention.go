@@ -40,8 +40,8 @@ type Convention struct {
 	Exceptions []*Exception
 	Levels     map[string]finding.Level // by rule
 
-	// Fixed says what binds a file to its place, by its name alone, whatever a shelf asks for; empty for nothing. It is no part of the
-	// text. May be nil.
+	// Fixed says what binds a file to its place, by its name alone, whatever a shelf asks for; empty for nothing. It goes along where a shelf
+	// takes the whole folder that it lies in. It is no part of the text. May be nil.
 	Fixed func(path string) string
 }
 

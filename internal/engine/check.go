@@ -11,6 +11,7 @@ import (
 	"crookedshelf/internal/finding"
 	"crookedshelf/internal/graph"
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/leftover"
 	"crookedshelf/internal/placement"
 	"crookedshelf/internal/project"
 )
@@ -59,6 +60,7 @@ func (p *Project) Check(opts CheckOptions) (*Check, error) {
 	c.Warnings = append(c.Warnings, p.graph.Warnings...)
 	c.Findings = append(c.Findings, placed.FindUses(p.Convention, p.graph)...)
 	p.findLost(c, placed)
+	p.findLeft(c, placed)
 	p.findOutdated(c, placed, opts)
 	finding.Sort(c.Findings)
 	if opts.Only != nil {
@@ -109,6 +111,43 @@ func (p *Project) findLost(c *Check, placed *placement.Result) {
 			}
 			found.At = p.graph.Position(graph.Reference{From: project.FileID(id), Mention: i}).String()
 			c.Findings = append(c.Findings, found)
+		}
+	}
+}
+
+// findLeft adds the texts that straightens left, which still named what they moved, and that are still there.
+func (p *Project) findLeft(c *Check, placed *placement.Result) {
+	seen := map[finding.Finding]bool{}
+	for i, r := range p.journal {
+		for _, l := range r.Left {
+			file, named := l.Path, l.Named
+			for _, later := range p.journal[i+1:] {
+				for _, e := range later.Files {
+					if e.From == file && e.To != "" {
+						file = e.To
+						break
+					}
+				}
+			}
+			id, there := p.Tree.Lookup(file)
+			if _, back := p.Tree.Lookup(named); !there || back || p.Tree.IsDir(named) {
+				continue
+			}
+			if placement.Excuse(p.Convention.For(file), finding.Leftover, file, placed.Homes[id].Shelf) != nil {
+				continue
+			}
+			p.Tree.Peek(id, func(content []byte, err error) {
+				if err != nil {
+					return
+				}
+				for _, line := range leftover.StillThere(content, l.Line, l.Text) {
+					found := finding.Finding{Rule: finding.Leftover, Path: file, At: fmt.Sprintf("%d:1", line), Reason: fmt.Sprintf("%q names %s, which is now %s", l.Text, named, l.Now)}
+					if !seen[found] {
+						seen[found] = true
+						c.Findings = append(c.Findings, found)
+					}
+				}
+			})
 		}
 	}
 }

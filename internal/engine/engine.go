@@ -15,6 +15,7 @@ import (
 	"crookedshelf/internal/convention"
 	"crookedshelf/internal/git"
 	"crookedshelf/internal/graph"
+	"crookedshelf/internal/journal"
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/all"
 	"crookedshelf/internal/lang/settings"
@@ -40,6 +41,7 @@ type Project struct {
 	placed     *placement.Result
 	graph      *graph.Graph
 	certain    bool // the graph has certain mentions alone, which is all that a check needs
+	journal    []*journal.Record
 	disk       *rootfs.FS
 }
 
@@ -49,7 +51,7 @@ func Open(root, conventionPath string) (*Project, error) {
 	if err != nil {
 		return nil, err
 	}
-	warnings, err := checkJournals(root)
+	records, warnings, err := checkJournals(root)
 	if err != nil {
 		return nil, err
 	}
@@ -62,7 +64,7 @@ func Open(root, conventionPath string) (*Project, error) {
 		return nil, err
 	}
 	tree.Warnings = append(tree.Warnings, warnings...)
-	p := &Project{Root: root, Convention: c, Tree: tree, disk: disk}
+	p := &Project{Root: root, Convention: c, Tree: tree, disk: disk, journal: records}
 	if err := p.complete(); err != nil {
 		disk.Close()
 		return nil, err

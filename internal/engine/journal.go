@@ -38,18 +38,18 @@ func (e *PendingError) Error() string {
 	return fmt.Sprintf("%s was stopped half way; %s gives %s back", what, undo, back)
 }
 
-// checkJournals gives an error if something is stopped half way, or is being written, in the project at root or in one around it. warnings
-// tell of records of its own that can't be read or were not made here.
-func checkJournals(root string) (warnings []string, err error) {
-	if warnings, err = checkJournal(root); err != nil {
-		return nil, err
+// checkJournals gives an error if something is stopped half way, or is being written, in the project at root or in one around it. It gives the
+// records of what was done here, and warnings of those that can't be read or were not made here.
+func checkJournals(root string) (done []*journal.Record, warnings []string, err error) {
+	if done, warnings, err = checkJournal(root); err != nil {
+		return nil, nil, err
 	}
 	for dir := filepath.Dir(root); ; dir = filepath.Dir(dir) {
 		if err := pendingElsewhere(dir); err != nil {
-			return nil, err
+			return nil, nil, err
 		}
 		if filepath.Dir(dir) == dir {
-			return warnings, nil
+			return done, warnings, nil
 		}
 	}
 }
@@ -58,7 +58,7 @@ func checkJournals(root string) (warnings []string, err error) {
 func pendingElsewhere(root string) error {
 	var pending *PendingError
 	var busy *journal.BusyError
-	switch _, err := checkJournal(root); {
+	switch _, _, err := checkJournal(root); {
 	case errors.As(err, &pending):
 		pending.Root = root
 		return pending
@@ -70,28 +70,30 @@ func pendingElsewhere(root string) error {
 
 // checkJournal reads the journal of a project, if there is one. A straighten that runs just now is told from one that was stopped by its
 // lock.
-func checkJournal(root string) (warnings []string, err error) {
+func checkJournal(root string) (done []*journal.Record, warnings []string, err error) {
 	if _, err := rootfs.LookAt(filepath.Join(root, filepath.FromSlash(journal.Folder))); err != nil {
-		return nil, nil
+		return nil, nil, nil
 	}
-	j, done, err := openJournal(root)
+	j, closeIt, err := openJournal(root)
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
-	defer done()
+	defer closeIt()
 	records, err := j.Records()
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	if err := pendingAmong(j, records); err != nil {
-		return nil, cmp.Or(tracksJournal(root), journal.Busy(root), err)
+		return nil, nil, cmp.Or(tracksJournal(root), journal.Busy(root), err)
 	}
 	for _, r := range records {
 		if err := j.Usable(r); err != nil {
 			warnings = append(warnings, strings.ReplaceAll(err.Error(), "\n", " "))
+		} else if r.State == journal.Done {
+			done = append(done, r)
 		}
 	}
-	return warnings, nil
+	return done, warnings, nil
 }
 
 // pendingAmong gives an error if one of the records is of something that was stopped half way, or its state can't be read.

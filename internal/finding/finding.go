@@ -27,6 +27,7 @@ const (
 	Loop        = "loop"
 	Dangling    = "dangling"
 	Mislabelled = "mislabelled"
+	Leftover    = "leftover"
 	Outdated    = "outdated"
 )
 
@@ -44,7 +45,7 @@ const (
 // causes; and hardly a grown project is without a loop, so it is the convention that makes one an error.
 func Usual(rule string) Level {
 	switch rule {
-	case Outdated, Dangling, Mislabelled, Loop:
+	case Outdated, Dangling, Mislabelled, Loop, Leftover:
 		return Warn
 	}
 	return Error
@@ -115,6 +116,13 @@ func Rules() []Rule {
 			Before: "src/forms/checks.ts: /** @module helpers/checks */",
 			After:  "src/forms/checks.ts: /** @module forms/checks */",
 			Fix:    "Set the name right. When crooked straighten moves a file whose name fits, the name follows.",
+		},
+		{
+			ID: Leftover, Title: "still names what a straighten moved",
+			Why:    "When a straighten was done, this text still had the old name of something that it moved, and the line is still as it was. It is reported as long as the record of the straighten is kept.",
+			Before: "README.md: Pages stand in src/screens, which a straighten moved to src/pages",
+			After:  "README.md: Pages stand in src/pages",
+			Fix:    "Set the text right by hand, or forget the straighten: crooked undo --forget.",
 		},
 		{
 			ID: Outdated, Title: "an exception that is over or excuses nothing",

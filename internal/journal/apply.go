@@ -34,7 +34,7 @@ func (e *TakenBackError) Unwrap() error { return e.Cause }
 
 // Apply carries the changes out: all of them, or after an error none. The lock must be held.
 func (j *Journal) Apply(title string, part Part, changes []Change, now time.Time) (*Record, error) {
-	c := &carrying{disk: j.disk, changes: changes, record: &Record{Version: formatVersion, Time: stampOf(now), Title: title, Run: part.Run, Step: part.Step}}
+	c := &carrying{disk: j.disk, changes: changes, record: &Record{Version: formatVersion, Time: stampOf(now), Title: title, Run: part.Run, Step: part.Step, Left: part.Left}}
 	if err := c.prepare(); err != nil {
 		return nil, err
 	}

@@ -90,6 +90,7 @@ type Record struct {
 	Emptied []Dir    `json:"emptied"`
 	// Respelled are the folders whose name gets another case or another form of its accents, the outermost first.
 	Respelled []Respelling `json:"respelled,omitempty"`
+	Left      []Left       `json:"left,omitempty"`
 
 	Name    string `json:"-"` // of the record's folder
 	State   State  `json:"-"`
@@ -98,10 +99,20 @@ type Record struct {
 	sum     string // of the record's file
 }
 
-// Part says which step of which straighten a record is; the zero Part is a straighten that is whole.
+// Left is a text that still named what moved when a straighten was done.
+type Left struct {
+	Path  string `json:"path"`  // of the file that it stands in, then
+	Line  string `json:"line"`  // the line that it stands in, as far as it is kept
+	Text  string `json:"text"`  // the text itself
+	Named string `json:"named"` // the old path of what it names
+	Now   string `json:"now"`   // where that was then
+}
+
+// Part says which step of which straighten a record is, and what it leaves; the zero Part is a straighten that is whole and leaves nothing.
 type Part struct {
 	Run  string
 	Step int
+	Left []Left
 }
 
 // Entry is one file of a record.

@@ -412,7 +412,7 @@ func TestSteps(t *testing.T) {
 			_, err := of(disk).Apply("before", Part{}, []Change{change("x.ts", "z.ts", "swap x\n", "swap x\n")}, when)
 			require.NoError(t, err)
 			for i, c := range moves {
-				_, err := of(disk).Apply("step", Part{"run", i + 1}, []Change{c}, when)
+				_, err := of(disk).Apply("step", Part{Run: "run", Step: i + 1}, []Change{c}, when)
 				require.NoError(t, err)
 			}
 		})

@@ -25,6 +25,15 @@ type Family struct {
 	Stays string
 	// Fixed says what the name of a file means to the family's tools, where that binds it to its place; nil for none.
 	Fixed func(path string) Fixture
+	// InText says whether a place in a file lies in a string or a comment, and not in code; nil for a family whose files are no code.
+	InText func(content []byte, at int) bool
+	// Words: a single word of a file may be the name of a folder or of a file.
+	Words bool
+}
+
+// BehindQuote says whether a quote stands right before a place: what every language can tell of where its strings begin.
+func BehindQuote(content []byte, at int) bool {
+	return at > 0 && (content[at-1] == '"' || content[at-1] == '\'' || content[at-1] == '`')
 }
 
 // Fixture is what binds a file to its place.
@@ -116,8 +125,29 @@ type Packager interface {
 	PackageFiles(before Resolver, moves []Moved) []string
 }
 
+// Ower is a resolver that knows what must be written elsewhere so that those who build the project find what has moved.
+type Ower interface {
+	// Owes gives what must be written in files of the tree before the moves; before is the resolver of that tree.
+	Owes(before Resolver, moves []Moved) []Duty
+}
+
+// Duty is what a move owes to a file that names nothing of what moves.
+type Duty struct {
+	Path  string        // of the file, before the moves
+	Edits []source.Edit // of the file
+	// Why says what the edits are for; where there are none it is the reason why the moves in Lost, given by their old paths, can't be made.
+	Why  string
+	Lost []string
+}
+
 // Moved is a file that has moved.
 type Moved struct{ From, To string }
+
+// Namer is a resolver of a language in which files have names with dots, a.b for a/b.py.
+type Namer interface {
+	// Dotted is the name of the file at a path of the tree; empty for none.
+	Dotted(path string) string
+}
 
 // Loader is a resolver that knows what else is loaded with a file: the packages around it.
 type Loader interface {

@@ -123,7 +123,7 @@ func (s Style) addBraced(src []byte, holder *Value, keys []string, value *Value)
 	}
 	outer := lineIndent(src, holder.Span.Start)
 	unit := "  "
-	lines := bytes.IndexByte(src[holder.Span.Start:holder.Span.End], '\n') >= 0 || len(holder.Members) == 0
+	lines := s.Format != "TOML" && (bytes.IndexByte(src[holder.Span.Start:holder.Span.End], '\n') >= 0 || len(holder.Members) == 0)
 	inner := outer + unit
 	at, lead, trail := holder.Span.Start+1, "", ""
 	if n := len(holder.Members); n > 0 {
@@ -162,6 +162,12 @@ func (s Style) addBraced(src []byte, holder *Value, keys []string, value *Value)
 
 // nested writes keys one in the other down to the value.
 func (s Style) nested(keys []string, value *Value, indent, unit string, lines bool) string {
+	if s.Format == "TOML" { // braces are on one line there
+		if len(keys) == 1 {
+			return s.key(keys[0]) + " = " + s.literal(value)
+		}
+		return s.key(keys[0]) + " = { " + s.nested(keys[1:], value, "", "", false) + " }"
+	}
 	if len(keys) == 1 {
 		return s.key(keys[0]) + ": " + s.literal(value)
 	}

@@ -151,11 +151,13 @@ func (p *placer) home(f subject) Home {
 	if leave, line := p.left(file); leave != Free {
 		return Home{Kind: Left, Leave: leave, Path: file, Line: line}
 	}
+	bound := "" // what binds it to its place
 	if p.convention.Fixed != nil {
-		if why := p.convention.Fixed(file); why != "" && !p.names(file) {
-			return Home{Kind: Left, Leave: Fixed, Path: file, Because: why}
+		if bound = p.convention.Fixed(file); bound != "" && p.names(file) {
+			bound = ""
 		}
 	}
+	stays := Home{Kind: Left, Leave: Fixed, Path: file, Because: bound}
 	on, stands := f.on, f.on != nil
 	for _, shelf := range p.convention.Shelves {
 		entry, ok := p.belongs(shelf, f)
@@ -168,12 +170,18 @@ func (p *placer) home(f subject) Home {
 		} else {
 			h.Path = homePath(shelf, entry.captures, path.Base(file))
 		}
+		if bound != "" && (!takesFolder(shelf, file) || strings.HasPrefix(h.Path, path.Dir(file)+"/")) {
+			return stays
+		}
 		h.Instance = shelf.At.Fill(entry.captures.Values)
 		h.Kind = Misplaced
 		if h.Path == file {
 			h.Kind = AtHome
 		}
 		return h
+	}
+	if bound != "" {
+		return stays
 	}
 	if stands && len(on.Takes) == 0 {
 		return Home{Kind: AtHome, Path: file, Shelf: on, Instance: on.At.Fill(f.captures.Values), Line: on.At.Line, values: f.captures.Values}
@@ -189,6 +197,14 @@ func (p *placer) home(f subject) Home {
 		return h
 	}
 	return Home{Kind: Unspoken, Path: file}
+}
+
+// takesFolder says whether a shelf takes a file with the whole folder that it lies in, by **.
+func takesFolder(s *convention.Shelf, file string) bool {
+	return slices.ContainsFunc(s.From, func(t *convention.Template) bool {
+		_, ok := t.Match(file)
+		return ok && strings.HasSuffix(t.Text, "/**")
+	})
 }
 
 // names says whether a shelf speaks of a file by its very name.

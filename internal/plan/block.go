@@ -10,6 +10,7 @@ import (
 
 	"crookedshelf/internal/convention"
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/leftover"
 	"crookedshelf/internal/parallel"
 	"crookedshelf/internal/project"
 )
@@ -25,8 +26,6 @@ func (b *builder) blockUnreadable() {
 			b.block(id, "it is a link, and links are not moved")
 		case node.Family >= 0 && b.Graph.Languages.Families[node.Family].Stays != "":
 			b.block(id, b.Graph.Languages.Families[node.Family].Stays)
-		case node.Family < 0 && !b.Inert(f.Path) && !b.covered(b.moves[id]):
-			b.block(id, fmt.Sprintf("files like %s are not read by this version, so what it refers to can't be kept right", ending(f.Path)))
 		case errors.As(node.Err, &scan) && !scan.Harmless:
 			b.block(id, "it can't be read: "+scan.Message)
 		case node.Err != nil && scan == nil:
@@ -186,6 +185,34 @@ func (d *draft) hidden() func(place string) string {
 		}
 		return fmt.Sprintf("git would ignore it at %s, by %s: it would be lost from sight", place, by)
 	}
+}
+
+// blockUnread takes out files of kinds that nothing reads, where a path in them would no longer lead where it leads. It reports whether
+// there are some.
+func (b *builder) blockUnread(d *draft) bool {
+	before := len(b.blocked)
+	now := func(old string) string {
+		if id, ok := b.tree.Lookup(old); ok {
+			return d.after.Tree.Path(d.newID[id])
+		}
+		return d.moved.folder(old).to
+	}
+	for _, id := range b.moving() {
+		p := b.tree.Path(id)
+		if b.Graph.Files[id].Family >= 0 || b.Inert(p) || b.covered(b.moves[id]) {
+			continue
+		}
+		content, err := b.tree.Content(id)
+		if err != nil {
+			b.block(id, err.Error())
+			continue
+		}
+		unread := leftover.Unread{Content: content, From: p, To: b.moves[id]}
+		if text, line, loses := unread.Loses(b.tree, now); loses {
+			b.block(id, fmt.Sprintf("files like %s are not read by this version, and %q in line %d leads to something from its folder that it would not lead to from the new one", ending(p), text, line))
+		}
+	}
+	return len(b.blocked) > before
 }
 
 func ending(p string) string {

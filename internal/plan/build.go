@@ -2,6 +2,7 @@ package plan
 
 import (
 	"cmp"
+	"fmt"
 	"maps"
 	"slices"
 	"strings"
@@ -10,6 +11,7 @@ import (
 	"crookedshelf/internal/convention"
 	"crookedshelf/internal/graph"
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/leftover"
 	"crookedshelf/internal/manifest"
 	"crookedshelf/internal/parallel"
 	"crookedshelf/internal/placement"
@@ -66,6 +68,8 @@ type builder struct {
 	// leads are the files that follow others, each with one of those.
 	leads map[project.FileID]project.FileID
 
+	textsFail bool // texts that only look like names of what moves can't be rewritten: a reference would break
+
 	doors   bool        // a shelf has a door
 	endings func() bool // whether the project writes the endings of scripts that it imports
 
@@ -75,15 +79,15 @@ type builder struct {
 
 // draft is one attempt: moves, edits and the trees that they give.
 type draft struct {
-	edits    map[project.FileID][]change
-	remarks  []Remark
-	unproved []Unproved
-	newID    []project.FileID
-	oldID    []project.FileID // of each file of the new tree; project.None for one that is written
-	moved    *relocation
-	laid     laid
-	after    *graph.Graph
-	written  map[string]written // by path
+	edits   map[project.FileID][]change
+	remarks []Remark
+	stayed  []stayed
+	newID   []project.FileID
+	oldID   []project.FileID // of each file of the new tree; project.None for one that is written
+	moved   *relocation
+	laid    laid
+	after   *graph.Graph
+	written map[string]written // by path
 }
 
 // laid says what the overlay holds beside edits: moves but for those that were blocked, and how many written files.
@@ -135,10 +139,26 @@ func Build(in Input) (*Plan, *Outcome, error) {
 		if len(b.blocked)+len(b.unwritten) == before {
 			b.prove(d)
 		}
-		if len(b.blocked)+len(b.unwritten) == before {
-			p := b.plan(d)
-			return p, b.outcome(p, d), nil
+		if len(b.blocked)+len(b.unwritten) > before {
+			continue
 		}
+		found := b.leftovers(d)
+		if b.RewriteLikely && !b.textsFail && b.rewriteLeftovers(d, found) {
+			if b.overlay(d, true); !b.provesStill(d) {
+				b.textsFail = true // what is blocked for the sake of such a text need not be
+				continue
+			}
+			found = b.leftovers(d)
+		}
+		p := b.plan(d)
+		p.Leftovers = b.listLeftovers(d, found)
+		if found.Past > 0 {
+			p.Warnings = append(p.Warnings, fmt.Sprintf("%d texts in change logs and in what programs write name what moves, and are not listed", found.Past))
+		}
+		for _, file := range found.Unsearched {
+			p.Warnings = append(p.Warnings, fmt.Sprintf("%s is larger than %d MB and was not searched for the names of what moves", file, leftover.Most>>20))
+		}
+		return p, b.outcome(p, d), nil
 	}
 }
 
@@ -209,8 +229,8 @@ func (b *builder) plan(d *draft) *Plan {
 		Steps:      b.steps(),
 		Writes:     d.writes(),
 		Removes:    b.removed(d),
-		Blocked:    []Blocked{}, Remarks: []Remark{}, Unproved: append([]Unproved{}, d.unproved...),
-		Warnings: slices.Concat([]string{}, b.tree.Warnings, b.Graph.Warnings, b.warnings),
+		Blocked:    []Blocked{}, Remarks: []Remark{}, Leftovers: []Leftover{},
+		Warnings: append([]string{}, slices.Concat(b.tree.Warnings, b.Graph.Warnings, b.warnings)...),
 	}
 	edited := slices.Sorted(maps.Keys(d.edits))
 	p.Edits = make([]FileEdits, len(edited))

@@ -2,6 +2,7 @@ package plan
 
 import (
 	"bytes"
+	"fmt"
 	"path"
 	"strings"
 
@@ -86,16 +87,49 @@ func (b *builder) packageFiles(d *draft) {
 		if !ok {
 			continue
 		}
-		var moved []lang.Moved
-		for _, id := range b.moving() {
-			moved = append(moved, lang.Moved{From: b.tree.Path(id), To: b.moves[id]})
-		}
-		for _, p := range packager.PackageFiles(b.Graph.ResolverOf(rules.Kinds[0]), moved) {
+		for _, p := range packager.PackageFiles(b.Graph.ResolverOf(rules.Kinds[0]), b.moved()) {
 			if _, required := d.written[p]; !required && b.unwritten[p] == "" {
 				d.written[p] = written{}
 			}
 		}
 	}
+}
+
+// owed makes the edits by which those who build the project find what has moved. It reports whether moves are blocked for want of one.
+func (b *builder) owed(d *draft) bool {
+	before := len(b.blocked)
+	for _, rules := range d.after.Rules() {
+		ower, ok := rules.Resolver.(lang.Ower)
+		if !ok {
+			continue
+		}
+		for _, duty := range ower.Owes(b.Graph.ResolverOf(rules.Kinds[0]), b.moved()) {
+			id, _ := b.tree.Lookup(duty.Path)
+			why := duty.Why
+			if leave := b.Placement.Homes[id].Leave; len(duty.Edits) > 0 && leave == placement.Untouched {
+				why = fmt.Sprintf("%s would have to say %s and is left alone", duty.Path, duty.Why)
+			} else {
+				for _, edit := range duty.Edits {
+					d.edits[id] = append(d.edits[id], change{edit: edit, mention: -1, kind: duty.Why, target: lang.No(lang.ToNothing)})
+				}
+			}
+			for _, lost := range duty.Lost {
+				if file, ok := b.tree.Lookup(lost); ok {
+					b.block(file, why)
+				}
+			}
+			sortChanges(d.edits[id])
+		}
+	}
+	return len(b.blocked) > before
+}
+
+func (b *builder) moved() []lang.Moved {
+	var out []lang.Moved
+	for _, id := range b.moving() {
+		out = append(out, lang.Moved{From: b.tree.Path(id), To: b.moves[id]})
+	}
+	return out
 }
 
 // removed lists the files that only marked a folder out of which everything has gone.

@@ -24,11 +24,12 @@ type Plan struct {
 	Edits      []FileEdits `json:"edits"`
 	Writes     []NewFile   `json:"writes"` // files that are not there yet, in the order of their paths
 	// Removes are files that only marked a folder out of which everything has gone.
-	Removes  []Fingerprint `json:"removes"`
-	Blocked  []Blocked     `json:"blocked"`
-	Unproved []Unproved    `json:"unproved"`
-	Remarks  []Remark      `json:"remarks"`
-	Warnings []string      `json:"warnings"`
+	Removes []Fingerprint `json:"removes"`
+	Blocked []Blocked     `json:"blocked"`
+	// Leftovers are texts that still name what moves when all is done.
+	Leftovers []Leftover `json:"leftovers"`
+	Remarks   []Remark   `json:"remarks"`
+	Warnings  []string   `json:"warnings"`
 }
 
 // Options are what was asked of the plan beside the convention.
@@ -97,14 +98,24 @@ type Blocked struct {
 	Reason string `json:"reason"`
 }
 
-// Unproved is text that is likely a reference to what moves and is left as it is. To is where it would have to lead.
-type Unproved struct {
-	Path   string `json:"path"`
-	Line   int    `json:"line"`
-	Text   string `json:"text"`
-	To     string `json:"to"`
-	Reason string `json:"reason"`
+// Leftover is a text that still names what moves when the plan is carried out. Path and Line are those after the moves.
+type Leftover struct {
+	Path    string `json:"path"`
+	Line    int    `json:"line"`
+	Text    string `json:"text"`
+	Named   string `json:"named"`         // the old path of what it names
+	Now     string `json:"now"`           // where that is then
+	Certain bool   `json:"certain"`       // it is that path, and does not only look or end like it
+	New     string `json:"new,omitempty"` // as it would be written then; empty where that can't be said
+	Reason  string `json:"reason"`
+	Around  string `json:"around"` // the line that it stands in, without the blanks at its ends; of a long one the beginning
 }
+
+// The reasons of leftovers that are no mentions.
+const (
+	SamePath = "it is the path of what moves"
+	SameEnd  = "it ends like the path of what moves"
+)
 
 // Remark is something that a reader should know of one edit.
 type Remark struct {

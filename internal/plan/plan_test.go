@@ -154,7 +154,7 @@ func TestBlocked(t *testing.T) {
 		{"a folder where the file would be", "-- src/utils/a.ts --\n-- src/tools/a.ts/b.ts --\n", "src/utils/a.ts: a folder stands at src/tools/a.ts"},
 		{"an untouched file would need an edit", "-- src/utils/a.ts --\n-- src/frozen/b.ts --\nimport '../utils/a'\n", "src/utils/a.ts: src/frozen/b.ts would have to be edited at line 1 and is left alone"},
 		{"a generated file would need an edit", "-- src/utils/a.ts --\n-- src/gen/b.ts --\n\nimport '../utils/a'\n", "src/utils/a.ts: src/gen/b.ts would have to be edited at line 2 and is left alone"},
-		{"an unread kind of file", "-- src/utils/a.zig --\n", "src/utils/a.zig: files like *.zig are not read by this version, so what it refers to can't be kept right"},
+		{"an unread kind of file without one, or one that moves with what it names", "-- src/utils/a.zig --\n@import(\"b.zig\")\n-- src/utils/b.zig --\n\x00../main.ts\n", ""},
 		{"a script and its declarations part", "-- src/utils/SkyPanel.tsx --\n-- src/main.ts --\nimport './utils/a'\n-- src/utils/a.d.ts --\n-- src/utils/a.js --\n-- src/tools/a.js --\n",
 			"src/utils/a.d.ts: src/utils/a.d.ts and src/utils/a.js stand for one thing and would part\nsrc/utils/a.js: a file stands there already and stays"},
 		{"where git would not see it", "-- .gitignore --\n# made\nsrc/tools/made/\n*.log\n!src/tools/kept.log\n-- src/utils/made/a.ts --\n-- src/utils/b.ts --\nimport './made/a'\n-- src/tools/.gitignore --\n/c.*\n-- src/utils/c.ts --\n",
@@ -172,6 +172,20 @@ func TestBlocked(t *testing.T) {
 			assert.Equal(t, c.want, strings.Join(got, "\n"))
 			after(t, shelves+c.tree, made, g) // what is left is whole
 		})
+	}
+}
+
+// A file of a kind that nothing reads moves where no path in it would change; one of which a path would change stays, and holds back no other.
+func TestUnreadKinds(t *testing.T) {
+	const text = "-- crooked.yaml --\ncrooked: 1\nshelves: { schema: { at: api/schema/, from: [src/*] } }\n-- src/a.zig --\n@import(\"./b.zig\") @import(\"../lib/c.zig\")\n" +
+		"-- src/b.zig --\n\x00\"../lib/c.zig\"\n-- lib/c.zig --\n-- src/CNAME --\nhilltop.example\n-- src/_redirects --\n/old /new/page.html\n-- src/x.proto --\nimport \"api/schema/y.proto\";\n"
+	made, g := build(t, text)
+	require.Len(t, made.Blocked, 1)
+	assert.Equal(t, "src/a.zig", made.Blocked[0].From)
+	assert.Equal(t, "files like *.zig are not read by this version, and \"../lib/c.zig\" in line 1 leads to something from its folder that it would not lead to from the new one", made.Blocked[0].Reason)
+	files := after(t, text, made, g)
+	for _, p := range []string{"api/schema/b.zig", "api/schema/CNAME", "api/schema/_redirects", "api/schema/x.proto"} {
+		assert.Contains(t, files, p)
 	}
 }
 

@@ -64,6 +64,16 @@ func (b *builder) prove(d *draft) {
 	}
 }
 
+// provesStill is prove for edits of texts that are no references: it says whether they leave all as it was. What it would block, it does
+// not block.
+func (b *builder) provesStill(d *draft) bool {
+	moves, blocked, order := maps.Clone(b.moves), maps.Clone(b.blocked), b.order
+	b.prove(d)
+	held := len(b.blocked) == len(blocked)
+	b.moves, b.blocked, b.order = moves, blocked, order
+	return held
+}
+
 // proof holds the references of one tree against those of another.
 type proof struct {
 	*relocation

@@ -21,13 +21,16 @@ func (b *builder) respell() *draft {
 	before := len(b.blocked) + len(b.unwritten)
 	b.require(d)
 	b.overlay(d, false)
-	if d.after != nil && b.blockUnseen(d) {
+	if d.after != nil && (b.blockUnseen(d) || b.blockUnread(d)) {
 		return d // without those it is another tree
 	}
 	if d.after != nil {
 		b.write(d)
 		if b.packageFiles(d); len(d.written) > 0 {
 			b.overlay(d, false)
+		}
+		if b.owed(d) {
+			return d
 		}
 	}
 	b.respellWhere(d, func(m *lang.Mention) bool { return decides(m) })
@@ -44,9 +47,6 @@ func (b *builder) respell() *draft {
 	b.overlay(d, true)
 	slices.SortFunc(d.remarks, func(x, y Remark) int {
 		return cmp.Or(cmp.Compare(x.Path, y.Path), cmp.Compare(x.Line, y.Line))
-	})
-	slices.SortFunc(d.unproved, func(x, y Unproved) int {
-		return cmp.Or(cmp.Compare(x.Path, y.Path), cmp.Compare(x.Line, y.Line), cmp.Compare(x.Text, y.Text))
 	})
 	return d
 }
@@ -191,7 +191,7 @@ func (b *builder) carry(d *draft, v verdict) {
 	case t.blocked:
 		b.blockReference(v.ref, b.now(d, v.ref), d, t.reason)
 	default:
-		b.leaveUnproved(d, v.ref, t.to, t.unproved)
+		b.leaveAsIs(d, v.ref, t.to, t.unproved)
 	}
 }
 
@@ -331,11 +331,8 @@ func (b *builder) blockBelow(dir, reason string) bool {
 	return any
 }
 
-func (b *builder) leaveUnproved(d *draft, ref graph.Reference, to, reason string) {
-	m := &b.Graph.Files[ref.From].Mentions[ref.Mention]
-	d.unproved = append(d.unproved, Unproved{
-		Path: b.tree.Path(ref.From), Line: b.Graph.Position(ref).Line, Text: m.Text, To: to, Reason: reason,
-	})
+func (b *builder) leaveAsIs(d *draft, ref graph.Reference, to, reason string) {
+	d.stayed = append(d.stayed, stayed{ref, to, reason})
 }
 
 func (d *draft) isWritten(p string) bool {

@@ -133,7 +133,7 @@ export const page = other
 	assert.Contains(t, made.Warnings, "src/desk/index.ts is not written: src/app.ts:1:19, \"./desk/*.ts\", would lead to it as well")
 	made, _ = build(t, text+"-- tsconfig.json --\n{ \"include\": [\"src/**/*.ts\"] }\n")
 	assert.Len(t, made.Writes, 1)
-	assert.Empty(t, made.Unproved)
+	assert.Empty(t, made.Leftovers)
 	assert.Contains(t, made.Warnings, "src/nights/index.ts is not written: src/desk/page.ts:1:24 would lead to it instead of where it leads now")
 }
 

@@ -24,7 +24,7 @@ func (b *builder) tornApart(d *draft, ref graph.Reference, torn *fate) {
 	case ownFolder(m) && torn.remains: // a file that speaks of its own folder speaks of what is left in it
 		return
 	case m.Likely || m.Kind == lang.IgnorePattern:
-		b.leaveUnproved(d, ref, places, "the folder's files go to several places")
+		b.leaveAsIs(d, ref, places, "the folder's files go to several places")
 		return
 	case m.More != nil && m.More.Alias != "":
 		if !torn.remains { // else what leaves the folder is spelled anew, and the alias is right for what stays

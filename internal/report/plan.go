@@ -25,7 +25,7 @@ func Plan(out io.Writer, made *plan.Plan, style Style) error {
 		writes(p, made, look)
 		removes(p, made, look)
 	}
-	unproved(p, made, look)
+	leftovers(p, made, style)
 	blocked(p, made, look)
 	if !style.Quiet {
 		summary(p, made, look)
@@ -100,24 +100,6 @@ func removes(p *printer, made *plan.Plan, look palette) {
 	p.line("%s  %s", look.head("removes"), look.faint("empty files that only marked a folder which nothing is left in"))
 	for _, r := range made.Removes {
 		p.line("  %s", Clean(r.Path))
-	}
-	p.line("")
-}
-
-// Unproved writes what is likely a reference to what moves and is left as it is.
-func Unproved(out io.Writer, made *plan.Plan, style Style) error {
-	p := newPrinter(out)
-	unproved(p, made, style.palette())
-	return p.done()
-}
-
-func unproved(p *printer, made *plan.Plan, look palette) {
-	if len(made.Unproved) == 0 {
-		return
-	}
-	p.line("%s  %s", look.head(fmt.Sprintf("likely %d", len(made.Unproved))), look.faint("texts that look like paths to what moves, left as they are; --likely rewrite changes those in code"))
-	for _, u := range made.Unproved {
-		p.line("  %s:%d  %s %s %s  %s", Clean(u.Path), u.Line, Clean(u.Text), look.faint("->"), Clean(u.To), look.faint(u.Reason))
 	}
 	p.line("")
 }

@@ -122,12 +122,15 @@ func TestPlan(t *testing.T) {
 			{Title: "helpers at src/helpers/", Moves: []plan.Move{{From: "src/a.ts", To: "src/helpers/a.ts"}, {From: "src/longer.ts", To: "src/helpers/longer.ts"}}},
 			{Title: "parts at src/parts/", Moves: []plan.Move{{From: "src/b.ts", To: "src/parts/b.ts"}}},
 		},
-		Edits:    []plan.FileEdits{{Path: "src/main.ts", Changes: []plan.Change{{Line: 12, Old: "./a", New: "./helpers/a"}}}},
-		Writes:   []plan.NewFile{{Path: "src/parts/index.ts", Content: "1\n2\n3\n4\n5\n6\n7\n8\n"}},
-		Removes:  []plan.Fingerprint{{Path: "old/__init__.py"}},
-		Blocked:  []plan.Blocked{{From: "src/c.ts", To: "src/parts/c.ts", Reason: "a file stands there already and stays"}},
-		Unproved: []plan.Unproved{{Path: "README.md", Line: 3, Text: "src/a.ts", To: "src/helpers/a.ts", Reason: "in prose"}},
-		Remarks:  []plan.Remark{{Path: "src/main.ts", Line: 12, Text: "it is longer now"}},
+		Edits:   []plan.FileEdits{{Path: "src/main.ts", Changes: []plan.Change{{Line: 12, Old: "./a", New: "./helpers/a"}}}},
+		Writes:  []plan.NewFile{{Path: "src/parts/index.ts", Content: "1\n2\n3\n4\n5\n6\n7\n8\n"}},
+		Removes: []plan.Fingerprint{{Path: "old/__init__.py"}},
+		Blocked: []plan.Blocked{{From: "src/c.ts", To: "src/parts/c.ts", Reason: "a file stands there already and stays"}},
+		Leftovers: []plan.Leftover{
+			{Path: "README.md", Line: 3, Text: "src/a.ts", Named: "src/a.ts", Now: "src/helpers/a.ts", Certain: true, Reason: plan.SamePath, New: "src/helpers/a.ts"},
+			{Path: "tools/x.js", Line: 7, Text: "x/a.ts", Named: "src/a.ts", Now: "src/helpers/a.ts", Reason: "a string that only looks like a path"},
+		},
+		Remarks: []plan.Remark{{Path: "src/main.ts", Line: 12, Text: "it is longer now"}},
 	}
 	var out strings.Builder
 	require.NoError(t, report.Plan(&out, made, plain))
@@ -158,8 +161,14 @@ writes  files that are not there yet and must be
 removes  empty files that only marked a folder which nothing is left in
   old/__init__.py
 
-likely 1  texts that look like paths to what moves, left as they are; --likely rewrite changes those in code
-  README.md:3  src/a.ts -> src/helpers/a.ts  in prose
+left over 2  texts that still name what moves; paths and lines are those after the moves
+  the path of what moves
+    src/a.ts -> src/helpers/a.ts
+      README.md:3  src/a.ts
+  likely
+    src/a.ts -> src/helpers/a.ts
+      tools/x.js:7  x/a.ts  a string that only looks like a path
+  --likely rewrite writes the strings in code and 1 of the other texts anew
 
 blocked 1  these are not moved
   src/c.ts -> src/parts/c.ts

@@ -18,6 +18,25 @@ import (
 type Style struct {
 	Color bool
 	Quiet bool // only what is wrong, without headings and advice
+	Short bool // long groups are cut: a person reads it on a terminal
+}
+
+// mostLines is how many lines of a group are written where long groups are cut.
+const mostLines = 8
+
+// cut says how many lines of a group are written.
+func (s Style) cut(n int) int {
+	if s.Short && n > mostLines+1 {
+		return mostLines
+	}
+	return n
+}
+
+// more says that lines of a group were left out, and how to see them.
+func more(p *printer, n int, s Style) {
+	if n > 0 {
+		p.line("      %s", s.palette().faint(fmt.Sprintf("and %d more; --all shows them", n)))
+	}
 }
 
 // paint gives a function that writes text in a colour, or plainly.

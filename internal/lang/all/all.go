@@ -59,6 +59,6 @@ const inertNames = " license licence copying authors notice "
 
 // Inert says whether a file of no family holds data alone.
 func Inert(p string) bool {
-	ext := strings.ToLower(path.Ext(p))
+	ext := strings.TrimSuffix(strings.ToLower(path.Ext(p)), "~")
 	return ext != "" && strings.Contains(inert, " "+ext+" ") || strings.Contains(inertNames, " "+strings.ToLower(path.Base(p))+" ")
 }

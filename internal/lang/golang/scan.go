@@ -19,10 +19,11 @@ import (
 // Family is Go.
 func Family() lang.Family {
 	return lang.Family{
-		Name:  "Go",
-		Reads: func(p string) bool { return strings.HasSuffix(p, ".go") },
-		Scan:  Scan,
-		Stays: "Go files are read by this version and not moved yet",
+		Name:   "Go",
+		InText: lang.BehindQuote,
+		Reads:  func(p string) bool { return strings.HasSuffix(p, ".go") },
+		Scan:   Scan,
+		Stays:  "Go files are read by this version and not moved yet",
 	}
 }
 

@@ -42,11 +42,13 @@ func (r *Resolver) PackageFiles(before lang.Resolver, moves []lang.Moved) []stri
 		if path.Ext(m.To) != ".py" || !old.regular(path.Dir(m.From)) {
 			continue
 		}
+		from, alike := path.Dir(m.From), true // the folder that the new one was, as long as they bear the same names
 		for dir := path.Dir(m.To); dir != "." && !seen[dir] && !r.isRoot(dir); dir = path.Dir(dir) {
 			seen[dir] = true
-			if !r.regular(dir) && !old.holds(dir) {
+			if alike = alike && from != "." && path.Base(from) == path.Base(dir); !r.regular(dir) && !old.holds(dir) && !(alike && !old.regular(from)) {
 				out = append(out, dir+"/__init__.py")
 			}
+			from = path.Dir(from)
 		}
 	}
 	return out

@@ -24,8 +24,9 @@ import (
 // Family is Python.
 func Family() lang.Family {
 	return lang.Family{
-		Name:  "Python",
-		Reads: func(p string) bool { return strings.HasSuffix(p, ".py") || strings.HasSuffix(p, ".pyi") },
+		Name:   "Python",
+		InText: inText,
+		Reads:  func(p string) bool { return strings.HasSuffix(p, ".py") || strings.HasSuffix(p, ".pyi") },
 		Scan: func(p string, content []byte, declared *lang.Declared) (lang.Scanned, error) {
 			texts := textsOf(p, declared)
 			return scanFile(p, content, texts, declared, texts.skips(declared))

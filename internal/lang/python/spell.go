@@ -40,6 +40,16 @@ func (r *Resolver) absolute(from string, t lang.Target) (string, bool) {
 	return "", false
 }
 
+// Dotted is the name of a module by its path; empty for what is none.
+func (r *Resolver) Dotted(p string) string {
+	id, ok := r.tree.Lookup(p)
+	if !ok || !strings.HasSuffix(p, ".py") {
+		return ""
+	}
+	name, _ := r.absolute(p, lang.File(id))
+	return name
+}
+
 // relative gives the name by which a file imports a module of its own outermost package, with dots.
 func (r *Resolver) relative(from string, t lang.Target) (string, bool) {
 	dir, place := path.Dir(from), r.place(t)

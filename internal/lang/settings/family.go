@@ -21,6 +21,7 @@ import (
 func Family() lang.Family {
 	return lang.Family{
 		Name:  "settings",
+		Words: true,
 		Reads: func(p string) bool { return reads(p) },
 		Scan:  Scan,
 	}

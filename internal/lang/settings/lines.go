@@ -19,6 +19,7 @@ const (
 	ignores                // patterns, one a line
 	owners                 // a pattern, then words that are none
 	containers             // a Dockerfile
+	shipped                // a MANIFEST.in
 )
 
 func lineKind(p string) kindOfLines {
@@ -26,6 +27,8 @@ func lineKind(p string) kindOfLines {
 	switch {
 	case strings.HasSuffix(base, "ignore") && base[0] == '.':
 		return ignores
+	case base == "manifest.in":
+		return shipped
 	case base == "codeowners":
 		return owners
 	case base == "dockerfile" || strings.HasPrefix(base, "dockerfile.") || strings.HasSuffix(base, ".dockerfile") || base == "containerfile":
@@ -67,6 +70,8 @@ func (s *scanner) lines(kind kindOfLines) {
 				}
 			case containers:
 				s.instruction(first, last, continued)
+			case shipped:
+				s.shippedFiles(first, last)
 			}
 		}
 		continued = bytes.HasSuffix(line, []byte("\\"))
@@ -103,6 +108,31 @@ func (s *scanner) pattern(first, last int) {
 		return
 	}
 	s.add(lang.Mention{Span: source.Span{Start: first, End: last}, Text: text, Kind: lang.IgnorePattern, Form: lang.Plain})
+}
+
+// shippedFiles reads a line of a MANIFEST.in: a command, then a folder or patterns of paths (setuptools documentation, Controlling files in
+// the distribution).
+func (s *scanner) shippedFiles(first, last int) {
+	fields := fieldsOf(s.src, first, last)
+	if len(fields) < 2 {
+		return
+	}
+	switch string(s.src[fields[0].Start:fields[0].End]) {
+	case "recursive-include", "recursive-exclude", "graft", "prune":
+		fields = fields[1:2]
+	case "include", "exclude":
+		fields = fields[1:]
+	default:
+		return
+	}
+	for _, f := range fields {
+		text := strings.TrimSuffix(s.text(f), "/")
+		m := lang.Mention{Span: source.Span{Start: f.Start, End: f.Start + len(text)}, Text: text, Kind: lang.Setting, Form: lang.Plain}
+		if strings.ContainsAny(text, "*?[") {
+			m.Kind = lang.SettingGlob
+		}
+		s.add(m)
+	}
 }
 
 // instruction reads a line of a Dockerfile. What COPY and ADD take from the project must be there; a place in the container

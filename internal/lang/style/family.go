@@ -11,8 +11,9 @@ import (
 // Family is the style sheets.
 func Family() lang.Family {
 	return lang.Family{
-		Name:  "style sheets",
-		Reads: func(p string) bool { _, known := DialectOf(p); return known },
+		Name:   "style sheets",
+		InText: lang.BehindQuote,
+		Reads:  func(p string) bool { _, known := DialectOf(p); return known },
 		Scan: func(p string, content []byte, _ *lang.Declared) (lang.Scanned, error) {
 			d, _ := DialectOf(p)
 			return lang.Scanned{Mentions: Scan(content, d)}, nil

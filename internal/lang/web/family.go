@@ -7,8 +7,9 @@ import (
 // Family is JavaScript, TypeScript and their JSX forms.
 func Family() lang.Family {
 	return lang.Family{
-		Name:  "JavaScript and TypeScript",
-		Reads: func(p string) bool { _, known := DialectOf(p); return known },
+		Name:   "JavaScript and TypeScript",
+		InText: lang.BehindQuote,
+		Reads:  func(p string) bool { _, known := DialectOf(p); return known },
 		Scan: func(p string, content []byte, declared *lang.Declared) (lang.Scanned, error) {
 			d, _ := DialectOf(p)
 			if declared.WantsOutlines() && declared.Certain && skips(p, declared) {

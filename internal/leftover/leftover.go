@@ -1,0 +1,226 @@
+// Package leftover finds the texts of a tree that still name what has moved: paths, parts of paths and names with dots, in
+// every file that is text, whether a language reads it or not. It is the net under everything else: what no language
+// understood, and names what moved, is listed here.
+//
+// leftover.go holds the data and the pass over the files, names.go what is looked for, judge.go what one text names,
+// spell.go how it would be written now.
+package leftover
+
+import (
+	"bytes"
+	"cmp"
+	"slices"
+	"strings"
+	"sync"
+
+	"github.com/coregx/ahocorasick"
+
+	"crookedshelf/internal/graph"
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/parallel"
+	"crookedshelf/internal/project"
+	"crookedshelf/internal/source"
+)
+
+// Search says what has moved, and where to look for its old names.
+type Search struct {
+	Before *project.Project
+	After  *graph.Graph // of the tree in which is looked
+	// OldID is, for each file of the tree after, its file in the tree before; project.None for one that is new.
+	OldID []project.FileID
+	Moves map[string]string // from the old path of a file to the new one
+	// Folder says where the files of a folder of the old tree have gone: one place, or several with commas between.
+	Folder func(dir string) string
+	// Dotted gives the name with dots that the language of a file knows it by, in the tree before or after; empty for none.
+	Dotted func(after bool, path string) string
+	// Skip says of a file of the tree after that its texts are of no interest.
+	Skip func(id project.FileID) bool
+
+	today, naming sync.Once
+	tails         map[string][]string // see tailsToday
+	dotted        map[string]bool     // see dottedToday
+}
+
+// Text is a text that still names what moved.
+type Text struct {
+	File  project.FileID // of the tree after
+	Span  source.Span    // in the file after
+	Line  int
+	Text  string
+	Named string // the old path of what it named
+	Now   string // where that is now
+	// Certain: the text is the path to it, from the file's own folder, from one above or from the root. Others end like it.
+	Certain bool
+	// New is the text as it would be written now; empty where that can't be said.
+	New string
+	// Around is the line that it stands in, without the blanks at its ends; of a long one the beginning.
+	Around string
+}
+
+// AroundOf gives the line of a text in a form by which it is known again.
+func AroundOf(content []byte, line int) string {
+	text := strings.TrimSpace(source.Line(content, line))
+	return text[:min(len(text), mostAround)]
+}
+
+// mostAround is how many bytes of a line are kept.
+const mostAround = 300
+
+// StillThere gives the lines, from 1, that are the one a text stood in.
+func StillThere(content []byte, around, text string) []int {
+	var out []int
+	line := 0
+	for one := range bytes.Lines(content) {
+		line++
+		one = bytes.TrimSpace(one)
+		if string(one[:min(len(one), mostAround)]) == around && (len(one) > mostAround || bytes.Contains(one, []byte(text))) {
+			out = append(out, line)
+		}
+	}
+	return out
+}
+
+// Result is what was found.
+type Result struct {
+	Texts []Text
+	// Past counts texts in change logs and in what programs write from other files: they are not listed.
+	Past int
+	// Unsearched are files that are too large to be searched.
+	Unsearched []string
+}
+
+// Most is the size in bytes above which a file is not searched.
+const Most = 64 << 20
+
+// Find looks through all texts of the tree.
+func Find(s *Search) Result {
+	n := s.names()
+	if len(n.patterns) == 0 {
+		return Result{}
+	}
+	words, err := ahocorasick.NewBuilder().AddStrings(n.patterns).Build()
+	if err != nil { // there are patterns, and nothing else can be wrong with them
+		panic(err)
+	}
+	found := make([]Result, len(s.After.Files))
+	parallel.Do(len(found), func(i int) {
+		id := project.FileID(i)
+		if s.After.Tree.Files[id].Link || s.Skip(id) {
+			return
+		}
+		s.After.Tree.Peek(id, func(content []byte, err error) {
+			switch {
+			case err != nil:
+			case len(content) > Most:
+				found[i].Unsearched = []string{s.After.Tree.Path(id)}
+			case binary(content):
+			default:
+				p := &pass{search: s, names: n, file: id, path: s.After.Tree.Path(id), content: content, mentions: &s.After.Files[id]}
+				found[i] = p.run(words)
+			}
+		})
+	})
+	var out Result
+	for _, one := range found {
+		out.Texts = append(out.Texts, one.Texts...)
+		out.Past += one.Past
+		out.Unsearched = append(out.Unsearched, one.Unsearched...)
+	}
+	slices.SortStableFunc(out.Texts, func(a, b Text) int {
+		if a.Certain != b.Certain {
+			if a.Certain {
+				return -1
+			}
+			return 1
+		}
+		return cmp.Compare(a.Named, b.Named)
+	})
+	return out
+}
+
+// binary says whether a content is no text: a byte that is 0 stands in its beginning.
+func binary(content []byte) bool {
+	return bytes.IndexByte(content[:min(len(content), 8000)], 0) >= 0
+}
+
+// pass is the search of one file.
+type pass struct {
+	search   *Search
+	names    *names
+	file     project.FileID
+	path     string
+	content  []byte
+	mentions *graph.FileNode
+	next     int // the first mention that does not end before the place that is looked at
+	out      []Text
+}
+
+func (p *pass) run(words *ahocorasick.Automaton) Result {
+	whole := p.readsWords()
+	for at := 0; ; {
+		m, ok := words.Find(p.content, at)
+		if !ok {
+			break
+		}
+		at = m.End
+		if m.Start > 0 && inName(p.content[m.Start-1]) && p.content[m.Start] != '.' {
+			continue
+		}
+		if known := p.known(m.Start); known > at {
+			at = known
+			continue
+		}
+		span := p.token(m.Start, m.End)
+		at = max(at, span.End)
+		p.look(span, false)
+	}
+	if whole {
+		p.words()
+	}
+	if len(p.out) == 0 {
+		return Result{}
+	}
+	if past(p.path) {
+		return Result{Past: len(p.out)}
+	}
+	slices.SortFunc(p.out, func(a, b Text) int { return a.Span.Start - b.Span.Start })
+	p.out = slices.CompactFunc(p.out, func(a, b Text) bool { return a.Span.Start == b.Span.Start })
+	starts := make([]int, len(p.out))
+	for i, t := range p.out {
+		starts[i] = t.Span.Start
+	}
+	for i, at := range source.PositionsAt(p.content, starts) {
+		p.out[i].Line, p.out[i].Around = at.Line, AroundOf(p.content, at.Line)
+	}
+	return Result{Texts: p.out}
+}
+
+// known gives the end of the mention that a place lies in, if that leads to something: the proof answers for it. Else 0.
+func (p *pass) known(at int) int {
+	all := p.mentions.Mentions
+	for p.next < len(all) && all[p.next].Span.End <= at {
+		p.next++
+	}
+	if p.next == len(all) || all[p.next].Span.Start > at {
+		return 0
+	}
+	switch t := p.mentions.Targets[p.next]; {
+	case t.Kind.Inside(), t.Kind == lang.ToPackage:
+		return all[p.next].Span.End
+	}
+	return 0
+}
+
+// past says whether a file tells of the past, or is written anew from other files by a program: nobody mends a path in it.
+func past(p string) bool {
+	base := strings.ToLower(p[strings.LastIndexByte(p, '/')+1:])
+	if strings.Contains(p, ".egg-info/") || strings.Contains(p, ".dist-info/") || base == "pkg-info" {
+		return true
+	}
+	for _, head := range []string{"changelog", "changes.", "history.", "news.", "release-notes", "releasenotes"} {
+		if strings.HasPrefix(base, head) {
+			return true
+		}
+	}
+	return base == "changes" || base == "history" || base == "news" || strings.HasSuffix(base, ".map") || strings.HasSuffix(base, ".tsbuildinfo")
+}

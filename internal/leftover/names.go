@@ -1,0 +1,130 @@
+package leftover
+
+import (
+	"path"
+	"slices"
+	"strings"
+
+	"crookedshelf/internal/project"
+)
+
+// names is what is looked for.
+type names struct {
+	patterns []string            // that a text which names something has somewhere in it
+	files    map[string]string   // from the old paths of what has moved to the new ones
+	stems    map[string]string   // from old paths without their endings to old paths
+	folders  map[string]bool     // old paths of folders that are gone
+	tails    map[string][]string // from the last two segments, without endings, to old paths of files and folders
+	dotted   map[string]string   // from names with dots to old paths
+	heads    map[string]bool     // names of one segment at the root, and those of files with their endings
+}
+
+// names gathers the old names of all that has moved. A text of two segments or more has the name of a folder and a slash in it, which
+// is what is looked for; the rest is seen when the whole text is judged.
+func (s *Search) names() *names {
+	n := &names{
+		files: s.Moves, stems: map[string]string{}, folders: map[string]bool{}, tails: map[string][]string{}, dotted: map[string]string{}, heads: map[string]bool{},
+	}
+	patterns := map[string]bool{}
+	below := func(dir string) { // what names something in a folder has this in it
+		if dir == "." {
+			return
+		}
+		base := path.Base(dir)
+		patterns[base+"/"], patterns[base+"\\"] = true, true
+	}
+	for from := range s.Moves {
+		stem := withoutEnding(from)
+		if other, taken := n.stems[stem]; !taken || from < other {
+			n.stems[stem] = from
+		}
+		dir := project.Dir(from)
+		below(dir)
+		if dir == "." {
+			n.heads[from] = true
+			if path.Ext(from) != "" {
+				patterns[from] = true
+			}
+		} else {
+			tail := path.Base(dir) + "/" + path.Base(stem)
+			n.tails[tail] = append(n.tails[tail], from)
+		}
+		for ; dir != "." && !n.folders[dir] && !s.After.Tree.IsDir(dir); dir = project.Dir(dir) {
+			n.folders[dir] = true
+		}
+		if name := s.Dotted(false, from); name != "" && name != s.Dotted(true, s.Moves[from]) {
+			if other, taken := n.dotted[name]; !taken || from < other {
+				n.dotted[name] = from
+			}
+			if dot := strings.LastIndexByte(name, '.'); dot >= 0 {
+				patterns[name[strings.LastIndexByte(name[:dot], '.')+1:dot+1]] = true
+			}
+		}
+	}
+	for dir := range n.folders {
+		above := project.Dir(dir)
+		below(above)
+		if above == "." {
+			n.heads[dir] = true
+			below(dir)
+			continue
+		}
+		tail := path.Base(above) + "/" + path.Base(dir)
+		n.tails[tail] = append(n.tails[tail], dir)
+	}
+	for _, all := range n.tails {
+		slices.Sort(all)
+	}
+	if len(patterns) > 0 {
+		patterns["./"] = true
+	}
+	for p := range patterns {
+		n.patterns = append(n.patterns, p)
+	}
+	slices.Sort(n.patterns)
+	return n
+}
+
+// withoutEnding is a path without what follows the last dot of its last segment; a name that begins with its only dot is whole.
+func withoutEnding(p string) string {
+	base := p[strings.LastIndexByte(p, '/')+1:]
+	if dot := strings.LastIndexByte(base, '.'); dot > 0 {
+		return p[:len(p)-len(base)+dot]
+	}
+	return p
+}
+
+// tailsToday gives, by the last two segments without endings, the paths of what is there today.
+func (s *Search) tailsToday() map[string][]string {
+	s.today.Do(func() {
+		s.tails = map[string][]string{}
+		seen := map[string]bool{}
+		add := func(place string) {
+			if above := project.Dir(place); above != "." {
+				key := path.Base(above) + "/" + path.Base(withoutEnding(place))
+				s.tails[key] = append(s.tails[key], place)
+			}
+		}
+		for _, f := range s.After.Tree.Files {
+			add(f.Path)
+			for dir := project.Dir(f.Path); dir != "." && !seen[dir]; dir = project.Dir(dir) {
+				seen[dir] = true
+				add(dir)
+			}
+		}
+	})
+	return s.tails
+}
+
+// dottedToday are the names with dots of what is there today.
+func (s *Search) dottedToday() map[string]bool {
+	s.naming.Do(func() {
+		s.dotted = map[string]bool{}
+		for _, f := range s.After.Tree.Files {
+			if name := s.Dotted(true, f.Path); name != "" {
+				s.dotted[name] = true
+			}
+		}
+	})
+	return s.dotted
+}

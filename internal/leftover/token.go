@@ -1,0 +1,171 @@
+package leftover
+
+import (
+	"bytes"
+	"path"
+	"slices"
+	"strings"
+
+	"crookedshelf/internal/source"
+)
+
+// inName says whether a byte is a part of a segment of a path.
+func inName(c byte) bool {
+	return c >= 'a' && c <= 'z' || c >= 'A' && c <= 'Z' || c >= '0' && c <= '9' || c == '_' || c == '-' || c >= 0x80
+}
+
+func inPath(c byte) bool {
+	switch c {
+	case '/', '\\', '.', '@', '~', '$', '#', '+', '%', '*':
+		return true
+	}
+	return inName(c)
+}
+
+// token is the whole word around a part of it: the path with all of its segments. A segment in brackets, [id] or (main), is a part of it.
+func (p *pass) token(start, end int) source.Span {
+	c := p.content
+	for start > 0 {
+		switch b := c[start-1]; {
+		case inPath(b):
+			start--
+			continue
+		case (b == ']' || b == ')') && c[start] == '/':
+			if open := bytes.LastIndexByte(c[max(0, start-64):start], opens[b]); open >= 0 {
+				if open += max(0, start-64); open > 0 && c[open-1] == '/' {
+					start = open
+					continue
+				}
+			}
+		}
+		break
+	}
+	for end < len(c) {
+		switch b := c[end]; {
+		case inPath(b):
+			end++
+			continue
+		case (b == '[' || b == '(') && c[end-1] == '/':
+			if shut := bytes.IndexByte(c[end:min(len(c), end+64)], shuts[b]); shut > 0 {
+				end += shut + 1
+				continue
+			}
+		}
+		break
+	}
+	for end > start && (c[end-1] == '.' || c[end-1] == '*' && end-2 >= start && c[end-2] == '*' && !bytes.ContainsRune(c[start:end-2], '/')) {
+		end--
+	}
+	return source.Span{Start: start, End: end}
+}
+
+var opens, shuts = map[byte]byte{']': '[', ')': '('}, map[byte]byte{'[': ']', '(': ')'}
+
+// words looks at each word of a file in which a name of one segment may stand for a file or a folder: one with an ending or a slash
+// anywhere, a plain one where the line has other paths or a command that takes some.
+func (p *pass) words() {
+	prose := isProse(p.path)
+	p.next = 0
+	for start, line := 0, []byte(nil); start < len(p.content); start += len(line) {
+		line = p.content[start:]
+		if end := bytes.IndexByte(line, '\n'); end >= 0 {
+			line = line[:end+1]
+		}
+		if len(line) <= longestLine {
+			p.wordsOf(start, line, prose)
+		}
+	}
+}
+
+// longestLine is the length in bytes above which a line is no line of words.
+const longestLine = 4000
+
+// word is a word of a line.
+type word struct {
+	span source.Span
+	text string
+}
+
+func (p *pass) wordsOf(start int, line []byte, prose bool) {
+	var words []word
+	for at := 0; at < len(line); {
+		if !inPath(line[at]) {
+			at++
+			continue
+		}
+		from := at
+		for at < len(line) && inPath(line[at]) {
+			at++
+		}
+		words = append(words, word{span: source.Span{Start: start + from, End: start + at}, text: string(line[from:at])})
+	}
+	wanted := func(w *word) bool {
+		return len(w.text) <= 200 && !strings.Contains(strings.TrimSuffix(strings.TrimPrefix(w.text, "./"), "/"), "/") && p.names.heads[strings.Trim(w.text, "./")]
+	}
+	if !slices.ContainsFunc(words, func(w word) bool { return wanted(&w) || strings.ContainsAny(w.text, ".") }) {
+		return
+	}
+	for i := range words {
+		w := &words[i]
+		if len(w.text) > 200 || strings.Contains(strings.TrimSuffix(strings.TrimPrefix(w.text, "./"), "/"), "/") || p.known(w.span.Start) > 0 {
+			continue
+		}
+		if !strings.ContainsAny(w.text, "./") && (prose || !wanted(w) || !p.isAlone(w.span) || !p.amongPaths(words, i)) {
+			continue
+		}
+		p.look(w.span, true)
+	}
+}
+
+// amongPaths says whether a plain word stands in a list of paths or behind a command that takes some.
+func (p *pass) amongPaths(words []word, i int) bool {
+	isPath := func(j int) bool {
+		return j >= 0 && j < len(words) && j != i && (p.stands(path.Clean(words[j].text)) || p.names.heads[words[j].text])
+	}
+	rest := p.content[words[i].span.End:]
+	switch {
+	case len(rest) > 0 && rest[0] == ':' || len(rest) > 1 && (rest[1] == ':' || rest[1] == '='): // it is the name of a value
+		return false
+	case isPath(i+1) && !strings.ContainsAny(words[i+1].text, "/."):
+		return true
+	case i == 0:
+		return false
+	}
+	for j := range i {
+		if takesPaths[words[j].text] {
+			return true
+		}
+	}
+	return isPath(i - 1)
+}
+
+// takesPaths are commands whose words are paths.
+var takesPaths = map[string]bool{
+	"mypy": true, "ruff": true, "black": true, "isort": true, "flake8": true, "pylint": true, "pytest": true, "codespell": true, "bandit": true, "pyright": true, "autoflake": true,
+	"eslint": true, "prettier": true, "stylelint": true, "biome": true, "jest": true, "vitest": true, "mocha": true, "nodemon": true, "cpx": true, "copyfiles": true, "rimraf": true,
+	"cp": true, "mv": true, "rm": true, "cd": true, "ls": true, "cat": true, "find": true, "grep": true, "rsync": true, "chmod": true, "mkdir": true, "tar": true,
+	"COPY": true, "ADD": true, "WORKDIR": true, "include": true, "graft": true, "prune": true, "recursive-include": true, "recursive-exclude": true,
+}
+
+// isAlone says whether a word is all of a value, an element of a list or a word of a command, by what stands around it.
+func (p *pass) isAlone(span source.Span) bool {
+	around := func(at int) bool {
+		return at < 0 || at >= len(p.content) || bytes.IndexByte([]byte(" \t\r\n\"'`,[](){}=:;|&<>"), p.content[at]) >= 0
+	}
+	return around(span.Start-1) && around(span.End)
+}
+
+// readsWords says whether a name of one segment may stand in a file for a file or a folder: in settings, in lists and in what no language reads.
+func (p *pass) readsWords() bool {
+	f := p.family()
+	return f == nil || f.Words || isProse(p.path)
+}
+
+// isProse says whether a file is written for people: a word in it is a word.
+func isProse(p string) bool {
+	switch strings.ToLower(path.Ext(p)) {
+	case ".md", ".markdown", ".mdx", ".rst", ".txt", ".adoc", ".tex", ".org", ".po", ".pot", ".ipynb", ".csv":
+		return true
+	}
+	return false
+}

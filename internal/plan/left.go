@@ -1,0 +1,185 @@
+package plan
+
+import (
+	"path"
+	"slices"
+	"strings"
+
+	"crookedshelf/internal/convention"
+	"crookedshelf/internal/graph"
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/leftover"
+	"crookedshelf/internal/placement"
+	"crookedshelf/internal/project"
+	"crookedshelf/internal/source"
+)
+
+// stayed is a mention that is likely a reference to what moves, and is left as it is.
+type stayed struct {
+	ref    graph.Reference
+	to     string // where it would have to lead
+	reason string
+}
+
+// leftovers gives what still names what moves, once the plan is carried out: the likely mentions that are left, and every other text.
+func (b *builder) leftovers(d *draft) leftover.Result {
+	moves := make(map[string]string, len(b.moves))
+	for id, to := range b.moves {
+		moves[b.tree.Path(id)] = to
+	}
+	if d.after == nil || len(moves) == 0 {
+		return leftover.Result{}
+	}
+	before, after := namers(b.Graph), namers(d.after)
+	search := &leftover.Search{
+		Before: b.tree, After: d.after, OldID: d.oldID, Moves: moves,
+		Folder: func(dir string) string {
+			f := d.moved.folder(dir)
+			if !f.torn {
+				return f.to
+			}
+			return f.places[0] + ", " + f.places[1]
+		},
+		Dotted: func(new bool, p string) string {
+			if new {
+				return dotted(after, p)
+			}
+			return dotted(before, p)
+		},
+		Skip: func(id project.FileID) bool {
+			if old := d.oldID[id]; old != project.None && b.Placement.Homes[old].Leave == placement.Generated {
+				return true
+			}
+			return path.Base(d.after.Tree.Path(id)) == convention.FileName || d.after.Tree.Path(id) == b.Convention.Path
+		},
+	}
+	return leftover.Find(search)
+}
+
+// namers are the languages in which files have names with dots.
+func namers(g *graph.Graph) []lang.Namer {
+	var out []lang.Namer
+	for _, rules := range g.Rules() {
+		if n, ok := rules.Resolver.(lang.Namer); ok {
+			out = append(out, n)
+		}
+	}
+	return out
+}
+
+func dotted(namers []lang.Namer, p string) string {
+	for _, n := range namers {
+		if name := n.Dotted(p); name != "" {
+			return name
+		}
+	}
+	return ""
+}
+
+// listLeftovers makes the plan's list of what was found. The certain-looking ones come first, then the order is that of what they named.
+func (b *builder) listLeftovers(d *draft, found leftover.Result) []Leftover {
+	out := []Leftover{}
+	type place struct {
+		file project.FileID
+		line int
+		text string
+	}
+	mentions := map[place]bool{}
+	for _, s := range d.stayed {
+		m := &b.Graph.Files[s.ref.From].Mentions[s.ref.Mention]
+		line := d.lineAfter(b, s.ref)
+		file := d.newID[s.ref.From]
+		mentions[place{file, line, m.Text}] = true
+		out = append(out, Leftover{
+			Path: d.after.Tree.Path(file), Line: line, Text: m.Text, Named: targetName(b.Graph, b.Graph.Files[s.ref.From].Targets[s.ref.Mention]), Now: s.to,
+			Certain: false, Reason: s.reason, Around: d.around(file, line),
+		})
+	}
+	for _, t := range found.Texts {
+		if mentions[place{t.File, t.Line, t.Text}] {
+			continue
+		}
+		reason := SameEnd
+		if t.Certain {
+			reason = SamePath
+		}
+		out = append(out, Leftover{Path: d.after.Tree.Path(t.File), Line: t.Line, Text: t.Text, Named: t.Named, Now: t.Now, Certain: t.Certain, New: t.New, Reason: reason, Around: t.Around})
+	}
+	slices.SortStableFunc(out, byLeftover)
+	return out
+}
+
+func byLeftover(x, y Leftover) int {
+	switch {
+	case x.Certain != y.Certain && x.Certain:
+		return -1
+	case x.Certain != y.Certain:
+		return 1
+	case x.Named != y.Named:
+		return strings.Compare(x.Named, y.Named)
+	case x.Path != y.Path:
+		return strings.Compare(x.Path, y.Path)
+	case x.Line != y.Line:
+		return x.Line - y.Line
+	}
+	return strings.Compare(x.Text, y.Text)
+}
+
+// around is the line of a file after the edits.
+func (d *draft) around(file project.FileID, line int) (out string) {
+	d.after.Tree.Peek(file, func(content []byte, err error) {
+		if err == nil {
+			out = leftover.AroundOf(content, line)
+		}
+	})
+	return out
+}
+
+// lineAfter is the line of a mention in the file after the edits.
+func (d *draft) lineAfter(b *builder, ref graph.Reference) int {
+	line := b.Graph.Position(ref).Line
+	start := b.Graph.Files[ref.From].Mentions[ref.Mention].Span.Start
+	content, _ := b.tree.Content(ref.From)
+	for _, c := range d.edits[ref.From] {
+		if c.edit.Span.End <= start {
+			line += strings.Count(c.edit.New, "\n") - strings.Count(string(content[c.edit.Span.Start:c.edit.Span.End]), "\n")
+		}
+	}
+	return line
+}
+
+// rewriteLeftovers makes edits of the texts that can be written anew. It reports whether there are some.
+func (b *builder) rewriteLeftovers(d *draft, found leftover.Result) bool {
+	any := false
+	for _, t := range found.Texts {
+		old := d.oldID[t.File]
+		if t.New == "" || old == project.None {
+			continue
+		}
+		leave := b.Placement.Homes[old].Leave
+		span, ok := before(t.Span, d.edits[old])
+		if content, err := b.tree.Content(old); !ok || err != nil || string(content[span.Start:span.End]) != t.Text || leave == placement.Untouched || leave == placement.Generated {
+			continue
+		}
+		d.edits[old] = append(d.edits[old], change{edit: source.Edit{Span: span, New: t.New}, mention: -1, kind: "leftover", to: t.Now})
+		sortChanges(d.edits[old])
+		any = true
+	}
+	return any
+}
+
+// before gives the span in a file before its edits; false for one that an edit touches.
+func before(span source.Span, edits []change) (source.Span, bool) {
+	shift := 0
+	for _, c := range edits {
+		start := c.edit.Span.Start + shift
+		if start >= span.End {
+			break
+		}
+		if start+len(c.edit.New) > span.Start {
+			return span, false
+		}
+		shift += len(c.edit.New) - c.edit.Span.Len()
+	}
+	return source.Span{Start: span.Start - shift, End: span.End - shift}, true
+}
