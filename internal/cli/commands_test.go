@@ -457,7 +457,7 @@ import './.hidden'
 -- back/run.ts --
 import '../web/src/components/Card'
 render('home')
-import '@/components/Card'
+import '@/components/Sky'
 -- lib/common/dates.ts --
 -- lib/old/crooked.yaml --
 not a convention
@@ -470,6 +470,7 @@ web/src/components/Card.ts:1:1: misplaced: it belongs on parts, as web/src/parts
 web/src/pages/home.pug:1:1: misplaced: it belongs on views, as web/src/views/home.pug
 odd.ts:1:1: homeless: it may not stand at the top (line 2 of the convention)
 web/stray.ts:1:1: homeless: it may not stand at the top (line 3 of the convention)
+back/run.ts:3:9: dangling: import "@/components/Sky" leads nowhere
 web/src/rest/a.ts:2:9: dangling: import "./.hidden" leads nowhere
 `, told.out)
 	assert.Contains(t, run(t, dir, "check").out, "web/src/parts/Card.ts  web/crooked.yaml:9")
@@ -480,7 +481,7 @@ web/src/rest/a.ts:2:9: dangling: import "./.hidden" leads nowhere
 	now := projecttest.Read(t, dir)
 	assert.Contains(t, now["web/src/parts/Card.ts"], "import '../../../lib/shared/dates'\nrender('home')\n")
 	assert.Contains(t, now["web/src/rest/a.ts"], "import '@/parts/Card'\n")
-	assert.Contains(t, now["server/run.ts"], "import '../web/src/parts/Card'\nrender('home')\nimport '@/components/Card'\n", "the alias is not known here")
+	assert.Contains(t, now["server/run.ts"], "import '../web/src/parts/Card'\nrender('home')\nimport '@/components/Sky'\n", "the alias is not known here")
 	require.Equal(t, 0, run(t, dir, "undo").code)
 	assert.Equal(t, old, projecttest.Read(t, dir))
 

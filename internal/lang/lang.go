@@ -262,6 +262,8 @@ type Mention struct {
 	Quote byte
 	// Likely: nothing defines the text as a reference, it only looks like one.
 	Likely bool
+	// Evident: the look of a likely mention and the place where it stands leave little doubt.
+	Evident bool
 	// Deferred: it is met when a function is called, or by type checkers alone, and not when the file is loaded.
 	Deferred bool
 	// Clause is how many bytes before Span the names of an import or export from another file begin, or the statement; 0 for none.

@@ -73,6 +73,9 @@ var pathWords = []string{
 
 // PathKey says whether the values under a key of this name are paths, even where they have one segment.
 func PathKey(key string) bool {
+	if strings.Contains(key, "/") { // it is a path itself, and its value is something else
+		return false
+	}
 	key = strings.ToLower(strings.NewReplacer("-", "", "_", "").Replace(key))
 	for _, w := range pathWords {
 		if strings.Contains(key, w) {
@@ -80,6 +83,13 @@ func PathKey(key string) bool {
 		}
 	}
 	return false
+}
+
+// TakesPaths are programs whose words are paths, also those of one segment: eslint packages apps.
+var TakesPaths = map[string]bool{
+	"mypy": true, "ruff": true, "black": true, "isort": true, "flake8": true, "pylint": true, "pytest": true, "codespell": true, "bandit": true, "pyright": true, "autoflake": true,
+	"eslint": true, "prettier": true, "stylelint": true, "biome": true, "jest": true, "vitest": true, "mocha": true, "nodemon": true, "cpx": true, "copyfiles": true, "rimraf": true,
+	"cp": true, "mv": true, "rm": true, "cd": true, "ls": true, "cat": true, "find": true, "grep": true, "rsync": true, "chmod": true, "mkdir": true, "tar": true,
 }
 
 // Segments says whether a text has enough segments to be likely a path.

@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"crookedshelf/internal/lang"
 	"crookedshelf/internal/source"
 )
 
@@ -132,18 +133,15 @@ func (p *pass) amongPaths(words []word, i int) bool {
 		return false
 	}
 	for j := range i {
-		if takesPaths[words[j].text] {
+		if lang.TakesPaths[words[j].text] || listsPaths[words[j].text] {
 			return true
 		}
 	}
 	return isPath(i - 1)
 }
 
-// takesPaths are commands whose words are paths.
-var takesPaths = map[string]bool{
-	"mypy": true, "ruff": true, "black": true, "isort": true, "flake8": true, "pylint": true, "pytest": true, "codespell": true, "bandit": true, "pyright": true, "autoflake": true,
-	"eslint": true, "prettier": true, "stylelint": true, "biome": true, "jest": true, "vitest": true, "mocha": true, "nodemon": true, "cpx": true, "copyfiles": true, "rimraf": true,
-	"cp": true, "mv": true, "rm": true, "cd": true, "ls": true, "cat": true, "find": true, "grep": true, "rsync": true, "chmod": true, "mkdir": true, "tar": true,
+// listsPaths are words of lists of files behind which a path stands.
+var listsPaths = map[string]bool{
 	"COPY": true, "ADD": true, "WORKDIR": true, "include": true, "graft": true, "prune": true, "recursive-include": true, "recursive-exclude": true,
 }
 

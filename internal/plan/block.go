@@ -9,9 +9,11 @@ import (
 	"strings"
 
 	"crookedshelf/internal/convention"
+	"crookedshelf/internal/graph"
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/leftover"
 	"crookedshelf/internal/parallel"
+	"crookedshelf/internal/placement"
 	"crookedshelf/internal/project"
 )
 
@@ -185,6 +187,54 @@ func (d *draft) hidden() func(place string) string {
 		}
 		return fmt.Sprintf("git would ignore it at %s, by %s: it would be lost from sight", place, by)
 	}
+}
+
+// blockUnexplained takes out what an import may mean that leads nowhere and by a name that nobody explains: an alias is in force that was not
+// found, and its imports would not follow.
+func (b *builder) blockUnexplained() {
+	var ends map[string][]project.FileID // what moves, by its last segment without endings
+	for id := range b.Graph.Files {
+		n := &b.Graph.Files[id]
+		for i := range n.Mentions {
+			m := &n.Mentions[i]
+			if n.Targets[i].Kind != lang.ToNothing || m.Likely || !placement.Imported(m.Kind) || m.Kind > lang.Mock || lang.IsRelative(m.Text) || strings.HasPrefix(m.Text, "/") {
+				continue
+			}
+			if ends == nil {
+				ends = map[string][]project.FileID{}
+				for _, moving := range b.moving() {
+					p := withoutEndings(b.tree.Path(moving))
+					if path.Base(p) == "index" {
+						ends[path.Base(path.Dir(p))] = append(ends[path.Base(path.Dir(p))], moving)
+					}
+					ends[path.Base(p)] = append(ends[path.Base(p)], moving)
+				}
+			}
+			head, rest, deeper := strings.Cut(m.Text, "/")
+			if !deeper || rest == "" {
+				continue
+			}
+			whole := withoutEndings(rest)
+			if !strings.ContainsAny(head[:1], "@~#$") { // the first segment may be that of a folder
+				whole = withoutEndings(m.Text)
+			}
+			for _, moving := range ends[path.Base(whole)] {
+				if p := "/" + withoutEndings(b.tree.Path(moving)); strings.HasSuffix(p, "/"+whole) || strings.HasSuffix(p, "/"+whole+"/index") {
+					b.block(moving, fmt.Sprintf("%s:%s imports %q, which may mean it, and no alias, package or file explains that; say in the convention what stands for what: aliases: { %q: … }",
+						b.tree.Path(project.FileID(id)), b.Graph.Position(graph.Reference{From: project.FileID(id), Mention: i}), m.Text, head+"/*"))
+				}
+			}
+		}
+	}
+}
+
+// withoutEndings is a path without what follows the first dot of its last segment.
+func withoutEndings(p string) string {
+	base := p[strings.LastIndexByte(p, '/')+1:]
+	if dot := strings.IndexByte(base, '.'); dot > 0 {
+		return p[:len(p)-len(base)+dot]
+	}
+	return p
 }
 
 // blockUnread takes out files of kinds that nothing reads, where a path in them would no longer lead where it leads. It reports whether

@@ -119,6 +119,7 @@ func Build(in Input) (*Plan, *Outcome, error) {
 	b.restrict()
 	b.wanted = maps.Clone(b.moves)
 	b.blockUnreadable()
+	b.blockUnexplained()
 	b.blockNames()
 	for {
 		b.fresh = map[project.FileID]bool{}

@@ -252,7 +252,7 @@ func (b *builder) respellMention(d *draft, ref graph.Reference) verdict {
 		if d.moved.same(m, want, now) {
 			return verdict{}
 		}
-		if m.Likely && (m.Kind == lang.Text && !b.RewriteLikely || inCode(m) && remembered(b.tree.Path(id))) {
+		if m.Likely && (m.Kind == lang.Text && !m.Evident && !b.RewriteLikely || inCode(m) && remembered(b.tree.Path(id))) {
 			return unproved(d.name(want), looks[m.Kind])
 		}
 		request.Target = want

@@ -85,9 +85,18 @@ func splitPattern(text string) (fixed, rest string) {
 	return text[:slash], text[slash:]
 }
 
+// ownFolder is the folder of a file, or the one above it that a path counts from.
+func ownFolder(from string, m *lang.Mention) string {
+	dir := path.Dir(from)
+	for up := 0; m.More != nil && up < m.More.Up; up++ {
+		dir = path.Dir(dir)
+	}
+	return dir
+}
+
 // readings gives the ways to read a mention of a file, the first that leads somewhere counts.
 func (r *Resolver) readings(from string, m *lang.Mention, w written) []reading {
-	dir := path.Dir(from)
+	dir := ownFolder(from, m)
 	core := w.core
 	var out []reading
 	add := func(base string, manner manner) {

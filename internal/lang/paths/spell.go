@@ -75,7 +75,7 @@ func (r *Resolver) place(t lang.Target) string {
 
 func (r *Resolver) candidates(q lang.Respelling, how reading, w written, target string) []lang.Spelling {
 	from := r.tree.Path(q.From)
-	dir := path.Dir(from)
+	dir := ownFolder(from, q.Mention)
 	var out []lang.Spelling
 	add := func(text, remark string) { out = append(out, lang.Spelling{Text: text, Remark: remark}) }
 	rel := func(base string) string {

@@ -86,8 +86,11 @@ func scan(p string, content []byte, declared *lang.Declared) ([]lang.Mention, er
 		s.packageFile(root)
 	case IsCompilerFile(p):
 		s.compilerFile(root)
+	default:
+		s.aliasTables(root)
 	}
 	s.values(root)
+	s.keys(root, "")
 	return s.sorted(), nil
 }
 

@@ -241,7 +241,10 @@ var apart = func() (t [256]bool) {
 }()
 
 // words records the words of a command, or of any text, that look like paths or patterns.
+//
+// What stands behind cd x && is read from x and is none: it is right as long as it moves with x, and is left over if it does not.
 func (s *scanner) words(first, last int) {
+	previous, paths, away := "", false, false
 	for i := first; i < last; {
 		for i < last && (apart[s.src[i]] || s.src[i] == ',' || s.src[i] == '[' || s.src[i] == ']') {
 			i++
@@ -267,8 +270,41 @@ func (s *scanner) words(first, last int) {
 		if i < last && s.src[i] == '\\' {
 			i += 2
 		}
-		s.word(start, end)
+		word := string(s.src[start:end])
+		switch {
+		case away && word != "..":
+		case paths && plainName(word) && !namesNoPath[previous] && !s.namesModule(start, end, word):
+			s.add(lang.Mention{Span: source.Span{Start: start, End: end}, Text: word, Kind: lang.SettingWord, Form: s.form, Likely: true})
+		default:
+			s.word(start, end)
+		}
+		if previous == "cd" && word != "." {
+			away = word != ".." && word != "-"
+		}
+		if i < last && bytes.IndexByte([]byte("\n;"), s.src[min(i, len(s.src)-1)]) >= 0 {
+			paths = false
+			away = away && s.src[i] != '\n'
+		} else if bytes.HasPrefix(s.src[min(i, len(s.src)):], []byte(" &&")) || bytes.HasPrefix(s.src[min(i, len(s.src)):], []byte(" |")) {
+			paths = false
+		}
+		paths = paths || lang.TakesPaths[word]
+		previous = word
 	}
+}
+
+// namesNoPath are words of commands behind which a name stands that is no path.
+var namesNoPath = map[string]bool{"run": true, "-p": true, "-m": true, "-k": true, "-e": true, "-n": true, "-s": true, "-c": true, "--ext": true, "-t": true, "install": true}
+
+// plainName says whether a word could be the name of a folder, and is no option.
+func plainName(word string) bool {
+	for i := range len(word) {
+		if c := word[i]; c|0x20 < 'a' || c|0x20 > 'z' {
+			if i == 0 || c != '-' && c != '_' && (c < '0' || c > '9') {
+				return false
+			}
+		}
+	}
+	return len(word) > 1
 }
 
 // programs are the endings of files that a command may name by one segment.

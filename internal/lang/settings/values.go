@@ -78,6 +78,14 @@ func (s *scanner) values(root *manifest.Value) {
 		switch {
 		case moduleKeys[name] && strings.ContainsAny(strings.TrimSpace(v.Text), ", \n"):
 			s.moduleList(v.Span)
+		case lang.PathKey(name) && namesOnly(v.Text) && strings.ContainsAny(v.Text, ", \n") && !s.foreign(key, v.Text):
+			s.items(v.Span, func(span source.Span, text string) {
+				kind := lang.Setting
+				if strings.Contains(text, "*") {
+					kind = lang.SettingGlob
+				}
+				s.add(lang.Mention{Span: span, Text: text, Kind: kind, Form: s.form, Quote: v.Quote, Likely: true})
+			})
 		case v.Kind == manifest.Block, strings.ContainsAny(v.Text, " \n"), strings.Contains(v.Text, ":") && !strings.Contains(v.Text, "://"):
 			s.words(v.Span.Start, v.Span.End)
 		default:
@@ -98,6 +106,48 @@ func (s *scanner) values(root *manifest.Value) {
 			}
 		}
 	})
+}
+
+// namesOnly says whether a text is a list of names and paths, with commas, blanks and line ends between.
+func namesOnly(text string) bool {
+	for i := range len(text) {
+		switch c := text[i]; {
+		case c|0x20 >= 'a' && c|0x20 <= 'z', c >= '0' && c <= '9', strings.IndexByte("_-./*, \n\t\r", c) >= 0:
+		default:
+			return false
+		}
+	}
+	return true
+}
+
+// keys records the keys that are paths themselves, or patterns of some: "src/**/*.ts" of a list of what is done with which files. It is
+// asked for the tables of which that is known, and else where a key looks like a path and resolves.
+func (s *scanner) keys(v *manifest.Value, above string) {
+	if v == nil || addressKeys[above] {
+		return
+	}
+	for _, m := range v.Members {
+		span := source.Span{Start: m.Start, End: m.Start + len(m.Key)}
+		if m.Start < len(s.src) && (s.src[m.Start] == '"' || s.src[m.Start] == '\'') {
+			span.Start, span.End = span.Start+1, span.End+1
+		}
+		if span.End <= len(s.src) && strings.Contains(m.Key, "/") && m.Key[0] != '/' && m.Key[0] != '@' && m.Key[0] != '#' && string(s.src[span.Start:span.End]) == m.Key {
+			if kind, ok := lang.SettingKind(m.Key, above); ok {
+				s.add(lang.Mention{Span: span, Text: m.Key, Kind: kind, Form: s.form, Quote: '"', Likely: true})
+			}
+		}
+		s.keys(m.Value, m.Key)
+	}
+	for _, item := range v.Items {
+		s.keys(item, above)
+	}
+}
+
+// addressKeys are keys of tables whose keys are names, addresses or aliases, and no paths.
+var addressKeys = map[string]bool{
+	"exports": true, "imports": true, "paths": true, "dependencies": true, "devDependencies": true, "peerDependencies": true, "optionalDependencies": true, "overrides": true,
+	"resolutions": true, "alias": true, "moduleNameMapper": true, "typesVersions": true, "engines": true, "packages": true, "resolveAlias": true, "peerDependenciesMeta": true,
+	"dependenciesMeta": true, "patchedDependencies": true, "catalog": true, "catalogs": true, "rewrites": true, "redirects": true, "proxy": true,
 }
 
 // moduleKeys are keys whose values are names of modules, also where they have one segment: those of setuptools, coverage, isort, and of

@@ -261,11 +261,48 @@ func (s *scanner) value(span source.Span, end int, quote byte) {
 	case s.atRule == "@plugin" && s.dialect == Less:
 		s.mention(span, lang.StyleAsset, quote)
 		s.atRule = ""
+	case utilityRules[s.atRule] && s.dialect != Less: // of a framework of utility classes; others are names of packages
+		if text := string(s.src[span.Start:span.End]); lang.IsRelative(text) {
+			kind := lang.StyleAsset
+			if strings.ContainsAny(text, "*{") {
+				kind = lang.ImportGlob
+			}
+			s.mention(span, kind, quote)
+		}
+		s.atRule = ""
+	case s.call == "data-uri" && s.dialect == Less && s.at(end) == ')':
+		s.mention(span, lang.StyleAsset, quote)
+	case s.call == "import" && s.dialect == CSS && span.Start >= 9 && string(s.src[span.Start-9:span.Start-1]) == ":import(":
+		s.mention(span, lang.StyleImport, quote)
 	case s.from && (s.atRule == "composes" || s.atRule == "@value"):
 		s.mention(span, lang.StyleImport, quote)
 	case s.call == "image-set" || s.call == "-webkit-image-set":
 		s.mention(span, lang.StyleAsset, quote)
+	case s.dialect != CSS && s.call == "" && lang.IsRelative(string(s.src[span.Start:span.End])) && s.isVariable(span.Start-1):
+		n := len(s.mentions)
+		s.mention(span, lang.StyleAsset, quote)
+		for ; n < len(s.mentions); n++ {
+			s.mentions[n].Likely = true
+		}
 	}
+}
+
+// utilityRules are the at-rules of the fourth version of a framework of utility classes that name files: @source "../parts".
+var utilityRules = map[string]bool{"@source": true, "@config": true, "@plugin": true, "@reference": true}
+
+// isVariable says whether the string at i is the value of a variable: $name: "x", @name: "x".
+func (s *scanner) isVariable(i int) bool {
+	before := bytes.TrimRight(s.src[max(0, i-120):i], " \t")
+	name, ok := bytes.CutSuffix(before, []byte(":"))
+	if !ok {
+		return false
+	}
+	name = bytes.TrimRight(name, " \t")
+	at := len(name)
+	for at > 0 && nameByte(name[at-1]) {
+		at--
+	}
+	return at > 0 && at < len(name) && (name[at-1] == '$' || name[at-1] == '@')
 }
 
 // importKind tells what an @import loads: in SCSS and Sass a name that ends in .css, an address, or one with a media query

@@ -39,7 +39,10 @@ var dialectCases = []struct {
 	{"an interpolated block", SCSS, `.a-#{$b} { c: d } #{e} { f: url(g.png) }`, []string{"style asset g.png"}},
 	{"lines", Sass, "@import a, b/c\n@use \"d\"\ne\n  f: url(g.png)\n// h\n   @use \"i\"\n@use 'j' as k", []string{"sass import a", "sass import b/c", "sass import d", "style asset g.png", "sass import j"}},
 	{"options", Less, "@import (reference, optional) 'a'; @import url('b.less'); @import (css) url(c.css); @plugin \"d\"; @e: ~\"f\"; // @import 'g';\n.h() { i: data-uri('j.png'); k: url(\"@{l}/m.png\") }",
-		[]string{"less import a", "less import b.less", "less import c.css", "style asset d"}},
+		[]string{"less import a", "less import b.less", "less import c.css", "style asset d", "style asset j.png"}},
+	{"utility classes", CSS, "@import 'a'; @source '../b'; @source '../c/**/*.{js,ts}'; @config \"../d.js\"; @plugin 'e'; @plugin './f'; @reference './g.css';", []string{"style import a", "style asset ../b", "import glob ../c/**/*.{js,ts}", "style asset ../d.js", "style asset ./f", "style asset ./g.css"}},
+	{"variables", SCSS, "$a: '../a/'; $b: 'b'; .c { d: './e' }", []string{"style asset ../a/"}},
+	{"what a loader writes", CSS, ":import(\"./a.css\") { b: c }", []string{"style import ./a.css"}},
 }
 
 func TestDialects(t *testing.T) {

@@ -51,9 +51,18 @@ func AliasDefinitions(root *manifest.Value) []AliasDefinition {
 			out = append(out, AliasDefinition{pattern, value})
 		}
 		for _, item := range table.Items {
-			if find, to := item.Get("find").String(), item.Get("replacement"); find != "" && to != nil {
+			if find, to := foundBy(item.Get("find")), item.Get("replacement"); find != "" && to != nil {
 				out = append(out, AliasDefinition{find, to})
 			}
+		}
+	}
+	for _, table := range resolverPlugin(root) {
+		for _, m := range table.Members {
+			pattern, ok := mapped(m.Key)
+			if !ok {
+				pattern = m.Key
+			}
+			out = append(out, AliasDefinition{pattern, m.Value})
 		}
 	}
 	return out
@@ -82,15 +91,18 @@ func bundlerAliases(tree *project.Project) map[string][]pathAlias {
 	out := map[string][]pathAlias{}
 	for id, f := range tree.Files {
 		_, script := DialectOf(f.Path)
-		if f.Link || !(script && isConfiguration(f.Path) || IsPackageFile(f.Path) || path.Base(f.Path) == "jest.config.json") {
+		if f.Link || !(script && isConfiguration(f.Path) || holdsAliases(f.Path)) {
 			continue
 		}
 		content, err := tree.Content(project.FileID(id))
-		if err != nil || IsPackageFile(f.Path) && !strings.Contains(string(content), "moduleNameMapper") {
+		if err != nil || IsPackageFile(f.Path) && !strings.Contains(string(content), "moduleNameMapper") && !strings.Contains(string(content), "module-resolver") {
 			continue
 		}
-		dir := path.Dir(f.Path)
-		for _, a := range readAliases(f.Path, content, script) {
+		dir, work := path.Dir(f.Path), packageFolder(tree, path.Dir(f.Path))
+		if aside[path.Base(dir)] || strings.HasPrefix(path.Base(dir), ".") && dir != "." {
+			dir = work
+		}
+		for _, a := range readAliases(f.Path, work, content, script) {
 			if !slices.ContainsFunc(out[dir], func(b pathAlias) bool { return a.pattern == b.pattern }) {
 				out[dir] = append(out[dir], a)
 			}
@@ -99,7 +111,31 @@ func bundlerAliases(tree *project.Project) map[string][]pathAlias {
 	return out
 }
 
-func readAliases(p string, content []byte, script bool) []pathAlias {
+// aside are folders in which the settings of a whole package are kept.
+var aside = set("build", "config", "configs", "webpack", "scripts", "internals", "tools", "vite", "rollup")
+
+// packageFolder is the nearest folder upward that has a package.json; the folder itself, if none has.
+func packageFolder(tree *project.Project, dir string) string {
+	for up := dir; ; up = path.Dir(up) {
+		if _, is := tree.Lookup(path.Join(up, "package.json")); is {
+			return up
+		}
+		if up == "." {
+			return dir
+		}
+	}
+}
+
+// holdsAliases says whether a file of JSON may define aliases.
+func holdsAliases(p string) bool {
+	switch path.Base(p) {
+	case "package.json", "jest.config.json", ".babelrc", ".babelrc.json", "babel.config.json":
+		return true
+	}
+	return false
+}
+
+func readAliases(p, work string, content []byte, script bool) []pathAlias {
 	var root *manifest.Value
 	var mentions []lang.Mention
 	if script {
@@ -109,19 +145,29 @@ func readAliases(p string, content []byte, script bool) []pathAlias {
 		root, _ = manifest.ParseJSON(content)
 	}
 	var out []pathAlias
-	for _, d := range AliasDefinitions(root) {
-		text, ok := "", false
+	definitions := AliasDefinitions(root)
+	if script {
+		definitions = append(definitions, setAliases(content)...)
+	}
+	for _, d := range definitions {
+		text, ok, dir := "", false, path.Dir(p)
 		switch {
 		case d.Value.Kind == manifest.String:
 			text, ok = d.Value.Text, true
 		default:
 			for _, m := range mentions {
-				if m.Span.Start >= d.Value.Span.Start && m.Span.End <= d.Value.Span.End {
+				if !ok && m.Span.Start >= d.Value.Span.Start && m.Span.End <= d.Value.Span.End {
 					text, ok = m.Text, true
+					for up := 0; m.More != nil && up < m.More.Up; up++ {
+						dir = path.Dir(dir)
+					}
+					if m.Kind == lang.WorkPath {
+						dir = work
+					}
 				}
 			}
 		}
-		if target, found := aliasTarget(path.Dir(p), text); ok && found {
+		if target, found := aliasTarget(dir, text); ok && found {
 			out = append(out, patterns(d.Pattern, target)...)
 		}
 	}
@@ -186,18 +232,22 @@ func (r *resolver) statedIn(dir string) []pathAlias {
 }
 
 // tables gives the aliases that hold for a file, the strongest first.
-func (r *resolver) tables(c *compilerFile, dir string) (out [3][]pathAlias) {
+func (r *resolver) tables(c *compilerFile, dir string) (out [4][]pathAlias) {
 	if len(r.stated) > 0 {
 		out[0] = r.statedIn(dir)
 	}
 	if c != nil {
 		out[1] = c.paths
 	}
-	for ; len(r.bundlers) > 0; dir = path.Dir(dir) {
-		if out[2] = r.bundlers[dir]; out[2] != nil || dir == "." || lang.Leaves(dir) {
-			break
+	up := func(tables map[string][]pathAlias) []pathAlias {
+		for dir := dir; len(tables) > 0; dir = path.Dir(dir) {
+			if t := tables[dir]; t != nil || dir == "." || lang.Leaves(dir) {
+				return t
+			}
 		}
+		return nil
 	}
+	out[2], out[3] = up(r.bundlers), up(r.builtin)
 	return out
 }
 

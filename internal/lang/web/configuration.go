@@ -11,10 +11,7 @@ import (
 // convention states to be mentions, or to be none.
 func (s *scanner) configure() {
 	root := ReadObject(s.src)
-	if root == nil {
-		return
-	}
-	for _, d := range AliasDefinitions(root) {
+	for _, d := range append(AliasDefinitions(root), setAliases(s.src)...) {
 		for i := range s.mentions {
 			m := &s.mentions[i]
 			if m.Span.Start < d.Value.Span.Start || m.Span.End > d.Value.Span.End {
@@ -32,7 +29,7 @@ func (s *scanner) configure() {
 			m.More = &more
 		}
 	}
-	if s.declared == nil || len(s.declared.Convention.Mentions) == 0 {
+	if root == nil || s.declared == nil || len(s.declared.Convention.Mentions) == 0 {
 		return
 	}
 	root.Walk(func(key []string, v *manifest.Value) {

@@ -152,6 +152,9 @@ func (s *scanner) slash() {
 			s.tripleSlash(s.pos, end)
 			s.moduleTag(s.pos, end)
 		}
+		if s.texts && s.at(s.pos+1) == '*' && s.at(s.pos+2) == '*' {
+			s.documentedTypes(s.pos, end)
+		}
 		if !s.newline && s.src[s.pos+1] == '*' {
 			s.newline = bytes.IndexByte(s.src[s.pos:end], '\n') >= 0
 		}

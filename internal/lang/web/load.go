@@ -243,21 +243,21 @@ func (q *query) packageTarget(pkg *packageFile, target string) lang.Target {
 	return lang.No(lang.ToOutside)
 }
 
-// imports resolves a name that begins with # by the nearest package's imports.
-func (q *query) imports(text string) lang.Target {
+// imports resolves a name that begins with # by the nearest package's imports, if they know it.
+func (q *query) imports(text string) (t lang.Target, known bool) {
 	pkg := nearest(q.packages, q.dir)
 	if pkg == nil || pkg.imports == nil {
-		return lang.No(lang.ToPackage)
+		return t, false
 	}
 	key, target, ok := matchKey(pkg.imports, text, q.conditions())
 	if !ok {
-		return lang.No(lang.ToNothing)
+		return t, false
 	}
 	if !lang.IsRelative(target) {
-		return lang.No(lang.ToPackage)
+		return lang.No(lang.ToPackage), true
 	}
 	q.via = via{kind: viaImports, alias: key, pkg: pkg}
-	return q.packageTarget(pkg, target)
+	return q.packageTarget(pkg, target), true
 }
 
 // packageName splits @scope/name/sub/path into the package's name and the rest with its slash.

@@ -2,6 +2,7 @@ package web
 
 import (
 	"bytes"
+	"regexp"
 	"strings"
 
 	"crookedshelf/internal/manifest"
@@ -110,7 +111,7 @@ func (r *objectReader) named(i, depth int) (*manifest.Value, int) {
 	if bytes.HasPrefix(r.src[next:], []byte("=>")) {
 		return r.function(next+2, depth)
 	}
-	if c := r.at(next); c == ';' || c == 0 || c == ')' || depth == 0 {
+	if c := r.at(next); c == ';' || c == 0 || c == ')' || c == ',' || c == '}' || depth == 0 {
 		for _, head := range []string{"const " + name, "let " + name, "var " + name} {
 			at := r.mark(head)
 			if at < 0 || word[r.at(at+len(head))] {
@@ -125,6 +126,9 @@ func (r *objectReader) named(i, depth int) (*manifest.Value, int) {
 	return nil, 0
 }
 
+// What a function gives: an object, or a call that is given one.
+var givesObject, givesCall = regexp.MustCompile(`return \{`), regexp.MustCompile(`return \w+\(\s*\{`)
+
 // function reads what a function gives: ({ }), or the first return of its body.
 func (r *objectReader) function(i, depth int) (*manifest.Value, int) {
 	i = r.skipTrivia(i)
@@ -132,9 +136,11 @@ func (r *objectReader) function(i, depth int) (*manifest.Value, int) {
 		return r.value(i, depth+1)
 	}
 	end := min(r.skip(i+1, "}")+1, len(r.src))
-	if at := bytes.Index(r.src[i:end], []byte("return {")); at >= 0 {
-		v, _ := r.value(i+at+len("return "), depth+1)
-		return v, end
+	for _, gives := range []*regexp.Regexp{givesObject, givesCall} {
+		if at := gives.FindIndex(r.src[i:end]); at != nil {
+			v, _ := r.value(i+at[0]+len("return "), depth+1)
+			return v, end
+		}
 	}
 	return nil, end
 }

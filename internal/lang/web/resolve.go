@@ -4,6 +4,7 @@ import (
 	"path"
 	"slices"
 	"strings"
+	"sync"
 
 	"github.com/bmatcuk/doublestar/v4"
 
@@ -24,6 +25,13 @@ type resolver struct {
 	stated    []pathAlias              // aliases of the convention
 	bundlers  map[string][]pathAlias   // aliases of bundlers and test runners, by folder
 	warnings  []string
+
+	names      map[string]bool        // of all packages in the tree
+	frameworks map[string]*framework  // by the folder of the package that lists one
+	builtin    map[string][]pathAlias // aliases that these define, by folder
+	ambient    []string               // modules that files of types declare
+	seen       *sync.Mutex            // for there
+	there      map[string]bool        // places of packages that were looked at, and whether one is there
 }
 
 // Kinds are the kinds of mention that are module specifiers.
@@ -53,8 +61,10 @@ func (r *resolver) PathsBase(p string) string {
 }
 
 func newResolver(tree *project.Project, declared *lang.Declared) *resolver {
-	r := &resolver{tree: tree, packages: map[string]*packageFile{}, compilers: map[string]*compilerFile{}, members: map[string]*packageFile{}}
+	r := &resolver{tree: tree, packages: map[string]*packageFile{}, compilers: map[string]*compilerFile{}, members: map[string]*packageFile{}, names: map[string]bool{}, seen: &sync.Mutex{}, there: map[string]bool{}}
 	reader := &settingsReader{tree: tree, cache: map[string]*compilerFile{}}
+	workspaces := map[string][]string{} // beside package.json, by folder
+	others := map[string][]string{}     // compiler files of other names, by folder
 	for id, f := range tree.Files {
 		dir := project.Dir(f.Path)
 		switch base := path.Base(f.Path); {
@@ -70,6 +80,11 @@ func newResolver(tree *project.Project, declared *lang.Declared) *resolver {
 				continue
 			}
 			r.packages[dir] = p
+			r.names[p.name] = true
+		case base == "pnpm-workspace.yaml" || base == "lerna.json":
+			workspaces[dir] = append(workspaces[dir], membersOf(tree, project.FileID(id), f.Path)...)
+		case strings.HasPrefix(base, "tsconfig.") && strings.HasSuffix(base, ".json") && base != "tsconfig.json":
+			others[dir] = append(others[dir], f.Path)
 		case base == "tsconfig.json", base == "jsconfig.json" && r.compilers[dir] == nil:
 			if c := reader.compiler(f.Path); c != nil {
 				r.compilers[dir] = c
@@ -77,8 +92,22 @@ func newResolver(tree *project.Project, declared *lang.Declared) *resolver {
 			}
 		}
 	}
+	for dir, files := range others { // where nothing refers to them, a bundler does
+		for _, p := range files {
+			if c := reader.compiler(p); r.compilers[dir] == nil && c != nil && len(c.paths) > 0 {
+				r.compilers[dir] = c
+			}
+		}
+	}
 	r.all = reader.cache
+	for dir, members := range workspaces {
+		if p := r.packages[dir]; p != nil {
+			p.members = append(p.members, members...)
+		}
+	}
 	r.findMembers()
+	r.findFrameworks()
+	r.readAmbient()
 	r.findAskers()
 	r.bundlers = bundlerAliases(tree)
 	r.stated = conventionAliases(declared, r.defines)
@@ -101,8 +130,10 @@ func (r *resolver) forgetStated() {
 			c.paths = slices.DeleteFunc(slices.Clone(c.paths), known)
 		}
 	}
-	for dir, t := range r.bundlers {
-		r.bundlers[dir] = slices.DeleteFunc(t, known)
+	for _, tables := range []map[string][]pathAlias{r.bundlers, r.builtin} {
+		for dir, t := range tables {
+			tables[dir] = slices.DeleteFunc(t, known)
+		}
 	}
 }
 
@@ -321,15 +352,19 @@ func (q *query) module(text string) lang.Target {
 		}
 	}
 	if strings.HasPrefix(text, "#") {
-		return q.imports(text)
+		if t, ok := q.imports(text); ok {
+			return t
+		}
 	}
 	if t, ok := q.packaged(text); ok {
 		return t
 	}
 	if dangling {
-		return lang.No(lang.ToNothing)
+		if name, _ := packageName(text); !possibleName(name) || !q.listedAbove(name) {
+			return lang.No(lang.ToNothing)
+		}
 	}
-	return lang.No(lang.ToPackage)
+	return q.foreign(text)
 }
 
 func (q *query) relative(text string) lang.Target {

@@ -15,13 +15,14 @@ import (
 
 const packages = `
 -- package.json --
-{"name": "hill", "workspaces": ["packages/*"], "imports": {"#log": "./src/log.ts", "#parts/*": "./src/parts/*.ts", "#out": "chart"}}
+{"name": "hill", "workspaces": ["packages/*"], "imports": {"#log": "./src/log.ts", "#parts/*": "./src/parts/*.ts", "#out": "chart"}, "devDependencies": {"chart": "1", "@types/shape": "1", "@types/a__b": "1"}}
 -- tsconfig.json --
 {
   // comments and trailing commas
   "compilerOptions": {"module": "esnext", "moduleResolution": "bundler", "paths": {"@/*": ["./src/*"], "@/sky": ["./src/parts/sky.ts"], "~x": ["./none/x", "./src/log.ts"], "*": ["./types/*"]}},
 }
 -- types/ambient.d.ts --
+declare module "made-*" { const x: string; export default x }
 -- src/main.ts --
 -- src/log.ts --
 -- src/both.ts --
@@ -110,7 +111,15 @@ func TestResolve(t *testing.T) {
 		{"src/main.ts", "@/missing", "nothing"},
 		{"src/main.ts", "ambient", "types/ambient.d.ts"},
 		{"src/main.ts", "chart", "package"},
+		{"src/main.ts", "chart/deep", "package"},
 		{"src/main.ts", "node:fs", "package"},
+		{"src/main.ts", "fs/promises", "package"},
+		{"src/main.ts", "shape", "package"},
+		{"src/main.ts", "@a/b/c", "package"},
+		{"src/main.ts", "unlisted", "nothing"},
+		{"src/main.ts", "~/log", "nothing"},
+		{"src/main.ts", "$lib/log", "nothing"},
+		{"src/main.ts", "made-up", "package"}, // a file of types declares it
 		{"src/main.ts", "#log", "src/log.ts"},
 		{"src/main.ts", "#parts/sky", "src/parts/sky.ts"},
 		{"src/main.ts", "#out", "package"},
@@ -247,5 +256,25 @@ func TestSpell(t *testing.T) {
 		assert.Equal(t, c.want, got.Text, fmt.Sprint(c))
 		noName := c.want == "../other/sky" // no alias reaches there
 		assert.Equal(t, noName, got.Remark != "", got.Remark)
+	}
+}
+
+// What a framework defines without a line of settings is known by the packages that a manifest lists.
+func TestFrameworks(t *testing.T) {
+	for _, c := range []struct{ name, tree, from, spec, want string }{
+		{"a library's folder", "-- package.json --\n{\"devDependencies\": {\"@sveltejs/kit\": \"2\"}}\n-- src/lib/a.ts --\n-- src/routes/+page.ts --\n", "src/routes/+page.ts", "$lib/a", "src/lib/a.ts"},
+		{"one that settings move", "-- package.json --\n{\"devDependencies\": {\"@sveltejs/kit\": \"2\"}}\n-- svelte.config.js --\nexport default { kit: { files: { lib: 'code/' } } }\n-- code/a.ts --\n-- src/b.ts --\n", "src/b.ts", "$lib/a", "code/a.ts"},
+		{"the framework's own modules", "-- package.json --\n{\"devDependencies\": {\"@sveltejs/kit\": \"2\"}}\n-- src/b.ts --\n", "src/b.ts", "$app/stores", "package"},
+		{"a source folder by version", "-- package.json --\n{\"dependencies\": {\"nuxt\": \"^4.1.0\"}}\n-- app/a.ts --\n-- nuxt.config.ts --\nexport default defineNuxtConfig({})\n", "app/a.ts", "~/a", "app/a.ts"},
+		{"an older one", "-- package.json --\n{\"dependencies\": {\"nuxt\": \"^3.1.0\"}}\n-- app/a.ts --\n-- b.ts --\n", "app/a.ts", "@/b", "b.ts"},
+		{"one that settings name", "-- package.json --\n{\"dependencies\": {\"nuxt\": \"^3.1.0\"}}\n-- nuxt.config.ts --\nexport default defineNuxtConfig({ srcDir: 'source/' })\n-- source/a.ts --\n-- b.ts --\n", "source/a.ts", "~~/b", "b.ts"},
+		{"a site", "-- package.json --\n{\"dependencies\": {\"@docusaurus/core\": \"3\"}}\n-- src/a.tsx --\n-- docs/x.ts --\n", "docs/x.ts", "@site/src/a", "src/a.tsx"},
+		{"the own name", "-- package.json --\n{\"name\": \"hill\", \"devDependencies\": {\"ember-source\": \"5\"}}\n-- app/a.js --\n-- config/environment.js --\n", "app/a.js", "hill/config/environment", "config/environment.js"},
+		{"a workspace that stands in a file of its own", "-- package.json --\n{}\n-- pnpm-workspace.yaml --\npackages:\n  - 'p/*'\n-- p/core/package.json --\n{\"name\": \"core\", \"main\": \"a.js\"}\n-- p/core/a.js --\n-- p/desk/b.js --\n", "p/desk/b.js", "core", "p/core/a.js"},
+	} {
+		tree := projecttest.Load(t, c.tree)
+		from, ok := tree.Lookup(c.from)
+		require.True(t, ok, c.name)
+		assert.Equal(t, c.want, describe(tree, NewResolver(tree, nil).Resolve(from, &lang.Mention{Text: c.spec, Kind: lang.Import})), c.name)
 	}
 }

@@ -149,8 +149,9 @@ type scanner struct {
 	told     int             // from here on nothing is wanted but what stands at the top level
 	block    passing         // which of these is passed over
 	folders  map[string]bool // names that hold the script's own folder
-	outline  *outliner       // nil if nobody asks what the file declares
-	seeks    bool            // reading ends where an element begins
+	helpers  map[string]pathHelper
+	outline  *outliner // nil if nobody asks what the file declares
+	seeks    bool      // reading ends where an element begins
 }
 
 // retreat is the state before the outermost open element, to go back to when that element never ends.
@@ -210,7 +211,9 @@ func newScanner(path string, src []byte, dialect Dialect, declared *lang.Declare
 		src: src, told: len(src), dialect: dialect, path: path, declared: declared, texts: true, calls: declared != nil && len(declared.Convention.Mentions) > 0,
 		frames: s.frames[:0], saved: s.saved[:0], mentions: s.mentions[:0],
 	}
-	s.settings = isConfiguration(path) || declared.Settles(path)
+	if s.settings = isConfiguration(path) || declared.Settles(path); s.settings {
+		s.helpers = pathHelpers(src)
+	}
 	return s
 }
 

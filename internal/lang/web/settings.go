@@ -23,6 +23,9 @@ type packageFile struct {
 	exports *manifest.Value
 	imports *manifest.Value
 	members []string // workspaces: patterns of folders, relative to dir
+
+	listed   map[string]bool   // the packages that it lists
+	versions map[string]string // of some of them
 }
 
 // compilerFile is what a tsconfig.json or jsconfig.json says, with all that it extends.
@@ -72,6 +75,7 @@ func readPackage(dir string, content []byte) (*packageFile, error) {
 		members = m
 	}
 	members.Strings(func(v *manifest.Value) { f.members = append(f.members, v.Text) })
+	f.listed, f.versions = dependencies(root), map[string]string{"nuxt": root.At("dependencies", "nuxt").String() + root.At("devDependencies", "nuxt").String()}
 	return f, nil
 }
 

@@ -285,6 +285,31 @@ func (s *scanner) moduleTag(start, end int) {
 	}
 }
 
+// What a comment of documentation names modules by: the types of what follows it, and names that it brings (TypeScript documentation, JSDoc
+// Reference: import types, @import).
+var (
+	importedType = regexp.MustCompile(`\bimport\(\s*(?:'([^'\n]+)'|"([^"\n]+)")\s*\)`)
+	importTag    = regexp.MustCompile(`@import\s[^'"@]*?\bfrom\s+(?:'([^'\n]+)'|"([^"\n]+)")`)
+)
+
+func (s *scanner) documentedTypes(start, end int) {
+	comment := s.src[start:end]
+	if !bytes.Contains(comment, []byte("import")) {
+		return
+	}
+	for _, form := range []*regexp.Regexp{importedType, importTag} {
+		for _, m := range form.FindAllSubmatchIndex(comment, -1) {
+			from, to := m[2], m[3]
+			if from < 0 {
+				from, to = m[4], m[5]
+			}
+			s.mentions = append(s.mentions, lang.Mention{
+				Span: source.Span{Start: start + from, End: start + to}, Text: decode(comment[from:to]), Kind: lang.DynamicImport, Form: lang.InScript, Quote: comment[from-1], Deferred: true,
+			})
+		}
+	}
+}
+
 // label records the name of the file's own module. One word alone says nothing of a path.
 func (s *scanner) label(span source.Span) {
 	if text := string(s.src[span.Start:span.End]); strings.Contains(text, "/") && !strings.HasPrefix(text, ".") {

@@ -106,9 +106,28 @@ func (s *scanner) text(span source.Span, start, end int) {
 		return
 	}
 	s.mentions = append(s.mentions, lang.Mention{
-		Span: span, Text: string(raw), Kind: lang.Text, Form: lang.InScript, Quote: s.src[start], Likely: true,
+		Span: span, Text: string(raw), Kind: lang.Text, Form: lang.InScript, Quote: s.src[start], Likely: true, Evident: s.evident(string(raw), start),
 	})
 }
+
+// evident says whether a string that looks like a path is one by what it looks like and by where it stands: it begins with a dot, ends with
+// a slash or has an ending, and stands under a key or in a call that speaks of files.
+func (s *scanner) evident(text string, start int) bool {
+	if !lang.IsRelative(text) && !strings.HasSuffix(text, "/") && path.Ext(text) == "" {
+		return false
+	}
+	if key := s.keyBefore(start); key != "" && lang.PathKey(key) {
+		return true
+	}
+	call, _ := s.callBefore(start)
+	return speaksOfFiles[call[strings.LastIndexByte(call, '.')+1:]]
+}
+
+// speaksOfFiles are calls whose first argument is a path.
+var speaksOfFiles = set("readFile", "readFileSync", "writeFile", "writeFileSync", "appendFile", "appendFileSync", "existsSync", "createReadStream", "createWriteStream", "stat", "statSync",
+	"access", "accessSync", "copyFile", "copyFileSync", "readdir", "readdirSync", "mkdir", "mkdirSync", "rm", "rmSync", "unlink", "unlinkSync", "copy", "copySync", "readJson", "readJSON",
+	"readJsonSync", "outputFile", "ensureDir", "emptyDir", "src", "dest", "watch", "glob", "globSync", "globby", "static", "sendFile", "loadFile", "fork", "pathToFileURL",
+	"addPassthroughCopy", "addWatchTarget", "addPlugin", "loadEnv", "serveStatic", "setupFiles")
 
 // looksLikePath turns down what no path looks like. Two slashes in a row are of an address.
 func looksLikePath(raw []byte) bool {
@@ -124,9 +143,19 @@ func looksLikePath(raw []byte) bool {
 func isConfiguration(p string) bool {
 	base := path.Base(p)
 	name := strings.TrimSuffix(base, path.Ext(base))
+	if dir := path.Base(path.Dir(p)); strings.HasPrefix(dir, ".") && len(dir) > 1 || settingNames[name] { // .storybook/main.ts
+		return true
+	}
+	if strings.HasSuffix(name, "-config") || strings.HasPrefix(name, ".") && strings.HasSuffix(base, "js") {
+		return true
+	}
 	return strings.HasSuffix(name, ".config") || strings.HasSuffix(name, ".conf") || strings.HasSuffix(name, "rc") && strings.HasPrefix(name, ".") ||
 		name == "gulpfile" || name == "Gruntfile" || strings.HasPrefix(name, "webpack.") || strings.HasPrefix(name, "rollup.") || strings.HasPrefix(name, "karma.conf")
 }
+
+// settingNames are the names, without endings, of files of settings that have no word for it in them.
+var settingNames = set("gulpfile", "Gruntfile", "Jakefile", "Brocfile", "brunch-config", "ember-cli-build", "config-overrides", "gatsby-node", "gatsby-browser", "gatsby-ssr", "testem",
+	"protractor", "wallaby", "next-sitemap", "sidebars")
 
 // settingText records a string of configuration: a path or a pattern, by its value. The key of a property is one only if it
 // says so itself, by ./ or by two segments.

@@ -110,6 +110,9 @@ func (s *scanner) identifier() {
 	if s.folders != nil && s.folders[string(text)] {
 		s.ownFolder(start, end)
 	}
+	if s.helpers != nil {
+		s.helped(text, end)
+	}
 	if !mayBeKeyword(text) {
 		if c := text[0]; c <= '_' && (c == 'U' || c == 'W' || c == 'S' || c == '_') && capitals[string(text)] {
 			s.pathWord(text, start)

@@ -1,0 +1,129 @@
+package web
+
+import (
+	"path"
+	"strings"
+
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/project"
+)
+
+// framework is what a framework defines without a line of settings: aliases, and modules that it makes itself. It is known by the packages that
+// a manifest lists.
+type framework struct {
+	packages []string
+	// aliases gives the aliases of a project in a folder, before what its settings say.
+	aliases func(r *resolver, dir string) []pathAlias
+	// modules are the beginnings of names that the framework itself answers for.
+	modules []string
+}
+
+// frameworks are asked in order; the first of which a package is listed counts.
+var frameworks = []framework{
+	{packages: []string{"@sveltejs/kit"}, modules: []string{"$app/", "$env/", "$service-worker", "./$types"}, aliases: func(r *resolver, dir string) []pathAlias {
+		return patterns("$lib", path.Join(dir, r.told(dir, "src/lib", []string{"svelte.config.js", "svelte.config.ts", "vite.config.js", "vite.config.ts"}, "kit", "files", "lib")))
+	}},
+	{packages: []string{"nuxt", "nuxt3", "nuxt-edge", "nuxt-nightly"}, modules: []string{"#app", "#imports", "#components", "#build", "#internal", "#head", "#vue-router", "#auth", "#supabase", "#content"}, aliases: func(r *resolver, dir string) []pathAlias {
+		source := "."
+		if r.tree.IsDir(path.Join(dir, "app")) && r.packages[dir] != nil && !strings.Contains(r.packages[dir].versions["nuxt"], "3.") && !strings.Contains(r.packages[dir].versions["nuxt"], "2.") {
+			source = "app"
+		}
+		source = path.Join(dir, r.told(dir, source, []string{"nuxt.config.ts", "nuxt.config.js", "nuxt.config.mjs"}, "srcDir"))
+		out := append(patterns("~", source), patterns("@", source)...)
+		out = append(append(out, patterns("~~", dir)...), patterns("@@", dir)...)
+		return append(out, patterns("#shared", path.Join(dir, "shared"))...)
+	}},
+	{packages: []string{"@docusaurus/core"}, modules: []string{"@theme/", "@theme-original/", "@theme-init/", "@docusaurus/", "@generated/"}, aliases: func(_ *resolver, dir string) []pathAlias {
+		return patterns("@site", dir)
+	}},
+	{packages: []string{"@vue/cli-service"}, aliases: func(_ *resolver, dir string) []pathAlias { return patterns("@", path.Join(dir, "src")) }},
+	{packages: []string{"@quasar/app", "@quasar/app-vite", "@quasar/app-webpack"}, modules: []string{"quasar/", "#q-app"}, aliases: func(_ *resolver, dir string) []pathAlias {
+		out := append(patterns("src", path.Join(dir, "src")), patterns("app", dir)...)
+		for _, name := range []string{"components", "layouts", "pages", "assets", "boot", "stores"} {
+			out = append(out, patterns(name, path.Join(dir, "src", name))...)
+		}
+		return out
+	}},
+	{packages: []string{"ember-source", "ember-cli"}, modules: []string{"@ember/", "@glimmer/", "ember", "qunit", "htmlbars-inline-precompile"}, aliases: func(r *resolver, dir string) []pathAlias {
+		pkg := r.packages[dir]
+		if pkg == nil || pkg.name == "" {
+			return nil
+		}
+		out := []pathAlias{{pattern: pkg.name + "/config/*", targets: []string{path.Join(dir, "config/*")}}, {pattern: pkg.name + "/tests/*", targets: []string{path.Join(dir, "tests/*")}}}
+		return append(out, pathAlias{pattern: pkg.name + "/*", targets: []string{path.Join(dir, "app/*")}})
+	}},
+	{packages: []string{"@redwoodjs/core", "@redwoodjs/web", "@redwoodjs/api"}, modules: []string{"~__REDWOOD__"}, aliases: func(_ *resolver, dir string) []pathAlias { return patterns("src", path.Join(dir, "src")) }},
+	{packages: []string{"gatsby"}, modules: []string{"gatsby-"}},
+	{packages: []string{"umi", "@umijs/max"}, modules: []string{"@@"}, aliases: func(_ *resolver, dir string) []pathAlias { return patterns("@", path.Join(dir, "src")) }},
+	{packages: []string{"astro"}, modules: []string{"astro"}},
+	{packages: []string{"vitepress"}, modules: []string{"@theme"}},
+	{packages: []string{"laravel-vite-plugin"}, aliases: func(_ *resolver, dir string) []pathAlias { return patterns("@", path.Join(dir, "resources/js")) }},
+}
+
+// gives says whether a framework itself answers for a name.
+func (f *framework) gives(text string) bool {
+	if f == nil {
+		return false
+	}
+	for _, head := range f.modules {
+		if strings.HasPrefix(text, head) {
+			return true
+		}
+	}
+	return false
+}
+
+// frameworkOf gives the framework of a package; nil for none.
+func frameworkOf(p *packageFile) *framework {
+	for i := range frameworks {
+		for _, name := range frameworks[i].packages {
+			if p.listed[name] {
+				return &frameworks[i]
+			}
+		}
+	}
+	return nil
+}
+
+// nearestFramework gives the framework of the nearest package around a folder that has one.
+func nearestFramework(r *resolver, dir string) *framework {
+	for ; len(r.frameworks) > 0; dir = project.Dir(dir) {
+		if f := r.frameworks[dir]; f != nil || dir == "." || lang.Leaves(dir) {
+			return f
+		}
+	}
+	return nil
+}
+
+// findFrameworks notes the frameworks of all packages, and the aliases that they define; what settings say of the same alias counts more.
+func (r *resolver) findFrameworks() {
+	r.frameworks, r.builtin = map[string]*framework{}, map[string][]pathAlias{}
+	for dir, p := range r.packages {
+		f := frameworkOf(p)
+		if f == nil {
+			continue
+		}
+		r.frameworks[dir] = f
+		if f.aliases != nil {
+			r.builtin[dir] = f.aliases(r, dir)
+		}
+	}
+}
+
+// told gives what the settings of a framework say, or what holds if they say nothing.
+func (r *resolver) told(dir, usual string, files []string, key ...string) string {
+	for _, name := range files {
+		id, there := r.tree.Lookup(path.Join(dir, name))
+		if !there {
+			continue
+		}
+		content, err := r.tree.Content(id)
+		if err != nil {
+			continue
+		}
+		if v := ReadObject(content).At(key...).String(); v != "" {
+			return strings.TrimSuffix(v, "/")
+		}
+	}
+	return usual
+}

@@ -1,0 +1,173 @@
+package web
+
+import (
+	"path"
+	"regexp"
+	"strings"
+
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/manifest"
+	"crookedshelf/internal/project"
+)
+
+// This file says whether a name that leads to no file of the project can be that of a package.
+
+// platform are the modules of Node and of what runs like it (nodejs.org/api, module.builtinModules).
+var platform = set("assert", "async_hooks", "buffer", "child_process", "cluster", "console", "constants", "crypto", "dgram", "diagnostics_channel", "dns", "domain", "events",
+	"fs", "http", "http2", "https", "inspector", "module", "net", "os", "path", "perf_hooks", "process", "punycode", "querystring", "readline", "repl", "stream", "string_decoder",
+	"sys", "timers", "tls", "trace_events", "tty", "url", "util", "v8", "vm", "wasi", "worker_threads", "zlib", "test", "bun", "deno", "electron", "vscode")
+
+func set(names ...string) map[string]bool {
+	out := make(map[string]bool, len(names))
+	for _, n := range names {
+		out[n] = true
+	}
+	return out
+}
+
+// dependencyKeys are the keys of a package.json under which packages are listed (docs.npmjs.com, package.json).
+var dependencyKeys = []string{"dependencies", "devDependencies", "peerDependencies", "optionalDependencies", "peerDependenciesMeta"}
+
+// dependencies gives the packages that a manifest lists.
+func dependencies(root *manifest.Value) map[string]bool {
+	out := map[string]bool{}
+	for _, key := range dependencyKeys {
+		if table := root.Get(key); table != nil {
+			for _, m := range table.Members {
+				out[m.Key] = true
+			}
+		}
+	}
+	for _, key := range []string{"bundledDependencies", "bundleDependencies"} {
+		root.Get(key).Strings(func(v *manifest.Value) { out[v.Text] = true })
+	}
+	return out
+}
+
+// foreign says what a bare name leads to that no alias and no package of the project explains: a package, if a manifest above lists it, it
+// is installed, or it is the platform's; else nothing. Without a manifest above, nobody says which packages there are.
+func (q *query) foreign(text string) lang.Target {
+	if strings.ContainsAny(text, ":!\\") || strings.Contains(text, "*") {
+		return lang.No(lang.ToPackage) // a module of the platform or one that a program makes, an address
+	}
+	name, _ := packageName(text)
+	head, _, _ := strings.Cut(text, "/")
+	f := nearestFramework(q.resolver, q.dir)
+	switch {
+	case platform[head] || f.gives(text):
+		return lang.No(lang.ToPackage)
+	case !possibleName(name):
+		return lang.No(lang.ToNothing)
+	}
+	if q.declared(text) {
+		return lang.No(lang.ToPackage)
+	}
+	manifests := 0
+	for dir := q.dir; ; dir = project.Dir(dir) {
+		if pkg := q.packages[dir]; pkg != nil {
+			if manifests++; pkg.lists(name) || pkg.name == name {
+				return lang.No(lang.ToPackage)
+			}
+		}
+		if dir == "." {
+			break
+		}
+	}
+	if manifests == 0 || q.names[name] || q.installed(name) {
+		return lang.No(lang.ToPackage)
+	}
+	return lang.No(lang.ToNothing)
+}
+
+func (p *packageFile) lists(name string) bool {
+	if p.listed[name] {
+		return true
+	}
+	types := "@types/" + name
+	if scope, rest, ok := strings.Cut(strings.TrimPrefix(name, "@"), "/"); ok && name[0] == '@' {
+		types = "@types/" + scope + "__" + rest
+	}
+	return p.listed[types]
+}
+
+// packageNames is what npm allows (docs.npmjs.com, package.json, name), with the capitals of old packages.
+var packageNames = regexp.MustCompile(`^(@[A-Za-z0-9_~-][A-Za-z0-9._~-]*/)?[A-Za-z0-9_-][A-Za-z0-9._~-]*$`)
+
+// possibleName says whether a package could be called so. @/x, ~/x, #x and $x are none.
+func possibleName(name string) bool { return packageNames.MatchString(name) }
+
+// installed says whether a package lies in a node_modules folder above a file.
+func (q *query) installed(name string) bool {
+	for dir := q.dir; ; dir = project.Dir(dir) {
+		place := path.Join(dir, "node_modules", name)
+		q.seen.Lock()
+		known, asked := q.there[place]
+		if !asked {
+			_, err := q.tree.ReadOutside(place + "/package.json")
+			known = err == nil
+			q.there[place] = known
+		}
+		q.seen.Unlock()
+		if known {
+			return true
+		}
+		if dir == "." {
+			return false
+		}
+	}
+}
+
+// ambient finds the modules that a file of types declares for the whole program.
+var ambient = regexp.MustCompile(`(?m)^\s*declare\s+module\s+['"]([^'"\n]+)['"]`)
+
+// readAmbient notes the modules that files of types declare.
+func (r *resolver) readAmbient() {
+	for id, f := range r.tree.Files {
+		if f.Link || !strings.HasSuffix(f.Path, ".d.ts") {
+			continue
+		}
+		content, err := r.tree.Content(project.FileID(id))
+		if err != nil {
+			continue
+		}
+		for _, m := range ambient.FindAllSubmatch(content, -1) {
+			r.ambient = append(r.ambient, string(m[1]))
+		}
+	}
+}
+
+// declared says whether a file of types declares a module of this name.
+func (q *query) declared(text string) bool {
+	for _, pattern := range q.ambient {
+		if _, ok := starMatch(pattern, text); ok || pattern == text {
+			return true
+		}
+	}
+	return false
+}
+
+// listedAbove says whether a manifest above a file lists a package.
+func (q *query) listedAbove(name string) bool {
+	for dir := q.dir; ; dir = project.Dir(dir) {
+		if pkg := q.packages[dir]; pkg != nil && pkg.lists(name) {
+			return true
+		}
+		if dir == "." {
+			return false
+		}
+	}
+}
+
+// membersOf gives the patterns of a workspace's packages that stand beside package.json.
+func membersOf(tree *project.Project, id project.FileID, p string) (out []string) {
+	content, err := tree.Content(id)
+	if err != nil {
+		return nil
+	}
+	root, err := manifest.FormatOf(p).Parse(content)
+	if err != nil {
+		return nil
+	}
+	root.Get("packages").Strings(func(v *manifest.Value) { out = append(out, v.Text) })
+	return out
+}
