@@ -201,6 +201,17 @@ func (s *survey) findEntries() {
 	slices.SortFunc(s.Entries, func(a, b Entry) int { return strings.Compare(a.Path, b.Path) })
 }
 
+// places are those that tools fix.
+func places(g *graph.Graph) []lang.Place {
+	var out []lang.Place
+	for _, rules := range g.Rules() {
+		if f, ok := rules.Resolver.(lang.Fixer); ok {
+			out = append(out, f.Places()...)
+		}
+	}
+	return out
+}
+
 // findFixed counts the files whose names bind them to their places.
 func (s *survey) findFixed() {
 	s.Fixed = []FixedFiles{}
@@ -215,6 +226,14 @@ func (s *survey) findFixed() {
 			s.Fixed = append(s.Fixed, FixedFiles{name, 0, why})
 		}
 		s.Fixed[at].Count++
+	}
+	for _, p := range places(s.graph) {
+		from, to := s.tree.Below(p.Folder)
+		why := fmt.Sprintf("is where %s looks: each file of its kind %s", p.By, p.Why)
+		if p.Setting != "" {
+			why += "; " + p.Setting + " moves it"
+		}
+		s.Fixed = append(s.Fixed, FixedFiles{p.Folder + "/", int(to - from), why})
 	}
 	slices.SortFunc(s.Fixed, func(a, b FixedFiles) int { return strings.Compare(a.Name, b.Name) })
 }

@@ -2,6 +2,7 @@ package engine
 
 import (
 	"cmp"
+	"fmt"
 	"path"
 	"slices"
 	"strings"
@@ -25,6 +26,7 @@ type Why struct {
 	With    []string   `json:"with"`              // companions, which move with it
 	Line    int        `json:"line,omitempty"`    // of the convention: what says so
 	Because string     `json:"because,omitempty"` // who needs it, where that decided
+	Fixed   string     `json:"fixed,omitempty"`   // what a tool takes it for because it stands there
 	Near    []NearMiss `json:"near"`
 	Users   []Use      `json:"users"` // who refers to it
 	Uses    []Use      `json:"uses"`  // what it refers to
@@ -86,6 +88,16 @@ func (p *Project) Why(file string, opts PlanOptions) (*Why, error) {
 	id, exists := p.Tree.Lookup(file)
 	if w.Exists = exists; !exists {
 		return w, nil
+	}
+	for _, rules := range p.graph.Rules() {
+		if f, ok := rules.Resolver.(lang.Fixer); ok {
+			if place, fixed := f.Place(file); fixed {
+				w.Fixed = fmt.Sprintf("each file of its kind in %s %s, by %s", place.Folder, place.Why, place.By)
+				if place.Setting != "" {
+					w.Fixed += "; " + place.Setting + " moves the place"
+				}
+			}
+		}
 	}
 	for other, home := range placed.Homes {
 		if home.Owner == id {

@@ -143,6 +143,25 @@ type Duty struct {
 // Moved is a file that has moved.
 type Moved struct{ From, To string }
 
+// Fixer is a resolver that knows places which tools fix: where a file stands there decides what it is, and no reference shows it.
+type Fixer interface {
+	// Place gives the place that a file at a path of the tree stands in, and how it is known there.
+	Place(path string) (Place, bool)
+	// Places are all of the tree.
+	Places() []Place
+}
+
+// Place is a folder that a tool looks into by itself.
+type Place struct {
+	Folder  string
+	Rest    string // of a file: by what the tool knows it there
+	By      string // the tool
+	Package string // by which it is known that the tool is in use; empty where the folder itself shows it
+	Why     string // a sentence's end: each file there …
+	Setting string // the setting that moves the place; empty for none
+	Public  bool   // its files are given out as they are: the convention may speak of their addresses
+}
+
 // Namer is a resolver of a language in which files have names with dots, a.b for a/b.py.
 type Namer interface {
 	// Dotted is the name of the file at a path of the tree; empty for none.

@@ -95,6 +95,61 @@ func (b *builder) packageFiles(d *draft) {
 	}
 }
 
+// blockFixed takes out what would leave a place that a tool fixes, or would be another thing in it. Where settings move the place along, it
+// is the same in the new tree. It reports whether there are some.
+func (b *builder) blockFixed(d *draft) bool {
+	before, after := fixers(b.Graph), fixers(d.after)
+	count := len(b.blocked)
+	for _, id := range b.moving() {
+		from, to := b.tree.Path(id), b.moves[id]
+		for i, f := range before {
+			was, fixed := f.Place(from)
+			if !fixed || was.Public && (b.AllowAddresses || b.speaksOfAddress(from)) {
+				continue
+			}
+			is, still := after[i].Place(to)
+			switch {
+			case still && is.By == was.By && is.Why == was.Why && is.Rest == was.Rest:
+			case b.AllowAddresses && still && is.By == was.By && is.Why == was.Why || b.speaksOfAddress(from):
+			default:
+				b.block(id, fixedReason(was, still && is.By == was.By && is.Why == was.Why))
+			}
+		}
+	}
+	return len(b.blocked) > count
+}
+
+// speaksOfAddress says whether the convention says which addresses the files of a folder have.
+func (b *builder) speaksOfAddress(p string) bool {
+	_, has := address(b.Convention.Public, p, false)
+	return has
+}
+
+func fixedReason(p lang.Place, within bool) string {
+	by := p.By
+	if p.Package != "" {
+		by += fmt.Sprintf(" (the package %s is listed)", p.Package)
+	}
+	reason := fmt.Sprintf("each file of its kind in %s %s, by %s", p.Folder, p.Why, by)
+	switch {
+	case within:
+		return reason + ", and it would be another one; --allow-addresses lets it"
+	case p.Setting != "":
+		return reason + "; the setting " + p.Setting + " would have to move with it"
+	}
+	return reason + ", and no setting moves that"
+}
+
+func fixers(g *graph.Graph) []lang.Fixer {
+	var out []lang.Fixer
+	for _, rules := range g.Rules() {
+		if f, ok := rules.Resolver.(lang.Fixer); ok {
+			out = append(out, f)
+		}
+	}
+	return out
+}
+
 // owed makes the edits by which those who build the project find what has moved. It reports whether moves are blocked for want of one.
 func (b *builder) owed(d *draft) bool {
 	before := len(b.blocked)

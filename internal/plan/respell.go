@@ -37,6 +37,9 @@ func (b *builder) respell() *draft {
 	if len(d.edits) > 0 {
 		b.overlay(d, false)
 	}
+	if d.after != nil && b.blockFixed(d) {
+		return d
+	}
 	if d.after != nil {
 		b.settle(d)
 	}

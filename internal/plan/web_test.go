@@ -459,3 +459,34 @@ y = 2
 	second, _ := build(t, archive(files))
 	assert.True(t, second.Empty(), "what is set is not set again: %v", second.Edits)
 }
+
+// What a framework finds by where it stands does not leave that place, unless a setting takes the place along.
+func TestPlacesThatFrameworksFix(t *testing.T) {
+	kit := "-- package.json --\n{\"devDependencies\": {\"@sveltejs/kit\": \"2\"}}\n-- src/app.html --\n-- src/hooks.server.ts --\n-- src/routes/+page.svelte --\n-- src/routes/part.ts --\n-- src/lib/a.ts --\n-- static/x.png --\n"
+	next := "-- package.json --\n{\"dependencies\": {\"next\": \"16\"}}\n-- app/page.tsx --\n-- app/nights/page.tsx --\nimport '../part'\n-- app/part.tsx --\n-- middleware.ts --\n"
+	nuxt := "-- package.json --\n{\"dependencies\": {\"nuxt\": \"^3.1\"}}\n-- nuxt.config.ts --\nexport default defineNuxtConfig({ ssr: true })\n-- pages/a.vue --\n-- components/x/Card.vue --\n-- utils/dates.ts --\n"
+	for _, c := range []struct{ name, tree, shelves, want string }{
+		{"routes", kit, "pages: { at: src/pages/, from: [src/routes/**] }", "src/routes/+page.svelte: each file of its kind in src/routes is an address, by SvelteKit (the package @sveltejs/kit is listed); the setting kit.files.routes would have to move with it"},
+		{"a part that only lies there", kit, "parts: { at: src/parts/, from: [src/routes/part.ts] }", ""},
+		{"within the routes", kit, "pages: { at: src/routes/deep/, from: [src/routes/+page.svelte] }", "src/routes/+page.svelte: each file of its kind in src/routes is an address, by SvelteKit (the package @sveltejs/kit is listed), and it would be another one; --allow-addresses lets it"},
+		{"files with a name", kit, "root: { at: src/root/, from: [src/app.html, src/hooks.server.ts] }", "src/app.html: each file of its kind in src is found by its name, by SvelteKit (the package @sveltejs/kit is listed); the setting kit.files would have to move with it\nsrc/hooks.server.ts: each file of its kind in src is found by its name, by SvelteKit (the package @sveltejs/kit is listed); the setting kit.files would have to move with it"},
+		{"static files", kit, "files: { at: files/, from: [static/**] }", "static/x.png: each file of its kind in static is an address, by SvelteKit (the package @sveltejs/kit is listed); the setting kit.files.assets would have to move with it"},
+		{"routes whose folder a setting moves", kit + "-- svelte.config.js --\nexport default { kit: { files: { routes: 'src/routes' } } }\n", "pages: { at: src/pages/, from: [src/routes/**] }", ""},
+		{"the whole folder to where the framework looks too", next, "app: { at: src/app/, from: [app/**] }\n  rest: { at: src/, from: [middleware.ts] }", ""},
+		{"one of them", next, "app: { at: src/nights/, from: [app/nights/**] }", "app/nights/page.tsx: each file of its kind in app is an address or frames some, by Next (the package next is listed), and no setting moves that"},
+		{"names that are made of paths", nuxt, "parts: { at: components/y/, from: [components/x/**] }\n  utils: { at: utils/deep/, from: [utils/*] }", "components/x/Card.vue: each file of its kind in components is an element without an import, by its path, by Nuxt (the package nuxt is listed), and it would be another one; --allow-addresses lets it\n" +
+			"utils/dates.ts: each file of its kind in utils gives names that need no import, by Nuxt (the package nuxt is listed); the setting imports.dirs would have to move with it"},
+		{"all with the source folder", nuxt, "pages: { at: web/pages/, from: [pages/**] }\n  parts: { at: web/components/, from: [components/**] }\n  utils: { at: web/utils/, from: [utils/**] }\nsettings: [{ in: nuxt.config.ts, set: { srcDir: web/ } }]", ""},
+	} {
+		t.Run(c.name, func(t *testing.T) {
+			text := "-- crooked.yaml --\ncrooked: 1\nshelves:\n  " + c.shelves + "\n" + c.tree
+			made, g := build(t, text)
+			var got []string
+			for _, b := range made.Blocked {
+				got = append(got, b.From+": "+b.Reason)
+			}
+			assert.Equal(t, c.want, strings.Join(got, "\n"))
+			after(t, text, made, g)
+		})
+	}
+}

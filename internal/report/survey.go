@@ -26,7 +26,9 @@ func Survey(out io.Writer, s *engine.Survey, style Style) error {
 	list(p, look, "bound to their place", len(s.Fixed), func(i int) string {
 		f := s.Fixed[i]
 		name := Clean(f.Name)
-		if f.Count > 1 {
+		switch {
+		case strings.HasSuffix(f.Name, "/"):
+		case f.Count > 1:
 			name = fmt.Sprintf("%d times %s", f.Count, name)
 		}
 		return fmt.Sprintf("%s  %s", name, look.faint(f.Why))

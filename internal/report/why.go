@@ -48,6 +48,9 @@ func Why(out io.Writer, w *engine.Why, convention string, style Style) error {
 	default:
 		p.line("  the convention does not speak of this place")
 	}
+	if w.Fixed != "" {
+		p.line("  %s", w.Fixed)
+	}
 	for _, n := range w.Near {
 		p.line("  %s %s: %s  %s", look.faint("near:"), n.Shelf, n.Reason, at(n.Line))
 	}

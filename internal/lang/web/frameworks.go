@@ -1,7 +1,9 @@
 package web
 
 import (
+	"maps"
 	"path"
+	"slices"
 	"strings"
 
 	"crookedshelf/internal/lang"
@@ -24,11 +26,7 @@ var frameworks = []framework{
 		return patterns("$lib", path.Join(dir, r.told(dir, "src/lib", []string{"svelte.config.js", "svelte.config.ts", "vite.config.js", "vite.config.ts"}, "kit", "files", "lib")))
 	}},
 	{packages: []string{"nuxt", "nuxt3", "nuxt-edge", "nuxt-nightly"}, modules: []string{"#app", "#imports", "#components", "#build", "#internal", "#head", "#vue-router", "#auth", "#supabase", "#content"}, aliases: func(r *resolver, dir string) []pathAlias {
-		source := "."
-		if r.tree.IsDir(path.Join(dir, "app")) && r.packages[dir] != nil && !strings.Contains(r.packages[dir].versions["nuxt"], "3.") && !strings.Contains(r.packages[dir].versions["nuxt"], "2.") {
-			source = "app"
-		}
-		source = path.Join(dir, r.told(dir, source, []string{"nuxt.config.ts", "nuxt.config.js", "nuxt.config.mjs"}, "srcDir"))
+		source := nuxtSource(r, dir)
 		out := append(patterns("~", source), patterns("@", source)...)
 		out = append(append(out, patterns("~~", dir)...), patterns("@@", dir)...)
 		return append(out, patterns("#shared", path.Join(dir, "shared"))...)
@@ -59,6 +57,17 @@ var frameworks = []framework{
 	{packages: []string{"vitepress"}, modules: []string{"@theme"}},
 	{packages: []string{"laravel-vite-plugin"}, aliases: func(_ *resolver, dir string) []pathAlias { return patterns("@", path.Join(dir, "resources/js")) }},
 }
+
+// nuxtSource is the source folder: app/ from the fourth version on, where it is there.
+func nuxtSource(r *resolver, dir string) string {
+	usual := "."
+	if version := r.packages[dir].versions["nuxt"]; r.tree.IsDir(path.Join(dir, "app")) && !strings.Contains(version, "3.") && !strings.Contains(version, "2.") {
+		usual = "app"
+	}
+	return path.Join(dir, r.told(dir, usual, nuxtFiles, "srcDir"))
+}
+
+func sortedKeys[T any](m map[string]T) []string { return slices.Sorted(maps.Keys(m)) }
 
 // gives says whether a framework itself answers for a name.
 func (f *framework) gives(text string) bool {

@@ -30,6 +30,7 @@ type resolver struct {
 	frameworks map[string]*framework  // by the folder of the package that lists one
 	builtin    map[string][]pathAlias // aliases that these define, by folder
 	ambient    []string               // modules that files of types declare
+	places     []place                // that frameworks fix
 	seen       *sync.Mutex            // for there
 	there      map[string]bool        // places of packages that were looked at, and whether one is there
 }
@@ -107,6 +108,7 @@ func newResolver(tree *project.Project, declared *lang.Declared) *resolver {
 	}
 	r.findMembers()
 	r.findFrameworks()
+	r.findPlaces()
 	r.readAmbient()
 	r.findAskers()
 	r.bundlers = bundlerAliases(tree)
