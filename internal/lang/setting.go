@@ -1,6 +1,9 @@
 package lang
 
-import "strings"
+import (
+	"path"
+	"strings"
+)
 
 // SettingKind says whether a value of a settings file may be a path or a pattern of paths, by its look and by the key
 // that it stands under. Whether it is one shows when it is resolved.
@@ -16,6 +19,9 @@ func SettingKind(text, key string) (Kind, bool) {
 		return 0, false
 	}
 	if _, rest := Head(text); strings.ContainsAny(rest, "<>(){}^$") {
+		return 0, false
+	}
+	if strings.HasPrefix(text, "/") && path.Ext(text) == "" && (!PathKey(key) || addressKey(key)) { // an address
 		return 0, false
 	}
 	if segments(text) >= 2 || PathKey(key) || strings.HasSuffix(text, "/") {
@@ -90,6 +96,17 @@ var TakesPaths = map[string]bool{
 	"mypy": true, "ruff": true, "black": true, "isort": true, "flake8": true, "pylint": true, "pytest": true, "codespell": true, "bandit": true, "pyright": true, "autoflake": true,
 	"eslint": true, "prettier": true, "stylelint": true, "biome": true, "jest": true, "vitest": true, "mocha": true, "nodemon": true, "cpx": true, "copyfiles": true, "rimraf": true,
 	"cp": true, "mv": true, "rm": true, "cd": true, "ls": true, "cat": true, "find": true, "grep": true, "rsync": true, "chmod": true, "mkdir": true, "tar": true,
+}
+
+// addressKey says whether the values under a key are addresses, though its name speaks of paths: publicPath, routeBasePath.
+func addressKey(key string) bool {
+	key = strings.ToLower(key)
+	for _, w := range []string{"publicpath", "basepath", "baseurl", "pathprefix", "pathname", "urlpath", "route"} {
+		if strings.Contains(key, w) {
+			return true
+		}
+	}
+	return key == "path"
 }
 
 // Segments says whether a text has enough segments to be likely a path.

@@ -4,6 +4,7 @@
 package manifest
 
 import (
+	"bytes"
 	"path"
 	"strconv"
 	"strings"
@@ -69,6 +70,18 @@ func FormatOf(p string) *Format {
 		return &Format{"INI", ParseINI}
 	}
 	return nil
+}
+
+// FormatFor is FormatOf for a file whose content is known: settings whose name has no ending may be JSON or YAML.
+func FormatFor(p string, src []byte) *Format {
+	f := FormatOf(p)
+	if f == nil || f.Name != "JSON" || !strings.HasSuffix(p, "rc") {
+		return f
+	}
+	if text := bytes.TrimLeft(bytes.TrimPrefix(src, []byte("\xEF\xBB\xBF")), " \t\r\n"); len(text) > 0 && text[0] != '{' && text[0] != '[' && text[0] != '/' && text[0] != '"' {
+		return &Format{"YAML", ParseYAML}
+	}
+	return f
 }
 
 // Get gives the value of a key; nil if the value is no object or has no such key. Of keys that stand twice the last

@@ -33,7 +33,11 @@ func (b *builder) respell() *draft {
 			return d
 		}
 	}
-	b.respellWhere(d, func(m *lang.Mention) bool { return decides(m) })
+	b.respellWhere(d, func(m *lang.Mention) bool { return decides(m) && !names(m) })
+	if len(d.edits) > 0 && b.hasAliases() { // what their targets are read from may be another folder now
+		b.overlay(d, false)
+	}
+	b.respellWhere(d, names)
 	if len(d.edits) > 0 {
 		b.overlay(d, false)
 	}
@@ -52,6 +56,19 @@ func (b *builder) respell() *draft {
 		return cmp.Or(cmp.Compare(x.Path, y.Path), cmp.Compare(x.Line, y.Line))
 	})
 	return d
+}
+
+// names says whether a mention defines what an alias stands for.
+func names(m *lang.Mention) bool { return m.Kind == lang.AliasTarget || m.More != nil && m.More.Alias != "" }
+
+// hasAliases says whether the project defines aliases.
+func (b *builder) hasAliases() bool {
+	for i := range b.Graph.Files {
+		if slices.ContainsFunc(b.Graph.Files[i].Mentions, func(m lang.Mention) bool { return names(&m) }) {
+			return true
+		}
+	}
+	return false
 }
 
 // decides says whether a mention is a setting by which others are resolved.

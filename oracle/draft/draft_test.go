@@ -7,6 +7,7 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
+	"regexp"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -28,6 +29,9 @@ const (
 	fewestFiles = 50
 	mostTold    = 0.05
 )
+
+// bare is an import of a package by its name.
+var bare = regexp.MustCompile(`^(import|export|dynamic import|require) "[^."]`)
 
 func TestDrafts(t *testing.T) {
 	modules := tree.NeedModules(t, "npm")
@@ -54,12 +58,16 @@ func TestDrafts(t *testing.T) {
 			}
 			require.NoError(t, json.Unmarshal(out, &check))
 			require.GreaterOrEqual(t, check.Files, fewestFiles)
-			told := map[string]bool{}
+			told, unlisted := map[string]bool{}, 0
 			for _, f := range check.Findings {
+				if bare.MatchString(f.Reason) { // what a package was built with is no longer in its manifest: no layout is at fault
+					unlisted++
+					continue
+				}
 				told[f.Path] = true
 			}
 			require.Less(t, float64(len(told)), mostTold*float64(check.Files))
-			t.Logf("%d files, %d told of", check.Files, len(told))
+			t.Logf("%d files, %d told of, %d imports of packages that no manifest lists", check.Files, len(told), unlisted)
 		})
 	}
 }

@@ -73,7 +73,7 @@ func scan(p string, content []byte, declared *lang.Declared) ([]lang.Mention, er
 		s.lines(kind)
 		return s.sorted(), nil
 	}
-	format := manifest.FormatOf(p)
+	format := manifest.FormatFor(p, content)
 	root, err := format.Parse(content)
 	if err != nil {
 		return nil, &lang.ScanError{Message: err.Error(), Harmless: !web.IsPackageFile(p) && !IsCompilerFile(p)}

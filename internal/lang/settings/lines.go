@@ -274,7 +274,7 @@ func (s *scanner) words(first, last int) {
 		switch {
 		case away && word != "..":
 		case paths && plainName(word) && !namesNoPath[previous] && !s.namesModule(start, end, word):
-			s.add(lang.Mention{Span: source.Span{Start: start, End: end}, Text: word, Kind: lang.SettingWord, Form: s.form, Likely: true})
+			s.add(lang.Mention{Span: source.Span{Start: start, End: end}, Text: word, Kind: lang.Setting, Form: s.form, Likely: true})
 		default:
 			s.word(start, end)
 		}

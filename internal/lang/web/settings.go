@@ -39,6 +39,7 @@ type compilerFile struct {
 	rootDir    string
 	resolution string // moduleResolution, lower case; worked out from module if absent
 	module     string
+	endings    bool     // allowImportingTsExtensions
 	files      []string // nil: not given
 	include    []string
 	exclude    []string
@@ -187,6 +188,7 @@ func (c *compilerFile) inherit(b *compilerFile) {
 	set(&c.rootDir, b.rootDir)
 	set(&c.resolution, b.resolution)
 	set(&c.module, b.module)
+	c.endings = c.endings || b.endings
 	if b.paths != nil {
 		c.paths = b.paths
 	}
@@ -225,6 +227,9 @@ func (r *settingsReader) own(c *compilerFile, root *manifest.Value, dir, leaf st
 		return out
 	}
 	options := root.Get("compilerOptions")
+	if v := options.Get("allowImportingTsExtensions"); v != nil {
+		c.endings = v.Text == "true"
+	}
 	for key, to := range map[string]*string{"baseUrl": &c.baseURL, "outDir": &c.outDir, "rootDir": &c.rootDir} {
 		if text := options.Get(key).String(); text != "" {
 			*to = place(text)

@@ -2,6 +2,7 @@ package web
 
 import (
 	"path"
+	"slices"
 	"strings"
 
 	"crookedshelf/internal/lang"
@@ -138,6 +139,8 @@ func (s *speller) forms() []form {
 		oldExt = path.Ext(s.old)
 	}
 	var out []form
+	written := s.how.kind == viaPackage || s.how.kind == viaImports // the manifest says what stands for what
+	refused := !written && tail != oldBase && isTypeScript(ext) && (s.asker.options == nil || !s.asker.options.endings) // the compiler wants a flag for such an ending
 	switch {
 	case tail == oldBase:
 		out = []form{whole, compiled, bare}
@@ -154,10 +157,21 @@ func (s *speller) forms() []form {
 		}
 		out = append(out, bare, compiled, whole)
 	}
+	if refused {
+		out = slices.DeleteFunc(out, func(f form) bool { return f == whole })
+	}
 	if _, known := DialectOf(s.target); !known && (path.Ext(s.target) != componentEnding || tail == oldBase) {
 		return []form{whole} // an ending that is not ours must be written
 	}
 	return out
+}
+
+func isTypeScript(ext string) bool {
+	switch ext {
+	case ".ts", ".tsx", ".mts", ".cts":
+		return true
+	}
+	return false
 }
 
 // compiledEnding gives the ending that a TypeScript file is imported by.
