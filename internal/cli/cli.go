@@ -178,7 +178,7 @@ convention is wrong; 3 it could not be done, and nothing is left half done; 4 it
 	flags.StringVar(&a.format, "format", "text", "text or json; check also writes lines and sarif")
 	flags.BoolVar(&a.noColor, "no-color", false, "write without colours; so does the variable NO_COLOR")
 	flags.BoolVarP(&a.quiet, "quiet", "q", false, "write only what is wrong")
-	flags.BoolVar(&a.all, "all", false, "on a terminal, write long groups whole too")
+	flags.BoolVar(&a.all, "all", false, "write each file on a line of its own, also on a terminal")
 	_ = root.RegisterFlagCompletionFunc("format", cobra.FixedCompletions([]string{"text", "json", "lines", "sarif"}, cobra.ShellCompDirectiveNoFileComp))
 	root.AddCommand(newSurvey(a), newCheck(a), newPlan(a), newStraighten(a), newUndo(a), newWhy(a), newExplain(a), newAdopt(a), newDemo(a), newVersion(a))
 	refuseUnknown(root)
@@ -221,7 +221,7 @@ func noArgs(cmd *cobra.Command, args []string) error {
 }
 
 func (a *app) style() report.Style {
-	return report.Style{Color: a.Color && !a.noColor, Quiet: a.quiet, Short: a.Terminal && !a.all}
+	return report.Style{Color: a.Color && !a.noColor, Quiet: a.quiet, Short: a.Terminal, Whole: a.all}
 }
 
 // folder is the project's root: --root, or the nearest folder upward that holds a convention, or this one.

@@ -32,7 +32,7 @@ func TestEncodings(t *testing.T) {
 	planned := run(t, dir, "plan")
 	assert.Equal(t, 1, planned.code)
 	assert.Contains(t, planned.out, "src/utf16.ts: it is UTF-16, which is not read")
-	assert.Contains(t, planned.out, "src/utils/wide.ts -> src/tools/wide.ts\n      it can't be read: it is UTF-16")
+	assert.Contains(t, planned.out, "  it can't be read: it is UTF-16, which is not read\n      src/utils/wide.ts -> src/tools/wide.ts\n")
 	require.Equal(t, 1, run(t, dir, "straighten", "--partial", "--yes").code)
 	for name, want := range map[string]string{
 		"src/crlf.ts":   "import './tools/dates'\r\nimport \"./tools/dates\"\r\n",

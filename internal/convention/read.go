@@ -61,6 +61,9 @@ type reader struct {
 }
 
 func (r *reader) fail(at source.Position, hint, format string, args ...any) {
+	if n := len(r.problems); n > 0 && r.problems[n-1].Position == at && hint == "" || n > 0 && r.problems[n-1].Position == at && forms[mappingOf(r.problems[n-1].Message)] != "" {
+		return // it follows from what is wrong there already
+	}
 	r.problems = append(r.problems, Problem{Position: at, Message: fmt.Sprintf(format, args...), Hint: hint})
 }
 
@@ -255,8 +258,41 @@ func (r *reader) pairs(n ast.Node, what string) []*ast.MappingValueNode {
 	case *ast.MappingValueNode:
 		return []*ast.MappingValueNode{m}
 	}
-	r.fail(position(n), "", "%s must be a mapping of keys to values", what)
+	r.fail(position(n), forms[what], "%s must be a mapping of keys to values", what)
 	return nil
+}
+
+// forms show how what must be a mapping is written.
+var forms = map[string]string{
+	"shelves":              `write shelves: { parts: { at: src/parts/, takes: [{ name: "*.tsx" }] } }`,
+	"an entry of takes":    `write takes: [{ name: "*.ts" }]`,
+	"leave":                "write leave: { stay: [src/main.ts], generated: [dist/**] }",
+	"aliases":              `write aliases: { "@/*": src/* }`,
+	"an alias":             `write aliases: { "@/*": { now: src/*, then: app/* } }`,
+	"an entry of mentions": "write mentions: [{ call: [render], like: <view>, file: views/<view>.pug }]",
+	"an entry of public":   "write public: [{ folder: public/, at: / }]",
+	"an entry of needs":    `write needs: [{ package: vite, at_least: "5.0" }]`,
+	"an entry of settings": "write settings: [{ in: tsconfig.json, set: { compilerOptions: { strict: true } } }]",
+	"set":                  "write set: { compilerOptions: { strict: true } }",
+	"roots":                "write roots: { python: src/ }",
+	"where":                "write where: { part: { only: [bookings, telescopes] } }",
+	"an exception":         "write exceptions: [{ file: src/old/**, rule: misplaced, because: goes away }]",
+	"levels":               "write levels: { loop: error }",
+	"beside":               "write beside: { must: [<name>.test.ts] }",
+	"libraries":            "write libraries: { never: [axios] }",
+	"names":                "write names: { files: kebab }",
+	"vars":                 "write vars: { app: src }",
+	"pools":                "write pools: { loose: [src/*] }",
+	"an entry of also_at":  "write also_at: [{ at: src/old/ }]",
+}
+
+// mappingOf gives what a problem says must be a mapping; empty for another problem.
+func mappingOf(message string) string {
+	what, ok := strings.CutSuffix(message, " must be a mapping of keys to values")
+	if !ok {
+		return ""
+	}
+	return what
 }
 
 // fields reads a mapping with fixed keys. Unknown keys, and known ones that this version does not have, are problems.
@@ -311,7 +347,7 @@ func (r *reader) text(n ast.Node) string {
 	case *ast.AliasNode, *ast.AnchorNode, *ast.TagNode:
 		r.fail(position(n), `a text that begins with * or & needs quotes: "*Service.ts"`, "YAML anchors, aliases and tags are not read here")
 	default:
-		r.fail(position(n), "", "a text is expected here")
+		r.fail(position(n), "write one text, in quotes if it begins with * or has a comma: src/parts/", "a text is expected here")
 	}
 	return ""
 }

@@ -59,6 +59,8 @@ type builder struct {
 	tree    *project.Project
 	moves   map[project.FileID]string
 	blocked map[project.FileID]string // why a move is not made
+	rounds  map[project.FileID]int    // and in which attempt that showed
+	round   int
 	order   []project.FileID          // the files that move, in the order of their paths; nil where that has to be found out
 	wanted  map[project.FileID]string // all moves that were asked for
 	// unwritten are required files that are not written, with the reasons.
@@ -106,7 +108,7 @@ type change struct {
 //
 // The error is an *AliasError: the convention leaves open what aliases shall stand for.
 func Build(in Input) (*Plan, *Outcome, error) {
-	b := &builder{Input: in, tree: in.Graph.Tree, moves: map[project.FileID]string{}, blocked: map[project.FileID]string{}, unwritten: map[string]string{}, fresh: map[project.FileID]bool{}}
+	b := &builder{Input: in, tree: in.Graph.Tree, moves: map[project.FileID]string{}, blocked: map[project.FileID]string{}, rounds: map[project.FileID]int{}, round: 1, unwritten: map[string]string{}, fresh: map[project.FileID]bool{}}
 	for id, h := range in.Placement.Homes {
 		if h.Kind == placement.Misplaced {
 			b.moves[project.FileID(id)] = h.Path
@@ -123,6 +125,7 @@ func Build(in Input) (*Plan, *Outcome, error) {
 	b.blockNames()
 	for {
 		b.fresh = map[project.FileID]bool{}
+		b.round++
 		for before := -1; len(b.blocked) > before; { // what follows a file that is blocked stays with it
 			before = len(b.blocked)
 			b.follow()
@@ -211,7 +214,7 @@ func (b *builder) block(id project.FileID, reason string) {
 	}
 	delete(b.moves, id)
 	b.order = nil
-	b.blocked[id], b.fresh[id] = reason, true
+	b.blocked[id], b.rounds[id], b.fresh[id] = reason, b.round, true
 }
 
 // moving lists the files that move, in the order of their paths.
@@ -241,7 +244,7 @@ func (b *builder) plan(d *draft) *Plan {
 		if h.Shelf == nil {
 			continue // it follows files that are told of
 		}
-		p.Blocked = append(p.Blocked, Blocked{From: b.tree.Path(id), To: b.wanted[id], Shelf: h.Shelf.Name, Line: h.Line, Reason: reason})
+		p.Blocked = append(p.Blocked, Blocked{From: b.tree.Path(id), To: b.wanted[id], Shelf: h.Shelf.Name, Line: h.Line, Reason: reason, Round: b.rounds[id]})
 	}
 	slices.SortFunc(p.Blocked, func(x, y Blocked) int { return cmp.Compare(x.From, y.From) })
 	p.Remarks = append(append(p.Remarks, d.remarks...), b.circles(d)...)

@@ -96,6 +96,8 @@ type Blocked struct {
 	Shelf  string `json:"shelf"`
 	Line   int    `json:"line"`
 	Reason string `json:"reason"`
+	// Round is the attempt at a plan in which it was taken out, from 1: what is blocked in a later one may be so for the sake of an earlier.
+	Round int `json:"round"`
 }
 
 // Leftover is a text that still names what moves when the plan is carried out. Path and Line are those after the moves.

@@ -1,8 +1,10 @@
 package report
 
 import (
+	"cmp"
 	"fmt"
 	"io"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -38,10 +40,12 @@ func Check(out io.Writer, c *engine.Check, convention string, style Style) error
 		if rule.ID == finding.Misplaced {
 			misplaced(p, found, convention, style)
 		} else {
-			width := pathWidth(found)
-			for _, f := range found {
+			cut := style.cut(len(found))
+			width := pathWidth(found[:cut])
+			for _, f := range found[:cut] {
 				p.words("  ", pad(place(f), width), "  ", look.faint(sentence(f)))
 			}
+			more(p, len(found)-cut, style)
 			if !style.Quiet {
 				for _, line := range wrap(rule.Fix, 110) {
 					p.line("    %s", look.faint(line))
@@ -55,6 +59,7 @@ func Check(out io.Writer, c *engine.Check, convention string, style Style) error
 	if style.Quiet {
 		return p.done()
 	}
+	shelves(p, c, look)
 	for _, name := range c.Unused {
 		p.line("%s", look.faint(fmt.Sprintf("note: no file belongs on the shelf %s", name)))
 	}
@@ -81,32 +86,100 @@ func Check(out io.Writer, c *engine.Check, convention string, style Style) error
 
 func misplaced(p *printer, found []*finding.Finding, convention string, style Style) {
 	look := style.palette()
-	arrow, width := look.faint("->"), pathWidth(found)
-	var shelves []string
-	by := map[string][]*finding.Finding{}
-	for _, f := range found {
-		if by[f.Shelf] == nil {
-			shelves = append(shelves, f.Shelf)
+	arrow := look.faint("->")
+	groups := byShelf(found)
+	all := make([][]bundle, len(groups))
+	var names []string
+	for g, group := range groups {
+		all[g] = bundles(len(group), func(i int) (string, string) { return group[i].Path, group[i].Home }, style)
+		for i := range all[g][:style.cut(len(all[g]))] {
+			names = append(names, all[g][i].name())
 		}
-		by[f.Shelf] = append(by[f.Shelf], f)
 	}
-	for _, shelf := range shelves {
+	width := widest(names, columnLimit)
+	for g, group := range groups {
 		if !style.Quiet {
-			p.line("  %s", look.head(shelf))
+			p.line("  %s", look.head(group[0].Shelf))
 		}
-		for _, f := range by[shelf] {
+		lines, cut := all[g], style.cut(len(all[g]))
+		for i := range lines[:cut] {
+			f := group[lines[i].moves[0]]
 			says := convention
 			if f.Convention != "" {
 				says = f.Convention
 			}
 			_, because, _ := strings.Cut(f.Reason, ": ")
-			if because != "" {
+			if because != "" && len(lines[i].moves) == 1 {
 				because = "  " + because
+			} else {
+				because = ""
 			}
-			p.words("    ", pad(Clean(f.Path), width), " ", arrow, " ", look.home(Clean(f.Home)), "  ", look.faint(Clean(says)+":"+strconv.Itoa(f.Line)+because))
+			p.words("    ", pad(lines[i].name(), width), " ", arrow, " ", look.home(Clean(lines[i].to)), "  ", look.faint(Clean(says)+":"+strconv.Itoa(f.Line)+because))
 		}
+		more(p, len(lines)-cut, style)
 	}
 }
+
+// byShelf parts findings by their shelves, in the order of the first of each.
+func byShelf(found []*finding.Finding) [][]*finding.Finding {
+	var out [][]*finding.Finding
+	at := map[string]int{}
+	for _, f := range found {
+		i, known := at[f.Shelf]
+		if !known {
+			i = len(out)
+			at[f.Shelf] = i
+			out = append(out, nil)
+		}
+		out[i] = append(out[i], f)
+	}
+	return out
+}
+
+// shelves sums the findings up by shelf, where there are several.
+func shelves(p *printer, c *engine.Check, look palette) {
+	type sum struct{ moves, rest int }
+	var names []string
+	by := map[string]*sum{}
+	for i := range c.Findings {
+		f := &c.Findings[i]
+		name := f.Shelf
+		if name == "" {
+			name = "no shelf"
+		}
+		if by[name] == nil {
+			by[name] = &sum{}
+			names = append(names, name)
+		}
+		if f.Rule == finding.Misplaced {
+			by[name].moves++
+		} else {
+			by[name].rest++
+		}
+	}
+	if len(names) < 2 || len(c.Findings) < leastSummed {
+		return
+	}
+	slices.SortFunc(names, func(a, b string) int {
+		return cmp.Or(by[b].moves-by[a].moves, by[b].rest-by[a].rest, cmp.Compare(a, b))
+	})
+	p.line("%s", look.head("by shelf"))
+	width := widest(names, columnLimit)
+	for _, name := range names {
+		var parts []string
+		if n := by[name].moves; n > 0 {
+			parts = append(parts, fmt.Sprintf("%d misplaced", n))
+		}
+		if n := by[name].rest; n > 0 {
+			parts = append(parts, Count(n, "other finding"))
+		}
+		p.line("  %s  %s", pad(name, width), strings.Join(parts, ", "))
+	}
+	p.line("")
+}
+
+// leastSummed is how many findings are summed up by shelf.
+const leastSummed = 20
 
 // place is a finding's file, with line and column where the finding has them.
 func place(f *finding.Finding) string {

@@ -1,8 +1,11 @@
 package report
 
 import (
+	"cmp"
 	"fmt"
 	"io"
+	"slices"
+	"strconv"
 	"strings"
 
 	"crookedshelf/internal/plan"
@@ -16,54 +19,65 @@ func Plan(out io.Writer, made *plan.Plan, style Style) error {
 	if !style.Quiet {
 		for i, s := range made.Steps {
 			p.line("%s  %s", look.head(fmt.Sprintf("step %d", i+1)), s.Title)
-			moves(p, s.Moves, look)
+			moves(p, s.Moves, style)
 		}
 		if len(made.Steps) > 0 {
 			p.line("")
 		}
-		rewrites(p, made, look)
+		rewrites(p, made, style)
 		writes(p, made, look)
 		removes(p, made, look)
 	}
 	leftovers(p, made, style)
-	blocked(p, made, look)
+	blocked(p, made, style)
 	if !style.Quiet {
 		summary(p, made, look)
 	}
 	return p.done()
 }
 
-func moves(p *printer, all []plan.Move, look palette) {
-	paths := make([]string, len(all))
-	for i, m := range all {
-		paths[i] = Clean(m.From)
+func moves(p *printer, all []plan.Move, style Style) {
+	look := style.palette()
+	lines := bundles(len(all), func(i int) (string, string) { return all[i].From, all[i].To }, style)
+	names := make([]string, len(lines))
+	for i := range lines {
+		names[i] = lines[i].name()
 	}
-	width := widest(paths, columnLimit)
-	for i, m := range all {
-		p.line("  %s %s %s", pad(paths[i], width), look.faint("->"), look.home(Clean(m.To)))
+	width, cut := widest(names, columnLimit), style.cut(len(lines))
+	for i := range lines[:cut] {
+		p.line("  %s %s %s", pad(names[i], width), look.faint("->"), look.home(Clean(lines[i].to)))
 	}
+	more(p, len(lines)-cut, style)
 }
 
-func rewrites(p *printer, made *plan.Plan, look palette) {
+func rewrites(p *printer, made *plan.Plan, style Style) {
 	if len(made.Edits) == 0 {
 		return
 	}
+	look := style.palette()
 	p.line("%s  %s", look.head("rewrites"), look.faint("line, old text, new text; paths are those before the moves"))
-	for _, e := range made.Edits {
+	files := style.cut(len(made.Edits))
+	for _, e := range made.Edits[:files] {
 		p.line("  %s", Clean(e.Path))
 		var olds []string
 		for _, c := range e.Changes {
 			olds = append(olds, Clean(c.Old))
 		}
-		width := widest(olds, 40)
-		for i, c := range e.Changes {
+		width, cut := widest(olds, 40), style.cut(len(e.Changes))
+		for i, c := range e.Changes[:cut] {
 			p.line("  %5d  %s %s %s", c.Line, pad(olds[i], width), look.faint("->"), look.home(Clean(c.New)))
 		}
+		more(p, len(e.Changes)-cut, style)
+	}
+	if left := len(made.Edits) - files; left > 0 {
+		p.line("  %s", look.faint(fmt.Sprintf("and %s more; --all shows them", Count(left, "file"))))
 	}
 	p.line("")
-	for _, r := range made.Remarks {
+	notes := style.cut(len(made.Remarks))
+	for _, r := range made.Remarks[:notes] {
 		p.line("%s %s:%d: %s", look.faint("note:"), Clean(r.Path), r.Line, Clean(r.Text))
 	}
+	more(p, len(made.Remarks)-notes, style)
 	if len(made.Remarks) > 0 {
 		p.line("")
 	}
@@ -104,16 +118,58 @@ func removes(p *printer, made *plan.Plan, look palette) {
 	p.line("")
 }
 
-func blocked(p *printer, made *plan.Plan, look palette) {
+// blocked writes what is not moved, by its cause: what was found first comes first, since the rest may be blocked for its sake.
+func blocked(p *printer, made *plan.Plan, style Style) {
 	if len(made.Blocked) == 0 {
 		return
 	}
-	p.line("%s  %s", look.bad(fmt.Sprintf("blocked %d", len(made.Blocked))), look.faint("these are not moved"))
+	look := style.palette()
+	p.line("%s  %s", look.bad(fmt.Sprintf("blocked %d", len(made.Blocked))), look.faint("these are not moved, the first cause first"))
+	var reasons []string
+	by := map[string][]plan.Blocked{}
 	for _, b := range made.Blocked {
-		p.line("  %s %s %s", Clean(b.From), look.faint("->"), Clean(b.To))
-		p.line("      %s", b.Reason)
+		if by[b.Reason] == nil {
+			reasons = append(reasons, b.Reason)
+		}
+		by[b.Reason] = append(by[b.Reason], b)
+	}
+	slices.SortStableFunc(reasons, func(x, y string) int { return cmp.Or(by[x][0].Round-by[y][0].Round, len(by[y])-len(by[x])) })
+	cut := style.cut(len(reasons))
+	for _, reason := range reasons[:cut] {
+		group := by[reason]
+		p.line("  %s", Clean(reason))
+		lines := bundles(len(group), func(i int) (string, string) { return group[i].From, group[i].To }, style)
+		shown := style.cut(len(lines))
+		for i := range lines[:shown] {
+			p.line("      %s %s %s", lines[i].name(), look.faint("->"), Clean(lines[i].to))
+		}
+		more(p, len(lines)-shown, style)
+		p.line("      %s", look.faint("to go on without: leave: { stay: ["+strings.Join(without(lines), ", ")+"] }"))
+	}
+	if left := len(reasons) - cut; left > 0 {
+		p.line("  %s", look.faint(fmt.Sprintf("and %s more; --all shows them", Count(left, "cause"))))
 	}
 	p.line("")
+}
+
+// without gives the patterns of some moves' files, as the convention would have them stay.
+func without(lines []bundle) []string {
+	var out []string
+	for i := range lines {
+		if i == 3 {
+			out = append(out, "…")
+			break
+		}
+		pattern := lines[i].from
+		if len(lines[i].moves) > 1 {
+			pattern += "**"
+		}
+		if strings.ContainsAny(pattern, "*[]{},:#& '\"") {
+			pattern = strconv.Quote(pattern)
+		}
+		out = append(out, Clean(pattern))
+	}
+	return out
 }
 
 // PlanSummary writes one line on what the plan comes to.

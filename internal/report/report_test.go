@@ -3,6 +3,7 @@ package report_test
 import (
 	"bytes"
 	"errors"
+	"fmt"
 	"strings"
 	"testing"
 	"time"
@@ -170,9 +171,10 @@ left over 2  texts that still name what moves; paths and lines are those after t
       tools/x.js:7  x/a.ts  a string that only looks like a path
   --likely rewrite writes the strings in code and 1 of the other texts anew
 
-blocked 1  these are not moved
-  src/c.ts -> src/parts/c.ts
-      a file stands there already and stays
+blocked 1  these are not moved, the first cause first
+  a file stands there already and stays
+      src/c.ts -> src/parts/c.ts
+      to go on without: leave: { stay: [src/c.ts] }
 
 3 moves in 2 steps, 1 rewrite in 1 file, 1 file written; proved.
 1 move blocked: the rest can be carried out with --partial.
@@ -215,11 +217,55 @@ func TestWritingFails(t *testing.T) {
 		many.Findings = append(many.Findings, many.Findings[0])
 	}
 	assert.ErrorIs(t, report.Check(&full{}, many, "crooked.yaml", plain), errFull)
-	assert.ErrorIs(t, report.Check(&full{room: 100_000}, many, "crooked.yaml", plain), errFull)
+	assert.ErrorIs(t, report.Check(&full{room: 100_000}, many, "crooked.yaml", report.Style{Whole: true}), errFull)
 	assert.ErrorIs(t, report.Lines(&full{}, many), errFull)
 	assert.ErrorIs(t, report.JSON(&full{}, many), errFull)
 	assert.ErrorIs(t, report.SARIF(&full{}, many, "crooked.yaml", "1"), errFull)
 	assert.ErrorIs(t, report.PlanSummary(&full{}, &plan.Plan{}, plain), errFull)
 	var enough bytes.Buffer
 	assert.NoError(t, report.Check(&enough, many, "crooked.yaml", plain))
+}
+
+// Files that go from one folder to another are one line, a group is cut on a terminal and whole elsewhere, and what is blocked is told by its
+// cause.
+func TestManyFiles(t *testing.T) {
+	made := &plan.Plan{Steps: []plan.Step{{Title: "parts"}}}
+	c := &engine.Check{Files: 40}
+	for i := range 30 {
+		from, to := fmt.Sprintf("src/components/deep/p%d.ts", i), fmt.Sprintf("src/parts/deep/p%d.ts", i)
+		made.Steps[0].Moves = append(made.Steps[0].Moves, plan.Move{From: from, To: to})
+		c.Findings = append(c.Findings, finding.Finding{Rule: finding.Misplaced, Path: from, Home: to, Shelf: "parts", Line: 4, Reason: "it belongs on parts"})
+	}
+	for i := range 12 {
+		p := fmt.Sprintf("src/odd%d.ts", i)
+		made.Blocked = append(made.Blocked, plan.Blocked{From: p, To: fmt.Sprintf("src/x%d/y.ts", i), Reason: "the root of it", Round: 1})
+		c.Findings = append(c.Findings, finding.Finding{Rule: finding.Homeless, Path: p, Reason: "no shelf takes it"})
+	}
+	for i := range 20 {
+		made.Blocked = append(made.Blocked, plan.Blocked{From: fmt.Sprintf("lib/a%d.ts", i), To: fmt.Sprintf("src/lib/a%d.ts", i), Reason: "for its sake", Round: 2})
+	}
+	text := func(write func(out *strings.Builder, s report.Style) error, s report.Style) string {
+		var out strings.Builder
+		require.NoError(t, write(&out, s))
+		return out.String()
+	}
+	plans := func(out *strings.Builder, s report.Style) error { return report.Plan(out, made, s) }
+	checks := func(out *strings.Builder, s report.Style) error { return report.Check(out, c, "crooked.yaml", s) }
+
+	shown := text(plans, plain)
+	assert.Contains(t, shown, "  src/components/ (30 files) -> src/parts/\n")
+	assert.NotContains(t, shown, "p7.ts")
+	assert.Less(t, strings.Index(shown, "the root of it"), strings.Index(shown, "for its sake"))
+	assert.Contains(t, shown, "  for its sake\n      lib/ (20 files) -> src/lib/\n      to go on without: leave: { stay: [\"lib/**\"] }\n")
+	assert.Contains(t, shown, "      src/odd11.ts -> src/x11/y.ts\n      to go on without: leave: { stay: [src/odd0.ts, src/odd1.ts, src/odd2.ts, …] }\n")
+	short := text(plans, report.Style{Short: true})
+	assert.Contains(t, short, "src/odd7.ts -> src/x7/y.ts\n      and 4 more; --all shows them\n")
+	assert.NotContains(t, short, "src/odd8.ts")
+	assert.Equal(t, strings.Count(text(plans, report.Style{Short: true, Whole: true}), "\n"), strings.Count(text(plans, report.Style{Whole: true}), "\n"))
+	assert.Contains(t, text(plans, report.Style{Short: true, Whole: true}), "src/components/deep/p7.ts ")
+
+	shown = text(checks, plain)
+	assert.Contains(t, shown, "    src/components/ (30 files) -> src/parts/  crooked.yaml:4\n")
+	assert.Contains(t, shown, "by shelf\n  parts     30 misplaced\n  no shelf  12 other findings\n")
+	assert.Contains(t, text(checks, report.Style{Short: true}), "and 4 more; --all shows them")
 }

@@ -19,6 +19,7 @@ type Style struct {
 	Color bool
 	Quiet bool // only what is wrong, without headings and advice
 	Short bool // long groups are cut: a person reads it on a terminal
+	Whole bool // every file has a line of its own
 }
 
 // mostLines is how many lines of a group are written where long groups are cut.
@@ -26,7 +27,7 @@ const mostLines = 8
 
 // cut says how many lines of a group are written.
 func (s Style) cut(n int) int {
-	if s.Short && n > mostLines+1 {
+	if s.Short && !s.Whole && n > mostLines+1 {
 		return mostLines
 	}
 	return n

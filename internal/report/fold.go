@@ -1,0 +1,60 @@
+package report
+
+import (
+	"fmt"
+	"strings"
+)
+
+// leastFolded is how many files that go from one folder to another are written as one line.
+const leastFolded = 4
+
+// bundle is files that go from one folder to another: which of the moves they are. One that is of a single file is that file.
+type bundle struct {
+	from, to string // with a slash at the end for folders
+	moves    []int
+}
+
+// bundles gathers moves, given by from and to, that take files of one folder to another; few of them stay apart. A bundle stands where
+// its first move stood.
+func bundles(n int, move func(i int) (from, to string), s Style) []bundle {
+	type pair struct{ from, to string }
+	of := map[pair][]int{}
+	for i := range n {
+		from, to := move(i)
+		if a, b, ok := parents(from, to); ok {
+			of[pair{a, b}] = append(of[pair{a, b}], i)
+		}
+	}
+	var out []bundle
+	for i := range n {
+		from, to := move(i)
+		a, b, ok := parents(from, to)
+		all := of[pair{a, b}]
+		switch {
+		case !ok || len(all) < leastFolded || s.Whole:
+			out = append(out, bundle{from, to, []int{i}})
+		case all[0] == i:
+			out = append(out, bundle{a, b, all})
+		}
+	}
+	return out
+}
+
+// parents gives the folders of which the second takes the place of the first, by what the two paths have in common at their ends.
+func parents(from, to string) (a, b string, ok bool) {
+	for {
+		i, k := strings.LastIndexByte(strings.TrimSuffix(from, "/"), '/'), strings.LastIndexByte(strings.TrimSuffix(to, "/"), '/')
+		if from[i+1:] != to[k+1:] || i < 0 || k < 0 {
+			return from, to, strings.HasSuffix(from, "/") && strings.HasSuffix(to, "/")
+		}
+		from, to = from[:i+1], to[:k+1]
+	}
+}
+
+// name is the left side of a bundle's line.
+func (b *bundle) name() string {
+	if len(b.moves) == 1 {
+		return Clean(b.from)
+	}
+	return fmt.Sprintf("%s (%d files)", Clean(b.from), len(b.moves))
+}
