@@ -226,3 +226,33 @@ desk/a.py:4:8: dangling: module import "desk.nothing" leads nowhere; looked for 
 desk/b.py:3:8: dangling: module import "helper" leads nowhere; looked for helper.py, helper/__init__.py
 `, out)
 }
+
+// Starters fit the language of a project, or say that they do not; a draft finds folders that are laid out alike.
+func TestStartersAndDraftsForPython(t *testing.T) {
+	flat := small(t, "-- pyproject.toml --\n[project]\nname = \"hilltop\"\n-- hilltop/__init__.py --\n-- hilltop/nights.py --\n-- hilltop/stars/__init__.py --\n-- test/test_nights.py --\nimport hilltop.nights\n")
+	refused := run(t, flat, "adopt", "layered")
+	assert.Equal(t, 2, refused.code)
+	assert.Contains(t, refused.err, "the starter layered is for JavaScript and TypeScript, and 4 of the 4 source files here are Python; those for Python are python-package and python-application")
+	adopted := run(t, flat, "adopt", "python-package")
+	require.Equal(t, 0, adopted.code, adopted.err)
+	assert.Contains(t, adopted.out, "package  hilltop")
+	require.Equal(t, 0, run(t, flat, "straighten", "--yes", "--dirty").code)
+	assert.FileExists(t, filepath.Join(flat, "src/hilltop/stars/__init__.py"))
+	assert.FileExists(t, filepath.Join(flat, "tests/test_nights.py"))
+
+	layers := small(t, "-- app/main.py --\n-- app/routers/nights.py --\nfrom app.crud import nights\n-- app/crud/nights.py --\n-- app/utils/dates.py --\n")
+	require.Equal(t, 0, run(t, layers, "adopt", "python-application").code)
+	require.Equal(t, 0, run(t, layers, "straighten", "--yes", "--dirty").code)
+	text, err := os.ReadFile(filepath.Join(layers, "app/front/nights.py"))
+	require.NoError(t, err)
+	assert.Equal(t, "from app.data import nights\n", string(text))
+
+	scripts := small(t, "-- src/a.ts --\n-- src/b.ts --\n-- src/c.ts --\n")
+	assert.Contains(t, run(t, scripts, "adopt", "python-package").err, "the starter python-package is for Python, and 3 of the 3 source files here are JavaScript or TypeScript")
+
+	service, err := filepath.Abs("../../demo/service")
+	require.NoError(t, err)
+	draft := run(t, service, "survey", "--draft").out
+	assert.Contains(t, draft, "where: { part: { only: [bookings, telescopes] } }\n")
+	assert.Contains(t, draft, "  # 2 folders that are laid out alike: they share apps.py, models.py, tests.py\n  parts:\n    at: <part>/\n")
+}

@@ -15,10 +15,12 @@ type Starter struct {
 	Name string `json:"name"`
 	For  string `json:"for"` // the comment at its head, as one line
 	Text []byte `json:"-"`
+	// Python: it is for projects in that language; all others are for scripts.
+	Python bool `json:"-"`
 }
 
 // starterNames are in the order in which teams grow.
-var starterNames = []string{"one-room", "by-feature", "by-module", "layered", "front-door", "beside-management", "full-stack", "workspace", "grouped"}
+var starterNames = []string{"one-room", "by-feature", "by-module", "layered", "front-door", "beside-management", "full-stack", "workspace", "grouped", "python-package", "python-application"}
 
 // Starters are all starters.
 func Starters() []Starter {
@@ -28,7 +30,7 @@ func Starters() []Starter {
 		if err != nil {
 			panic(err) // embedded: a test reads them all
 		}
-		out[i] = Starter{Name: name, For: headComment(text), Text: text}
+		out[i] = Starter{Name: name, For: headComment(text), Text: text, Python: strings.HasPrefix(name, "python-")}
 	}
 	return out
 }

@@ -64,6 +64,9 @@ func Adopt(root, name, to string) (*Adoption, error) {
 	} else if !errors.Is(err, fs.ErrNotExist) {
 		return nil, err
 	}
+	if err := fits(starter, tree); err != nil {
+		return nil, err
+	}
 	a := fit(starter, tree, filepath.Base(root))
 	a.Path = to
 	a.try(tree)
@@ -71,6 +74,67 @@ func Adopt(root, name, to string) (*Adoption, error) {
 		return nil, fmt.Errorf("%s can't be written: %w", to, err)
 	}
 	return a, nil
+}
+
+// fits refuses a starter for another language than that in which the project is written.
+func fits(starter convention.Starter, tree *project.Project) error {
+	python, scripts := 0, 0
+	for _, f := range tree.Files {
+		switch {
+		case path.Ext(f.Path) == ".py":
+			python++
+		case source(f.Path) && code(f.Path), path.Ext(f.Path) == ".vue", path.Ext(f.Path) == ".svelte":
+			scripts++
+		}
+	}
+	var fitting []string
+	for _, s := range convention.Starters() {
+		if s.Python != starter.Python {
+			fitting = append(fitting, s.Name)
+		}
+	}
+	switch {
+	case !starter.Python && python > scripts*2:
+		return usage("the starter %s is for JavaScript and TypeScript, and %d of the %d source files here are Python; those for Python are %s", starter.Name, python, python+scripts, strings.Join(fitting, " and "))
+	case starter.Python && scripts > python*2:
+		return usage("the starter %s is for Python, and %d of the %d source files here are JavaScript or TypeScript; those for them are %s", starter.Name, scripts, python+scripts, strings.Join(fitting, ", "))
+	}
+	return nil
+}
+
+// pythonPackage chooses the package: the one at the top, or in src/, that has most modules.
+func (f *fitting) pythonPackage() {
+	counts := map[string]int{}
+	for _, file := range f.tree.Files {
+		if path.Ext(file.Path) != ".py" {
+			continue
+		}
+		inner := strings.TrimPrefix(file.Path, "src/")
+		top, _, below := strings.Cut(inner, "/")
+		if !below || slices.Contains(asides, top) {
+			continue
+		}
+		folder := strings.TrimSuffix(file.Path, inner) + top
+		if _, is := f.tree.Lookup(folder + "/__init__.py"); is || f.Starter == "python-application" {
+			counts[folder]++
+		}
+	}
+	best := ""
+	for _, folder := range slices.Sorted(maps.Keys(counts)) {
+		if best == "" || counts[folder] > counts[best] {
+			best = folder
+		}
+	}
+	if best == "" {
+		f.setVar("app", "app")
+		f.choose("package", "app", "no package was found, so it is the starter's own name")
+		return
+	}
+	if f.Starter == "python-package" {
+		best = path.Base(best)
+	}
+	f.setVar("app", best)
+	f.choose("package", best, "it has most of the modules")
 }
 
 // fitting is a starter while it is fitted.
@@ -84,10 +148,17 @@ type fitting struct {
 // fit chooses the source folder, the languages and the folders that the starter's text speaks of.
 func fit(starter convention.Starter, tree *project.Project, folder string) *Adoption {
 	f := fitting{Adoption: &Adoption{Starter: starter.Name, Choices: []Choice{}}, tree: tree, text: string(starter.Text), vars: map[string]string{}}
-	f.sourceFolder()
-	f.languages()
-	f.lists()
-	f.otherFolders()
+	if starter.Python {
+		f.pythonPackage()
+		f.lists()
+	} else {
+		f.sourceFolder()
+		f.languages()
+		f.lists()
+	}
+	if starter.Name != "python-package" { // whose package goes as a whole
+		f.otherFolders()
+	}
 	f.text = strings.Replace(f.text, "crooked: 1\n", "crooked: 1\ntitle: "+title(tree, folder)+"\n", 1)
 	f.Text = f.text
 	return f.Adoption

@@ -35,6 +35,8 @@ type draftShelf struct {
 	must   []string // files that every instance has
 	names  string   // the case of its files' names; empty for none
 	files  []project.FileID
+	pooled string   // the name of its pool
+	only   []string // the words that its placeholder stands for; nil for any
 }
 
 // habit is a look of names that stands on one shelf.
@@ -62,7 +64,12 @@ func Draft(root string) ([]byte, error) {
 	defer closeIt()
 	s.readFacts()
 	d := &draft{survey: s}
-	for _, base := range d.bases() {
+	bases := d.bases()
+	if one := d.repeated(bases); one != nil {
+		d.shelves = append(d.shelves, one)
+		bases = slices.DeleteFunc(bases, func(base string) bool { return slices.Contains(one.only, base) })
+	}
+	for _, base := range bases {
 		d.expand(base)
 	}
 	if len(d.shelves) == 0 {
@@ -211,6 +218,9 @@ func (d *draft) alike(dir string, folders []string, files []project.FileID) *dra
 	named := path.Base(dir)
 	one := convention.Spell(named, "singular")
 	folders = slices.DeleteFunc(slices.Clone(folders), func(f string) bool { return !plain(f) })
+	if (one == named || named == "src") && len(folders) > 2 && d.sameShape(dir, folders) {
+		one = "part"
+	}
 	if len(folders) < 2 || len(files)*5 > len(ids) || one == named || d.ofKinds(folders) {
 		return nil
 	}
@@ -259,6 +269,67 @@ func (d *draft) alike(dir string, folders []string, files []project.FileID) *dra
 	}
 	return s
 }
+
+// sameShape says whether most folders have a file of one name, or one that is called after the folder: src/card/index.js, src/card/Card.svelte.
+func (d *draft) sameShape(dir string, folders []string) bool {
+	counts, own := map[string]int{}, 0
+	for _, f := range folders {
+		_, files := d.children(path.Join(dir, f))
+		named := false
+		for _, id := range files {
+			base := path.Base(d.tree.Path(id))
+			counts[base]++
+			stem, _, _ := strings.Cut(base, ".")
+			named = named || convention.SameWords(stem, f)
+		}
+		if named {
+			own++
+		}
+	}
+	for _, n := range counts {
+		own = max(own, n)
+	}
+	return own*10 >= len(folders)*7
+}
+
+// repeated makes one shelf of the folders at the top that are laid out alike: the applications of a project, each with its models.py, its
+// views.py and more.
+func (d *draft) repeated(bases []string) *draftShelf {
+	names := map[string][]string{} // by the name of a file, the folders that have it
+	for _, base := range bases {
+		if _, files := d.children(base); plain(base) && !kindWords[strings.ToLower(base)] {
+			for _, id := range files {
+				if p := d.tree.Path(id); code(p) && d.graph.Languages.Fixture(p).Why == "" {
+					names[path.Base(p)] = append(names[path.Base(p)], base)
+				}
+			}
+		}
+	}
+	shared := map[string][]string{} // by the folder, the names that it shares
+	for _, name := range slices.Sorted(maps.Keys(names)) {
+		if len(names[name]) > 1 {
+			for _, base := range names[name] {
+				shared[base] = append(shared[base], name)
+			}
+		}
+	}
+	s := &draftShelf{name: "parts", at: "<part>/", varies: true}
+	for _, base := range bases {
+		if len(shared[base]) >= fewestShared {
+			s.only = append(s.only, base)
+			s.files = append(s.files, d.below(base)...)
+		}
+	}
+	if len(s.only) < 2 {
+		return nil
+	}
+	slices.Sort(s.files)
+	s.notes = []string{fmt.Sprintf("%d folders that are laid out alike: they share %s", len(s.only), strings.Join(shared[s.only[0]][:fewestShared], ", "))}
+	return s
+}
+
+// fewestShared is how many files of one name folders at the top share that are laid out alike.
+const fewestShared = 3
 
 // plain says whether a folder's name can stand in a template and as a key.
 func plain(name string) bool {
@@ -396,6 +467,12 @@ func (d *draft) write() []byte {
 	var out strings.Builder
 	out.WriteString("# A first convention, from the habits of this project. Say what each shelf is for, and take out what is no rule.\ncrooked: 1\n")
 	fmt.Fprintf(&out, "title: %s\n", title(d.tree, d.Title))
+	d.nameApart()
+	for _, s := range d.shelves {
+		if s.only != nil {
+			fmt.Fprintf(&out, "\nwhere: { part: { only: [%s] } }\n", strings.Join(s.only, ", "))
+		}
+	}
 	slices.Sort(d.stay)
 	if stay := slices.Compact(d.stay); len(stay) > 0 {
 		fmt.Fprintf(&out, "\nleave:\n  stay: [%s]\n", strings.Join(stay, ", "))
@@ -414,20 +491,53 @@ func (d *draft) write() []byte {
 		fmt.Fprintf(&out, "\n# %d folders were left out: their names have characters that can't be shown.\n", d.left)
 	}
 	out.WriteString("\nshelves:\n")
-	seen := map[string]int{}
 	for _, s := range d.shelves {
-		if seen[s.name]++; seen[s.name] > 1 {
-			s.name = fmt.Sprintf("%s-%d", s.name, seen[s.name])
-		}
 		s.write(&out, "  ")
 	}
 	return []byte(out.String())
 }
 
-// pool is the name of the pool of what lies on the shelf.
-func (s *draftShelf) pool() string {
-	return "in-" + strings.ReplaceAll(strings.Trim(s.name, "_"), ".", "-")
+// nameApart gives shelves of one name the name of a folder above as well, and pools names of their own.
+func (d *draft) nameApart() {
+	count := map[string]int{}
+	for _, s := range d.shelves {
+		count[s.name]++
+	}
+	taken := map[string]bool{}
+	for _, s := range d.shelves {
+		if folders := strings.Split(strings.TrimSuffix(s.at, "/"), "/"); count[s.name] > 1 && len(folders) > 1 {
+			for n := 2; n <= len(folders) && (taken[s.name] || n == 2); n++ {
+				s.name = strings.Map(keyRune, strings.Join(folders[len(folders)-n:], "-"))
+			}
+		}
+		for taken[s.name] {
+			s.name += "-too"
+		}
+		taken[s.name] = true
+	}
+	pools := map[string]bool{}
+	for _, s := range d.all() {
+		s.pooled = "in-" + strings.Map(keyRune, strings.Trim(strings.TrimSuffix(d.placeOf(s), "/"), "/"))
+		if pools[s.pooled] {
+			s.pooled += "-" + s.name
+		}
+		pools[s.pooled] = true
+	}
 }
+
+// keyRune makes a path a key.
+func keyRune(r rune) rune {
+	switch {
+	case r == '/' || r == '.' || r == '|' || r == ' ':
+		return '-'
+	case r == '<' || r == '>' || r == '_':
+		return -1
+	}
+	return r
+}
+
+// pool is the name of the pool of what lies on the shelf.
+func (s *draftShelf) pool() string { return s.pooled }
 
 // placeOf is a shelf's place from the root.
 func (d *draft) placeOf(s *draftShelf) string {
@@ -455,7 +565,7 @@ func (s *draftShelf) write(out *strings.Builder, indent string) {
 		out.WriteString("\n")
 	}
 	fmt.Fprintf(out, "%s%s:\n", indent, s.name)
-	if s.holds != "" {
+	if s.holds != "" && s.holds != "of several kinds" && s.holds[0] != '.' {
 		fmt.Fprintf(out, "%s  for: %s\n", indent, s.holds)
 	}
 	fmt.Fprintf(out, "%s  at: %s\n", indent, s.at)

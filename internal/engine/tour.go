@@ -105,7 +105,9 @@ func (s *survey) tourFolders() {
 	}
 	s.Folders = make([]FolderTour, len(s.folders))
 	parallel.Do(len(s.folders), func(i int) { s.Folders[i] = s.tour(s.folders[i].path, s.folders[i].files) })
-	slices.SortFunc(s.Folders, func(a, b FolderTour) int { return strings.Compare(a.Path, b.Path) })
+	slices.SortFunc(s.Folders, func(a, b FolderTour) int { // a folder before what lies in it, and that before its neighbour
+		return slices.Compare(strings.Split(a.Path, "/"), strings.Split(b.Path, "/"))
+	})
 }
 
 func (s *survey) tour(dir string, ids []project.FileID) FolderTour {
