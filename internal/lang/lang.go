@@ -41,6 +41,7 @@ type Fixture struct {
 	Why     string // a sentence's end: it ...; empty for a file that is bound by nothing
 	Follows bool   // it is a part of its folder, and goes where the other files of the folder go
 	Marks   bool   // it is there to be there: an empty one is of no use in a folder without other files
+	Builds  bool   // it builds the project: what it reads must be where it looks
 }
 
 // Fixture says what the name of a file means to the tools of its language; the zero one, if it means nothing.

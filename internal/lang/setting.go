@@ -91,6 +91,21 @@ func PathKey(key string) bool {
 	return false
 }
 
+// SpeaksOfFiles are calls whose first argument is a path, in scripts and in Python.
+var SpeaksOfFiles = words(`readFile readFileSync writeFile writeFileSync appendFile appendFileSync existsSync createReadStream createWriteStream stat statSync access accessSync
+	copyFile copyFileSync readdir readdirSync mkdir mkdirSync rm rmSync unlink unlinkSync copy copySync readJson readJSON readJsonSync outputFile ensureDir emptyDir src dest watch
+	glob globSync globby static sendFile loadFile fork pathToFileURL addPassthroughCopy addWatchTarget addPlugin loadEnv serveStatic setupFiles
+	open Path PurePath PosixPath join exists isfile isdir listdir scandir walk iglob copytree copyfile rmtree makedirs read_csv load_dotenv FileSystemLoader StaticFiles fileConfig
+	open_resource read_text loadtxt imread resolve`)
+
+func words(text string) map[string]bool {
+	out := map[string]bool{}
+	for w := range strings.FieldsSeq(text) {
+		out[w] = true
+	}
+	return out
+}
+
 // TakesPaths are programs whose words are paths, also those of one segment: eslint packages apps.
 var TakesPaths = map[string]bool{
 	"mypy": true, "ruff": true, "black": true, "isort": true, "flake8": true, "pylint": true, "pytest": true, "codespell": true, "bandit": true, "pyright": true, "autoflake": true,

@@ -33,7 +33,7 @@ func (p *pass) look(span source.Span, single bool) {
 	var is named
 	var ok bool
 	if strings.ContainsAny(text, "/\\") || single || path.Ext(text) != "" && p.names.heads[text] {
-		is, ok = p.judge(text)
+		is, ok = p.judge(text, single)
 	}
 	if !ok {
 		is, ok = p.judgeDotted(span, text)
@@ -80,7 +80,7 @@ func (p *pass) address(start int, text string) bool {
 }
 
 // judge says what a text with slashes, or of one segment, names.
-func (p *pass) judge(text string) (named, bool) {
+func (p *pass) judge(text string, single bool) (named, bool) {
 	clean := text
 	backwards := false // the segments have backslashes between
 	if i := strings.IndexByte(clean, '\\'); i >= 0 {
@@ -113,7 +113,7 @@ func (p *pass) judge(text string) (named, bool) {
 	if f := p.family(); absolute && path.Ext(body) == "" && (isProse(p.path) || f != nil && !f.Words) {
 		return named{}, false // an address
 	}
-	if f := p.family(); f != nil && f.InText != nil && !relative && !strings.Contains(clean, "/") && path.Ext(clean) == "" && !strings.Contains(rest, "*") {
+	if f := p.family(); f != nil && f.InText != nil && !single && !relative && !strings.Contains(clean, "/") && path.Ext(clean) == "" && !strings.Contains(rest, "*") {
 		return named{}, false // a word of code with a slash behind it is as often an address
 	}
 	for dir := project.Dir(p.path); ; dir = project.Dir(dir) {

@@ -55,7 +55,19 @@ type Text struct {
 	New string
 	// Around is the line that it stands in, without the blanks at its ends; of a long one the beginning.
 	Around string
+	// Piece says of a string of code that is a piece of a path how it is one.
+	Piece Piece
 }
+
+// Piece says how a string is a piece of a path that is put together.
+type Piece uint8
+
+// The ways.
+const (
+	NoPiece   Piece = iota
+	InCall          // it is an argument of a call that speaks of files
+	ByItsName       // it is given to a name that is such an argument elsewhere
+)
 
 // AroundOf gives the line of a text in a form by which it is known again.
 func AroundOf(content []byte, line int) string {
@@ -163,11 +175,15 @@ func (p *pass) run(words *ahocorasick.Automaton) Result {
 			break
 		}
 		at = m.End
-		if m.Start > 0 && inName(p.content[m.Start-1]) && p.content[m.Start] != '.' {
+		if m.Start > 0 && inName(p.content[m.Start-1]) && inName(p.content[m.Start]) {
 			continue
 		}
 		if known := p.known(m.Start); known > at {
 			at = known
+			continue
+		}
+		if q := p.content[m.Start]; (q == '\'' || q == '"') && p.content[m.End-1] == q {
+			p.piece(source.Span{Start: m.Start + 1, End: m.End - 1})
 			continue
 		}
 		span := p.token(m.Start, m.End)

@@ -67,6 +67,7 @@ func (s *Search) names() *names {
 		if above == "." {
 			n.heads[dir] = true
 			below(dir)
+			patterns["'"+dir+"'"], patterns["\""+dir+"\""] = true, true
 			continue
 		}
 		tail := path.Base(above) + "/" + path.Base(dir)

@@ -62,6 +62,57 @@ func (p *pass) token(start, end int) source.Span {
 
 var opens, shuts = map[byte]byte{']': '[', ')': '('}, map[byte]byte{'[': ']', '(': ')'}
 
+// piece looks at a string of code that is the name of a folder at the root: the piece of a path that is put together, or a name that is
+// used as one.
+func (p *pass) piece(span source.Span) {
+	if f := p.family(); f == nil || f.InText == nil {
+		return
+	}
+	line := p.content[bytes.LastIndexByte(p.content[:span.Start], '\n')+1 : span.Start-1]
+	in, how := false, InCall
+	if open := bytes.LastIndexByte(line, '('); open >= 0 && bytes.IndexByte(line[open:], ')') < 0 {
+		in = lang.SpeaksOfFiles[lastName(line[:open])]
+	} else if name, ok := bytes.CutSuffix(bytes.TrimRight(line, " \t"), []byte("=")); ok {
+		in, how = p.putTogether(lastName(bytes.TrimRight(name, " \t"))), ByItsName
+	}
+	if !in {
+		return
+	}
+	n := len(p.out)
+	p.look(span, true)
+	for ; n < len(p.out); n++ {
+		p.out[n].Piece = how
+	}
+}
+
+// lastName is the name that a text ends with.
+func lastName(text []byte) string {
+	start := len(text)
+	for start > 0 && inName(text[start-1]) && text[start-1] != '-' {
+		start--
+	}
+	return string(text[start:])
+}
+
+// putTogether says whether a name is a piece of a path somewhere in the file.
+func (p *pass) putTogether(name string) bool {
+	if name == "" {
+		return false
+	}
+	for at := 0; ; {
+		i := bytes.Index(p.content[at:], []byte(name))
+		if i < 0 {
+			return false
+		}
+		at += i + len(name)
+		line := p.content[bytes.LastIndexByte(p.content[:at], '\n')+1 : at]
+		open := bytes.LastIndexByte(line, '(')
+		if open >= 0 && bytes.IndexByte(line[open:], ')') < 0 && lastName(line) == name && lang.SpeaksOfFiles[lastName(line[:open])] {
+			return true
+		}
+	}
+}
+
 // words looks at each word of a file in which a name of one segment may stand for a file or a folder: one with an ending or a slash
 // anywhere, a plain one where the line has other paths or a command that takes some.
 func (p *pass) words() {

@@ -147,7 +147,10 @@ func Build(in Input) (*Plan, *Outcome, error) {
 			continue
 		}
 		found := b.leftovers(d)
-		if b.RewriteLikely && !b.textsFail && b.rewriteLeftovers(d, found) {
+		if b.builds(d, found) {
+			continue
+		}
+		if !b.textsFail && b.rewriteLeftovers(d, found) {
 			if b.overlay(d, true); !b.provesStill(d) {
 				b.textsFail = true // what is blocked for the sake of such a text need not be
 				continue

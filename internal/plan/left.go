@@ -1,6 +1,7 @@
 package plan
 
 import (
+	"fmt"
 	"path"
 	"slices"
 	"strings"
@@ -148,12 +149,37 @@ func (d *draft) lineAfter(b *builder, ref graph.Reference) int {
 	return line
 }
 
-// rewriteLeftovers makes edits of the texts that can be written anew. It reports whether there are some.
+// builds takes out what a script that builds the project looks for, where the script can't be written anew: the project would no longer build.
+// It reports whether there is some.
+func (b *builder) builds(d *draft, found leftover.Result) bool {
+	before := len(b.blocked)
+	for _, t := range found.Texts {
+		old := d.oldID[t.File]
+		if t.Piece == leftover.NoPiece || old == project.None || !b.fixture(old).Builds || b.rewrites(d, &t) {
+			continue
+		}
+		reason := fmt.Sprintf("%s:%d has %q in a path that it puts together, which can't be written anew: the project would no longer build", d.after.Tree.Path(t.File), t.Line, t.Text)
+		for _, id := range b.moving() {
+			if p := b.tree.Path(id); p == t.Named || strings.HasPrefix(p, t.Named+"/") {
+				b.block(id, reason)
+			}
+		}
+	}
+	return len(b.blocked) > before
+}
+
+// rewrites says whether a text is written anew: if all are asked for, or it is a path in a script that builds the project.
+func (b *builder) rewrites(d *draft, t *leftover.Text) bool {
+	old := d.oldID[t.File]
+	return t.New != "" && old != project.None && (b.RewriteLikely || t.Piece == leftover.InCall && b.fixture(old).Builds)
+}
+
+// rewriteLeftovers makes edits of the texts that are written anew. It reports whether there are some.
 func (b *builder) rewriteLeftovers(d *draft, found leftover.Result) bool {
 	any := false
 	for _, t := range found.Texts {
 		old := d.oldID[t.File]
-		if t.New == "" || old == project.None {
+		if !b.rewrites(d, &t) {
 			continue
 		}
 		leave := b.Placement.Homes[old].Leave

@@ -169,7 +169,7 @@ func (p *proof) holds(from project.FileID, m *lang.Mention, old, now lang.Target
 		}
 		want, torn := p.want(old)
 		if torn == nil {
-			return p.same(m, want, now)
+			return p.same(m, want, now) || m.Kind == lang.IgnorePattern && !edited // it is reported as left over
 		}
 		switch { // see tornApart
 		case m.Kind == lang.AnchorFolder: // the paths behind it are judged one by one

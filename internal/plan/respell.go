@@ -286,10 +286,13 @@ func (b *builder) respellMention(d *draft, ref graph.Reference) verdict {
 		new, fits = lang.Encode(spelling.Text, m)
 	}
 	if !ok || !fits {
-		if m.Likely {
+		if m.Likely || m.Kind == lang.IgnorePattern {
 			return unproved(d.name(request.Target), "no new spelling leads there")
 		}
 		return blocked("")
+	}
+	if m.Kind == lang.IgnorePattern && spelling.Text == m.Text {
+		return unproved(d.name(request.Target), "no new spelling leads there")
 	}
 	if spelling.Text == m.Text {
 		if before.Kind == lang.ToFile && !m.Likely && m.Kind != lang.PackagePath { // the text is right for the file, and the file's twin went elsewhere

@@ -24,7 +24,9 @@ func fixed(p string) lang.Fixture {
 	case "manage.py":
 		return lang.Fixture{Why: "is the management script, run from where it stands"}
 	case "setup.py":
-		return lang.Fixture{Why: "builds the project from where it stands"}
+		return lang.Fixture{Why: "builds the project from where it stands", Builds: true}
+	case "hatch_build.py":
+		return lang.Fixture{Why: "is run when the project is built", Builds: true}
 	}
 	return lang.Fixture{}
 }

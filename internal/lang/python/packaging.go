@@ -21,6 +21,8 @@ type distribution struct {
 	files             map[string]project.FileID // pyproject.toml, setup.cfg and setup.py, as far as it has them
 	pyproject, config *manifest.Value
 	shift             shift
+	tops              []string // the packages that go
+	others            []string // folders with modules that lie beside them then, and are none of these
 }
 
 // shift is the folder in which top packages lie, before and after, as they are named from the distribution's.
@@ -41,6 +43,7 @@ func (r *Resolver) Owes(before lang.Resolver, moves []lang.Moved) []lang.Duty {
 		case 0:
 		case 1:
 			d.shift = shifts[0]
+			d.tops, d.others = r.neighbours(d, old, moves)
 			edits, err := d.follow()
 			if err != nil {
 				out = append(out, lang.Duty{Path: path.Join(d.dir, d.named()), Why: err.Error(), Lost: lost})
@@ -164,6 +167,29 @@ func (r *Resolver) shifts(d *distribution, after *Resolver, moves []lang.Moved) 
 		}
 	}
 	return out, lost
+}
+
+// neighbours gives the top packages of a distribution that move, and the other folders that have modules in them where these go.
+func (r *Resolver) neighbours(d *distribution, old *Resolver, moves []lang.Moved) (tops, others []string) {
+	to := d.folder(d.shift.to)
+	for _, m := range moves {
+		if top := r.top(m.To); strings.HasSuffix(m.To, ".py") && project.Dir(top) == to && d.rel(path.Dir(old.top(m.From))) == d.shift.from && !strings.HasSuffix(top, ".py") && !slices.Contains(tops, path.Base(top)) {
+			tops = append(tops, path.Base(top))
+		}
+	}
+	from, end := r.tree.Below(to)
+	skip := 0
+	if to != "." {
+		skip = len(to) + 1
+	}
+	for id := from; id < end; id++ {
+		name, _, below := strings.Cut(r.tree.Path(id)[skip:], "/")
+		if below && strings.HasSuffix(r.tree.Path(id), ".py") && !slices.Contains(tops, name) && !slices.Contains(others, name) && name != "src" {
+			others = append(others, name)
+		}
+	}
+	slices.Sort(tops)
+	return tops, others
 }
 
 // unpackaged are top packages that are for working on the project.

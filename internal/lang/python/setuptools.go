@@ -34,6 +34,11 @@ func (d *distribution) followSetuptools() ([]lang.Duty, error) {
 			if err := add(d.set([]string{"tool", "setuptools", "packages", "find", "where"}, where)); err != nil {
 				return nil, err
 			}
+			if d.shift.to == "." && len(d.others) > 0 && find.Get("include") == nil {
+				if err := add(d.set([]string{"tool", "setuptools", "packages", "find", "include"}, d.including())); err != nil {
+					return nil, err
+				}
+			}
 			if options.At("package-dir", "") != nil {
 				if err := add(d.set(folder, text(d.shift.to))); err != nil {
 					return nil, err
@@ -62,7 +67,22 @@ func (d *distribution) followSetuptools() ([]lang.Duty, error) {
 	if said {
 		return out, nil
 	}
+	if strange := slices.DeleteFunc(slices.Clone(d.others), func(name string) bool { return unpackaged[name] }); d.shift.to == "." && len(strange) > 0 {
+		if d.pyproject == nil {
+			return nil, fmt.Errorf("%s would lie beside the packages, and setup.py does not say which are built", strange[0])
+		}
+		return d.set([]string{"tool", "setuptools", "packages", "find", "include"}, d.including())
+	}
 	return d.automatic()
+}
+
+// including are the patterns of the packages that go.
+func (d *distribution) including() *manifest.Value {
+	out := &manifest.Value{Kind: manifest.List}
+	for _, top := range d.tops {
+		out.Items = append(out.Items, text(top), text(top+".*"))
+	}
+	return out
 }
 
 // followConfig writes where packages lie in setup.cfg.
@@ -108,6 +128,13 @@ func (d *distribution) followConfig() ([]lang.Duty, error) {
 	}
 	if strings.HasPrefix(strings.TrimSpace(d.config.At("options", "packages").String()), "find") {
 		put("options.packages.find", "where", d.shift.to, "")
+		if d.shift.to == "." && len(d.others) > 0 && d.config.At("options.packages.find", "include") == nil {
+			lines := ""
+			for _, item := range d.including().Items {
+				lines += "\n    " + item.Text
+			}
+			put("options.packages.find", "include", "", lines)
+		}
 	}
 	put("options", "package_dir", "", "\n    = "+d.shift.to)
 	slices.SortStableFunc(duty.Edits, func(a, b source.Edit) int { return a.Span.Start - b.Span.Start })
@@ -148,6 +175,13 @@ func (d *distribution) followScript() (out []lang.Duty, tells bool, err error) {
 		case s.is(packages, '['): // names of packages
 		case w == "find_packages" || w == "find_namespace_packages" || s.finds(packages):
 			s.where(s.opening(packages))
+			if _, has := s.argument(s.opening(packages), "include"); !has && d.shift.to == "." && len(d.others) > 0 {
+				var patterns []string
+				for _, item := range d.including().Items {
+					patterns = append(patterns, s.quote+item.Text+s.quote)
+				}
+				s.insert(s.tokens[s.match[s.opening(packages)]].start, ", include=["+strings.Join(patterns, ", ")+"]")
+			}
 		default:
 			return nil, true, errors.New("setup.py works out in code which packages are built, and that can't be followed")
 		}

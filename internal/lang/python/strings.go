@@ -64,6 +64,21 @@ var loaders = map[string]bool{
 // a loader of templates.
 var resources = map[string]bool{"files": true, "resource_filename": true, "resource_string": true, "resource_stream": true, "resource_exists": true, "get_data": true, "PackageLoader": true}
 
+// pathText tells of a string that looks like a path and stands in a call that speaks of files, or is given to a name that does. It reports
+// whether it is one.
+func (s *scanner) pathText(text []byte, inner source.Span, quote int, call bool, previous byte) bool {
+	if bytes.IndexByte(text, '/') < 0 || bytes.ContainsAny(text, " \\%{}<>*?:|\"'\n") || text[0] == '/' || bytes.Contains(text, []byte("//")) {
+		return false
+	}
+	if !(call && lang.SpeaksOfFiles[string(s.called)] || previous == '=' && lang.PathKey(string(s.called))) {
+		return false
+	}
+	s.mentions = append(s.mentions, lang.Mention{
+		Span: inner, Text: string(text), Kind: lang.Text, Form: lang.InScript, Quote: s.src[quote], Likely: true, Evident: true, Deferred: true,
+	})
+	return true
+}
+
 // stringToken passes over a string and tells of it if it names a module.
 func (s *scanner) stringToken(prefix []byte, previous byte) {
 	start := s.pos
@@ -86,7 +101,7 @@ func (s *scanner) stringToken(prefix []byte, previous byte) {
 	if s.texts.stated != nil && s.statedCall(inner, start, call) {
 		return
 	}
-	if !nameStart(text[0]) {
+	if s.texts.likely && s.pathText(text, inner, start, call, previous) || !nameStart(text[0]) {
 		return
 	}
 	segments, ok := lang.DottedName(text)

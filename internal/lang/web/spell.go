@@ -139,7 +139,7 @@ func (s *speller) forms() []form {
 		oldExt = path.Ext(s.old)
 	}
 	var out []form
-	written := s.how.kind == viaPackage || s.how.kind == viaImports // the manifest says what stands for what
+	written := s.how.kind == viaPackage || s.how.kind == viaImports                                                     // the manifest says what stands for what
 	refused := !written && tail != oldBase && isTypeScript(ext) && (s.asker.options == nil || !s.asker.options.endings) // the compiler wants a flag for such an ending
 	switch {
 	case tail == oldBase:

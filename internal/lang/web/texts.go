@@ -120,14 +120,8 @@ func (s *scanner) evident(text string, start int) bool {
 		return true
 	}
 	call, _ := s.callBefore(start)
-	return speaksOfFiles[call[strings.LastIndexByte(call, '.')+1:]]
+	return lang.SpeaksOfFiles[call[strings.LastIndexByte(call, '.')+1:]]
 }
-
-// speaksOfFiles are calls whose first argument is a path.
-var speaksOfFiles = set("readFile", "readFileSync", "writeFile", "writeFileSync", "appendFile", "appendFileSync", "existsSync", "createReadStream", "createWriteStream", "stat", "statSync",
-	"access", "accessSync", "copyFile", "copyFileSync", "readdir", "readdirSync", "mkdir", "mkdirSync", "rm", "rmSync", "unlink", "unlinkSync", "copy", "copySync", "readJson", "readJSON",
-	"readJsonSync", "outputFile", "ensureDir", "emptyDir", "src", "dest", "watch", "glob", "globSync", "globby", "static", "sendFile", "loadFile", "fork", "pathToFileURL",
-	"addPassthroughCopy", "addWatchTarget", "addPlugin", "loadEnv", "serveStatic", "setupFiles")
 
 // looksLikePath turns down what no path looks like. Two slashes in a row are of an address.
 func looksLikePath(raw []byte) bool {
