@@ -314,8 +314,56 @@ func (p *Project) Plan(opts PlanOptions) (*plan.Plan, *plan.Outcome, error) {
 	if err != nil {
 		return nil, nil, &UsageError{err}
 	}
+	if stays := p.ignoredThatStay(made); stays != "" {
+		made.Warnings = append(made.Warnings, stays)
+	}
 	made.Options = plan.Options{Likely: opts.RewriteLikely, Addresses: opts.AllowAddresses, Stored: opts.AllowStored, Rename: opts.Rename, Only: opts.Only}
 	return made, outcome, nil
+}
+
+// ignoredThatStay says in one sentence which files that are no part of the tree stay in folders out of which all else goes; empty for none.
+func (p *Project) ignoredThatStay(made *plan.Plan) string {
+	leaving := map[string]bool{}
+	for _, m := range made.Moves() {
+		leaving[m.From] = true
+	}
+	seen := map[string]bool{}
+	var stay []string
+	folders := 0
+	for _, m := range made.Moves() {
+		dir := path.Dir(m.From)
+		if seen[dir] || dir == "." {
+			continue
+		}
+		seen[dir] = true
+		from, to := p.Tree.Below(dir)
+		if slices.ContainsFunc(p.Tree.Files[from:to], func(f project.File) bool { return !leaving[f.Path] }) {
+			continue
+		}
+		entries, err := p.disk.ReadDir(dir)
+		if err != nil {
+			continue
+		}
+		before := len(stay)
+		for _, e := range entries {
+			if place := path.Join(dir, e.Name()); !p.Tree.IsDir(place) && !leaving[place] {
+				stay = append(stay, place)
+			}
+		}
+		if len(stay) > before {
+			folders++
+		}
+	}
+	if len(stay) == 0 {
+		return ""
+	}
+	slices.Sort(stay)
+	shown := stay[:min(3, len(stay))]
+	more := ""
+	if n := len(stay) - len(shown); n > 0 {
+		more = fmt.Sprintf(" and %d more", n)
+	}
+	return fmt.Sprintf("what git ignores stays in %d folders that are otherwise emptied: %s%s", folders, strings.Join(shown, ", "), more)
 }
 
 // only gives the files that may move; nil for all.

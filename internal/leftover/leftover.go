@@ -238,5 +238,10 @@ func past(p string) bool {
 			return true
 		}
 	}
-	return base == "changes" || base == "history" || base == "news" || strings.HasSuffix(base, ".map") || strings.HasSuffix(base, ".tsbuildinfo")
+	for _, ending := range []string{".map", ".tsbuildinfo", ".po", ".pot"} { // translations name the places of their texts, and are written anew with them
+		if strings.HasSuffix(base, ending) {
+			return true
+		}
+	}
+	return base == "changes" || base == "history" || base == "news"
 }

@@ -56,6 +56,7 @@ type Home struct {
 	Line     int    // of the convention: the entry that took it
 	Because  string // who needs the file, where that decided; else empty
 	values   map[string]string
+	bound    string // what binds it to its place, where a shelf takes it with its folder all the same
 	// Exception is what excuses the file from standing where it belongs; nil for none.
 	Exception *convention.Exception
 	// Owner is the file whose companion this one is; project.None for none.
@@ -173,6 +174,7 @@ func (p *placer) home(f subject) Home {
 		if bound != "" && (!takesFolder(shelf, file) || strings.HasPrefix(h.Path, path.Dir(file)+"/")) {
 			return stays
 		}
+		h.bound = bound
 		h.Instance = shelf.At.Fill(entry.captures.Values)
 		h.Kind = Misplaced
 		if h.Path == file {
@@ -321,6 +323,7 @@ func Place(c *convention.Convention, tree *project.Project, g *graph.Graph) (*Re
 	if err != nil {
 		return nil, err
 	}
+	r.bind(tree)
 	settled := w.settled(r)
 	instances := map[string]instance{}
 	for id, f := range tree.Files {
@@ -353,6 +356,26 @@ func Place(c *convention.Convention, tree *project.Project, g *graph.Graph) (*Re
 	r.tellConventions(c)
 	finding.Sort(r.Findings)
 	return r, nil
+}
+
+// bind leaves files where their names bind them that would go along with their folders to a place which is taken or is another's too:
+// where several folders become one, one file of the name is enough.
+func (r *Result) bind(tree *project.Project) {
+	wanted := map[string]int{}
+	for i := range r.Homes {
+		if r.Homes[i].Kind == Misplaced {
+			wanted[r.Homes[i].Path]++
+		}
+	}
+	for i := range r.Homes {
+		h := &r.Homes[i]
+		if h.bound == "" || h.Kind != Misplaced {
+			continue
+		}
+		if _, taken := tree.Lookup(h.Path); taken || wanted[h.Path] > 1 {
+			*h = Home{Kind: Left, Leave: Fixed, Path: tree.Path(project.FileID(i)), Because: h.bound, Owner: project.None}
+		}
+	}
 }
 
 // tellConventions notes in each finding of a folder further down whose convention says so.

@@ -50,7 +50,7 @@ func TestLeftovers(t *testing.T) {
 		{"what names something else", "-- a.txt --\nother/dates.ts src/helpers.ts xsrc/helpers/dates.tsx src/helpersx desk.modelsx /docs/first\n-- src/helpers.ts --\n", ""},
 		{"what is there today", "-- src/old/helpers/dates.ts --\n-- a.txt --\nhelpers/dates.ts\n-- guide/first.txt --\n", ""},
 		{"a change log, what is built, and data", "-- CHANGELOG.md --\nsrc/helpers/dates.ts\n-- a.map --\n{\"sources\":[\"src/helpers/dates.ts\"]}\n-- b.bin --\n\x00src/helpers/dates.ts\n", ""},
-		{"an old encoding and broken notebooks", "-- a.po --\n#: desk/models.py:12 \xe9\xff\n-- b.ipynb --\n{ \"source\": [\"desk/models.py\"\n", "a.po:1 desk/models.py = service/desk/models.py\nb.ipynb:1 desk/models.py = service/desk/models.py"},
+		{"an old encoding and broken notebooks", "-- a.latin --\n#: desk/models.py:12 \xe9\xff\n-- a.po --\n#: desk/models.py:12\n-- b.ipynb --\n{ \"source\": [\"desk/models.py\"\n", "a.latin:1 desk/models.py = service/desk/models.py\nb.ipynb:1 desk/models.py = service/desk/models.py"},
 		{"regular expressions and escapes", "-- a.py --\nr'desk\\.models' 'desk\\n' 'desk/models.py\\n'\n-- b.js --\n/desk\\/x/.test(desk.models)\n", "a.py:1 desk/models.py\\n = ?"},
 	}
 	for _, c := range cases {

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"maps"
 	"slices"
+	"strings"
 
 	"crookedshelf/internal/graph"
 	"crookedshelf/internal/lang"
@@ -123,11 +124,28 @@ func (p *proof) file(id project.FileID, edits []source.Edit) []fault {
 		if !found { // too plain now to look like a path by itself, which the old text did
 			continue
 		}
+		if m.Kind == lang.AnchorFolder && mine == nil && p.alike(id, before.Targets[i], after.Targets[next]) {
+			continue
+		}
 		if !p.holds(p.newID[id], m, before.Targets[i], after.Targets[next], mine != nil) && !p.throughDoor(p.newID[id], next, before.Targets[i]) {
 			faults = append(faults, fault{file: id, mention: i, now: after.Targets[next]})
 		}
 	}
 	return faults
+}
+
+// alike says whether a folder above a file has gone where the file went: the file lies in it as before.
+func (p *proof) alike(id project.FileID, old, now lang.Target) bool {
+	if old.Kind != lang.ToFolder || now.Kind != lang.ToFolder {
+		return false
+	}
+	below := func(file, folder string) string {
+		if folder == "." {
+			return file
+		}
+		return strings.TrimPrefix(file, folder+"/")
+	}
+	return below(p.before.Tree.Path(id), old.Folder()) == below(p.after.Tree.Path(p.newID[id]), now.Folder())
 }
 
 // carried says whether what a mention brought into its file is brought by one of those that stand where a whole statement was written

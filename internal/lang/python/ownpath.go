@@ -71,8 +71,33 @@ func (s *settler) upAfter(up int) int {
 	return n
 }
 
+// leavesWithPackage says whether a count leads to the folder that the file's package is installed in, and nothing of the project is read from
+// there: then it leads to that folder wherever the package goes as a whole.
+func (s *settler) leavesWithPackage(up int) bool {
+	old := s.Old.(*Resolver)
+	top, now := old.top(s.was), s.top(s.is)
+	if top == s.was || path.Dir(top) != above(s.was, up) || path.Base(top) != path.Base(now) || above(s.is, up) != path.Dir(now) || path.Dir(top) == path.Dir(now) {
+		return false
+	}
+	for i := range s.Mentions {
+		if m := &s.Mentions[i]; m.Kind == lang.AnchorPath && m.More.Up == up {
+			return false
+		}
+	}
+	old.dists.Do(func() { old.built = old.distributions() })
+	for _, d := range old.built {
+		if d.packaged(d.rel(path.Dir(top))) {
+			return true
+		}
+	}
+	return false
+}
+
 func (s *settler) recount(i int) {
 	m := &s.Mentions[i]
+	if s.leavesWithPackage(m.More.Up) {
+		return
+	}
 	more := s.upAfter(m.More.Up) - m.More.Up - (s.upAfter(m.More.Base) - m.More.Base)
 	if more == 0 {
 		return

@@ -5,6 +5,7 @@ import (
 	"path"
 	"slices"
 	"strings"
+	"sync"
 
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/project"
@@ -21,6 +22,8 @@ type Resolver struct {
 	// around are the files of the packages that the folder of a module is and that are around it.
 	around map[string][]project.FileID
 	places func() lang.Resolver // answers for paths
+	dists  sync.Once            // works out built
+	built  []*distribution
 	held   []map[string]held    // what each __init__.py gives a value to, by FileID; nil for all else
 }
 

@@ -70,13 +70,21 @@ func (s *scanner) pathText(text []byte, inner source.Span, quote int, call bool,
 	if bytes.IndexByte(text, '/') < 0 || bytes.ContainsAny(text, " \\%{}<>*?:|\"'\n") || text[0] == '/' || bytes.Contains(text, []byte("//")) {
 		return false
 	}
-	if !(call && lang.SpeaksOfFiles[string(s.called)] || previous == '=' && lang.PathKey(string(s.called))) {
+	if !(call && lang.SpeaksOfFiles[string(s.called)] || previous == '=' && lang.PathKey(string(s.called)) || previous == ',' && s.isRun(quote)) {
 		return false
 	}
 	s.mentions = append(s.mentions, lang.Mention{
 		Span: inner, Text: string(text), Kind: lang.Text, Form: lang.InScript, Quote: s.src[quote], Likely: true, Evident: true, Deferred: true,
 	})
 	return true
+}
+
+// isRun says whether a string is the first argument of a program in a list that is run: [sys.executable, "a/b.py"].
+func (s *scanner) isRun(quote int) bool {
+	before := bytes.TrimRight(s.src[max(0, quote-60):quote], " \t\r\n")
+	before = bytes.TrimRight(bytes.TrimSuffix(before, []byte(",")), " \t\r\n")
+	return bytes.HasSuffix(before, []byte("sys.executable")) || bytes.HasSuffix(before, []byte("\"python\"")) || bytes.HasSuffix(before, []byte("'python'")) ||
+		bytes.HasSuffix(before, []byte("\"python3\"")) || bytes.HasSuffix(before, []byte("'python3'"))
 }
 
 // stringToken passes over a string and tells of it if it names a module.
