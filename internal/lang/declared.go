@@ -20,6 +20,10 @@ type Declared struct {
 	// they follow their folders.
 	Followed map[string]string
 
+	// Served are folders, in the tree after, whose files have addresses at the root: they had so by habit before they moved, and what serves
+	// them follows.
+	Served []string
+
 	// Outlines: what files declare is asked for.
 	Outlines bool
 	// Certain: only mentions that a language or format defines, or the convention states, are asked for. Others may be left out.

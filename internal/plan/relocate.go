@@ -10,6 +10,7 @@ import (
 	"crookedshelf/internal/convention"
 	"crookedshelf/internal/graph"
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/paths"
 	"crookedshelf/internal/parallel"
 	"crookedshelf/internal/project"
 )
@@ -138,7 +139,39 @@ func (r *relocation) after(moves map[project.FileID]string) *lang.Declared {
 		return before.Home(path)
 	})
 	after.Followed = r.followed(before.Convention)
+	after.Served = r.served()
 	return after
+}
+
+// served gives where folders go whose files have addresses by habit, as long as something names them: that serves them, and follows.
+func (r *relocation) served() []string {
+	var out []string
+	for dir, f := range r.fates {
+		if base := path.Base(dir); f.torn || f.to == dir || !slices.Contains(paths.Habitual, base) {
+			continue
+		}
+		if _, beside := r.before.Tree.Lookup(path.Join(path.Dir(dir), "package.json")); beside && r.named(dir) {
+			out = append(out, f.to)
+		}
+	}
+	slices.Sort(out)
+	return out
+}
+
+// named says whether code leads to a folder by its path.
+func (r *relocation) named(dir string) bool {
+	for id := range r.before.Files {
+		n := &r.before.Files[id]
+		for i, t := range n.Targets {
+			switch n.Mentions[i].Kind {
+			case lang.FilePath, lang.WorkPath, lang.FolderRead, lang.FolderReadWork, lang.AnchorPath:
+				if (t.Kind == lang.ToFolder || t.Kind == lang.ToSet) && t.Folder() == dir {
+					return true
+				}
+			}
+		}
+	}
+	return false
 }
 
 // folder gives the fate of a folder.

@@ -21,7 +21,7 @@ import (
 // Its case is a txtar file. Its head says what it is, and has lines `check NAME: COMMAND`, which a shell runs in the application's folder, with the paths in
 // Path before those of the machine, `ignore NAME...`, the folders that the commands write, `copy FROM TO`, what is laid out from
 // Sources, or from this repository where FROM begins with @/, and `touches N`, how many files must move or change at the least. Files below check/ lie beside the application, in the folder
-// that the variable CHECK names, not in it.
+// that the variable CHECK names, not in it. A line `lay COMMAND` runs a command in the folder when all is laid out, before the convention.
 type Application struct {
 	Name    string
 	Text    []byte
@@ -34,6 +34,7 @@ type Application struct {
 
 	checks  [][2]string // name and command
 	ignored []string
+	laid    []string // commands that lay out the rest
 	least   int
 }
 
@@ -47,6 +48,8 @@ func (a *Application) lay() error {
 			a.checks = append(a.checks, [2]string{name, command})
 		} else if rest, ok := strings.CutPrefix(line, "ignore "); ok {
 			a.ignored = append(a.ignored, strings.Fields(rest)...)
+		} else if rest, ok := strings.CutPrefix(line, "lay "); ok {
+			a.laid = append(a.laid, rest)
 		} else if fields := strings.Fields(line); len(fields) == 3 && fields[0] == "copy" {
 			from := filepath.Join(a.Sources, fields[1])
 			if rest, ours := strings.CutPrefix(fields[1], "@/"); ours {
@@ -61,6 +64,14 @@ func (a *Application) lay() error {
 	}
 	if len(a.checks) == 0 {
 		return errors.New("the case checks nothing")
+	}
+	if err := os.MkdirAll(a.Dir, 0o755); err != nil {
+		return err
+	}
+	for _, command := range a.laid {
+		if out, err := a.command(command).CombinedOutput(); err != nil {
+			return fmt.Errorf("%s: %w\n%s", command, err, out)
+		}
 	}
 	for _, f := range archive.Files {
 		p := filepath.Join(a.Dir, filepath.FromSlash(f.Name))
@@ -104,6 +115,7 @@ func (a *Application) Run() (string, error) {
 			Path    string
 			Changes []struct{} `json:"changes"`
 		} `json:"edits"`
+		Leftovers []struct{ Certain bool } `json:"leftovers"`
 	}
 	if err := json.Unmarshal([]byte(out), &made); err != nil {
 		return "", err
@@ -149,12 +161,20 @@ func (a *Application) Run() (string, error) {
 	for i, c := range a.checks {
 		names = append(names, fmt.Sprintf("%s (%d lines)", c[0], strings.Count(said[i], "\n")))
 	}
-	return fmt.Sprintf("%d files moved and %d mentions rewritten, %d files touched, in %.2f s; the same before and after: %s, %.0f s a run; undo gives every byte back",
-		moves, changes, len(touched), straightened.Seconds(), strings.Join(names, ", "), took.Seconds()), nil
+	return fmt.Sprintf("%d files moved and %d mentions rewritten, %d files touched, %d texts left over, in %.2f s; the same before and after: %s, %.0f s a run; undo gives every byte back",
+		moves, changes, len(touched), len(made.Leftovers), straightened.Seconds(), strings.Join(names, ", "), took.Seconds()), nil
 }
 
 func (a *Application) call(args ...string) (string, error) {
 	return Call(a.Program, a.Dir, args...)
+}
+
+// command is one that a shell runs in the application's folder.
+func (a *Application) command(text string) *exec.Cmd {
+	cmd := exec.Command("sh", "-c", text)
+	cmd.Dir = a.Dir
+	cmd.Env = append(append(os.Environ(), "CI=1", "NO_COLOR=1", "CHECK="+a.Dir+"-check", "PATH="+a.Path+string(os.PathListSeparator)+os.Getenv("PATH")), a.Env...)
+	return cmd
 }
 
 // ask runs the checks and then removes what they wrote.
@@ -162,9 +182,7 @@ func (a *Application) ask() ([]string, time.Duration, error) {
 	start := time.Now()
 	var said []string
 	for _, c := range a.checks {
-		cmd := exec.Command("sh", "-c", c[1])
-		cmd.Dir = a.Dir
-		cmd.Env = append(append(os.Environ(), "CI=1", "NO_COLOR=1", "CHECK="+a.Dir+"-check", "PATH="+a.Path+string(os.PathListSeparator)+os.Getenv("PATH")), a.Env...)
+		cmd := a.command(c[1])
 		var errors strings.Builder
 		cmd.Stderr = &errors
 		out, err := cmd.Output()

@@ -32,6 +32,9 @@ type Resolver struct {
 	packages map[string]bool // folders with a package.json
 }
 
+// Habitual are the names of folders beside a package whose files have the addresses of the root by habit.
+var Habitual = []string{"public", "static"}
+
 // public is a folder whose files have addresses.
 type public struct{ folder, at string }
 
@@ -53,10 +56,15 @@ func New(tree *project.Project, declared *lang.Declared, aliases lang.Aliases, b
 		}
 	}
 	for dir := range r.packages { // by habit: what lies in public/ or static/ beside a package has the root's addresses
-		for _, name := range []string{"public", "static"} {
+		for _, name := range Habitual {
 			if folder := path.Join(dir, name); tree.IsDir(folder) && !slices.ContainsFunc(r.public, func(p public) bool { return p.folder == folder }) {
 				r.public = append(r.public, public{folder, "/"})
 			}
+		}
+	}
+	if declared != nil {
+		for _, folder := range declared.Served {
+			r.public = append(r.public, public{folder, "/"})
 		}
 	}
 	slices.SortFunc(r.public, func(a, b public) int { // the longer address first

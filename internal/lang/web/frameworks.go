@@ -94,10 +94,10 @@ func frameworkOf(p *packageFile) *framework {
 	return nil
 }
 
-// nearestFramework gives the framework of the nearest package around a folder that has one.
-func nearestFramework(r *resolver, dir string) *framework {
-	for ; len(r.frameworks) > 0; dir = project.Dir(dir) {
-		if f := r.frameworks[dir]; f != nil || dir == "." || lang.Leaves(dir) {
+// framework is that of the nearest package around the file that has one.
+func (q *query) framework() *framework {
+	for dir := q.dir; len(q.frameworks) > 0; dir = project.Dir(dir) {
+		if f := q.frameworks[dir]; f != nil || dir == "." || lang.Leaves(dir) {
 			return f
 		}
 	}

@@ -52,8 +52,7 @@ func (q *query) foreign(text string) lang.Target {
 	}
 	name, _ := packageName(text)
 	head, _, _ := strings.Cut(text, "/")
-	f := nearestFramework(q.resolver, q.dir)
-	switch {
+	switch f := q.framework(); {
 	case platform[head] || f.gives(text):
 		return lang.No(lang.ToPackage)
 	case !possibleName(name):

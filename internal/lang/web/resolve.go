@@ -386,6 +386,9 @@ func (q *query) relative(text string) lang.Target {
 			}
 		}
 	}
+	if q.framework().gives(text) {
+		return lang.No(lang.ToPackage) // it is written when the framework runs
+	}
 	return lang.No(lang.ToNothing)
 }
 
