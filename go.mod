@@ -7,7 +7,6 @@ toolchain go1.26.10
 require (
 	github.com/aymanbagabas/go-udiff v0.4.1
 	github.com/bmatcuk/doublestar/v4 v4.10.4
-	github.com/coregx/ahocorasick v0.3.1
 	github.com/fatih/color v1.19.0
 	github.com/gertd/go-pluralize v0.2.1
 	github.com/go-git/go-git/v5 v5.19.3

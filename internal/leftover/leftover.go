@@ -13,8 +13,6 @@ import (
 	"strings"
 	"sync"
 
-	"github.com/coregx/ahocorasick"
-
 	"crookedshelf/internal/graph"
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/parallel"
@@ -107,12 +105,8 @@ const Most = 64 << 20
 // Find looks through all texts of the tree.
 func Find(s *Search) Result {
 	n := s.names()
-	if len(n.patterns) == 0 {
+	if n.empty() {
 		return Result{}
-	}
-	words, err := ahocorasick.NewBuilder().AddStrings(n.patterns).Build()
-	if err != nil { // there are patterns, and nothing else can be wrong with them
-		panic(err)
 	}
 	found := make([]Result, len(s.After.Files))
 	parallel.Do(len(found), func(i int) {
@@ -128,7 +122,7 @@ func Find(s *Search) Result {
 			case binary(content):
 			default:
 				p := &pass{search: s, names: n, file: id, path: s.After.Tree.Path(id), content: content, mentions: &s.After.Files[id]}
-				found[i] = p.run(words)
+				found[i] = p.run()
 			}
 		})
 	})
@@ -167,29 +161,11 @@ type pass struct {
 	out      []Text
 }
 
-func (p *pass) run(words *ahocorasick.Automaton) Result {
+func (p *pass) run() Result {
 	whole := p.readsWords()
-	for at := 0; ; {
-		m, ok := words.Find(p.content, at)
-		if !ok {
-			break
-		}
-		at = m.End
-		if m.Start > 0 && inName(p.content[m.Start-1]) && inName(p.content[m.Start]) {
-			continue
-		}
-		if known := p.known(m.Start); known > at {
-			at = known
-			continue
-		}
-		if q := p.content[m.Start]; (q == '\'' || q == '"') && p.content[m.End-1] == q {
-			p.piece(source.Span{Start: m.Start + 1, End: m.End - 1})
-			continue
-		}
-		span := p.token(m.Start, m.End)
-		at = max(at, span.End)
-		p.look(span, false)
-	}
+	p.slashes()
+	p.dots()
+	p.pieces()
 	if whole {
 		p.words()
 	}

@@ -10,28 +10,29 @@ import (
 
 // names is what is looked for.
 type names struct {
-	patterns []string            // that a text which names something has somewhere in it
-	files    map[string]string   // from the old paths of what has moved to the new ones
-	stems    map[string]string   // from old paths without their endings to old paths
-	folders  map[string]bool     // old paths of folders that are gone
-	tails    map[string][]string // from the last two segments, without endings, to old paths of files and folders
-	dotted   map[string]string   // from names with dots to old paths
-	heads    map[string]bool     // names of one segment at the root, and those of files with their endings
+	parents map[string]bool     // names of folders that something has left: a text of two segments or more has one with a slash behind it
+	words   map[string]bool     // what stands before the last dot but one of a name with dots, and before the ending of a file at the root
+	files   map[string]string   // from the old paths of what has moved to the new ones
+	stems   map[string]string   // from old paths without their endings to old paths
+	folders map[string]bool     // old paths of folders that are gone
+	tails   map[string][]string // from the last two segments, without endings, to old paths of files and folders
+	dotted  map[string]string   // from names with dots to old paths
+	heads   map[string]bool     // names of one segment at the root, and those of files with their endings
+	tops    []string            // the folders among these
 }
 
 // names gathers the old names of all that has moved. A text of two segments or more has the name of a folder and a slash in it, which
-// is what is looked for; the rest is seen when the whole text is judged.
+// is what is looked for: a processor finds a slash many times faster than an automaton finds names, and few slashes stand behind one. The
+// rest is seen when the whole text is judged.
 func (s *Search) names() *names {
 	n := &names{
 		files: s.Moves, stems: map[string]string{}, folders: map[string]bool{}, tails: map[string][]string{}, dotted: map[string]string{}, heads: map[string]bool{},
+		parents: map[string]bool{}, words: map[string]bool{},
 	}
-	patterns := map[string]bool{}
 	below := func(dir string) { // what names something in a folder has this in it
-		if dir == "." {
-			return
+		if dir != "." {
+			n.parents[path.Base(dir)] = true
 		}
-		base := path.Base(dir)
-		patterns[base+"/"], patterns[base+"\\"] = true, true
 	}
 	for from := range s.Moves {
 		stem := withoutEnding(from)
@@ -43,7 +44,7 @@ func (s *Search) names() *names {
 		if dir == "." {
 			n.heads[from] = true
 			if path.Ext(from) != "" {
-				patterns[from] = true
+				n.words[from[:strings.IndexByte(from, '.')]] = true
 			}
 		} else {
 			tail := path.Base(dir) + "/" + path.Base(stem)
@@ -57,7 +58,7 @@ func (s *Search) names() *names {
 				n.dotted[name] = from
 			}
 			if dot := strings.LastIndexByte(name, '.'); dot >= 0 {
-				patterns[name[strings.LastIndexByte(name[:dot], '.')+1:dot+1]] = true
+				n.words[name[strings.LastIndexByte(name[:dot], '.')+1:dot]] = true
 			}
 		}
 	}
@@ -67,7 +68,7 @@ func (s *Search) names() *names {
 		if above == "." {
 			n.heads[dir] = true
 			below(dir)
-			patterns["'"+dir+"'"], patterns["\""+dir+"\""] = true, true
+			n.tops = append(n.tops, dir)
 			continue
 		}
 		tail := path.Base(above) + "/" + path.Base(dir)
@@ -76,15 +77,12 @@ func (s *Search) names() *names {
 	for _, all := range n.tails {
 		slices.Sort(all)
 	}
-	if len(patterns) > 0 {
-		patterns["./"] = true
-	}
-	for p := range patterns {
-		n.patterns = append(n.patterns, p)
-	}
-	slices.Sort(n.patterns)
+	slices.Sort(n.tops)
 	return n
 }
+
+// empty says whether nothing is looked for.
+func (n *names) empty() bool { return len(n.parents) == 0 && len(n.words) == 0 && len(n.heads) == 0 }
 
 // withoutEnding is a path without what follows the last dot of its last segment; a name that begins with its only dot is whole.
 func withoutEnding(p string) string {

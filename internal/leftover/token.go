@@ -65,9 +65,6 @@ var opens, shuts = map[byte]byte{']': '[', ')': '('}, map[byte]byte{'[': ']', '(
 // piece looks at a string of code that is the name of a folder at the root: the piece of a path that is put together, or a name that is
 // used as one.
 func (p *pass) piece(span source.Span) {
-	if f := p.family(); f == nil || f.InText == nil {
-		return
-	}
 	line := p.content[bytes.LastIndexByte(p.content[:span.Start], '\n')+1 : span.Start-1]
 	in, how := false, InCall
 	if open := bytes.LastIndexByte(line, '('); open >= 0 && bytes.IndexByte(line[open:], ')') < 0 {
