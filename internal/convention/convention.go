@@ -29,6 +29,7 @@ type Convention struct {
 	Aliases  []Alias
 	Mentions []*Mention
 	Public   []Public
+	Data     []*Template // names of files that hold no paths
 	Stored   []*Template // files whose names are remembered elsewhere: what of a path follows the fixed folder of the template
 	Settings []Setting
 	Needs    []Need

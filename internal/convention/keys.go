@@ -33,6 +33,7 @@ var format = []key{
 	{name: "settings", about: "values that this convention requires", built: true, shape: entries, below: settingKeys},
 	{name: "mentions", about: "text that names files in ways that no language defines", built: true, shape: entries, below: mentionKeys},
 	{name: "public", about: "paths that are addresses", built: true, shape: entries, below: publicKeys},
+	{name: "data", about: "names of files of kinds that nothing reads and that hold no path: they move as they are", built: true, shape: manyTexts},
 	{name: "stored", about: "files whose names a database or a queue remembers", built: true, shape: manyTexts},
 	{name: "at_once", about: "shelves that move together or not at all", built: true, shape: anything},
 	{name: "exceptions", about: "files that may stay crooked for a while", built: true, shape: entries, below: exceptionKeys},

@@ -101,6 +101,7 @@ func (r *reader) read() *Convention {
 			Generated: r.templates(leave["generated"]), Outside: r.templates(leave["outside"])}
 	}
 	c.Stored = r.templates(fields["stored"])
+	c.Data = r.names(fields["data"])
 	if v, ok := fields["pools"]; ok {
 		r.readPools(v)
 	}

@@ -199,6 +199,8 @@ type Respelling struct {
 	Target  Target         // where the mention must lead, in the new tree; ToNothing to keep the place that it names
 	Mention *Mention
 	Fails   bool // the old text is known to lead elsewhere in the new tree
+	// Goes says where something that is no part of the tree will be, given by its place before: it goes with the folder that it lies in.
+	Goes func(place string) string
 }
 
 // Spelling is a mention's new text, decoded, and a remark where the manner of the old text could not be kept.

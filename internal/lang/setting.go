@@ -74,7 +74,7 @@ func segments(text string) int { return strings.Count(strings.TrimSuffix(text, "
 // pathWords are the parts of keys whose values are paths.
 var pathWords = []string{
 	"dir", "root", "path", "folder", "src", "source", "entry", "file", "input", "include", "exclude", "content", "static", "public", "template", "views",
-	"assets", "context", "ignore", "baseurl", "cwd", "workdir", "where",
+	"assets", "styleurl", "context", "ignore", "baseurl", "cwd", "workdir", "where",
 }
 
 // PathKey says whether the values under a key of this name are paths, even where they have one segment.

@@ -249,7 +249,7 @@ func (b *builder) blockUnread(d *draft) bool {
 	}
 	for _, id := range b.moving() {
 		p := b.tree.Path(id)
-		if b.Graph.Files[id].Family >= 0 || b.Inert(p) || b.covered(b.moves[id]) {
+		if b.Graph.Files[id].Family >= 0 || b.Inert(p) || b.covered(b.moves[id]) || slices.ContainsFunc(b.Convention.Data, func(t *convention.Template) bool { _, is := t.Match(path.Base(p)); return is }) {
 			continue
 		}
 		content, err := b.tree.Content(id)
@@ -259,7 +259,7 @@ func (b *builder) blockUnread(d *draft) bool {
 		}
 		unread := leftover.Unread{Content: content, From: p, To: b.moves[id]}
 		if text, line, loses := unread.Loses(b.tree, now); loses {
-			b.block(id, fmt.Sprintf("files like %s are not read by this version, and %q in line %d leads to something from its folder that it would not lead to from the new one", ending(p), text, line))
+			b.block(id, fmt.Sprintf("files like %s are not read by this version, and %q in line %d leads to something from its folder that it would not lead to from the new one; if it is no path, say data: [%q]", ending(p), text, line, ending(p)))
 		}
 	}
 	return len(b.blocked) > before

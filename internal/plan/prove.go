@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"fmt"
 	"maps"
+	"path"
 	"slices"
 	"strings"
 
@@ -52,6 +53,7 @@ func (b *builder) prove(d *draft) {
 			b.fault(d, id, "an edit would change more than it should")
 		}
 	}
+	b.proveSubpaths(d)
 	b.proveWritten(d)
 	placed, err := placement.Place(b.Convention, d.after.Tree, d.after)
 	if err != nil {
@@ -63,6 +65,43 @@ func (b *builder) prove(d *draft) {
 			b.block(id, fmt.Sprintf("at %s it would not be at home", d.after.Tree.Path(d.newID[id])))
 		}
 	}
+}
+
+// proveSubpaths takes out what users of a package would have to import by another name: the * of a pattern of its exports stands for it.
+func (b *builder) proveSubpaths(d *draft) {
+	if b.AllowAddresses {
+		return
+	}
+	for id := range b.Graph.Files {
+		n := &b.Graph.Files[id]
+		for i := range n.Mentions {
+			m := &n.Mentions[i]
+			if m.Kind != lang.AliasTarget || m.More != nil && m.More.Alias != "" || n.Targets[i].Kind != lang.ToSet || !strings.Contains(m.Text, "*") {
+				continue
+			}
+			text := m.Text
+			for _, c := range d.edits[project.FileID(id)] {
+				if c.mention == i {
+					text = c.edit.New
+				}
+			}
+			old := path.Join(path.Dir(b.tree.Path(project.FileID(id))), m.Text)
+			now := path.Join(path.Dir(d.after.Tree.Path(d.newID[id])), text)
+			for _, file := range n.Targets[i].Set() {
+				was, is := starOf(old, b.tree.Path(file)), starOf(now, d.after.Tree.Path(d.newID[file]))
+				if was != is {
+					b.block(file, fmt.Sprintf("%s:%s gives it to users of the package as %q, which would become %q; --allow-addresses lets it",
+						b.tree.Path(project.FileID(id)), b.Graph.Position(graph.Reference{From: project.FileID(id), Mention: i}), was, is))
+				}
+			}
+		}
+	}
+}
+
+// starOf gives what the * of a pattern stands for in a path.
+func starOf(pattern, p string) string {
+	head, tail, _ := strings.Cut(pattern, "*")
+	return strings.TrimSuffix(strings.TrimPrefix(p, head), tail)
 }
 
 // provesStill is prove for edits of texts that are no references: it says whether they leave all as it was. What it would block, it does

@@ -96,6 +96,8 @@ func fateOf(tree *project.Project, dir string, moves map[project.FileID]string) 
 	case gathers(tree, f.to, from, to, moves): // all of it, some deeper than before
 	case f.places[1] != "" && gathers(tree, f.places[1], from, to, moves):
 		f.to = f.places[1]
+	case !f.remains && below(tree, dir, from, to, moves) != "": // all of it, to folders of one that holds nothing else
+		f.to = below(tree, dir, from, to, moves)
 	default:
 		f.torn = true
 		if f.places[1] == "" {
@@ -103,6 +105,35 @@ func fateOf(tree *project.Project, dir string, moves map[project.FileID]string) 
 		}
 	}
 	return f
+}
+
+// below gives the folder below which all files from an ID up to another go, if nothing stays there that is no part of them; empty for none.
+func below(tree *project.Project, dir string, from, to project.FileID, moves map[project.FileID]string) string {
+	common := ""
+	for id := from; id < to; id++ {
+		now := project.Dir(moves[id])
+		if common == "" {
+			common = now
+		}
+		for common != "." && now != common && !strings.HasPrefix(now, common+"/") {
+			common = project.Dir(common)
+		}
+	}
+	if common == "." || common == "" || strings.HasPrefix(dir+"/", common+"/") {
+		return ""
+	}
+	first, end := tree.Below(common)
+	for id := first; id < end; id++ {
+		if _, moved := moves[id]; !moved || id >= from && id < to {
+			return ""
+		}
+	}
+	for id, now := range moves { // nothing else comes there
+		if strings.HasPrefix(now, common+"/") && (id < from || id >= to) {
+			return ""
+		}
+	}
+	return common
 }
 
 // gathers says whether all files from an ID up to another end below a folder.
@@ -180,6 +211,22 @@ func (r *relocation) folder(dir string) fate {
 		return f
 	}
 	return fate{to: dir}
+}
+
+// goes gives where something that is no part of the tree will be: where the deepest folder goes that it lies in.
+func (r *relocation) goes(place string) string {
+	for dir := path.Dir(place); dir != "." && dir != "/"; dir = path.Dir(dir) {
+		if f, moves := r.fates[dir]; moves {
+			if f.torn || f.remains {
+				return place
+			}
+			return path.Join(f.to, strings.TrimPrefix(place, dir+"/"))
+		}
+		if r.before.Tree.IsDir(dir) {
+			return place
+		}
+	}
+	return place
 }
 
 // want gives the target that a mention must lead to. torn is set where its folder is torn apart.

@@ -38,6 +38,7 @@ func (b *builder) respell() *draft {
 		b.overlay(d, false)
 	}
 	b.respellWhere(d, names)
+	b.missDefinitions(d)
 	if len(d.edits) > 0 {
 		b.overlay(d, false)
 	}
@@ -59,7 +60,27 @@ func (b *builder) respell() *draft {
 }
 
 // names says whether a mention defines what an alias stands for.
-func names(m *lang.Mention) bool { return m.Kind == lang.AliasTarget || m.More != nil && m.More.Alias != "" }
+func names(m *lang.Mention) bool {
+	return m.Kind == lang.AliasTarget || m.More != nil && m.More.Alias != ""
+}
+
+// missDefinitions tells of aliases to which the convention gives a new meaning and that no settings define, as far as they are read.
+func (b *builder) missDefinitions(d *draft) {
+	for _, a := range b.Convention.Aliases {
+		if !a.HasThen || a.HasNow && a.Now == a.Then {
+			continue
+		}
+		defined := false
+		for i := range b.Graph.Files {
+			defined = defined || slices.ContainsFunc(b.Graph.Files[i].Mentions, func(m lang.Mention) bool {
+				return m.More != nil && m.More.Alias != "" && strings.TrimSuffix(m.More.Alias, "/*") == strings.TrimSuffix(a.Pattern, "/*")
+			})
+		}
+		if !defined && len(b.Convention.Settings) == 0 {
+			b.warn("no settings that are read define the alias %s: what it stands for then, %s, must be written where it is defined", a.Pattern, a.Then)
+		}
+	}
+}
 
 // hasAliases says whether the project defines aliases.
 func (b *builder) hasAliases() bool {
@@ -249,7 +270,7 @@ func (b *builder) respellMention(d *draft, ref graph.Reference) verdict {
 	_, fromMoves := b.moves[id]
 	resolver := d.after.Resolver(m)
 	request := lang.Respelling{
-		Old: b.Graph.Resolver(m), OldFrom: id, From: d.newID[id], Before: before, Target: lang.No(lang.ToNothing), Mention: m,
+		Old: b.Graph.Resolver(m), OldFrom: id, From: d.newID[id], Before: before, Target: lang.No(lang.ToNothing), Mention: m, Goes: d.moved.goes,
 	}
 	alias, defined := stated(d.after.Tree, d.after.Declared, d.newID[id], m)
 	switch {

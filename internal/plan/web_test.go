@@ -490,3 +490,63 @@ func TestPlacesThatFrameworksFix(t *testing.T) {
 		})
 	}
 }
+
+// What was seen on real projects: each row is a case in which something was left behind, or blocked for no reason.
+func TestSeenOnRealProjects(t *testing.T) {
+	for _, c := range []struct {
+		name, shelves, tree string
+		blocked             string            // from: reason
+		want                map[string]string // by path
+	}{
+		{"a folder whose files all go below one new place is no torn folder", "a: { at: app/one/, from: [src/a/**] }\n  b: { at: app/two/, from: [src/b/**] }",
+			"-- package.json --\n{\"scripts\": {\"lint\": \"eslint src && prettier 'src/**/*.js'\"}}\n-- src/a/x.js --\n-- src/b/y.js --\n", "",
+			map[string]string{"package.json": "{\"scripts\": {\"lint\": \"eslint app && prettier 'app/**/*.js'\"}}\n"}},
+		{"imports that no alias explains", "a: { at: src/x/, from: [src/a/**] }", "-- package.json --\n{}\n-- src/a/dates.ts --\n-- src/main.ts --\nimport '~/a/dates'\n",
+			"src/a/dates.ts: src/main.ts:1:9 imports \"~/a/dates\", which may mean it, and no alias, package or file explains that; say in the convention what stands for what: aliases: { \"~/*\": … }", nil},
+		{"an alias by a helper", "a: { at: src/x/, from: [src/a/**] }", "-- package.json --\n{}\n-- build/webpack.base.conf.js --\nfunction resolve (dir) {\n  return path.join(__dirname, '..', dir)\n}\nmodule.exports = { resolve: { alias: { '@': resolve('src') } } }\n-- src/a/dates.js --\n-- src/main.js --\nimport '@/a/dates'\n",
+			"", map[string]string{"src/main.js": "import '@/x/dates'\n"}},
+		{"the folder of an alias by a helper", "a: { at: app/, from: [src/**] }", "-- package.json --\n{}\n-- build/webpack.base.conf.js --\nfunction resolve (dir) {\n  return path.join(__dirname, '..', dir)\n}\nmodule.exports = { resolve: { alias: { '@': resolve('src') } } }\n-- src/a/dates.js --\n-- src/start.js --\nimport '@/a/dates'\n",
+			"", map[string]string{"app/start.js": "import '@/a/dates'\n", "build/webpack.base.conf.js": "function resolve (dir) {\n  return path.join(__dirname, '..', dir)\n}\nmodule.exports = { resolve: { alias: { '@': resolve('app') } } }\n"}},
+		{"a library's folder that only the framework knows", "a: { at: src/parts/, from: [src/lib/**] }", "-- package.json --\n{\"devDependencies\": {\"@sveltejs/kit\": \"2\"}}\n-- src/lib/a.ts --\n-- src/routes/part.ts --\nimport '$lib/a'\n",
+			"", map[string]string{"src/routes/part.ts": "import '../parts/a'\n"}},
+		{"types in comments", "a: { at: src/x/, from: [src/a/**] }", "-- src/a/dates.js --\n-- src/main.js --\n/** @type {import('./a/dates').Night} */\nlet a\n/** @import { Star } from \"./a/dates\" */\n/** @param {import(\"./a/dates\")} b */\n",
+			"", map[string]string{"src/main.js": "/** @type {import('./x/dates').Night} */\nlet a\n/** @import { Star } from \"./x/dates\" */\n/** @param {import(\"./x/dates\")} b */\n"}},
+		{"a template of a class", "a: { at: src/x/, from: [src/a.html, src/a.css, src/b.css] }", "-- src/a.html --\n-- src/a.css --\n-- src/b.css --\n-- src/a.ts --\n@Component({ templateUrl: './a.html', styleUrl: './a.css', styleUrls: ['./b.css'] })\nexport class A {}\n",
+			"", map[string]string{"src/a.ts": "@Component({ templateUrl: './x/a.html', styleUrl: './x/a.css', styleUrls: ['./x/b.css'] })\nexport class A {}\n"}},
+		{"settings by other names", "a: { at: texts/, from: [content/**] }", "-- content/notes/a.md --\n-- gatsby-config.js --\nmodule.exports = { plugins: [{ options: { path: './content/notes/' } }] }\n-- .storybook/main.js --\nmodule.exports = { stories: ['../content/**/*.md'] }\n",
+			"", map[string]string{"gatsby-config.js": "module.exports = { plugins: [{ options: { path: './texts/notes/' } }] }\n", ".storybook/main.js": "module.exports = { stories: ['../texts/**/*.md'] }\n"}},
+		{"a string whose place speaks of files", "a: { at: src/x/, from: [src/a/**] }", "-- src/a/night.txt --\n-- src/main.js --\nwatch('./a/night.txt', { file: './a/night.txt', title: './a/night.txt' })\n",
+			"", map[string]string{"src/main.js": "watch('./x/night.txt', { file: './x/night.txt', title: './a/night.txt' })\n"}},
+		{"paths against the old base", "a: { at: app/core/, from: [src/**] }", "-- tsconfig.json --\n{ \"compilerOptions\": { \"baseUrl\": \"./src\", \"paths\": { \"@/*\": [\"./*\"], \"~lib/*\": [\"../lib/*\"] } } }\n-- lib/z.ts --\n-- src/a.ts --\nimport '@/b'\nimport '~lib/z'\n-- src/b.ts --\n",
+			"", map[string]string{"tsconfig.json": "{ \"compilerOptions\": { \"baseUrl\": \"./app/core\", \"paths\": { \"@/*\": [\"./*\"], \"~lib/*\": [\"../../lib/*\"] } } }\n", "app/core/a.ts": "import '@/b'\nimport '~lib/z'\n"}},
+		{"an ending that the compiler refuses", "a: { at: src/x/, from: [src/a/**] }", "-- tsconfig.json --\n{}\n-- src/a/index.tsx --\n-- src/x/index.ts --\n-- src/main.ts --\nimport './a'\n",
+			"src/a/index.tsx: src/main.ts:1:9 refers to it as \"./a\", and no new spelling of that leads to it", nil},
+		{"a container that is built from the top", "a: { at: server/, from: [src/**] }", "-- src/a.js --\n-- docker/Dockerfile --\nCOPY src ./src\n-- compose.yaml --\nservices: { desk: { build: { context: ., dockerfile: docker/Dockerfile } } }\n",
+			"", map[string]string{"docker/Dockerfile": "COPY server ./server\n"}},
+		{"an address in settings", "a: { at: texts/, from: [blog/**] }", "-- blog/a.md --\n-- site.config.js --\nexport default { nav: [{ to: '/blog', label: 'x' }], publicPath: '/blog/' }\n", "",
+			map[string]string{"site.config.js": "export default { nav: [{ to: '/blog', label: 'x' }], publicPath: '/blog/' }\n"}},
+		{"files that a server gives out", "a: { at: web/, from: [public/**] }", "-- package.json --\n{}\n-- app.js --\nuse(express.static(path.join(__dirname, 'public')))\n-- public/a.css --\n-- views/a.html --\n<link href=\"/a.css\">\n",
+			"", map[string]string{"app.js": "use(express.static(path.join(__dirname, 'web')))\n", "views/a.html": "<link href=\"/a.css\">\n"}},
+		{"what users of a package import", "a: { at: src/deep/, from: [src/a.js] }", "-- package.json --\n{\"name\": \"hill\", \"exports\": {\"./*\": \"./src/*.js\"}}\n-- src/a.js --\n-- src/b.js --\n",
+			"src/a.js: package.json:1:39 gives it to users of the package as \"a\", which would become \"deep/a\"; --allow-addresses lets it", nil},
+		{"settings in YAML without an ending", "a: { at: texts/, from: [docs/**] }", "-- .prettierrc --\noverrides:\n  - files: 'docs/**/*.md'\n    options: { tabWidth: 2 }\n-- docs/a.md --\n",
+			"", map[string]string{".prettierrc": "overrides:\n  - files: 'texts/**/*.md'\n    options: { tabWidth: 2 }\n"}},
+		{"formats of schemas", "a: { at: api/x/, from: [api/a.graphql, api/c.proto] }", "-- api/a.graphql --\n-- api/b.graphql --\n#import \"./a.graphql\"\n-- api/c.proto --\n-- api/d.proto --\nimport \"api/c.proto\";\n",
+			"", map[string]string{"api/b.graphql": "#import \"./x/a.graphql\"\n", "api/d.proto": "import \"api/x/c.proto\";\n"}},
+		{"a file of one kind that is plain data", "a: { at: web/x/, from: [web/*] }\ndata: [\"*.webapp\"]", "-- web/a.webapp --\n\"../README.md\"\n-- README.md --\n-- web/b.js --\n", "", nil},
+	} {
+		t.Run(c.name, func(t *testing.T) {
+			text := "-- crooked.yaml --\ncrooked: 1\nleave: { stay: [src/main.ts, src/main.js] }\nshelves:\n  " + c.shelves + "\n" + c.tree
+			made, g := build(t, text)
+			var got []string
+			for _, b := range made.Blocked {
+				got = append(got, b.From+": "+b.Reason)
+			}
+			assert.Equal(t, c.blocked, strings.Join(got, "\n"))
+			files := after(t, text, made, g)
+			for p, want := range c.want {
+				assert.Equal(t, want, files[p], p)
+			}
+		})
+	}
+}

@@ -134,7 +134,7 @@ func (r *Resolver) readings(from string, m *lang.Mention, w written) []reading {
 		} else {
 			add(dir, fromFile)
 		}
-		if m.Likely {
+		if m.Likely || m.More != nil && m.More.Must { // a container is often built from the top
 			r.above(from, add)
 		}
 	case lang.SettingWord:

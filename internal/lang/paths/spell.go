@@ -162,6 +162,9 @@ func (r *Resolver) keepPlace(old *Resolver, q lang.Respelling) string {
 	if lang.Leaves(place) || from == to {
 		return m.Text
 	}
+	if q.Goes != nil {
+		place = q.Goes(place)
+	}
 	text := lang.Relative(to, place)
 	if strings.HasSuffix(w.core, "/") {
 		text += "/"

@@ -24,7 +24,7 @@ type Resolver struct {
 	places func() lang.Resolver // answers for paths
 	dists  sync.Once            // works out built
 	built  []*distribution
-	held   []map[string]held    // what each __init__.py gives a value to, by FileID; nil for all else
+	held   []map[string]held // what each __init__.py gives a value to, by FileID; nil for all else
 }
 
 // New finds the folders from which imports start.

@@ -20,6 +20,7 @@ const (
 	owners                 // a pattern, then words that are none
 	containers             // a Dockerfile
 	shipped                // a MANIFEST.in
+	quotes                 // a schema: what stands in quotes behind a word that brings another file
 )
 
 func lineKind(p string) kindOfLines {
@@ -40,6 +41,8 @@ func lineKind(p string) kindOfLines {
 	switch path.Ext(base) {
 	case ".sh", ".bash", ".zsh", ".conf":
 		return commands
+	case ".graphql", ".gql", ".proto", ".prisma", ".styl", ".stylus":
+		return quotes
 	}
 	if strings.HasPrefix(p, ".husky/") && path.Ext(base) == "" {
 		return commands
@@ -58,7 +61,7 @@ func (s *scanner) lines(kind kindOfLines) {
 		line := bytes.TrimRight(s.src[at:at+end], " \t\r")
 		first := at + len(line) - len(bytes.TrimLeft(line, " \t"))
 		last := at + len(line)
-		if first < last && s.src[first] != '#' {
+		if first < last && (s.src[first] != '#' || kind == quotes) {
 			switch kind {
 			case commands:
 				s.words(first, beforeComment(s.src, first, last))
@@ -70,6 +73,8 @@ func (s *scanner) lines(kind kindOfLines) {
 				}
 			case containers:
 				s.instruction(first, last, continued)
+			case quotes:
+				s.broughtFile(first, last)
 			case shipped:
 				s.shippedFiles(first, last)
 			}
@@ -108,6 +113,26 @@ func (s *scanner) pattern(first, last int) {
 		return
 	}
 	s.add(lang.Mention{Span: source.Span{Start: first, End: last}, Text: text, Kind: lang.IgnorePattern, Form: lang.Plain})
+}
+
+// brings are the words behind which the formats of schemas and a language of styles name a file in quotes.
+var brings = regexp.MustCompile(`^(?:#\s*)?(?:import|@import|@require|output|url\s*=|extends)\b[^'"]*(?:'([^'"\n]+)'|"([^'"\n]+)")`)
+
+// broughtFile reads a line that brings another file: import "a/b.proto", #import "./a.graphql", output = "../made", @import 'a'.
+func (s *scanner) broughtFile(first, last int) {
+	m := brings.FindSubmatchIndex(s.src[first:last])
+	if m == nil {
+		return
+	}
+	from, to := m[2], m[3]
+	if from < 0 {
+		from, to = m[4], m[5]
+	}
+	text := string(s.src[first+from : first+to])
+	if strings.Contains(text, ":") || strings.HasPrefix(text, "/") {
+		return
+	}
+	s.add(lang.Mention{Span: source.Span{Start: first + from, End: first + to}, Text: text, Kind: lang.Include, Form: lang.Plain, Quote: s.src[first+from-1], Likely: true})
 }
 
 // shippedFiles reads a line of a MANIFEST.in: a command, then a folder or patterns of paths (setuptools documentation, Controlling files in

@@ -59,6 +59,9 @@ func (r *resolver) keepPlace(next *resolver, request lang.Respelling) string {
 	if lang.Leaves(place) {
 		return text
 	}
+	if request.Goes != nil {
+		place = request.Goes(place)
+	}
 	moved := lang.Relative(path.Dir(next.tree.Path(request.From)), place)
 	if strings.HasSuffix(core, "/") {
 		moved += "/"
