@@ -528,7 +528,7 @@ func TestSeenOnRealProjects(t *testing.T) {
 		{"files that a server gives out", "a: { at: web/, from: [public/**] }", "-- package.json --\n{}\n-- app.js --\nuse(express.static(path.join(__dirname, 'public')))\n-- public/a.css --\n-- views/a.html --\n<link href=\"/a.css\">\n",
 			"", map[string]string{"app.js": "use(express.static(path.join(__dirname, 'web')))\n", "views/a.html": "<link href=\"/a.css\">\n"}},
 		{"what users of a package import", "a: { at: src/deep/, from: [src/a.js] }", "-- package.json --\n{\"name\": \"hill\", \"exports\": {\"./*\": \"./src/*.js\"}}\n-- src/a.js --\n-- src/b.js --\n",
-			"src/a.js: package.json:1:39 gives it to users of the package as \"a\", which would become \"deep/a\"; --allow-addresses lets it", nil},
+			"src/a.js: package.json:1:38 gives it to users of the package as \"a\", which would become \"deep/a\"; --allow-addresses lets it", nil},
 		{"settings in YAML without an ending", "a: { at: texts/, from: [docs/**] }", "-- .prettierrc --\noverrides:\n  - files: 'docs/**/*.md'\n    options: { tabWidth: 2 }\n-- docs/a.md --\n",
 			"", map[string]string{".prettierrc": "overrides:\n  - files: 'texts/**/*.md'\n    options: { tabWidth: 2 }\n"}},
 		{"formats of schemas", "a: { at: api/x/, from: [api/a.graphql, api/c.proto] }", "-- api/a.graphql --\n-- api/b.graphql --\n#import \"./a.graphql\"\n-- api/c.proto --\n-- api/d.proto --\nimport \"api/c.proto\";\n",

@@ -93,6 +93,9 @@ func (r *Resolver) candidates(q lang.Respelling, how reading, w written, target 
 		}
 		add(rel(dir), "")
 	case fromParent:
+		if how.base != "" && r.tree.IsDir(how.base) && below(how.base, target) && how.base != dir { // from where it was read
+			add(rel(how.base), "")
+		}
 		if base := r.basis(from, q.Mention); settingKind(q.Mention.Kind) {
 			add(rel(base), "")
 		}
