@@ -13,6 +13,7 @@ import (
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/leftover"
 	"crookedshelf/internal/placement"
+	"crookedshelf/internal/plan"
 	"crookedshelf/internal/project"
 )
 
@@ -60,6 +61,9 @@ func (p *Project) Check(opts CheckOptions) (*Check, error) {
 	c.Warnings = append(c.Warnings, p.graph.Warnings...)
 	c.Findings = append(c.Findings, placed.FindUses(p.Convention, p.graph)...)
 	p.findLost(c, placed)
+	if c.Moves() {
+		c.Warnings = append(c.Warnings, plan.TornAliases(p.graph, placed)...)
+	}
 	p.findLeft(c, placed)
 	p.findOutdated(c, placed, opts)
 	finding.Sort(c.Findings)

@@ -160,6 +160,7 @@ type Place struct {
 	Package string // by which it is known that the tool is in use; empty where the folder itself shows it
 	Why     string // a sentence's end: each file there …
 	Setting string // the setting that moves the place; empty for none
+	Stored  bool   // what is stored elsewhere remembers its files
 	Public  bool   // its files are given out as they are: the convention may speak of their addresses
 }
 

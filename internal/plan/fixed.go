@@ -4,8 +4,10 @@ import (
 	"bytes"
 	"fmt"
 	"path"
+	"slices"
 	"strings"
 
+	"crookedshelf/internal/convention"
 	"crookedshelf/internal/graph"
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/placement"
@@ -110,6 +112,9 @@ func (b *builder) blockFixed(d *draft) bool {
 			is, still := after[i].Place(to)
 			switch {
 			case still && is.By == was.By && is.Why == was.Why && is.Rest == was.Rest:
+			case was.Stored && (b.AllowStored || b.storedByConvention(from, to)):
+			case was.Stored:
+				b.blockBelow(path.Dir(was.Folder), storedReason(was, is, still)) // the application as a whole: a part of it would be another one
 			case b.AllowAddresses && still && is.By == was.By && is.Why == was.Why || b.speaksOfAddress(from):
 			default:
 				b.block(id, fixedReason(was, still && is.By == was.By && is.Why == was.Why))
@@ -123,6 +128,23 @@ func (b *builder) blockFixed(d *draft) bool {
 func (b *builder) speaksOfAddress(p string) bool {
 	_, has := address(b.Convention.Public, p, false)
 	return has
+}
+
+// storedByConvention says whether the convention speaks of a file as stored, and judges it by that.
+func (b *builder) storedByConvention(from, to string) bool {
+	return slices.ContainsFunc(b.Convention.Stored, func(t *convention.Template) bool {
+		_, then := t.Match(to)
+		_, now := t.Match(from)
+		return then || now
+	})
+}
+
+func storedReason(was, is lang.Place, still bool) string {
+	now := "by nothing any more"
+	if still {
+		now = "by " + is.By
+	}
+	return fmt.Sprintf("each file of its kind in %s %s, by %s, and then %s: what is stored would be lost from sight; --allow-stored lets it", was.Folder, was.Why, was.By, now)
 }
 
 func fixedReason(p lang.Place, within bool) string {

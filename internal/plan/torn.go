@@ -7,8 +7,11 @@ import (
 	"slices"
 	"strings"
 
+	"crookedshelf/internal/convention"
 	"crookedshelf/internal/graph"
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/placement"
+	"crookedshelf/internal/project"
 	"crookedshelf/internal/source"
 )
 
@@ -38,6 +41,40 @@ func (b *builder) tornApart(d *draft, ref graph.Reference, torn *fate) {
 	reason := fmt.Sprintf("%s:%s names the folder %s as %q, and its files would go to %s and %s",
 		b.tree.Path(ref.From), b.Graph.Position(ref), before.Folder(), m.Text, torn.places[0], torn.places[1])
 	b.blockBelow(before.Folder(), reason)
+}
+
+// TornAliases gives what a plan would refuse: aliases whose folders are emptied to several places, of which the convention does not say what they
+// stand for afterwards.
+func TornAliases(g *graph.Graph, placed *placement.Result) []string {
+	moves := map[project.FileID]string{}
+	for id, h := range placed.Homes {
+		if h.Kind == placement.Misplaced {
+			moves[project.FileID(id)] = h.Path
+		}
+	}
+	var out []string
+	for id := range g.Files {
+		n := &g.Files[id]
+		for i := range n.Mentions {
+			m := &n.Mentions[i]
+			if m.More == nil || m.More.Alias == "" || m.Likely || n.Targets[i].Kind != lang.ToFolder || n.Targets[i].Folder() == "." {
+				continue
+			}
+			if _, said := stated(g.Tree, g.Declared, project.FileID(id), m); said {
+				continue
+			}
+			if g.Declared != nil && slices.ContainsFunc(g.Declared.Convention.Aliases, func(a convention.Alias) bool {
+				return a.HasThen && strings.TrimSuffix(a.Pattern, "/*") == strings.TrimSuffix(m.More.Alias, "/*")
+			}) {
+				continue
+			}
+			if f := fateOf(g.Tree, n.Targets[i].Folder(), moves); f.torn && !f.remains {
+				out = append(out, fmt.Sprintf("%s:%s: the alias %s stands for %s, whose files go to %s and %s; a plan needs to know what it stands for then: aliases: { %q: { then: … } }",
+					g.Tree.Path(project.FileID(id)), g.Position(graph.Reference{From: project.FileID(id), Mention: i}), m.More.Alias, n.Targets[i].Folder(), f.places[0], f.places[1], m.More.Alias))
+			}
+		}
+	}
+	return slices.Compact(out)
 }
 
 // ownFolder says whether a mention is the file's own folder.

@@ -39,6 +39,11 @@ func (r *Resolver) Owes(before lang.Resolver, moves []lang.Moved) []lang.Duty {
 	var out []lang.Duty
 	for _, d := range old.distributions() {
 		shifts, lost := old.shifts(d, r, moves)
+		if renamed, as, files := old.renamed(d, r, moves); renamed != "" && d.byName() {
+			out = append(out, lang.Duty{Path: path.Join(d.dir, d.named()), Lost: files, Why: fmt.Sprintf(
+				"the package is built by its name, %s, and it would be %s; if the folder around it is to hold packages and is none itself, say roots: { python: { now: ., then: %s/ } }", renamed, as, strings.ReplaceAll(as[:strings.LastIndexByte(as, '.')], ".", "/"))})
+			continue
+		}
 		switch len(shifts) {
 		case 0:
 		case 1:
@@ -190,6 +195,42 @@ func (r *Resolver) neighbours(d *distribution, old *Resolver, moves []lang.Moved
 	}
 	slices.Sort(tops)
 	return tops, others
+}
+
+// byName says whether the builder looks for the package by the name of the project, or of a module that settings name.
+func (d *distribution) byName() bool {
+	switch d.backend() {
+	case "flit", "uv_build":
+		return true
+	case "hatch":
+		return d.pyproject.At("tool", "hatch", "build") == nil
+	case "poetry":
+		return len(d.poetryPackages()) == 0
+	}
+	return false
+}
+
+// renamed gives a top package that would be a part of another, with its new name and the moves that do it.
+func (r *Resolver) renamed(d *distribution, after *Resolver, moves []lang.Moved) (name, as string, files []string) {
+	for _, m := range moves {
+		if path.Base(m.From) != "__init__.py" || unpackaged[path.Base(path.Dir(m.From))] {
+			continue
+		}
+		top := r.top(m.From)
+		if path.Dir(m.From) != top || !d.packaged(d.rel(path.Dir(top))) {
+			continue
+		}
+		if newTop := after.top(m.To); newTop != path.Dir(m.To) {
+			name, as = path.Base(top), strings.ReplaceAll(strings.TrimPrefix(path.Dir(m.To), path.Dir(newTop)+"/"), "/", ".")
+			for _, other := range moves {
+				if strings.HasPrefix(other.From, top+"/") {
+					files = append(files, other.From)
+				}
+			}
+			return name, as, files
+		}
+	}
+	return "", "", nil
 }
 
 // unpackaged are top packages that are for working on the project.

@@ -20,11 +20,13 @@ type Resolver struct {
 	stubs   bool                // there are some
 	from    map[string][]string // where absolute imports of the modules in a folder start
 	// around are the files of the packages that the folder of a module is and that are around it.
-	around map[string][]project.FileID
-	places func() lang.Resolver // answers for paths
-	dists  sync.Once            // works out built
-	built  []*distribution
-	held   []map[string]held // what each __init__.py gives a value to, by FileID; nil for all else
+	around       map[string][]project.FileID
+	places       func() lang.Resolver // answers for paths
+	asked        sync.Once            // works out applications
+	applications []application
+	dists        sync.Once // works out built
+	built        []*distribution
+	held         []map[string]held // what each __init__.py gives a value to, by FileID; nil for all else
 }
 
 // New finds the folders from which imports start.

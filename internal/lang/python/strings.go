@@ -116,6 +116,9 @@ func (s *scanner) stringToken(prefix []byte, previous byte) {
 	if !ok || inner.Start < s.texts.from || segments > 1 && endings[string(text[bytes.LastIndexByte(text, '.')+1:])] {
 		return
 	}
+	if previous == '=' && string(s.called) == "name" && bytes.Contains(s.src[bytes.LastIndexByte(s.src[:start], '\n')+1:start], []byte("task(")) {
+		return // queues remember a task by it
+	}
 	switch {
 	case call && (string(s.called) == "import_module" || string(s.called) == "__import__"): // named tells of these
 	case bytes.HasSuffix(text, []byte("_SETTINGS_MODULE")):

@@ -1,6 +1,7 @@
 package settings
 
 import (
+	"slices"
 	"strconv"
 	"strings"
 
@@ -75,8 +76,10 @@ func (s *scanner) values(root *manifest.Value) {
 			return
 		}
 		name := lastName(key)
+		modules := moduleKeys[name] && !slices.Contains(key, "hatch") // whose packages are paths
 		switch {
-		case moduleKeys[name] && strings.ContainsAny(strings.TrimSpace(v.Text), ", \n"):
+		case len(key) > 2 && key[1] == "poetry" && key[2] == "packages": // names, whose folders stand beside them
+		case modules && strings.ContainsAny(strings.TrimSpace(v.Text), ", \n"):
 			s.moduleList(v.Span)
 		case lang.PathKey(name) && namesOnly(v.Text) && strings.ContainsAny(v.Text, ", \n") && !s.foreign(key, v.Text):
 			s.items(v.Span, func(span source.Span, text string) {
@@ -96,12 +99,22 @@ func (s *scanner) values(root *manifest.Value) {
 					return
 				}
 			}
+			if head, ok := strings.CutSuffix(v.Text, ".*"); ok { // a module with all below it
+				if _, dotted := lang.DottedName(head); dotted {
+					s.add(lang.Mention{Span: source.Span{Start: v.Span.Start, End: v.Span.Start + len(head)}, Text: head, Kind: lang.ModuleSetting, Form: s.form, Quote: v.Quote, Likely: true})
+					return
+				}
+			}
 			segments, dotted := lang.DottedName(v.Text)
-			if dotted && (segments > 1 || moduleKeys[name]) && !s.foreign(key, v.Text) {
+			if dotted && (segments > 1 || modules) && !s.foreign(key, v.Text) {
 				s.add(lang.Mention{Span: v.Span, Text: v.Text, Kind: lang.ModuleSetting, Form: s.form, Quote: v.Quote, Likely: true})
 				return
 			}
-			if kind, ok := lang.SettingKind(v.Text, name); ok && !s.foreign(key, v.Text) {
+			kind, ok := lang.SettingKind(v.Text, name)
+			if name == "packages" && !modules && !ok {
+				kind, ok = lang.Setting, true
+			}
+			if ok && !s.foreign(key, v.Text) {
 				s.add(lang.Mention{Span: v.Span, Text: v.Text, Kind: kind, Form: s.form, Quote: v.Quote, Likely: true})
 			}
 		}
