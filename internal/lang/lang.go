@@ -27,6 +27,8 @@ type Family struct {
 	Fixed func(path string) Fixture
 	// InText says whether a place in a file lies in a string or a comment, and not in code; nil for a family whose files are no code.
 	InText func(content []byte, at int) bool
+	// Omits: whoever names a file of the family may leave its ending out.
+	Omits bool
 	// Words: a single word of a file may be the name of a folder or of a file.
 	Words bool
 }

@@ -87,7 +87,9 @@ func (p *pass) judge(text string, single bool) (named, bool) {
 		if backwards = !strings.Contains(clean, "/"); backwards {
 			clean = strings.ReplaceAll(strings.ReplaceAll(clean, "\\\\", "\\"), "\\", "/")
 		} else {
-			clean = clean[:i] // an escape behind a path
+			if clean = clean[:i]; !strings.Contains(clean, "/") { // an escape behind a path, or an expression of patterns
+				return named{}, false
+			}
 		}
 	}
 	pattern := len(clean)
@@ -151,6 +153,9 @@ func (p *pass) within(own, body, rest string) (named, bool) {
 	for _, dir := range []string{own, "."} {
 		for cut := strings.LastIndexByte(body, '/'); cut > 0; cut = strings.LastIndexByte(body[:cut], '/') {
 			if head := body[:cut]; strings.Trim(head, "./") != "" {
+				if p.search.After.Tree.IsDir(path.Join(project.Dir(p.path), head)) {
+					return named{}, false // it names what is beside it today
+				}
 				if old := path.Join(dir, head); p.names.folders[old] && (strings.Contains(head, "/") || path.Ext(body) != "" && path.Ext(body) != ".git" || strings.Contains(rest, "*")) && !p.search.Before.IsDir(path.Join(dir, body)) {
 					return named{path: old, certain: strings.Contains(head, "/"), base: dir, text: head, rest: body[cut:] + rest}, true
 				}
@@ -178,7 +183,7 @@ func (p *pass) ending(text, body, rest string) (named, bool) {
 		for _, old := range p.names.tails[above+"/"+stem] {
 			whole := old
 			if base != path.Base(old) {
-				if base != withoutEnding(path.Base(old)) {
+				if base != withoutEnding(path.Base(old)) || !p.names.folders[old] && !p.search.omits(old) {
 					continue
 				}
 				whole = withoutEnding(old)

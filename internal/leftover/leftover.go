@@ -209,8 +209,14 @@ func past(p string) bool {
 	if strings.Contains(p, ".egg-info/") || strings.Contains(p, ".dist-info/") || base == "pkg-info" {
 		return true
 	}
-	for _, head := range []string{"changelog", "changes.", "history.", "news.", "release-notes", "releasenotes"} {
+	for _, head := range []string{"changelog", "changes.", "history.", "news.", "release-notes", "releasenotes", "whats_new", "whatsnew"} {
 		if strings.HasPrefix(base, head) {
+			return true
+		}
+	}
+	for part := range strings.SplitSeq(strings.ToLower(project.Dir(p)), "/") {
+		switch part {
+		case "changes", "changelog", "changelogs", "history", "news", "newsfragments", "whatsnew", "release-notes", "releases":
 			return true
 		}
 	}

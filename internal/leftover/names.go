@@ -36,7 +36,7 @@ func (s *Search) names() *names {
 	}
 	for from := range s.Moves {
 		stem := withoutEnding(from)
-		if other, taken := n.stems[stem]; !taken || from < other {
+		if other, taken := n.stems[stem]; (!taken || from < other) && s.omits(from) {
 			n.stems[stem] = from
 		}
 		dir := project.Dir(from)
@@ -79,6 +79,16 @@ func (s *Search) names() *names {
 	}
 	slices.Sort(n.tops)
 	return n
+}
+
+// omits says whether the ending of a file is left out by those who name it.
+func (s *Search) omits(old string) bool {
+	for _, f := range s.After.Languages.Families {
+		if f.Reads(old) {
+			return f.Omits
+		}
+	}
+	return false
 }
 
 // empty says whether nothing is looked for.

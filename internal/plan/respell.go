@@ -307,12 +307,12 @@ func (b *builder) respellMention(d *draft, ref graph.Reference) verdict {
 		new, fits = lang.Encode(spelling.Text, m)
 	}
 	if !ok || !fits {
-		if m.Likely || m.Kind == lang.IgnorePattern {
+		if m.Likely || m.Kind == lang.IgnorePattern && before.Kind.Inside() {
 			return unproved(d.name(request.Target), "no new spelling leads there")
 		}
 		return blocked("")
 	}
-	if m.Kind == lang.IgnorePattern && spelling.Text == m.Text {
+	if m.Kind == lang.IgnorePattern && spelling.Text == m.Text && before.Kind.Inside() {
 		return unproved(d.name(request.Target), "no new spelling leads there")
 	}
 	if spelling.Text == m.Text {

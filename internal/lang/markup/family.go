@@ -70,6 +70,7 @@ func dialectOf(p string) (dialect, bool) {
 func Family() lang.Family {
 	return lang.Family{
 		Name:  "markup",
+		Omits: true,
 		Reads: func(p string) bool { _, known := dialectOf(p); return known },
 		Scan:  Scan,
 	}

@@ -13,6 +13,7 @@ func Family() lang.Family {
 	return lang.Family{
 		Name:   "style sheets",
 		InText: lang.BehindQuote,
+		Omits:  true,
 		Reads:  func(p string) bool { _, known := DialectOf(p); return known },
 		Scan: func(p string, content []byte, _ *lang.Declared) (lang.Scanned, error) {
 			d, _ := DialectOf(p)

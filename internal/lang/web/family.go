@@ -9,6 +9,7 @@ func Family() lang.Family {
 	return lang.Family{
 		Name:   "JavaScript and TypeScript",
 		InText: lang.BehindQuote,
+		Omits:  true,
 		Reads:  func(p string) bool { _, known := DialectOf(p); return known },
 		Scan: func(p string, content []byte, declared *lang.Declared) (lang.Scanned, error) {
 			d, _ := DialectOf(p)
