@@ -38,7 +38,7 @@ S
 
 project=hilltop
 shot survey 9 "crooked survey | head -46"
-shot check 9 "crooked check | tail -46"
+shot check 9 "crooked check | head -46"
 shot plan 9 "crooked plan | tail -47"
 shot why 11 "crooked why src/components/SkyPanel.tsx" "crooked why src/components/NewPanel.tsx" "crooked explain homeless"
 shot straighten 9 "crooked straighten --rename --yes --dirty" "crooked check" "ls src src/screens src/panels/sky" "crooked plan"
@@ -53,3 +53,4 @@ shot grow 9 "crooked adopt by-feature >/dev/null; crooked check | head -22" "cro
   "crooked adopt by-module --to next.yaml >/dev/null; crooked plan --convention next.yaml | tail -14"
 project=hilltop-service
 shot service 9 "crooked why bookings/apps.py | head -12" "crooked plan | sed -n '/^rewrites/,\$p' | head -34"
+shot leftover 11 "crooked straighten --yes --dirty" "crooked check | sed -n '/^leftover/,\$p'"

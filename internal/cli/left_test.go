@@ -23,7 +23,7 @@ func TestLeftoversAreReportedUntilTheyAreGone(t *testing.T) {
 	checked := run(t, dir, "check")
 	assert.Equal(t, 0, checked.code, "a leftover is a warning")
 	assert.Contains(t, checked.out, "leftover 2  warning: still names what a straighten moved")
-	assert.Contains(t, checked.out, `docs/a.rst:2:1  "src/helpers/dates.ts" names src/helpers/dates.ts, which is now src/tools/dates.ts`)
+	assert.Contains(t, checked.out, `docs/a.rst:2:5  "src/helpers/dates.ts" names src/helpers/dates.ts, which is now src/tools/dates.ts`)
 	assert.NotContains(t, checked.out, "All straight")
 	assert.Contains(t, run(t, dir, "check", "--format", "sarif").out, `"ruleId": "leftover"`)
 	assert.Contains(t, run(t, dir, "check", "--format", "json").out, `"rule": "leftover"`)
@@ -34,7 +34,7 @@ func TestLeftoversAreReportedUntilTheyAreGone(t *testing.T) {
 	require.NoError(t, os.WriteFile(page, []byte("A new line above.\n"+strings.Replace(string(text), "src/helpers", "src/tools", 1)), 0o644))
 	checked = run(t, dir, "check")
 	assert.Contains(t, checked.out, "leftover 1")
-	assert.Contains(t, checked.out, `docs/a.rst:4:1  "helpers/dates"`, "it is found where it is now")
+	assert.Contains(t, checked.out, `docs/a.rst:4:5  "helpers/dates"`, "it is found where it is now")
 
 	require.Equal(t, 0, run(t, dir, "undo").code)
 	assert.NotContains(t, run(t, dir, "check").out, "leftover")

@@ -83,7 +83,7 @@ func fits(starter convention.Starter, tree *project.Project) error {
 		switch {
 		case path.Ext(f.Path) == ".py":
 			python++
-		case source(f.Path) && code(f.Path), path.Ext(f.Path) == ".vue", path.Ext(f.Path) == ".svelte":
+		case isSource(f.Path) && code(f.Path), path.Ext(f.Path) == ".vue", path.Ext(f.Path) == ".svelte":
 			scripts++
 		}
 	}
@@ -194,8 +194,8 @@ func (f *fitting) setVar(name, value string) bool {
 	return true
 }
 
-// source says whether a file is a part of what the project is made from.
-func source(p string) bool {
+// isSource says whether a file is a part of what the project is made from.
+func isSource(p string) bool {
 	switch path.Ext(p) {
 	case ".ts", ".tsx", ".js", ".jsx", ".mjs", ".cjs", ".vue", ".svelte", ".astro", ".css", ".scss", ".less", ".pug", ".ejs", ".hbs":
 		return !placement.IsTest(p)
@@ -211,7 +211,7 @@ func (f *fitting) sourceFolder() {
 	counts, all := map[string]int{}, 0
 	for _, file := range f.tree.Files {
 		top, _, below := strings.Cut(file.Path, "/")
-		if file.Link || !source(file.Path) || strings.HasPrefix(top, ".") {
+		if file.Link || !isSource(file.Path) || strings.HasPrefix(top, ".") {
 			continue
 		}
 		all++

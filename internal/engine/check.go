@@ -1,6 +1,7 @@
 package engine
 
 import (
+	"cmp"
 	"fmt"
 	"path"
 	"slices"
@@ -15,6 +16,7 @@ import (
 	"crookedshelf/internal/placement"
 	"crookedshelf/internal/plan"
 	"crookedshelf/internal/project"
+	"crookedshelf/internal/source"
 )
 
 // Check is what check found.
@@ -121,6 +123,11 @@ func (p *Project) findLost(c *Check, placed *placement.Result) {
 
 // findLeft adds the texts that straightens left, which still named what they moved, and that are still there.
 func (p *Project) findLeft(c *Check, placed *placement.Result) {
+	type leftAt struct {
+		finding.Finding
+		at source.Position
+	}
+	var left []leftAt
 	seen := map[finding.Finding]bool{}
 	for i, r := range p.journal {
 		for _, l := range r.Left {
@@ -144,15 +151,19 @@ func (p *Project) findLeft(c *Check, placed *placement.Result) {
 				if err != nil {
 					return
 				}
-				for _, line := range leftover.StillThere(content, l.Line, l.Text) {
-					found := finding.Finding{Rule: finding.Leftover, Path: file, At: fmt.Sprintf("%d:1", line), Reason: fmt.Sprintf("%q names %s, which is now %s", l.Text, named, l.Now)}
+				for _, at := range leftover.StillThere(content, l.Line, l.Text) {
+					found := finding.Finding{Rule: finding.Leftover, Path: file, At: at.String(), Reason: fmt.Sprintf("%q names %s, which is now %s", l.Text, named, l.Now)}
 					if !seen[found] {
 						seen[found] = true
-						c.Findings = append(c.Findings, found)
+						left = append(left, leftAt{found, at})
 					}
 				}
 			})
 		}
+	}
+	slices.SortStableFunc(left, func(a, b leftAt) int { return cmp.Or(a.at.Line-b.at.Line, a.at.Column-b.at.Column) })
+	for _, l := range left {
+		c.Findings = append(c.Findings, l.Finding)
 	}
 }
 

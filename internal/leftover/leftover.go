@@ -76,18 +76,23 @@ func AroundOf(content []byte, line int) string {
 // mostAround is how many bytes of a line are kept.
 const mostAround = 300
 
-// StillThere gives the lines, from 1, that are the one a text stood in.
-func StillThere(content []byte, around, text string) []int {
-	var out []int
-	line := 0
-	for one := range bytes.Lines(content) {
-		line++
-		one = bytes.TrimSpace(one)
-		if string(one[:min(len(one), mostAround)]) == around && (len(one) > mostAround || bytes.Contains(one, []byte(text))) {
-			out = append(out, line)
+// StillThere gives where a text stands in lines that are the one it stood in; in a long line that is its beginning.
+func StillThere(content []byte, around, text string) []source.Position {
+	var offsets []int
+	start := 0
+	for line := range bytes.Lines(content) {
+		one := bytes.TrimSpace(line)
+		if string(one[:min(len(one), mostAround)]) == around {
+			switch at := bytes.Index(line, []byte(text)); {
+			case at >= 0:
+				offsets = append(offsets, start+at)
+			case len(one) > mostAround:
+				offsets = append(offsets, start)
+			}
 		}
+		start += len(line)
 	}
-	return out
+	return source.PositionsAt(content, offsets)
 }
 
 // Result is what was found.
