@@ -1,6 +1,7 @@
 package cli_test
 
 import (
+	"fmt"
 	"os"
 	"path/filepath"
 	"strings"
@@ -54,4 +55,46 @@ func TestLeftoversAreRewritten(t *testing.T) {
 	back, err := os.ReadFile(page)
 	require.NoError(t, err)
 	assert.Equal(t, "See src/helpers/dates.ts\n", string(back))
+}
+
+// Hostile and odd files are searched or passed over, and nothing is lost: a huge file, binary data, an alias that stands for itself, a manifest
+// that lists thousands of packages, a broken notebook, an old encoding, a line without an end.
+func TestLeftoversInOddFiles(t *testing.T) {
+	dir := small(t, "-- crooked.yaml --\ncrooked: 1\nshelves: { tools: { at: src/tools/, from: [src/helpers/**] } }\n-- src/helpers/dates.ts --\n"+
+		"-- tsconfig.json --\n{\"compilerOptions\": {\"paths\": {\"@/*\": [\"@/*\"], \"~/*\": [\"./~/*\"]}}}\n-- book.ipynb --\n{\"cells\": [\"src/helpers/dates.ts\n-- src/main.ts --\nimport '@/helpers/dates'\nimport '@p/k9'\nimport './helpers/dates'\n")
+	var listed strings.Builder
+	for i := range 5000 {
+		fmt.Fprintf(&listed, "\"@p/k%d\": \"1\", ", i)
+	}
+	write := func(name, text string) {
+		require.NoError(t, os.WriteFile(filepath.Join(dir, name), []byte(text), 0o644))
+	}
+	write("package.json", `{"dependencies": {`+strings.TrimSuffix(listed.String(), ", ")+`}}`)
+	write("a.po", "#: src/helpers/dates.ts:1 \xe9\xff\n")
+	write("old.txt", "caf\xe9 src/helpers/dates.ts\n")
+	write("data.bin", "\x00src/helpers/dates.ts")
+	write("line.txt", strings.Repeat("src/", 300_000)+"helpers/dates.ts")
+	write("huge.dat", "src/helpers/dates.ts\n")
+	require.NoError(t, os.Truncate(filepath.Join(dir, "huge.dat"), 2<<30))
+
+	blocked := run(t, dir, "plan")
+	assert.Equal(t, 1, blocked.code)
+	assert.Contains(t, blocked.out, `src/main.ts:1:9 imports "@/helpers/dates", which may mean it`)
+	write("src/main.ts", "import '@p/k9'\nimport './helpers/dates'\n")
+	did := run(t, dir, "straighten", "--yes")
+	require.Equal(t, 0, did.code, did.err)
+	assert.Contains(t, did.out, "book.ipynb:1  src/helpers/dates.ts")
+	assert.Contains(t, did.out, "old.txt:1  src/helpers/dates.ts")
+	assert.NotContains(t, did.out, "data.bin")
+	planned := run(t, dir, "undo")
+	require.Equal(t, 0, planned.code)
+	warned := run(t, dir, "plan").out
+	assert.Contains(t, warned, "huge.dat was not searched for the names of what moves")
+	assert.Contains(t, warned, "1 text in change logs and in what programs write")
+}
+
+// What git ignores stays where it is when all else leaves a folder, and that is said in one line.
+func TestIgnoredFilesThatStay(t *testing.T) {
+	dir := small(t, "-- crooked.yaml --\ncrooked: 1\nshelves: { tools: { at: src/tools/, from: [src/helpers/**] } }\n-- .gitignore --\n*.mo\n-- src/helpers/dates.ts --\n-- src/helpers/a.mo --\n-- src/helpers/deep/b.mo --\n-- src/helpers/deep/c.ts --\n")
+	assert.Contains(t, run(t, dir, "plan").out, "warning: what git ignores stays in 2 folders that are otherwise emptied: src/helpers/a.mo, src/helpers/deep/b.mo\n")
 }

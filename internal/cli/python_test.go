@@ -180,7 +180,10 @@ func TestWhatIsRemovedMustBeAsItWas(t *testing.T) {
 
 func TestFixedFilesAreToldOf(t *testing.T) {
 	dir := bookings(t)
-	assert.Contains(t, run(t, dir, "survey").out, "bound to their place\n  6 times __init__.py  makes its folder a package\n  manage.py  is the management script, run from where it stands\n")
+	toured := run(t, dir, "survey").out
+	assert.Contains(t, toured, "bound to their place\n  6 times __init__.py  makes its folder a package\n")
+	assert.Contains(t, toured, "  manage.py  is the management script, run from where it stands\n")
+	assert.Contains(t, toured, "  bookings/migrations/  is where the application bookings looks: each file of its kind is remembered by the database under the label of its application\n")
 	why := run(t, dir, "why", "bookings/__init__.py").out
 	assert.Contains(t, why, "belongs on applications, as apps/bookings/__init__.py")
 	assert.Contains(t, run(t, dir, "why", "manage.py").out, "manage.py  fixed\n  it is the management script, run from where it stands, so it is bound to its place")

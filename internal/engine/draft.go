@@ -515,8 +515,14 @@ func (d *draft) nameApart() {
 		}
 		taken[s.name] = true
 	}
-	pools := map[string]bool{}
+	pools, names := map[string]bool{}, map[string]int{}
 	for _, s := range d.all() {
+		names[s.name]++
+	}
+	for _, s := range d.all() {
+		if s.pooled = "in-" + strings.ReplaceAll(strings.Trim(s.name, "_"), ".", "-"); names[s.name] == 1 {
+			continue
+		}
 		s.pooled = "in-" + strings.Map(keyRune, strings.Trim(strings.TrimSuffix(d.placeOf(s), "/"), "/"))
 		if pools[s.pooled] {
 			s.pooled += "-" + s.name

@@ -100,7 +100,7 @@ type Result struct {
 	Texts []Text
 	// Past counts texts in change logs and in what programs write from other files: they are not listed.
 	Past int
-	// Unsearched are files that are too large to be searched.
+	// Unsearched are files that are too large to be searched, or can't be read.
 	Unsearched []string
 }
 
@@ -121,8 +121,7 @@ func Find(s *Search) Result {
 		}
 		s.After.Tree.Peek(id, func(content []byte, err error) {
 			switch {
-			case err != nil:
-			case len(content) > Most:
+			case err != nil, len(content) > Most:
 				found[i].Unsearched = []string{s.After.Tree.Path(id)}
 			case binary(content):
 			default:

@@ -160,10 +160,10 @@ func Build(in Input) (*Plan, *Outcome, error) {
 		p := b.plan(d)
 		p.Leftovers = b.listLeftovers(d, found)
 		if found.Past > 0 {
-			p.Warnings = append(p.Warnings, fmt.Sprintf("%d texts in change logs and in what programs write name what moves, and are not listed", found.Past))
+			p.Warnings = append(p.Warnings, fmt.Sprintf("%s in change logs and in what programs write %s what moves, and %s not listed", texts(found.Past), verb(found.Past, "names", "name"), verb(found.Past, "is", "are")))
 		}
 		for _, file := range found.Unsearched {
-			p.Warnings = append(p.Warnings, fmt.Sprintf("%s is larger than %d MB and was not searched for the names of what moves", file, leftover.Most>>20))
+			p.Warnings = append(p.Warnings, fmt.Sprintf("%s was not searched for the names of what moves: it can't be read, or is larger than %d MB", file, leftover.Most>>20))
 		}
 		return p, b.outcome(p, d), nil
 	}

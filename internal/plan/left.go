@@ -209,3 +209,13 @@ func before(span source.Span, edits []change) (source.Span, bool) {
 	}
 	return source.Span{Start: span.Start - shift, End: span.End - shift}, true
 }
+
+func texts(n int) string { return fmt.Sprintf("%d %s", n, verb(n, "text", "texts")) }
+
+// verb is a word for one or for several.
+func verb(n int, one, several string) string {
+	if n == 1 {
+		return one
+	}
+	return several
+}

@@ -91,7 +91,10 @@ func misplaced(p *printer, found []*finding.Finding, convention string, style St
 	all := make([][]bundle, len(groups))
 	var names []string
 	for g, group := range groups {
-		all[g] = bundles(len(group), func(i int) (string, string) { return group[i].Path, group[i].Home }, style)
+		all[g] = bundles(len(group), func(i int) (from, to, note string) {
+			_, because, _ := strings.Cut(group[i].Reason, ": ")
+			return group[i].Path, group[i].Home, because
+		}, style)
 		for i := range all[g][:style.cut(len(all[g]))] {
 			names = append(names, all[g][i].name())
 		}
@@ -109,10 +112,8 @@ func misplaced(p *printer, found []*finding.Finding, convention string, style St
 				says = f.Convention
 			}
 			_, because, _ := strings.Cut(f.Reason, ": ")
-			if because != "" && len(lines[i].moves) == 1 {
+			if because != "" {
 				because = "  " + because
-			} else {
-				because = ""
 			}
 			p.words("    ", pad(lines[i].name(), width), " ", arrow, " ", look.home(Clean(lines[i].to)), "  ", look.faint(Clean(says)+":"+strconv.Itoa(f.Line)+because))
 		}

@@ -14,27 +14,33 @@ type bundle struct {
 	moves    []int
 }
 
-// bundles gathers moves, given by from and to, that take files of one folder to another; few of them stay apart. A bundle stands where
-// its first move stood.
-func bundles(n int, move func(i int) (from, to string), s Style) []bundle {
-	type pair struct{ from, to string }
+// bundles gathers moves, given by from, to and what else is said of them, that take files of one folder to another; few of them stay apart.
+// A bundle stands where its first move stood.
+func bundles(n int, move func(i int) (from, to, note string), s Style) []bundle {
+	type pair struct{ from, to, note string }
 	of := map[pair][]int{}
 	for i := range n {
-		from, to := move(i)
+		from, to, note := move(i)
 		if a, b, ok := parents(from, to); ok {
-			of[pair{a, b}] = append(of[pair{a, b}], i)
+			of[pair{a, b, note}] = append(of[pair{a, b, note}], i)
 		}
 	}
 	var out []bundle
 	for i := range n {
-		from, to := move(i)
+		from, to, note := move(i)
 		a, b, ok := parents(from, to)
-		all := of[pair{a, b}]
+		all := of[pair{a, b, note}]
 		switch {
 		case !ok || len(all) < leastFolded || s.Whole:
 			out = append(out, bundle{from, to, []int{i}})
 		case all[0] == i:
-			out = append(out, bundle{a, b, all})
+			inner := strings.TrimPrefix(from[:strings.LastIndexByte(from, '/')+1], a) // the folders that all of them have in common
+			for _, k := range all {
+				for other, _, _ := move(k); !strings.HasPrefix(other, a+inner); {
+					inner = inner[:strings.LastIndexByte(strings.TrimSuffix(inner, "/"), '/')+1]
+				}
+			}
+			out = append(out, bundle{a + inner, b + inner, all})
 		}
 	}
 	return out

@@ -38,7 +38,7 @@ func Plan(out io.Writer, made *plan.Plan, style Style) error {
 
 func moves(p *printer, all []plan.Move, style Style) {
 	look := style.palette()
-	lines := bundles(len(all), func(i int) (string, string) { return all[i].From, all[i].To }, style)
+	lines := bundles(len(all), func(i int) (from, to, note string) { return all[i].From, all[i].To, "" }, style)
 	names := make([]string, len(lines))
 	for i := range lines {
 		names[i] = lines[i].name()
@@ -138,7 +138,7 @@ func blocked(p *printer, made *plan.Plan, style Style) {
 	for _, reason := range reasons[:cut] {
 		group := by[reason]
 		p.line("  %s", Clean(reason))
-		lines := bundles(len(group), func(i int) (string, string) { return group[i].From, group[i].To }, style)
+		lines := bundles(len(group), func(i int) (from, to, note string) { return group[i].From, group[i].To, "" }, style)
 		shown := style.cut(len(lines))
 		for i := range lines[:shown] {
 			p.line("      %s %s %s", lines[i].name(), look.faint("->"), Clean(lines[i].to))

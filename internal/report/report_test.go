@@ -253,7 +253,7 @@ func TestManyFiles(t *testing.T) {
 	checks := func(out *strings.Builder, s report.Style) error { return report.Check(out, c, "crooked.yaml", s) }
 
 	shown := text(plans, plain)
-	assert.Contains(t, shown, "  src/components/ (30 files) -> src/parts/\n")
+	assert.Contains(t, shown, "  src/components/deep/ (30 files) -> src/parts/deep/\n")
 	assert.NotContains(t, shown, "p7.ts")
 	assert.Less(t, strings.Index(shown, "the root of it"), strings.Index(shown, "for its sake"))
 	assert.Contains(t, shown, "  for its sake\n      lib/ (20 files) -> src/lib/\n      to go on without: leave: { stay: [\"lib/**\"] }\n")
@@ -265,7 +265,7 @@ func TestManyFiles(t *testing.T) {
 	assert.Contains(t, text(plans, report.Style{Short: true, Whole: true}), "src/components/deep/p7.ts ")
 
 	shown = text(checks, plain)
-	assert.Contains(t, shown, "    src/components/ (30 files) -> src/parts/  crooked.yaml:4\n")
+	assert.Contains(t, shown, "    src/components/deep/ (30 files) -> src/parts/deep/  crooked.yaml:4\n")
 	assert.Contains(t, shown, "by shelf\n  parts     30 misplaced\n  no shelf  12 other findings\n")
 	assert.Contains(t, text(checks, report.Style{Short: true}), "and 4 more; --all shows them")
 }

@@ -421,11 +421,9 @@ func (d *distribution) followPoetry() ([]lang.Duty, error) {
 		if include == nil || include.Kind != manifest.String {
 			continue
 		}
-		at := d.shift.from
+		at := "."
 		if from != nil {
 			at = path.Clean(from.String())
-		} else {
-			at = "."
 		}
 		if at != d.shift.from || d.tree.IsDir(path.Join(d.dir, at, include.Text)) && unpackaged[include.Text] {
 			continue
