@@ -21,8 +21,14 @@ type named struct {
 	name    string // of a name with dots: the new one
 }
 
+// longest is how many bytes a path has at the most, on any system.
+const longest = 4096
+
 // look judges one text, and notes it if it names what moved. With single it may be of one segment.
 func (p *pass) look(span source.Span, single bool) {
+	if span.Len() > longest {
+		return
+	}
 	text := string(p.content[span.Start:span.End])
 	if i := strings.IndexByte(text, '#'); i > 0 && text[i-1] != '/' {
 		text = text[:i]

@@ -65,7 +65,7 @@ var opens, shuts = map[byte]byte{']': '[', ')': '('}, map[byte]byte{'[': ']', '(
 // piece looks at a string of code that is the name of a folder at the root: the piece of a path that is put together, or a name that is
 // used as one.
 func (p *pass) piece(span source.Span) {
-	line := p.content[bytes.LastIndexByte(p.content[:span.Start], '\n')+1 : span.Start-1]
+	line := p.lineBefore(span.Start - 1)
 	in, how := false, InCall
 	if open := bytes.LastIndexByte(line, '('); open >= 0 && bytes.IndexByte(line[open:], ')') < 0 {
 		in = lang.SpeaksOfFiles[lastName(line[:open])]
@@ -80,6 +80,12 @@ func (p *pass) piece(span source.Span) {
 	for ; n < len(p.out); n++ {
 		p.out[n].Piece = how
 	}
+}
+
+// lineBefore is the line up to a place, or as much of it as a call may take.
+func (p *pass) lineBefore(at int) []byte {
+	line := p.content[max(0, at-500):at]
+	return line[bytes.LastIndexByte(line, '\n')+1:]
 }
 
 // lastName is the name that a text ends with.
@@ -102,7 +108,7 @@ func (p *pass) putTogether(name string) bool {
 			return false
 		}
 		at += i + len(name)
-		line := p.content[bytes.LastIndexByte(p.content[:at], '\n')+1 : at]
+		line := p.lineBefore(at)
 		open := bytes.LastIndexByte(line, '(')
 		if open >= 0 && bytes.IndexByte(line[open:], ')') < 0 && lastName(line) == name && lang.SpeaksOfFiles[lastName(line[:open])] {
 			return true

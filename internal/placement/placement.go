@@ -201,11 +201,11 @@ func (p *placer) home(f subject) Home {
 	return Home{Kind: Unspoken, Path: file}
 }
 
-// takesFolder says whether a shelf takes a file with the whole folder that it lies in, by **.
+// takesFolder says whether a shelf takes a file with the whole folder that it lies in, by ** or a slash at the end.
 func takesFolder(s *convention.Shelf, file string) bool {
 	return slices.ContainsFunc(s.From, func(t *convention.Template) bool {
 		_, ok := t.Match(file)
-		return ok && strings.HasSuffix(t.Text, "/**")
+		return ok && (strings.HasSuffix(t.Text, "/**") || strings.HasSuffix(t.Text, "/"))
 	})
 }
 

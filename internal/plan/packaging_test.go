@@ -71,15 +71,20 @@ func TestPackagingFollows(t *testing.T) {
 
 // Files that are a part of a folder go along where the folder is taken whole; folders without an __init__.py get none.
 func TestPackagesTakenWhole(t *testing.T) {
-	text := "-- crooked.yaml --\ncrooked: 1\nshelves:\n  a: { at: core/, from: [hill/**] }\n-- hill/__init__.py --\n-- hill/__main__.py --\n-- hill/py.typed --\n-- hill/conftest.py --\n" +
-		"-- hill/only/__init__.py --\n-- hill/plain/deep/a.py --\n-- hill/manage.py --\n-- hill/x.py --\nfrom hill.only import *\n"
-	made, g := build(t, text)
-	assert.Empty(t, made.Blocked)
-	assert.Empty(t, made.Writes)
-	files := after(t, text, made, g)
-	for _, p := range []string{"core/__init__.py", "core/__main__.py", "core/py.typed", "core/conftest.py", "core/only/__init__.py", "core/plain/deep/a.py", "core/manage.py"} {
-		assert.Contains(t, files, p)
+	for _, whole := range []string{"hill/**", "hill/"} {
+		text := "-- crooked.yaml --\ncrooked: 1\nshelves:\n  a: { at: core/, from: [" + whole + "] }\n-- hill/__init__.py --\n-- hill/__main__.py --\n-- hill/py.typed --\n-- hill/conftest.py --\n" +
+			"-- hill/only/__init__.py --\n-- hill/plain/deep/a.py --\n-- hill/manage.py --\n-- hill/x.py --\nfrom hill.only import *\n"
+		made, g := build(t, text)
+		assert.Empty(t, made.Blocked)
+		assert.Empty(t, made.Writes)
+		files := after(t, text, made, g)
+		for _, p := range []string{"core/__init__.py", "core/__main__.py", "core/py.typed", "core/conftest.py", "core/only/__init__.py", "core/plain/deep/a.py", "core/manage.py"} {
+			assert.Contains(t, files, p, whole)
+		}
 	}
+	text := "-- crooked.yaml --\ncrooked: 1\nshelves:\n  a: { at: src/hill/, from: hill/ }\n-- hill/__init__.py --\n"
+	made, g := build(t, text)
+	assert.Contains(t, after(t, text, made, g), "src/hill/__init__.py", "also where nothing else is in it")
 }
 
 // A database knows an application by its label: where the folder's name gives it, it can't change beside migrations.

@@ -298,7 +298,7 @@ func (b *builder) respellMention(d *draft, ref graph.Reference) verdict {
 		}
 		request.Target = want
 		request.Fails = !now.Equal(want) && (now.Kind != lang.ToFile || now.File != want.File)
-	case !fromMoves || before.Kind == lang.ToPackage:
+	case before.Kind == lang.ToPackage || !fromMoves && before.Kind == lang.ToOutside && m.Kind == lang.Text && !m.Evident:
 		return verdict{}
 	}
 	spelling, ok := resolver.Spell(request)

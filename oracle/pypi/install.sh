@@ -11,7 +11,7 @@ fetch() { venv/bin/pip download --quiet --disable-pip-version-check --no-deps --
 fetch --only-binary :all: networkx==3.6.1
 fetch --no-binary :all: --no-build-isolation wtforms==3.3.2
 fetch --no-binary :all: sqlglot==30.30.0 # its description asks for tools of its own
-for package in boltons==26.2.0 more-itertools==11.2.1 h11==0.16.0 tomlkit==0.15.2 mkdocs==1.6.1 cookiecutter==2.7.1 mistune==3.4.0 django-taggit==6.1.0 tabulate==0.10.0; do
+for package in boltons==26.2.0 more-itertools==11.2.1 h11==0.16.0 tomlkit==0.15.2 mkdocs==1.6.1 cookiecutter==2.7.1 mistune==3.4.0 django-taggit==6.1.0 tabulate==0.10.0 werkzeug==3.1.9; do
   fetch --no-binary :all: --no-build-isolation "$package"
 done
 for wheel in venv/fetched/*.whl; do

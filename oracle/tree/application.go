@@ -11,6 +11,7 @@ import (
 	"strings"
 	"time"
 
+	"github.com/aymanbagabas/go-udiff"
 	"golang.org/x/tools/txtar"
 )
 
@@ -144,7 +145,7 @@ func (a *Application) Run() (string, error) {
 	}
 	for i, c := range a.checks {
 		if said[i] != now[i] {
-			return "", fmt.Errorf("%s said before:\n%s\nand says now:\n%s", c[0], said[i], now[i])
+			return "", fmt.Errorf("%s says something else now:\n%s", c[0], udiff.Unified("before", "now", said[i], now[i]))
 		}
 	}
 	if out, err := a.call("undo"); err != nil {

@@ -22,7 +22,7 @@ import (
 // Languages are all families, in the order in which they are asked, and all rules.
 func Languages() lang.Languages {
 	return lang.Languages{
-		Families: []lang.Family{web.Family(), style.Family(), markup.Family(), golang.Family(), python.Family(), settings.Family()},
+		Families: []lang.Family{web.Family(), style.Family(), markup.Family(), golang.Family(), python.Family(), python.Notebooks(), settings.Family()},
 		Rules: func(tree *project.Project, declared *lang.Declared) []lang.Rules {
 			var names, labels, packages, modules, places lang.Resolver
 			var others sync.WaitGroup // those that can be made without the rest

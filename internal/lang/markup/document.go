@@ -6,13 +6,14 @@ import (
 	"strings"
 
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/python"
 	"crookedshelf/internal/lang/web"
 	"crookedshelf/internal/manifest"
 	"crookedshelf/internal/source"
 )
 
 var (
-	fence      = regexp.MustCompile("^ {0,3}(`{3,}|~{3,})")
+	fence      = regexp.MustCompile("^ {0,3}(`{3,}|~{3,})[ \t]*([\\w+-]*)")
 	definition = regexp.MustCompile(`^ {0,3}\[[^\]^][^\]]*\]:[ \t]*(<[^>\n]*>|[^\s<][^\s]*)`)
 )
 
@@ -22,7 +23,8 @@ func (s *scanner) document() {
 	at := s.frontMatter()
 	component := strings.HasSuffix(s.path, ".mdx")
 	text := append([]byte(nil), s.src...) // code is blanked out here, so that it holds no links
-	fenced := ""
+	fenced, language := "", ""
+	var code []source.Span
 	for at < len(text) {
 		end := bytes.IndexByte(text[at:], '\n')
 		if end < 0 {
@@ -31,12 +33,15 @@ func (s *scanner) document() {
 		line := text[at : at+end]
 		switch m := fence.FindSubmatch(line); {
 		case m != nil && fenced == "":
-			fenced = string(m[1])
+			fenced, language = string(m[1]), strings.ToLower(string(m[2]))
 			blankOut(line)
 		case m != nil && strings.HasPrefix(string(m[1]), fenced) && len(bytes.TrimSpace(line)) == len(m[1]):
 			fenced = ""
 			blankOut(line)
+			s.fenced(code, language)
+			code = code[:0]
 		case fenced != "":
+			code = append(code, source.Span{Start: at, End: at + end})
 			blankOut(line)
 		case component && (bytes.HasPrefix(line, []byte("import ")) || bytes.HasPrefix(line, []byte("export "))):
 			s.within(at, web.Scan(s.src[at:at+end], web.TypeScript|web.JSX))
@@ -44,6 +49,7 @@ func (s *scanner) document() {
 		}
 		at += end + 1
 	}
+	s.fenced(code, language) // of a fence that nothing closes
 	blankSpans(text)
 	s.definitions(text)
 	s.links(text)
@@ -51,6 +57,20 @@ func (s *scanner) document() {
 	t := tokenizer{src: text, dialect: document, onTag: inner.tag, onRaw: func(*tag, source.Span) {}}
 	t.run()
 	s.mentions = append(s.mentions, inner.mentions...)
+}
+
+// fenced reads the code between two fences, where its language is one whose imports are known.
+func (s *scanner) fenced(code []source.Span, language string) {
+	switch language {
+	case "py", "python", "python3", "pycon":
+		s.example(code, python.Scan)
+	case "js", "jsx", "mjs", "cjs", "javascript":
+		s.example(code, func(text []byte) []lang.Mention { return web.Scan(text, web.JSX) })
+	case "ts", "mts", "cts", "typescript":
+		s.example(code, func(text []byte) []lang.Mention { return web.Scan(text, web.TypeScript) })
+	case "tsx":
+		s.example(code, func(text []byte) []lang.Mention { return web.Scan(text, web.TypeScript|web.JSX) })
+	}
 }
 
 func blankOut(line []byte) {

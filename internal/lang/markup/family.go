@@ -2,7 +2,8 @@
 // style sheets that stand in them, which lang/web and lang/style read.
 //
 // html.go has the tokenizer, references.go what in a tag is a reference, component.go and template.go what is particular to
-// single-file components and to template languages, document.go Markdown.
+// single-file components and to template languages, document.go Markdown,
+// restructured.go reStructuredText.
 package markup
 
 import (
@@ -27,7 +28,8 @@ const (
 	ejs
 	liquid
 	pug
-	document // Markdown
+	document     // Markdown
+	restructured // reStructuredText
 )
 
 // code says whether pieces of template code stand in the text.
@@ -62,6 +64,8 @@ func dialectOf(p string) (dialect, bool) {
 		return pug, true
 	case ".md", ".mdx", ".markdown":
 		return document, true
+	case ".rst":
+		return restructured, true
 	}
 	return page, false
 }
@@ -92,6 +96,8 @@ func Scan(p string, content []byte, declared *lang.Declared) (lang.Scanned, erro
 		s.pug()
 	case document:
 		s.document()
+	case restructured:
+		s.restructured()
 	default:
 		s.markup(0)
 	}

@@ -70,7 +70,7 @@ func (s *scanner) attribute(name string, a attribute, table map[string][]string)
 		s.address(a, lang.Asset, false)
 	case s.dialect == vue && (a.name[0] == ':' || strings.HasPrefix(a.name, "v-bind:")):
 		if a.quote != 0 && (strings.Contains(a.text, "require(") || strings.Contains(a.text, "import(")) {
-			s.within(a.value.Start, web.Scan(s.src[a.value.Start:a.value.End], web.TypeScript))
+			s.within(a.value.Start, web.ScanText(s.path, s.src[a.value.Start:a.value.End], web.TypeScript, s.declared).Mentions)
 		}
 	case a.name == "src" || a.name == "href" || a.name == "poster":
 		s.address(a, lang.Text, true)

@@ -21,11 +21,12 @@ type reading struct {
 type manner uint8
 
 const (
-	fromFile   manner = iota // the file's own folder
-	fromParent               // a folder above the file
-	fromWork                 // the folder of the nearest package, in which programs are started
-	fromRoot                 // the project's root
-	fromPublic               // the address of a public folder
+	fromFile      manner = iota // the file's own folder
+	fromParent                  // a folder above the file
+	fromWork                    // the folder of the nearest package, in which programs are started
+	fromRoot                    // the project's root
+	fromPublic                  // the address of a public folder
+	fromDocuments               // the folder in which the documents of a project lie
 	byAlias
 )
 
@@ -194,6 +195,9 @@ func (r *Resolver) absolute(from string, m *lang.Mention, w written) []reading {
 	case lang.SettingWord:
 		return out
 	case lang.Include:
+		if root, ok := r.documentation(from); ok {
+			return append(out, reading{path: path.Join(root, core), base: root, manner: fromDocuments, head: "/"})
+		}
 		for up := path.Dir(from); ; up = path.Dir(up) {
 			out = append(out, reading{path: path.Join(up, core), base: up, manner: fromParent, head: "/"})
 			if up == "." {
@@ -209,6 +213,20 @@ func (r *Resolver) absolute(from string, m *lang.Mention, w written) []reading {
 		out = append(out, reading{path: path.Join(b, core), base: b, manner: fromWork, head: w.head + "/"})
 	}
 	return out
+}
+
+// documentation is the folder that paths in reStructuredText with a slash in front begin at: the nearest above with the settings of its builder
+// (www.sphinx-doc.org/en/master/usage/restructuredtext/roles.html#role-doc).
+func (r *Resolver) documentation(from string) (string, bool) {
+	for dir := path.Dir(from); path.Ext(from) == ".rst"; dir = path.Dir(dir) {
+		if _, ok := r.tree.Lookup(path.Join(dir, "conf.py")); ok {
+			return dir, true
+		}
+		if dir == "." {
+			break
+		}
+	}
+	return "", false
 }
 
 // hasPage says whether a folder holds the page that a bundler starts from: then addresses may be paths from that folder.

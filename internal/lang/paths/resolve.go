@@ -158,6 +158,9 @@ func implied(m *lang.Mention, from string) []string {
 		ext := path.Ext(from)
 		return []string{ext, ".html", ".md"}
 	case lang.Link:
+		if path.Ext(from) == ".rst" {
+			return []string{".rst", ".md"}
+		}
 		return []string{".md", ".html"}
 	case lang.Setting:
 		switch {

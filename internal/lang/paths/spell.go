@@ -108,6 +108,10 @@ func (r *Resolver) candidates(q lang.Respelling, how reading, w written, target 
 			}
 		}
 		add(rel(dir), "")
+	case fromDocuments:
+		if root, ok := r.documentation(from); ok && below(root, target) {
+			add(strings.TrimPrefix(lang.Relative(root, target), "./"), "")
+		}
 	case fromWork, fromRoot:
 		bases := []string{r.work(from), "."}
 		if how.manner == fromRoot {
@@ -149,11 +153,18 @@ func settingKind(k lang.Kind) bool {
 
 func below(dir, p string) bool { return dir == "." || p == dir || strings.HasPrefix(p, dir+"/") }
 
-// keepPlace respells a path that leads to no part of the tree, so that it names the same place from the file's new folder.
+// keepPlace respells a path that leads to no part of the tree, so that it names the same place from the file's new folder, and the new
+// one of what goes with a folder that moves.
 func (r *Resolver) keepPlace(old *Resolver, q lang.Respelling) string {
 	m := q.Mention
 	w := takeApart(m)
-	if m.Likely || !lang.IsRelative(w.core) || q.Before.Kind == lang.ToPackage || w.pattern != "" && w.core == "." {
+	if q.Before.Kind == lang.ToPackage || w.pattern != "" && w.core == "." {
+		return m.Text
+	}
+	if text, ok := r.gone(old, q, w); ok {
+		return text
+	}
+	if m.Likely || !lang.IsRelative(w.core) {
 		return m.Text
 	}
 	switch m.Kind {
@@ -165,14 +176,37 @@ func (r *Resolver) keepPlace(old *Resolver, q lang.Respelling) string {
 	if lang.Leaves(place) || from == to {
 		return m.Text
 	}
-	if q.Goes != nil {
-		place = q.Goes(place)
-	}
 	text := lang.Relative(to, place)
 	if strings.HasSuffix(w.core, "/") {
 		text += "/"
 	}
 	return w.head + join(text, w.pattern) + w.tail
+}
+
+// gone writes the path of what is no part of the tree, or not yet, and lies in a folder that moves: a file that a program writes.
+func (r *Resolver) gone(old *Resolver, q lang.Respelling, w written) (string, bool) {
+	if q.Goes == nil || !strings.Contains(strings.TrimSuffix(w.core, "/"), "/") || q.Mention.Likely && q.Mention.Kind == lang.Text && !q.Mention.Evident {
+		return "", false
+	}
+	for _, read := range old.readings(old.tree.Path(q.OldFrom), q.Mention, w) {
+		goes := q.Goes(read.path)
+		if goes == read.path {
+			continue
+		}
+		for _, now := range r.readings(r.tree.Path(q.From), q.Mention, w) {
+			if now.path == goes {
+				return q.Mention.Text, true
+			}
+		}
+		for _, c := range r.candidates(q, read, w, goes) {
+			text := c.Text
+			if strings.HasSuffix(w.core, "/") && !strings.HasSuffix(text, "/") {
+				text += "/"
+			}
+			return read.head + join(text, w.pattern) + w.tail, true
+		}
+	}
+	return "", false
 }
 
 func (r *Resolver) leadsTo(q lang.Respelling, text string) bool {

@@ -16,7 +16,7 @@ import (
 
 // distribution is a folder from which packages are built and installed, with what says how.
 type distribution struct {
-	dir               string
+	dir, then         string // before and after the moves
 	tree              *project.Project
 	files             map[string]project.FileID // pyproject.toml, setup.cfg and setup.py, as far as it has them
 	pyproject, config *manifest.Value
@@ -37,7 +37,14 @@ func (r *Resolver) Owes(before lang.Resolver, moves []lang.Moved) []lang.Duty {
 		return nil
 	}
 	var out []lang.Duty
+	to := map[string]string{}
+	for _, m := range moves {
+		to[m.From] = m.To
+	}
 	for _, d := range old.distributions() {
+		if settings, moved := to[path.Join(d.dir, d.named())]; moved {
+			d.then = path.Dir(settings)
+		}
 		shifts, lost := old.shifts(d, r, moves)
 		if renamed, as, files := old.renamed(d, r, moves); renamed != "" && d.byName() {
 			out = append(out, lang.Duty{Path: path.Join(d.dir, d.named()), Lost: files, Why: fmt.Sprintf(
@@ -57,7 +64,7 @@ func (r *Resolver) Owes(before lang.Resolver, moves []lang.Moved) []lang.Duty {
 			out = append(out, edits...)
 		default:
 			out = append(out, lang.Duty{Path: path.Join(d.dir, d.named()), Lost: lost, Why: fmt.Sprintf(
-				"the packages of %s would lie in %s and in %s, and it can't be said how they are built then; let all of them go to one folder", d.place(), d.folder(shifts[0].to), d.folder(shifts[1].to))})
+				"the packages of %s would lie in %s and in %s, and it can't be said how they are built then; let all of them go to one folder", d.place(), path.Join(d.then, shifts[0].to), path.Join(d.then, shifts[1].to))})
 		}
 	}
 	return out
@@ -78,7 +85,7 @@ func (r *Resolver) distributions() []*distribution {
 		i := slices.IndexFunc(out, func(d *distribution) bool { return d.dir == dir })
 		if i < 0 {
 			i = len(out)
-			out = append(out, &distribution{dir: dir, tree: r.tree, files: map[string]project.FileID{}})
+			out = append(out, &distribution{dir: dir, then: dir, tree: r.tree, files: map[string]project.FileID{}})
 		}
 		out[i].files[base] = project.FileID(id)
 	}
@@ -148,7 +155,7 @@ func (r *Resolver) shifts(d *distribution, after *Resolver, moves []lang.Moved) 
 			continue
 		}
 		top, newTop := r.top(m.From), after.top(m.To)
-		oldRoot, newRoot := d.rel(path.Dir(top)), d.rel(path.Dir(newTop))
+		oldRoot, newRoot := d.rel(path.Dir(top)), relative(d.then, path.Dir(newTop))
 		name, first := strings.TrimSuffix(path.Base(top), ".py"), false
 		if !strings.HasPrefix(m.From+"/", d.dir+"/") && d.dir != "." || oldRoot == newRoot || path.Base(top) != path.Base(newTop) || unpackaged[name] || !d.packaged(oldRoot) {
 			continue
@@ -161,6 +168,14 @@ func (r *Resolver) shifts(d *distribution, after *Resolver, moves []lang.Moved) 
 			add(shift{oldRoot, newRoot})
 		}
 		lost = append(lost, m.From)
+	}
+	if d.then != d.dir && len(out) == 0 { // its settings go and the packages stay
+		for _, f := range r.tree.Files {
+			if top := r.top(f.Path); path.Dir(f.Path) == top && !moved[f.Path] && path.Base(f.Path) == "__init__.py" && d.packaged(d.rel(path.Dir(top))) && !unpackaged[path.Base(top)] {
+				add(shift{d.rel(path.Dir(top)), relative(d.then, path.Dir(top))})
+				lost = append(lost, path.Join(d.dir, d.named()))
+			}
+		}
 	}
 	if len(out) == 1 { // packages that stay where they are make it two
 		dir := d.folder(out[0].from)
@@ -176,7 +191,7 @@ func (r *Resolver) shifts(d *distribution, after *Resolver, moves []lang.Moved) 
 
 // neighbours gives the top packages of a distribution that move, and the other folders that have modules in them where these go.
 func (r *Resolver) neighbours(d *distribution, old *Resolver, moves []lang.Moved) (tops, others []string) {
-	to := d.folder(d.shift.to)
+	to := path.Join(d.then, d.shift.to)
 	for _, m := range moves {
 		if top := r.top(m.To); strings.HasSuffix(m.To, ".py") && project.Dir(top) == to && d.rel(path.Dir(old.top(m.From))) == d.shift.from && !strings.HasSuffix(top, ".py") && !slices.Contains(tops, path.Base(top)) {
 			tops = append(tops, path.Base(top))
@@ -249,18 +264,9 @@ func (r *Resolver) top(p string) string {
 }
 
 // rel is a folder as it is named from the distribution's.
-func (d *distribution) rel(dir string) string {
-	if d.dir == "." {
-		return dir
-	}
-	if dir == d.dir {
-		return "."
-	}
-	if rest, ok := strings.CutPrefix(dir, d.dir+"/"); ok {
-		return rest
-	}
-	return "../" + dir
-}
+func (d *distribution) rel(dir string) string { return relative(d.dir, dir) }
+
+func relative(from, dir string) string { return strings.TrimPrefix(lang.Relative(from, dir), "./") }
 
 // packaged says whether top packages are looked for in a folder of the distribution.
 func (d *distribution) packaged(rel string) bool {
@@ -375,7 +381,7 @@ func (d *distribution) automatic() ([]lang.Duty, error) {
 	if d.shift.to == "." || d.shift.to == "src" {
 		return nil, nil
 	}
-	return nil, fmt.Errorf("packages are found in %s and in %s, and not in %s; say in %s where they are", d.folder("."), d.folder("src"), d.folder(d.shift.to), d.named())
+	return nil, fmt.Errorf("packages are found in %s and in %s, and not in %s; say in %s where they are", path.Join(d.then, "."), path.Join(d.then, "src"), path.Join(d.then, d.shift.to), d.named())
 }
 
 func text(s string) *manifest.Value { return &manifest.Value{Kind: manifest.String, Text: s} }

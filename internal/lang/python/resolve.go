@@ -231,17 +231,23 @@ func (r *Resolver) module(p, text string) lang.Target {
 		}
 		return lang.No(lang.ToNothing)
 	}
-	lacking := false // a package of the project has no such module
+	lacking := false        // a package of the project has no such module
+	var portion lang.Target // a folder that is a package without a file: it counts where no other is found
 	for _, root := range r.starts(p) {
-		if t, ok := r.load(inside(root, rest)); ok {
+		if t, ok := r.load(inside(root, rest)); ok && t.Kind == lang.ToFile {
 			return t
+		} else if ok && !portion.Kind.Inside() {
+			portion = t
 		}
 		if first, _, deeper := strings.Cut(rest, "."); deeper {
 			t, ok := r.load(inside(root, first))
 			lacking = lacking || ok && t.Kind == lang.ToFile
 		}
 	}
-	if lacking {
+	switch {
+	case portion.Kind.Inside():
+		return portion
+	case lacking:
 		return lang.No(lang.ToNothing)
 	}
 	return lang.No(lang.ToPackage)
@@ -266,7 +272,8 @@ func inside(dir, name string) string {
 	return lang.Clean(string(out))
 }
 
-// starts are the folders from which a file's absolute imports start: that around its own outermost package, and the roots.
+// starts are the folders from which a file's absolute imports start: the roots, the nearest that it lies in first, and the folder around its
+// own outermost package.
 func (r *Resolver) starts(p string) []string {
 	dir := project.Dir(p)
 	if from, known := r.from[dir]; known {
@@ -282,10 +289,22 @@ func (r *Resolver) startsBelow(dir string) []string {
 		}
 		dir = project.Dir(dir)
 	}
-	if slices.Contains(r.roots, dir) {
-		return r.roots
+	own := slices.Contains(r.roots, dir)
+	rank := func(root string) int {
+		switch {
+		case own && root == dir:
+			return -1 - len(dir)
+		case root != "." && strings.HasPrefix(dir+"/", root+"/"):
+			return -len(root)
+		}
+		return 0
 	}
-	return append(slices.Clone(r.roots), dir)
+	starts := slices.Clone(r.roots)
+	slices.SortStableFunc(starts, func(a, b string) int { return rank(a) - rank(b) })
+	if !own {
+		starts = append(starts, dir)
+	}
+	return starts
 }
 
 // load finds a package or a module at a place: a package with a file is asked before a module, and a folder without one last.
@@ -355,7 +374,7 @@ func (r *Resolver) Warnings() []string {
 				continue
 			}
 			if other, twice := seen[name]; twice && other != prefix && !told[name] && !strings.Contains(" setup manage conftest __init__ ", " "+name+" ") {
-				out = append(out, fmt.Sprintf("the module %s is in %s and in %s: an import of it leads to the first", name, shown(other), shown(prefix)))
+				out = append(out, fmt.Sprintf("the module %s is in %s and in %s: an import of it from elsewhere leads to the first", name, shown(other), shown(prefix)))
 			}
 			told[name] = true
 			if _, known := seen[name]; !known {

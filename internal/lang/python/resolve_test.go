@@ -97,5 +97,26 @@ func TestRoots(t *testing.T) {
 
 func TestAmbiguousModulesAreTold(t *testing.T) {
 	tree := projecttest.Load(t, "-- manage.py --\n-- nights/__init__.py --\n-- back/manage.py --\n-- back/nights/__init__.py --\n")
-	assert.Equal(t, []string{"the module nights is in back and in the root: an import of it leads to the first"}, New(tree, nil, nil).Warnings())
+	assert.Equal(t, []string{"the module nights is in back and in the root: an import of it from elsewhere leads to the first"}, New(tree, nil, nil).Warnings())
+}
+
+// Of two roots that hold a module of a name, a file means the one that it lies in; a package with a file counts before a folder without.
+func TestNearestRoot(t *testing.T) {
+	tree := projecttest.Load(t, "-- setup.py --\n-- src/hill/__init__.py --\n-- hill/readme.py --\n-- tests/__init__.py --\n-- tests/test_a.py --\n-- docs/one/setup.py --\n-- docs/one/tests/__init__.py --\n-- docs/one/tests/test_b.py --\n"+
+		"-- docs/two/setup.py --\n-- docs/two/tests/__init__.py --\n-- docs/two/tests/test_c.py --\n")
+	r := New(tree, nil, nil)
+	for _, c := range []struct{ from, module, want string }{
+		{"tests/test_a.py", "tests", "tests/__init__.py"},
+		{"docs/one/tests/test_b.py", "tests", "docs/one/tests/__init__.py"},
+		{"docs/two/tests/test_c.py", "tests.test_c", "docs/two/tests/test_c.py"},
+		{"tests/test_a.py", "hill", "src/hill/__init__.py"},
+	} {
+		from, _ := tree.Lookup(c.from)
+		to := r.Resolve(from, &lang.Mention{Text: c.module, Kind: lang.ModuleImport})
+		require.Equal(t, lang.ToFile, to.Kind, c.from)
+		assert.Equal(t, c.want, tree.Path(to.File), c.from)
+		text, ok := r.absolute(c.from, to)
+		assert.True(t, ok)
+		assert.Equal(t, c.module, text)
+	}
 }

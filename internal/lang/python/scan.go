@@ -5,7 +5,7 @@
 // imports, classes and functions stand at the beginning of one. oracle/python holds it against CPython's own parser.
 //
 // Scanning: scan.go reads statements, imports.go those that import, literals.go strings and names, strings.go what strings name,
-// anchors.go paths from a file's own folder, data.go those from a package's, setup.go what a setup.py lists, outline.go declarations; tokens.go, scopes.go, statements.go and
+// anchors.go paths from a file's own folder, data.go those from a package's, setup.go what a setup.py lists, outline.go declarations, notebook.go the cells of a notebook; tokens.go, scopes.go, statements.go and
 // names.go read names in their scopes, uses.go finds the uses of imported modules among them.
 // Resolving: roots.go says from which folders imports start, resolve.go where they lead, bound.go what a package holds under a name.
 // Spelling: spell.go writes single names, settle.go the imports of a file, split.go those that become several, settleuses.go uses by dots,

@@ -53,6 +53,9 @@ func (r *Resolver) Settle(q lang.Settling) ([]lang.Settled, []int) {
 	s.uses()
 	s.ownPaths()
 	slices.SortStableFunc(s.edits, func(a, b lang.Settled) int { return a.Edit.Span.Start - b.Edit.Span.Start })
+	if isNotebook(s.is) {
+		return settleNotebook(q, s.edits, s.failed)
+	}
 	return s.edits, s.failed
 }
 

@@ -2,6 +2,7 @@ package python
 
 import (
 	"path"
+	"slices"
 	"strings"
 
 	"crookedshelf/internal/lang"
@@ -24,7 +25,17 @@ func (r *Resolver) place(t lang.Target) string {
 // absolute gives the name by which a file imports a module: from the first folder from which it can.
 func (r *Resolver) absolute(from string, t lang.Target) (string, bool) {
 	place := r.place(t)
-	for _, root := range r.starts(from) {
+	starts := slices.Clone(r.starts(from)) // the deepest names it best; the folder of a script that is none of the roots, last
+	slices.SortStableFunc(starts, func(a, b string) int {
+		if own := slices.Contains(r.roots, a); own != slices.Contains(r.roots, b) {
+			if own {
+				return -1
+			}
+			return 1
+		}
+		return len(strings.TrimPrefix(b, ".")) - len(strings.TrimPrefix(a, "."))
+	})
+	for _, root := range starts {
 		rest, ok := strings.CutPrefix(place, root+"/")
 		if root == "." {
 			rest, ok = place, place != "."

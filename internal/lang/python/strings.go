@@ -138,10 +138,17 @@ func (s *scanner) stringToken(prefix []byte, previous byte) {
 // crossReference is a name in a document of the language: :class:`a.b.C`, :func:`~a.b.c`, :mod:`title <a.b>`; example is an import in a
 // session that a document shows (docs.python.org/3/library/doctest.html).
 var (
-	crossReference = regexp.MustCompile(":[a-z]+:`(?:[^`<\n]*<)?[~!]?([A-Za-z_][\\w.]*\\.\\w+)(?:\\(\\))?>?`")
+	crossReference = regexp.MustCompile(":[a-z]+:`(?:[^`<]{1,200}<)?[~!]?([A-Za-z_][\\w.]*\\.\\w+)(?:\\(\\))?>?`")
 	example        = regexp.MustCompile(`>>> (?:from|import) ([A-Za-z_][\w.]*\.\w+)`)
 	typeComment    = regexp.MustCompile(`[A-Za-z_]\w*(?:\.\w+)+`)
 )
+
+// References finds the names of modules, and of what is in them, that a document refers to.
+func References(text []byte) []lang.Mention {
+	s := &scanner{src: text}
+	s.prose(0, len(text))
+	return s.mentions
+}
 
 // prose reads what the documentation of a module, class or function refers to.
 func (s *scanner) prose(start, end int) {

@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/manifest"
 	"crookedshelf/internal/project"
 	"crookedshelf/internal/source"
 )
@@ -13,6 +14,9 @@ import (
 // Asks says whether a file imports modules of the project, whose uses are then looked for.
 func (r *Resolver) Asks(from project.FileID, mentions []lang.Mention, targets []lang.Target) bool {
 	asks := false
+	if p := r.tree.Path(from); !strings.HasSuffix(p, ".py") && !strings.HasSuffix(p, ".pyi") && !isNotebook(p) { // a document, with code in it
+		return false
+	}
 	var module lang.Target // that the names behind it are from
 	for i, t := range targets {
 		switch m := &mentions[i]; m.Kind {
@@ -32,6 +36,14 @@ func (r *Resolver) Asks(from project.FileID, mentions []lang.Mention, targets []
 // Second finds where a file uses the modules that it imports: a.b of a.b.f().
 func (r *Resolver) Second(from project.FileID, content []byte) []lang.Mention {
 	p := r.tree.Path(from)
+	book := isNotebook(p)
+	if book {
+		root, err := manifest.ParseJSON(content)
+		if err != nil {
+			return nil
+		}
+		content = codeOf(root, content)
+	}
 	var out []lang.Mention
 	bases := map[binding]lang.Target{}
 	for _, u := range uses(content) {
@@ -59,7 +71,7 @@ func (r *Resolver) Second(from project.FileID, content []byte) []lang.Mention {
 		}
 		out = append(out, lang.Mention{
 			Span: span, Text: text, Kind: lang.ModuleUse, Form: lang.Plain,
-			More: &lang.More{From: u.binding.from}, Deferred: true,
+			More: &lang.More{From: u.binding.from}, Deferred: true, Likely: book, Evident: book,
 		})
 	}
 	return out

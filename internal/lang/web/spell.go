@@ -51,18 +51,28 @@ func (r *resolver) Spell(request lang.Respelling) (lang.Spelling, bool) {
 // same place from the file's new folder.
 func (r *resolver) keepPlace(next *resolver, request lang.Respelling) string {
 	text := request.Mention.Text
+	prefix, core, suffix := affixes(text)
+	from, to := r.tree.Path(request.OldFrom), next.tree.Path(request.From)
 	if !lang.IsRelative(text) {
+		if place, alias, ok := r.Expand(from, core); ok && request.Goes != nil && request.Goes(place) != place {
+			if named, ok := next.Contract(to, request.Goes(place), alias); ok {
+				return prefix + named + suffix
+			}
+		}
 		return text
 	}
-	prefix, core, suffix := affixes(text)
-	place := path.Join(path.Dir(r.tree.Path(request.OldFrom)), core)
+	place := path.Join(path.Dir(from), core)
 	if lang.Leaves(place) {
 		return text
 	}
+	goes := place
 	if request.Goes != nil {
-		place = request.Goes(place)
+		goes = request.Goes(place)
 	}
-	moved := lang.Relative(path.Dir(next.tree.Path(request.From)), place)
+	if goes == place && path.Dir(from) == path.Dir(to) {
+		return text
+	}
+	moved := lang.Relative(path.Dir(to), goes)
 	if strings.HasSuffix(core, "/") {
 		moved += "/"
 	}
