@@ -21,7 +21,26 @@ func lastMention(src []byte, certain bool) int {
 		return last
 	}
 	role, session, typed := lastMark(src, ":`", 1), lastMark(src, ">>> from", 0), lastMark(src, "# type: ", 0)
-	return max(last, role, session, typed, lastName(src))
+	return max(last, role, session, typed, lastName(src), lastPath(src))
+}
+
+// lastPath gives the place behind the last text in quotes that looks like a path; 0 if there is none.
+func lastPath(src []byte) int {
+	last := 0
+	seek.Backwards(src, '/', '/', func(at int) bool {
+		start, end := at, at+1
+		for start > 0 && at-start < longestText && !noPath[src[start-1]] {
+			start--
+		}
+		for end < len(src) && end-at < longestText && !noPath[src[end]] {
+			end++
+		}
+		if start > 0 && end < len(src) && src[start-1] == src[end] && (src[end] == '\'' || src[end] == '"') {
+			last = end + 1
+		}
+		return last > 0
+	})
+	return last
 }
 
 // lastMark gives the place behind the last of a mark, which is found by that of its letters which is rare; 0 if there is none.

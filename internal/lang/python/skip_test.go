@@ -81,6 +81,7 @@ func TestStoppingEarlyLosesNothing(t *testing.T) {
 		"print 'x'\n", "import a\nx = 1\nprint >> f, x", "try: pass\nexcept A, e:\n  pass\n", "exec code\nx = 1", "print('x')\nexcept (A, B):\nexec(x)", "app.config.from_object('a.b')\nx = 1", "x = print",
 		"x = 'a.b'\ny = 1", "x = r\"a.b.c\" 'd.\"", "x = f(u'ä.b'); 'c.d", "x = 'a:b'\ny = {'c': 'd', 'e:f':g}", "x = [] # type: a.b.C\ny = 1", "'''\n>>> from a.b\n'''\nx = 1",
 		"def f():\n  \"\"\"See :class:`a.b.C` or :mod:`it <a.b>`.\"\"\"\n  x = 1", "x = 'a.b' + \"c.d' + 'e\n.f'", "x.y('z')", "'.'", "'a.'; '.b'", ".", "'a.b''c'", "x = 'a.\\\nb'",
+		"open('a/b-c.txt')\nx = 1", "f(path=\"a/b\")\nx = 1", "run([sys.executable, 'a/b.py'])\nx = 1 / 2 // 3", "open('a b/c'); '/' / \"/\"",
 		// what stands at the top level is found behind lines that are passed over, wherever these end
 		"def f():\n  x = f'{g('\n')}' # '\n  '''\ny = 1\n'''\nz = 1", "if x:\n\ty = (\n1, [\n2])\n\tz = \\\n1\nclass A(B): pass\n",
 		"if x:\n y = rf'{a!r:{b}}\\'\nz = '}'\n@c.d\ndef e(): pass", "if x:\r\n  y = 'a\\\r\n  b'\r\nz = 1\r\n", "if x:\n  y = 1f'{'\nz = 1",

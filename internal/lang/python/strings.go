@@ -64,10 +64,21 @@ var loaders = map[string]bool{
 // a loader of templates.
 var resources = map[string]bool{"files": true, "resource_filename": true, "resource_string": true, "resource_stream": true, "resource_exists": true, "get_data": true, "PackageLoader": true}
 
+// noPath are the characters that no path has which is written as a text.
+var noPath = func() (out [256]bool) {
+	for _, c := range []byte(" \\%{}<>*?:|\"'\n") {
+		out[c] = true
+	}
+	return out
+}()
+
+// longestText is the length in bytes up to which a text is looked at.
+const longestText = 200
+
 // pathText tells of a string that looks like a path and stands in a call that speaks of files, or is given to a name that does. It reports
 // whether it is one.
 func (s *scanner) pathText(text []byte, inner source.Span, quote int, call bool, previous byte) bool {
-	if bytes.IndexByte(text, '/') < 0 || bytes.ContainsAny(text, " \\%{}<>*?:|\"'\n") || text[0] == '/' || bytes.Contains(text, []byte("//")) {
+	if bytes.IndexByte(text, '/') < 0 || slices.ContainsFunc(text, func(c byte) bool { return noPath[c] }) || text[0] == '/' || bytes.Contains(text, []byte("//")) {
 		return false
 	}
 	if !(call && lang.SpeaksOfFiles[string(s.called)] || previous == '=' && lang.PathKey(string(s.called)) || previous == ',' && s.isRun(quote)) {
@@ -102,7 +113,7 @@ func (s *scanner) stringToken(prefix []byte, previous byte) {
 	call := previous == '(' && s.called != nil
 	last := s.texts.last
 	s.texts.last = false
-	if inner.Len() < 1 || inner.Len() > 200 || s.src[inner.End] != s.src[start] || len(prefix) > 0 && (len(prefix) > 1 || prefix[0]|0x20 != 'r' && prefix[0]|0x20 != 'u') {
+	if inner.Len() < 1 || inner.Len() > longestText || s.src[inner.End] != s.src[start] || len(prefix) > 0 && (len(prefix) > 1 || prefix[0]|0x20 != 'r' && prefix[0]|0x20 != 'u') {
 		return
 	}
 	text := s.src[inner.Start:inner.End]
