@@ -44,6 +44,10 @@ type Convention struct {
 	// Fixed says what binds a file to its place, by its name alone, whatever a shelf asks for; empty for nothing. It goes along where a shelf
 	// takes the whole folder that it lies in. It is no part of the text. May be nil.
 	Fixed func(path string) string
+
+	nested  map[string]*Convention // by Base
+	byName  map[string]*Shelf
+	lookups *lookups // nil where the convention is wrong
 }
 
 // All are the convention and those of folders further down.
@@ -51,13 +55,15 @@ func (c *Convention) All() []*Convention { return append([]*Convention{c}, c.Nes
 
 // For gives the convention that governs a path: the nearest upward.
 func (c *Convention) For(path string) *Convention {
-	best := c
-	for _, n := range c.Nested {
-		if strings.HasPrefix(path, n.Base) && len(n.Base) > len(best.Base) {
-			best = n
+	if len(c.Nested) == 0 {
+		return c
+	}
+	for end := strings.LastIndexByte(path, '/'); end >= 0; end = strings.LastIndexByte(path[:end], '/') {
+		if n := c.nested[path[:end+1]]; n != nil {
+			return n
 		}
 	}
-	return best
+	return c
 }
 
 // Texts are the sources of the convention, of what it starts from, and of those further down: a plan is made by all of them.
@@ -73,6 +79,10 @@ func (c *Convention) Texts() []byte {
 // settings count for the whole tree, or for what they are scoped to.
 func (c *Convention) Adopt(n *Convention) {
 	c.Nested = append(c.Nested, n)
+	if c.nested == nil {
+		c.nested = map[string]*Convention{}
+	}
+	c.nested[n.Base] = n
 	c.Aliases = append(c.Aliases, n.Aliases...)
 	c.Mentions = append(c.Mentions, n.Mentions...)
 	c.Public = append(c.Public, n.Public...)
@@ -106,7 +116,9 @@ type Shelf struct {
 	Within  *Template
 	Without []*Template
 
-	laidOutAs string // the folder whose shelves each instance has
+	laidOutAs        string // the folder whose shelves each instance has
+	sources, entries *Index // of From, and of the names of Takes; nil for few
+	without          *Index // of Without
 }
 
 // Leave says which files the convention leaves alone.
@@ -133,9 +145,14 @@ type Error struct {
 
 func (e *Error) Error() string {
 	var out strings.Builder
+	const most = 20 // nobody reads on before these are mended
 	for i, p := range e.Problems {
 		if i > 0 {
 			out.WriteString("\n\n")
+		}
+		if i == most {
+			fmt.Fprintf(&out, "%s: and %d more", e.Path, len(e.Problems)-most)
+			break
 		}
 		fmt.Fprintf(&out, "%s:%s: %s", e.Path, p.Position, p.Message)
 		if line := source.Line(e.Source, p.Position.Line); strings.TrimSpace(line) != "" {

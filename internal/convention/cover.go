@@ -1,47 +1,73 @@
 package convention
 
 import (
-	"fmt"
+	"encoding/binary"
 	"slices"
 	"strings"
 )
 
-// covers says whether every path that b matches is matched by one of as too. It walks the two as automata over the
-// letters that occur in them and two more that stand for all others; a walk that grows too large counts as not covered.
+// covers says whether every path that b matches is matched by one of as too. Mostly an example shows that it does not. Else it walks the two
+// as automata over the letters that occur in them and two more that stand for all others; a walk that grows too large counts as not covered.
 // A placeholder of as with a case or a second use matches less than it seems to, and then nothing is said to be covered.
 func covers(as []*Template, b *Template) bool {
-	const limit = 1 << 14
-	letters := map[rune]bool{'/': true, '\x00': true}
-	all := append([]*Template{b}, as...)
-	for i, t := range all {
-		for _, tok := range t.tokens {
-			if tok.kind == literal {
-				for _, r := range tok.text {
-					letters[r] = true
-				}
-			}
-			if i > 0 && tok.kind == placeholder && (tok.filter != "" || tok.where != nil) {
-				return false
-			}
-		}
-		if i > 0 && t.repeated {
+	for _, a := range as {
+		if a.repeated || slices.ContainsFunc(a.tokens, func(tok token) bool { return tok.kind == placeholder && (tok.filter != "" || tok.where != nil) }) {
 			return false
 		}
 	}
-	type pair struct{ b, a string }
-	machineB := newMachine([]*Template{b})
-	machineA := newMachine(as)
-	start := pair{machineB.start(), machineA.start()}
+	for _, example := range b.examples() {
+		if !slices.ContainsFunc(as, func(a *Template) bool { _, ok := a.Match(example); return ok }) {
+			return false
+		}
+	}
+	return walk(newMachine(as), newMachine([]*Template{b}))
+}
+
+// anyLetter stands for all that no template names.
+const anyLetter = '\x00'
+
+// examples are a short text that a template matches, and a longer one.
+func (t *Template) examples() [2]string {
+	if t.shown[1] == "" {
+		long := [...]string{star: "\x00\x00", name: "\x00\x00", anyOne: "\x00", dirs: "\x00/\x00/", placeholder: "\x00\x00"}
+		short := [...]string{star: "\x00", name: "\x00", anyOne: "\x00", dirs: "", placeholder: "\x00"}
+		for i, fill := range [][6]string{short, long} {
+			var out strings.Builder
+			for _, tok := range t.tokens {
+				out.WriteString(tok.textOr(fill[tok.kind]))
+			}
+			t.shown[i] = out.String()
+		}
+	}
+	return t.shown
+}
+
+// textOr is the text of a literal, or another for all other tokens.
+func (t token) textOr(other string) string {
+	if t.kind == literal {
+		return t.text
+	}
+	return other
+}
+
+// walk says whether a accepts all that b does.
+func walk(a, b *machine) bool {
+	const limit = 1 << 14
+	letters := slices.Concat(a.letters(), b.letters(), []rune{'/', anyLetter})
+	slices.Sort(letters)
+	letters = slices.Compact(letters)
+	type pair struct{ b, a int }
+	start := pair{b.start(), a.start()}
 	seen, queue := map[pair]bool{start: true}, []pair{start}
 	for len(queue) > 0 {
 		p := queue[0]
 		queue = queue[1:]
-		if machineB.accepts(p.b) && !machineA.accepts(p.a) {
+		if b.accepts(p.b) && !a.accepts(p.a) {
 			return false
 		}
-		for r := range letters {
-			next := pair{machineB.step(p.b, r), machineA.step(p.a, r)}
-			if next.b == "" || seen[next] {
+		for _, r := range letters {
+			next := pair{b.step(p.b, r), a.step(p.a, r)}
+			if next.b == nowhere || seen[next] {
 				continue
 			}
 			if len(seen) > limit {
@@ -54,9 +80,13 @@ func covers(as []*Template, b *Template) bool {
 	return true
 }
 
-// machine is the automaton of several templates. A state is a place in one of the expanded token lists; a set of states
-// is kept as text so that it can be a map's key.
-type machine struct{ cells [][]cell }
+// machine is the automaton of several templates: their cells, one behind the other. A state is a set of places, and is known by a number.
+type machine struct {
+	cells   []cell
+	starts  []place
+	states  [][]place
+	numbers map[string]int
+}
 
 // cell is one place of the automaton: it reads r (or any character but / where r is 0), may repeat, and may be passed
 // over.
@@ -65,113 +95,105 @@ type cell struct {
 	folders bool // any character, and passed over only behind a /
 	loop    bool
 	skip    bool
+	end     bool // of a template: it reads nothing
 }
 
-func newMachine(ts []*Template) machine {
-	var m machine
+// place is a cell, with whether a ** is in the middle of a folder's name.
+type place uint32
+
+func (p place) cell() int    { return int(p >> 1) }
+func (p place) inside() bool { return p&1 != 0 }
+
+func placeAt(cell int, inside bool) place {
+	if inside {
+		return place(cell)<<1 | 1
+	}
+	return place(cell) << 1
+}
+
+const nowhere = 0 // the number of the empty state
+
+func newMachine(ts []*Template) *machine {
+	m := &machine{states: [][]place{nil}, numbers: map[string]int{"": nowhere}}
 	for _, t := range ts {
-		var cells []cell
+		m.starts = append(m.starts, placeAt(len(m.cells), false))
 		for _, tok := range t.tokens {
 			switch tok.kind {
 			case literal:
 				for _, r := range tok.text {
-					cells = append(cells, cell{r: r})
+					m.cells = append(m.cells, cell{r: r})
 				}
 			case star:
-				cells = append(cells, cell{loop: true, skip: true})
+				m.cells = append(m.cells, cell{loop: true, skip: true})
 			case name, placeholder:
-				cells = append(cells, cell{}, cell{loop: true, skip: true})
+				m.cells = append(m.cells, cell{}, cell{loop: true, skip: true})
 			case anyOne:
-				cells = append(cells, cell{})
+				m.cells = append(m.cells, cell{})
 			case dirs:
-				cells = append(cells, cell{folders: true})
+				m.cells = append(m.cells, cell{folders: true})
 			}
 		}
-		m.cells = append(m.cells, cells)
+		m.cells = append(m.cells, cell{end: true})
 	}
 	return m
 }
 
-// place is a state: a template, a cell in it, and for a ** whether it is in the middle of a folder's name.
-type place struct {
-	t, i   int
-	inside bool
-}
-
-func (m machine) encode(places []place) string {
-	var closed []place
-	var add func(p place)
-	add = func(p place) {
-		if slices.Contains(closed, p) {
-			return
-		}
-		closed = append(closed, p)
-		if p.i < len(m.cells[p.t]) {
-			if c := m.cells[p.t][p.i]; c.skip || c.folders && !p.inside {
-				add(place{p.t, p.i + 1, false})
-			}
+func (m *machine) letters() []rune {
+	var out []rune
+	for _, c := range m.cells {
+		if c.r != 0 {
+			out = append(out, c.r)
 		}
 	}
+	return out
+}
+
+// state gives the number of the state that has these places, and those to which they lead without a character.
+func (m *machine) state(places []place) int {
+	for i := 0; i < len(places); i++ {
+		p := places[i]
+		if c := m.cells[p.cell()]; c.skip || c.folders && !p.inside() {
+			places = append(places, placeAt(p.cell()+1, false))
+		}
+	}
+	slices.Sort(places)
+	places = slices.Compact(places)
+	var key []byte
 	for _, p := range places {
-		add(p)
+		key = binary.LittleEndian.AppendUint32(key, uint32(p))
 	}
-	slices.SortFunc(closed, func(a, b place) int { return strings.Compare(fmt.Sprint(a), fmt.Sprint(b)) })
-	var out strings.Builder
-	for _, p := range closed {
-		fmt.Fprintf(&out, "%d.%d.%t ", p.t, p.i, p.inside)
+	number, known := m.numbers[string(key)]
+	if !known {
+		number = len(m.states)
+		m.numbers[string(key)] = number
+		m.states = append(m.states, places)
 	}
-	return out.String()
+	return number
 }
 
-func (m machine) decode(state string) []place {
-	var places []place
-	for field := range strings.FieldsSeq(state) {
-		var p place
-		fmt.Sscanf(field, "%d.%d.%t", &p.t, &p.i, &p.inside)
-		places = append(places, p)
-	}
-	return places
+func (m *machine) start() int { return m.state(slices.Clone(m.starts)) }
+
+func (m *machine) accepts(state int) bool {
+	return slices.ContainsFunc(m.states[state], func(p place) bool { return m.cells[p.cell()].end })
 }
 
-func (m machine) start() string {
-	places := make([]place, len(m.cells))
-	for t := range m.cells {
-		places[t] = place{t: t}
-	}
-	return m.encode(places)
-}
-
-func (m machine) accepts(state string) bool {
-	for _, p := range m.decode(state) {
-		if p.i == len(m.cells[p.t]) {
-			return true
-		}
-	}
-	return false
-}
-
-func (m machine) step(state string, r rune) string {
+func (m *machine) step(state int, r rune) int {
 	var next []place
-	for _, p := range m.decode(state) {
-		if p.i == len(m.cells[p.t]) {
-			continue
-		}
-		switch c := m.cells[p.t][p.i]; {
-		case c.folders && r == '/' && p.inside:
-			next = append(next, place{p.t, p.i, false})
+	for _, p := range m.states[state] {
+		switch c := m.cells[p.cell()]; {
+		case c.end:
+		case c.folders && r == '/' && p.inside():
+			next = append(next, placeAt(p.cell(), false))
 		case c.folders && r != '/':
-			next = append(next, place{p.t, p.i, true})
+			next = append(next, placeAt(p.cell(), true))
 		case c.folders:
 		case c.r == r || c.r == 0 && r != '/':
 			if c.loop {
 				next = append(next, p)
 			} else {
-				next = append(next, place{p.t, p.i + 1, false})
+				next = append(next, placeAt(p.cell()+1, false))
 			}
 		}
 	}
-	if len(next) == 0 {
-		return ""
-	}
-	return m.encode(next)
+	return m.state(next)
 }

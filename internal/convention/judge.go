@@ -23,26 +23,36 @@ func (r *reader) judge(c *Convention) {
 		places[shelf.At.Canonical()] = shelf
 		r.judgeBindings(shelf)
 	}
+	within := map[*Template]*wide{} // the shelves of one folder's instances speak of the same files
 	for i, shelf := range c.Shelves {
-		r.judgeStoodOn(shelf, c.Shelves)
-		r.judgeCovered(shelf, c.Shelves[:i])
+		if within[shelf.Within] == nil {
+			within[shelf.Within] = &wide{shelves: c.Shelves}
+		}
+		within[shelf.Within].numbers = append(within[shelf.Within].numbers, i)
+	}
+	for _, w := range within {
+		w.index()
+	}
+	var takesAny *Shelf
+	if everywhere := within[nil]; everywhere != nil {
+		takesAny = everywhere.takesAny()
+	}
+	for i, shelf := range c.Shelves {
+		r.judgeStoodOn(shelf, takesAny)
+		for _, before := range within[shelf.Within].before(i) {
+			r.judgeCovered(shelf, c.Shelves[before])
+		}
 		r.judgeApart(c, shelf)
 	}
 }
 
 // judgeStoodOn: a shelf that is only a place has what no other shelf takes; one that takes every name leaves nothing.
-func (r *reader) judgeStoodOn(shelf *Shelf, all []*Shelf) {
-	if len(shelf.From)+len(shelf.Takes) > 0 {
+func (r *reader) judgeStoodOn(shelf, takesAny *Shelf) {
+	if takesAny == nil || len(shelf.From)+len(shelf.Takes) > 0 {
 		return
 	}
-	any, err := parseTemplate("*", nil)
-	for _, other := range all {
-		if names := takeNames(other); err == nil && other != shelf && len(other.From) == 0 && other.Within == nil && len(names) > 0 && covers(names, any) {
-			r.fail(at(shelf.At), "let the other take less, or give this one what it takes",
-				"no file can stand on %s: the shelf %s takes files of every name, wherever they lie (line %d)", shelf.Name, other.Name, names[0].Line)
-			return
-		}
-	}
+	r.fail(at(shelf.At), "let the other take less, or give this one what it takes",
+		"no file can stand on %s: the shelf %s takes files of every name, wherever they lie (line %d)", shelf.Name, takesAny.Name, takeNames(takesAny)[0].Line)
 }
 
 // judgeApart: instances that may not use one another could still meet on a shelf that both may use and that may use them.
@@ -158,38 +168,140 @@ func bindsAll(ts []*Template) []string {
 	return out
 }
 
+// wide finds, among some shelves, the few that could take all of what another would.
+type wide struct {
+	shelves []*Shelf // of the convention
+	numbers []int    // of those that are looked through
+	places  *Index   // of shelves that ask for nothing else
+	placeOf []int
+	names   *Index // of files, wherever they lie
+	nameOf  []int
+	asks    map[string][]int // what entries without a name ask for
+}
+
+func (w *wide) index() {
+	w.asks = map[string][]int{}
+	var places, names []*Template
+	for _, i := range w.numbers {
+		s := w.shelves[i]
+		if len(s.From) > 0 {
+			for _, from := range s.From {
+				if len(s.Takes) == 0 {
+					places, w.placeOf = append(places, from), append(w.placeOf, i)
+				}
+			}
+			continue
+		}
+		for _, t := range s.Takes {
+			if t.Name != nil {
+				names, w.nameOf = append(names, t.Name), append(w.nameOf, i)
+			} else if asked := t.asks(); len(asked) > 0 {
+				w.asks[asked[0]] = append(w.asks[asked[0]], i)
+			}
+		}
+	}
+	w.places, w.names = NewIndex(places), NewIndex(names)
+}
+
+// takesAny gives the first shelf that takes files of every name; nil for none.
+func (w *wide) takesAny() *Shelf {
+	any, err := parseTemplate("*", nil)
+	for _, i := range w.numbers {
+		s := w.shelves[i]
+		if names := takeNames(s); err == nil && len(s.From) == 0 && len(names) > 0 && covers(names, any) {
+			return s
+		}
+	}
+	return nil
+}
+
+// asks are the conditions of an entry beside the name, as texts, the rarest first.
+func (t Take) asks() []string {
+	var out []string
+	for _, d := range t.Declares {
+		out = append(out, "declares "+d.Kind+" "+textOf(d.Name))
+	}
+	for _, e := range t.Extends {
+		out = append(out, "extends "+e.Text)
+	}
+	for _, m := range t.Marked {
+		out = append(out, "marked "+m.Text)
+	}
+	for _, i := range t.Imports {
+		out = append(out, "imports "+i)
+	}
+	if t.NeededBy != nil {
+		out = append(out, "needed by "+string('0'+rune(t.NeededBy.How))+t.NeededBy.name)
+	}
+	if t.Pool != nil {
+		out = append(out, "pool "+t.Pool.Name)
+	}
+	return out
+}
+
+func textOf(t *Template) string {
+	if t == nil {
+		return ""
+	}
+	return t.Text
+}
+
+// before gives the numbers of earlier shelves that could take all of what one of the entries of a shelf would.
+func (w *wide) before(shelf int) []int {
+	var found []int
+	add := func(x *Index, of []int, t *Template) {
+		for _, i := range x.Among(t.examples()[0], nil) {
+			found = append(found, of[i])
+		}
+	}
+	s := w.shelves[shelf]
+	for _, from := range s.From {
+		add(w.places, w.placeOf, from)
+		if len(s.Takes) == 0 {
+			add(w.names, w.nameOf, fileName(from))
+		}
+	}
+	for _, t := range s.Takes {
+		if t.Name != nil {
+			add(w.names, w.nameOf, t.Name)
+		}
+		for _, asked := range t.asks() {
+			found = append(found, w.asks[asked]...)
+		}
+	}
+	slices.Sort(found)
+	found = slices.Compact(found)
+	later, _ := slices.BinarySearch(found, shelf)
+	return found[:later]
+}
+
 // judgeCovered: an entry that an earlier shelf wholly covers would never take a file.
-func (r *reader) judgeCovered(shelf *Shelf, earlier []*Shelf) {
-	for _, before := range earlier {
-		if before.Within != shelf.Within {
+func (r *reader) judgeCovered(shelf, before *Shelf) {
+	names := takeNames(before)
+	for _, from := range shelf.From {
+		if len(before.From) > 0 && len(before.Takes) == 0 && covers(before.From, from) {
+			r.covered(at(from), shelf, before, before.From[0].Line)
+		}
+	}
+	if len(before.From) > 0 {
+		return
+	}
+	for _, take := range shelf.Takes {
+		if take.Name != nil && len(names) > 0 && covers(names, take.Name) {
+			r.covered(at(take.Name), shelf, before, names[0].Line)
 			continue
 		}
-		names := takeNames(before)
+		for _, wide := range before.Takes {
+			if wide.implied(take) {
+				r.covered(take.position(), shelf, before, wide.Line)
+				break
+			}
+		}
+	}
+	if len(shelf.Takes) == 0 && len(names) > 0 {
 		for _, from := range shelf.From {
-			if len(before.From) > 0 && len(before.Takes) == 0 && covers(before.From, from) {
-				r.covered(at(from), shelf, before, before.From[0].Line)
-			}
-		}
-		if len(before.From) > 0 {
-			continue
-		}
-		for _, take := range shelf.Takes {
-			if take.Name != nil && len(names) > 0 && covers(names, take.Name) {
-				r.covered(at(take.Name), shelf, before, names[0].Line)
-				continue
-			}
-			for _, wide := range before.Takes {
-				if wide.implied(take) {
-					r.covered(take.position(), shelf, before, wide.Line)
-					break
-				}
-			}
-		}
-		if len(shelf.Takes) == 0 && len(names) > 0 {
-			for _, from := range shelf.From {
-				if covers(names, fileName(from)) {
-					r.covered(at(from), shelf, before, names[0].Line)
-				}
+			if covers(names, fileName(from)) {
+				r.covered(at(from), shelf, before, names[0].Line)
 			}
 		}
 	}

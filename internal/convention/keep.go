@@ -23,11 +23,10 @@ type Exception struct {
 // Expired says whether the exception's last day is over.
 func (e *Exception) Expired(today time.Time) bool { return !e.Until.IsZero() && today.After(e.Until) }
 
-// Where says which values a placeholder may take.
+// Where says which values a placeholder may take. All are known by their words.
 type Where struct {
-	Only, Except []string
-	// Now gives today's names for a value: what is called models or store today shall be core.
-	Now map[string][]string
+	only, except map[string]bool
+	now          map[string]string // today's names for a value: what is called models or store today shall be core
 }
 
 // allows says whether a placeholder may take a value, and gives the value that it stands for.
@@ -35,34 +34,33 @@ func (w *Where) allows(value string) (string, bool) {
 	if w == nil {
 		return value, true
 	}
-	same := func(other string) bool { return SameWords(value, other) }
-	for name, today := range w.Now {
-		if slices.ContainsFunc(today, same) {
-			return name, true
-		}
+	words := wordsKey(value)
+	if name, ok := w.now[words]; ok {
+		return name, true
 	}
-	if len(w.Only) > 0 && !slices.ContainsFunc(w.Only, same) {
-		return value, false
-	}
-	return value, !slices.ContainsFunc(w.Except, same)
+	return value, (len(w.only) == 0 || w.only[words]) && !w.except[words]
 }
+
+// wordsKey is the same for two names that have the same words.
+func wordsKey(name string) string { return strings.Join(Words(name), " ") }
 
 func (r *reader) readWhere(n ast.Node) {
 	r.where = map[string]*Where{}
 	for _, pair := range r.pairs(n, "where") {
-		w := &Where{Now: map[string][]string{}}
+		w := &Where{only: map[string]bool{}, except: map[string]bool{}, now: map[string]string{}}
 		for _, entry := range r.pairs(pair.Value, "an entry of where") {
-			var values []string
+			key := r.text(entry.Key)
 			for _, v := range r.list(entry.Value) {
-				values = append(values, r.text(v))
-			}
-			switch key := r.text(entry.Key); key {
-			case "only":
-				w.Only = values
-			case "except":
-				w.Except = values
-			default:
-				w.Now[key] = values
+				switch words := wordsKey(r.text(v)); key {
+				case "only":
+					w.only[words] = true
+				case "except":
+					w.except[words] = true
+				default:
+					if _, taken := w.now[words]; !taken {
+						w.now[words] = key
+					}
+				}
 			}
 		}
 		r.where[r.text(pair.Key)] = w

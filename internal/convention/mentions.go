@@ -103,7 +103,7 @@ type KeyPath []string
 
 // Matches says whether the path of a value is one that the key names. A key that leads to a list means its elements.
 func (k KeyPath) Matches(path []string) bool {
-	if len(path) != len(k) && !(len(path) == len(k)+1 && isIndex(path[len(path)-1])) {
+	if len(path) != len(k) && !(len(path) == len(k)+1 && IsIndex(path[len(path)-1])) {
 		return false
 	}
 	for i, segment := range k {
@@ -114,7 +114,8 @@ func (k KeyPath) Matches(path []string) bool {
 	return true
 }
 
-func isIndex(s string) bool {
+// IsIndex says whether a segment of a key is a place in a list.
+func IsIndex(s string) bool {
 	_, err := strconv.Atoi(s)
 	return err == nil
 }

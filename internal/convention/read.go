@@ -36,6 +36,7 @@ func ReadBelow(base, path string, src []byte, load func(path string) ([]byte, er
 func (r *reader) parsed() (*Convention, error) {
 	c := r.read()
 	if len(r.problems) == 0 {
+		c.lookUp()
 		r.judge(c)
 	}
 	if len(r.problems) > 0 {
@@ -107,6 +108,7 @@ func (r *reader) read() *Convention {
 	}
 	if v, ok := fields["shelves"]; ok {
 		r.readShelves(c, v, nil)
+		c.nameShelves()
 		r.lookUpNeeders(c)
 		r.layOut(c)
 	} else {

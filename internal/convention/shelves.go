@@ -139,16 +139,6 @@ func (r *reader) day(n ast.Node) time.Time {
 	return day
 }
 
-// Shelf gives a shelf by its name; nil for none.
-func (c *Convention) Shelf(name string) *Shelf {
-	for _, s := range c.Shelves {
-		if s.Name == name {
-			return s
-		}
-	}
-	return nil
-}
-
 func (r *reader) lookUpNeeders(c *Convention) {
 	for _, p := range r.neededBys {
 		if p.need.Shelf = c.Shelf(p.need.name); p.need.Shelf == nil {
@@ -160,26 +150,38 @@ func (r *reader) lookUpNeeders(c *Convention) {
 // layOut gives every instance of a shelf that is laid out as a folder the shelves that are declared below that folder.
 func (r *reader) layOut(c *Convention) {
 	var out []*Shelf
+	below := map[string][]*Shelf{} // by the folder that others are laid out as
+	for _, shelf := range c.Shelves {
+		if folder := shelf.laidOutAs; folder != "" && below[folder] == nil {
+			for _, s := range c.Shelves {
+				if strings.HasPrefix(s.At.expanded, folder) && s.Within == nil {
+					below[folder] = append(below[folder], s)
+				}
+			}
+		}
+	}
 	for _, shelf := range c.Shelves {
 		if shelf.laidOutAs != "" {
-			out = append(out, r.copies(c, shelf)...)
+			out = append(out, r.copies(shelf, below[shelf.laidOutAs])...)
 		}
 		out = append(out, shelf)
 	}
 	c.Shelves = out
+	c.nameShelves()
 }
 
-func (r *reader) copies(c *Convention, shelf *Shelf) []*Shelf {
+// copies gives an instance's own shelves: those below the folder that it is laid out as.
+func (r *reader) copies(shelf *Shelf, declared []*Shelf) []*Shelf {
 	var copied []*Shelf
 	twin := map[*Shelf]*Shelf{}
 	pools := map[*Pool]*Pool{}
-	for _, s := range c.Shelves {
-		below, ok := strings.CutPrefix(s.At.expanded, shelf.laidOutAs)
-		if !ok || s == shelf || s.Within != nil {
+	for _, s := range declared {
+		if s == shelf {
 			continue
 		}
+		below := strings.TrimPrefix(s.At.expanded, shelf.laidOutAs)
 		clone := *s
-		clone.Name, clone.Parent, clone.Within = shelf.Name+"."+s.Name, shelf, shelf.At
+		clone.Name, clone.Parent, clone.Within, clone.Without = shelf.Name+"."+s.Name, shelf, shelf.At, nil
 		clone.At = r.rebased(s.At, shelf.At.Text+below)
 		clone.From = r.rebasedAll(s.From, shelf)
 		s.Without = append(s.Without, shelf.At)

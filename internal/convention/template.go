@@ -26,6 +26,8 @@ type Template struct {
 	repeated bool   // a placeholder is used twice
 	deep     bool   // a placeholder may hold slashes
 	names    []string
+	depth    int       // its slashes
+	shown    [2]string // examples, once somebody has asked for them
 }
 
 type tokenKind uint8
@@ -227,6 +229,7 @@ func (t *Template) note() {
 		kinds[i] = tok.kind
 	}
 	t.folder = slices.Equal(kinds, []tokenKind{literal, dirs, name})
+	t.depth = strings.Count(t.Canonical(), "/")
 	t.fixed = ""
 	if len(t.names) == 0 {
 		t.fixed = t.Fill(nil)
@@ -248,6 +251,9 @@ func (t *Template) note() {
 
 // Names are the placeholders of the template, each once, in the order of their first use.
 func (t *Template) Names() []string { return t.names }
+
+// Depth is the number of slashes in the template.
+func (t *Template) Depth() int { return t.depth }
 
 // carriers counts the ** in the template.
 func (t *Template) carriers() int {

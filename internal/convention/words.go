@@ -3,6 +3,7 @@ package convention
 import (
 	"slices"
 	"strings"
+	"sync"
 	"unicode"
 	"unicode/utf8"
 
@@ -50,10 +51,13 @@ var filters = map[string]func(string) string{
 	"snake":    func(s string) string { return strings.Join(Words(s), "_") },
 	"pascal":   func(s string) string { return joinTitled(Words(s), 0) },
 	"camel":    func(s string) string { return joinTitled(Words(s), 1) },
-	"plural":   func(s string) string { return lastWord(s, pluralize.NewClient().Plural) },
-	"singular": func(s string) string { return lastWord(s, pluralize.NewClient().Singular) },
+	"plural":   func(s string) string { return lastWord(s, func(s string) string { return plurals().Plural(s) }) },
+	"singular": func(s string) string { return lastWord(s, func(s string) string { return plurals().Singular(s) }) },
 	"dots":     func(s string) string { return strings.ReplaceAll(s, "/", ".") },
 }
+
+// plurals compiles its rules once.
+var plurals = sync.OnceValue(pluralize.NewClient)
 
 // filterNames is the order in which messages and the reference list the filters.
 var filterNames = []string{"kebab", "snake", "camel", "pascal", "plural", "singular", "dots"}

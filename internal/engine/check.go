@@ -112,7 +112,7 @@ func (p *Project) findLost(c *Check, placed *placement.Result) {
 				}
 				found.Reason += fmt.Sprintf("; looked for %s", strings.Join(tried[:min(4, len(tried))], ", "))
 			}
-			if placement.Excuse(p.Convention.For(file), found.Rule, file, h.Shelf) != nil {
+			if p.Convention.For(file).Excuse(found.Rule, file, h.Shelf) != nil {
 				continue
 			}
 			found.At = p.graph.Position(graph.Reference{From: project.FileID(id), Mention: i}).String()
@@ -144,7 +144,7 @@ func (p *Project) findLeft(c *Check, placed *placement.Result) {
 			if _, back := p.Tree.Lookup(named); !there || back || p.Tree.IsDir(named) {
 				continue
 			}
-			if placement.Excuse(p.Convention.For(file), finding.Leftover, file, placed.Homes[id].Shelf) != nil {
+			if p.Convention.For(file).Excuse(finding.Leftover, file, placed.Homes[id].Shelf) != nil {
 				continue
 			}
 			p.Tree.Peek(id, func(content []byte, err error) {

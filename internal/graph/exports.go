@@ -2,6 +2,7 @@ package graph
 
 import (
 	"slices"
+	"sync"
 
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/parallel"
@@ -62,48 +63,148 @@ type given struct {
 	name string
 }
 
-func (g *Graph) gives(id project.FileID, name string, seen map[given]bool, out *[]project.FileID) {
+// handed is what a file gives to others: by itself, and from the files behind it.
+type handed struct {
+	own      map[string]bool   // names that it declares
+	locals   map[string]string // the name inside the file of what it gives by a list
+	exported map[string][]way  // by the name that others see
+	imported map[string][]way  // by the name inside the file
+	all      []given
+	stars    []project.FileID // files of which it gives all
+
+	seek   sync.Once
+	byName map[string][]project.FileID // those of stars that may give a name
+}
+
+// way is a mention by which a file has a name from another.
+type way struct {
+	mention int
+	given
+}
+
+// handed gives what a file gives to others; nil where that is not known.
+func (g *Graph) handed(id project.FileID) *handed {
+	if known, ok := g.handing.Load(id); ok {
+		return known.(*handed)
+	}
+	known, _ := g.handing.LoadOrStore(id, g.readHanded(id))
+	return known.(*handed)
+}
+
+func (g *Graph) readHanded(id project.FileID) *handed {
 	n, outline := &g.Files[id], g.Outline(id)
-	if seen[given{id, name}] || outline == nil {
-		return
+	if outline == nil {
+		return nil
 	}
-	seen[given{id, name}] = true
-	if outline.Gives(name) {
-		*out = append(*out, id)
-		if name != lang.Everything {
-			return
-		}
+	h := &handed{own: map[string]bool{}, locals: map[string]string{}, exported: map[string][]way{}, imported: map[string][]way{}}
+	h.own[lang.Everything] = outline.Own
+	for _, name := range outline.Given() {
+		h.own[name] = true
 	}
-	local := "" // the name inside the file of what it gives by a list
+	inside := map[string]bool{}
 	for _, e := range outline.Exports {
-		if e.Local == name {
-			local = e.Name
-		}
+		h.locals[e.Local] = e.Name
+		inside[e.Name] = true
 	}
-	before := len(*out)
-	var stars []project.FileID
 	for i, t := range n.Targets {
 		m := &n.Mentions[i]
 		if t.Kind != lang.ToFile || m.Kind != lang.ExportFrom && m.Kind != lang.Import && m.Kind != lang.FromName {
 			continue
 		}
+		exports := m.Kind == lang.ExportFrom || m.Kind == lang.FromName && m.Text == lang.Everything
 		for _, b := range g.Bindings(Reference{From: id, Mention: i}) {
-			exports := m.Kind == lang.ExportFrom || m.Kind == lang.FromName && m.Text == lang.Everything
+			from := given{t.File, b.Name}
 			switch {
-			case name == lang.Everything && exports:
-				g.gives(t.File, b.Name, seen, out)
-			case exports && b == lang.Binding{Name: lang.Everything, Local: lang.Everything}:
-				stars = append(stars, t.File)
-			case exports && b.Local == name, !exports && b.Local == local && local != "":
-				g.gives(t.File, b.Name, seen, out)
-			case name == lang.Everything && slices.ContainsFunc(outline.Exports, func(e lang.Binding) bool { return e.Name == b.Local }):
-				g.gives(t.File, b.Name, seen, out)
+			case !exports:
+				h.imported[b.Local] = append(h.imported[b.Local], way{i, from})
+			case b == lang.Binding{Name: lang.Everything, Local: lang.Everything}:
+				h.stars = append(h.stars, t.File)
+			default:
+				h.exported[b.Local] = append(h.exported[b.Local], way{i, from})
+			}
+			if exports || inside[b.Local] {
+				h.all = append(h.all, from)
 			}
 		}
 	}
-	if len(*out) == before && name != lang.DefaultName {
-		for _, star := range stars {
-			g.gives(star, name, seen, out)
+	return h
+}
+
+// ways are how the file has a name from others, in the order of its mentions.
+func (h *handed) ways(name string) []way {
+	out := h.exported[name]
+	if local := h.locals[name]; local != "" && len(h.imported[local]) > 0 {
+		out = slices.Concat(out, h.imported[local])
+		slices.SortStableFunc(out, func(a, b way) int { return a.mention - b.mention })
+	}
+	return out
+}
+
+// starsWith are the files of which all is given, without those that can't give a name.
+func (g *Graph) starsWith(h *handed, name string) []project.FileID {
+	const few = 8
+	if len(h.stars) <= few {
+		return h.stars
+	}
+	h.seek.Do(func() {
+		h.byName = map[string][]project.FileID{}
+		for _, star := range h.stars {
+			names := map[string]bool{}
+			g.namesOf(star, names, map[project.FileID]bool{})
+			for name := range names {
+				h.byName[name] = append(h.byName[name], star)
+			}
+		}
+	})
+	return h.byName[name]
+}
+
+// namesOf adds all names that a file may give.
+func (g *Graph) namesOf(id project.FileID, names map[string]bool, seen map[project.FileID]bool) {
+	h := g.handed(id)
+	if seen[id] || h == nil {
+		return
+	}
+	seen[id] = true
+	for name := range h.own {
+		names[name] = true
+	}
+	for name := range h.locals {
+		names[name] = true
+	}
+	for name := range h.exported {
+		names[name] = true
+	}
+	for _, star := range h.stars {
+		g.namesOf(star, names, seen)
+	}
+}
+
+func (g *Graph) gives(id project.FileID, name string, seen map[given]bool, out *[]project.FileID) {
+	h := g.handed(id)
+	if seen[given{id, name}] || h == nil {
+		return
+	}
+	seen[given{id, name}] = true
+	if h.own[name] {
+		*out = append(*out, id)
+		if name != lang.Everything {
+			return
+		}
+	}
+	before := len(*out)
+	if name == lang.Everything {
+		for _, from := range h.all {
+			g.gives(from.file, from.name, seen, out)
+		}
+	} else {
+		for _, w := range h.ways(name) {
+			g.gives(w.file, w.name, seen, out)
+		}
+		if len(*out) == before && name != lang.DefaultName {
+			for _, star := range g.starsWith(h, name) {
+				g.gives(star, name, seen, out)
+			}
 		}
 	}
 	if len(*out) > before {

@@ -35,6 +35,7 @@ type Graph struct {
 	handsOn sync.Once // works out hands
 	hands   []bool    // of each file: it only hands on
 
+	handing   sync.Map // by file: *handed
 	positions sync.Map // by file: []source.Position of its mentions
 }
 

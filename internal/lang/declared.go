@@ -29,10 +29,31 @@ type Declared struct {
 	// Certain: only mentions that a language or format defines, or the convention states, are asked for. Others may be left out.
 	Certain bool
 
-	takes []outlined
-	calls map[string][]int // rules by the last name of a call
-	likes []int            // rules for any text
-	code  []int            // rules for names of functions
+	takes   []outlined
+	asked   *convention.Index // the places of takes
+	askedBy []int             // the entry of takes that each of them is of
+
+	calls   map[string][]int  // rules by the last name of a call
+	likes   rules             // for any text
+	code    rules             // for names of functions
+	keyed   map[string][]int  // rules for a key, by its last name
+	anyKey  []int             // those for any key
+	settled *convention.Index // files whose settings the convention speaks of
+	tagged  []int             // rules for elements of templates
+}
+
+// rules are entries of mentions that ask for a look, found by it.
+type rules struct {
+	numbers []int
+	looks   *convention.Index
+}
+
+func newRules(c *convention.Convention, numbers []int) rules {
+	looks := make([]*convention.Template, len(numbers))
+	for i, n := range numbers {
+		looks[i] = c.Mentions[n].Like
+	}
+	return rules{numbers, convention.NewIndex(looks)}
 }
 
 // NewDeclared makes the view of one tree. home may be nil: then every file is at home.
@@ -41,66 +62,110 @@ func NewDeclared(c *convention.Convention, after bool, home func(path string) st
 		home = func(path string) string { return path }
 	}
 	d := &Declared{Convention: c, After: after, Home: home, calls: map[string][]int{}, Outlines: c.NeedsOutlines()}
-	for _, one := range c.All() {
-		for _, s := range one.Shelves {
-			for i := range s.Takes {
-				if t := &s.Takes[i]; t.Outlined() {
-					d.takes = append(d.takes, outlined{AskedBy(t), t.Name, placesOf(one, s, t)})
-				}
-			}
-		}
-	}
+	d.askTakes(c)
+	var likes, code []int
+	var settled []*convention.Template
 	for i, m := range c.Mentions {
 		for _, call := range m.Calls {
 			last := call[strings.LastIndexByte(call, '.')+1:]
 			d.calls[last] = append(d.calls[last], i)
 		}
 		if m.Code && m.Like != nil {
-			d.code = append(d.code, i)
+			code = append(code, i)
 		}
 		if len(m.Calls) == 0 && len(m.Keys) == 0 && m.Like != nil && !m.Tags && !m.Code {
-			d.likes = append(d.likes, i)
+			likes = append(likes, i)
+		}
+		for _, key := range m.Keys {
+			d.addKey(key, i)
+		}
+		if len(m.Keys) > 0 {
+			settled = append(settled, m.In...)
+		}
+		if m.Tags {
+			d.tagged = append(d.tagged, i)
 		}
 	}
+	for _, s := range c.Settings {
+		settled = append(settled, s.In)
+	}
+	d.likes, d.code, d.settled = newRules(c, likes), newRules(c, code), convention.NewIndex(settled)
 	return d
 }
 
+// addKey notes the rule for a key by the last of its names that is no place in a list.
+func (d *Declared) addKey(key convention.KeyPath, rule int) {
+	last := len(key) - 1
+	for last >= 0 && (key[last] == "*" || convention.IsIndex(key[last])) {
+		last--
+	}
+	if last < 0 {
+		d.anyKey = append(d.anyKey, rule)
+		return
+	}
+	if d.keyed == nil {
+		d.keyed = map[string][]int{}
+	}
+	d.keyed[key[last]] = append(d.keyed[key[last]], rule)
+}
+
+// askTakes notes what files declare that entries of takes ask for.
+func (d *Declared) askTakes(c *convention.Convention) {
+	var places []*convention.Template
+	for _, one := range c.All() {
+		pooled := map[*convention.Pool][]*convention.Template{} // the places of shelves that take from a pool: they are of it
+		for _, s := range one.Shelves {
+			for _, t := range s.Takes {
+				if t.Pool != nil {
+					pooled[t.Pool] = append(pooled[t.Pool], s.At)
+				}
+			}
+		}
+		for _, s := range one.Shelves {
+			for i := range s.Takes {
+				t := &s.Takes[i]
+				if !t.Outlined() {
+					continue
+				}
+				in := []*convention.Template{nil} // anywhere
+				switch {
+				case t.Pool != nil:
+					in = slices.Concat(t.Pool.In, pooled[t.Pool])
+				case len(s.From) > 0:
+					in = append(slices.Clone(s.From), s.At)
+				}
+				for _, place := range in {
+					places, d.askedBy = append(places, place), append(d.askedBy, len(d.takes))
+				}
+				d.takes = append(d.takes, outlined{AskedBy(t), t.Name})
+			}
+		}
+	}
+	d.asked = convention.NewIndex(places)
+}
+
 // AskAll asks for all that any file declares.
-func (d *Declared) AskAll() { d.Outlines, d.takes = true, []outlined{{kinds: AnyKind}} }
+func (d *Declared) AskAll() {
+	d.Outlines, d.takes, d.askedBy = true, []outlined{{kinds: AnyKind}}, []int{0}
+	d.asked = convention.NewIndex([]*convention.Template{nil})
+}
 
 // WantsOutlines says whether anybody asks what files declare.
 func (d *Declared) WantsOutlines() bool { return d != nil && d.Outlines }
 
-// outlined is an entry of takes that asks for declarations, with where the files lie that it may take.
+// outlined is an entry of takes that asks for declarations.
 type outlined struct {
-	kinds  DeclarationKinds
-	name   *convention.Template   // of the file's name; nil for any
-	places []*convention.Template // nil for any
-}
-
-// placesOf gives where the files lie that an entry of a shelf may take; nil for anywhere.
-func placesOf(c *convention.Convention, s *convention.Shelf, t *convention.Take) []*convention.Template {
-	switch {
-	case t.Pool != nil: // those of shelves that take from a pool are of it
-		places := slices.Clone(t.Pool.In)
-		for _, other := range c.Shelves {
-			if slices.ContainsFunc(other.Takes, func(o convention.Take) bool { return o.Pool == t.Pool }) {
-				places = append(places, other.At)
-			}
-		}
-		return places
-	case len(s.From) > 0:
-		return append(slices.Clone(s.From), s.At)
-	}
-	return nil
+	kinds DeclarationKinds
+	name  *convention.Template // of the file's name; nil for any
 }
 
 // Asked gives the kinds of declaration by which shelves may take the file at a path. Others may be asked for as well.
 func (d *Declared) Asked(file string) DeclarationKinds {
 	var kinds DeclarationKinds
-	for _, t := range d.takes {
-		fits := func(t *convention.Template) bool { _, ok := t.Match(file); return ok }
-		if t.places != nil && !slices.ContainsFunc(t.places, fits) {
+	var room [32]int
+	for _, i := range d.asked.Among(file, room[:0]) {
+		t := d.takes[d.askedBy[i]]
+		if kinds|t.kinds == kinds || !d.asked.Matches(i, file) {
 			continue
 		}
 		if t.name != nil {
@@ -154,9 +219,15 @@ func (d *Declared) Like(path, text string) int {
 	if d == nil {
 		return 0
 	}
-	for _, i := range d.likes {
-		if m := d.Convention.Mentions[i]; d.speaksOf(m, path) && likes(m, text) {
-			return i + 1
+	return d.first(d.likes, path, text)
+}
+
+// first gives the first rule that speaks of a file and asks for a text, from 1; 0 for none.
+func (d *Declared) first(r rules, path, text string) int {
+	var room [32]int
+	for _, i := range r.looks.Among(text, room[:0]) {
+		if r.looks.Matches(i, text) && d.speaksOf(d.Convention.Mentions[r.numbers[i]], path) {
+			return r.numbers[i] + 1
 		}
 	}
 	return 0
@@ -167,12 +238,7 @@ func (d *Declared) Code(path, name string) int {
 	if d == nil {
 		return 0
 	}
-	for _, i := range d.code {
-		if m := d.Convention.Mentions[i]; likes(m, name) && d.speaksOf(m, path) {
-			return i + 1
-		}
-	}
-	return 0
+	return d.first(d.code, path, name)
 }
 
 // Key gives the entry that speaks of a value of a settings file, from 1; 0 for none.
@@ -180,12 +246,22 @@ func (d *Declared) Key(path string, key []string) int {
 	if d == nil {
 		return 0
 	}
-	for i, m := range d.Convention.Mentions {
-		if len(m.Keys) > 0 && d.speaksOf(m, path) && slices.ContainsFunc(m.Keys, func(k convention.KeyPath) bool { return k.Matches(key) }) {
-			return i + 1
+	first := len(d.Convention.Mentions)
+	try := func(rules []int) {
+		for _, i := range rules {
+			if m := d.Convention.Mentions[i]; i < first && slices.ContainsFunc(m.Keys, func(k convention.KeyPath) bool { return k.Matches(key) }) && d.speaksOf(m, path) {
+				first = i
+			}
 		}
 	}
-	return 0
+	try(d.anyKey)
+	for _, name := range key {
+		try(d.keyed[name])
+	}
+	if first == len(d.Convention.Mentions) {
+		return 0
+	}
+	return first + 1
 }
 
 // Tags says whether elements of a template at a path may be mentions, and by which entries.
@@ -194,8 +270,8 @@ func (d *Declared) Tags(path string) []int {
 	if d == nil {
 		return nil
 	}
-	for i, m := range d.Convention.Mentions {
-		if m.Tags && d.speaksOf(m, path) {
+	for _, i := range d.tagged {
+		if d.speaksOf(d.Convention.Mentions[i], path) {
 			out = append(out, i+1)
 		}
 	}
@@ -207,18 +283,7 @@ func (d *Declared) Settles(path string) bool {
 	if d == nil || len(d.Convention.Settings)+len(d.Convention.Mentions) == 0 {
 		return false
 	}
-	home := d.Home(path)
-	for _, s := range d.Convention.Settings {
-		if _, ok := s.In.Match(home); ok {
-			return true
-		}
-	}
-	for _, m := range d.Convention.Mentions {
-		if len(m.Keys) > 0 && len(m.In) > 0 && d.speaksOf(m, path) {
-			return true
-		}
-	}
-	return false
+	return d.settled.Any(d.Home(path))
 }
 
 func (d *Declared) speaksOf(m *convention.Mention, path string) bool {

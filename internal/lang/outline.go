@@ -1,8 +1,6 @@
 package lang
 
 import (
-	"slices"
-
 	"crookedshelf/internal/convention"
 )
 
@@ -94,29 +92,36 @@ type Binder interface {
 	Bindings(content []byte, m *Mention) []Binding
 }
 
-// Gives says whether the file declares what it exports under a name.
-func (o *Outline) Gives(name string) bool {
-	if name == Everything {
-		return o.Own
+// Given are the names under which the file exports what it declares, in the order of the file: a name may stand there more than once.
+func (o *Outline) Given() []string {
+	listed := map[string][]string{}
+	for _, e := range o.Exports {
+		listed[e.Name] = append(listed[e.Name], e.Local)
 	}
+	var out []string
 	for _, d := range o.Declarations {
-		if d.Exported && d.Name == name || d.Default && name == DefaultName {
-			return true
+		if d.Default {
+			out = append(out, DefaultName)
 		}
-		for _, e := range o.Exports {
-			if e.Local == name && e.Name == d.Name {
-				return true
-			}
+		if d.Exported {
+			out = append(out, d.Name)
 		}
+		out = append(out, listed[d.Name]...)
 	}
-	return false
+	return out
 }
 
 // Names are the names that the file exports of its own, each once, in the order of the file.
 func (o *Outline) Names() []string {
+	given := map[string]bool{}
+	for _, name := range o.Given() {
+		given[name] = true
+	}
 	var out []string
+	added := map[string]bool{"": true}
 	add := func(name string) {
-		if name != "" && !slices.Contains(out, name) {
+		if !added[name] {
+			added[name] = true
 			out = append(out, name)
 		}
 	}
@@ -124,12 +129,12 @@ func (o *Outline) Names() []string {
 		switch {
 		case d.Default:
 			add(DefaultName)
-		case d.Exported && o.Gives(d.Name):
+		case d.Exported:
 			add(d.Name)
 		}
 	}
 	for _, e := range o.Exports {
-		if o.Gives(e.Local) {
+		if given[e.Local] {
 			add(e.Local)
 		}
 	}

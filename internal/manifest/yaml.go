@@ -46,6 +46,7 @@ func ParseYAML(src []byte) (*Value, error) {
 type yamlReader struct {
 	src   []byte
 	lines []int
+	last  struct{ line, column, at int } // the place that was asked for last: the next one mostly stands behind it
 }
 
 func lineStarts(src []byte) []int {
@@ -63,14 +64,18 @@ func (y *yamlReader) offset(line, column int) int {
 	if line < 1 || line > len(y.lines) {
 		return len(y.src)
 	}
-	at := y.lines[line-1]
+	at, from := y.lines[line-1], 1
 	if line == 1 {
 		at += len(y.src) - len(bytes.TrimPrefix(y.src, []byte("\xEF\xBB\xBF")))
 	}
-	for ; column > 1 && at < len(y.src); column-- {
+	if y.last.line == line && y.last.column <= column {
+		at, from = y.last.at, y.last.column
+	}
+	for ; from < column && at < len(y.src); from++ {
 		_, size := utf8.DecodeRune(y.src[at:])
 		at += size
 	}
+	y.last.line, y.last.column, y.last.at = line, from, at
 	return at
 }
 
@@ -86,7 +91,8 @@ func (y *yamlReader) value(n *yaml.Node, depth int) *Value {
 		out.Kind = Object
 		for i := 0; i+1 < len(n.Content); i += 2 {
 			key := n.Content[i]
-			m := Member{Key: key.Value, Value: y.value(n.Content[i+1], depth+1), Start: y.offset(key.Line, key.Column)}
+			m := Member{Key: key.Value, Start: y.offset(key.Line, key.Column)}
+			m.Value = y.value(n.Content[i+1], depth+1)
 			out.Members = append(out.Members, m)
 			out.Span.End = max(out.Span.End, m.Value.Span.End)
 		}

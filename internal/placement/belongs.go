@@ -71,7 +71,7 @@ func (p *placer) belongs(s *convention.Shelf, f subject) (entry, bool) {
 		}
 		start.captures = convention.Captures{Values: c.Values}
 	}
-	if slices.ContainsFunc(s.Without, func(t *convention.Template) bool { _, ok := t.Match(f.path); return ok }) {
+	if s.PassesOver(f.path) {
 		return entry{}, false
 	}
 	if len(s.From) == 0 {
@@ -82,7 +82,9 @@ func (p *placer) belongs(s *convention.Shelf, f subject) (entry, bool) {
 			return e, true
 		}
 	}
-	for _, t := range s.From {
+	var room [32]int
+	for _, i := range s.Sources(f.path, room[:0]) {
+		t := s.From[i]
 		if c, ok := t.Match(f.path); ok {
 			if merged, ok := agrees(start.captures, c); ok {
 				if e, ok := p.taken(s, f, entry{captures: merged, line: t.Line}, agrees); ok {
@@ -99,7 +101,8 @@ func (p *placer) taken(s *convention.Shelf, f subject, from entry, merge merger)
 	if len(s.Takes) == 0 {
 		return from, true
 	}
-	for i := range s.Takes {
+	var room [32]int
+	for _, i := range s.Entries(path.Base(f.path), room[:0]) {
 		if e, ok := p.satisfies(s, &s.Takes[i], f, from, merge); ok {
 			return e, true
 		}

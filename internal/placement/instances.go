@@ -2,7 +2,6 @@ package placement
 
 import (
 	"path"
-	"slices"
 	"strings"
 
 	"crookedshelf/internal/convention"
@@ -40,7 +39,7 @@ type byFolder[T any] struct {
 // files at the root, of which those that begin with a dot are special.
 func (b *byFolder[T]) of(c *convention.Convention, file string, work func() T) T {
 	dir := project.Dir(file)
-	if b.c != c || b.dir != dir || dir == "." || slices.ContainsFunc(c.Shelves, func(s *convention.Shelf) bool { return s.AtFile }) {
+	if b.c != c || b.dir != dir || dir == "." || c.HasFiles() {
 		*b = byFolder[T]{c, dir, work()}
 	}
 	return b.value
@@ -49,7 +48,8 @@ func (b *byFolder[T]) of(c *convention.Convention, file string, work func() T) T
 // places are the instances of shelves in which a path lies, the outermost first.
 func places(c *convention.Convention, file string) []place {
 	var out []place
-	for _, s := range c.Shelves {
+	var room [32]*convention.Shelf
+	for _, s := range c.ShelvesAt(file, room[:0]) {
 		instance, ok := instanceOf(s, file)
 		if !ok {
 			continue

@@ -33,7 +33,7 @@ func (r *Result) findMisspelled(c *convention.Convention, tree *project.Project,
 				declared = declaredName(g, id)
 			}
 			want, reason := spelling(h, declared)
-			if reason == "" || Excuse(c.For(tree.Path(id)), finding.Misspelled, tree.Path(id), h.Shelf) != nil {
+			if reason == "" || c.For(tree.Path(id)).Excuse(finding.Misspelled, tree.Path(id), h.Shelf) != nil {
 				continue
 			}
 			found := finding.Finding{Rule: finding.Misspelled, Path: tree.Path(id), Shelf: h.Shelf.Name, Line: h.Shelf.Names.Line, Reason: reason}

@@ -67,13 +67,13 @@ type Home struct {
 type placer struct {
 	*world
 	convention *convention.Convention
-	spoken     []string // folders in which a file that nothing takes is homeless
+	spoken     map[string]bool // folders in which a file that nothing takes is homeless
 	needs      *needs
 }
 
 // spokenFolders are the folders where the convention speaks: for the shelves below one top folder, the deepest folder
 // that all of them lie in, or the top folder itself.
-func spokenFolders(c *convention.Convention) []string {
+func spokenFolders(c *convention.Convention) map[string]bool {
 	deepest := map[string]string{}
 	for _, s := range c.Shelves {
 		folder := strings.TrimSuffix(strings.TrimPrefix(s.At.Head(), c.Base), "/")
@@ -89,12 +89,21 @@ func spokenFolders(c *convention.Convention) []string {
 		}
 		deepest[top] = folder
 	}
-	var out []string
+	out := make(map[string]bool, len(deepest))
 	for _, folder := range deepest {
-		out = append(out, c.Base+folder+"/")
+		out[c.Base+folder] = true
 	}
-	slices.Sort(out)
 	return out
+}
+
+// speaks says whether the convention speaks of the place of a file.
+func (p *placer) speaks(file string) bool {
+	for dir := project.Dir(file); dir != "."; dir = project.Dir(dir) {
+		if p.spoken[dir] {
+			return true
+		}
+	}
+	return false
 }
 
 func commonFolder(a, b string) string {
@@ -128,39 +137,27 @@ func (p *placer) judgeAt(f subject, by *solo) Home {
 	default:
 		return h
 	}
-	if e := Excuse(p.convention, rule, file, h.Shelf); e != nil {
+	if e := p.convention.Excuse(rule, file, h.Shelf); e != nil {
 		return Home{Kind: Left, Leave: Excused, Path: file, Line: e.Line, Exception: e}
 	}
 	return h
 }
 
-// Excuse gives the exception that lets a file of a shelf, which may be nil, break a rule; nil for none.
-func Excuse(c *convention.Convention, rule, file string, shelf *convention.Shelf) *convention.Exception {
-	for _, e := range c.Exceptions {
-		if e.Rule != "" && e.Rule != rule || e.Shelf != "" && (shelf == nil || e.Shelf != shelf.Name) {
-			continue
-		}
-		if _, ok := e.File.Match(file); ok {
-			return e
-		}
-	}
-	return nil
-}
-
 func (p *placer) home(f subject) Home {
 	file := f.path
-	if leave, line := p.left(file); leave != Free {
+	if leave, line := left(p.convention, file); leave != Free {
 		return Home{Kind: Left, Leave: leave, Path: file, Line: line}
 	}
 	bound := "" // what binds it to its place
 	if p.convention.Fixed != nil {
-		if bound = p.convention.Fixed(file); bound != "" && p.names(file) {
+		if bound = p.convention.Fixed(file); bound != "" && p.convention.Bears(file) {
 			bound = ""
 		}
 	}
 	stays := Home{Kind: Left, Leave: Fixed, Path: file, Because: bound}
 	on, stands := f.on, f.on != nil
-	for _, shelf := range p.convention.Shelves {
+	var room [32]*convention.Shelf
+	for _, shelf := range p.convention.ShelvesFor(file, on, room[:0]) {
 		entry, ok := p.belongs(shelf, f)
 		if !ok || f.by != nil && f.by.asks { // the outlines that the shelves to come ask for are read now, while all cores are at it
 			continue
@@ -191,7 +188,7 @@ func (p *placer) home(f subject) Home {
 	if p.topAllows(file) {
 		return Home{Kind: Unspoken, Path: file}
 	}
-	if p.convention.Top != nil && p.atTop(file) || p.notAtTop(file) || slices.ContainsFunc(p.spoken, func(folder string) bool { return strings.HasPrefix(file, folder) }) {
+	if p.convention.Top != nil && p.atTop(file) || p.notAtTop(file) || p.speaks(file) {
 		h := Home{Kind: Homeless, Path: file}
 		if stands {
 			h.Shelf, h.Line = on, on.Line
@@ -203,37 +200,17 @@ func (p *placer) home(f subject) Home {
 
 // takesFolder says whether a shelf takes a file with the whole folder that it lies in, by ** or a slash at the end.
 func takesFolder(s *convention.Shelf, file string) bool {
-	return slices.ContainsFunc(s.From, func(t *convention.Template) bool {
+	var room [32]int
+	return slices.ContainsFunc(s.Sources(file, room[:0]), func(i int) bool {
+		t := s.From[i]
 		_, ok := t.Match(file)
 		return ok && (strings.HasSuffix(t.Text, "/**") || strings.HasSuffix(t.Text, "/"))
 	})
 }
 
-// names says whether a shelf speaks of a file by its very name.
-func (p *placer) names(file string) bool {
-	plain := func(t *convention.Template) bool {
-		return t != nil && path.Base(t.Text) == path.Base(file)
-	}
-	for _, s := range p.convention.Shelves {
-		for _, t := range s.From {
-			if plain(t) {
-				if _, ok := t.Match(file); ok {
-					return true
-				}
-			}
-		}
-		for i := range s.Takes {
-			if plain(s.Takes[i].Name) {
-				return true
-			}
-		}
-	}
-	return false
-}
-
 // topAllows says whether a file may stand at the root.
 func (p *placer) topAllows(file string) bool {
-	return p.atTop(file) && slices.ContainsFunc(p.convention.Top, func(t *convention.Template) bool { _, ok := t.Match(file); return ok })
+	return p.atTop(file) && p.convention.TopHas(file)
 }
 
 // atTop says whether a file lies at the root, or at that of the folder that the convention governs.
@@ -247,26 +224,15 @@ func (p *placer) notAtTop(file string) bool {
 	if p.convention.Top == nil || !below {
 		return false
 	}
-	return !slices.ContainsFunc(p.convention.Top, func(t *convention.Template) bool {
-		_, ok := t.Match(file)
-		return ok || strings.HasPrefix(t.Head(), p.convention.Base+folder+"/")
-	})
+	return !p.convention.TopLeads(folder) && !p.convention.TopHas(file)
 }
 
 // left looks through leave. What begins with a dot at the root, and the convention itself, always stay.
-func (p *placer) left(file string) (Leave, int) {
-	l := p.convention.Leave
-	for _, list := range []struct {
-		leave     Leave
-		templates []*convention.Template
-	}{{Outside, l.Outside}, {Generated, l.Generated}, {Untouched, l.Untouched}, {Stay, l.Stay}} {
-		for _, t := range list.templates {
-			if _, ok := t.Match(file); ok {
-				return list.leave, t.Line
-			}
-		}
+func left(c *convention.Convention, file string) (Leave, int) {
+	if one := c.LeftAlone(file); one.List != convention.LeftByNone {
+		return [...]Leave{Free, Outside, Generated, Untouched, Stay}[one.List], one.Line
 	}
-	if below := strings.TrimPrefix(file, p.convention.Base); below == convention.FileName || strings.HasPrefix(below, ".") {
+	if below := strings.TrimPrefix(file, c.Base); below == convention.FileName || strings.HasPrefix(below, ".") {
 		return Stay, 0
 	}
 	return Free, 0
@@ -274,9 +240,10 @@ func (p *placer) left(file string) (Leave, int) {
 
 func (p *placer) standsOn(file string) (deepest standing) {
 	depth := -1
-	for _, s := range p.convention.Shelves {
+	var room [32]*convention.Shelf
+	for _, s := range p.convention.ShelvesAt(file, room[:0]) {
 		if c, ok := s.At.Match(file); ok {
-			if d := strings.Count(s.At.Canonical(), "/"); d > depth {
+			if d := s.At.Depth(); d > depth {
 				deepest, depth = standing{s, c}, d
 			}
 		}
@@ -479,6 +446,6 @@ func conventionError(c *convention.Convention, line int, message, hint string) e
 
 // Spared says whether a convention leaves a file alone as outside or as generated.
 func Spared(c *convention.Convention, file string) bool {
-	leave, _ := (&placer{convention: c}).left(file)
+	leave, _ := left(c, file)
 	return leave == Outside || leave == Generated
 }

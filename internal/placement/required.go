@@ -22,7 +22,7 @@ type MissingFile struct {
 func (r *Result) findMissing(c *convention.Convention, tree *project.Project) {
 	for id := range tree.Files {
 		owner := &r.Homes[id]
-		if !owner.owns() || !slices.Contains(c.Shelves, owner.Shelf) {
+		if !owner.owns() || !c.Has(owner.Shelf) {
 			continue
 		}
 		for _, companion := range owner.Shelf.Beside.Must {
@@ -56,7 +56,7 @@ func (r *Result) findRequired(c *convention.Convention, s *convention.Shelf, the
 		seen[instance] = true
 		for _, required := range s.Must {
 			p := instance + required.File
-			if there[p] || Excuse(c, finding.Missing, p, s) != nil {
+			if there[p] || c.Excuse(finding.Missing, p, s) != nil {
 				continue
 			}
 			r.Missing = append(r.Missing, MissingFile{Path: p, Shelf: s, Instance: instance, Required: required})
@@ -80,7 +80,7 @@ func (r *Result) missing(c *convention.Convention, tree *project.Project, owner 
 			return
 		}
 	}
-	if Excuse(c, finding.Missing, tree.Path(owner), r.Homes[owner].Shelf) != nil {
+	if c.Excuse(finding.Missing, tree.Path(owner), r.Homes[owner].Shelf) != nil {
 		return
 	}
 	r.Findings = append(r.Findings, finding.Finding{

@@ -149,7 +149,7 @@ func modulesAlone(n *graph.FileNode, from int) bool {
 
 func (u *users) tell(rule string, ref graph.Reference, s *convention.Shelf, line int, format string, args ...any) {
 	file := u.g.Tree.Path(ref.From)
-	if Excuse(u.c.For(file), rule, file, u.homes[ref.From].Shelf) != nil {
+	if u.c.For(file).Excuse(rule, file, u.homes[ref.From].Shelf) != nil {
 		return
 	}
 	u.findings = append(u.findings, finding.Finding{

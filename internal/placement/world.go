@@ -1,8 +1,6 @@
 package placement
 
 import (
-	"slices"
-
 	"crookedshelf/internal/convention"
 	"crookedshelf/internal/graph"
 	"crookedshelf/internal/parallel"
@@ -12,8 +10,9 @@ import (
 // world is one tree with the homes of its files, as far as they are known; the nearest convention upward governs each.
 type world struct {
 	tree    *project.Project
-	graph   *graph.Graph                      // nil if no home depends on what files hold
-	placers []*placer                         // of the root's convention, and of those further down
+	graph   *graph.Graph // nil if no home depends on what files hold
+	placers []*placer    // of the root's convention, and of those further down
+	placer  map[*convention.Convention]*placer
 	owners  map[project.FileID]project.FileID // of companions, as far as they are known
 	homes   []Home
 	states  []state
@@ -31,9 +30,10 @@ const (
 )
 
 func newWorld(c *convention.Convention, tree *project.Project, g *graph.Graph) *world {
-	w := &world{tree: tree, graph: g}
+	w := &world{tree: tree, graph: g, placer: map[*convention.Convention]*placer{}}
 	for _, one := range c.All() {
-		w.placers = append(w.placers, &placer{world: w, convention: one, spoken: spokenFolders(one)})
+		p := &placer{world: w, convention: one, spoken: spokenFolders(one)}
+		w.placers, w.placer[one] = append(w.placers, p), p
 	}
 	w.reset(nil)
 	return w
@@ -41,8 +41,10 @@ func newWorld(c *convention.Convention, tree *project.Project, g *graph.Graph) *
 
 // of gives the placer of the convention that governs a path.
 func (w *world) of(file string) *placer {
-	governs := w.placers[0].convention.For(file)
-	return w.placers[slices.IndexFunc(w.placers, func(p *placer) bool { return p.convention == governs })]
+	if len(w.placers) == 1 {
+		return w.placers[0]
+	}
+	return w.placer[w.placers[0].convention.For(file)]
 }
 
 // reset forgets all homes, with what is now known of companions.

@@ -175,21 +175,21 @@ func (b *builder) restrict() {
 		return
 	}
 	only := maps.Clone(b.Only)
+	groups := b.groups()
 	for again := true; again; {
 		again = false
-		owners, shelves := map[project.FileID]bool{}, map[*convention.Shelf]bool{}
+		owners, moving := map[project.FileID]bool{}, map[int]bool{}
 		for id := range only {
 			if _, moves := b.moves[id]; moves {
 				owners[b.Placement.Homes[id].Owner] = true
-				shelves[b.Placement.Homes[id].Shelf] = true
+				for _, group := range groups.of(b.Placement.Homes[id].Shelf) {
+					moving[group] = true
+				}
 			}
 		}
 		for id := range b.moves {
 			h := b.Placement.Homes[id]
-			together := h.Owner != project.None && only[h.Owner] || owners[id]
-			for shelf := range shelves {
-				together = together || b.atOnce(h.Shelf, shelf)
-			}
+			together := h.Owner != project.None && only[h.Owner] || owners[id] || slices.ContainsFunc(groups.of(h.Shelf), func(group int) bool { return moving[group] })
 			if together && !only[id] {
 				only[id], again = true, true
 			}
@@ -198,11 +198,25 @@ func (b *builder) restrict() {
 	maps.DeleteFunc(b.moves, func(id project.FileID, _ string) bool { return !only[id] })
 }
 
-// atOnce says whether two shelves move at once.
-func (b *builder) atOnce(x, y *convention.Shelf) bool {
-	return x != nil && y != nil && slices.ContainsFunc(b.Convention.AtOnce, func(group []string) bool {
-		return slices.Contains(group, x.Name) && slices.Contains(group, y.Name)
-	})
+// atOnce are the groups of shelves that move at once, by their numbers in the convention.
+type atOnce map[string][]int
+
+func (b *builder) groups() atOnce {
+	out := atOnce{}
+	for i, group := range b.Convention.AtOnce {
+		for _, name := range group {
+			out[name] = append(out[name], i)
+		}
+	}
+	return out
+}
+
+// of gives the groups of a shelf, which may be nil.
+func (a atOnce) of(s *convention.Shelf) []int {
+	if s == nil {
+		return nil
+	}
+	return a[s.Name]
 }
 
 // AliasError tells of aliases whose folders are torn apart, so that the convention must say what they shall stand for.

@@ -54,14 +54,15 @@ func relocate(before *graph.Graph, newID []project.FileID, moves map[project.Fil
 	}
 	dirs := slices.Collect(maps.Keys(r.fates))
 	fates := make([]fate, len(dirs))
-	parallel.Do(len(dirs), func(i int) { fates[i] = fateOf(before.Tree, dirs[i], moves) })
+	come := sync.OnceValue(func() arrivals { return newArrivals(moves) })
+	parallel.Do(len(dirs), func(i int) { fates[i] = fateOf(before.Tree, dirs[i], moves, come) })
 	for i, dir := range dirs {
 		r.fates[dir] = fates[i]
 	}
 	return r
 }
 
-func fateOf(tree *project.Project, dir string, moves map[project.FileID]string) fate {
+func fateOf(tree *project.Project, dir string, moves map[project.FileID]string, come func() arrivals) fate {
 	from, to := tree.Below(dir)
 	var f fate
 	inside, whole := true, true
@@ -96,9 +97,13 @@ func fateOf(tree *project.Project, dir string, moves map[project.FileID]string) 
 	case gathers(tree, f.to, from, to, moves): // all of it, some deeper than before
 	case f.places[1] != "" && gathers(tree, f.places[1], from, to, moves):
 		f.to = f.places[1]
-	case !f.remains && below(tree, dir, from, to, moves) != "": // all of it, to folders of one that holds nothing else
-		f.to = below(tree, dir, from, to, moves)
 	default:
+		if !f.remains {
+			if common := below(tree, dir, from, to, moves, come); common != "" { // all of it, to folders of one that holds nothing else
+				f.to = common
+				return f
+			}
+		}
 		f.torn = true
 		if f.places[1] == "" {
 			f.places[1] = dir
@@ -108,7 +113,7 @@ func fateOf(tree *project.Project, dir string, moves map[project.FileID]string) 
 }
 
 // below gives the folder below which all files from an ID up to another go, if nothing stays there that is no part of them; empty for none.
-func below(tree *project.Project, dir string, from, to project.FileID, moves map[project.FileID]string) string {
+func below(tree *project.Project, dir string, from, to project.FileID, moves map[project.FileID]string, come func() arrivals) string {
 	common := ""
 	for id := from; id < to; id++ {
 		now := project.Dir(moves[id])
@@ -128,10 +133,8 @@ func below(tree *project.Project, dir string, from, to project.FileID, moves map
 			return ""
 		}
 	}
-	for id, now := range moves { // nothing else comes there
-		if strings.HasPrefix(now, common+"/") && (id < from || id >= to) {
-			return ""
-		}
+	if !come().onlyOf(common, from, to) {
+		return ""
 	}
 	return common
 }
@@ -177,11 +180,12 @@ func (r *relocation) after(moves map[project.FileID]string) *lang.Declared {
 // served gives where folders go whose files have addresses by habit, as long as something names them: that serves them, and follows.
 func (r *relocation) served() []string {
 	var out []string
+	named := sync.OnceValue(r.namedFolders)
 	for dir, f := range r.fates {
 		if base := path.Base(dir); f.torn || f.to == dir || !slices.Contains(paths.Habitual, base) {
 			continue
 		}
-		if _, beside := r.before.Tree.Lookup(path.Join(path.Dir(dir), "package.json")); beside && r.named(dir) {
+		if _, beside := r.before.Tree.Lookup(path.Join(path.Dir(dir), "package.json")); beside && named()[dir] {
 			out = append(out, f.to)
 		}
 	}
@@ -189,20 +193,21 @@ func (r *relocation) served() []string {
 	return out
 }
 
-// named says whether code leads to a folder by its path.
-func (r *relocation) named(dir string) bool {
+// namedFolders are the folders to which code leads by their paths.
+func (r *relocation) namedFolders() map[string]bool {
+	out := map[string]bool{}
 	for id := range r.before.Files {
 		n := &r.before.Files[id]
 		for i, t := range n.Targets {
 			switch n.Mentions[i].Kind {
 			case lang.FilePath, lang.WorkPath, lang.FolderRead, lang.FolderReadWork, lang.AnchorPath:
-				if (t.Kind == lang.ToFolder || t.Kind == lang.ToSet) && t.Folder() == dir {
-					return true
+				if t.Kind == lang.ToFolder || t.Kind == lang.ToSet {
+					out[t.Folder()] = true
 				}
 			}
 		}
 	}
-	return false
+	return out
 }
 
 // folder gives the fate of a folder.

@@ -29,6 +29,13 @@ func (b *builder) steps() []Step {
 		members[g] = append(members[g], id)
 		groupOf[id] = g
 	}
+	together := map[int][]int{} // what moves at once
+	atOnce := b.groups()
+	for g := range members {
+		for _, group := range atOnce.of(b.home(members[g][0]).Shelf) {
+			together[group] = append(together[group], g)
+		}
+	}
 	next := func(g int) []int {
 		var out []int
 		for _, id := range members[g] {
@@ -41,10 +48,9 @@ func (b *builder) steps() []Step {
 				}
 			}
 		}
-		for other := range members {
-			if other != g && b.atOnce(b.home(members[g][0]).Shelf, b.home(members[other][0]).Shelf) {
-				out = append(out, other)
-			}
+		for _, group := range atOnce.of(b.home(members[g][0]).Shelf) { // each leads to the next, and the last to the first
+			at, _ := slices.BinarySearch(together[group], g)
+			out = append(out, together[group][(at+1)%len(together[group])])
 		}
 		slices.Sort(out)
 		return slices.Compact(out)

@@ -1,11 +1,13 @@
 package plan
 
 import (
+	"cmp"
 	"fmt"
 	"maps"
 	"path"
 	"slices"
 	"strings"
+	"sync"
 
 	"crookedshelf/internal/convention"
 	"crookedshelf/internal/graph"
@@ -53,6 +55,7 @@ func TornAliases(g *graph.Graph, placed *placement.Result) []string {
 		}
 	}
 	var out []string
+	come := sync.OnceValue(func() arrivals { return newArrivals(moves) })
 	for id := range g.Files {
 		n := &g.Files[id]
 		for i := range n.Mentions {
@@ -68,7 +71,7 @@ func TornAliases(g *graph.Graph, placed *placement.Result) []string {
 			}) {
 				continue
 			}
-			if f := fateOf(g.Tree, n.Targets[i].Folder(), moves); f.torn && !f.remains {
+			if f := fateOf(g.Tree, n.Targets[i].Folder(), moves, come); f.torn && !f.remains {
 				out = append(out, fmt.Sprintf("%s:%s: the alias %s stands for %s, whose files go to %s and %s; a plan needs to know what it stands for then: aliases: { %q: { then: … } }",
 					g.Tree.Path(project.FileID(id)), g.Position(graph.Reference{From: project.FileID(id), Mention: i}), m.More.Alias, n.Targets[i].Folder(), f.places[0], f.places[1], m.More.Alias))
 			}
@@ -141,35 +144,79 @@ func (b *builder) dropElement(d *draft, ref graph.Reference) bool {
 
 // placesOf gives the folders outside of dir that its files go to, as few as hold nothing else, without what is covered.
 func (b *builder) placesOf(dir string, covered []string) []string {
-	places := map[string]bool{}
+	skipped := map[string]bool{}
+	for _, c := range covered {
+		skipped[c] = true
+	}
+	come := newArrivals(b.moves)
 	from, to := b.tree.Below(dir)
+	alone := map[string]bool{} // whether all that lies in a folder after the moves comes from dir
+	onlyFrom := func(place string) bool {
+		only, known := alone[place]
+		if !known {
+			only = !stays(b.tree, place, b.moves) && come.onlyOf(place, from, to)
+			alone[place] = only
+		}
+		return only
+	}
+	places := map[string]bool{}
 	for id := from; id < to; id++ {
 		now, moves := b.moves[id]
-		if !moves || strings.HasPrefix(now, dir+"/") || slices.ContainsFunc(covered, func(c string) bool { return strings.HasPrefix(now, c+"/") }) {
+		if !moves || strings.HasPrefix(now, dir+"/") || above(now, skipped) {
 			continue
 		}
 		place := path.Dir(now)
-		for up := path.Dir(place); up != "." && b.onlyFrom(up, dir); up = path.Dir(up) {
+		for up := path.Dir(place); up != "." && onlyFrom(up); up = path.Dir(up) {
 			place = up
 		}
 		places[place] = true
 	}
-	all := slices.Sorted(maps.Keys(places))
-	return slices.DeleteFunc(slices.Clone(all), func(p string) bool {
-		return slices.ContainsFunc(all, func(q string) bool { return strings.HasPrefix(p, q+"/") })
-	})
+	return slices.DeleteFunc(slices.Sorted(maps.Keys(places)), func(p string) bool { return above(p, places) })
 }
 
-// onlyFrom says whether all that lies in a folder after the moves comes from another folder.
-func (b *builder) onlyFrom(place, dir string) bool {
-	from, to := b.tree.Below(place)
-	for id := from; id < to; id++ {
-		if _, moves := b.moves[id]; !moves {
-			return false
+// above says whether a folder that a path lies in is one of some.
+func above(p string, folders map[string]bool) bool {
+	for dir := project.Dir(p); dir != "."; dir = project.Dir(dir) {
+		if folders[dir] {
+			return true
 		}
 	}
-	for id, now := range b.moves {
-		if strings.HasPrefix(now, place+"/") && !strings.HasPrefix(b.tree.Path(id), dir+"/") {
+	return false
+}
+
+// stays says whether a file of a folder does not move.
+func stays(tree *project.Project, dir string, moves map[project.FileID]string) bool {
+	from, to := tree.Below(dir)
+	for id := from; id < to; id++ {
+		if _, moved := moves[id]; !moved {
+			return true
+		}
+	}
+	return false
+}
+
+// arrivals are moves in the order of where they lead.
+type arrivals []arrival
+
+type arrival struct {
+	to string
+	id project.FileID
+}
+
+func newArrivals(moves map[project.FileID]string) arrivals {
+	all := make(arrivals, 0, len(moves))
+	for id, to := range moves {
+		all = append(all, arrival{to, id})
+	}
+	slices.SortFunc(all, func(x, y arrival) int { return cmp.Or(strings.Compare(x.to, y.to), int(x.id)-int(y.id)) })
+	return all
+}
+
+// onlyOf says whether all that comes below a folder has an ID from one up to another.
+func (a arrivals) onlyOf(dir string, from, to project.FileID) bool {
+	at, _ := slices.BinarySearchFunc(a, dir+"/", func(x arrival, place string) int { return strings.Compare(x.to, place) })
+	for ; at < len(a) && strings.HasPrefix(a[at].to, dir+"/"); at++ {
+		if a[at].id < from || a[at].id >= to {
 			return false
 		}
 	}

@@ -9,6 +9,7 @@ import (
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/manifest"
 	"crookedshelf/internal/project"
+	"crookedshelf/internal/seek"
 )
 
 // Where import aliases come from: the convention, the compiler's paths (settings.go), and the settings of bundlers and
@@ -228,7 +229,11 @@ func (r *resolver) statedIn(dir string) []pathAlias {
 	if !slices.ContainsFunc(r.stated, foreign) {
 		return r.stated
 	}
-	return slices.DeleteFunc(slices.Clone(r.stated), foreign)
+	if known, ok := r.statedFor.Load(dir); ok {
+		return known.([]pathAlias)
+	}
+	known, _ := r.statedFor.LoadOrStore(dir, slices.DeleteFunc(slices.Clone(r.stated), foreign))
+	return known.([]pathAlias)
 }
 
 // tables gives the aliases that hold for a file, the strongest first.
@@ -251,10 +256,61 @@ func (r *resolver) tables(c *compilerFile, dir string) (out [4][]pathAlias) {
 	return out
 }
 
-// bestAlias gives the alias of a table that matches a text: the exact name, or the pattern with the longest beginning.
-func bestAlias(table []pathAlias, text string) (alias pathAlias, star string, ok bool) {
-	best := -1
+// aliasIndex finds the aliases of a long table: those whose patterns fit a name, and those whose targets fit a path.
+type aliasIndex struct{ patterns, targets seek.Pieces }
+
+// indexOf gives the index of a table; nil for one that is short.
+func (r *resolver) indexOf(table []pathAlias) *aliasIndex {
+	const few = 8
+	if len(table) <= few {
+		return nil
+	}
+	if known, ok := r.indexes.Load(&table[0]); ok {
+		return known.(*aliasIndex)
+	}
+	x := &aliasIndex{}
 	for i, a := range table {
+		head, _, _ := strings.Cut(a.pattern, "*")
+		x.patterns.Add(head, i)
+		for _, t := range a.targets {
+			head, _, _ := strings.Cut(t, "*")
+			x.targets.Add(head, i)
+		}
+	}
+	known, _ := r.indexes.LoadOrStore(&table[0], x)
+	return known.(*aliasIndex)
+}
+
+// aliasesFor gives the numbers of the aliases whose patterns a name may fit, in their order.
+func (r *resolver) aliasesFor(table []pathAlias, text string) []int {
+	if x := r.indexOf(table); x != nil {
+		return inOrder(x.patterns.Beginning(text, nil))
+	}
+	return upTo(len(table))
+}
+
+// aliasesTo gives the numbers of the aliases whose targets a path may fit, in their order.
+func (r *resolver) aliasesTo(table []pathAlias, p string) []int {
+	if x := r.indexOf(table); x != nil {
+		return inOrder(x.targets.Beginning(p, nil))
+	}
+	return upTo(len(table))
+}
+
+func inOrder(numbers []int) []int {
+	slices.Sort(numbers)
+	return slices.Compact(numbers)
+}
+
+var firstNumbers = []int{0, 1, 2, 3, 4, 5, 6, 7}
+
+func upTo(n int) []int { return firstNumbers[:n] }
+
+// bestAlias gives the alias of a table that matches a text: the exact name, or the pattern with the longest beginning.
+func (r *resolver) bestAlias(table []pathAlias, text string) (alias pathAlias, star string, ok bool) {
+	best := -1
+	for _, i := range r.aliasesFor(table, text) {
+		a := table[i]
 		if a.pattern == text {
 			return a, "", true
 		}
@@ -274,7 +330,7 @@ func (r *resolver) Expand(from, text string) (p, alias string, ok bool) {
 		return "", "", false
 	}
 	for _, table := range r.tables(r.compiler(from), path.Dir(from)) {
-		a, star, matches := bestAlias(table, strings.TrimSuffix(text, "/"))
+		a, star, matches := r.bestAlias(table, strings.TrimSuffix(text, "/"))
 		if !matches || a.pattern == "*" || len(a.targets) == 0 {
 			continue
 		}
@@ -304,7 +360,8 @@ func (r *resolver) contractions(from *asker, p, alias string) []string {
 	}
 	var all []candidate
 	for i, table := range r.tables(from.options, from.dir) {
-		for _, a := range table {
+		for _, n := range r.aliasesTo(table, p) {
+			a := table[n]
 			text, ok := a.spell(p)
 			if !ok || a.pattern == "*" {
 				continue

@@ -23,6 +23,8 @@ type resolver struct {
 	members   map[string]*packageFile  // workspaces' packages by name
 	askers    []asker                  // of each file of the tree
 	stated    []pathAlias              // aliases of the convention
+	statedFor sync.Map                 // by folder: those of them that are known there, where that differs
+	indexes   sync.Map                 // by the first alias of a table: *aliasIndex
 	bundlers  map[string][]pathAlias   // aliases of bundlers and test runners, by folder
 	warnings  []string
 
@@ -415,7 +417,7 @@ func (c *compilerFile) otherRoots(p string) []string {
 // aliased tries the tables of aliases. matched is true for a pattern that says more than *.
 func (q *query) aliased(text string) (t lang.Target, matched bool) {
 	for _, table := range q.tables(q.options, q.dir) {
-		alias, star, ok := bestAlias(table, text)
+		alias, star, ok := q.bestAlias(table, text)
 		if !ok {
 			continue
 		}

@@ -1,0 +1,225 @@
+package cli_test
+
+import (
+	"strconv"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+)
+
+// head is a convention that moves src/old/ to src/new/.
+const head = "crooked: 1\nleave: { stay: [src/*] }\n"
+
+const moving = head + "shelves: { new: { at: src/new/, from: [src/old/**] } }\n"
+
+// line is a dimension of one file: its text is made of n copies, and stands beside one that moves.
+func line(file string, n int, before, format, after string) dimension {
+	return dimension{name: "a line of " + file, n: n, make: func(n int, put func(name, text string)) {
+		put("crooked.yaml", moving)
+		put("src/old/a.ts", "export const a = 1\n")
+		put("src/old/b.py", "b = 1\n")
+		put(file, before+repeated(n, format)+after)
+	}}
+}
+
+// written is a dimension of the convention: n copies of a text in it, with one file that moves.
+func written(name string, n int, before, format, after string) dimension {
+	return dimension{name: "a convention with " + name, n: n, args: "check -q", make: func(n int, put func(name, text string)) {
+		put("crooked.yaml", head+before+repeated(n, format)+after)
+		put("src/old/a.ts", "export const a = 1\n")
+		put("src/b.ts", "import { a } from './old/a'\n")
+	}}
+}
+
+func dimensions() []dimension {
+	all := []dimension{
+		{name: "files", n: 100, make: func(n int, put func(name, text string)) {
+			put("crooked.yaml", moving)
+			for i := range n {
+				is := strconv.Itoa(i)
+				put("src/old/a"+is+".ts", "import { a } from '../more/b"+is+"'\nimport { c } from './a"+strconv.Itoa(i/2)+"'\n")
+				put("src/more/b"+is+".ts", "import { a } from '../old/a"+is+"'\n")
+			}
+		}},
+		{name: "files in folders of their own", n: 100, make: func(n int, put func(name, text string)) {
+			put("crooked.yaml", moving)
+			for i := range n {
+				is := strconv.Itoa(i)
+				put("src/old/d"+is+"/a.ts", "import { a } from '../../more/d"+is+"/b'\nimport { c } from '../d"+strconv.Itoa(i/2)+"/a'\n")
+				put("src/more/d"+is+"/b.ts", "import { a } from '../../old/d"+is+"/a'\n")
+			}
+		}},
+		{name: "packages of a workspace", n: 60, make: func(n int, put func(name, text string)) {
+			put("crooked.yaml", head+"shelves: { new: { at: libs/<name>/, from: packages/<name>/** } }\n")
+			put("package.json", `{"private": true, "workspaces": ["packages/*", "libs/*"]}`)
+			for i := range n {
+				is := strconv.Itoa(i)
+				put("packages/p"+is+"/package.json", `{"name": "@hill/p`+is+`", "main": "src/index.ts", "dependencies": {"@hill/p`+strconv.Itoa(i/2)+`": "*"}}`)
+				put("packages/p"+is+"/tsconfig.json", `{"compilerOptions": {"paths": {"@/*": ["./src/*"]}}}`)
+				put("packages/p"+is+"/src/index.ts", "export { a } from '@hill/p"+strconv.Itoa(i/2)+"'\nexport { b } from '@/b'\n")
+				put("packages/p"+is+"/src/b.ts", "export const b = 1\n")
+			}
+		}},
+		{name: "Python files", n: 60, make: func(n int, put func(name, text string)) {
+			put("crooked.yaml", "crooked: 1\nshelves: { new: { at: hill/new/, from: [hill/old/**] } }\nleave: { stay: [hill/*] }\n")
+			put("pyproject.toml", "[project]\nname = \"hill\"\n")
+			put("hill/__init__.py", "")
+			put("hill/old/__init__.py", "")
+			for i := range n {
+				is, half := strconv.Itoa(i), strconv.Itoa(i/2)
+				put("hill/old/d"+is+"/__init__.py", "")
+				put("hill/old/d"+is+"/a.py", "from hill.old.d"+half+" import a\nimport hill.old.d"+half+".a\nhill.old.d"+half+".a.x()\n")
+			}
+		}},
+		{name: "the depth of folders", n: 12, make: func(n int, put func(name, text string)) {
+			put("crooked.yaml", moving)
+			deep := strings.Repeat("d/", n)
+			for i := range 20 {
+				is := strconv.Itoa(i)
+				put("src/old/"+deep+"a"+is+".ts", "import { b } from './a"+strconv.Itoa(i/2)+"'\nimport { a } from '../"+strings.Repeat("../", n)+"more'\n")
+			}
+			put("src/more.ts", "import { a } from './old/"+deep+"a1'\n")
+		}},
+		{name: "a folder of many files", n: 500, args: "check -q", make: func(n int, put func(name, text string)) {
+			put("crooked.yaml", moving)
+			for i := range n {
+				put("src/old/a"+strconv.Itoa(i)+".ts", "")
+			}
+		}},
+		{name: "who imports one file", n: 100, make: func(n int, put func(name, text string)) {
+			put("crooked.yaml", moving)
+			put("src/old/one.ts", "export const one = 1\n")
+			for i := range n {
+				put("src/more/b"+strconv.Itoa(i)+".ts", "import { one } from '../old/one'\n")
+			}
+		}},
+		{name: "what one file exports", n: 60, args: "check -q", make: func(n int, put func(name, text string)) {
+			put("crooked.yaml", head+"pools: { parts: [src/parts/**] }\nshelves:\n  pages: { at: src/pages/<page>/, inside: { parts: { takes: [{ pool: parts, needed_by: one of pages }] } } }\n  parts: { at: src/parts/, takes: [{ pool: parts }] }\n")
+			put("src/parts/index.ts", repeated(n, "export { p# } from './p#'\n"))
+			for i := range n {
+				is := strconv.Itoa(i)
+				put("src/parts/p"+is+".ts", "export const p"+is+" = 1\n")
+				put("src/pages/a"+is+"/b.ts", "import { p"+is+" } from '../../parts'\n")
+			}
+		}},
+		{name: "what one file hands on by stars", n: 60, args: "check -q", make: func(n int, put func(name, text string)) {
+			put("crooked.yaml", head+"pools: { parts: [src/parts/**] }\nshelves:\n  pages: { at: src/pages/<page>/, inside: { parts: { takes: [{ pool: parts, needed_by: one of pages }] } } }\n  parts: { at: src/parts/, takes: [{ pool: parts }] }\n")
+			put("src/parts/index.ts", repeated(n, "export * from './p#'\n"))
+			for i := range n {
+				is := strconv.Itoa(i)
+				put("src/parts/p"+is+".ts", "export const p"+is+" = 1\n")
+				put("src/pages/a"+is+"/b.ts", "import { p"+is+" } from '../../parts'\n")
+			}
+		}},
+		{name: "a door with many exports", n: 60, make: func(n int, put func(name, text string)) {
+			put("crooked.yaml", head+"shelves: { modules: { at: src/modules/<module>/, from: 'src/old/<module>/**', door: index.ts } }\n")
+			put("src/modules/sky/index.ts", repeated(n, "export { p# } from './p#'\n"))
+			for i := range n {
+				is := strconv.Itoa(i)
+				put("src/modules/sky/p"+is+".ts", "export const p"+is+" = 1\n")
+				put("src/old/a"+is+"/b.ts", "import { p"+is+" } from '../../modules/sky/p"+is+"'\n")
+			}
+		}},
+		{name: "files of a torn folder", n: 60, make: func(n int, put func(name, text string)) {
+			put("crooked.yaml", "crooked: 1\nshelves: { new: { at: src/new/<kind>/, from: ['src/old/**/<kind>.*.ts'] } }\nleave: { stay: [src/*, '*'] }\n")
+			put("tsconfig.json", `{"include": ["src/old", "src/old/deep", "src/old/deep/er"]}`)
+			for i := range n {
+				put("src/old/deep/er/k"+strconv.Itoa(i)+".a.ts", "")
+			}
+		}},
+		{name: "steps", n: 8, args: "straighten -q --yes --dirty --steps", make: func(n int, put func(name, text string)) {
+			put("crooked.yaml", moving)
+			for i := range n {
+				put("src/old/a"+strconv.Itoa(i)+".ts", "import './a"+strconv.Itoa(i/2)+"'\n")
+			}
+		}},
+		{name: "earlier records", n: 8, args: "straighten -q --yes --dirty", make: func(_ int, put func(name, text string)) {
+			put("crooked.yaml", moving)
+			put("src/old/a.ts", "")
+		}, runs: func(t *testing.T, dir string, n int) {
+			for range n {
+				require.Equal(t, 0, run(t, dir, "straighten", "-q", "--yes", "--dirty").code)
+				require.NoError(t, moveBack(dir))
+			}
+		}},
+		{name: "paths of the compiler's settings", n: 100, make: func(n int, put func(name, text string)) {
+			put("crooked.yaml", moving)
+			put("tsconfig.json", `{"compilerOptions": {"paths": {"@old/*": ["./src/old/*"]`+repeated(n, `, "@p#/*": ["./src/p#/*"]`)+"}}}")
+			for i := range n {
+				is := strconv.Itoa(i)
+				put("src/p"+is+"/a.ts", "import '@p"+strconv.Itoa(i/2)+"/a'\nimport '@old/a'\n")
+			}
+			put("src/old/a.ts", "")
+		}},
+		{name: "shelves that take two names", n: 50, args: "check -q", make: shelves("{ at: src/a#/, takes: [{ name: \"*A#.ts\" }, { name: \"*B#.tsx\" }] }")},
+		{name: "shelves with one home each", n: 50, args: "check -q", make: shelves("{ at: src/a#/, from: ['old/a#/**', 'src/old/a#_*.ts'] }")},
+		{name: "shelves with bare places", n: 50, args: "check -q", make: shelves("src/a#/")},
+		{name: "shelves that use many", n: 25, args: "check -q", make: shelves("{ at: src/a#/, uses: [s0, s1] }")},
+		{name: "shelves laid out", n: 25, args: "check -q", make: shelves("{ at: 'apps/a#/<x>/', laid_out_as: base/ }")},
+	}
+	all = append(all,
+		written("values of a placeholder", 100, "where: { page: { only: [old", ", p#", "] } }\nshelves: { pages: { at: src/new/<page>/, from: 'src/<page>/**' } }\n"),
+		written("values left out", 100, "where: { page: { except: [p", ", p#", "] } }\nshelves: { pages: { at: src/new/<page>/, from: 'src/<page>/**' } }\n"),
+		written("exceptions", 100, "exceptions:\n", "  - { file: src/x#/**, rule: misplaced, because: later }\n", "shelves: { new: { at: src/new/, from: [src/old/**] } }\n"),
+		written("mentions by their look", 50, "mentions:\n", "  - { like: 'x#:<a>', file: src/old/<a>.ts }\n", "shelves: { new: { at: src/new/, from: [src/old/**] } }\n"),
+		written("mentions by key", 50, "mentions:\n", "  - { in: deploy.yaml, key: 'a.b#', file: <path> }\n", "shelves: { new: { at: src/new/, from: [src/old/**] } }\n"),
+		written("mentions in code", 50, "mentions:\n", "  - { like: 'x#<a>', file: src/old/x#<a>.ts, in_code: true }\n", "shelves: { new: { at: src/new/, from: [src/old/**] } }\n"),
+		written("declarations", 50, "shelves: { new: { at: src/new/, takes: [", "{ declares: { class: 'A#*' } }, ", "{ name: a.ts }] } }\n"),
+		written("places from", 50, "shelves: { new: { at: src/new/, from: [", "'src/x#/**', ", "'src/old/**'] } }\n"),
+		written("names asked for", 50, "shelves: { new: { at: src/new/, takes: [", "{ name: 'x#*.ts' }, ", "{ name: a.ts }] } }\n"),
+		written("things left alone", 100, "shelves: { new: { at: src/new/, from: [src/old/**] } }\ntop: [src/", ", 'x#/'", "]\n"),
+	)
+	for _, kind := range []struct {
+		file, before, format, after string
+	}{
+		{"a.json", `{"a": "src/old/a.ts"`, `, "k#": "src/x#", "l#": ["b c: d"]`, "}"},
+		{"a.yaml", "a: [src/old/a.ts", ", src/x#, 'b: c'", "]\n"},
+		{"a.toml", "a = [\"src/old/a.ts\"", ", \"src/x#\"", "]\n"},
+		{"a.ini", "[a]\nb = src/old/a.ts", " src/x# c:d", "\n"},
+		{"a.xml", "<a>", "<b c=\"src/x#\">src/old/a.ts</b>", "</a>"},
+		{"a.min.js", "import '../old/a';", "var a#='b/c',d=/e/.test(a#)?'./f'+d:{'g':h};", "\n"},
+		{"a.js", "import './src/old/a';", "var a#=import('./src/b'+c),d=`x${e}`;require('./f#');", "\n"},
+		{"a.tsx", "import './src/old/a';", "a=<b c=\"d/e#\">{f}</b>;", "\n"},
+		{"a.d.ts", "/** ", "@type {import('./src/old/a')} {@link x#} ", "*/\n"},
+		{"a.css", "", ".a#{b:url(src/x#.png)}@import 'c';", "\n"},
+		{"a.scss", "", ".a#{b:url(src/x#.png);$c: 'd/e'}", "\n"},
+		{"a.less", "", ".a#{b:url('src/x#.png');@c: 'd/e'}", "\n"},
+		{"a.html", "<p>", "<a href=\"src/x#.html\" style='b'>c</a><img srcset=\"d#.png 1x, e.png 2x\">", "</p>"},
+		{"a.vue", "<template>", "<a :src=\"require('./x#')\">{{ c }}</a>", "</template>\n"},
+		{"a.md", "", "[a#](src/b#.md) `src/old/a.ts` <c@d> ", "\n"},
+		{"b.md", "", "[a# [ `b ](", "\n"},
+		{"a.rst", "", ":doc:`a# <b>` `c <d.rst>`_ ``e`` ", "\n"},
+		{"a.ipynb", `{"cells": [{"cell_type": "code", "source": [`, `"import a#\n", `, `""]}]}`},
+		{"a.py", "import b; x = [", "'src/old/a.ts', f'{c#}/d', e.f.g#, ", "]\n"},
+		{"b.py", "x = '''", ":class:`a.b#` >>> import c.d ", "'''\n"},
+		{"a.go", "package a\n\nvar a = []string{", "\"src/x#\", ", "}\n"},
+		{"Dockerfile", "FROM a\nCOPY", " src/x# \"b c\"", " /d\n"},
+		{"Makefile", "a:\n\t", "b src/x# c: \"d\" ", "\n"},
+		{"a.sh", "", "cd src/x# && b --c=src/old/a.ts; ", "\n"},
+		{".dockerignore", "", "src/x#/b\n", ""},
+		{"MANIFEST.in", "include", " src/x#", "\n"},
+		{"a.graphql", "", "#import \"src/x#\" ", "\n"},
+		{"a.pug", "", "a(href=\"src/x#\")\n", ""},
+		{"b.pug", "a(", "href=\"src/x#\" ", ")\n"},
+		{"a.txt", "", "src/old/a.ts and old/x# ", "\n"},
+		{"b.txt", "", "src/old/ src.old. ", "\n"},
+		{"package.json", `{"name": "a", "scripts": {"b": "c`, ` src/x# && d --e=src/old/a.ts`, `"}}`},
+		{"tsconfig.json", `{"compilerOptions": {}, "include": ["src"`, `, "src/x#"`, `]}`},
+	} {
+		all = append(all, line(kind.file, 800, kind.before, kind.format, kind.after))
+	}
+	return all
+}
+
+// shelves gives a convention with n shelves, and files on each.
+func shelves(format string) func(n int, put func(name, text string)) {
+	return func(n int, put func(name, text string)) {
+		put("crooked.yaml", head+"shelves:\n  base: { at: base/in/, takes: [{ name: \"*.in.ts\" }] }\n"+repeated(n, "  s#: "+format+"\n"))
+		put("src/a1/oneA1.ts", "import { b } from '../a2/twoB2'\n")
+		put("src/a2/twoB2.tsx", "export const b = 1\n")
+		put("src/old/a1x.ts", "")
+		put("base/in/more.in.ts", "")
+		put("apps/a1/x/in/more.in.ts", "")
+	}
+}

@@ -1,0 +1,135 @@
+package cli_test
+
+import (
+	"bufio"
+	"cmp"
+	"fmt"
+	"maps"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"slices"
+	"strconv"
+	"strings"
+	"sync"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+)
+
+// counted is the program built with a counter in each of its blocks, and in those of the standard library that search, cut and sort.
+var counted = sync.OnceValues(func() (string, error) {
+	file := filepath.Join(filepath.Dir(program), "counted")
+	build := exec.Command("go", "build", "-cover", "-covermode=count", "-coverpkg=crookedshelf/...,regexp,strings,bytes,slices,sort,maps,encoding/json", "-o", file, "crookedshelf/cmd/crooked")
+	if out, err := build.CombinedOutput(); err != nil {
+		return "", fmt.Errorf("%w: %s", err, out)
+	}
+	return file, nil
+})
+
+// steps are how often each block of the program ran, by its place.
+type steps map[string]int
+
+func (s steps) sum() (n int) {
+	for _, count := range s {
+		n += count
+	}
+	return n
+}
+
+// count runs the program and gives its steps. They are the same in each run, however busy the machine is.
+func count(t *testing.T, dir string, args ...string) steps {
+	t.Helper()
+	program, err := counted()
+	require.NoError(t, err)
+	counters := t.TempDir()
+	cmd := exec.Command(program, args...)
+	cmd.Dir = dir
+	cmd.Env = append(os.Environ(), "GOCOVERDIR="+counters, "GOMAXPROCS=1")
+	out, err := cmd.CombinedOutput()
+	require.NotContains(t, []int{-1, 2, 3}, cmd.ProcessState.ExitCode(), "%v\n%s", err, out[:min(len(out), 2000)])
+	text := filepath.Join(counters, "text")
+	said, err := exec.Command("go", "tool", "covdata", "textfmt", "-i", counters, "-o", text).CombinedOutput()
+	require.NoError(t, err, string(said))
+	file, err := os.Open(text)
+	require.NoError(t, err)
+	defer file.Close()
+	s := steps{}
+	for lines := bufio.NewScanner(file); lines.Scan(); {
+		fields := strings.Fields(lines.Text())
+		if len(fields) != 3 {
+			continue
+		}
+		n, err := strconv.Atoi(fields[2])
+		require.NoError(t, err)
+		s[fields[0]] += n
+	}
+	return s
+}
+
+// excess names the blocks that grew more than in proportion.
+func excess(first, second, third steps) string {
+	over := func(place string) int { return third[place] - second[place] - 2*(second[place]-first[place]) }
+	var out strings.Builder
+	for _, place := range slices.SortedFunc(maps.Keys(third), func(a, b string) int { return cmp.Compare(over(b), over(a)) })[:12] {
+		fmt.Fprintf(&out, "%10d %10d %10d  %s\n", first[place], second[place], third[place], place)
+	}
+	return out.String()
+}
+
+// a dimension of a project that is doubled, and doubled again.
+type dimension struct {
+	name string
+	n    int
+	args string // of the command; a plan where there are none
+	make func(n int, put func(name, text string))
+	runs func(t *testing.T, dir string, n int) // what is done before
+}
+
+// repeated puts a text together from numbered copies.
+func repeated(n int, format string) string {
+	var out strings.Builder
+	for i := range n {
+		out.WriteString(strings.ReplaceAll(format, "#", strconv.Itoa(i)))
+	}
+	return out.String()
+}
+
+// TestNothingGrowsWithASquare doubles the input twice: what the second doubling adds may be little more than twice what the first one added.
+func TestNothingGrowsWithASquare(t *testing.T) {
+	if testing.Short() {
+		t.Skip("counts millions of steps")
+	}
+	for _, d := range dimensions() {
+		t.Run(d.name, func(t *testing.T) {
+			t.Parallel()
+			args := strings.Fields(cmp.Or(d.args, "plan -q"))
+			var runs [3]steps
+			for i := range runs {
+				dir, n := t.TempDir(), d.n<<i
+				d.make(n, func(name, text string) {
+					p := filepath.Join(dir, filepath.FromSlash(name))
+					require.NoError(t, os.MkdirAll(filepath.Dir(p), 0o755))
+					require.NoError(t, os.WriteFile(p, []byte(text), 0o644))
+				})
+				if d.runs != nil {
+					d.runs(t, dir, n)
+				}
+				runs[i] = count(t, dir, args...)
+			}
+			first, second := runs[1].sum()-runs[0].sum(), runs[2].sum()-runs[1].sum()
+			grown := float64(second) / float64(first)
+			t.Logf("%d, %d, %d steps: %.2f", runs[0].sum(), runs[1].sum(), runs[2].sum(), grown)
+			require.Less(t, grown, 2.4, "where it grows most:\n%s", excess(runs[0], runs[1], runs[2]))
+			require.Greater(t, grown, 1.5, "the dimension does not grow")
+		})
+	}
+}
+
+// moveBack puts the moved file of a small project back.
+func moveBack(dir string) error {
+	if err := os.MkdirAll(filepath.Join(dir, "src/old"), 0o755); err != nil {
+		return err
+	}
+	return os.Rename(filepath.Join(dir, "src/new/a.ts"), filepath.Join(dir, "src/old/a.ts"))
+}

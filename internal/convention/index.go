@@ -1,0 +1,292 @@
+package convention
+
+import (
+	"slices"
+	"strings"
+
+	"crookedshelf/internal/seek"
+)
+
+// Index finds, among many templates, the few that a text can match: by the plain text with which they begin or end, whichever is longer. It
+// is made once, and may be asked by many at a time.
+type Index struct {
+	templates    []*Template
+	heads, tails seek.Pieces
+	rest         []int // of templates that begin and end with anything
+}
+
+// NewIndex makes the index of templates, which are known by their numbers in the list. One that is nil can be matched by anything.
+func NewIndex(templates []*Template) *Index {
+	x := &Index{templates: templates}
+	for i, t := range templates {
+		switch {
+		case t == nil || t.prefix == "" && t.suffix == "":
+			x.rest = append(x.rest, i)
+		case len(t.prefix) >= len(t.suffix):
+			x.heads.Add(t.prefix, i)
+		default:
+			x.tails.Add(t.suffix, i)
+		}
+	}
+	return x
+}
+
+// Among adds the numbers of the templates that a text can match, in their order.
+func (x *Index) Among(text string, out []int) []int {
+	if x == nil {
+		return out
+	}
+	start := len(out)
+	out = append(out, x.rest...)
+	out = x.tails.Ending(text, x.heads.Beginning(text, out))
+	slices.Sort(out[start:])
+	return out
+}
+
+// First gives the number of the first template that a text matches; -1 for none.
+func (x *Index) First(text string) int {
+	var room [16]int
+	for _, i := range x.Among(text, room[:0]) {
+		if x.Matches(i, text) {
+			return i
+		}
+	}
+	return -1
+}
+
+// Matches says whether a text matches the template of a number.
+func (x *Index) Matches(number int, text string) bool {
+	t := x.templates[number]
+	if t == nil {
+		return true
+	}
+	_, ok := t.Match(text)
+	return ok
+}
+
+// Any says whether a text matches one of the templates.
+func (x *Index) Any(text string) bool { return x.First(text) >= 0 }
+
+// lookups are what a convention knows to answer for many paths. They are made when it has been read.
+type lookups struct {
+	order  map[*Shelf]int
+	places *Index // of the shelves
+
+	takers   *Index // where files lie that a shelf can take
+	takerOf  []int  // the shelf of each of them
+	names    *Index // of files that a shelf can take wherever they lie
+	nameOf   []int
+	open     []int                  // shelves that can take any file
+	pooled   map[*Pool][]int        // shelves that take from a pool
+	bearing  map[string][]*Template // what from says, by the name in which it ends
+	bears    map[string]bool        // names that an entry of takes gives in full
+	files    bool                   // a shelf is a file
+	left     *Index
+	leftBy   []Left // each template of left
+	top      *Index
+	topHeads map[string]bool // folders at the top that lead to what may stand there
+	excuses  *Index
+}
+
+// Left says that a file is left alone.
+type Left struct {
+	List LeaveList
+	Line int // of the convention
+}
+
+// LeaveList is one of the lists of leave.
+type LeaveList uint8
+
+// The lists of leave, in the order in which they count.
+const (
+	LeftByNone LeaveList = iota
+	LeftOutside
+	LeftGenerated
+	LeftUntouched
+	LeftStay
+)
+
+func (c *Convention) lookUp() {
+	l := &lookups{pooled: map[*Pool][]int{}, order: map[*Shelf]int{}, bearing: map[string][]*Template{}, bears: map[string]bool{}, topHeads: map[string]bool{}}
+	c.lookups = l
+	var places, takers, names, left, excused []*Template
+	for i, s := range c.Shelves {
+		l.order[s] = i
+		l.files = l.files || s.AtFile
+		places = append(places, s.At)
+		takes := func(t *Template) { takers, l.takerOf = append(takers, t), append(l.takerOf, i) }
+		s.index()
+		for _, t := range s.From {
+			l.bearing[lastSegment(t.Text)] = append(l.bearing[lastSegment(t.Text)], t)
+			takes(t)
+		}
+		for _, t := range s.Takes {
+			if t.Name != nil {
+				l.bears[lastSegment(t.Name.Text)] = true
+			}
+			if t.Pool != nil && !slices.Contains(l.pooled[t.Pool], i) {
+				l.pooled[t.Pool] = append(l.pooled[t.Pool], i)
+			}
+			switch {
+			case len(s.From) > 0:
+			case s.Within != nil:
+				takes(s.Within)
+			case t.Name != nil:
+				names, l.nameOf = append(names, t.Name), append(l.nameOf, i)
+			case t.Pool != nil:
+				for _, in := range t.Pool.In {
+					takes(in)
+				}
+			default:
+				l.open = append(l.open, i)
+			}
+		}
+	}
+	for i, list := range [][]*Template{c.Leave.Outside, c.Leave.Generated, c.Leave.Untouched, c.Leave.Stay} {
+		for _, t := range list {
+			left, l.leftBy = append(left, t), append(l.leftBy, Left{LeftOutside + LeaveList(i), t.Line})
+		}
+	}
+	for _, e := range c.Exceptions {
+		excused = append(excused, e.File)
+	}
+	for _, t := range c.Top {
+		folder, _, below := strings.Cut(strings.TrimPrefix(t.Head(), c.Base), "/")
+		l.topHeads[folder] = l.topHeads[folder] || below
+	}
+	l.places, l.takers, l.names, l.left, l.top, l.excuses = NewIndex(places), NewIndex(takers), NewIndex(names), NewIndex(left), NewIndex(c.Top), NewIndex(excused)
+}
+
+func lastSegment(text string) string { return text[strings.LastIndexByte(text, '/')+1:] }
+
+// nameShelves notes the names of the shelves.
+func (c *Convention) nameShelves() {
+	c.byName = make(map[string]*Shelf, len(c.Shelves))
+	for _, s := range c.Shelves {
+		if c.byName[s.Name] == nil {
+			c.byName[s.Name] = s
+		}
+	}
+}
+
+// Shelf gives a shelf by its name; nil for none.
+func (c *Convention) Shelf(name string) *Shelf { return c.byName[name] }
+
+// Has says whether a shelf is the convention's own, and not that of one further down.
+func (c *Convention) Has(s *Shelf) bool {
+	_, own := c.lookups.order[s]
+	return own
+}
+
+// HasFiles says whether a shelf is a file.
+func (c *Convention) HasFiles() bool { return c.lookups.files }
+
+// ShelvesAt gives the shelves in whose places a path can lie, in their order.
+func (c *Convention) ShelvesAt(path string, out []*Shelf) []*Shelf {
+	var room [32]int
+	for _, i := range c.lookups.places.Among(path, room[:0]) {
+		out = append(out, c.Shelves[i])
+	}
+	return out
+}
+
+// ShelvesFor gives the shelves that can take a file which stands on one, or on nil, in their order.
+func (c *Convention) ShelvesFor(path string, on *Shelf, out []*Shelf) []*Shelf {
+	l := c.lookups
+	var room, more [64]int
+	found := append(room[:0], l.open...)
+	for _, i := range l.takers.Among(path, more[:0]) {
+		found = append(found, l.takerOf[i])
+	}
+	for _, i := range l.names.Among(lastSegment(path), more[:0]) {
+		found = append(found, l.nameOf[i])
+	}
+	if on != nil {
+		found = append(found, l.order[on])
+		for i := range on.Takes {
+			if pool := on.Takes[i].Pool; pool != nil {
+				found = append(found, l.pooled[pool]...)
+			}
+		}
+	}
+	slices.Sort(found)
+	for _, i := range slices.Compact(found) {
+		out = append(out, c.Shelves[i])
+	}
+	return out
+}
+
+// Bears says whether a shelf speaks of a file by its very name.
+func (c *Convention) Bears(path string) bool {
+	l := c.lookups
+	return l.bears[lastSegment(path)] || slices.ContainsFunc(l.bearing[lastSegment(path)], func(t *Template) bool { _, ok := t.Match(path); return ok })
+}
+
+// LeftAlone says by which list of leave a file is left alone.
+func (c *Convention) LeftAlone(path string) Left {
+	if i := c.lookups.left.First(path); i >= 0 {
+		return c.lookups.leftBy[i]
+	}
+	return Left{}
+}
+
+// TopHas says whether an entry of top fits a path.
+func (c *Convention) TopHas(path string) bool { return c.lookups.top.Any(path) }
+
+// TopLeads says whether an entry of top lies below a folder at the top.
+func (c *Convention) TopLeads(folder string) bool { return c.lookups.topHeads[folder] }
+
+// Excuse gives the exception that lets a file of a shelf, which may be nil, break a rule; nil for none.
+func (c *Convention) Excuse(rule, path string, shelf *Shelf) *Exception {
+	var room [32]int
+	for _, i := range c.lookups.excuses.Among(path, room[:0]) {
+		e := c.Exceptions[i]
+		if e.Rule != "" && e.Rule != rule || e.Shelf != "" && (shelf == nil || e.Shelf != shelf.Name) {
+			continue
+		}
+		if _, ok := e.File.Match(path); ok {
+			return e
+		}
+	}
+	return nil
+}
+
+// few are so many entries that trying one after the other is as quick as looking them up.
+const few = 8
+
+func (s *Shelf) index() {
+	s.without = NewIndex(s.Without)
+	if len(s.From) > few {
+		s.sources = NewIndex(s.From)
+	}
+	if len(s.Takes) > few {
+		names := make([]*Template, len(s.Takes))
+		for i := range s.Takes {
+			names[i] = s.Takes[i].Name
+		}
+		s.entries = NewIndex(names)
+	}
+}
+
+// PassesOver says whether the shelf speaks of no file at a path: one like it does, for the instance in which the file lies.
+func (s *Shelf) PassesOver(path string) bool { return s.without.Any(path) }
+
+// Sources gives the numbers of the places from which a file at a path can have come.
+func (s *Shelf) Sources(path string, out []int) []int {
+	return among(s.sources, len(s.From), path, out)
+}
+
+// Entries gives the numbers of the entries of takes that a file of a name can satisfy.
+func (s *Shelf) Entries(name string, out []int) []int {
+	return among(s.entries, len(s.Takes), name, out)
+}
+
+func among(x *Index, all int, text string, out []int) []int {
+	if x != nil {
+		return x.Among(text, out)
+	}
+	for i := range all {
+		out = append(out, i)
+	}
+	return out
+}
