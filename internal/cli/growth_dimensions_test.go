@@ -59,6 +59,7 @@ func dimensions() []dimension {
 				put("packages/p"+is+"/tsconfig.json", `{"compilerOptions": {"paths": {"@/*": ["./src/*"]}}}`)
 				put("packages/p"+is+"/src/index.ts", "export { a } from '@hill/p"+strconv.Itoa(i/2)+"'\nexport { b } from '@/b'\n")
 				put("packages/p"+is+"/src/b.ts", "export const b = 1\n")
+				put("packages/p"+is+"/README.md", "See x/src/index.ts and p"+is+"/src/b.ts, and src/b.js.\n")
 			}
 		}},
 		{name: "Python files", n: 60, make: func(n int, put func(name, text string)) {
@@ -173,10 +174,10 @@ func dimensions() []dimension {
 	for _, kind := range []struct {
 		file, before, format, after string
 	}{
-		{"a.json", `{"a": "src/old/a.ts"`, `, "k#": "src/x#", "l#": ["b c: d"]`, "}"},
-		{"a.yaml", "a: [src/old/a.ts", ", src/x#, 'b: c'", "]\n"},
+		{"a.json", `{"a": "src/old/a.ts"`, `, "k#": "src/x#", "l#": ["begin name: dir"]`, "}"},
+		{"a.yaml", "a: [src/old/a.ts", ", src/x#, 'begin name: dir'", "]\n"},
 		{"a.toml", "a = [\"src/old/a.ts\"", ", \"src/x#\"", "]\n"},
-		{"a.ini", "[a]\nb = src/old/a.ts", " src/x# c:d", "\n"},
+		{"a.ini", "[a]\nb = src/old/a.ts", " src/x# name:dir", "\n"},
 		{"a.xml", "<a>", "<b c=\"src/x#\">src/old/a.ts</b>", "</a>"},
 		{"a.min.js", "import '../old/a';", "var a#='b/c',d=/e/.test(a#)?'./f'+d:{'g':h};", "\n"},
 		{"a.js", "import './src/old/a';", "var a#=import('./src/b'+c),d=`x${e}`;require('./f#');", "\n"},
@@ -195,13 +196,15 @@ func dimensions() []dimension {
 		{"b.py", "x = '''", ":class:`a.b#` >>> import c.d ", "'''\n"},
 		{"a.go", "package a\n\nvar a = []string{", "\"src/x#\", ", "}\n"},
 		{"Dockerfile", "FROM a\nCOPY", " src/x# \"b c\"", " /d\n"},
-		{"Makefile", "a:\n\t", "b src/x# c: \"d\" ", "\n"},
+		{"Makefile", "a:\n\t", "begin src/x# name: \"dir\" ", "\n"},
 		{"a.sh", "", "cd src/x# && b --c=src/old/a.ts; ", "\n"},
 		{".dockerignore", "", "src/x#/b\n", ""},
 		{"MANIFEST.in", "include", " src/x#", "\n"},
 		{"a.graphql", "", "#import \"src/x#\" ", "\n"},
 		{"a.pug", "", "a(href=\"src/x#\")\n", ""},
 		{"b.pug", "a(", "href=\"src/x#\" ", ")\n"},
+		{"c.py", "x = 1\n", "y = 'a' # src.old.b and src/old/b.py\nz# = 'src'\n", ""},
+		{"c.ts", "const x = 1\n", "// src/old/a.ts\nconst z# = 'src', y# = join(z#, \"b\")\n", ""},
 		{"a.txt", "", "src/old/a.ts and old/x# ", "\n"},
 		{"b.txt", "", "src/old/ src.old. ", "\n"},
 		{"package.json", `{"name": "a", "scripts": {"b": "c`, ` src/x# && d --e=src/old/a.ts`, `"}}`},

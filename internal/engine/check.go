@@ -3,6 +3,7 @@ package engine
 import (
 	"cmp"
 	"fmt"
+	"maps"
 	"path"
 	"slices"
 	"strings"
@@ -11,6 +12,7 @@ import (
 	"crookedshelf/internal/convention"
 	"crookedshelf/internal/finding"
 	"crookedshelf/internal/graph"
+	"crookedshelf/internal/journal"
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/leftover"
 	"crookedshelf/internal/placement"
@@ -129,42 +131,63 @@ func (p *Project) findLeft(c *Check, placed *placement.Result) {
 	}
 	var left []leftAt
 	seen := map[finding.Finding]bool{}
-	for i, r := range p.journal {
-		for _, l := range r.Left {
-			file, named := l.Path, l.Named
-			for _, later := range p.journal[i+1:] {
-				for _, e := range later.Files {
-					if e.From == file && e.To != "" {
-						file = e.To
-						break
-					}
-				}
+	for file, texts := range p.leftIn(placed) {
+		id, _ := p.Tree.Lookup(file)
+		p.Tree.Peek(id, func(content []byte, err error) {
+			if err != nil {
+				return
 			}
-			id, there := p.Tree.Lookup(file)
-			if _, back := p.Tree.Lookup(named); !there || back || p.Tree.IsDir(named) {
-				continue
+			sought := make([]leftover.Left, len(texts))
+			for i, l := range texts {
+				sought[i] = leftover.Left{Around: l.Line, Text: l.Text}
 			}
-			if p.Convention.For(file).Excuse(finding.Leftover, file, placed.Homes[id].Shelf) != nil {
-				continue
-			}
-			p.Tree.Peek(id, func(content []byte, err error) {
-				if err != nil {
-					return
-				}
-				for _, at := range leftover.StillThere(content, l.Line, l.Text) {
-					found := finding.Finding{Rule: finding.Leftover, Path: file, At: at.String(), Reason: fmt.Sprintf("%q names %s, which is now %s", l.Text, named, l.Now)}
+			for i, places := range leftover.StillThere(content, sought) {
+				for _, at := range places {
+					l := texts[i]
+					found := finding.Finding{Rule: finding.Leftover, Path: file, At: at.String(), Reason: fmt.Sprintf("%q names %s, which is now %s", l.Text, l.Named, l.Now)}
 					if !seen[found] {
 						seen[found] = true
 						left = append(left, leftAt{found, at})
 					}
 				}
-			})
-		}
+			}
+		})
 	}
-	slices.SortStableFunc(left, func(a, b leftAt) int { return cmp.Or(a.at.Line-b.at.Line, a.at.Column-b.at.Column) })
+	slices.SortStableFunc(left, func(a, b leftAt) int {
+		return cmp.Or(a.at.Line-b.at.Line, a.at.Column-b.at.Column, strings.Compare(a.Path, b.Path))
+	})
 	for _, l := range left {
 		c.Findings = append(c.Findings, l.Finding)
 	}
+}
+
+// leftIn gives what straightens left, by the files that it stands in today.
+func (p *Project) leftIn(placed *placement.Result) map[string][]journal.Left {
+	out := map[string][]journal.Left{}
+	now := map[string]string{} // where files are that a later straighten moved
+	for _, r := range slices.Backward(p.journal) {
+		var here []string // where each of what it left is
+		for _, l := range r.Left {
+			here = append(here, cmp.Or(now[l.Path], l.Path))
+		}
+		moved := map[string]string{}
+		for _, e := range r.Files {
+			if e.From != "" && e.To != "" {
+				moved[e.From] = cmp.Or(now[e.To], e.To)
+			}
+		}
+		maps.Copy(now, moved)
+		for i, l := range r.Left {
+			id, there := p.Tree.Lookup(here[i])
+			if _, back := p.Tree.Lookup(l.Named); !there || back || p.Tree.IsDir(l.Named) {
+				continue
+			}
+			if p.Convention.For(here[i]).Excuse(finding.Leftover, here[i], placed.Homes[id].Shelf) == nil {
+				out[here[i]] = append(out[here[i]], l)
+			}
+		}
+	}
+	return out
 }
 
 // exists says whether something is on the disk at a path, whether the tree lists it or not.

@@ -25,8 +25,8 @@ type Family struct {
 	Stays string
 	// Fixed says what the name of a file means to the family's tools, where that binds it to its place; nil for none.
 	Fixed func(path string) Fixture
-	// InText says whether a place in a file lies in a string or a comment, and not in code; nil for a family whose files are no code.
-	InText func(content []byte, at int) bool
+	// InText says which places in a file lie in a string or a comment, and not in code; nil for a family whose files are no code.
+	InText func(content []byte) func(at int) bool
 	// Omits: whoever names a file of the family may leave its ending out.
 	Omits bool
 	// Words: a single word of a file may be the name of a folder or of a file.
@@ -34,8 +34,10 @@ type Family struct {
 }
 
 // BehindQuote says whether a quote stands right before a place: what every language can tell of where its strings begin.
-func BehindQuote(content []byte, at int) bool {
-	return at > 0 && (content[at-1] == '"' || content[at-1] == '\'' || content[at-1] == '`')
+func BehindQuote(content []byte) func(at int) bool {
+	return func(at int) bool {
+		return at > 0 && (content[at-1] == '"' || content[at-1] == '\'' || content[at-1] == '`')
+	}
 }
 
 // Fixture is what binds a file to its place.

@@ -27,5 +27,11 @@ func (p *pass) judgeDotted(span source.Span, text string) (named, bool) {
 // inText says whether a place lies in a string, a comment or in what is no code.
 func (p *pass) inText(at int) bool {
 	f := p.family()
-	return f == nil || f.InText == nil || f.InText(p.content, at)
+	if f == nil || f.InText == nil {
+		return true
+	}
+	if p.texts == nil {
+		p.texts = f.InText(p.content)
+	}
+	return p.texts(at)
 }

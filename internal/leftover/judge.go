@@ -186,26 +186,14 @@ func (p *pass) ending(text, body, rest string) (named, bool) {
 	above := body[strings.LastIndexByte(body[:last], '/')+1 : last]
 	base := body[last+1:]
 	for _, stem := range []string{base, withoutEnding(base)} {
-		for _, old := range p.names.tails[above+"/"+stem] {
-			whole := old
-			if base != path.Base(old) {
-				if base != withoutEnding(path.Base(old)) || !p.names.folders[old] && !p.search.omits(old) {
-					continue
-				}
-				whole = withoutEnding(old)
-			}
-			short := whole
-			switch {
-			case whole == body || strings.HasSuffix(whole, "/"+body):
-				short = body
-			case !strings.HasSuffix(body, "/"+whole):
-				continue
-			}
-			if p.endsSomething(short) {
-				return named{}, false
-			}
-			return named{path: old, text: short, rest: rest, lead: max(0, strings.LastIndex(text, short))}, true
+		old, short := p.names.tails[above+"/"+stem].find(body)
+		if old == "" {
+			continue
 		}
+		if p.endsSomething(short) {
+			return named{}, false
+		}
+		return named{path: old, text: short, rest: rest, lead: max(0, strings.LastIndex(text, short))}, true
 	}
 	return named{}, false
 }
@@ -232,12 +220,7 @@ func (p *pass) endsSomething(tail string) bool {
 	if last := strings.LastIndexByte(tail, '/'); last > 0 {
 		key = tail[strings.LastIndexByte(tail[:last], '/')+1:]
 	}
-	for _, now := range p.search.tailsToday()[withoutEnding(key)] {
-		if strings.HasSuffix("/"+now, "/"+tail) || strings.HasSuffix("/"+withoutEnding(now), "/"+tail) {
-			return true
-		}
-	}
-	return false
+	return p.search.tailsToday()[withoutEnding(key)].ends(tail)
 }
 
 // moved says what moved from a path, whose ending may be left out.

@@ -35,8 +35,8 @@ type Search struct {
 	Skip func(id project.FileID) bool
 
 	today, naming sync.Once
-	tails         map[string][]string // see tailsToday
-	dotted        map[string]bool     // see dottedToday
+	tails         tails           // see tailsToday
+	dotted        map[string]bool // see dottedToday
 }
 
 // Text is a text that still names what moved.
@@ -67,32 +67,64 @@ const (
 	ByItsName       // it is given to a name that is such an argument elsewhere
 )
 
-// AroundOf gives the line of a text in a form by which it is known again.
-func AroundOf(content []byte, line int) string {
-	text := strings.TrimSpace(source.Line(content, line))
-	return text[:min(len(text), mostAround)]
+// Lines gives the lines of a file one after the other, in a form by which they are known again.
+type Lines struct {
+	rest   []byte // behind the line
+	line   int    // from 1; 0 before the first
+	around string
+}
+
+// NewLines begins with the first line of a text.
+func NewLines(content []byte) *Lines { return &Lines{rest: content} }
+
+// Around gives a line, which must not stand before the one that was asked for last; empty if there is no such line.
+func (l *Lines) Around(line int) string {
+	for l.line < line {
+		text, rest, _ := bytes.Cut(l.rest, []byte{'\n'})
+		l.rest = rest
+		if l.line++; l.line == line {
+			l.around = around(text)
+		}
+	}
+	return l.around
+}
+
+func around(line []byte) string {
+	line = bytes.TrimSpace(line)
+	return string(line[:min(len(line), mostAround)])
 }
 
 // mostAround is how many bytes of a line are kept.
 const mostAround = 300
 
-// StillThere gives where a text stands in lines that are the one it stood in; in a long line that is its beginning.
-func StillThere(content []byte, around, text string) []source.Position {
-	var offsets []int
+// Left is a text that was left in a file, with the line in which it stood.
+type Left struct{ Around, Text string }
+
+// StillThere gives, for each text that was left in a file, where it stands in lines that are the one it stood in; in a long line that is its
+// beginning.
+func StillThere(content []byte, left []Left) [][]source.Position {
+	byLine := map[string][]int{}
+	for i, l := range left {
+		byLine[l.Around] = append(byLine[l.Around], i)
+	}
+	var offsets, of []int
 	start := 0
 	for line := range bytes.Lines(content) {
-		one := bytes.TrimSpace(line)
-		if string(one[:min(len(one), mostAround)]) == around {
-			switch at := bytes.Index(line, []byte(text)); {
-			case at >= 0:
-				offsets = append(offsets, start+at)
-			case len(one) > mostAround:
-				offsets = append(offsets, start)
+		long := len(bytes.TrimSpace(line)) > mostAround
+		for _, i := range byLine[around(line)] {
+			at := bytes.Index(line, []byte(left[i].Text))
+			if at < 0 && !long {
+				continue
 			}
+			offsets, of = append(offsets, start+max(0, at)), append(of, i)
 		}
 		start += len(line)
 	}
-	return source.PositionsAt(content, offsets)
+	out := make([][]source.Position, len(left))
+	for n, at := range source.PositionsAt(content, offsets) {
+		out[of[n]] = append(out[of[n]], at)
+	}
+	return out
 }
 
 // Result is what was found.
@@ -163,6 +195,8 @@ type pass struct {
 	mentions *graph.FileNode
 	next     int // the first mention that does not end before the place that is looked at
 	out      []Text
+	texts    func(at int) bool // see Family.InText; nil where nobody has asked
+	together map[string]bool   // names that are pieces of paths; nil where nobody has asked
 }
 
 func (p *pass) run() Result {
@@ -185,8 +219,9 @@ func (p *pass) run() Result {
 	for i, t := range p.out {
 		starts[i] = t.Span.Start
 	}
+	lines := NewLines(p.content)
 	for i, at := range source.PositionsAt(p.content, starts) {
-		p.out[i].Line, p.out[i].Around = at.Line, AroundOf(p.content, at.Line)
+		p.out[i].Line, p.out[i].Around = at.Line, lines.Around(at.Line)
 	}
 	return Result{Texts: p.out}
 }

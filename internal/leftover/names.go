@@ -2,7 +2,6 @@ package leftover
 
 import (
 	"path"
-	"slices"
 	"strings"
 
 	"crookedshelf/internal/project"
@@ -10,15 +9,15 @@ import (
 
 // names is what is looked for.
 type names struct {
-	parents map[string]bool     // names of folders that something has left: a text of two segments or more has one with a slash behind it
-	words   map[string]bool     // what stands before the last dot but one of a name with dots, and before the ending of a file at the root
-	files   map[string]string   // from the old paths of what has moved to the new ones
-	stems   map[string]string   // from old paths without their endings to old paths
-	folders map[string]bool     // old paths of folders that are gone
-	tails   map[string][]string // from the last two segments, without endings, to old paths of files and folders
-	dotted  map[string]string   // from names with dots to old paths
-	heads   map[string]bool     // names of one segment at the root, and those of files with their endings
-	tops    []string            // the folders among these
+	parents map[string]bool   // names of folders that something has left: a text of two segments or more has one with a slash behind it
+	words   map[string]bool   // what stands before the last dot but one of a name with dots, and before the ending of a file at the root
+	files   map[string]string // from the old paths of what has moved to the new ones
+	stems   map[string]string // from old paths without their endings to old paths
+	folders map[string]bool   // old paths of folders that are gone
+	tails   tails             // old paths of files and folders
+	dotted  map[string]string // from names with dots to old paths
+	heads   map[string]bool   // names of one segment at the root, and those of files with their endings
+	tops    map[string]bool   // the folders among these
 }
 
 // names gathers the old names of all that has moved. A text of two segments or more has the name of a folder and a slash in it, which
@@ -26,8 +25,8 @@ type names struct {
 // rest is seen when the whole text is judged.
 func (s *Search) names() *names {
 	n := &names{
-		files: s.Moves, stems: map[string]string{}, folders: map[string]bool{}, tails: map[string][]string{}, dotted: map[string]string{}, heads: map[string]bool{},
-		parents: map[string]bool{}, words: map[string]bool{},
+		files: s.Moves, stems: map[string]string{}, folders: map[string]bool{}, tails: tails{}, dotted: map[string]string{}, heads: map[string]bool{},
+		parents: map[string]bool{}, words: map[string]bool{}, tops: map[string]bool{},
 	}
 	below := func(dir string) { // what names something in a folder has this in it
 		if dir != "." {
@@ -47,8 +46,7 @@ func (s *Search) names() *names {
 				n.words[from[:strings.IndexByte(from, '.')]] = true
 			}
 		} else {
-			tail := path.Base(dir) + "/" + path.Base(stem)
-			n.tails[tail] = append(n.tails[tail], from)
+			n.tails.add(from, s.omits(from))
 		}
 		for ; dir != "." && !n.folders[dir] && !s.After.Tree.IsDir(dir); dir = project.Dir(dir) {
 			n.folders[dir] = true
@@ -68,16 +66,11 @@ func (s *Search) names() *names {
 		if above == "." {
 			n.heads[dir] = true
 			below(dir)
-			n.tops = append(n.tops, dir)
+			n.tops[dir] = true
 			continue
 		}
-		tail := path.Base(above) + "/" + path.Base(dir)
-		n.tails[tail] = append(n.tails[tail], dir)
+		n.tails.add(dir, true)
 	}
-	for _, all := range n.tails {
-		slices.Sort(all)
-	}
-	slices.Sort(n.tops)
 	return n
 }
 
@@ -103,22 +96,16 @@ func withoutEnding(p string) string {
 	return p
 }
 
-// tailsToday gives, by the last two segments without endings, the paths of what is there today.
-func (s *Search) tailsToday() map[string][]string {
+// tailsToday are the paths of what is there today.
+func (s *Search) tailsToday() tails {
 	s.today.Do(func() {
-		s.tails = map[string][]string{}
+		s.tails = tails{}
 		seen := map[string]bool{}
-		add := func(place string) {
-			if above := project.Dir(place); above != "." {
-				key := path.Base(above) + "/" + path.Base(withoutEnding(place))
-				s.tails[key] = append(s.tails[key], place)
-			}
-		}
 		for _, f := range s.After.Tree.Files {
-			add(f.Path)
+			s.tails.add(f.Path, true)
 			for dir := project.Dir(f.Path); dir != "." && !seen[dir]; dir = project.Dir(dir) {
 				seen[dir] = true
-				add(dir)
+				s.tails.add(dir, true)
 			}
 		}
 	})

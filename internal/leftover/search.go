@@ -73,17 +73,26 @@ func (p *pass) pieces() {
 	if f := p.family(); f == nil || f.InText == nil {
 		return
 	}
-	for _, name := range p.names.tops {
-		for at := 0; ; {
-			i := bytes.Index(p.content[at:], []byte(name))
-			if i < 0 {
-				break
-			}
-			start, end := at+i, at+i+len(name)
-			at = end
-			if start > 0 && end < len(p.content) && (p.content[end] == '\'' || p.content[end] == '"') && p.content[start-1] == p.content[end] {
-				p.piece(source.Span{Start: start, End: end})
-			}
+	if len(p.names.tops) == 0 {
+		return
+	}
+	p.next = 0
+	longest := 0
+	for name := range p.names.tops {
+		longest = max(longest, len(name))
+	}
+	for end := 1; end < len(p.content); end++ {
+		i := bytes.IndexAny(p.content[end:], "'\"")
+		if i < 0 {
+			return
+		}
+		end += i
+		start := end
+		for start > 0 && end-start <= longest && p.content[start-1] != '\'' && p.content[start-1] != '"' {
+			start--
+		}
+		if start > 0 && p.content[start-1] == p.content[end] && p.names.tops[string(p.content[start:end])] {
+			p.piece(source.Span{Start: start, End: end})
 		}
 	}
 }

@@ -84,7 +84,7 @@ func (p *pass) piece(span source.Span) {
 
 // lineBefore is the line up to a place, or as much of it as a call may take.
 func (p *pass) lineBefore(at int) []byte {
-	line := p.content[max(0, at-500):at]
+	line := p.content[max(0, at-longestArguments):at]
 	return line[bytes.LastIndexByte(line, '\n')+1:]
 }
 
@@ -97,22 +97,37 @@ func lastName(text []byte) string {
 	return string(text[start:])
 }
 
-// putTogether says whether a name is a piece of a path somewhere in the file.
+// putTogether says whether a name is a piece of a path somewhere in the file: an argument of a call that speaks of files.
 func (p *pass) putTogether(name string) bool {
-	if name == "" {
-		return false
+	if p.together == nil {
+		p.together = map[string]bool{}
+		for at, c := range p.content {
+			if c == '(' && lang.SpeaksOfFiles[lastName(p.content[max(0, at-longestArguments):at])] {
+				p.arguments(at + 1)
+			}
+		}
 	}
-	for at := 0; ; {
-		i := bytes.Index(p.content[at:], []byte(name))
-		if i < 0 {
-			return false
+	return p.together[name]
+}
+
+// longestArguments is how many bytes of a call's line are looked at.
+const longestArguments = 500
+
+// arguments takes the names in that stand between the brackets of a call, up to the next bracket or the end of the line.
+func (p *pass) arguments(at int) {
+	for end := min(len(p.content), at+longestArguments); at < end; {
+		from := at
+		for at < end && inName(p.content[at]) && p.content[at] != '-' {
+			at++
 		}
-		at += i + len(name)
-		line := p.lineBefore(at)
-		open := bytes.LastIndexByte(line, '(')
-		if open >= 0 && bytes.IndexByte(line[open:], ')') < 0 && lastName(line) == name && lang.SpeaksOfFiles[lastName(line[:open])] {
-			return true
+		if at > from {
+			p.together[string(p.content[from:at])] = true
+			continue
 		}
+		if c := p.content[at]; c == '(' || c == ')' || c == '\n' {
+			return
+		}
+		at++
 	}
 }
 

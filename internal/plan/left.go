@@ -86,14 +86,14 @@ func (b *builder) listLeftovers(d *draft, found leftover.Result) []Leftover {
 		text string
 	}
 	mentions := map[place]bool{}
-	for _, s := range d.stayed {
+	lines := d.linesAfter(b)
+	for i, s := range d.stayed {
 		m := &b.Graph.Files[s.ref.From].Mentions[s.ref.Mention]
-		line := d.lineAfter(b, s.ref)
-		file := d.newID[s.ref.From]
+		line, file := lines[i].line, d.newID[s.ref.From]
 		mentions[place{file, line, m.Text}] = true
 		out = append(out, Leftover{
 			Path: d.after.Tree.Path(file), Line: line, Text: m.Text, Named: targetName(b.Graph, b.Graph.Files[s.ref.From].Targets[s.ref.Mention]), Now: s.to,
-			Certain: false, Reason: s.reason, Around: d.around(file, line),
+			Certain: false, Reason: s.reason, Around: lines[i].around,
 		})
 	}
 	for _, t := range found.Texts {
@@ -126,27 +126,45 @@ func byLeftover(x, y Leftover) int {
 	return strings.Compare(x.Text, y.Text)
 }
 
-// around is the line of a file after the edits.
-func (d *draft) around(file project.FileID, line int) (out string) {
-	d.after.Tree.Peek(file, func(content []byte, err error) {
-		if err == nil {
-			out = leftover.AroundOf(content, line)
-		}
-	})
-	return out
+// lineAfter is where a mention stands after the edits, and the text of that line.
+type lineAfter struct {
+	line   int
+	around string
 }
 
-// lineAfter is the line of a mention in the file after the edits.
-func (d *draft) lineAfter(b *builder, ref graph.Reference) int {
-	line := b.Graph.Position(ref).Line
-	start := b.Graph.Files[ref.From].Mentions[ref.Mention].Span.Start
-	content, _ := b.tree.Content(ref.From)
-	for _, c := range d.edits[ref.From] {
-		if c.edit.Span.End <= start {
-			line += strings.Count(c.edit.New, "\n") - strings.Count(string(content[c.edit.Span.Start:c.edit.Span.End]), "\n")
-		}
+// linesAfter gives the lines of the mentions that are left.
+func (d *draft) linesAfter(b *builder) []lineAfter {
+	out := make([]lineAfter, len(d.stayed))
+	byFile := map[project.FileID][]int{}
+	for i, s := range d.stayed {
+		byFile[s.ref.From] = append(byFile[s.ref.From], i)
 	}
-	return line
+	for file, stayed := range byFile {
+		mentions := b.Graph.Files[file].Mentions
+		start := func(i int) int { return mentions[d.stayed[i].ref.Mention].Span.Start }
+		slices.SortFunc(stayed, func(x, y int) int { return start(x) - start(y) })
+		edits := slices.Clone(d.edits[file])
+		slices.SortStableFunc(edits, func(x, y change) int { return x.edit.Span.End - y.edit.Span.End })
+		content, _ := b.tree.Content(file)
+		added, next := 0, 0 // lines by the edits before, and the first that is not among these
+		for _, i := range stayed {
+			for ; next < len(edits) && edits[next].edit.Span.End <= start(i); next++ {
+				e := edits[next].edit
+				added += strings.Count(e.New, "\n") - strings.Count(string(content[e.Span.Start:e.Span.End]), "\n")
+			}
+			out[i].line = b.Graph.Position(d.stayed[i].ref).Line + added
+		}
+		d.after.Tree.Peek(d.newID[file], func(content []byte, err error) {
+			if err != nil {
+				return
+			}
+			lines := leftover.NewLines(content)
+			for _, i := range stayed {
+				out[i].around = lines.Around(out[i].line)
+			}
+		})
+	}
+	return out
 }
 
 // builds takes out what a script that builds the project looks for, where the script can't be written anew: the project would no longer build.

@@ -1,15 +1,31 @@
 package python
 
-import "bytes"
+import (
+	"bytes"
+	"slices"
 
-// inText says whether a place lies in a string or a comment, by what opens and closes those.
-func inText(src []byte, at int) bool {
-	for i := 0; i < at; {
+	"crookedshelf/internal/source"
+)
+
+// inText says which places lie in a string or a comment.
+func inText(src []byte) func(at int) bool {
+	texts := textsIn(src)
+	return func(at int) bool {
+		i, begins := slices.BinarySearchFunc(texts, at, func(s source.Span, at int) int { return s.Start - at })
+		return i > 0 && at < texts[i-1].End && !begins
+	}
+}
+
+// textsIn are the strings and comments of a file: a place behind the first character of one lies in it.
+func textsIn(src []byte) []source.Span {
+	var out []source.Span
+	for i := 0; i < len(src); {
+		start := i
 		switch c := src[i]; c {
 		case '#':
 			end := bytes.IndexByte(src[i:], '\n')
-			if end < 0 || i+end >= at {
-				return true
+			if end < 0 {
+				end = len(src) - i
 			}
 			i += end
 		case '"', '\'':
@@ -22,12 +38,12 @@ func inText(src []byte, at int) bool {
 					i++
 				}
 			}
-			if i += len(quote); i > at {
-				return true
-			}
+			i += len(quote)
 		default:
 			i++
+			continue
 		}
+		out = append(out, source.Span{Start: start, End: i})
 	}
-	return false
+	return out
 }

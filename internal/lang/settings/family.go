@@ -101,6 +101,7 @@ type scanner struct {
 	form     lang.Form
 	taken    map[int]bool // where values begin that are recorded already
 	mentions []lang.Mention
+	served   served
 }
 
 func (s *scanner) add(m lang.Mention) {

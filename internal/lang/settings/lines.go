@@ -374,10 +374,38 @@ func (s *scanner) namesModule(start, end int, text string) bool {
 	}
 	before := bytes.TrimRight(s.src[max(0, start-40):start], " \t=\"',")
 	before = before[bytes.LastIndexAny(before, " \t\"'\n;&|")+1:]
-	return moduleFlags[string(before)] || end < len(s.src) && s.src[end] == ':' && servers.Match(lineBefore(s.src, start))
+	return moduleFlags[string(before)] || end < len(s.src) && s.src[end] == ':' && s.serves(start)
 }
 
 // servers are the programs that take a module and a name in it: gunicorn a:b.
 var servers = regexp.MustCompile(`\b(gunicorn|uvicorn|hypercorn|daphne|waitress-serve|flask|celery)\b`)
 
-func lineBefore(src []byte, at int) []byte { return src[bytes.LastIndexByte(src[:at], '\n')+1 : at] }
+// served is how far the words of a line are read, and whether one of them is such a program.
+type served struct {
+	from, to int
+	program  bool
+}
+
+// serves says whether a program that takes a module stands in a line before a place. What was read for a place before is not read again.
+func (s *scanner) serves(at int) bool {
+	if at < s.served.to || at == 0 {
+		s.served = served{}
+	}
+	part := s.src[s.served.to:at]
+	if line := bytes.LastIndexByte(part, '\n') + 1; line > 0 {
+		s.served = served{from: s.served.to + line}
+		part = part[line:]
+	}
+	const longest = 20 // of the names, which may have been cut
+	begin := max(s.served.from, at-len(part)-longest)
+	for begin > s.served.from && begin < at && isWord(s.src[begin-1]) && isWord(s.src[begin]) {
+		begin++
+	}
+	s.served.program = s.served.program || servers.Match(s.src[begin:at])
+	s.served.to = at
+	return s.served.program
+}
+
+func isWord(c byte) bool {
+	return c == '_' || c >= '0' && c <= '9' || c|0x20 >= 'a' && c|0x20 <= 'z'
+}
