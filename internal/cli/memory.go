@@ -16,7 +16,7 @@ const (
 	garbage = "garbage"
 
 	besideNoTexts = "300"
-	besideTexts   = "150"
+	besideTexts   = "100"
 )
 
 // sparing sets how much garbage there may be beside what is held. Below a size that is never too much nothing is collected.

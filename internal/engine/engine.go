@@ -288,6 +288,7 @@ type PlanOptions struct {
 	AllowAddresses bool // the addresses of public files may change
 	AllowStored    bool // names that a database or a queue remembers may change
 	Rename         bool // names that are not as their shelf wants them are set right
+	Brief          bool // what is left over is not wanted, beyond what blocks a move
 	// Only are names of shelves and paths of files and folders: nothing else moves. Empty for all.
 	Only []string
 	// Files are the very files that may move, by their paths; nil for all.
@@ -306,7 +307,7 @@ func (p *Project) Plan(opts PlanOptions) (*plan.Plan, *plan.Outcome, error) {
 		return nil, nil, err
 	}
 	in := PlanInput(p.Convention, p.graph, placed)
-	in.RewriteLikely, in.AllowAddresses, in.AllowStored, in.Rename = opts.RewriteLikely, opts.AllowAddresses, opts.AllowStored, opts.Rename
+	in.RewriteLikely, in.AllowAddresses, in.AllowStored, in.Rename, in.Brief = opts.RewriteLikely, opts.AllowAddresses, opts.AllowStored, opts.Rename, opts.Brief
 	if in.Only, err = p.only(placed, opts); err != nil {
 		return nil, nil, err
 	}

@@ -142,6 +142,7 @@ func use(g *graph.Graph, r graph.Reference, name string) Use {
 
 // cost makes the plan and takes from it what has to do with the file.
 func (p *Project) cost(w *Why, opts PlanOptions) error {
+	opts.Brief = true
 	made, _, err := p.Plan(opts)
 	if err != nil {
 		return err

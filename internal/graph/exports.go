@@ -52,10 +52,15 @@ func (g *Graph) Bindings(r Reference) []lang.Binding {
 // Gives says where a name that a file exports is declared: the file itself, or files behind it where it hands the name on,
 // with those that hand it on between. Nothing where the file is not known to give the name.
 func (g *Graph) Gives(id project.FileID, name string) []project.FileID {
+	if known, ok := g.given.Load(given{id, name}); ok {
+		return known.([]project.FileID)
+	}
 	var out []project.FileID
 	g.gives(id, name, map[given]bool{}, &out)
 	slices.Sort(out)
-	return slices.Compact(out)
+	out = slices.Clip(slices.Compact(out))
+	g.given.Store(given{id, name}, out)
+	return out
 }
 
 type given struct {
@@ -212,10 +217,17 @@ func (g *Graph) gives(id project.FileID, name string, seen map[given]bool, out *
 	}
 }
 
-// Meant adds the files that a reference to a file means: the file, and if it only hands on, those behind it that declare the names which
-// the reference brings. What can't be told means all that the file hands on.
-func (g *Graph) Meant(r Reference, file project.FileID, out []project.FileID) []project.FileID {
-	out = append(out, file)
+// Meant adds the files that a reference to a file means, as far as they are wanted: the file, and if it only hands on, those behind it that
+// declare the names which the reference brings. What can't be told means all that the file hands on.
+func (g *Graph) Meant(r Reference, file project.FileID, wanted func(project.FileID) bool, out []project.FileID) []project.FileID {
+	add := func(ids ...project.FileID) {
+		for _, id := range ids {
+			if wanted(id) {
+				out = append(out, id)
+			}
+		}
+	}
+	add(file)
 	if !g.HandsOn(file) {
 		return out
 	}
@@ -224,7 +236,7 @@ func (g *Graph) Meant(r Reference, file project.FileID, out []project.FileID) []
 		if len(found) == 0 {
 			found = g.Gives(file, lang.Everything)
 		}
-		out = append(out, found...)
+		add(found...)
 	}
 	return out
 }

@@ -36,6 +36,7 @@ type Graph struct {
 	hands   []bool    // of each file: it only hands on
 
 	handing   sync.Map // by file: *handed
+	given     sync.Map // by file and name: what Gives says
 	positions sync.Map // by file: []source.Position of its mentions
 }
 

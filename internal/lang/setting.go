@@ -1,6 +1,7 @@
 package lang
 
 import (
+	"bytes"
 	"path"
 	"strings"
 )
@@ -72,9 +73,17 @@ func FromRoot(head string) bool { return heads[strings.TrimPrefix(head, "!")] }
 func segments(text string) int { return strings.Count(strings.TrimSuffix(text, "/"), "/") + 1 }
 
 // pathWords are the parts of keys whose values are paths.
-var pathWords = []string{
+var pathWords = bytesOf(
 	"dir", "root", "path", "folder", "src", "source", "entry", "file", "input", "include", "exclude", "content", "static", "public", "template", "views",
 	"assets", "styleurl", "context", "ignore", "baseurl", "cwd", "workdir", "where",
+)
+
+func bytesOf(texts ...string) [][]byte {
+	out := make([][]byte, len(texts))
+	for i, t := range texts {
+		out[i] = []byte(t)
+	}
+	return out
 }
 
 // PathKey says whether the values under a key of this name are paths, even where they have one segment.
@@ -82,9 +91,19 @@ func PathKey(key string) bool {
 	if strings.Contains(key, "/") { // it is a path itself, and its value is something else
 		return false
 	}
-	key = strings.ToLower(strings.NewReplacer("-", "", "_", "").Replace(key))
+	var room [64]byte
+	plain := room[:0] // in lower case, without hyphens
+	for i := range len(key) {
+		switch c := key[i]; {
+		case c == '-' || c == '_':
+		case c >= 'A' && c <= 'Z':
+			plain = append(plain, c|0x20)
+		default:
+			plain = append(plain, c)
+		}
+	}
 	for _, w := range pathWords {
-		if strings.Contains(key, w) {
+		if bytes.Contains(plain, w) {
 			return true
 		}
 	}

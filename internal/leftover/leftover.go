@@ -195,6 +195,7 @@ type pass struct {
 	mentions *graph.FileNode
 	next     int // the first mention that does not end before the place that is looked at
 	out      []Text
+	line     []word            // room for the words of one
 	texts    func(at int) bool // see Family.InText; nil where nobody has asked
 	together map[string]bool   // names that are pieces of paths; nil where nobody has asked
 }

@@ -153,11 +153,11 @@ const longestLine = 4000
 // word is a word of a line.
 type word struct {
 	span source.Span
-	text string
+	text []byte
 }
 
 func (p *pass) wordsOf(start int, line []byte, prose bool) {
-	var words []word
+	words := p.line[:0]
 	for at := 0; at < len(line); {
 		if !inPath(line[at]) {
 			at++
@@ -167,42 +167,50 @@ func (p *pass) wordsOf(start int, line []byte, prose bool) {
 		for at < len(line) && inPath(line[at]) {
 			at++
 		}
-		words = append(words, word{span: source.Span{Start: start + from, End: start + at}, text: string(line[from:at])})
+		words = append(words, word{span: source.Span{Start: start + from, End: start + at}, text: line[from:at]})
 	}
-	wanted := func(w *word) bool {
-		return len(w.text) <= 200 && !strings.Contains(strings.TrimSuffix(strings.TrimPrefix(w.text, "./"), "/"), "/") && p.names.heads[strings.Trim(w.text, "./")]
-	}
-	if !slices.ContainsFunc(words, func(w word) bool { return wanted(&w) || strings.ContainsAny(w.text, ".") }) {
+	p.line = words
+	if !slices.ContainsFunc(words, func(w word) bool { return bytes.IndexByte(w.text, '.') >= 0 || p.isHead(w.text) }) {
 		return
 	}
 	for i := range words {
 		w := &words[i]
-		if len(w.text) > 200 || strings.Contains(strings.TrimSuffix(strings.TrimPrefix(w.text, "./"), "/"), "/") || p.known(w.span.Start) > 0 {
-			continue
+		plain := bytes.IndexByte(w.text, '.') < 0 && bytes.IndexByte(w.text, '/') < 0
+		switch {
+		case len(w.text) > 200 || bytes.IndexByte(single(w.text), '/') >= 0 || p.known(w.span.Start) > 0:
+		case plain && (prose || !p.isHead(w.text) || !p.isAlone(w.span) || !p.amongPaths(words, i)):
+		default:
+			p.look(w.span, true)
 		}
-		if !strings.ContainsAny(w.text, "./") && (prose || !wanted(w) || !p.isAlone(w.span) || !p.amongPaths(words, i)) {
-			continue
-		}
-		p.look(w.span, true)
 	}
+}
+
+// single is a word without what may stand around a name of one segment.
+func single(word []byte) []byte {
+	return bytes.TrimSuffix(bytes.TrimPrefix(word, []byte("./")), []byte("/"))
+}
+
+// isHead says whether a word may be the name of something that was at the root.
+func (p *pass) isHead(word []byte) bool {
+	return len(word) <= 200 && bytes.IndexByte(single(word), '/') < 0 && p.names.heads[string(bytes.Trim(word, "./"))]
 }
 
 // amongPaths says whether a plain word stands in a list of paths or behind a command that takes some.
 func (p *pass) amongPaths(words []word, i int) bool {
 	isPath := func(j int) bool {
-		return j >= 0 && j < len(words) && j != i && (p.stands(path.Clean(words[j].text)) || p.names.heads[words[j].text])
+		return j >= 0 && j < len(words) && j != i && (p.stands(path.Clean(string(words[j].text))) || p.names.heads[string(words[j].text)])
 	}
 	rest := p.content[words[i].span.End:]
 	switch {
 	case len(rest) > 0 && rest[0] == ':' || len(rest) > 1 && (rest[1] == ':' || rest[1] == '='): // it is the name of a value
 		return false
-	case isPath(i+1) && !strings.ContainsAny(words[i+1].text, "/."):
+	case isPath(i+1) && !bytes.ContainsAny(words[i+1].text, "/."):
 		return true
 	case i == 0:
 		return false
 	}
 	for j := range i {
-		if lang.TakesPaths[words[j].text] || listsPaths[words[j].text] {
+		if lang.TakesPaths[string(words[j].text)] || listsPaths[string(words[j].text)] {
 			return true
 		}
 	}

@@ -3,6 +3,7 @@ package manifest
 import (
 	"bytes"
 	"fmt"
+	"unicode/utf8"
 
 	"github.com/tailscale/hujson"
 
@@ -45,13 +46,21 @@ func shallow(src []byte) (int, bool) {
 	return 0, true
 }
 
+// textOf is what a string stands for. Most have no escapes and stand for themselves.
+func textOf(t hujson.Literal) string {
+	if len(t) >= 2 && t[0] == '"' && bytes.IndexByte(t, '\\') < 0 && utf8.Valid(t) {
+		return string(t[1 : len(t)-1])
+	}
+	return t.String()
+}
+
 func convert(v *hujson.Value, offset int) *Value {
 	out := &Value{Span: source.Span{Start: offset + v.StartOffset, End: offset + v.EndOffset}}
 	switch t := v.Value.(type) {
 	case hujson.Literal:
 		if t.Kind() == '"' {
 			out.Kind = String
-			out.Text, out.Quote = t.String(), '"'
+			out.Text, out.Quote = textOf(t), '"'
 			out.Span = source.Span{Start: offset + v.StartOffset + 1, End: offset + v.EndOffset - 1}
 		} else {
 			out.Text = string(t)
@@ -60,7 +69,7 @@ func convert(v *hujson.Value, offset int) *Value {
 		out.Kind = Object
 		for i := range t.Members {
 			key, _ := t.Members[i].Name.Value.(hujson.Literal)
-			out.Members = append(out.Members, Member{Key: key.String(), Value: convert(&t.Members[i].Value, offset), Start: offset + t.Members[i].Name.StartOffset})
+			out.Members = append(out.Members, Member{Key: textOf(key), Value: convert(&t.Members[i].Value, offset), Start: offset + t.Members[i].Name.StartOffset})
 		}
 	case *hujson.Array:
 		out.Kind = List

@@ -229,14 +229,13 @@ func (n *needs) users(pool *convention.Pool, members int, index []int) *memberUs
 		member int
 		user   project.FileID
 	}
+	member := func(id project.FileID) bool { return index[id] != notMember }
 	used := parallel.Parts(len(g.Files), func(from, to int) (out []use) {
 		var targets []project.FileID
 		for user := project.FileID(from); user < project.FileID(to); user++ {
-			targets = usedBy(g, user, pool.Counts, targets[:0])
+			targets = usedBy(g, user, pool.Counts, member, targets[:0])
 			for _, target := range targets {
-				if index[target] != notMember {
-					out = append(out, use{index[target], user})
-				}
+				out = append(out, use{index[target], user})
 			}
 		}
 		return out
@@ -320,9 +319,9 @@ func (n *needs) tells(t *convention.Take) bool {
 	return pool != nil && pool.complete[t.NeededBy.Shelf]
 }
 
-// usedBy adds the files that a file uses, each once. Files that only hand on are seen through; they, tests and stories use none unless
+// usedBy adds the wanted files that a file uses, each once. Files that only hand on are seen through; they, tests and stories use none unless
 // they count.
-func usedBy(g *graph.Graph, user project.FileID, counts []string, out []project.FileID) []project.FileID {
+func usedBy(g *graph.Graph, user project.FileID, counts []string, wanted func(project.FileID) bool, out []project.FileID) []project.FileID {
 	node := &g.Files[user]
 	if len(node.Targets) == 0 {
 		return out
@@ -334,10 +333,14 @@ func usedBy(g *graph.Graph, user project.FileID, counts []string, out []project.
 	}
 	for i, t := range node.Targets {
 		if node.Mentions[i].Kind == lang.PackageImport {
-			out = append(out, t.Set()...)
+			for _, id := range t.Set() {
+				if wanted(id) {
+					out = append(out, id)
+				}
+			}
 		}
 		if t.Kind == lang.ToFile && !node.Mentions[i].Likely {
-			out = g.Meant(graph.Reference{From: user, Mention: i}, t.File, out)
+			out = g.Meant(graph.Reference{From: user, Mention: i}, t.File, wanted, out)
 		}
 	}
 	slices.Sort(out)

@@ -39,6 +39,8 @@ type Input struct {
 	AllowAddresses bool
 	// AllowStored: moves may change names that a database or a queue remembers.
 	AllowStored bool
+	// Brief: what is left over is not wanted, beyond what blocks a move.
+	Brief bool
 }
 
 // Scripts knows how a file hands on what others export, in the languages that can.

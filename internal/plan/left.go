@@ -48,7 +48,8 @@ func (b *builder) leftovers(d *draft) leftover.Result {
 			return dotted(before, p)
 		},
 		Skip: func(id project.FileID) bool {
-			if old := d.oldID[id]; old != project.None && b.Placement.Homes[old].Leave == placement.Generated {
+			old := d.oldID[id]
+			if old != project.None && b.Placement.Homes[old].Leave == placement.Generated || b.Brief && (old == project.None || !b.fixture(old).Builds) {
 				return true
 			}
 			return path.Base(d.after.Tree.Path(id)) == convention.FileName || d.after.Tree.Path(id) == b.Convention.Path
@@ -177,8 +178,12 @@ func (b *builder) builds(d *draft, found leftover.Result) bool {
 			continue
 		}
 		reason := fmt.Sprintf("%s:%d has %q in a path that it puts together, which can't be written anew: the project would no longer build", d.after.Tree.Path(t.File), t.Line, t.Text)
-		for _, id := range b.moving() {
-			if p := b.tree.Path(id); p == t.Named || strings.HasPrefix(p, t.Named+"/") {
+		from, to := b.tree.Below(t.Named)
+		if id, is := b.tree.Lookup(t.Named); is {
+			from, to = id, id+1
+		}
+		for id := from; id < to; id++ {
+			if _, moves := b.moves[id]; moves {
 				b.block(id, reason)
 			}
 		}

@@ -199,7 +199,7 @@ func (q *query) loadInput(p string) (lang.Target, bool) {
 // workspaces.
 func (q *query) packaged(text string) (lang.Target, bool) {
 	name, sub := packageName(text)
-	pkg := q.members[name]
+	pkg := q.member(q.dir, name)
 	if own := nearest(q.packages, q.dir); own != nil && own.name == name && own.exports != nil {
 		pkg = own
 	}

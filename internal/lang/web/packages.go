@@ -1,12 +1,16 @@
 package web
 
 import (
+	"bytes"
 	"path"
 	"regexp"
+	"slices"
 	"strings"
+	"sync"
 
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/manifest"
+	"crookedshelf/internal/parallel"
 	"crookedshelf/internal/project"
 )
 
@@ -116,33 +120,68 @@ func (q *query) installed(name string) bool {
 	}
 }
 
-// ambient finds the modules that a file of types declares for the whole program.
-var ambient = regexp.MustCompile(`(?m)^\s*declare\s+module\s+['"]([^'"\n]+)['"]`)
+// ambient is how a file of types declares a module for the whole program.
+var ambient = regexp.MustCompile(`^declare\s+module\s+['"]([^'"\n]+)['"]`)
 
-// readAmbient notes the modules that files of types declare.
-func (r *resolver) readAmbient() {
-	for id, f := range r.tree.Files {
-		if f.Link || !strings.HasSuffix(f.Path, ".d.ts") {
+// declaredIn adds the modules that a file of types declares, each at the beginning of a line.
+func declaredIn(content []byte, out []string) []string {
+	const word = "declare"
+	for at := 0; ; at += len(word) {
+		i := bytes.Index(content[at:], []byte(word))
+		if i < 0 {
+			return out
+		}
+		at += i
+		start := at
+		for start > 0 && (content[start-1] == ' ' || content[start-1] == '\t') {
+			start--
+		}
+		if start > 0 && content[start-1] != '\n' {
 			continue
 		}
-		content, err := r.tree.Content(project.FileID(id))
-		if err != nil {
-			continue
+		if m := ambient.FindSubmatch(content[at:min(len(content), at+500)]); m != nil {
+			out = append(out, string(m[1]))
 		}
-		for _, m := range ambient.FindAllSubmatch(content, -1) {
-			r.ambient = append(r.ambient, string(m[1]))
+	}
+}
+
+// ambientModules are the names of modules that files of types declare.
+type ambientModules struct {
+	once  sync.Once
+	names map[string]bool
+	stars []string // with a * that stands for any text
+}
+
+// read looks into the files of types. It is done when somebody asks for a name that nothing else explains.
+func (a *ambientModules) read(tree *project.Project) {
+	var ids []project.FileID
+	for id, f := range tree.Files {
+		if !f.Link && strings.HasSuffix(f.Path, ".d.ts") {
+			ids = append(ids, project.FileID(id))
 		}
+	}
+	found := make([][]string, len(ids))
+	parallel.Do(len(ids), func(i int) {
+		tree.Peek(ids[i], func(content []byte, err error) {
+			if err == nil {
+				found[i] = declaredIn(content, nil)
+			}
+		})
+	})
+	a.names = map[string]bool{}
+	for _, name := range slices.Concat(found...) {
+		if strings.Contains(name, "*") && !a.names[name] {
+			a.stars = append(a.stars, name)
+		}
+		a.names[name] = true
 	}
 }
 
 // declared says whether a file of types declares a module of this name.
 func (q *query) declared(text string) bool {
-	for _, pattern := range q.ambient {
-		if _, ok := starMatch(pattern, text); ok || pattern == text {
-			return true
-		}
-	}
-	return false
+	a := &q.ambient
+	a.once.Do(func() { a.read(q.tree) })
+	return a.names[text] || slices.ContainsFunc(a.stars, func(pattern string) bool { _, ok := starMatch(pattern, text); return ok })
 }
 
 // listedAbove says whether a manifest above a file lists a package.

@@ -1,6 +1,7 @@
 package web
 
 import (
+	"maps"
 	"path"
 	"slices"
 	"strings"
@@ -11,30 +12,31 @@ import (
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/parallel"
 	"crookedshelf/internal/project"
+	"crookedshelf/internal/seek"
 )
 
 // resolver answers where specifiers lead in one tree, as the TypeScript compiler and Node do it. Where the two differ the
 // importing file decides: a script prefers the exact file, a TypeScript file what the compiler would take.
 type resolver struct {
 	tree      *project.Project
-	packages  map[string]*packageFile  // by folder
-	compilers map[string]*compilerFile // by folder: the tsconfig.json, or else jsconfig.json, in it
-	all       map[string]*compilerFile // by path, with those that are referred to
-	members   map[string]*packageFile  // workspaces' packages by name
-	askers    []asker                  // of each file of the tree
-	stated    []pathAlias              // aliases of the convention
-	statedFor sync.Map                 // by folder: those of them that are known there, where that differs
-	indexes   sync.Map                 // by the first alias of a table: *aliasIndex
-	bundlers  map[string][]pathAlias   // aliases of bundlers and test runners, by folder
+	packages  map[string]*packageFile            // by folder
+	compilers map[string]*compilerFile           // by folder: the tsconfig.json, or else jsconfig.json, in it
+	all       map[string]*compilerFile           // by path, with those that are referred to
+	members   map[string]map[string]*packageFile // workspaces' packages, by the workspace's folder and by name
+	askers    []asker                            // of each file of the tree
+	stated    []pathAlias                        // aliases of the convention
+	statedFor sync.Map                           // by folder: those of them that are known there, where that differs
+	indexes   sync.Map                           // by the first alias of a table: *aliasIndex
+	bundlers  map[string][]pathAlias             // aliases of bundlers and test runners, by folder
 	warnings  []string
 
 	names      map[string]bool        // of all packages in the tree
 	frameworks map[string]*framework  // by the folder of the package that lists one
 	builtin    map[string][]pathAlias // aliases that these define, by folder
-	ambient    []string               // modules that files of types declare
-	places     []place                // that frameworks fix
-	seen       *sync.Mutex            // for there
-	there      map[string]bool        // places of packages that were looked at, and whether one is there
+	ambient    ambientModules
+	places     []place         // that frameworks fix
+	seen       *sync.Mutex     // for there
+	there      map[string]bool // places of packages that were looked at, and whether one is there
 }
 
 // Kinds are the kinds of mention that are module specifiers.
@@ -64,8 +66,8 @@ func (r *resolver) PathsBase(p string) string {
 }
 
 func newResolver(tree *project.Project, declared *lang.Declared) *resolver {
-	r := &resolver{tree: tree, packages: map[string]*packageFile{}, compilers: map[string]*compilerFile{}, members: map[string]*packageFile{}, names: map[string]bool{}, seen: &sync.Mutex{}, there: map[string]bool{}}
-	reader := &settingsReader{tree: tree, cache: map[string]*compilerFile{}}
+	r := &resolver{tree: tree, packages: map[string]*packageFile{}, compilers: map[string]*compilerFile{}, members: map[string]map[string]*packageFile{}, names: map[string]bool{}, seen: &sync.Mutex{}, there: map[string]bool{}}
+	reader := &settingsReader{tree: tree, cache: map[string]*compilerFile{}, warned: map[string]bool{}}
 	workspaces := map[string][]string{} // beside package.json, by folder
 	others := map[string][]string{}     // compiler files of other names, by folder
 	for id, f := range tree.Files {
@@ -108,10 +110,9 @@ func newResolver(tree *project.Project, declared *lang.Declared) *resolver {
 			p.members = append(p.members, members...)
 		}
 	}
-	r.findMembers()
+	r.findMembers(reader)
 	r.findFrameworks()
 	r.findPlaces()
-	r.readAmbient()
 	r.findAskers()
 	r.bundlers = bundlerAliases(tree)
 	r.stated = conventionAliases(declared, r.defines)
@@ -173,27 +174,63 @@ func (r *resolver) readReferences(reader *settingsReader, c *compilerFile) {
 	}
 }
 
-// findMembers lists the packages that a workspaces key takes in.
-func (r *resolver) findMembers() {
-	for _, root := range r.packages {
-		for dir, p := range r.packages {
-			if p.name != "" && p != root && root.hasMember(dir) {
-				r.members[p.name] = p
+// findMembers lists, for each folder with a workspaces key, the packages that it takes in. Of two that are called alike, which package managers
+// refuse, an import means neither.
+func (r *resolver) findMembers(reader *settingsReader) {
+	dirs := slices.Sorted(maps.Keys(r.packages))
+	for _, root := range dirs {
+		if len(r.packages[root].members) == 0 {
+			continue
+		}
+		takes := r.packages[root].takes()
+		found := map[string]*packageFile{}
+		for _, dir := range dirs {
+			p := r.packages[dir]
+			if p.name == "" || dir == root || !takes(dir) {
+				continue
 			}
+			if other, twice := found[p.name]; twice {
+				if other != nil {
+					reader.warn("%s and %s are both called %s; what imports that is taken for neither", path.Join(other.dir, "package.json"), path.Join(dir, "package.json"), p.name)
+				}
+				p = nil
+			}
+			found[r.packages[dir].name] = p
+		}
+		r.members[root] = found
+	}
+}
+
+// member gives the package of a name in the workspace of a folder; nil for none.
+func (r *resolver) member(dir, name string) *packageFile {
+	for ; ; dir = path.Dir(dir) {
+		if p := r.members[dir][name]; p != nil || dir == "." || lang.Leaves(dir) {
+			return p
 		}
 	}
 }
 
-func (p *packageFile) hasMember(dir string) bool {
-	found := false
-	for _, pattern := range p.members {
-		negated := strings.HasPrefix(pattern, "!")
-		ok, err := doublestar.Match(path.Join(p.dir, strings.TrimPrefix(pattern, "!")), dir)
-		if ok && err == nil {
-			found = !negated
+// takes says which folders the patterns of a workspace take in: the last that matches counts.
+func (p *packageFile) takes() func(dir string) bool {
+	var heads seek.Pieces // what each pattern begins with
+	for i, pattern := range p.members {
+		whole := path.Join(p.dir, strings.TrimPrefix(pattern, "!"))
+		if meta := strings.IndexAny(whole, "*?[{\\"); meta >= 0 {
+			whole = whole[:meta]
 		}
+		heads.Add(whole, i)
 	}
-	return found
+	return func(dir string) bool {
+		found := false
+		for _, i := range inOrder(heads.Beginning(dir, nil)) {
+			pattern := p.members[i]
+			negated := strings.HasPrefix(pattern, "!")
+			if ok, err := doublestar.Match(path.Join(p.dir, strings.TrimPrefix(pattern, "!")), dir); ok && err == nil {
+				found = !negated
+			}
+		}
+		return found
+	}
 }
 
 func (r *resolver) Warnings() []string { return r.warnings }

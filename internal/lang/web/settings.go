@@ -86,10 +86,12 @@ type settingsReader struct {
 	cache    map[string]*compilerFile
 	bases    map[[2]string]*compilerFile // what a file and all that it extends say, by its path and that of the leaf
 	warnings []string
+	warned   map[string]bool
 }
 
 func (r *settingsReader) warn(format string, args ...any) {
-	if w := fmt.Sprintf(format, args...); !slices.Contains(r.warnings, w) {
+	if w := fmt.Sprintf(format, args...); !r.warned[w] {
+		r.warned[w] = true
 		r.warnings = append(r.warnings, w)
 	}
 }

@@ -288,26 +288,43 @@ func (s *scanner) moduleTag(start, end int) {
 // What a comment of documentation names modules by: the types of what follows it, and names that it brings (TypeScript documentation, JSDoc
 // Reference: import types, @import).
 var (
-	importedType = regexp.MustCompile(`\bimport\(\s*(?:'([^'\n]+)'|"([^"\n]+)")\s*\)`)
-	importTag    = regexp.MustCompile(`@import\s[^'"@]*?\bfrom\s+(?:'([^'\n]+)'|"([^"\n]+)")`)
+	importedType = regexp.MustCompile(`^import\(\s*(?:'([^'\n]+)'|"([^"\n]+)")\s*\)`)
+	importTag    = regexp.MustCompile(`^@import\s[^'"@]*?\bfrom\s+(?:'([^'\n]+)'|"([^"\n]+)")`)
 )
 
 func (s *scanner) documentedTypes(start, end int) {
 	comment := s.src[start:end]
-	if !bytes.Contains(comment, []byte("import")) {
-		return
-	}
-	for _, form := range []*regexp.Regexp{importedType, importTag} {
-		for _, m := range form.FindAllSubmatchIndex(comment, -1) {
-			from, to := m[2], m[3]
-			if from < 0 {
-				from, to = m[4], m[5]
-			}
-			s.mentions = append(s.mentions, lang.Mention{
-				Span: source.Span{Start: start + from, End: start + to}, Text: decode(comment[from:to]), Kind: lang.DynamicImport, Form: lang.InScript, Quote: comment[from-1], Deferred: true,
-			})
+	for at := 0; ; {
+		i := bytes.Index(comment[at:], []byte("import"))
+		if i < 0 {
+			return
 		}
+		at += i + len("import")
+		from, form := at-len("import"), importedType
+		switch {
+		case from > 0 && comment[from-1] == '@':
+			from, form = from-1, importTag
+		case at == len(comment) || comment[at] != '(' || from > 0 && asciiWord(comment[from-1]):
+			continue
+		}
+		m := form.FindSubmatchIndex(comment[from:])
+		if m == nil {
+			continue
+		}
+		first, last := m[2], m[3]
+		if first < 0 {
+			first, last = m[4], m[5]
+		}
+		first, last = from+first, from+last
+		s.mentions = append(s.mentions, lang.Mention{
+			Span: source.Span{Start: start + first, End: start + last}, Text: decode(comment[first:last]), Kind: lang.DynamicImport, Form: lang.InScript, Quote: comment[first-1], Deferred: true,
+		})
 	}
+}
+
+// asciiWord says whether a byte is one of a word of letters without accents, digits and _.
+func asciiWord(c byte) bool {
+	return c == '_' || c >= '0' && c <= '9' || c|0x20 >= 'a' && c|0x20 <= 'z'
 }
 
 // label records the name of the file's own module. One word alone says nothing of a path.
