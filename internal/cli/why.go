@@ -11,8 +11,9 @@ import (
 
 func newWhy(a *app) *cobra.Command {
 	return &cobra.Command{
-		Use:   "why PATH",
-		Short: "Tell of one file why it belongs where it belongs",
+		Use:         "why PATH",
+		Short:       "Tell of one file why it belongs where it belongs",
+		Annotations: map[string]string{garbage: besideNoTexts},
 		Long: `why tells which shelf takes a file and by which line of the convention, which shelves came close, who refers to the file and
 what it refers to, what stands in the way of moving it, and which files moving it would edit. PATH is written from the
 project's root. If no file is there, it tells where a new file of that name would belong.`,

@@ -45,7 +45,7 @@ type CheckOptions struct {
 
 // Check judges where every file stands.
 func (p *Project) Check(opts CheckOptions) (*Check, error) {
-	placed, err := p.placeFor(true)
+	placed, err := p.placeFor(certain)
 	if err != nil {
 		return nil, err
 	}

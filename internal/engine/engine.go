@@ -220,34 +220,46 @@ func loader(root string) func(string) ([]byte, error) {
 	}
 }
 
-func (p *Project) place() (*placement.Result, error) { return p.placeFor(false) }
+func (p *Project) place() (*placement.Result, error) { return p.placeFor(whole) }
 
-// placeFor is place, by certain mentions alone if nobody needs the others.
-func (p *Project) placeFor(certain bool) (*placement.Result, error) {
-	if p.placed != nil && (certain || !p.certain) {
+// reading says how the files of a tree are read.
+type reading uint8
+
+const (
+	whole   reading = iota // for all mentions; their texts are kept, since many of them are edited
+	passing                // for all mentions, and no text is kept
+	certain                // for certain mentions alone; no text is kept
+)
+
+// placeFor is place by files that are read so, or so that more is known of them.
+func (p *Project) placeFor(how reading) (*placement.Result, error) {
+	if p.placed != nil && (how == certain || !p.certain) {
 		return p.placed, nil
 	}
-	placed, g, err := placeBy(p.Convention, p.Tree, certain)
+	placed, g, err := placeBy(p.Convention, p.Tree, how)
 	if err != nil {
 		return nil, &UsageError{err}
 	}
-	p.placed, p.graph, p.certain = placed, g, certain
+	p.placed, p.graph, p.certain = placed, g, how == certain
 	return placed, nil
 }
 
 // Place reads who refers to whom and gives every file its home. What the convention says of mentions is compared with homes,
 // so where homes depend on who refers to whom, both are worked out a second time.
 func Place(c *convention.Convention, tree *project.Project) (*placement.Result, *graph.Graph, error) {
-	return placeBy(c, tree, false)
+	return placeBy(c, tree, whole)
 }
 
-func placeBy(c *convention.Convention, tree *project.Project, certain bool) (*placement.Result, *graph.Graph, error) {
+func placeBy(c *convention.Convention, tree *project.Project, how reading) (*placement.Result, *graph.Graph, error) {
 	for _, one := range c.All() {
 		one.Fixed = all.Fixed
 	}
 	build := func(home func(string) string) *graph.Graph {
 		declared := lang.NewDeclared(c, false, home)
-		declared.Certain = certain
+		declared.Certain = how == certain
+		if how == passing {
+			return graph.Watch(tree, all.Languages(), declared, func(project.FileID, []byte) {})
+		}
 		return graph.Build(tree, all.Languages(), declared)
 	}
 	var g *graph.Graph

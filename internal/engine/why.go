@@ -64,7 +64,7 @@ func (p *Project) Why(file string, opts PlanOptions) (*Why, error) {
 	if p.Tree.IsDir(file) {
 		return nil, usage("%s is a folder; why tells of one file", file)
 	}
-	placed, err := p.place()
+	placed, err := p.placeFor(passing)
 	if err != nil {
 		return nil, err
 	}
