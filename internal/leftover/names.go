@@ -18,6 +18,7 @@ type names struct {
 	dotted  map[string]string // from names with dots to old paths
 	heads   map[string]bool   // names of one segment at the root, and those of files with their endings
 	tops    map[string]bool   // the folders among these
+	bases   map[string]bool   // the last segments of old paths, with and without their endings
 }
 
 // names gathers the old names of all that has moved. A text of two segments or more has the name of a folder and a slash in it, which
@@ -26,7 +27,7 @@ type names struct {
 func (s *Search) names() *names {
 	n := &names{
 		files: s.Moves, stems: map[string]string{}, folders: map[string]bool{}, tails: tails{}, dotted: map[string]string{}, heads: map[string]bool{},
-		parents: map[string]bool{}, words: map[string]bool{}, tops: map[string]bool{},
+		parents: map[string]bool{}, words: map[string]bool{}, tops: map[string]bool{}, bases: map[string]bool{},
 	}
 	below := func(dir string) { // what names something in a folder has this in it
 		if dir != "." {
@@ -38,6 +39,7 @@ func (s *Search) names() *names {
 		if other, taken := n.stems[stem]; (!taken || from < other) && s.omits(from) {
 			n.stems[stem] = from
 		}
+		n.bases[path.Base(from)], n.bases[path.Base(stem)] = true, true
 		dir := project.Dir(from)
 		below(dir)
 		if dir == "." {
@@ -61,6 +63,7 @@ func (s *Search) names() *names {
 		}
 	}
 	for dir := range n.folders {
+		n.bases[path.Base(dir)] = true
 		above := project.Dir(dir)
 		below(above)
 		if above == "." {

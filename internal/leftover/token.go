@@ -179,6 +179,7 @@ func (p *pass) wordsOf(start int, line []byte, prose bool) {
 		switch {
 		case len(w.text) > 200 || bytes.IndexByte(single(w.text), '/') >= 0 || p.known(w.span.Start) > 0:
 		case plain && (prose || !p.isHead(w.text) || !p.isAlone(w.span) || !p.amongPaths(words, i)):
+		case !plain && !p.mayName(w.text):
 		default:
 			p.look(w.span, true)
 		}
@@ -188,6 +189,24 @@ func (p *pass) wordsOf(start int, line []byte, prose bool) {
 // single is a word without what may stand around a name of one segment.
 func single(word []byte) []byte {
 	return bytes.TrimSuffix(bytes.TrimPrefix(word, []byte("./")), []byte("/"))
+}
+
+// mayName says whether a word of one segment is the name of something that moved, or begins with one that has dots.
+func (p *pass) mayName(word []byte) bool {
+	name := single(word)
+	if i := bytes.IndexAny(name, "*#"); i >= 0 {
+		name = name[:i]
+	}
+	if p.names.bases[string(bytes.TrimLeft(name, "./"))] {
+		return true
+	}
+	name = bytes.TrimLeft(word, "~!")
+	for end := len(name); end > 0 && len(p.names.dotted) > 0; end = bytes.LastIndexByte(name[:end], '.') {
+		if _, ok := p.names.dotted[string(name[:end])]; ok {
+			return true
+		}
+	}
+	return false
 }
 
 // isHead says whether a word may be the name of something that was at the root.
