@@ -130,9 +130,10 @@ func dimensions() []dimension {
 			}
 		}},
 		{name: "steps", n: 8, args: "straighten -q --yes --dirty --steps", make: func(n int, put func(name, text string)) {
-			put("crooked.yaml", moving)
-			for i := range n {
-				put("src/old/a"+strconv.Itoa(i)+".ts", "import './a"+strconv.Itoa(i/2)+"'\n")
+			put("crooked.yaml", head+"shelves:\n"+repeated(n, "  s#: { at: src/s#/, from: [src/old/m#/**] }\n"))
+			for i := range 64 {
+				is := strconv.Itoa(i)
+				put("src/old/m"+is+"/a.ts", "import '../m"+strconv.Itoa(i/2)+"/a'\n")
 			}
 		}},
 		{name: "earlier records", n: 8, args: "straighten -q --yes --dirty", make: func(_ int, put func(name, text string)) {

@@ -22,10 +22,11 @@ func (a *app) carryOut(p *engine.Project, made *plan.Plan, outcome *plan.Outcome
 	ctx, release := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM, syscall.SIGHUP)
 	defer release()
 	context.AfterFunc(ctx, release) // a second one ends the program, and undo takes back what is half done
-	s := stepper{app: a, opts: opts, git: git, run: time.Now().UTC().Format("20060102T150405.000000")}
+	s := &stepper{app: a, opts: opts, git: git, run: time.Now().UTC().Format("20060102T150405.000000"), project: p}
 	if !opts.steps {
 		return s.step(p, made, outcome, 1, 1, "")
 	}
+	defer s.close()
 	for i, step := range made.Steps {
 		if ctx.Err() != nil {
 			return fmt.Errorf("interrupted: %s finished and stay; crooked straighten --steps goes on", report.Count(i, "step"))
@@ -47,15 +48,30 @@ type stepper struct {
 	opts straightenOptions
 	git  *committer
 	run  string
+
+	project *engine.Project // as it was for the last step
+	opened  bool            // it was opened here
+	done    *plan.Outcome   // of that step; nil for none
+}
+
+// close lets go of the project, if nobody else does.
+func (s *stepper) close() {
+	if s.opened {
+		s.project.Close()
+	}
 }
 
 // planned plans the moves of some files on the tree as it is now, and carries that out.
 func (s *stepper) planned(files []string, step, of int, title string) error {
-	p, err := s.open()
-	if err != nil {
-		return err
+	if s.done != nil {
+		next, err := s.project.Next(s.convention, s.done)
+		if err != nil {
+			return err
+		}
+		s.close()
+		s.project, s.done, s.opened = next, nil, true
 	}
-	defer p.Close()
+	p := s.project
 	how := s.opts.how.options()
 	how.Files = files
 	done := s.busy("planning step "+fmt.Sprint(step), p)
@@ -64,6 +80,7 @@ func (s *stepper) planned(files []string, step, of int, title string) error {
 	if err != nil || made.Empty() {
 		return err
 	}
+	s.done = outcome
 	return s.step(p, made, outcome, step, of, title)
 }
 

@@ -77,6 +77,9 @@ func (a *app) straighten(opts straightenOptions) error {
 	if err := opts.complete(p); err != nil {
 		return err
 	}
+	if opts.steps {
+		p.Stamp()
+	}
 	made, outcome, err := a.preparePlan(p, opts)
 	if err != nil {
 		return err

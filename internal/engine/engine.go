@@ -42,20 +42,30 @@ type Project struct {
 	graph      *graph.Graph
 	certain    bool // the graph has certain mentions alone, which is all that a check needs
 	journal    []*journal.Record
+	records    *journal.Memory // of what was read of the journal
 	disk       *rootfs.FS
+	stamps     []rootfs.Info // what each file was before it was read; nil where nobody asked
+	known      *known        // from the project before a straighten; nil for none
 }
 
 // Open reads the convention and lists the tree, unless a straighten or an undo was stopped half way. An empty conventionPath stands for crooked.yaml in the root.
-func Open(root, conventionPath string) (*Project, error) {
+func Open(root, conventionPath string) (*Project, error) { return open(root, conventionPath, nil) }
+
+// open is Open; before is the project as it was opened before, or nil.
+func open(root, conventionPath string, before *Project) (*Project, error) {
 	root, err := openRoot(root)
 	if err != nil {
 		return nil, err
 	}
-	records, warnings, err := checkJournals(root)
+	memory := &journal.Memory{}
+	if before != nil {
+		memory = before.records
+	}
+	records, warnings, err := checkJournals(root, memory)
 	if err != nil {
 		return nil, err
 	}
-	c, err := readConvention(root, conventionPath)
+	c, err := readConvention(root, conventionPath, before)
 	if err != nil {
 		return nil, err
 	}
@@ -64,7 +74,7 @@ func Open(root, conventionPath string) (*Project, error) {
 		return nil, err
 	}
 	tree.Warnings = append(tree.Warnings, warnings...)
-	p := &Project{Root: root, Convention: c, Tree: tree, disk: disk, journal: records}
+	p := &Project{Root: root, Convention: c, Tree: tree, disk: disk, journal: records, records: memory}
 	if err := p.complete(); err != nil {
 		disk.Close()
 		return nil, err
@@ -167,7 +177,7 @@ func cause(err error) error {
 	return err
 }
 
-func readConvention(root, conventionPath string) (*convention.Convention, error) {
+func readConvention(root, conventionPath string, before *Project) (*convention.Convention, error) {
 	shown := conventionPath
 	if conventionPath == "" {
 		conventionPath = filepath.Join(root, convention.FileName)
@@ -179,6 +189,9 @@ func readConvention(root, conventionPath string) (*convention.Convention, error)
 	}
 	if err != nil {
 		return nil, usage("the convention %s can't be read: %w", shown, cause(err))
+	}
+	if before != nil && before.sameText(text) {
+		return before.Convention, nil
 	}
 	c, err := convention.ReadFrom(filepath.ToSlash(shown), text, loader(root))
 	if err != nil {
@@ -236,7 +249,7 @@ func (p *Project) placeFor(how reading) (*placement.Result, error) {
 	if p.placed != nil && (how == certain || !p.certain) {
 		return p.placed, nil
 	}
-	placed, g, err := placeBy(p.Convention, p.Tree, how)
+	placed, g, err := placeBy(p.Convention, p.Tree, how, p.known)
 	if err != nil {
 		return nil, &UsageError{err}
 	}
@@ -247,17 +260,20 @@ func (p *Project) placeFor(how reading) (*placement.Result, error) {
 // Place reads who refers to whom and gives every file its home. What the convention says of mentions is compared with homes,
 // so where homes depend on who refers to whom, both are worked out a second time.
 func Place(c *convention.Convention, tree *project.Project) (*placement.Result, *graph.Graph, error) {
-	return placeBy(c, tree, whole)
+	return placeBy(c, tree, whole, nil)
 }
 
-func placeBy(c *convention.Convention, tree *project.Project, how reading) (*placement.Result, *graph.Graph, error) {
+func placeBy(c *convention.Convention, tree *project.Project, how reading, before *known) (*placement.Result, *graph.Graph, error) {
 	for _, one := range c.All() {
 		one.Fixed = all.Fixed
 	}
 	build := func(home func(string) string) *graph.Graph {
 		declared := lang.NewDeclared(c, false, home)
 		declared.Certain = how == certain
-		if how == passing {
+		switch {
+		case before != nil && how == whole:
+			return before.graph.Rebuild(tree, before.newID, before.changed, declared)
+		case how == passing:
 			return graph.Watch(tree, all.Languages(), declared, func(project.FileID, []byte) {})
 		}
 		return graph.Build(tree, all.Languages(), declared)

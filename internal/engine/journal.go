@@ -40,8 +40,8 @@ func (e *PendingError) Error() string {
 
 // checkJournals gives an error if something is stopped half way, or is being written, in the project at root or in one around it. It gives the
 // records of what was done here, and warnings of those that can't be read or were not made here.
-func checkJournals(root string) (done []*journal.Record, warnings []string, err error) {
-	if done, warnings, err = checkJournal(root); err != nil {
+func checkJournals(root string, memory *journal.Memory) (done []*journal.Record, warnings []string, err error) {
+	if done, warnings, err = checkJournal(root, memory); err != nil {
 		return nil, nil, err
 	}
 	for dir := filepath.Dir(root); ; dir = filepath.Dir(dir) {
@@ -58,7 +58,7 @@ func checkJournals(root string) (done []*journal.Record, warnings []string, err 
 func pendingElsewhere(root string) error {
 	var pending *PendingError
 	var busy *journal.BusyError
-	switch _, _, err := checkJournal(root); {
+	switch _, _, err := checkJournal(root, nil); {
 	case errors.As(err, &pending):
 		pending.Root = root
 		return pending
@@ -70,7 +70,7 @@ func pendingElsewhere(root string) error {
 
 // checkJournal reads the journal of a project, if there is one. A straighten that runs just now is told from one that was stopped by its
 // lock.
-func checkJournal(root string) (done []*journal.Record, warnings []string, err error) {
+func checkJournal(root string, memory *journal.Memory) (done []*journal.Record, warnings []string, err error) {
 	if _, err := rootfs.LookAt(filepath.Join(root, filepath.FromSlash(journal.Folder))); err != nil {
 		return nil, nil, nil
 	}
@@ -79,6 +79,7 @@ func checkJournal(root string) (done []*journal.Record, warnings []string, err e
 		return nil, nil, err
 	}
 	defer closeIt()
+	j = j.Remembering(memory)
 	records, err := j.Records()
 	if err != nil {
 		return nil, nil, err

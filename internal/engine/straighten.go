@@ -15,6 +15,7 @@ func (p *Project) Straighten(out *plan.Outcome, title string, part journal.Part,
 		return err
 	}
 	return withLock(p.Root, key, func(j *journal.Journal) error {
+		j = j.Remembering(p.records)
 		records, err := j.Records()
 		if err != nil {
 			return err

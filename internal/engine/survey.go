@@ -151,7 +151,7 @@ func (s *survey) readConvention(root, conventionPath string) error {
 			return nil
 		}
 	}
-	c, err := readConvention(root, conventionPath)
+	c, err := readConvention(root, conventionPath, nil)
 	if err != nil {
 		return err
 	}

@@ -43,9 +43,10 @@ const (
 
 // Journal is the journal of a project. The key tells the records that were made here from others; without one none can be told.
 type Journal struct {
-	disk  Disk
-	key   []byte
-	trust bool
+	disk   Disk
+	key    []byte
+	trust  bool
+	memory *Memory // nil where nothing is remembered
 }
 
 // Open gives the journal on a disk.
@@ -54,6 +55,58 @@ func Open(disk Disk, key []byte) *Journal { return &Journal{disk: disk, key: key
 // Trusting takes records of others as its own.
 func (j *Journal) Trusting() *Journal {
 	return &Journal{disk: j.disk, key: j.key, trust: true}
+}
+
+// Memory holds records that were read, so that one whose files nobody has touched need not be read again.
+type Memory struct{ known map[string]remembered }
+
+type remembered struct {
+	files  [2]rootfs.Info // of the state and of the record
+	record Record
+}
+
+// Remembering is the same journal, with a memory, which may be nil.
+func (j *Journal) Remembering(m *Memory) *Journal {
+	return &Journal{disk: j.disk, key: j.key, trust: j.trust, memory: m}
+}
+
+// recall gives a record as it was read before, if its files are the same.
+func (j *Journal) recall(name string) (r *Record, files [2]rootfs.Info, ok bool) {
+	for i, file := range []string{stateFile, recordFile} {
+		info, err := j.disk.Look(path.Join(recordsFolder, name, file))
+		if err != nil || info.Changed.IsZero() {
+			return nil, files, false
+		}
+		files[i] = info
+	}
+	known, ok := j.memory.known[name]
+	same := func(a, b rootfs.Info) bool {
+		return a.ID == b.ID && a.Size == b.Size && a.Modified.Equal(b.Modified) && a.Changed.Equal(b.Changed)
+	}
+	if !ok || !same(known.files[0], files[0]) || !same(known.files[1], files[1]) {
+		return nil, files, false
+	}
+	again := known.record
+	return &again, files, true
+}
+
+// recalled is read, unless the memory has the record.
+func (j *Journal) recalled(name string) *Record {
+	if j.memory == nil {
+		return j.read(name)
+	}
+	r, files, ok := j.recall(name)
+	if ok {
+		return r
+	}
+	r = j.read(name)
+	if r.Damage == nil && files[1].Size > 0 {
+		if j.memory.known == nil {
+			j.memory.known = map[string]remembered{}
+		}
+		j.memory.known[name] = remembered{files, *r}
+	}
+	return r
 }
 
 // State says how far a straighten has come.
@@ -194,7 +247,7 @@ func (j *Journal) Records() ([]*Record, error) {
 	var out []*Record
 	for _, name := range names {
 		if _, err := strconv.Atoi(name); err == nil {
-			out = append(out, j.read(name))
+			out = append(out, j.recalled(name))
 		}
 	}
 	slices.SortFunc(out, func(a, b *Record) int { return a.Number() - b.Number() })

@@ -110,6 +110,15 @@ func (p *Project) Content(id FileID) ([]byte, error) {
 	return c.bytes, c.err
 }
 
+// Adopt takes over what another tree of the same disk has read: of gives, for each file of this tree, the same file there, or None.
+func (p *Project) Adopt(other *Project, of []FileID) {
+	for id, there := range of {
+		if there != None {
+			p.contents[id].bytes = other.contents[there].bytes
+		}
+	}
+}
+
 // ReadOutside reads a file that the tree does not list because git ignores it, such as a package's settings.
 func (p *Project) ReadOutside(path string) ([]byte, error) {
 	if id, ok := p.Lookup(path); ok {
