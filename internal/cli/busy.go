@@ -33,11 +33,14 @@ func (a *app) busy(what string, p *engine.Project) (done func()) {
 		tick := time.NewTicker(rate)
 		defer tick.Stop()
 		for {
-			read, files := 0, 0
+			read, files, slow := 0, 0, ""
 			if p != nil {
 				read, files = p.Progress()
+				if file, since := p.Tree.Slow(); since > silence {
+					slow = report.Clean(file)
+				}
 			}
-			fmt.Fprintf(a.Err, "\r\x1b[K%s", progress(what, read, files, time.Since(started)))
+			fmt.Fprintf(a.Err, "\r\x1b[K%s", progress(what, read, files, slow, time.Since(started)))
 			select {
 			case <-stop:
 				fmt.Fprint(a.Err, "\r\x1b[K")
@@ -52,11 +55,14 @@ func (a *app) busy(what string, p *engine.Project) (done func()) {
 	})
 }
 
-// progress is the line: files are read first, and what follows is counted by time alone.
-func progress(what string, read, files int, since time.Duration) string {
+// progress is the line: files are read first, and what follows is counted by time alone. slow is a file that takes long; empty for none.
+func progress(what string, read, files int, slow string, since time.Duration) string {
 	seconds := since.Truncate(time.Second)
 	if files == 0 {
 		return fmt.Sprintf("%s, %s", what, seconds)
+	}
+	if slow != "" {
+		return fmt.Sprintf("%s: %d of %s read, still at %s, %s", what, read, report.Count(files, "file"), slow, seconds)
 	}
 	if read < files {
 		return fmt.Sprintf("%s: %d of %s read, %s", what, read, report.Count(files, "file"), seconds)

@@ -160,6 +160,9 @@ convention is wrong; 3 it could not be done, and nothing is left half done; 4 it
 		RunE: func(cmd *cobra.Command, _ []string) error { return cmd.Help() },
 		PersistentPreRunE: func(cmd *cobra.Command, _ []string) error {
 			sparing(cmd)
+			if cmd.Annotations[garbage] != "" {
+				watchMemory(a.Err)
+			}
 			formats := append([]string{"text", "json"}, strings.Fields(cmd.Annotations[moreFormats])...)
 			if !slices.Contains(formats, a.format) {
 				last := len(formats) - 1

@@ -92,7 +92,7 @@ func without(environment []string, drop func(name string) bool) []string {
 // changedSince tells which files of a project differ from a revision, those that git does not track included. Git is asked
 // only what its index has: what the work tree has is compared here, so that no filter of the repository runs.
 func changedSince(p *engine.Project, revision string) (map[string]bool, error) {
-	w := git.Find(p.Root)
+	w := p.Work
 	if w == nil {
 		return nil, errors.New("this is no git work tree, so nothing tells what changed since a revision")
 	}

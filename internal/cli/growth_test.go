@@ -2,12 +2,14 @@ package cli_test
 
 import (
 	"bufio"
+	"bytes"
 	"cmp"
 	"fmt"
 	"maps"
 	"os"
 	"os/exec"
 	"path/filepath"
+	"runtime"
 	"slices"
 	"strconv"
 	"strings"
@@ -132,4 +134,21 @@ func moveBack(dir string) error {
 		return err
 	}
 	return os.Rename(filepath.Join(dir, "src/new/a.ts"), filepath.Join(dir, "src/old/a.ts"))
+}
+
+// TestTooLittleMemory: what the program may not have is told in one sentence.
+func TestTooLittleMemory(t *testing.T) {
+	if runtime.GOOS != "linux" {
+		t.Skip("the system tells too little of the memory that a process has")
+	}
+	dir := small(t, tools)
+	text := bytes.Repeat([]byte("const a = 'b'\n"), 1<<17)
+	for i := range 200 {
+		require.NoError(t, os.WriteFile(filepath.Join(dir, "src", "utils", fmt.Sprintf("long%d.ts", i)), text, 0o600))
+	}
+	cmd := exec.Command("sh", "-c", "ulimit -v 950000; exec "+program+" plan")
+	cmd.Dir = dir
+	out, _ := cmd.CombinedOutput()
+	require.Equal(t, 3, cmd.ProcessState.ExitCode(), string(out[:min(len(out), 2000)]))
+	require.Equal(t, "crooked: the memory that it may have (927 MB, see ulimit -v) does not do for this project; nothing was changed\n", string(out))
 }

@@ -54,7 +54,7 @@ func Adopt(root, name, to string) (*Adoption, error) {
 	if to = path.Clean(filepath.ToSlash(to)); !project.CleanPath(to) {
 		return nil, usage("%q is no path of a file below the project's root", to)
 	}
-	disk, tree, err := loadTree(root)
+	disk, tree, _, err := loadTree(root)
 	if err != nil {
 		return nil, err
 	}

@@ -38,6 +38,7 @@ type Project struct {
 	Root       string // absolute
 	Convention *convention.Convention
 	Tree       *project.Project
+	Work       *git.WorkTree // that the project lies in; nil for none
 	placed     *placement.Result
 	graph      *graph.Graph
 	certain    bool // the graph has certain mentions alone, which is all that a check needs
@@ -69,12 +70,12 @@ func open(root, conventionPath string, before *Project) (*Project, error) {
 	if err != nil {
 		return nil, err
 	}
-	disk, tree, err := loadTree(root)
+	disk, tree, work, err := loadTree(root)
 	if err != nil {
 		return nil, err
 	}
 	tree.Warnings = append(tree.Warnings, warnings...)
-	p := &Project{Root: root, Convention: c, Tree: tree, disk: disk, journal: records, records: memory}
+	p := &Project{Root: root, Convention: c, Tree: tree, disk: disk, journal: records, records: memory, Work: work}
 	if err := p.complete(); err != nil {
 		disk.Close()
 		return nil, err
@@ -102,21 +103,21 @@ func (p *Project) complete() error {
 }
 
 // loadTree opens a folder and lists its tree.
-func loadTree(root string) (*rootfs.FS, *project.Project, error) {
+func loadTree(root string) (*rootfs.FS, *project.Project, *git.WorkTree, error) {
 	disk, err := rootfs.Open(root)
 	if err != nil {
-		return nil, nil, fmt.Errorf("%s can't be opened: %w", root, err)
+		return nil, nil, nil, fmt.Errorf("%s can't be opened: %w", root, err)
 	}
 	w := git.Find(root)
 	tree, err := project.Load(disk, git.Options(w))
 	if err != nil {
 		disk.Close()
-		return nil, nil, err
+		return nil, nil, nil, err
 	}
 	if w != nil {
 		tree.Warnings = append(tree.Warnings, absent(w)...)
 	}
-	return disk, tree, nil
+	return disk, tree, w, nil
 }
 
 // absent tells of what a sparse checkout keeps out of the work tree.

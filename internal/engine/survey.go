@@ -126,7 +126,7 @@ func openSurvey(root string, depth int) (s *survey, done func(), err error) {
 	if root, err = openRoot(root); err != nil {
 		return nil, nil, err
 	}
-	disk, tree, err := loadTree(root)
+	disk, tree, _, err := loadTree(root)
 	if err != nil {
 		return nil, nil, err
 	}

@@ -7,6 +7,7 @@ import (
 	"slices"
 	"strings"
 	"sync"
+	"sync/atomic"
 )
 
 // Options says what lies around a tree.
@@ -56,7 +57,7 @@ func Load(source Source, opts Options) (*Project, error) {
 	p := &Project{Files: w.files, Warnings: append(w.warnings, opts.Warnings...), source: source, outer: rules}
 	slices.Sort(p.Warnings)
 	p.build()
-	p.contents = make([]content, len(p.Files))
+	p.contents, p.since = make([]content, len(p.Files)), make([]atomic.Int64, len(p.Files))
 	return p, nil
 }
 

@@ -11,6 +11,7 @@ import (
 	"strings"
 	"sync"
 	"sync/atomic"
+	"time"
 
 	"crookedshelf/internal/parallel"
 )
@@ -49,9 +50,10 @@ type Project struct {
 	source   Source
 	outer    *ruleSet // ignore rules from outside
 	contents []content
-	slabs    sync.Pool    // of the contents that are kept
-	under    *under       // nil unless this is an overlay
-	read     atomic.Int64 // files that ForEach has read
+	slabs    sync.Pool      // of the contents that are kept
+	under    *under         // nil unless this is an overlay
+	read     atomic.Int64   // files that ForEach has read
+	since    []atomic.Int64 // when ForEach began with each file, in nanoseconds; 0 where it is not at it
 }
 
 type content struct {
@@ -153,6 +155,20 @@ func cause(err error) error {
 // Read says how many files ForEach has read, each counted once at the most.
 func (p *Project) Read() int { return min(int(p.read.Load()), len(p.Files)) }
 
+// Slow gives the file that has been read, and looked at, for the longest time, and for how long; empty for none.
+func (p *Project) Slow() (path string, since time.Duration) {
+	first := int64(0)
+	for id := range p.since {
+		if at := p.since[id].Load(); at != 0 && (first == 0 || at < first) {
+			first, path = at, p.Files[id].Path
+		}
+	}
+	if first == 0 {
+		return "", 0
+	}
+	return path, time.Since(time.Unix(0, first))
+}
+
 // Peek calls f with the content of a file, which is not kept: it is gone when f returns.
 func (p *Project) Peek(id FileID, f func(content []byte, err error)) {
 	if p.under != nil && p.under.edits[id] == nil { // it is in memory
@@ -182,6 +198,8 @@ func (p *Project) ForEach(ids []FileID, keep bool, f func(id FileID, content []b
 	parallel.Do(len(ids), func(i int) {
 		id := ids[i]
 		p.read.Add(1)
+		p.since[id].Store(time.Now().UnixNano())
+		defer p.since[id].Store(0)
 		if keep {
 			content, err := p.Content(id)
 			f(id, content, err)
