@@ -15,7 +15,9 @@ import (
 	"strings"
 	"sync"
 	"testing"
+	"time"
 
+	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
 
@@ -134,6 +136,41 @@ func moveBack(dir string) error {
 		return err
 	}
 	return os.Rename(filepath.Join(dir, "src/new/a.ts"), filepath.Join(dir, "src/old/a.ts"))
+}
+
+// TestLargeThings: what is larger than anybody writes by hand is read to its end, in seconds.
+func TestLargeThings(t *testing.T) {
+	if testing.Short() {
+		t.Skip("writes and reads tens of megabytes")
+	}
+	for _, row := range []struct {
+		name  string
+		files map[string]string
+		code  int
+		says  string
+	}{
+		{"a line of 12 MB of settings", map[string]string{"x.json": `{"a": [` + repeated(400_000, `"begin name: dir", "src/x", `) + "1]}\n"}, 1, "1 finding"},
+		{"a line of 12 MB of code", map[string]string{"x.js": repeated(400_000, "var a=f('b/c')+/d/.test(e);") + "\n"}, 1, "1 finding"},
+		{"10,000 exceptions", map[string]string{"crooked.yaml": moving + "exceptions:\n" + repeated(10_000, "  - { file: src/x#/**, rule: misplaced, because: later }\n")}, 1, "1 finding"},
+		{"aliases of 5,000 folders", map[string]string{
+			"tsconfig.json": `{"compilerOptions": {"paths": {"@a/*": ["./src/old/*"]` + repeated(5_000, `, "@p#/*": ["./src/p#/*"]`) + "}}}",
+			"src/b.ts":      "import '@a/a'\n" + repeated(2_000, "import '@p#/c'\n"),
+		}, 1, "2001 findings"},
+	} {
+		t.Run(row.name, func(t *testing.T) {
+			t.Parallel()
+			dir := small(t, "-- crooked.yaml --\n"+moving+"-- src/old/a.ts --\n")
+			for name, text := range row.files {
+				require.NoError(t, os.WriteFile(filepath.Join(dir, filepath.FromSlash(name)), []byte(text), 0o600))
+			}
+			begun := time.Now()
+			check := run(t, dir, "check")
+			assert.Equal(t, row.code, check.code, check.err)
+			assert.Contains(t, check.out, row.says)
+			assert.Zero(t, run(t, dir, "plan", "-q").code)
+			assert.Less(t, time.Since(begun), 90*time.Second)
+		})
+	}
 }
 
 // TestTooLittleMemory: what the program may not have is told in one sentence.

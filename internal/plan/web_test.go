@@ -9,6 +9,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"crookedshelf/internal/plan"
+	"crookedshelf/internal/project"
 	"crookedshelf/internal/project/projecttest"
 )
 
@@ -414,6 +415,44 @@ func TestAtOnce(t *testing.T) {
 	assert.Equal(t, "it moves at once with src/helpers/a.ts, which is blocked", made.Blocked[0].Reason)
 	require.Len(t, made.Moves(), 1)
 	assert.Equal(t, "src/x/SkyPanel.tsx", made.Moves()[0].From)
+}
+
+// Package managers refuse two packages of one name: an import means neither, before and after.
+func TestTwoPackagesOfOneName(t *testing.T) {
+	const text = `
+-- crooked.yaml --
+crooked: 1
+leave: { stay: ["*"] }
+shelves: { parts: { at: src/parts/, from: [src/widgets/**] } }
+-- package.json --
+{"private": true, "workspaces": ["packages/*", "!packages/d"]}
+-- packages/a/package.json --
+{"name": "sky", "main": "index.js"}
+-- packages/a/index.js --
+-- packages/b/package.json --
+{"name": "sky", "main": "index.js"}
+-- packages/b/index.js --
+-- packages/c/package.json --
+{"name": "dome", "main": "index.js"}
+-- packages/c/index.js --
+import 'sky'
+-- packages/d/package.json --
+{"name": "dome", "main": "index.js"}
+-- packages/d/index.js --
+-- src/widgets/a.js --
+import 'sky'
+import 'dome'
+import '../main'
+-- src/main.js --
+`
+	made, g := build(t, text)
+	assert.Empty(t, made.Blocked)
+	assert.Contains(t, made.Warnings, "packages/a/package.json and packages/b/package.json are both called sky; what imports that is taken for neither")
+	require.Len(t, made.Edits, 0, "the folder is as deep as before")
+	id, _ := g.Tree.Lookup("src/widgets/a.js")
+	dome, _ := g.Tree.Lookup("packages/c/index.js")
+	assert.Equal(t, project.None, g.Files[id].Targets[0].File, "it leads to no file of the project")
+	assert.Equal(t, dome, g.Files[id].Targets[1].File)
 }
 
 func TestRequiredSettings(t *testing.T) {
