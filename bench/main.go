@@ -6,6 +6,9 @@
 // With -real it lays a tree of installed packages instead, and measures it with conventions of many shelves:
 //
 //	go run ./bench -crooked ./crooked -real oracle/npm/node_modules,oracle/templates/npm/node_modules -files 30000
+//	go run ./bench -crooked ./crooked -real oracle/npm/node_modules,oracle/templates/npm/node_modules,bench/npm/node_modules -files 110000
+//
+// The packages are those of the lock files beside these folders (npm ci).
 //
 // The commands take turns, so that a machine that is slow for a while is slow for all of them. It prints medians of the wall
 // time, the peak memory, and each budget of docs/architecture.md with what was measured.

@@ -77,6 +77,8 @@ type lookups struct {
 	names    *Index // of files that a shelf can take wherever they lie
 	nameOf   []int
 	open     []int                  // shelves that can take any file
+	declared map[string]*Index      // names of what files declare, by its kind, for which a shelf can take them
+	declarer map[string][]int       // the shelf of each of them
 	pooled   map[*Pool][]int        // shelves that take from a pool
 	bearing  map[string][]*Template // what from says, by the name in which it ends
 	bears    map[string]bool        // names that an entry of takes gives in full
@@ -107,9 +109,10 @@ const (
 )
 
 func (c *Convention) lookUp() {
-	l := &lookups{pooled: map[*Pool][]int{}, order: map[*Shelf]int{}, bearing: map[string][]*Template{}, bears: map[string]bool{}, topHeads: map[string]bool{}}
+	l := &lookups{pooled: map[*Pool][]int{}, order: map[*Shelf]int{}, bearing: map[string][]*Template{}, bears: map[string]bool{}, topHeads: map[string]bool{}, declared: map[string]*Index{}, declarer: map[string][]int{}}
 	c.lookups = l
 	var places, takers, names, left, excused []*Template
+	things := map[string][]*Template{} // that files declare, by kind
 	for i, s := range c.Shelves {
 		l.order[s] = i
 		l.files = l.files || s.AtFile
@@ -137,10 +140,17 @@ func (c *Convention) lookUp() {
 				for _, in := range t.Pool.In {
 					takes(in)
 				}
+			case len(t.Declares) > 0:
+				for _, d := range t.Declares {
+					things[d.Kind], l.declarer[d.Kind] = append(things[d.Kind], d.Name), append(l.declarer[d.Kind], i)
+				}
 			default:
 				l.open = append(l.open, i)
 			}
 		}
+	}
+	for kind, all := range things {
+		l.declared[kind] = NewIndex(all)
 	}
 	for i, list := range [][]*Template{c.Leave.Outside, c.Leave.Generated, c.Leave.Untouched, c.Leave.Stay} {
 		for _, t := range list {
@@ -190,8 +200,15 @@ func (c *Convention) ShelvesAt(path string, out []*Shelf) []*Shelf {
 	return out
 }
 
-// ShelvesFor gives the shelves that can take a file which stands on one, or on nil, in their order.
-func (c *Convention) ShelvesFor(path string, on *Shelf, out []*Shelf) []*Shelf {
+// AsksOf says whether a shelf can take files for something of a kind that they declare.
+func (c *Convention) AsksOf(kind string) bool { return c.lookups.declared[kind] != nil }
+
+// Declared is something that a file declares.
+type Declared struct{ Kind, Name string }
+
+// ShelvesFor gives the shelves that can take a file which stands on one, or on nil, in their order. declared are the things that the file
+// declares, of the kinds that the convention asks of.
+func (c *Convention) ShelvesFor(path string, on *Shelf, declared []Declared, out []*Shelf) []*Shelf {
 	l := c.lookups
 	var room, more [64]int
 	found := append(room[:0], l.open...)
@@ -200,6 +217,16 @@ func (c *Convention) ShelvesFor(path string, on *Shelf, out []*Shelf) []*Shelf {
 	}
 	for _, i := range l.names.Among(lastSegment(path), more[:0]) {
 		found = append(found, l.nameOf[i])
+	}
+	for _, d := range declared {
+		for _, i := range l.declared[d.Kind].Among(d.Name, more[:0]) {
+			found = append(found, l.declarer[d.Kind][i])
+		}
+		if simple := d.Name[strings.LastIndexByte(d.Name, '.')+1:]; simple != d.Name {
+			for _, i := range l.declared[d.Kind].Among(simple, more[:0]) {
+				found = append(found, l.declarer[d.Kind][i])
+			}
+		}
 	}
 	if on != nil {
 		found = append(found, l.order[on])

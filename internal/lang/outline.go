@@ -1,6 +1,8 @@
 package lang
 
 import (
+	"iter"
+
 	"crookedshelf/internal/convention"
 )
 
@@ -51,6 +53,27 @@ const (
 
 // Has says whether the set has a kind, by its name.
 func (k DeclarationKinds) Has(kind string) bool { return k&kindOf(kind) != 0 }
+
+// All gives the names of the kinds of a set.
+func (k DeclarationKinds) All() iter.Seq[string] {
+	return func(yield func(string) bool) {
+		for i, kind := range convention.DeclarationKinds {
+			if k&(1<<i) != 0 && !yield(kind) {
+				return
+			}
+		}
+	}
+}
+
+// AskedByAll gives the kinds of declaration for which a shelf of a convention can take a file wherever it lies.
+func AskedByAll(c *convention.Convention) (kinds DeclarationKinds) {
+	for i, kind := range convention.DeclarationKinds {
+		if c.AsksOf(kind) {
+			kinds |= 1 << i
+		}
+	}
+	return kinds
+}
 
 // kindOf gives a kind by its name; none for a name that is not a kind's.
 func kindOf(name string) DeclarationKinds {

@@ -163,6 +163,21 @@ func (p *placer) inPool(pool *convention.Pool, f subject) (convention.Captures, 
 	return convention.Captures{}, false
 }
 
+// declared gives what a file declares of the kinds that the convention asks of.
+func (p *placer) declared(id project.FileID) (out []convention.Declared) {
+	if p.graph == nil || id == project.None || p.asked == 0 {
+		return nil
+	}
+	for _, d := range p.graph.Declarations(id, p.asked) {
+		for kind := range p.asked.All() {
+			if d.Kinds.Has(kind) {
+				out = append(out, convention.Declared{Kind: kind, Name: d.Name})
+			}
+		}
+	}
+	return out
+}
+
 // declares looks for one declaration of the file for which all hold that the entry asks of declarations.
 func (p *placer) declares(t *convention.Take, id project.FileID, e *entry) bool {
 	for _, d := range p.graph.Declarations(id, lang.AskedBy(t)) {

@@ -16,6 +16,7 @@ import (
 	"crookedshelf/internal/convention"
 	"crookedshelf/internal/finding"
 	"crookedshelf/internal/graph"
+	"crookedshelf/internal/lang"
 	"crookedshelf/internal/parallel"
 	"crookedshelf/internal/project"
 )
@@ -69,6 +70,7 @@ type placer struct {
 	convention *convention.Convention
 	spoken     map[string]bool // folders in which a file that nothing takes is homeless
 	needs      *needs
+	asked      lang.DeclarationKinds // of what files declare, for which a shelf takes them wherever they lie
 }
 
 // spokenFolders are the folders where the convention speaks: for the shelves below one top folder, the deepest folder
@@ -157,7 +159,7 @@ func (p *placer) home(f subject) Home {
 	stays := Home{Kind: Left, Leave: Fixed, Path: file, Because: bound}
 	on, stands := f.on, f.on != nil
 	var room [32]*convention.Shelf
-	for _, shelf := range p.convention.ShelvesFor(file, on, room[:0]) {
+	for _, shelf := range p.convention.ShelvesFor(file, on, p.declared(f.id), room[:0]) {
 		entry, ok := p.belongs(shelf, f)
 		if !ok || f.by != nil && f.by.asks { // the outlines that the shelves to come ask for are read now, while all cores are at it
 			continue

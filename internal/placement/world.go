@@ -3,6 +3,7 @@ package placement
 import (
 	"crookedshelf/internal/convention"
 	"crookedshelf/internal/graph"
+	"crookedshelf/internal/lang"
 	"crookedshelf/internal/parallel"
 	"crookedshelf/internal/project"
 )
@@ -32,7 +33,7 @@ const (
 func newWorld(c *convention.Convention, tree *project.Project, g *graph.Graph) *world {
 	w := &world{tree: tree, graph: g, placer: map[*convention.Convention]*placer{}}
 	for _, one := range c.All() {
-		p := &placer{world: w, convention: one, spoken: spokenFolders(one)}
+		p := &placer{world: w, convention: one, spoken: spokenFolders(one), asked: lang.AskedByAll(one)}
 		w.placers, w.placer[one] = append(w.placers, p), p
 	}
 	w.reset(nil)

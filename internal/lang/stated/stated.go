@@ -4,6 +4,7 @@ package stated
 
 import (
 	"path"
+	"slices"
 	"strings"
 
 	"crookedshelf/internal/convention"
@@ -38,16 +39,57 @@ func New(tree *project.Project, declared *lang.Declared) *Resolver {
 	if declared == nil {
 		return r
 	}
-	for _, m := range declared.Convention.Mentions {
-		r.entries = append(r.entries, r.index(m))
+	var places []*convention.Template // of the files that entries name
+	var of []int
+	for i, m := range declared.Convention.Mentions {
+		x, named := r.index(m)
+		r.entries = append(r.entries, x)
+		if !named {
+			continue
+		}
+		for _, t := range []*convention.Template{m.File, m.Now} {
+			if t != nil {
+				places, of = append(places, t), append(of, i)
+			}
+		}
 	}
+	r.takeNames(convention.NewIndex(places), of)
 	return r
 }
 
-func (r *Resolver) index(m *convention.Mention) index {
-	x := index{entry: m, like: m.Like, files: map[string]project.FileID{}, names: map[project.FileID]string{}, folder: "."}
+// takeNames gives the entries the names of the files that they fit. of says which entry each place of the index is of.
+func (r *Resolver) takeNames(places *convention.Index, of []int) {
+	var found, entries []int
+	for id, f := range r.tree.Files {
+		if len(of) == 0 {
+			return
+		}
+		found = places.Among(r.declared.Home(f.Path), places.Among(f.Path, found[:0]))
+		entries = entries[:0]
+		for _, place := range found {
+			entries = append(entries, of[place])
+		}
+		slices.Sort(entries)
+		for _, i := range slices.Compact(entries) {
+			x := &r.entries[i]
+			c, ok := r.match(x.entry, f.Path)
+			if !ok {
+				continue
+			}
+			name := x.like.Fill(c.Values)
+			if _, taken := x.files[x.key(name)]; !taken {
+				x.files[x.key(name)] = project.FileID(id)
+			}
+			x.names[project.FileID(id)] = name
+		}
+	}
+}
+
+// index makes the index of an entry. named: it is to have the names of the files that it fits.
+func (r *Resolver) index(m *convention.Mention) (x index, named bool) {
+	x = index{entry: m, like: m.Like, files: map[string]project.FileID{}, names: map[project.FileID]string{}, folder: "."}
 	if m.NoPath || m.File == nil {
-		return x
+		return x, false
 	}
 	if m.Base != nil {
 		x.folder = m.Base.Now
@@ -58,31 +100,20 @@ func (r *Resolver) index(m *convention.Mention) index {
 	switch m.Index() {
 	case "path":
 		x.path = true
-		return x
+		return x, false
 	case "package":
 		r.packages(&x)
-		return x
+		return x, false
 	}
 	if x.like == nil {
 		if names := m.File.Names(); len(names) == 1 {
 			x.like, _ = convention.TextTemplate("<" + names[0] + ">")
 		}
 		if x.like == nil {
-			return x
+			return x, false
 		}
 	}
-	for id, f := range r.tree.Files {
-		c, ok := r.match(m, f.Path)
-		if !ok {
-			continue
-		}
-		name := x.like.Fill(c.Values)
-		if _, taken := x.files[x.key(name)]; !taken {
-			x.files[x.key(name)] = project.FileID(id)
-		}
-		x.names[project.FileID(id)] = name
-	}
-	return x
+	return x, true
 }
 
 // packages takes the names of the project's packages; each stands for its manifest.
