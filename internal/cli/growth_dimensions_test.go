@@ -154,6 +154,92 @@ func dimensions() []dimension {
 			}
 			put("src/old/a.ts", "")
 		}},
+		{name: "instances that use one another", n: 60, args: "check -q", make: func(n int, put func(name, text string)) {
+			put("crooked.yaml", head+"shelves: { pages: { at: src/pages/<page>/, uses: [], apart: true, door: index.ts, must: [README.md], names: { files: kebab, like: ['*.ts'] }, libraries: { never: [chart] } } }\n")
+			for i := range n {
+				is := strconv.Itoa(i)
+				put("src/pages/p"+is+"/index.ts", "import '../p"+strconv.Itoa((i+1)%n)+"/index'\nimport 'chart'\nimport './none'\n")
+				put("src/pages/p"+is+"/BigName.ts", "import '../p"+strconv.Itoa(i/2)+"/BigName'\n")
+			}
+		}},
+		{name: "companions", n: 60, make: func(n int, put func(name, text string)) {
+			put("crooked.yaml", head+"shelves: { new: { at: src/new/, from: ['src/old/*.ts'], beside: { must: [<name>.css], may: [{ file: test/<path>/<name>Test.ts, mirrors: src/ }] } } }\n")
+			for i := range n {
+				is := strconv.Itoa(i)
+				put("src/old/a"+is+".ts", "import './a"+is+".css'\n")
+				put("src/old/a"+is+".css", "")
+				put("test/old/a"+is+"Test.ts", "import '../../src/old/a"+is+"'\n")
+			}
+		}},
+		{name: "moves that block one another", n: 40, make: func(n int, put func(name, text string)) {
+			put("crooked.yaml", head+"shelves:\n  last: { at: src/d0/, from: ['src/old/*.ts'] }\n")
+			for i := range n {
+				is := strconv.Itoa(i)
+				put("src/old/a"+is+".ts", "import '../d0/a"+is+"'\n")
+				put("src/d0/a"+is+".ts", "import '../old/a"+strconv.Itoa(i/2)+"'\n")
+			}
+		}},
+		{name: "what earlier straightens left", n: 40, args: "check -q", make: func(n int, put func(name, text string)) {
+			put("crooked.yaml", moving)
+			put("NOTES.txt", repeated(n, "# see src/old/a#.ts for it\n"))
+			for i := range n {
+				put("src/old/a"+strconv.Itoa(i)+".ts", "")
+			}
+		}, runs: func(t *testing.T, dir string, _ int) {
+			require.Equal(t, 0, run(t, dir, "straighten", "-q", "--yes", "--dirty").code)
+		}},
+		{name: "a baseline", n: 100, args: "check -q --baseline accepted.txt", make: func(n int, put func(name, text string)) {
+			put("crooked.yaml", moving)
+			for i := range n {
+				put("src/more/a"+strconv.Itoa(i)+".ts", "import './none'\n")
+			}
+		}, runs: func(t *testing.T, dir string, _ int) {
+			run(t, dir, "check", "-q", "--write-baseline", "accepted.txt")
+		}},
+		{name: "conventions further down", n: 30, args: "check -q", make: func(n int, put func(name, text string)) {
+			put("crooked.yaml", moving)
+			for i := range n {
+				is := strconv.Itoa(i)
+				put("apps/a"+is+"/crooked.yaml", "crooked: 1\nshelves: { parts: { at: parts/, from: 'old/**' } }\n")
+				put("apps/a"+is+"/old/b.ts", "import '../../a"+strconv.Itoa(i/2)+"/old/b'\n")
+			}
+		}},
+		{name: "a survey", n: 100, args: "survey -q", make: func(n int, put func(name, text string)) {
+			for i := range n {
+				is := strconv.Itoa(i)
+				put("src/d"+is+"/a"+is+".ts", "import '../d"+strconv.Itoa(i/2)+"/a"+strconv.Itoa(i/2)+"'\nexport class A {}\n")
+			}
+		}},
+		{name: "a draft", n: 100, args: "survey --draft", make: func(n int, put func(name, text string)) {
+			for i := range n {
+				is := strconv.Itoa(i)
+				put("src/d"+is+"/index.ts", "import '../d"+strconv.Itoa(i/2)+"/index'\n")
+				put("src/d"+is+"/model.ts", "")
+			}
+		}},
+		{name: "folders that are torn", n: 30, make: func(n int, put func(name, text string)) {
+			put("crooked.yaml", "crooked: 1\nshelves: { new: { at: src/new/<kind>/, from: ['src/old/**/<kind>.*.ts'] } }\nleave: { stay: [src/*, '*'] }\n")
+			put("tsconfig.json", `{"include": ["src/new"`+repeated(n, `, "src/old/d#"`)+"]}")
+			for i := range n {
+				is := strconv.Itoa(i)
+				put("src/old/d"+is+"/k"+is+".a.ts", "")
+				put("src/old/d"+is+"/l"+is+".a.ts", "")
+			}
+		}},
+		{name: "undoing", n: 60, args: "undo -q", make: func(n int, put func(name, text string)) {
+			put("crooked.yaml", moving)
+			for i := range n {
+				put("src/old/a"+strconv.Itoa(i)+".ts", "import './a"+strconv.Itoa(i/2)+"'\n")
+			}
+		}, runs: func(t *testing.T, dir string, _ int) {
+			require.Equal(t, 0, run(t, dir, "straighten", "-q", "--yes", "--dirty").code)
+		}},
+		{name: "straightening", n: 60, args: "straighten -q --yes --dirty", make: func(n int, put func(name, text string)) {
+			put("crooked.yaml", moving)
+			for i := range n {
+				put("src/old/d"+strconv.Itoa(i)+"/a.ts", "import '../d"+strconv.Itoa(i/2)+"/a'\n")
+			}
+		}},
 		{name: "shelves that take two names", n: 50, args: "check -q", make: shelves("{ at: src/a#/, takes: [{ name: \"*A#.ts\" }, { name: \"*B#.tsx\" }] }")},
 		{name: "shelves with one home each", n: 50, args: "check -q", make: shelves("{ at: src/a#/, from: ['old/a#/**', 'src/old/a#_*.ts'] }")},
 		{name: "shelves with bare places", n: 50, args: "check -q", make: shelves("src/a#/")},
@@ -170,6 +256,17 @@ func dimensions() []dimension {
 		written("declarations", 50, "shelves: { new: { at: src/new/, takes: [", "{ declares: { class: 'A#*' } }, ", "{ name: a.ts }] } }\n"),
 		written("places from", 50, "shelves: { new: { at: src/new/, from: [", "'src/x#/**', ", "'src/old/**'] } }\n"),
 		written("names asked for", 50, "shelves: { new: { at: src/new/, takes: [", "{ name: 'x#*.ts' }, ", "{ name: a.ts }] } }\n"),
+		written("aliases", 50, "shelves: { new: { at: src/new/, from: [src/old/**] } }\naliases:\n", "  '@x#/*': { now: src/x#/*, then: src/y#/* }\n", ""),
+		written("folders with addresses", 50, "shelves: { new: { at: src/new/, from: [src/old/**] } }\npublic:\n", "  - { folder: web#/, at: /w#/ }\n", ""),
+		written("settings", 50, "shelves: { new: { at: src/new/, from: [src/old/**] } }\nsettings:\n", "  - { in: a#.json, set: { b: c } }\n", ""),
+		written("pools", 50, "pools: { p: [src/old/**]", ", p#: [src/x#/**]", " }\nshelves: { new: { at: src/new/, takes: [{ pool: p }] } }\n"),
+		written("shelves of pools", 30, "pools: { p: [src/old/**] }\nshelves:\n", "  s#: { at: src/s#/<x>/, takes: [{ pool: p, name: 'z#_<x>.ts' }] }\n", "  new: { at: src/new/, takes: [{ pool: p }] }\n"),
+		written("names that shelves want", 50, "shelves: { new: { at: src/new/, from: [src/old/**], names: { like: [a.ts", ", 'x#*.ts'", "] } } }\n"),
+		written("libraries", 50, "shelves: { new: { at: src/new/, from: [src/old/**], libraries: { never: [chart", ", 'x#-*'", "] } } }\n"),
+		written("shelves that may be used", 50, "shelves:\n  new: { at: src/new/, from: [src/old/**] }\n", "  s#: { at: src/s#/, uses: [new] }\n", ""),
+		written("variables", 50, "vars: { app: src", ", v#: x#", " }\nshelves: { new: { at: <app>/new/, from: [<app>/old/**] } }\n"),
+		written("inner shelves", 30, "shelves:\n  new: { at: src/new/, from: [src/old/**] }\n  pages:\n    at: src/pages/<page>/\n    inside:\n", "      i#: { takes: [{ name: 'x#_<page>.ts' }] }\n", ""),
+		written("groups that move at once", 30, "shelves:\n  new: { at: src/new/, from: [src/old/**] }\n  other: src/other/\nat_once:\n", "  - [new, other]\n", ""),
 		written("things left alone", 100, "shelves: { new: { at: src/new/, from: [src/old/**] } }\ntop: [src/", ", 'x#/'", "]\n"),
 	)
 	for _, kind := range []struct {
@@ -206,6 +303,19 @@ func dimensions() []dimension {
 		{"b.pug", "a(", "href=\"src/x#\" ", ")\n"},
 		{"c.py", "x = 1\n", "y = 'a' # src.old.b and src/old/b.py\nz# = 'src'\n", ""},
 		{"c.ts", "const x = 1\n", "// src/old/a.ts\nconst z# = 'src', y# = join(z#, \"b\")\n", ""},
+		{"a.svelte", "<p>", "<a href=\"src/x#\">{b}</a>", "</p>"},
+		{"a.mdx", "import A from './b'\n\n", "<A b=\"c/#\"/> [d](e.md) ", "\n"},
+		{"a.sass", "", ".a#\n  b: url(src/x#.png)\n", ""},
+		{"nginx.conf", "server {", " root src/x#; include b.conf;", "}\n"},
+		{"CODEOWNERS", "", "src/x#/ @b\n", ""},
+		{"a.proto", "", "import \"src/x#.proto\";\n", ""},
+		{"a.po", "", "#: src/x#.py:1\nmsgid \"a\"\n", ""},
+		{"setup.py", "from setuptools import setup\nsetup(name='a', packages=[", "'src.x#', ", "])\n"},
+		{"setup.cfg", "[options]\npackages =\n", "    src.x#\n", ""},
+		{"pyproject.toml", "[tool.setuptools]\npackages = [", "\"src.x#\", ", "]\n"},
+		{"docker-compose.yml", "services:\n", "  s#: { build: ./src/x#, volumes: ['./src/y#:/b'] }\n", ""},
+		{".github/workflows/a.yml", "on: push\njobs:\n  a:\n    steps:\n", "      - run: cd src/x# && test src/y#\n", ""},
+		{"index.html", "<html>", "<script src=\"/src/x#.js\"></script>", "</html>"},
 		{"a.txt", "", "src/old/a.ts and old/x# ", "\n"},
 		{"b.txt", "", "src/old/ src.old. ", "\n"},
 		{"package.json", `{"name": "a", "scripts": {"b": "c`, ` src/x# && d --e=src/old/a.ts`, `"}}`},

@@ -315,8 +315,9 @@ func Place(c *convention.Convention, tree *project.Project, g *graph.Graph) (*Re
 		}
 		return out
 	})...)
+	r.findMissing(w)
 	for _, one := range c.All() {
-		r.findMissing(one, tree)
+		r.findAllRequired(one)
 		if err := r.doors(one); err != nil {
 			return nil, err
 		}

@@ -18,17 +18,23 @@ type MissingFile struct {
 	Required convention.Required
 }
 
-// findMissing tells of what is not there: companions of files, and required files of instances.
-func (r *Result) findMissing(c *convention.Convention, tree *project.Project) {
-	for id := range tree.Files {
+// findMissing tells of what is not there: companions of files.
+func (r *Result) findMissing(w *world) {
+	for id := range w.tree.Files {
 		owner := &r.Homes[id]
-		if !owner.owns() || !c.Has(owner.Shelf) {
+		if !owner.owns() || len(owner.Shelf.Beside.Must) == 0 {
 			continue
 		}
-		for _, companion := range owner.Shelf.Beside.Must {
-			r.missing(c, tree, project.FileID(id), companion)
+		if c := w.of(w.tree.Path(project.FileID(id))).convention; c.Has(owner.Shelf) {
+			for _, companion := range owner.Shelf.Beside.Must {
+				r.missing(c, w.tree, project.FileID(id), companion)
+			}
 		}
 	}
+}
+
+// findAllRequired tells of files that instances of shelves must have.
+func (r *Result) findAllRequired(c *convention.Convention) {
 	if !slices.ContainsFunc(c.Shelves, func(s *convention.Shelf) bool { return len(s.Must) > 0 }) {
 		return
 	}

@@ -1,7 +1,9 @@
 package placement
 
 import (
+	"fmt"
 	"slices"
+	"strings"
 	"sync"
 
 	"crookedshelf/internal/convention"
@@ -11,8 +13,9 @@ import (
 // stations number the ways in which files stand on shelves: files of one number stand, by one convention, in instances of the same shelves.
 // Whether those of one may use those of another mostly shows by that alone.
 type stations struct {
-	of   []int32         // of each file
-	rows []func() []bool // of each station: those that it may use freely
+	of   []int32 // of each file
+	all  []station
+	uses *sync.Map // by two stations: whether the one may use the other freely
 }
 
 // station is one way of standing.
@@ -25,34 +28,45 @@ func (s *station) same(other station) bool {
 	return s.by == other.by && slices.EqualFunc(s.in, other.in, func(a, b place) bool { return a.shelf == b.shelf })
 }
 
+// key is the same for two stations that are.
+func (s *station) key() string {
+	var out strings.Builder
+	fmt.Fprintf(&out, "%p", s.by)
+	for _, p := range s.in {
+		fmt.Fprintf(&out, " %p", p.shelf)
+	}
+	return out.String()
+}
+
 func (u *users) findStations() {
-	var all []station
-	u.of = make([]int32, len(u.places))
+	u.of, u.uses = make([]int32, len(u.places)), &sync.Map{}
+	numbers := map[string]int{}
 	last := 0 // neighbours mostly stand alike
 	for id, in := range u.places {
 		one := station{u.c.For(u.g.Tree.Path(project.FileID(id))), in}
-		if len(all) == 0 || !all[last].same(one) {
-			if last = slices.IndexFunc(all, one.same); last < 0 {
-				last = len(all)
-				all = append(all, one)
+		if len(u.all) == 0 || !u.all[last].same(one) {
+			known := false
+			if last, known = numbers[one.key()]; !known {
+				last = len(u.all)
+				numbers[one.key()] = last
+				u.all = append(u.all, one)
 			}
 		}
 		u.of[id] = int32(last)
 	}
-	u.rows = make([]func() []bool, len(all))
-	for i, from := range all {
-		u.rows[i] = sync.OnceValue(func() []bool {
-			row := make([]bool, len(all))
-			for j, to := range all {
-				row[j] = from.mayUse(to)
-			}
-			return row
-		})
-	}
 }
 
 // free says whether a file may use another because of how both stand. Where it can't tell, it says no.
-func (s *stations) free(from, to project.FileID) bool { return s.rows[s.of[from]]()[s.of[to]] }
+func (s *stations) free(from, to project.FileID) bool {
+	a, b := s.of[from], s.of[to]
+	pair := [2]int32{a, b}
+	if known, ok := s.uses.Load(pair); ok {
+		return known.(bool)
+	}
+	may := s.all[a].mayUse(s.all[b])
+	s.uses.Store(pair, may)
+	return may
+}
 
 func (s *station) mayUse(other station) bool {
 	if s.by != other.by || slices.ContainsFunc(other.in, func(p place) bool { return p.shelf.Door != "" }) {

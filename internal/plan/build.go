@@ -64,6 +64,7 @@ type builder struct {
 	rounds  map[project.FileID]int    // and in which attempt that showed
 	round   int
 	order   []project.FileID          // the files that move, in the order of their paths; nil where that has to be found out
+	come    arrivals                  // the same by where they lead
 	wanted  map[project.FileID]string // all moves that were asked for
 	// unwritten are required files that are not written, with the reasons.
 	unwritten map[string]string
@@ -232,7 +233,7 @@ func (b *builder) block(id project.FileID, reason string) {
 		return
 	}
 	delete(b.moves, id)
-	b.order = nil
+	b.order, b.come = nil, nil
 	b.blocked[id], b.rounds[id], b.fresh[id] = reason, b.round, true
 }
 

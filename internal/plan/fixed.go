@@ -19,7 +19,7 @@ func (b *builder) follow() {
 	for id := range b.leads {
 		delete(b.moves, id)
 	}
-	b.order = nil
+	b.order, b.come = nil, nil
 	b.leads = map[project.FileID]project.FileID{}
 	if len(b.moves) == 0 {
 		return

@@ -110,7 +110,7 @@ func (b *builder) provesStill(d *draft) bool {
 	moves, blocked, order := maps.Clone(b.moves), maps.Clone(b.blocked), b.order
 	b.prove(d)
 	held := len(b.blocked) == len(blocked)
-	b.moves, b.blocked, b.order = moves, blocked, order
+	b.moves, b.blocked, b.order, b.come = moves, blocked, order, nil
 	return held
 }
 

@@ -148,7 +148,7 @@ func (b *builder) placesOf(dir string, covered []string) []string {
 	for _, c := range covered {
 		skipped[c] = true
 	}
-	come := newArrivals(b.moves)
+	come := b.arriving()
 	from, to := b.tree.Below(dir)
 	alone := map[string]bool{} // whether all that lies in a folder after the moves comes from dir
 	onlyFrom := func(place string) bool {
@@ -210,6 +210,14 @@ func newArrivals(moves map[project.FileID]string) arrivals {
 	}
 	slices.SortFunc(all, func(x, y arrival) int { return cmp.Or(strings.Compare(x.to, y.to), int(x.id)-int(y.id)) })
 	return all
+}
+
+// arriving are the moves in the order of where they lead.
+func (b *builder) arriving() arrivals {
+	if b.come == nil {
+		b.come = newArrivals(b.moves)
+	}
+	return b.come
 }
 
 // onlyOf says whether all that comes below a folder has an ID from one up to another.
