@@ -45,6 +45,11 @@ function style(text, lang, add) {
       if (name.endsWith('load-css') && lang !== 'css') { const c = n.nodes.find((c) => c.type === 'string'); if (c) first(c, 'sass import') }
     })
   }
+  const relative = (t) => /^\.\.?\//.test(t)
+  const variable = (raw, at) => { // one that holds a path
+    const c = valueParser(raw).nodes.find((c) => c.type !== 'space' && c.type !== 'comment')
+    if (c?.type === 'string' && !c.unclosed && relative(c.value) && stylePath(c.value)) add(at + c.sourceIndex + 1, at + c.sourceIndex + 1 + c.value.length, 'style asset')
+  }
   root.walk((n) => {
     const from = n.source.start.offset
     if (n.type === 'decl') {
@@ -52,6 +57,7 @@ function style(text, lang, add) {
       const at = text.indexOf(raw, from + n.prop.length)
       if (raw.trim() === '' || at < 0) return
       values(raw, at)
+      if (lang === 'scss' && n.prop.startsWith('$')) variable(raw, at)
       if (n.prop.toLowerCase() === 'composes') {
         const nodes = valueParser(raw).nodes.filter((c) => c.type !== 'space' && c.type !== 'comment')
         nodes.forEach((c, i) => { if (c.type === 'string' && nodes[i - 1]?.value === 'from' && stylePath(c.value)) add(at + c.sourceIndex + 1, at + c.sourceIndex + 1 + c.value.length, 'style import') })
@@ -68,8 +74,11 @@ function style(text, lang, add) {
       values(full, at, () => { const was = open; open = false; return was })
       const nodes = valueParser(full).nodes.filter((c) => c.type !== 'space' && c.type !== 'comment')
       const str = (c, kind) => { if (stylePath(c.value) && !c.unclosed) add(at + c.sourceIndex + 1, at + c.sourceIndex + 1 + c.value.length, kind) }
-      if (n.variable) return
-      if (name === 'import') {
+      if (n.variable) { if (lang === 'less') variable(full, at); return }
+      if (['source', 'config', 'plugin', 'reference'].includes(name) && lang !== 'less') {
+        const c = nodes.find((c) => c.type === 'string')
+        if (c && relative(c.value) && !/[*{]/.test(c.value)) str(c, 'style asset')
+      } else if (name === 'import') {
         if (lang === 'less') { const c = nodes.find((c) => c.type !== 'function' || c.value !== ''); if (c?.type === 'string') str(c, 'less import') }
         else if (lang === 'scss') nodes.forEach((c, i) => {
           if (c.type !== 'string') return

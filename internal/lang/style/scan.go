@@ -278,13 +278,18 @@ func (s *scanner) value(span source.Span, end int, quote byte) {
 		s.mention(span, lang.StyleImport, quote)
 	case s.call == "image-set" || s.call == "-webkit-image-set":
 		s.mention(span, lang.StyleAsset, quote)
-	case s.dialect != CSS && s.call == "" && lang.IsRelative(string(s.src[span.Start:span.End])) && s.isVariable(span.Start-1):
+	case s.dialect != CSS && s.call == "" && isPath(s.src[span.Start:span.End]) && s.isVariable(span.Start-1):
 		n := len(s.mentions)
 		s.mention(span, lang.StyleAsset, quote)
 		for ; n < len(s.mentions); n++ {
 			s.mentions[n].Likely = true
 		}
 	}
+}
+
+// isPath says whether a text is a path from its own folder; a dot alone begins the name of a class.
+func isPath(text []byte) bool {
+	return bytes.HasPrefix(text, []byte("./")) || bytes.HasPrefix(text, []byte("../"))
 }
 
 // utilityRules are the at-rules of the fourth version of a framework of utility classes that name files: @source "../parts".

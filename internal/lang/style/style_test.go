@@ -41,7 +41,7 @@ var dialectCases = []struct {
 	{"options", Less, "@import (reference, optional) 'a'; @import url('b.less'); @import (css) url(c.css); @plugin \"d\"; @e: ~\"f\"; // @import 'g';\n.h() { i: data-uri('j.png'); k: url(\"@{l}/m.png\") }",
 		[]string{"less import a", "less import b.less", "less import c.css", "style asset d", "style asset j.png"}},
 	{"utility classes", CSS, "@import 'a'; @source '../b'; @source '../c/**/*.{js,ts}'; @config \"../d.js\"; @plugin 'e'; @plugin './f'; @reference './g.css';", []string{"style import a", "style asset ../b", "import glob ../c/**/*.{js,ts}", "style asset ../d.js", "style asset ./f", "style asset ./g.css"}},
-	{"variables", SCSS, "$a: '../a/'; $b: 'b'; .c { d: './e' }", []string{"style asset ../a/"}},
+	{"variables", SCSS, "$a: '../a/'; $b: 'b'; .c { d: './e' } $f: '.' + $g; $h: '..';", []string{"style asset ../a/"}},
 	{"what a loader writes", CSS, ":import(\"./a.css\") { b: c }", []string{"style import ./a.css"}},
 }
 
