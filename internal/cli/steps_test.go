@@ -68,6 +68,20 @@ Moved 2 files and rewrote 2 mentions in 2 files. crooked undo takes it back.
 	assert.Equal(t, old, tree(t, dir))
 }
 
+// What a step is planned from is what the project is then, and what its convention says then.
+func TestStepsSeeWhatChangesBetween(t *testing.T) {
+	dir := small(t, twoSteps+"-- src/later.ts --\nexport const v = load('components/Card.ts')\n-- src/settings.ts --\nexport {}\n")
+	change := `grep -q mentions crooked.yaml || printf 'mentions: [{ call: [load], like: <p>, file: src/<p> }]\n' >> crooked.yaml
+printf "import './components/Card'\n" > src/settings.ts; printf "import './components/Card'\n" > src/fresh.ts`
+	done := run(t, dir, "straighten", "-q", "--steps", "--yes", "--dirty", "--verify-with", "test -e src/parts || { "+change+"; }")
+	require.Equal(t, 0, done.code, done.err)
+	after := tree(t, dir)
+	const mode = "-rw-r--r--\n"
+	assert.Equal(t, mode+"export const v = load('parts/Card.ts')\n", after["src/later.ts"])
+	assert.Equal(t, mode+"import './parts/Card'\n", after["src/settings.ts"])
+	assert.Equal(t, mode+"import './parts/Card'\n", after["src/fresh.ts"])
+}
+
 // A step after which a check fails is taken back; those before it stay, and the end of what the check wrote is shown.
 func TestVerifyFails(t *testing.T) {
 	dir := small(t, twoSteps)

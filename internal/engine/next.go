@@ -14,7 +14,7 @@ import (
 type known struct {
 	graph   *graph.Graph
 	newID   []project.FileID        // of each file of the tree before
-	changed map[project.FileID]bool // files whose bytes are others
+	changed map[project.FileID]bool // files to be looked through again
 }
 
 // Stamp notes what each file is, so that Next can tell which of them stayed. It is called before the files are read.
@@ -30,8 +30,8 @@ func (p *Project) Next(conventionPath string, done *plan.Outcome) (*Project, err
 		return nil, err
 	}
 	next.Stamp()
-	if p.stamps == nil || p.graph == nil || p.certain {
-		return next, nil
+	if p.stamps == nil || p.graph == nil || p.certain || !bytes.Equal(next.Convention.Texts(), p.Convention.Texts()) {
+		return next, nil // what files hold depends on what the convention says of them
 	}
 	to := map[string]string{}
 	for _, f := range done.Files {
@@ -54,9 +54,11 @@ func (p *Project) Next(conventionPath string, done *plan.Outcome) (*Project, err
 			return next, nil
 		}
 		k.newID[id] = now
-		if stayed(p.stamps[id], next.stamps[now], moved) && !f.Link {
+		same := stayed(p.stamps[id], next.stamps[now], moved) && !f.Link
+		if same {
 			before[now] = project.FileID(id)
-		} else {
+		}
+		if !same || place != f.Path { // how a file is read may depend on its folder
 			k.changed[now] = true
 		}
 	}

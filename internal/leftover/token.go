@@ -197,7 +197,8 @@ func (p *pass) mayName(word []byte) bool {
 	if i := bytes.IndexAny(name, "*#"); i >= 0 {
 		name = name[:i]
 	}
-	if p.names.bases[string(bytes.TrimLeft(name, "./"))] {
+	name = name[bytes.LastIndexByte(name, '\\')+1:]
+	if p.names.bases[string(name)] {
 		return true
 	}
 	name = bytes.TrimLeft(word, "~!")

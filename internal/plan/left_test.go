@@ -76,6 +76,25 @@ func TestLeftovers(t *testing.T) {
 	}
 }
 
+// A name of one segment counts in the folder of the file that has it, also if it begins with a dot or stands behind a backslash.
+func TestLeftoversBesideTheFile(t *testing.T) {
+	made, _ := build(t, `
+-- crooked.yaml --
+crooked: 1
+leave: { stay: ["*", src/old/README.txt] }
+shelves: { new: { at: src/new/, from: [src/old/**] } }
+-- src/old/.env --
+-- src/old/a.ts --
+-- src/old/README.txt --
+copy .env here, and a.ts and .\a.ts, not .envrc, b.ts, .a.ts
+`)
+	var found []string
+	for _, l := range made.Leftovers {
+		found = append(found, l.Text+" = "+l.Now)
+	}
+	assert.Equal(t, []string{".env = src/new/.env", `.\a.ts = src/new/a.ts`, "a.ts = src/new/a.ts"}, found)
+}
+
 // What is left over is written anew where that is asked for: the files then name what they named.
 func TestLeftoversRewritten(t *testing.T) {
 	text := moved + "-- a.rst --\nsrc/helpers/dates.ts and ./src/helpers/\n-- x.py --\n# desk.models\n-- docs/second.txt --\n../src/helpers/dates.ts\n-- src/main.ts --\nimport './helpers/dates' // ./helpers/dates\n"

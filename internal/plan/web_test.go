@@ -455,6 +455,28 @@ import '../main'
 	assert.Equal(t, dome, g.Files[id].Targets[1].File)
 }
 
+// The packages of a workspace may lie beside its folder.
+func TestWorkspaceOfNeighbours(t *testing.T) {
+	_, g := build(t, `
+-- crooked.yaml --
+crooked: 1
+leave: { stay: ["*"] }
+shelves: { libs: { at: "libs/<n>/", from: ["shared/<n>/**"] } }
+-- client/package.json --
+{"private": true, "workspaces": ["../shared/*"]}
+-- shared/x/package.json --
+{"name": "x", "main": "index.js"}
+-- shared/x/index.js --
+import 'y'
+-- shared/y/package.json --
+{"name": "y", "main": "index.js"}
+-- shared/y/index.js --
+`)
+	x, _ := g.Tree.Lookup("shared/x/index.js")
+	y, _ := g.Tree.Lookup("shared/y/index.js")
+	assert.Equal(t, y, g.Files[x].Targets[0].File)
+}
+
 func TestRequiredSettings(t *testing.T) {
 	const head = `
 -- crooked.yaml --

@@ -22,7 +22,7 @@ type resolver struct {
 	packages  map[string]*packageFile            // by folder
 	compilers map[string]*compilerFile           // by folder: the tsconfig.json, or else jsconfig.json, in it
 	all       map[string]*compilerFile           // by path, with those that are referred to
-	members   map[string]map[string]*packageFile // workspaces' packages, by the workspace's folder and by name
+	members   map[string]map[string]*packageFile // workspaces' packages by name, by the folder of the workspace and of those that lie elsewhere
 	askers    []asker                            // of each file of the tree
 	stated    []pathAlias                        // aliases of the convention
 	statedFor sync.Map                           // by folder: those of them that are known there, where that differs
@@ -196,6 +196,14 @@ func (r *resolver) findMembers(reader *settingsReader) {
 				p = nil
 			}
 			found[r.packages[dir].name] = p
+		}
+		for _, p := range found {
+			if p == nil || r.members[p.dir] != nil {
+				continue
+			}
+			if _, inside := below(root, p.dir); !inside {
+				r.members[p.dir] = found // it sees its neighbours, though the workspace's folder is not above it
+			}
 		}
 		r.members[root] = found
 	}
