@@ -266,12 +266,8 @@ func generate(root string, files, size, python int) (int64, error) {
 	}
 	var total int64
 	write := func(name, text string) error {
-		p := filepath.Join(root, filepath.FromSlash(name))
-		if err := os.MkdirAll(filepath.Dir(p), 0o755); err != nil {
-			return err
-		}
 		total += int64(len(text))
-		return os.WriteFile(p, []byte(text), 0o644)
+		return put(root, name, text)
 	}
 	for i := range files {
 		var head strings.Builder
@@ -300,6 +296,15 @@ func generate(root string, files, size, python int) (int64, error) {
 	err := errors.Join(write("crooked.yaml", conventionText), write("pyproject.toml", "[project]\nname = \"client\"\n"),
 		write("tsconfig.json", `{"compilerOptions": {"moduleResolution": "bundler", "module": "esnext", "paths": {"@/*": ["./src/*"]}}}`))
 	return total, err
+}
+
+// put writes a file of a tree, with the folders that it lies in.
+func put(root, name, text string) error {
+	p := filepath.Join(root, filepath.FromSlash(name))
+	if err := os.MkdirAll(filepath.Dir(p), 0o755); err != nil {
+		return err
+	}
+	return os.WriteFile(p, []byte(text), 0o644)
 }
 
 // importOf writes an import of a name from one module into another.

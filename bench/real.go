@@ -71,13 +71,9 @@ type real struct {
 }
 
 func (r *real) put(name, text string) error {
-	p := filepath.Join(r.root, filepath.FromSlash(name))
-	if err := os.MkdirAll(filepath.Dir(p), 0o755); err != nil {
-		return err
-	}
 	r.files++
 	r.bytes += int64(len(text))
-	return os.WriteFile(p, []byte(text), 0o644)
+	return put(r.root, name, text)
 }
 
 // lay lays a tree of about so many files.

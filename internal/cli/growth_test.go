@@ -21,6 +21,12 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
+// counters is the program that adds counters up.
+var counters = sync.OnceValues(func() (string, error) {
+	out, err := exec.Command("go", "tool", "-n", "covdata").Output()
+	return strings.TrimSpace(string(out)), err
+})
+
 // counted is the program built with a counter in each of its blocks, and in those of the standard library that search, cut and sort.
 var counted = sync.OnceValues(func() (string, error) {
 	file := filepath.Join(filepath.Dir(program), "counted")
@@ -46,14 +52,16 @@ func count(t *testing.T, dir string, args ...string) steps {
 	t.Helper()
 	program, err := counted()
 	require.NoError(t, err)
-	counters := t.TempDir()
+	adder, err := counters()
+	require.NoError(t, err)
+	folder := t.TempDir()
 	cmd := exec.Command(program, args...)
 	cmd.Dir = dir
-	cmd.Env = append(os.Environ(), "GOCOVERDIR="+counters, "GOMAXPROCS=1")
+	cmd.Env = append(os.Environ(), "GOCOVERDIR="+folder, "GOMAXPROCS=1")
 	out, err := cmd.CombinedOutput()
 	require.NotContains(t, []int{-1, 2, 3}, cmd.ProcessState.ExitCode(), "%v\n%s", err, out[:min(len(out), 2000)])
-	text := filepath.Join(counters, "text")
-	said, err := exec.Command("go", "tool", "covdata", "textfmt", "-i", counters, "-o", text).CombinedOutput()
+	text := filepath.Join(folder, "text")
+	said, err := exec.Command(adder, "textfmt", "-i", folder, "-o", text).CombinedOutput()
 	require.NoError(t, err, string(said))
 	file, err := os.Open(text)
 	require.NoError(t, err)
@@ -187,5 +195,5 @@ func TestTooLittleMemory(t *testing.T) {
 	cmd.Dir = dir
 	out, _ := cmd.CombinedOutput()
 	require.Equal(t, 3, cmd.ProcessState.ExitCode(), string(out[:min(len(out), 2000)]))
-	require.Equal(t, "crooked: the memory that it may have (927 MB, see ulimit -v) does not do for this project; nothing was changed\n", string(out))
+	require.Equal(t, "crooked: the memory that it may have (927 MB, see ulimit -v) is not enough for this project; nothing was changed\n", string(out))
 }

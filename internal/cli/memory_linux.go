@@ -11,7 +11,7 @@ import (
 	"golang.org/x/sys/unix"
 )
 
-// watchMemory ends the program with one sentence where the memory that it may have does not do. It is for what writes nothing: nothing is half
+// watchMemory ends the program with one sentence where the memory that it may have is not enough. It is for what writes nothing: nothing is half
 // done then. Without it the runtime ends the program with pages of its own.
 func watchMemory(out io.Writer) {
 	var limit unix.Rlimit
@@ -22,7 +22,7 @@ func watchMemory(out io.Writer) {
 	go func() {
 		for {
 			if held, ok := addressSpace(); ok && held+reserve > limit.Cur {
-				fmt.Fprintf(out, "crooked: the memory that it may have (%d MB, see ulimit -v) does not do for this project; nothing was changed\n", limit.Cur>>20)
+				fmt.Fprintf(out, "crooked: the memory that it may have (%d MB, see ulimit -v) is not enough for this project; nothing was changed\n", limit.Cur>>20)
 				os.Exit(exitFailed)
 			}
 			time.Sleep(time.Millisecond)

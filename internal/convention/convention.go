@@ -117,7 +117,7 @@ type Shelf struct {
 	Without []*Template
 
 	laidOutAs        string // the folder whose shelves each instance has
-	sources, entries *Index // of From, and of the names of Takes; nil for few
+	sources, entries *Index // of From, and of the names of Takes
 	without          *Index // of Without
 }
 

@@ -1,6 +1,7 @@
 package convention
 
 import (
+	"iter"
 	"slices"
 	"strings"
 
@@ -17,25 +18,28 @@ type Index struct {
 
 // NewIndex makes the index of templates, which are known by their numbers in the list. One that is nil can be matched by anything.
 func NewIndex(templates []*Template) *Index {
-	x := &Index{templates: templates}
-	for i, t := range templates {
-		switch {
-		case t == nil || t.prefix == "" && t.suffix == "":
-			x.rest = append(x.rest, i)
-		case len(t.prefix) >= len(t.suffix):
-			x.heads.Add(t.prefix, i)
-		default:
-			x.tails.Add(t.suffix, i)
-		}
+	x := &Index{}
+	for _, t := range templates {
+		x.add(t)
 	}
 	return x
 }
 
+func (x *Index) add(t *Template) {
+	number := len(x.templates)
+	x.templates = append(x.templates, t)
+	switch {
+	case t == nil || t.prefix == "" && t.suffix == "":
+		x.rest = append(x.rest, number)
+	case len(t.prefix) >= len(t.suffix):
+		x.heads.Add(t.prefix, number)
+	default:
+		x.tails.Add(t.suffix, number)
+	}
+}
+
 // Among adds the numbers of the templates that a text can match, in their order.
 func (x *Index) Among(text string, out []int) []int {
-	if x == nil {
-		return out
-	}
 	start := len(out)
 	out = append(out, x.rest...)
 	out = x.tails.Ending(text, x.heads.Beginning(text, out))
@@ -67,18 +71,50 @@ func (x *Index) Matches(number int, text string) bool {
 // Any says whether a text matches one of the templates.
 func (x *Index) Any(text string) bool { return x.First(text) >= 0 }
 
+// Owned is an index of templates that are of somebody each, known by a number. Who has several is added once for each, and the owners one after
+// the other.
+type Owned struct {
+	index  Index
+	owners []int
+}
+
+// Add takes a template in; nil is matched by anything.
+func (o *Owned) Add(t *Template, owner int) {
+	o.index.add(t)
+	o.owners = append(o.owners, owner)
+}
+
+// Among adds the owners of the templates that a text can match, in their order, some of them more than once.
+func (o *Owned) Among(text string, out []int) []int {
+	start := len(out)
+	out = o.index.Among(text, out)
+	for i := start; i < len(out); i++ {
+		out[i] = o.owners[out[i]]
+	}
+	return out
+}
+
+// Matching gives the owners of the templates that a text matches, as Among.
+func (o *Owned) Matching(text string) iter.Seq[int] {
+	return func(yield func(int) bool) {
+		var room [32]int
+		for _, i := range o.index.Among(text, room[:0]) {
+			if o.index.Matches(i, text) && !yield(o.owners[i]) {
+				return
+			}
+		}
+	}
+}
+
 // lookups are what a convention knows to answer for many paths. They are made when it has been read.
 type lookups struct {
 	order  map[*Shelf]int
 	places *Index // of the shelves
 
-	takers   *Index // where files lie that a shelf can take
-	takerOf  []int  // the shelf of each of them
-	names    *Index // of files that a shelf can take wherever they lie
-	nameOf   []int
+	takers   Owned                  // where files lie that a shelf can take
+	names    Owned                  // of files that a shelf can take wherever they lie
 	open     []int                  // shelves that can take any file
-	declared map[string]*Index      // names of what files declare, by its kind, for which a shelf can take them
-	declarer map[string][]int       // the shelf of each of them
+	declared map[string]*Owned      // names of what files declare, by its kind, for which a shelf can take them
 	pooled   map[*Pool][]int        // shelves that take from a pool
 	bearing  map[string][]*Template // what from says, by the name in which it ends
 	bears    map[string]bool        // names that an entry of takes gives in full
@@ -109,19 +145,17 @@ const (
 )
 
 func (c *Convention) lookUp() {
-	l := &lookups{pooled: map[*Pool][]int{}, order: map[*Shelf]int{}, bearing: map[string][]*Template{}, bears: map[string]bool{}, topHeads: map[string]bool{}, declared: map[string]*Index{}, declarer: map[string][]int{}}
+	l := &lookups{pooled: map[*Pool][]int{}, order: map[*Shelf]int{}, bearing: map[string][]*Template{}, bears: map[string]bool{}, topHeads: map[string]bool{}, declared: map[string]*Owned{}}
 	c.lookups = l
-	var places, takers, names, left, excused []*Template
-	things := map[string][]*Template{} // that files declare, by kind
+	var places, left, excused []*Template
 	for i, s := range c.Shelves {
 		l.order[s] = i
 		l.files = l.files || s.AtFile
 		places = append(places, s.At)
-		takes := func(t *Template) { takers, l.takerOf = append(takers, t), append(l.takerOf, i) }
 		s.index()
 		for _, t := range s.From {
 			l.bearing[lastSegment(t.Text)] = append(l.bearing[lastSegment(t.Text)], t)
-			takes(t)
+			l.takers.Add(t, i)
 		}
 		for _, t := range s.Takes {
 			if t.Name != nil {
@@ -133,24 +167,24 @@ func (c *Convention) lookUp() {
 			switch {
 			case len(s.From) > 0:
 			case s.Within != nil:
-				takes(s.Within)
+				l.takers.Add(s.Within, i)
 			case t.Name != nil:
-				names, l.nameOf = append(names, t.Name), append(l.nameOf, i)
+				l.names.Add(t.Name, i)
 			case t.Pool != nil:
 				for _, in := range t.Pool.In {
-					takes(in)
+					l.takers.Add(in, i)
 				}
 			case len(t.Declares) > 0:
 				for _, d := range t.Declares {
-					things[d.Kind], l.declarer[d.Kind] = append(things[d.Kind], d.Name), append(l.declarer[d.Kind], i)
+					if l.declared[d.Kind] == nil {
+						l.declared[d.Kind] = &Owned{}
+					}
+					l.declared[d.Kind].Add(d.Name, i)
 				}
 			default:
 				l.open = append(l.open, i)
 			}
 		}
-	}
-	for kind, all := range things {
-		l.declared[kind] = NewIndex(all)
 	}
 	for i, list := range [][]*Template{c.Leave.Outside, c.Leave.Generated, c.Leave.Untouched, c.Leave.Stay} {
 		for _, t := range list {
@@ -164,7 +198,7 @@ func (c *Convention) lookUp() {
 		folder, _, below := strings.Cut(strings.TrimPrefix(t.Head(), c.Base), "/")
 		l.topHeads[folder] = l.topHeads[folder] || below
 	}
-	l.places, l.takers, l.names, l.left, l.top, l.excuses = NewIndex(places), NewIndex(takers), NewIndex(names), NewIndex(left), NewIndex(c.Top), NewIndex(excused)
+	l.places, l.left, l.top, l.excuses = NewIndex(places), NewIndex(left), NewIndex(c.Top), NewIndex(excused)
 }
 
 func lastSegment(text string) string { return text[strings.LastIndexByte(text, '/')+1:] }
@@ -210,22 +244,14 @@ type Declared struct{ Kind, Name string }
 // declares, of the kinds that the convention asks of.
 func (c *Convention) ShelvesFor(path string, on *Shelf, declared []Declared, out []*Shelf) []*Shelf {
 	l := c.lookups
-	var room, more [64]int
+	var room [64]int
 	found := append(room[:0], l.open...)
-	for _, i := range l.takers.Among(path, more[:0]) {
-		found = append(found, l.takerOf[i])
-	}
-	for _, i := range l.names.Among(lastSegment(path), more[:0]) {
-		found = append(found, l.nameOf[i])
-	}
+	found = l.takers.Among(path, found)
+	found = l.names.Among(lastSegment(path), found)
 	for _, d := range declared {
-		for _, i := range l.declared[d.Kind].Among(d.Name, more[:0]) {
-			found = append(found, l.declarer[d.Kind][i])
-		}
+		found = l.declared[d.Kind].Among(d.Name, found)
 		if simple := d.Name[strings.LastIndexByte(d.Name, '.')+1:]; simple != d.Name {
-			for _, i := range l.declared[d.Kind].Among(simple, more[:0]) {
-				found = append(found, l.declarer[d.Kind][i])
-			}
+			found = l.declared[d.Kind].Among(simple, found)
 		}
 	}
 	if on != nil {
@@ -278,20 +304,10 @@ func (c *Convention) Excuse(rule, path string, shelf *Shelf) *Exception {
 	return nil
 }
 
-// few are so many entries that trying one after the other is as quick as looking them up.
-const few = 8
-
 func (s *Shelf) index() {
-	s.without = NewIndex(s.Without)
-	if len(s.From) > few {
-		s.sources = NewIndex(s.From)
-	}
-	if len(s.Takes) > few {
-		names := make([]*Template, len(s.Takes))
-		for i := range s.Takes {
-			names[i] = s.Takes[i].Name
-		}
-		s.entries = NewIndex(names)
+	s.without, s.sources, s.entries = NewIndex(s.Without), NewIndex(s.From), NewIndex(nil)
+	for _, t := range s.Takes {
+		s.entries.add(t.Name)
 	}
 }
 
@@ -299,21 +315,7 @@ func (s *Shelf) index() {
 func (s *Shelf) PassesOver(path string) bool { return s.without.Any(path) }
 
 // Sources gives the numbers of the places from which a file at a path can have come.
-func (s *Shelf) Sources(path string, out []int) []int {
-	return among(s.sources, len(s.From), path, out)
-}
+func (s *Shelf) Sources(path string, out []int) []int { return s.sources.Among(path, out) }
 
 // Entries gives the numbers of the entries of takes that a file of a name can satisfy.
-func (s *Shelf) Entries(name string, out []int) []int {
-	return among(s.entries, len(s.Takes), name, out)
-}
-
-func among(x *Index, all int, text string, out []int) []int {
-	if x != nil {
-		return x.Among(text, out)
-	}
-	for i := range all {
-		out = append(out, i)
-	}
-	return out
-}
+func (s *Shelf) Entries(name string, out []int) []int { return s.entries.Among(name, out) }

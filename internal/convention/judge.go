@@ -170,37 +170,33 @@ func bindsAll(ts []*Template) []string {
 
 // wide finds, among some shelves, the few that could take all of what another would.
 type wide struct {
-	shelves []*Shelf // of the convention
-	numbers []int    // of those that are looked through
-	places  *Index   // of shelves that ask for nothing else
-	placeOf []int
-	names   *Index // of files, wherever they lie
-	nameOf  []int
+	shelves []*Shelf         // of the convention
+	numbers []int            // of those that are looked through
+	places  Owned            // of shelves that ask for nothing else
+	names   Owned            // of files, wherever they lie
 	asks    map[string][]int // what entries without a name ask for
 }
 
 func (w *wide) index() {
 	w.asks = map[string][]int{}
-	var places, names []*Template
 	for _, i := range w.numbers {
 		s := w.shelves[i]
 		if len(s.From) > 0 {
 			for _, from := range s.From {
 				if len(s.Takes) == 0 {
-					places, w.placeOf = append(places, from), append(w.placeOf, i)
+					w.places.Add(from, i)
 				}
 			}
 			continue
 		}
 		for _, t := range s.Takes {
 			if t.Name != nil {
-				names, w.nameOf = append(names, t.Name), append(w.nameOf, i)
+				w.names.Add(t.Name, i)
 			} else if asked := t.asks(); len(asked) > 0 {
 				w.asks[asked[0]] = append(w.asks[asked[0]], i)
 			}
 		}
 	}
-	w.places, w.names = NewIndex(places), NewIndex(names)
 }
 
 // takesAny gives the first shelf that takes files of every name; nil for none.
@@ -249,21 +245,16 @@ func textOf(t *Template) string {
 // before gives the numbers of earlier shelves that could take all of what one of the entries of a shelf would.
 func (w *wide) before(shelf int) []int {
 	var found []int
-	add := func(x *Index, of []int, t *Template) {
-		for _, i := range x.Among(t.examples()[0], nil) {
-			found = append(found, of[i])
-		}
-	}
 	s := w.shelves[shelf]
 	for _, from := range s.From {
-		add(w.places, w.placeOf, from)
+		found = w.places.Among(from.examples()[0], found)
 		if len(s.Takes) == 0 {
-			add(w.names, w.nameOf, fileName(from))
+			found = w.names.Among(fileName(from).examples()[0], found)
 		}
 	}
 	for _, t := range s.Takes {
 		if t.Name != nil {
-			add(w.names, w.nameOf, t.Name)
+			found = w.names.Among(t.Name.examples()[0], found)
 		}
 		for _, asked := range t.asks() {
 			found = append(found, w.asks[asked]...)

@@ -29,9 +29,8 @@ type Declared struct {
 	// Certain: only mentions that a language or format defines, or the convention states, are asked for. Others may be left out.
 	Certain bool
 
-	takes   []outlined
-	asked   *convention.Index // the places of takes
-	askedBy []int             // the entry of takes that each of them is of
+	takes []outlined
+	asked convention.Owned // the places of takes
 
 	calls   map[string][]int  // rules by the last name of a call
 	likes   rules             // for any text
@@ -111,7 +110,6 @@ func (d *Declared) addKey(key convention.KeyPath, rule int) {
 
 // askTakes notes what files declare that entries of takes ask for.
 func (d *Declared) askTakes(c *convention.Convention) {
-	var places []*convention.Template
 	for _, one := range c.All() {
 		pooled := map[*convention.Pool][]*convention.Template{} // the places of shelves that take from a pool: they are of it
 		for _, s := range one.Shelves {
@@ -135,19 +133,18 @@ func (d *Declared) askTakes(c *convention.Convention) {
 					in = append(slices.Clone(s.From), s.At)
 				}
 				for _, place := range in {
-					places, d.askedBy = append(places, place), append(d.askedBy, len(d.takes))
+					d.asked.Add(place, len(d.takes))
 				}
 				d.takes = append(d.takes, outlined{AskedBy(t), t.Name})
 			}
 		}
 	}
-	d.asked = convention.NewIndex(places)
 }
 
 // AskAll asks for all that any file declares.
 func (d *Declared) AskAll() {
-	d.Outlines, d.takes, d.askedBy = true, []outlined{{kinds: AnyKind}}, []int{0}
-	d.asked = convention.NewIndex([]*convention.Template{nil})
+	d.Outlines, d.takes, d.asked = true, []outlined{{kinds: AnyKind}}, convention.Owned{}
+	d.asked.Add(nil, 0)
 }
 
 // WantsOutlines says whether anybody asks what files declare.
@@ -162,10 +159,9 @@ type outlined struct {
 // Asked gives the kinds of declaration by which shelves may take the file at a path. Others may be asked for as well.
 func (d *Declared) Asked(file string) DeclarationKinds {
 	var kinds DeclarationKinds
-	var room [32]int
-	for _, i := range d.asked.Among(file, room[:0]) {
-		t := d.takes[d.askedBy[i]]
-		if kinds|t.kinds == kinds || !d.asked.Matches(i, file) {
+	for i := range d.asked.Matching(file) {
+		t := d.takes[i]
+		if kinds|t.kinds == kinds {
 			continue
 		}
 		if t.name != nil {

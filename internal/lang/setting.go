@@ -111,13 +111,14 @@ func PathKey(key string) bool {
 }
 
 // SpeaksOfFiles are calls whose first argument is a path, in scripts and in Python.
-var SpeaksOfFiles = words(`readFile readFileSync writeFile writeFileSync appendFile appendFileSync existsSync createReadStream createWriteStream stat statSync access accessSync
+var SpeaksOfFiles = Words(`readFile readFileSync writeFile writeFileSync appendFile appendFileSync existsSync createReadStream createWriteStream stat statSync access accessSync
 	copyFile copyFileSync readdir readdirSync mkdir mkdirSync rm rmSync unlink unlinkSync copy copySync readJson readJSON readJsonSync outputFile ensureDir emptyDir src dest watch
 	glob globSync globby static sendFile loadFile fork pathToFileURL addPassthroughCopy addWatchTarget addPlugin loadEnv serveStatic setupFiles
 	open Path PurePath PosixPath join exists isfile isdir listdir scandir walk iglob copytree copyfile rmtree makedirs read_csv load_dotenv FileSystemLoader StaticFiles fileConfig
 	open_resource read_text loadtxt imread resolve`)
 
-func words(text string) map[string]bool {
+// Words is the set of the words of a text.
+func Words(text string) map[string]bool {
 	out := map[string]bool{}
 	for w := range strings.FieldsSeq(text) {
 		out[w] = true
@@ -145,3 +146,8 @@ func addressKey(key string) bool {
 
 // Segments says whether a text has enough segments to be likely a path.
 func Segments(text string) bool { return segments(text) >= 2 }
+
+// IsWord says whether a byte is one of a word of letters without accents, digits and _.
+func IsWord(c byte) bool {
+	return c == '_' || c >= '0' && c <= '9' || c|0x20 >= 'a' && c|0x20 <= 'z'
+}

@@ -98,16 +98,6 @@ func spokenFolders(c *convention.Convention) map[string]bool {
 	return out
 }
 
-// speaks says whether the convention speaks of the place of a file.
-func (p *placer) speaks(file string) bool {
-	for dir := project.Dir(file); dir != "."; dir = project.Dir(dir) {
-		if p.spoken[dir] {
-			return true
-		}
-	}
-	return false
-}
-
 func commonFolder(a, b string) string {
 	for a != b {
 		if len(a) > len(b) {
@@ -190,7 +180,7 @@ func (p *placer) home(f subject) Home {
 	if p.topAllows(file) {
 		return Home{Kind: Unspoken, Path: file}
 	}
-	if p.convention.Top != nil && p.atTop(file) || p.notAtTop(file) || p.speaks(file) {
+	if p.convention.Top != nil && p.atTop(file) || p.notAtTop(file) || project.InOneOf(p.spoken, file) {
 		h := Home{Kind: Homeless, Path: file}
 		if stands {
 			h.Shelf, h.Line = on, on.Line

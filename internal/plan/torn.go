@@ -162,7 +162,7 @@ func (b *builder) placesOf(dir string, covered []string) []string {
 	places := map[string]bool{}
 	for id := from; id < to; id++ {
 		now, moves := b.moves[id]
-		if !moves || strings.HasPrefix(now, dir+"/") || above(now, skipped) {
+		if !moves || strings.HasPrefix(now, dir+"/") || project.InOneOf(skipped, now) {
 			continue
 		}
 		place := path.Dir(now)
@@ -171,17 +171,7 @@ func (b *builder) placesOf(dir string, covered []string) []string {
 		}
 		places[place] = true
 	}
-	return slices.DeleteFunc(slices.Sorted(maps.Keys(places)), func(p string) bool { return above(p, places) })
-}
-
-// above says whether a folder that a path lies in is one of some.
-func above(p string, folders map[string]bool) bool {
-	for dir := project.Dir(p); dir != "."; dir = project.Dir(dir) {
-		if folders[dir] {
-			return true
-		}
-	}
-	return false
+	return slices.DeleteFunc(slices.Sorted(maps.Keys(places)), func(p string) bool { return project.InOneOf(places, p) })
 }
 
 // stays says whether a file of a folder does not move.

@@ -447,7 +447,7 @@ import '../main'
 `
 	made, g := build(t, text)
 	assert.Empty(t, made.Blocked)
-	assert.Contains(t, made.Warnings, "packages/a/package.json and packages/b/package.json are both called sky; what imports that is taken for neither")
+	assert.Contains(t, made.Warnings, "packages/a/package.json and packages/b/package.json are both called sky; an import of that name means neither")
 	require.Len(t, made.Edits, 0, "the folder is as deep as before")
 	id, _ := g.Tree.Lookup("src/widgets/a.js")
 	dome, _ := g.Tree.Lookup("packages/c/index.js")

@@ -152,6 +152,16 @@ func cause(err error) error {
 	return err
 }
 
+// InOneOf says whether a file lies in one of some folders, or below one.
+func InOneOf(folders map[string]bool, path string) bool {
+	for dir := Dir(path); dir != "."; dir = Dir(dir) {
+		if folders[dir] {
+			return true
+		}
+	}
+	return false
+}
+
 // Read says how many files ForEach has read, each counted once at the most.
 func (p *Project) Read() int { return min(int(p.read.Load()), len(p.Files)) }
 

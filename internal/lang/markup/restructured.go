@@ -18,20 +18,12 @@ var (
 	titled     = regexp.MustCompile(`^[ \t]+(?:[^<:][^<]*<([^>\s]+)>|([^\s:<][^\s<]*))[ \t]*$`)
 	pathRole   = regexp.MustCompile(":(?:doc|download):`(?:[^`<]{0,200}<([^`>\\s]+)>|([^`<>\\s]+))`")
 	hyperlink  = regexp.MustCompile("`[^`<]{1,200}<([^`>\\s]+)>`_|(?m:^[ \t]*\\.\\. _[^:\n]+: (\\S+)[ \t]*$)")
-	pathsAfter = words("include literalinclude image figure")
-	namesAfter = words("automodule autoclass autofunction autoexception autodata automethod autoattribute autodecorator module currentmodule py:module py:currentmodule")
-	namesBelow = words("autosummary")
-	pathsBelow = words("toctree")
-	codeBelow  = words("code code-block sourcecode testcode ipython")
+	pathsAfter = lang.Words("include literalinclude image figure")
+	namesAfter = lang.Words("automodule autoclass autofunction autoexception autodata automethod autoattribute autodecorator module currentmodule py:module py:currentmodule")
+	namesBelow = lang.Words("autosummary")
+	pathsBelow = lang.Words("toctree")
+	codeBelow  = lang.Words("code code-block sourcecode testcode ipython")
 )
-
-func words(text string) map[string]bool {
-	out := map[string]bool{}
-	for w := range strings.FieldsSeq(text) {
-		out[w] = true
-	}
-	return out
-}
 
 // restructured reads reStructuredText, line by line: directives and what stands below them, roles and links.
 func (s *scanner) restructured() {

@@ -398,14 +398,10 @@ func (s *scanner) serves(at int) bool {
 	}
 	const longest = 20 // of the names, which may have been cut
 	begin := max(s.served.from, at-len(part)-longest)
-	for begin > s.served.from && begin < at && isWord(s.src[begin-1]) && isWord(s.src[begin]) {
+	for begin > s.served.from && begin < at && lang.IsWord(s.src[begin-1]) && lang.IsWord(s.src[begin]) {
 		begin++
 	}
 	s.served.program = s.served.program || servers.Match(s.src[begin:at])
 	s.served.to = at
 	return s.served.program
-}
-
-func isWord(c byte) bool {
-	return c == '_' || c >= '0' && c <= '9' || c|0x20 >= 'a' && c|0x20 <= 'z'
 }

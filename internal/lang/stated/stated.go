@@ -39,36 +39,29 @@ func New(tree *project.Project, declared *lang.Declared) *Resolver {
 	if declared == nil {
 		return r
 	}
-	var places []*convention.Template // of the files that entries name
-	var of []int
+	var places convention.Owned // of the files that entries name
+	named := false
 	for i, m := range declared.Convention.Mentions {
-		x, named := r.index(m)
+		x, names := r.index(m)
 		r.entries = append(r.entries, x)
-		if !named {
-			continue
-		}
 		for _, t := range []*convention.Template{m.File, m.Now} {
-			if t != nil {
-				places, of = append(places, t), append(of, i)
+			if names && t != nil {
+				places.Add(t, i)
+				named = true
 			}
 		}
 	}
-	r.takeNames(convention.NewIndex(places), of)
+	if named {
+		r.takeNames(&places)
+	}
 	return r
 }
 
-// takeNames gives the entries the names of the files that they fit. of says which entry each place of the index is of.
-func (r *Resolver) takeNames(places *convention.Index, of []int) {
-	var found, entries []int
+// takeNames gives the entries the names of the files that they fit.
+func (r *Resolver) takeNames(places *convention.Owned) {
+	var entries []int
 	for id, f := range r.tree.Files {
-		if len(of) == 0 {
-			return
-		}
-		found = places.Among(r.declared.Home(f.Path), places.Among(f.Path, found[:0]))
-		entries = entries[:0]
-		for _, place := range found {
-			entries = append(entries, of[place])
-		}
+		entries = places.Among(r.declared.Home(f.Path), places.Among(f.Path, entries[:0]))
 		slices.Sort(entries)
 		for _, i := range slices.Compact(entries) {
 			x := &r.entries[i]
@@ -85,8 +78,8 @@ func (r *Resolver) takeNames(places *convention.Index, of []int) {
 	}
 }
 
-// index makes the index of an entry. named: it is to have the names of the files that it fits.
-func (r *Resolver) index(m *convention.Mention) (x index, named bool) {
+// index makes the index of an entry. names: it is to have the names of the files that it fits.
+func (r *Resolver) index(m *convention.Mention) (x index, names bool) {
 	x = index{entry: m, like: m.Like, files: map[string]project.FileID{}, names: map[project.FileID]string{}, folder: "."}
 	if m.NoPath || m.File == nil {
 		return x, false

@@ -256,14 +256,14 @@ func (r *resolver) tables(c *compilerFile, dir string) (out [4][]pathAlias) {
 	return out
 }
 
-// aliasIndex finds the aliases of a long table: those whose patterns fit a name, and those whose targets fit a path.
+// aliasIndex finds the aliases of a table: those whose patterns fit a name, and those whose targets fit a path.
 type aliasIndex struct{ patterns, targets seek.Pieces }
 
-// indexOf gives the index of a table; nil for one that is short.
+var noAliases aliasIndex
+
 func (r *resolver) indexOf(table []pathAlias) *aliasIndex {
-	const few = 8
-	if len(table) <= few {
-		return nil
+	if len(table) == 0 {
+		return &noAliases
 	}
 	if known, ok := r.indexes.Load(&table[0]); ok {
 		return known.(*aliasIndex)
@@ -283,28 +283,18 @@ func (r *resolver) indexOf(table []pathAlias) *aliasIndex {
 
 // aliasesFor gives the numbers of the aliases whose patterns a name may fit, in their order.
 func (r *resolver) aliasesFor(table []pathAlias, text string) []int {
-	if x := r.indexOf(table); x != nil {
-		return inOrder(x.patterns.Beginning(text, nil))
-	}
-	return upTo(len(table))
+	return inOrder(r.indexOf(table).patterns.Beginning(text, nil))
 }
 
 // aliasesTo gives the numbers of the aliases whose targets a path may fit, in their order.
 func (r *resolver) aliasesTo(table []pathAlias, p string) []int {
-	if x := r.indexOf(table); x != nil {
-		return inOrder(x.targets.Beginning(p, nil))
-	}
-	return upTo(len(table))
+	return inOrder(r.indexOf(table).targets.Beginning(p, nil))
 }
 
 func inOrder(numbers []int) []int {
 	slices.Sort(numbers)
 	return slices.Compact(numbers)
 }
-
-var firstNumbers = []int{0, 1, 2, 3, 4, 5, 6, 7}
-
-func upTo(n int) []int { return firstNumbers[:n] }
 
 // bestAlias gives the alias of a table that matches a text: the exact name, or the pattern with the longest beginning.
 func (r *resolver) bestAlias(table []pathAlias, text string) (alias pathAlias, star string, ok bool) {

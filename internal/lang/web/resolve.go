@@ -191,7 +191,7 @@ func (r *resolver) findMembers(reader *settingsReader) {
 			}
 			if other, twice := found[p.name]; twice {
 				if other != nil {
-					reader.warn("%s and %s are both called %s; what imports that is taken for neither", path.Join(other.dir, "package.json"), path.Join(dir, "package.json"), p.name)
+					reader.warn("%s and %s are both called %s; an import of that name means neither", path.Join(other.dir, "package.json"), path.Join(dir, "package.json"), p.name)
 				}
 				p = nil
 			}

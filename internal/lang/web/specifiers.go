@@ -304,7 +304,7 @@ func (s *scanner) documentedTypes(start, end int) {
 		switch {
 		case from > 0 && comment[from-1] == '@':
 			from, form = from-1, importTag
-		case at == len(comment) || comment[at] != '(' || from > 0 && asciiWord(comment[from-1]):
+		case at == len(comment) || comment[at] != '(' || from > 0 && lang.IsWord(comment[from-1]):
 			continue
 		}
 		m := form.FindSubmatchIndex(comment[from:])
@@ -320,11 +320,6 @@ func (s *scanner) documentedTypes(start, end int) {
 			Span: source.Span{Start: start + first, End: start + last}, Text: decode(comment[first:last]), Kind: lang.DynamicImport, Form: lang.InScript, Quote: comment[first-1], Deferred: true,
 		})
 	}
-}
-
-// asciiWord says whether a byte is one of a word of letters without accents, digits and _.
-func asciiWord(c byte) bool {
-	return c == '_' || c >= '0' && c <= '9' || c|0x20 >= 'a' && c|0x20 <= 'z'
 }
 
 // label records the name of the file's own module. One word alone says nothing of a path.
