@@ -252,7 +252,36 @@ func measureReal(program string, from []string, files, runs int) error {
 	budget("why of a file at home, against check", ratio(home, check), 1)
 	budget("why of a misplaced file, against check", ratio(misplaced, check), 1.5)
 	budget("peak memory of plan, against source bytes", float64(planned.memory)/float64(r.bytes), 2.5)
-	return r.measureSteps(program, dir)
+	if err := r.measureSteps(program, dir); err != nil {
+		return err
+	}
+	return r.measureSince(program, written["plain"], runs)
+}
+
+// measureSince measures a check of a few files that changed since the last commit.
+func (r *real) measureSince(program, convention string, runs int) error {
+	git := func(args ...string) error {
+		out, err := exec.Command("git", append([]string{"-C", r.root, "-c", "user.name=bench", "-c", "user.email=bench@example.org"}, args...)...).CombinedOutput()
+		if err != nil {
+			return fmt.Errorf("git %s: %w: %s", args[0], err, out)
+		}
+		return nil
+	}
+	if err := errors.Join(git("init", "-q"), git("add", "-fA"), git("commit", "-qm", "all")); err != nil {
+		return err
+	}
+	for i := range 10 {
+		if err := put(r.root, fmt.Sprintf("src/pages/p%d/Page%d.tsx", i, i), "export const changed = true\n"); err != nil {
+			return err
+		}
+	}
+	var b bench
+	args := []string{"check", "-q", "--root", r.root, "--convention", convention}
+	check, since := b.add("check of a work tree", nil, program, args...), b.add("check --since HEAD", nil, program, append(args, "--since", "HEAD")...)
+	b.run(runs)
+	fmt.Println()
+	budget("check of ten files that changed, against check", ratio(since, check), 1)
+	return nil
 }
 
 // measureSteps carries eight steps out, which can be done once on a tree.

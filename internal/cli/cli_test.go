@@ -9,9 +9,11 @@ import (
 	"errors"
 	"fmt"
 	"io/fs"
+	"math/rand/v2"
 	"os"
 	"os/exec"
 	"path/filepath"
+	"slices"
 	"strings"
 	"testing"
 
@@ -147,6 +149,52 @@ func TestTheWholeStoryOnTheDemo(t *testing.T) {
 	assert.Equal(t, 0, undo.code, undo.err)
 	assert.Equal(t, before, projecttest.Read(t, dir))
 	assert.Contains(t, run(t, dir, "undo").out, "nothing to undo")
+}
+
+// What the program says depends neither on the order in which files came to the disk nor on the number of cores.
+func TestTheSameOnAnyDiskAndAnyCores(t *testing.T) {
+	source := hilltop(t)
+	var files []string
+	require.NoError(t, filepath.WalkDir(source, func(p string, d fs.DirEntry, err error) error {
+		if err == nil && d.Type().IsRegular() {
+			files = append(files, p)
+		}
+		return err
+	}))
+	copied := func(order func(files []string)) string {
+		dir, files := t.TempDir(), slices.Clone(files)
+		order(files)
+		for _, p := range files {
+			rel, err := filepath.Rel(source, p)
+			require.NoError(t, err)
+			content, err := os.ReadFile(p)
+			require.NoError(t, err)
+			require.NoError(t, os.MkdirAll(filepath.Dir(filepath.Join(dir, rel)), 0o755))
+			require.NoError(t, os.WriteFile(filepath.Join(dir, rel), content, 0o644))
+		}
+		return dir
+	}
+	random := rand.New(rand.NewPCG(1, 2))
+	reversed := copied(slices.Reverse[[]string])
+	mixed := copied(func(files []string) {
+		random.Shuffle(len(files), func(i, j int) { files[i], files[j] = files[j], files[i] })
+	})
+	for _, args := range [][]string{
+		{"check", "--all"}, {"check", "--format", "json"}, {"plan", "--all"}, {"plan", "--patch"}, {"plan", "--format", "json"}, {"survey", "--all"}, {"survey", "--draft"}, {"why", "src/utils/dates.ts"},
+	} {
+		want := run(t, source, args...)
+		require.NotEmpty(t, want.out, args)
+		for _, dir := range []string{reversed, mixed} {
+			assert.Equal(t, want, run(t, dir, args...), "%v", args)
+			assert.Equal(t, want, runWith(t, dir, []string{"GOMAXPROCS=1"}, args...), "%v on one core", args)
+		}
+	}
+	for _, dir := range []string{source, reversed, mixed} {
+		require.Equal(t, 0, run(t, dir, "straighten", "--yes", "--partial").code)
+		require.NoError(t, os.RemoveAll(filepath.Join(dir, ".crooked"))) // it knows times and inodes
+	}
+	assert.Equal(t, projecttest.Read(t, source), projecttest.Read(t, reversed))
+	assert.Equal(t, projecttest.Read(t, source), projecttest.Read(t, mixed))
 }
 
 func TestDemoCommand(t *testing.T) {

@@ -45,7 +45,13 @@ type CheckOptions struct {
 
 // Check judges where every file stands.
 func (p *Project) Check(opts CheckOptions) (*Check, error) {
-	placed, err := p.placeFor(certain)
+	var placed *placement.Result
+	var err error
+	if opts.Only != nil && !p.Convention.NeedsGraph() {
+		placed, err = p.placePart(opts.Only)
+	} else {
+		placed, err = p.placeFor(certain)
+	}
 	if err != nil {
 		return nil, err
 	}

@@ -6,6 +6,7 @@ import (
 	"math/rand/v2"
 	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -15,6 +16,7 @@ import (
 
 	"crookedshelf/demo"
 	"crookedshelf/internal/engine"
+	"crookedshelf/internal/finding"
 	"crookedshelf/internal/project/projecttest"
 )
 
@@ -139,6 +141,51 @@ func TestACheckReadsEnoughOfMadeUpProjects(t *testing.T) {
 		}
 	}
 	for _, rule := range []string{"misplaced", "misspelled", "overreach", "backdoor", "dangling"} {
+		assert.Positive(t, rules[rule], "%s is met: %v", rule, rules)
+	}
+}
+
+// A check of some files finds of them what a check of all finds, though it reads no more than it must.
+func TestACheckOfSomeFiles(t *testing.T) {
+	const convention = `crooked: 1
+shelves:
+  pages: { at: "src/pages/<page>/", uses: [pages, parts], door: index.ts, must: [{ file: index.ts, write: reexports }] }
+  parts: { at: src/parts/, from: ["src/widgets/w*"] }
+  tools: { at: "src/tools/<tool>", uses: [tools] }
+`
+	rules := map[string]int{}
+	for seed := range uint64(25) {
+		random := rand.New(rand.NewPCG(seed, 2))
+		dir := t.TempDir()
+		projecttest.Write(t, dir, strings.Replace(madeUp(random), findable, convention, 1))
+		check := func(only map[string]bool) *engine.Check {
+			p, err := engine.Open(dir, "")
+			require.NoError(t, err)
+			defer p.Close()
+			if only != nil && len(only) == 0 {
+				for _, file := range p.Paths() {
+					if random.IntN(8) == 0 {
+						only[file] = true
+					}
+				}
+			}
+			c, err := p.Check(engine.CheckOptions{Today: time.Date(2027, 1, 1, 0, 0, 0, 0, time.UTC), Only: only})
+			require.NoError(t, err)
+			return c
+		}
+		want := check(nil)
+		all := want.Findings
+		for range 5 {
+			only := map[string]bool{}
+			got := check(only)
+			want.Findings = slices.DeleteFunc(slices.Clone(all), func(f finding.Finding) bool { return !only[f.Path] })
+			require.Equal(t, want, got, "seed %d, %v", seed, only)
+			for _, f := range got.Findings {
+				rules[f.Rule]++
+			}
+		}
+	}
+	for _, rule := range []string{"misplaced", "overreach", "backdoor", "dangling", "loop"} {
 		assert.Positive(t, rules[rule], "%s is met: %v", rule, rules)
 	}
 }

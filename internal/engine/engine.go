@@ -258,6 +258,28 @@ func (p *Project) placeFor(how reading) (*placement.Result, error) {
 	return placed, nil
 }
 
+// placePart gives every file its home, where homes do not depend on what files hold, and reads some of the files. Nothing but a check may
+// be made of that.
+func (p *Project) placePart(files map[string]bool) (*placement.Result, error) {
+	fix(p.Convention)
+	placed, err := placement.Place(p.Convention, p.Tree, nil)
+	if err != nil {
+		return nil, &UsageError{err}
+	}
+	declared := lang.NewDeclared(p.Convention, false, homesOf(p.Tree, placed))
+	declared.Certain = true
+	p.graph = graph.Part(p.Tree, all.Languages(), declared)
+	var ids []project.FileID
+	for file := range files {
+		if id, ok := p.Tree.Lookup(file); ok {
+			ids = append(ids, id)
+		}
+	}
+	slices.Sort(ids)
+	p.graph.Read(ids)
+	return placed, nil
+}
+
 // Place reads who refers to whom and gives every file its home. What the convention says of mentions is compared with homes,
 // so where homes depend on who refers to whom, both are worked out a second time.
 func Place(c *convention.Convention, tree *project.Project) (*placement.Result, *graph.Graph, error) {
@@ -265,9 +287,7 @@ func Place(c *convention.Convention, tree *project.Project) (*placement.Result, 
 }
 
 func placeBy(c *convention.Convention, tree *project.Project, how reading, before *known) (*placement.Result, *graph.Graph, error) {
-	for _, one := range c.All() {
-		one.Fixed = all.Fixed
-	}
+	fix(c)
 	build := func(home func(string) string) *graph.Graph {
 		declared := lang.NewDeclared(c, false, home)
 		declared.Certain = how == certain
@@ -293,6 +313,13 @@ func placeBy(c *convention.Convention, tree *project.Project, how reading, befor
 		placed, err = placement.Place(c, tree, g)
 	}
 	return placed, g, err
+}
+
+// fix lets a convention know which names bind files to their places.
+func fix(c *convention.Convention) {
+	for _, one := range c.All() {
+		one.Fixed = all.Fixed
+	}
 }
 
 // homesOf says where the file at a path belongs.

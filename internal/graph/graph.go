@@ -30,6 +30,7 @@ type Graph struct {
 	resolvers [lang.Kinds]lang.Resolver
 	seconds   [lang.Kinds]lang.Second // nil for most
 
+	part []bool                                  // of each file: it was read; nil where all of them are
 	seen func(id project.FileID, content []byte) // is told the content of each file that is scanned; nil for nobody
 
 	handsOn sync.Once // works out hands
@@ -64,18 +65,40 @@ func Watch(tree *project.Project, languages lang.Languages, declared *lang.Decla
 }
 
 func (g *Graph) build() *Graph {
-	var ids []project.FileID
-	for id := range g.Files {
-		if g.Files[id].Family >= 0 {
-			ids = append(ids, project.FileID(id))
-		}
+	ids := make([]project.FileID, len(g.Files))
+	for id := range ids {
+		ids[id] = project.FileID(id)
 	}
 	var rules sync.WaitGroup
 	rules.Go(g.readRules)
 	g.scan(ids)
 	rules.Wait()
-	g.resolve()
+	g.resolve(ids)
 	return g
+}
+
+// Part makes a graph that knows the whole tree and has read none of its files: Read does that, a few at a time.
+func Part(tree *project.Project, languages lang.Languages, declared *lang.Declared) *Graph {
+	g := newGraph(tree, languages, declared)
+	g.part = make([]bool, len(g.Files))
+	g.readRules()
+	return g
+}
+
+// IsPart says whether files are read when Read is called for them.
+func (g *Graph) IsPart() bool { return g.part != nil }
+
+// Read reads some files of a part, and gives those of them that had not been read before.
+func (g *Graph) Read(ids []project.FileID) (read []project.FileID) {
+	for _, id := range ids {
+		if !g.part[id] {
+			g.part[id] = true
+			read = append(read, id)
+		}
+	}
+	g.scan(read)
+	g.resolve(read)
+	return read
 }
 
 // Rebuild makes the graph of an overlay. newID gives the new ID of each file of g's tree; changed are the new IDs of
@@ -97,15 +120,17 @@ func (g *Graph) Rebuild(tree *project.Project, newID []project.FileID, changed m
 			ids = append(ids, id)
 		}
 	}
+	everything := make([]project.FileID, len(next.Files))
 	for id := range next.Files {
-		if !known[id] && next.Files[id].Family >= 0 {
+		everything[id] = project.FileID(id)
+		if !known[id] {
 			ids = append(ids, project.FileID(id))
 		}
 	}
 	slices.Sort(ids)
 	next.scan(ids)
 	next.readRules()
-	next.resolve()
+	next.resolve(everything)
 	return next
 }
 
@@ -152,7 +177,9 @@ func (g *Graph) look(id project.FileID, f func(content []byte)) {
 	}
 }
 
+// scan scans those of some files that a family reads.
 func (g *Graph) scan(ids []project.FileID) {
+	ids = slices.DeleteFunc(slices.Clone(ids), func(id project.FileID) bool { return g.Files[id].Family < 0 })
 	g.Tree.ForEach(ids, !g.passing(), func(id project.FileID, content []byte, err error) {
 		n := &g.Files[id]
 		if err != nil {
@@ -225,12 +252,12 @@ func (g *Graph) readRules() {
 	}
 }
 
-// resolve runs over all files on all cores.
-func (g *Graph) resolve() {
-	parallel.Do(len(g.Files), func(i int) { g.resolveFile(project.FileID(i)) })
-	for id := range g.Files {
+// resolve runs over files that were scanned, on all cores.
+func (g *Graph) resolve(ids []project.FileID) {
+	parallel.Do(len(ids), func(i int) { g.resolveFile(ids[i]) })
+	for _, id := range ids {
 		if err := g.Files[id].Err; err != nil {
-			g.Warnings = append(g.Warnings, g.warning(project.FileID(id), err))
+			g.Warnings = append(g.Warnings, g.warning(id, err))
 		}
 	}
 	slices.Sort(g.Warnings)

@@ -16,7 +16,8 @@ import (
 )
 
 // FindUses tells who uses what it may not: shelves and libraries (overreach), what lies behind a door (backdoor), and
-// instances that use one another in a circle (loop). Files are judged by where they belong, wherever they lie today.
+// instances that use one another in a circle (loop). Files are judged by where they belong, wherever they lie today. Of a
+// part of a graph, the files that were read are judged, and those are read that may be in a circle with them.
 func (r *Result) FindUses(c *convention.Convention, g *graph.Graph) []finding.Finding {
 	u := users{c: c, g: g, homes: r.Homes, places: make([][]place, len(r.Homes))}
 	parallel.Ranges(len(r.Homes), func(from, to int) {
@@ -32,6 +33,9 @@ func (r *Result) FindUses(c *convention.Convention, g *graph.Graph) []finding.Fi
 	})
 	u.numberInstances()
 	u.findStations()
+	if g.IsPart() {
+		u.readCircles()
+	}
 	parts := parallel.Parts(len(g.Files), u.files)
 	for _, part := range parts {
 		u.findings = append(u.findings, part.findings...)
@@ -245,6 +249,41 @@ func (u *users) note(ref graph.Reference, to project.FileID) {
 	const most = 64 // to look through
 	if len(u.noted) < most {
 		u.noted = append(u.noted, key.to)
+	}
+}
+
+// readCircles reads all files of the instances that can be reached from the files that were read.
+func (u *users) readCircles() {
+	members := map[int][]project.FileID{}
+	var next []project.FileID // to be followed
+	for id, number := range u.numbers {
+		if number != noInstance {
+			members[number] = append(members[number], project.FileID(id))
+			if len(u.g.Files[id].Targets) > 0 {
+				next = append(next, project.FileID(id))
+			}
+		}
+	}
+	for len(next) > 0 {
+		var reached []project.FileID
+		reach := func(id project.FileID) {
+			if number := u.numbers[id]; number != noInstance {
+				reached = append(reached, members[number]...)
+				delete(members, number)
+			}
+		}
+		for _, id := range next {
+			reach(id)
+			for _, t := range u.g.Files[id].Targets {
+				switch t.Kind {
+				case lang.ToFile:
+					reach(t.File)
+				case lang.ToSet:
+					reach(t.Set()[0])
+				}
+			}
+		}
+		next = u.g.Read(reached)
 	}
 }
 

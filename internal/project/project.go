@@ -60,6 +60,13 @@ type content struct {
 	once  sync.Once // reads it
 	bytes []byte
 	err   error
+	says  atomic.Pointer[saying]
+}
+
+// saying is what a file's content says to its one reader.
+type saying struct {
+	value any
+	err   error
 }
 
 // Lookup gives the file at a path.
@@ -112,11 +119,32 @@ func (p *Project) Content(id FileID) ([]byte, error) {
 	return c.bytes, c.err
 }
 
+// Says gives what a file's content says, as its one reader understands it. It is read once, also for the trees that are laid over this
+// one or follow it; nobody may change it.
+func Says[T any](p *Project, id FileID, read func(content []byte) (T, error)) (T, error) {
+	if p.under != nil && p.under.edits[id] == nil && p.under.ids[id] != None {
+		return Says(p.under.tree, p.under.ids[id], read)
+	}
+	c := &p.contents[id]
+	s := c.says.Load()
+	if s == nil {
+		s = &saying{}
+		if content, err := p.Content(id); err != nil {
+			s.value, s.err = *new(T), err
+		} else {
+			s.value, s.err = read(content)
+		}
+		c.says.Store(s)
+	}
+	return s.value.(T), s.err
+}
+
 // Adopt takes over what another tree of the same disk has read: of gives, for each file of this tree, the same file there, or None.
 func (p *Project) Adopt(other *Project, of []FileID) {
 	for id, there := range of {
 		if there != None {
 			p.contents[id].bytes = other.contents[there].bytes
+			p.contents[id].says.Store(other.contents[there].says.Load())
 		}
 	}
 }

@@ -253,12 +253,20 @@ func (r *Resolver) pattern(m *lang.Mention, dir, rest string) (lang.Target, stri
 	}
 	var set []project.FileID
 	from, to := r.tree.Below(dir)
+	if head, _ := doublestar.SplitPattern(glob); head == path.Clean(head) && !lang.Leaves(head) {
+		from, to = r.tree.Below(path.Join(dir, head))
+	}
 	skip := 0
 	if dir != "." {
 		skip = len(dir) + 1
 	}
+	tail := glob[strings.LastIndexAny(glob, `*?[]{}\`)+1:]
 	for id := from; id < to; id++ {
-		if ok, _ := doublestar.Match(glob, r.tree.Path(id)[skip:]); ok {
+		p := r.tree.Path(id)[skip:]
+		if !strings.HasSuffix(p, tail) {
+			continue
+		}
+		if ok, _ := doublestar.Match(glob, p); ok {
 			set = append(set, id)
 		}
 	}

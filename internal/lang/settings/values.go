@@ -81,7 +81,7 @@ func (s *scanner) values(root *manifest.Value) {
 		case len(key) > 2 && key[1] == "poetry" && key[2] == "packages": // names, whose folders stand beside them
 		case modules && strings.ContainsAny(strings.TrimSpace(v.Text), ", \n"):
 			s.moduleList(v.Span)
-		case lang.PathKey(name) && namesOnly(v.Text) && strings.ContainsAny(v.Text, ", \n") && !s.foreign(key, v.Text):
+		case strings.ContainsAny(v.Text, ", \n") && namesOnly(v.Text) && lang.PathKey(name) && !s.foreign(key, v.Text):
 			s.items(v.Span, func(span source.Span, text string) {
 				kind := lang.Setting
 				if strings.Contains(text, "*") {

@@ -74,18 +74,17 @@ func newResolver(tree *project.Project, declared *lang.Declared) *resolver {
 		dir := project.Dir(f.Path)
 		switch base := path.Base(f.Path); {
 		case IsPackageFile(f.Path):
-			content, err := tree.Content(project.FileID(id))
-			if err != nil {
+			if _, err := tree.Content(project.FileID(id)); err != nil {
 				reader.warn("%s", err)
 				continue
 			}
-			p, err := readPackage(dir, content)
+			text, err := project.Says(tree, project.FileID(id), readPackage)
 			if err != nil {
 				reader.warn("%s: %s; it is passed over", f.Path, err)
 				continue
 			}
-			r.packages[dir] = p
-			r.names[p.name] = true
+			r.packages[dir] = &packageFile{packageText: text, dir: dir, members: slices.Clone(text.takesIn)}
+			r.names[text.name] = true
 		case base == "pnpm-workspace.yaml" || base == "lerna.json":
 			workspaces[dir] = append(workspaces[dir], membersOf(tree, project.FileID(id), f.Path)...)
 		case strings.HasPrefix(base, "tsconfig.") && strings.HasSuffix(base, ".json") && base != "tsconfig.json":

@@ -15,14 +15,20 @@ import (
 
 // packageFile is what a package.json says of where imports lead.
 type packageFile struct {
-	dir     string // "." for the root
+	packageText
+	dir     string   // "." for the root
+	members []string // workspaces: patterns of folders, relative to dir
+}
+
+// packageText is what the text of a package.json says.
+type packageText struct {
 	name    string
 	module  bool // type: module
 	main    string
 	types   string
 	exports *manifest.Value
 	imports *manifest.Value
-	members []string // workspaces: patterns of folders, relative to dir
+	takesIn []string // workspaces: patterns of folders
 
 	listed   map[string]bool   // the packages that it lists
 	versions map[string]string // of some of them
@@ -58,13 +64,13 @@ type pathAlias struct {
 func IsPackageFile(p string) bool { return path.Base(p) == "package.json" }
 
 // readPackage reads a package.json; what is not there stays empty.
-func readPackage(dir string, content []byte) (*packageFile, error) {
+func readPackage(content []byte) (packageText, error) {
 	root, err := manifest.ParseJSON(content)
 	if err != nil {
-		return nil, err
+		return packageText{}, err
 	}
-	f := &packageFile{
-		dir: dir, name: root.Get("name").String(), module: root.Get("type").String() == "module",
+	f := packageText{
+		name: root.Get("name").String(), module: root.Get("type").String() == "module",
 		main: root.Get("main").String(), types: root.Get("types").String(),
 		exports: root.Get("exports"), imports: root.Get("imports"),
 	}
@@ -75,7 +81,7 @@ func readPackage(dir string, content []byte) (*packageFile, error) {
 	if m := members.Get("packages"); m != nil {
 		members = m
 	}
-	members.Strings(func(v *manifest.Value) { f.members = append(f.members, v.Text) })
+	members.Strings(func(v *manifest.Value) { f.takesIn = append(f.takesIn, v.Text) })
 	f.listed, f.versions = dependencies(root), map[string]string{"nuxt": root.At("dependencies", "nuxt").String() + root.At("devDependencies", "nuxt").String()}
 	return f, nil
 }
