@@ -104,16 +104,16 @@ func (p *Project) findLost(c *Check, placed *placement.Result) {
 		}
 		for i, t := range p.graph.Files[id].Targets {
 			m := &p.graph.Files[id].Mentions[i]
-			if t.Kind != lang.ToNothing || m.Likely || m.Kind == lang.FromName { // the module of a name is told
+			if t.Kind != lang.ToNothing || m.Likely || m.Kind.Is(lang.Part) { // its statement is reported
 				continue
 			}
 			found := finding.Finding{Rule: finding.Dangling, Path: file, Reason: fmt.Sprintf("%s %q leads nowhere", m.Kind, m.Text)}
-			if m.Kind == lang.Label {
+			if m.Kind.Is(lang.OwnName) {
 				found.Rule, found.Reason = finding.Mislabelled, fmt.Sprintf("it calls itself %s", m.Text)
 			} else if p.ignored(project.FileID(id), m.Text) {
 				continue
 			}
-			if s, ok := p.graph.Resolver(m).(lang.Searcher); ok && m.Kind != lang.Label {
+			if s, ok := p.graph.Resolver(m).(lang.Searcher); ok && !m.Kind.Is(lang.OwnName) {
 				tried := s.Tried(project.FileID(id), m)
 				if slices.ContainsFunc(tried, p.exists) {
 					continue

@@ -177,18 +177,11 @@ func (s *survey) findEntries() {
 		names, settles := 0, false
 		for i, t := range node.Targets {
 			m := &node.Mentions[i]
-			switch m.Kind {
-			case lang.Setting, lang.SettingGlob, lang.SettingWord, lang.AliasTarget, lang.IgnorePattern, lang.ModuleSetting:
-				settles = true
-			}
+			settles = settles || m.Kind.Is(lang.Configures)
 			if t.Kind.Inside() {
 				names++
 			}
-			starts := manifest && (m.Kind == lang.Setting || m.Kind == lang.SettingWord) || page && m.Kind == lang.Asset
-			if m.Kind == lang.ModuleSetting { // a:b names what is run
-				content, err := s.tree.Content(project.FileID(id))
-				starts = err == nil && m.Span.End < len(content) && content[m.Span.End] == ':'
-			}
+			starts := m.Kind.Is(lang.Runs) || m.Kind.Is(lang.Starts) && (manifest || page)
 			if starts && t.Kind == lang.ToFile && code(s.tree.Path(t.File)) && !seen[s.tree.Path(t.File)] {
 				seen[s.tree.Path(t.File)] = true
 				s.Entries = append(s.Entries, Entry{s.tree.Path(t.File), fmt.Sprintf("%s:%s", p, s.graph.Position(graph.Reference{From: project.FileID(id), Mention: i}))})

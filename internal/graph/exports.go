@@ -31,7 +31,7 @@ func (g *Graph) handsOnly(id project.FileID) bool {
 		return false
 	}
 	for i, t := range n.Targets {
-		if t.Kind == lang.ToFile && (n.Mentions[i].Kind == lang.ExportFrom || n.Mentions[i].Text == lang.Everything || len(outline.Exports) > 0) {
+		if t.Kind == lang.ToFile && (n.Mentions[i].Kind.Is(lang.ReExports) || n.Mentions[i].Text == lang.Everything || len(outline.Exports) > 0) {
 			return true
 		}
 	}
@@ -113,10 +113,10 @@ func (g *Graph) readHanded(id project.FileID) *handed {
 	}
 	for i, t := range n.Targets {
 		m := &n.Mentions[i]
-		if t.Kind != lang.ToFile || m.Kind != lang.ExportFrom && m.Kind != lang.Import && m.Kind != lang.FromName {
+		if t.Kind != lang.ToFile || !m.Kind.Is(lang.Brings) {
 			continue
 		}
-		exports := m.Kind == lang.ExportFrom || m.Kind == lang.FromName && m.Text == lang.Everything
+		exports := m.Kind.Is(lang.ReExports) || m.Kind.Is(lang.Part) && m.Text == lang.Everything
 		for _, b := range g.Bindings(Reference{From: id, Mention: i}) {
 			from := given{t.File, b.Name}
 			switch {

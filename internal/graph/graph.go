@@ -27,8 +27,8 @@ type Graph struct {
 	Warnings  []string       // what could not be read, one sentence each, in the order of the paths
 
 	rules     []lang.Rules
-	resolvers [lang.Kinds]lang.Resolver
-	seconds   [lang.Kinds]lang.Second // nil for most
+	resolvers map[*lang.Kind]lang.Resolver
+	seconds   map[*lang.Kind]lang.Second // of few kinds
 
 	part []bool                                  // of each file: it was read; nil where all of them are
 	seen func(id project.FileID, content []byte) // is told the content of each file that is scanned; nil for nobody
@@ -243,10 +243,13 @@ func (g *Graph) Outline(id project.FileID) *lang.Outline {
 // readRules reads the settings of the tree.
 func (g *Graph) readRules() {
 	g.rules = g.Languages.Rules(g.Tree, g.Declared)
+	g.resolvers, g.seconds = map[*lang.Kind]lang.Resolver{}, map[*lang.Kind]lang.Second{}
 	for _, rules := range g.rules {
 		for _, kind := range rules.Kinds {
 			g.resolvers[kind] = rules.Resolver
-			g.seconds[kind], _ = rules.Resolver.(lang.Second)
+			if second, ok := rules.Resolver.(lang.Second); ok {
+				g.seconds[kind] = second
+			}
 		}
 		g.Warnings = append(g.Warnings, rules.Resolver.Warnings()...)
 	}
@@ -324,7 +327,7 @@ func (g *Graph) lookAgain(id project.FileID) {
 func (g *Graph) Rules() []lang.Rules { return g.rules }
 
 // ResolverOf gives what answers for mentions of a kind.
-func (g *Graph) ResolverOf(k lang.Kind) lang.Resolver { return g.resolvers[k] }
+func (g *Graph) ResolverOf(k *lang.Kind) lang.Resolver { return g.resolvers[k] }
 
 // Resolver gives what answers for a mention.
 func (g *Graph) Resolver(m *lang.Mention) lang.Resolver { return g.resolvers[m.Kind] }

@@ -63,7 +63,7 @@ func (l Languages) Fixture(path string) Fixture {
 
 // Rules answer for the mentions of some kinds, in one tree.
 type Rules struct {
-	Kinds    []Kind
+	Kinds    []*Kind
 	Resolver Resolver
 }
 
@@ -214,76 +214,12 @@ type Spelling struct {
 	Remark string
 }
 
-// Kind says how a mention names its target.
-type Kind uint8
-
-// The kinds of mention.
-const (
-	Import         Kind = iota // import 'x', import a from 'x'
-	ExportFrom                 // export * from 'x'
-	DynamicImport              // import('x'), as an expression or as a type
-	Require                    // require('x'), also in import a = require('x')
-	RequireResolve             // require.resolve('x')
-	DeclareModule              // declare module 'x'
-	ReferencePath              // /// <reference path="x" />
-	ReferenceTypes             // /// <reference types="x" />
-	Mock                       // a test runner's mock('x')
-	ImportGlob                 // import.meta.glob('x')
-	ImportFolder               // import(`x/${y}`), require.context('x')
-	StyleImport                // @import 'x' of CSS, composes: a from 'x'
-	SassImport                 // @use, @forward, @import of Sass
-	LessImport                 // @import of Less
-	StyleAsset                 // url(x)
-	Asset                      // an attribute of markup: src, href
-	ModuleURL                  // new URL('x', import.meta.url)
-	Link                       // a link of a document
-	Include                    // a template's include or extends
-	FilePath                   // a path from the script's own folder: path.join(__dirname, 'x')
-	WorkPath                   // a path from the folder in which the program is started: process.cwd()
-	FolderRead                 // a FilePath whose folder is listed
-	FolderReadWork             // a WorkPath whose folder is listed
-	Text                       // a string in code that is likely a path
-	Setting                    // a value of a settings file that is a path
-	SettingGlob                // a value of a settings file that is a pattern of paths
-	SettingWord                // a word of a command or of a line of settings
-	IgnorePattern              // a line of an ignore file
-	AliasTarget                // what an alias stands for
-	Stated                     // text that the convention states to be a mention
-	Component                  // an element's name that the convention states to be a mention
-	Label                      // the name that a file gives itself: the end of its own path
-	PackageImport              // an import of a package: a folder's files
-	Embed                      // a pattern of files that the compiler embeds
-	ModuleImport               // import a.b
-	FromModule                 // the module of from a.b import c
-	FromName                   // a name of from a.b import c: a module, or what one holds
-	ModuleCall                 // a module that is imported by a call
-	ModuleUse                  // a.b of a.b.f(), where an import brings a
-	ModuleText                 // a string that names a module, or something in one: 'a.b.C'
-	ModuleSetting              // the same in settings
-	AnchorFolder               // a folder that code counts up to from its own file: Path(__file__).parent
-	AnchorPath                 // a path from such a folder
-	PackagePath                // a path or a pattern of paths from the folder of a package, which From names
-
-	Kinds = int(iota)
-)
-
-var kindNames = [...]string{
-	"import", "export", "dynamic import", "require", "require.resolve", "declare module", "reference path", "reference types",
-	"mock", "import glob", "import folder", "style import", "sass import", "less import", "style asset", "asset", "module url", "link",
-	"include", "file path", "working path", "folder read", "folder read", "text", "setting", "setting pattern", "setting word",
-	"ignore pattern", "alias", "stated", "component", "label",
-	"package import", "embedded files", "module import", "from", "from name", "module call", "module use", "module text", "module setting",
-	"own folder", "own path", "package path",
-}
-
-func (k Kind) String() string { return kindNames[k] }
-
 // Mention is a span of text that names another file, folder or package. Span holds the replaceable text only, without
 // quotes; Text is that text with its escapes decoded.
 type Mention struct {
 	Span source.Span
 	Text string
-	Kind Kind
+	Kind *Kind
 	Form Form
 	// Quote is the character around the text; 0 for none.
 	Quote byte

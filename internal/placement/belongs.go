@@ -239,7 +239,7 @@ func (p *placer) imports(names []string, f subject) bool {
 		}
 		switch t.Kind {
 		case lang.ToPackage:
-			if convention.NamesPackage(names, packageOf(&n.Mentions[i])) {
+			if convention.NamesPackage(names, lang.LibraryOf(&n.Mentions[i])) {
 				return true
 			}
 		case lang.ToFile:

@@ -332,7 +332,7 @@ func usedBy(g *graph.Graph, user project.FileID, counts []string, wanted func(pr
 		return out
 	}
 	for i, t := range node.Targets {
-		if node.Mentions[i].Kind == lang.PackageImport {
+		if node.Mentions[i].Kind.Is(lang.Packed) {
 			for _, id := range t.Set() {
 				if wanted(id) {
 					out = append(out, id)

@@ -116,9 +116,9 @@ func (u *users) file(id project.FileID) {
 	for i, t := range n.Targets {
 		m := &n.Mentions[i]
 		switch {
-		case m.Likely, m.Kind == lang.FromName && (t.Kind != lang.ToFile || t.Equal(module)): // the module says it
+		case m.Likely, m.Kind.Is(lang.Part) && (t.Kind != lang.ToFile || t.Equal(module)): // the module says it
 			continue
-		case m.Kind == lang.FromModule:
+		case m.Kind.Is(lang.Whole) && m.Kind.Is(lang.Imports):
 			if module = t; modulesAlone(n, i) { // each of them tells of itself
 				continue
 			}
@@ -126,13 +126,13 @@ func (u *users) file(id project.FileID) {
 		ref := graph.Reference{From: id, Mention: i}
 		switch t.Kind {
 		case lang.ToPackage:
-			u.library(ref, packageOf(m))
+			u.library(ref, lang.LibraryOf(m))
 		case lang.ToFile:
 			if t.File != id {
 				u.use(ref, t.File)
 			}
 		case lang.ToSet: // the files of a package stand together, so one tells of all
-			if m.Kind == lang.PackageImport {
+			if m.Kind.Is(lang.Packed) {
 				u.use(ref, t.Set()[0])
 			}
 		}
@@ -142,7 +142,7 @@ func (u *users) file(id project.FileID) {
 // modulesAlone says whether all names behind a module that names are imported from are modules of their own.
 func modulesAlone(n *graph.FileNode, from int) bool {
 	names := 0
-	for i := from + 1; i < len(n.Mentions) && n.Mentions[i].Kind == lang.FromName; i++ {
+	for i := from + 1; i < len(n.Mentions) && n.Mentions[i].Kind.Is(lang.Part); i++ {
 		if t := n.Targets[i]; t.Kind != lang.ToFile || t.Equal(n.Targets[from]) {
 			return false
 		}
@@ -210,22 +210,13 @@ func (u *users) use(ref graph.Reference, to project.FileID) {
 // doors judges an import by the doors of the instances that hold its target, the outermost that does not hold the importer.
 func (u *users) doors(ref graph.Reference, from, target string, theirs []place) {
 	for _, p := range theirs {
-		if s := p.shelf; s.Door != "" && !p.holds(from) && Imported(u.g.Files[ref.From].Mentions[ref.Mention].Kind) {
+		if s := p.shelf; s.Door != "" && !p.holds(from) && u.g.Files[ref.From].Mentions[ref.Mention].Kind.Is(lang.Imports) {
 			if target != p.instance+s.Door {
 				u.tell(finding.Backdoor, ref, s, s.DoorLine, "from outside, %s is imported through %s alone, and it imports %s", strings.TrimSuffix(p.instance, "/"), s.Door, target)
 			}
 			return
 		}
 	}
-}
-
-// Imported says whether a mention of a kind imports: only these must go through doors.
-func Imported(k lang.Kind) bool {
-	switch k {
-	case lang.Import, lang.ExportFrom, lang.DynamicImport, lang.Require, lang.Mock, lang.PackageImport, lang.ModuleImport, lang.FromModule, lang.FromName, lang.ModuleCall:
-		return true
-	}
-	return false
 }
 
 // note remembers that one instance uses another. Tests and stories do not count.
@@ -322,22 +313,4 @@ func (u *users) loop(circle []int, made func(e edge) graph.Reference) {
 	first := made(edge{circle[0], circle[1]})
 	s := u.places[first.From][0].shelf
 	u.tell(finding.Loop, first, s, s.Line, "%s", strings.Join(way, ", "))
-}
-
-// packageOf is the package that a specifier names: @scope/name of @scope/name/sub. An import of a package
-// of Go is its path, and a module of Python is of the package that its name begins with.
-func packageOf(m *lang.Mention) string {
-	text := m.Text
-	switch m.Kind {
-	case lang.PackageImport:
-		return text
-	case lang.ModuleImport, lang.FromModule, lang.ModuleCall: // a.b is of the package a
-		text, _, _ = strings.Cut(text, ".")
-		return text
-	}
-	parts := strings.SplitN(text, "/", 3)
-	if strings.HasPrefix(text, "@") && len(parts) > 1 {
-		return parts[0] + "/" + parts[1]
-	}
-	return parts[0]
 }

@@ -13,7 +13,6 @@ import (
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/leftover"
 	"crookedshelf/internal/parallel"
-	"crookedshelf/internal/placement"
 	"crookedshelf/internal/project"
 )
 
@@ -197,7 +196,7 @@ func (b *builder) blockUnexplained() {
 		n := &b.Graph.Files[id]
 		for i := range n.Mentions {
 			m := &n.Mentions[i]
-			if n.Targets[i].Kind != lang.ToNothing || m.Likely || !placement.Imported(m.Kind) || m.Kind > lang.Mock || lang.IsRelative(m.Text) || strings.HasPrefix(m.Text, "/") {
+			if n.Targets[i].Kind != lang.ToNothing || m.Likely || !m.Kind.Is(lang.ByName) || lang.IsRelative(m.Text) || strings.HasPrefix(m.Text, "/") {
 				continue
 			}
 			if ends == nil {

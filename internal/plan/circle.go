@@ -10,7 +10,6 @@ import (
 	"crookedshelf/internal/graph"
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/parallel"
-	"crookedshelf/internal/placement"
 	"crookedshelf/internal/project"
 )
 
@@ -131,7 +130,7 @@ func loadCircles(g *graph.Graph) [][]int {
 			all = all[:0]
 			for i := range n.Mentions {
 				m := &n.Mentions[i]
-				if m.Deferred || !placement.Imported(m.Kind) {
+				if m.Deferred || !m.Kind.Is(lang.Imports) {
 					continue
 				}
 				if _, is := g.Resolver(m).(lang.Loader); is {

@@ -76,7 +76,7 @@ func (b *builder) proveSubpaths(d *draft) {
 		n := &b.Graph.Files[id]
 		for i := range n.Mentions {
 			m := &n.Mentions[i]
-			if m.Kind != lang.AliasTarget || m.More != nil && m.More.Alias != "" || n.Targets[i].Kind != lang.ToSet || !strings.Contains(m.Text, "*") {
+			if !m.Kind.Is(lang.Defines) || m.More != nil && m.More.Alias != "" || n.Targets[i].Kind != lang.ToSet || !strings.Contains(m.Text, "*") {
 				continue
 			}
 			text := m.Text
@@ -163,7 +163,7 @@ func (p *proof) file(id project.FileID, edits []source.Edit) []fault {
 		if !found { // too plain now to look like a path by itself, which the old text did
 			continue
 		}
-		if m.Kind == lang.AnchorFolder && mine == nil && p.alike(id, before.Targets[i], after.Targets[next]) {
+		if m.Kind.Is(lang.Whole) && mine == nil && p.alike(id, before.Targets[i], after.Targets[next]) {
 			continue
 		}
 		if !p.holds(p.newID[id], m, before.Targets[i], after.Targets[next], mine != nil) && !p.throughDoor(p.newID[id], next, before.Targets[i]) {
@@ -191,7 +191,7 @@ func (p *proof) alike(id project.FileID, old, now lang.Target) bool {
 // anew: the same file, under the same name. Other mentions have been replaced by a required setting.
 func (p *proof) carried(id project.FileID, mention int, region source.Span) bool {
 	m, old := &p.before.Files[id].Mentions[mention], p.before.Files[id].Targets[mention]
-	if m.Kind != lang.ModuleImport && m.Kind != lang.FromName || !old.Kind.Inside() {
+	if !m.Kind.Is(lang.Binds) || !old.Kind.Inside() {
 		return true
 	}
 	want, torn := p.want(old)
@@ -208,7 +208,7 @@ func (p *proof) carried(id project.FileID, mention int, region source.Span) bool
 	for i := range n.Mentions {
 		now := &n.Mentions[i]
 		if now.Span.Start >= region.Start && now.Span.End <= region.End && (want.Equal(n.Targets[i]) || p.throughDoor(p.newID[id], i, old)) &&
-			(now.Kind == lang.ModuleImport || now.Kind == lang.FromName) && local(p.before, id, mention) == local(p.after, p.newID[id], i) {
+			now.Kind.Is(lang.Binds) && local(p.before, id, mention) == local(p.after, p.newID[id], i) {
 			return true
 		}
 	}
@@ -221,15 +221,15 @@ func (p *proof) holds(from project.FileID, m *lang.Mention, old, now lang.Target
 		return want.Equal(now)
 	}
 	if old.Kind.Inside() {
-		if m.Kind == lang.FromModule { // the names behind it are judged one by one
+		if m.Kind.Is(lang.Whole) && m.Kind.Is(lang.Imports) { // the names behind it are judged one by one
 			return now.Kind.Inside()
 		}
 		want, torn := p.want(old)
 		if torn == nil {
-			return p.same(m, want, now) || m.Kind == lang.IgnorePattern && !edited // it is reported as left over
+			return p.same(m, want, now) || m.Kind.Is(lang.Ignores) && !edited // it is reported as left over
 		}
 		switch { // see tornApart
-		case m.Kind == lang.AnchorFolder: // the paths behind it are judged one by one
+		case m.Kind.Is(lang.Whole): // the paths behind it are judged one by one
 			return now.Kind == lang.ToFolder
 		case ownFolder(m):
 			return torn.remains && old.Equal(now)
@@ -238,14 +238,14 @@ func (p *proof) holds(from project.FileID, m *lang.Mention, old, now lang.Target
 		case m.More != nil && m.More.List > 0:
 			return now.Kind == lang.ToFolder && (edited || torn.remains)
 		}
-		return m.Kind == lang.IgnorePattern
+		return m.Kind.Is(lang.Ignores)
 	}
 	if now.Kind == lang.ToNothing {
 		return old.Kind == lang.ToNothing
 	}
 	// Outside and nothing are both no file: what a setting or an ignored folder hides may be told apart less well from
 	// another place. A module that begins to lead to a file of the project means something else than before.
-	return now.Kind != lang.ToFile || m.Kind > lang.LessImport && !placement.Imported(m.Kind)
+	return now.Kind != lang.ToFile || !m.Kind.Is(lang.Loads)
 }
 
 // throughDoor says whether an import leads to the door of the instance in which its old target stands, and the door hands on
@@ -253,7 +253,7 @@ func (p *proof) holds(from project.FileID, m *lang.Mention, old, now lang.Target
 func (p *proof) throughDoor(from project.FileID, mention int, old lang.Target) bool {
 	n := &p.after.Files[from]
 	now := n.Targets[mention]
-	if old.Kind != lang.ToFile || now.Kind != lang.ToFile || p.after.Declared == nil || !placement.Imported(n.Mentions[mention].Kind) {
+	if old.Kind != lang.ToFile || now.Kind != lang.ToFile || p.after.Declared == nil || !n.Mentions[mention].Kind.Is(lang.Imports) {
 		return false
 	}
 	want := p.newID[old.File]

@@ -199,11 +199,8 @@ func (r *relocation) namedFolders() map[string]bool {
 	for id := range r.before.Files {
 		n := &r.before.Files[id]
 		for i, t := range n.Targets {
-			switch n.Mentions[i].Kind {
-			case lang.FilePath, lang.WorkPath, lang.FolderRead, lang.FolderReadWork, lang.AnchorPath:
-				if t.Kind == lang.ToFolder || t.Kind == lang.ToSet {
-					out[t.Folder()] = true
-				}
+			if n.Mentions[i].Kind.Is(lang.Composed) && (t.Kind == lang.ToFolder || t.Kind == lang.ToSet) {
+				out[t.Folder()] = true
 			}
 		}
 	}
@@ -267,11 +264,8 @@ func (r *relocation) want(t lang.Target) (lang.Target, *fate) {
 // same says whether a mention leads where it must. A pattern in settings may find files that are written as well: it is meant
 // for whatever is there.
 func (r *relocation) same(m *lang.Mention, want, now lang.Target) bool {
-	switch m.Kind {
-	case lang.SettingGlob, lang.SettingWord, lang.IgnorePattern:
-		if now.Kind == lang.ToSet {
-			now = lang.Set(now.Folder(), slices.DeleteFunc(slices.Clone(now.Set()), func(id project.FileID) bool { return int(id) >= len(r.kept) || !r.kept[id] }))
-		}
+	if m.Kind.Is(lang.Pattern) && now.Kind == lang.ToSet {
+		now = lang.Set(now.Folder(), slices.DeleteFunc(slices.Clone(now.Set()), func(id project.FileID) bool { return int(id) >= len(r.kept) || !r.kept[id] }))
 	}
 	return want.Equal(now)
 }

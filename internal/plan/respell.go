@@ -61,7 +61,7 @@ func (b *builder) respell() *draft {
 
 // names says whether a mention defines what an alias stands for.
 func names(m *lang.Mention) bool {
-	return m.Kind == lang.AliasTarget || m.More != nil && m.More.Alias != ""
+	return m.Kind.Is(lang.Defines) || m.More != nil && m.More.Alias != ""
 }
 
 // missDefinitions tells of aliases to which the convention gives a new meaning and that no settings define, as far as they are read.
@@ -94,11 +94,7 @@ func (b *builder) hasAliases() bool {
 
 // decides says whether a mention is a setting by which others are resolved.
 func decides(m *lang.Mention) bool {
-	switch m.Kind {
-	case lang.Setting, lang.SettingGlob, lang.AliasTarget:
-		return true
-	}
-	return m.More != nil && m.More.Alias != ""
+	return m.Kind.Is(lang.Decides) || m.More != nil && m.More.Alias != ""
 }
 
 // overlay works out the tree after the moves and the edits so far, and its graph; until the edits are whole, only as far as new
@@ -293,12 +289,12 @@ func (b *builder) respellMention(d *draft, ref graph.Reference) verdict {
 		if d.moved.same(m, want, now) {
 			return verdict{}
 		}
-		if m.Likely && (m.Kind == lang.Text && !m.Evident && !b.RewriteLikely || inCode(m) && remembered(b.tree.Path(id))) {
-			return unproved(d.name(want), looks[m.Kind])
+		if m.Likely && (asks(m) && !b.RewriteLikely || m.Kind.Is(lang.InCode) && remembered(b.tree.Path(id))) {
+			return unproved(d.name(want), m.Kind.Looks)
 		}
 		request.Target = want
 		request.Fails = !now.Equal(want) && (now.Kind != lang.ToFile || now.File != want.File)
-	case before.Kind == lang.ToPackage || !fromMoves && before.Kind == lang.ToOutside && m.Kind == lang.Text && !m.Evident:
+	case before.Kind == lang.ToPackage || !fromMoves && before.Kind == lang.ToOutside && asks(m):
 		return verdict{}
 	}
 	spelling, ok := resolver.Spell(request)
@@ -307,16 +303,16 @@ func (b *builder) respellMention(d *draft, ref graph.Reference) verdict {
 		new, fits = lang.Encode(spelling.Text, m)
 	}
 	if !ok || !fits {
-		if m.Likely || m.Kind == lang.IgnorePattern && before.Kind.Inside() {
+		if m.Likely || m.Kind.Is(lang.Ignores) && before.Kind.Inside() {
 			return unproved(d.name(request.Target), "no new spelling leads there")
 		}
 		return blocked("")
 	}
-	if m.Kind == lang.IgnorePattern && spelling.Text == m.Text && before.Kind.Inside() {
+	if m.Kind.Is(lang.Ignores) && spelling.Text == m.Text && before.Kind.Inside() {
 		return unproved(d.name(request.Target), "no new spelling leads there")
 	}
 	if spelling.Text == m.Text {
-		if before.Kind == lang.ToFile && !m.Likely && m.Kind != lang.PackagePath { // the text is right for the file, and the file's twin went elsewhere
+		if before.Kind == lang.ToFile && !m.Likely && !m.Kind.Is(lang.Based) { // the text is right for the file, and the file's twin went elsewhere
 			return blocked("")
 		}
 		return verdict{}
@@ -334,11 +330,8 @@ func (b *builder) respellMention(d *draft, ref graph.Reference) verdict {
 	return v
 }
 
-// inCode says whether a mention is a string of code.
-func inCode(m *lang.Mention) bool { return m.Kind == lang.Text || m.Kind == lang.ModuleText }
-
-// looks says what a string of code only looks like.
-var looks = map[lang.Kind]string{lang.Text: "a string that only looks like a path", lang.ModuleText: "a string that only looks like the name of a module, in what was recorded once"}
+// asks says whether a mention is rewritten only where the user asks for it: a string of code that may be anything.
+func asks(m *lang.Mention) bool { return m.Kind.Is(lang.Doubtful) && !m.Evident }
 
 // remembered says whether a file holds what was recorded once: database migrations and fixtures.
 func remembered(p string) bool {

@@ -143,4 +143,4 @@ func (b *builder) atFault(n *graph.FileNode, edits []lang.Settled) int {
 
 // partial says whether a mention of a folder may stand though the folder is torn apart: the names that are imported from it say where
 // they are, and a folder of the code's own says nothing before a path follows.
-func partial(m *lang.Mention) bool { return m.Kind == lang.FromModule || m.Kind == lang.AnchorFolder }
+func partial(m *lang.Mention) bool { return m.Kind.Is(lang.Whole) }

@@ -24,11 +24,11 @@ func (b *builder) tornApart(d *draft, ref graph.Reference, torn *fate) {
 	m, before := &n.Mentions[ref.Mention], n.Targets[ref.Mention]
 	places := torn.places[0] + ", " + torn.places[1]
 	switch {
-	case m.Kind == lang.IgnorePattern && torn.remains: // it holds for what is left
+	case m.Kind.Is(lang.Ignores) && torn.remains: // it holds for what is left
 		return
 	case ownFolder(m) && torn.remains: // a file that speaks of its own folder speaks of what is left in it
 		return
-	case m.Likely || m.Kind == lang.IgnorePattern:
+	case m.Likely || m.Kind.Is(lang.Ignores):
 		b.leaveAsIs(d, ref, places, "the folder's files go to several places")
 		return
 	case m.More != nil && m.More.Alias != "":

@@ -167,7 +167,7 @@ func (b *builder) usedFromOutside(d *draft, instance string) map[project.FileID]
 		}
 		n := &b.Graph.Files[id]
 		for i, t := range n.Targets {
-			if t.Kind == lang.ToFile && placement.Imported(n.Mentions[i].Kind) && strings.HasPrefix(d.after.Tree.Path(d.newID[t.File]), instance) {
+			if t.Kind == lang.ToFile && n.Mentions[i].Kind.Is(lang.Imports) && strings.HasPrefix(d.after.Tree.Path(d.newID[t.File]), instance) {
 				used[t.File] = true
 			}
 		}
@@ -187,7 +187,7 @@ func (b *builder) writesEndings() bool {
 		n := &b.Graph.Files[id]
 		for i, t := range n.Targets {
 			m := &n.Mentions[i]
-			if t.Kind != lang.ToFile || m.Kind != lang.Import && m.Kind != lang.ExportFrom || !lang.IsRelative(m.Text) || !b.Scripts.Is(b.tree.Path(t.File)) {
+			if t.Kind != lang.ToFile || !m.Kind.Is(lang.Brings) || !lang.IsRelative(m.Text) || !b.Scripts.Is(b.tree.Path(t.File)) {
 				continue
 			}
 			if b.Scripts.Is(m.Text) {
@@ -229,7 +229,7 @@ func (d *draft) writes() []NewFile {
 // instance, if it is shown to hand on every name that the import brings. Both are IDs of the new tree.
 func (b *builder) door(d *draft, ref graph.Reference, to project.FileID) (project.FileID, bool) {
 	m := &b.Graph.Files[ref.From].Mentions[ref.Mention]
-	if !b.doors || !placement.Imported(m.Kind) {
+	if !b.doors || !m.Kind.Is(lang.Imports) {
 		return 0, false
 	}
 	p, ok := placement.Door(b.Convention, d.after.Tree.Path(d.newID[ref.From]), d.after.Tree.Path(d.newID[to]))

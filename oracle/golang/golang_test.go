@@ -17,6 +17,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/golang"
 	"crookedshelf/internal/project"
 	"crookedshelf/oracle/tree"
 )
@@ -73,7 +74,7 @@ func compare(t *testing.T, dir string) {
 				for i, target := range n.Targets {
 					m := &n.Mentions[i]
 					switch m.Kind {
-					case lang.PackageImport:
+					case golang.PackageImport:
 						found = append(found, m.Text)
 						imports++
 						if want, own := dirs[m.Text]; own {
@@ -82,7 +83,7 @@ func compare(t *testing.T, dir string) {
 						} else {
 							require.Equal(t, lang.ToPackage, target.Kind, "%s in %s", m.Text, file)
 						}
-					case lang.Embed:
+					case golang.Embed:
 						embeds++
 						embedded = append(embedded, embeddedFiles(files, dirs[p.ImportPath], m.Text, target)...)
 					}

@@ -18,6 +18,7 @@ import (
 
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/markup"
+	"crookedshelf/internal/lang/paths"
 	"crookedshelf/internal/lang/style"
 	"crookedshelf/internal/lang/web"
 )
@@ -132,7 +133,7 @@ func scan(file string, src []byte) []lang.Mention {
 // reported says whether the parsers report the kind too; strings that only look like paths they do not.
 func reported(m lang.Mention) bool {
 	switch m.Kind {
-	case lang.Import, lang.ExportFrom, lang.DynamicImport, lang.Require, lang.StyleImport, lang.SassImport, lang.LessImport, lang.StyleAsset, lang.Asset:
+	case web.Import, web.ExportFrom, web.DynamicImport, web.Require, style.StyleImport, style.SassImport, style.LessImport, paths.StyleAsset, paths.Asset:
 		return true
 	}
 	return false
@@ -141,17 +142,17 @@ func reported(m lang.Mention) bool {
 func dropped(m lang.Mention, ablate string) bool {
 	switch ablate {
 	case "attributes":
-		return m.Kind == lang.Asset
+		return m.Kind == paths.Asset
 	case "urls":
-		return m.Kind == lang.StyleAsset
+		return m.Kind == paths.StyleAsset
 	case "imports":
 		return slices.Contains(web.Kinds, m.Kind) || slices.Contains(style.Kinds, m.Kind)
 	}
 	return false
 }
 
-func kindName(k lang.Kind) string {
-	if k == lang.ExportFrom {
+func kindName(k *lang.Kind) string {
+	if k == web.ExportFrom {
 		return "export"
 	}
 	return k.String()

@@ -163,7 +163,7 @@ func found(src []byte, placed bool) []string {
 			from = m.More.From
 		}
 		switch m.Kind {
-		case lang.ModuleImport, lang.FromModule, lang.FromName, lang.ModuleCall:
+		case python.ModuleImport, python.FromModule, python.FromName, python.ModuleCall:
 		default:
 			continue
 		}

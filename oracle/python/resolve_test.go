@@ -13,6 +13,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/python"
 	"crookedshelf/internal/project"
 	"crookedshelf/oracle/tree"
 )
@@ -81,8 +82,8 @@ func targets(t *testing.T, root string) (out []question) {
 		for i, target := range n.Targets {
 			q := question{file: files.Path(project.FileID(id)), module: n.Mentions[i].Text}
 			switch n.Mentions[i].Kind {
-			case lang.ModuleImport, lang.FromModule:
-			case lang.FromName:
+			case python.ModuleImport, python.FromModule:
+			case python.FromName:
 				if q.module, q.name = n.Mentions[i].More.From, n.Mentions[i].Text; q.name == lang.Everything {
 					continue // the module is asked for
 				}

@@ -227,7 +227,7 @@ func early(file string, src []byte) (differ []string) {
 		return differ
 	}
 	handsOn := !whole.Outline.Own && (len(whole.Outline.Exports) > 0 && len(certain(whole.Mentions)) > 0 ||
-		slices.ContainsFunc(whole.Mentions, func(m lang.Mention) bool { return m.Kind == lang.ExportFrom }))
+		slices.ContainsFunc(whole.Mentions, func(m lang.Mention) bool { return m.Kind == web.ExportFrom }))
 	if handsOn && !asked.HandsOn {
 		differ = append(differ, "read early it seems to hand nothing on")
 	}
@@ -254,8 +254,8 @@ var asking = func() *convention.Convention {
 	return c
 }()
 
-func kindName(k lang.Kind) string {
-	if k == lang.ExportFrom {
+func kindName(k *lang.Kind) string {
+	if k == web.ExportFrom {
 		return "export"
 	}
 	return k.String()

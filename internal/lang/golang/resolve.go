@@ -66,7 +66,7 @@ func New(tree *project.Project) *Resolver {
 // Resolve says where an import or an embedded pattern leads.
 func (r *Resolver) Resolve(from project.FileID, m *lang.Mention) lang.Target {
 	dir := path.Dir(r.tree.Path(from))
-	if m.Kind == lang.Embed {
+	if m.Kind == Embed {
 		return r.embedded(dir, strings.TrimPrefix(m.Text, "all:"))
 	}
 	own := r.moduleOf(dir)

@@ -27,9 +27,6 @@ func Family() lang.Family {
 	}
 }
 
-// Kinds are the kinds of mention that Go has.
-var Kinds = []lang.Kind{lang.PackageImport, lang.Embed}
-
 // Scan finds the imports and embedded files of a Go file. It reads the imports alone, and the rest only where it is asked for
 // what the file declares.
 func Scan(_ string, content []byte, declared *lang.Declared) (lang.Scanned, error) {
@@ -52,7 +49,7 @@ func Scan(_ string, content []byte, declared *lang.Declared) (lang.Scanned, erro
 		}
 		embeds = embeds || text == "embed"
 		found.Mentions = append(found.Mentions, lang.Mention{
-			Span: source.Span{Start: start + 1, End: start + len(spec.Path.Value) - 1}, Text: text, Kind: lang.PackageImport, Form: lang.InScript, Quote: spec.Path.Value[0],
+			Span: source.Span{Start: start + 1, End: start + len(spec.Path.Value) - 1}, Text: text, Kind: PackageImport, Form: lang.InScript, Quote: spec.Path.Value[0],
 		})
 	}
 	if embeds {
@@ -108,14 +105,14 @@ func patterns(content []byte, start, end int) []lang.Mention {
 				return out
 			}
 			span := source.Span{Start: i + 1, End: i + 1 + n}
-			out = append(out, lang.Mention{Span: span, Text: string(content[span.Start:span.End]), Kind: lang.Embed, Form: lang.Plain, Quote: c})
+			out = append(out, lang.Mention{Span: span, Text: string(content[span.Start:span.End]), Kind: Embed, Form: lang.Plain, Quote: c})
 			i = span.End + 1
 		default:
 			n := bytes.IndexAny(content[i:end], " \t\r")
 			if n < 0 {
 				n = end - i
 			}
-			out = append(out, lang.Mention{Span: source.Span{Start: i, End: i + n}, Text: string(content[i : i+n]), Kind: lang.Embed, Form: lang.Plain})
+			out = append(out, lang.Mention{Span: source.Span{Start: i, End: i + n}, Text: string(content[i : i+n]), Kind: Embed, Form: lang.Plain})
 			i += n
 		}
 	}

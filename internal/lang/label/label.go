@@ -12,9 +12,6 @@ import (
 	"crookedshelf/internal/project"
 )
 
-// Kinds are the kinds of mention that are a file's own name.
-var Kinds = []lang.Kind{lang.Label}
-
 // Resolver answers for one tree.
 type Resolver struct{ tree *project.Project }
 

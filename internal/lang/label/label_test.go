@@ -1,4 +1,4 @@
-package label
+package label_test
 
 import (
 	"testing"
@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/label"
 	"crookedshelf/internal/lang/web"
 	"crookedshelf/internal/project"
 	"crookedshelf/internal/project/projecttest"
@@ -33,7 +34,7 @@ func TestLabels(t *testing.T) {
 		d, _ := web.DialectOf(row.file)
 		var found []lang.Mention
 		for _, m := range web.ScanText(row.file, []byte(row.text), d, nil).Mentions {
-			if m.Kind == lang.Label {
+			if m.Kind == label.Label {
 				found = append(found, m)
 			}
 		}
@@ -45,13 +46,13 @@ func TestLabels(t *testing.T) {
 		m := &found[0]
 		assert.Equal(t, row.label, row.text[m.Span.Start:m.Span.End])
 		tree := projecttest.Load(t, "-- "+row.file+" --\n")
-		assert.Equal(t, row.fits, New(tree).Resolve(0, m).Equal(lang.File(0)), row.text)
+		assert.Equal(t, row.fits, label.New(tree).Resolve(0, m).Equal(lang.File(0)), row.text)
 		if !row.fits {
 			continue
 		}
 		moved, id, err := tree.Overlay(map[project.FileID]string{0: row.then}, nil, nil)
 		require.NoError(t, err)
-		s, ok := New(moved).Spell(lang.Respelling{From: id[0], Target: lang.File(id[0]), Mention: m})
+		s, ok := label.New(moved).Spell(lang.Respelling{From: id[0], Target: lang.File(id[0]), Mention: m})
 		assert.True(t, ok)
 		assert.Equal(t, row.spelled, s.Text)
 	}

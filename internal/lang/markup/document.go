@@ -6,7 +6,9 @@ import (
 	"strings"
 
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/paths"
 	"crookedshelf/internal/lang/python"
+	"crookedshelf/internal/lang/stated"
 	"crookedshelf/internal/lang/web"
 	"crookedshelf/internal/manifest"
 	"crookedshelf/internal/source"
@@ -187,7 +189,7 @@ func (s *scanner) destination(span source.Span) {
 		return
 	}
 	if text := string(s.src[span.Start:span.End]); local(text) && !strings.ContainsAny(text, `\`) {
-		s.mentions = append(s.mentions, lang.Mention{Span: span, Text: text, Kind: lang.Link, Form: lang.InDocument, Quote: quote})
+		s.mentions = append(s.mentions, lang.Mention{Span: span, Text: text, Kind: paths.Link, Form: lang.InDocument, Quote: quote})
 	}
 }
 
@@ -209,13 +211,13 @@ func (s *scanner) frontMatter() int {
 				return
 			}
 			rule := s.declared.Key(s.path, key)
-			m := lang.Mention{Span: v.Span, Text: v.Text, Form: lang.InYAML, Quote: v.Quote, Likely: true, Kind: lang.Setting}
+			m := lang.Mention{Span: v.Span, Text: v.Text, Form: lang.InYAML, Quote: v.Quote, Likely: true, Kind: paths.Setting}
 			if rule != 0 {
 				if s.declared.Entry(rule).NoPath {
 					return
 				}
-				m.Kind, m.Likely, m.More = lang.Stated, false, &lang.More{Rule: rule}
-			} else if kind, ok := lang.SettingKind(v.Text, key[len(key)-1]); !ok || kind != lang.Setting {
+				m.Kind, m.Likely, m.More = stated.Stated, false, &lang.More{Rule: rule}
+			} else if kind, ok := paths.SettingKind(v.Text, key[len(key)-1]); !ok || kind != paths.Setting {
 				return
 			}
 			found = append(found, m)

@@ -116,7 +116,7 @@ type scanner struct {
 	outline  *lang.Outline // nil if nobody asks for it, or the file declares nothing
 }
 
-func (s *scanner) add(span source.Span, text string, kind lang.Kind, quote byte, likely bool) {
+func (s *scanner) add(span source.Span, text string, kind *lang.Kind, quote byte, likely bool) {
 	s.mentions = append(s.mentions, lang.Mention{Span: span, Text: text, Kind: kind, Form: lang.InMarkup, Quote: quote, Likely: likely})
 }
 

@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/paths"
 	"crookedshelf/internal/lang/style"
 	"crookedshelf/internal/lang/web"
 	"crookedshelf/internal/manifest"
@@ -65,15 +66,15 @@ func (s *scanner) attribute(name string, a attribute, table map[string][]string)
 			s.within(a.value.Start, style.Scan(s.src[a.value.Start:a.value.End], style.CSS))
 		}
 	case contains(table[name], a.name):
-		s.address(a, lang.Asset, false)
+		s.address(a, paths.Asset, false)
 	case s.dialect == vue && (name == "script" || name == "style" || name == "template") && a.name == "src":
-		s.address(a, lang.Asset, false)
+		s.address(a, paths.Asset, false)
 	case s.dialect == vue && (a.name[0] == ':' || strings.HasPrefix(a.name, "v-bind:")):
 		if a.quote != 0 && (strings.Contains(a.text, "require(") || strings.Contains(a.text, "import(")) {
 			s.within(a.value.Start, web.ScanText(s.path, s.src[a.value.Start:a.value.End], web.TypeScript, s.declared).Mentions)
 		}
 	case a.name == "src" || a.name == "href" || a.name == "poster":
-		s.address(a, lang.Text, true)
+		s.address(a, paths.Text, true)
 	}
 }
 
@@ -109,7 +110,7 @@ func computed(text string) bool {
 }
 
 // address records the value of an attribute. Addresses of other places, fragments and data are none.
-func (s *scanner) address(a attribute, kind lang.Kind, likely bool) {
+func (s *scanner) address(a attribute, kind *lang.Kind, likely bool) {
 	raw := s.src[a.value.Start:a.value.End]
 	start := a.value.Start + len(raw) - len(strings.TrimLeft(string(raw), " \t\r\n"))
 	end := a.value.Start + len(strings.TrimRight(string(raw), " \t\r\n"))
@@ -150,7 +151,7 @@ func (s *scanner) sourceSet(a attribute) {
 			ended = true
 		}
 		if text := unescape(string(s.src[start:stop])); local(text) {
-			s.add(source.Span{Start: start, End: stop}, text, lang.Asset, a.quote, false)
+			s.add(source.Span{Start: start, End: stop}, text, paths.Asset, a.quote, false)
 		}
 		for depth := 0; !ended && i < end; i++ { // the descriptors, up to a comma outside of parentheses
 			switch s.src[i] {
@@ -222,9 +223,9 @@ func (s *scanner) script(t *tag, language string, content source.Span) {
 func inPage(found []lang.Mention) []lang.Mention {
 	out := found[:0]
 	for _, m := range found {
-		if m.Kind == lang.Import || m.Kind == lang.ExportFrom || m.Kind == lang.DynamicImport {
+		if m.Kind == web.Import || m.Kind == web.ExportFrom || m.Kind == web.DynamicImport {
 			if strings.HasPrefix(m.Text, "/") {
-				m.Kind = lang.Asset
+				m.Kind = paths.Asset
 			}
 			out = append(out, m)
 		}
@@ -241,7 +242,7 @@ func (s *scanner) importMap(text []byte, offset int) {
 	var found []lang.Mention
 	record := func(v *manifest.Value) {
 		if local(v.Text) {
-			found = append(found, lang.Mention{Span: v.Span, Text: v.Text, Kind: lang.Asset, Form: lang.InJSON, Quote: '"'})
+			found = append(found, lang.Mention{Span: v.Span, Text: v.Text, Kind: paths.Asset, Form: lang.InJSON, Quote: '"'})
 		}
 	}
 	root.Get("imports").Strings(record)

@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/paths"
 	"crookedshelf/internal/lang/python"
 	"crookedshelf/internal/source"
 )
@@ -98,12 +99,12 @@ func (s *scanner) restructuredPath(span source.Span) {
 	if !local(text) || strings.ContainsAny(text, "{}$\\ ") || strings.HasSuffix(text, "_") && !strings.Contains(text, "/") {
 		return
 	}
-	kind := lang.Link
+	kind := paths.Link
 	switch {
 	case strings.Contains(text, "*"):
-		kind = lang.ImportGlob
+		kind = paths.ImportGlob
 	case text[0] == '/':
-		kind = lang.Include
+		kind = paths.Include
 	}
 	s.mentions = append(s.mentions, lang.Mention{Span: span, Text: text, Kind: kind, Form: lang.Plain})
 }
@@ -112,7 +113,7 @@ func (s *scanner) restructuredPath(span source.Span) {
 func (s *scanner) restructuredName(span source.Span) {
 	text := string(s.src[span.Start:span.End])
 	if n, ok := lang.DottedName(text); ok && n > 1 {
-		s.mentions = append(s.mentions, lang.Mention{Span: span, Text: text, Kind: lang.ModuleText, Form: lang.Plain, Likely: true, Deferred: true})
+		s.mentions = append(s.mentions, lang.Mention{Span: span, Text: text, Kind: python.ModuleText, Form: lang.Plain, Likely: true, Deferred: true})
 	}
 }
 

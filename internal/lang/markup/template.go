@@ -6,6 +6,8 @@ import (
 	"strings"
 
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/paths"
+	"crookedshelf/internal/lang/stated"
 	"crookedshelf/internal/source"
 )
 
@@ -44,7 +46,7 @@ func (s *scanner) code(span source.Span) {
 	if rule := s.declared.Call(s.path, word, string(s.src[value.Start:value.End])); rule != 0 {
 		if !s.declared.Entry(rule).NoPath {
 			s.mentions = append(s.mentions, lang.Mention{
-				Span: value, Text: string(s.src[value.Start:value.End]), Kind: lang.Stated, Form: lang.InScript, Quote: quote, More: &lang.More{Rule: rule},
+				Span: value, Text: string(s.src[value.Start:value.End]), Kind: stated.Stated, Form: lang.InScript, Quote: quote, More: &lang.More{Rule: rule},
 			})
 		}
 		return
@@ -57,9 +59,9 @@ func (s *scanner) code(span source.Span) {
 // include records the name of a template; one that the convention knows by its name is stated.
 func (s *scanner) include(span source.Span, quote byte) {
 	text := string(s.src[span.Start:span.End])
-	m := lang.Mention{Span: span, Text: text, Kind: lang.Include, Form: lang.Plain, Quote: quote}
+	m := lang.Mention{Span: span, Text: text, Kind: paths.Include, Form: lang.Plain, Quote: quote}
 	if rule := s.declared.Call(s.path, "include", text); rule != 0 {
-		m.Kind, m.More = lang.Stated, &lang.More{Rule: rule}
+		m.Kind, m.More = stated.Stated, &lang.More{Rule: rule}
 	}
 	s.mentions = append(s.mentions, m)
 }
@@ -86,7 +88,7 @@ func (s *scanner) pug() {
 			for _, m := range pugAddress.FindAllSubmatchIndex(line, -1) {
 				text := string(line[m[6]:m[7]])
 				if line[m[4]] == line[m[8]] && local(text) && !strings.Contains(text, "#{") {
-					s.add(source.Span{Start: at + m[6], End: at + m[7]}, text, lang.Asset, line[m[4]], false)
+					s.add(source.Span{Start: at + m[6], End: at + m[7]}, text, paths.Asset, line[m[4]], false)
 				}
 			}
 		}

@@ -39,21 +39,21 @@ type written struct {
 func takeApart(m *lang.Mention) written {
 	w := written{core: m.Text}
 	switch m.Kind {
-	case lang.Asset, lang.StyleAsset, lang.Link, lang.ModuleURL, lang.Text, lang.Include:
+	case Asset, StyleAsset, Link, ModuleURL, Text, Include:
 		if i := strings.IndexAny(w.core, "?#"); i > 0 {
 			w.core, w.tail = w.core[:i], w.core[i:]
 		}
-		if m.Kind == lang.Link {
+		if m.Kind == Link {
 			if plain, err := url.PathUnescape(w.core); err == nil {
 				w.core = plain
 			}
 		}
-	case lang.SettingGlob, lang.ImportGlob, lang.IgnorePattern, lang.AliasTarget:
+	case SettingGlob, ImportGlob, IgnorePattern, AliasTarget:
 		if strings.HasPrefix(w.core, "!") {
 			w.head, w.core = "!", w.core[1:]
 		}
 	}
-	head, rest := lang.Head(w.core)
+	head, rest := Head(w.core)
 	w.head, w.core = w.head+head, rest
 	if patterned(m.Kind) {
 		w.core, w.pattern = splitPattern(w.core)
@@ -61,9 +61,9 @@ func takeApart(m *lang.Mention) written {
 	return w
 }
 
-func patterned(k lang.Kind) bool {
+func patterned(k *lang.Kind) bool {
 	switch k {
-	case lang.SettingGlob, lang.ImportGlob, lang.IgnorePattern, lang.AliasTarget:
+	case SettingGlob, ImportGlob, IgnorePattern, AliasTarget:
 		return true
 	}
 	return false
@@ -106,7 +106,7 @@ func (r *Resolver) readings(from string, m *lang.Mention, w written) []reading {
 		}
 	}
 	if w.head != "" && w.head != "!" {
-		if lang.FromRoot(w.head) {
+		if FromRoot(w.head) {
 			add(".", fromRoot)
 		} else {
 			add(dir, fromFile)
@@ -117,7 +117,7 @@ func (r *Resolver) readings(from string, m *lang.Mention, w written) []reading {
 		return r.absolute(from, m, w)
 	}
 	switch m.Kind {
-	case lang.Setting, lang.SettingGlob, lang.SettingWord, lang.Asset, lang.Text, lang.ImportGlob, lang.ImportFolder, lang.StyleAsset:
+	case Setting, SettingGlob, SettingWord, Asset, Text, ImportGlob, ImportFolder, StyleAsset:
 		if p, alias, ok := r.aliases.Expand(from, core); ok {
 			out = append(out, reading{path: p, manner: byAlias, alias: alias, head: w.head})
 		} else if rest, tilde := strings.CutPrefix(core, "~"); tilde { // bundlers' mark for a name that is no path
@@ -127,9 +127,9 @@ func (r *Resolver) readings(from string, m *lang.Mention, w written) []reading {
 		}
 	}
 	switch m.Kind {
-	case lang.FilePath, lang.FolderRead, lang.ModuleURL, lang.Link, lang.Asset, lang.StyleAsset, lang.ImportGlob, lang.ImportFolder:
+	case FilePath, FolderRead, ModuleURL, Link, Asset, StyleAsset, ImportGlob, ImportFolder:
 		add(dir, fromFile)
-	case lang.AliasTarget, lang.Setting, lang.SettingGlob, lang.IgnorePattern:
+	case AliasTarget, Setting, SettingGlob, IgnorePattern:
 		if base := r.basis(from, m); base != dir {
 			add(base, fromParent)
 		} else {
@@ -138,21 +138,21 @@ func (r *Resolver) readings(from string, m *lang.Mention, w written) []reading {
 		if m.Likely || m.More != nil && m.More.Must { // a container is often built from the top
 			r.above(from, add)
 		}
-	case lang.SettingWord:
+	case SettingWord:
 		add(dir, fromFile)
 		r.above(from, add)
-	case lang.Include:
+	case Include:
 		add(dir, fromFile)
 		for up := dir; up != "."; {
 			up = path.Dir(up)
 			add(up, fromParent)
 		}
-	case lang.WorkPath, lang.FolderReadWork:
+	case WorkPath, FolderReadWork:
 		add(r.work(from), fromWork)
 		if lang.IsRelative(core) || m.Likely {
 			add(dir, fromFile)
 		}
-	case lang.Text:
+	case Text:
 		if lang.IsRelative(core) {
 			add(dir, fromFile)
 		}
@@ -177,24 +177,24 @@ func (r *Resolver) absolute(from string, m *lang.Mention, w written) []reading {
 	var out []reading
 	core := strings.TrimPrefix(w.core, "/")
 	switch m.Kind {
-	case lang.Asset, lang.StyleAsset, lang.Text, lang.Link, lang.ModuleURL:
+	case Asset, StyleAsset, Text, Link, ModuleURL:
 		for _, p := range r.public {
-			if rest, ok := strings.CutPrefix("/"+core, p.at); ok && (rest != "" || m.Kind != lang.Text) {
+			if rest, ok := strings.CutPrefix("/"+core, p.at); ok && (rest != "" || m.Kind != Text) {
 				out = append(out, reading{path: path.Join(p.folder, rest), base: p.folder, manner: fromPublic, head: w.head})
 			}
 		}
-		if m.Kind == lang.Text || core == "" || m.Kind != lang.Link && !r.hasPage(r.work(from)) {
+		if m.Kind == Text || core == "" || m.Kind != Link && !r.hasPage(r.work(from)) {
 			return out
 		}
 	}
 	switch m.Kind {
-	case lang.IgnorePattern:
+	case IgnorePattern:
 		base := r.basis(from, m)
 		out = append(out, reading{path: path.Join(base, core), base: base, manner: fromParent, head: w.head + "/"})
 		return out
-	case lang.SettingWord:
+	case SettingWord:
 		return out
-	case lang.Include:
+	case Include:
 		if root, ok := r.documentation(from); ok {
 			return append(out, reading{path: path.Join(root, core), base: root, manner: fromDocuments, head: "/"})
 		}

@@ -82,7 +82,7 @@ func shown(tree *project.Project, t lang.Target) string {
 func TestPathsAreReadAndWrittenInOneWay(t *testing.T) {
 	certain, likely := false, true
 	rows := []struct {
-		kind   lang.Kind
+		kind   *lang.Kind
 		likely bool
 		from   string
 		text   string
@@ -90,53 +90,53 @@ func TestPathsAreReadAndWrittenInOneWay(t *testing.T) {
 		then   string
 	}{
 		// from the file's own folder
-		{lang.FilePath, certain, "src/pages/night.ts", "../data/stars.json", "src/data/stars.json", "../../store/stars.json"},
-		{lang.FilePath, certain, "tools/build.ts", "lib/copy.ts", "tools/lib/copy.ts", "steps/copy.ts"},
-		{lang.FilePath, certain, "tools/build.ts", "./lib/copy.ts", "tools/lib/copy.ts", "./steps/copy.ts"},
-		{lang.FolderRead, certain, "src/pages/night.html", "../data", "src/data: moons.json stars.json", "../store"},
-		{lang.FolderRead, certain, "src/pages/night.html", "../data/", "src/data: moons.json stars.json", "../store/"},
-		{lang.ModuleURL, certain, "src/pages/night.html", "../data/stars.json?raw", "src/data/stars.json", "../store/stars.json?raw"},
-		{lang.ModuleURL, certain, "src/pages/night.html", "../data/none.json", "nothing", ""},
-		{lang.ModuleURL, certain, "src/pages/night.html", "data/none.json", "outside", ""},
+		{paths.FilePath, certain, "src/pages/night.ts", "../data/stars.json", "src/data/stars.json", "../../store/stars.json"},
+		{paths.FilePath, certain, "tools/build.ts", "lib/copy.ts", "tools/lib/copy.ts", "steps/copy.ts"},
+		{paths.FilePath, certain, "tools/build.ts", "./lib/copy.ts", "tools/lib/copy.ts", "./steps/copy.ts"},
+		{paths.FolderRead, certain, "src/pages/night.html", "../data", "src/data: moons.json stars.json", "../store"},
+		{paths.FolderRead, certain, "src/pages/night.html", "../data/", "src/data: moons.json stars.json", "../store/"},
+		{paths.ModuleURL, certain, "src/pages/night.html", "../data/stars.json?raw", "src/data/stars.json", "../store/stars.json?raw"},
+		{paths.ModuleURL, certain, "src/pages/night.html", "../data/none.json", "nothing", ""},
+		{paths.ModuleURL, certain, "src/pages/night.html", "data/none.json", "outside", ""},
 		// from the folder in which programs start
-		{lang.WorkPath, certain, "tools/build.ts", "lib/copy.ts", "tools/lib/copy.ts", "steps/copy.ts"},
-		{lang.WorkPath, certain, "src/pages/night.html", "src/data/stars.json", "src/data/stars.json", "src/store/stars.json"},
-		{lang.FolderReadWork, certain, "src/pages/night.html", "./src/data", "src/data: moons.json stars.json", "./src/store"},
+		{paths.WorkPath, certain, "tools/build.ts", "lib/copy.ts", "tools/lib/copy.ts", "steps/copy.ts"},
+		{paths.WorkPath, certain, "src/pages/night.html", "src/data/stars.json", "src/data/stars.json", "src/store/stars.json"},
+		{paths.FolderReadWork, certain, "src/pages/night.html", "./src/data", "src/data: moons.json stars.json", "./src/store"},
 		// addresses and links
-		{lang.Asset, certain, "src/pages/night.html", "/nights/moon.png", "public/nights/moon.png", "/moons/moon.png"},
-		{lang.Asset, certain, "src/pages/night.html", "/nights/moon.png?v=2#top", "public/nights/moon.png", "/moons/moon.png?v=2#top"},
-		{lang.Asset, certain, "src/pages/night.html", "../parts/card.html", "src/parts/card.html", "../panels/card.html"},
-		{lang.Asset, certain, "src/pages/night.html", "@/parts/card.html", "src/parts/card.html", "@/panels/card.html"},
-		{lang.Asset, certain, "src/pages/night.html", "/other/moon.png", "outside", ""},
-		{lang.Link, certain, "docs/guide.md", "sky%20map.md#west", "docs/sky map.md", "maps/sky%20map.md#west"},
-		{lang.Link, certain, "docs/guide.md", "./sky map.md", "docs/sky map.md", "./maps/sky map.md"},
-		{lang.Link, certain, "docs/guide.md", "sky map", "docs/sky map.md", "maps/sky map"},
-		{lang.Link, certain, "README.md", "src/data/", "src/data/", "src/store/"},
-		{lang.Link, certain, "docs/guide.md", "../src/data/stars.json", "src/data/stars.json", "../src/store/stars.json"},
-		{lang.StyleAsset, certain, "src/parts/card.css", "../data/stars.json", "src/data/stars.json", "../store/stars.json"},
-		{lang.Include, certain, "src/pages/night.html", "parts/card", "src/parts/card.html", "panels/card"},
-		{lang.Include, certain, "src/pages/night.html", "parts/card.html", "src/parts/card.html", "panels/card.html"},
-		{lang.Include, certain, "src/pages/night.html", "./none.html", "nothing", ""},
+		{paths.Asset, certain, "src/pages/night.html", "/nights/moon.png", "public/nights/moon.png", "/moons/moon.png"},
+		{paths.Asset, certain, "src/pages/night.html", "/nights/moon.png?v=2#top", "public/nights/moon.png", "/moons/moon.png?v=2#top"},
+		{paths.Asset, certain, "src/pages/night.html", "../parts/card.html", "src/parts/card.html", "../panels/card.html"},
+		{paths.Asset, certain, "src/pages/night.html", "@/parts/card.html", "src/parts/card.html", "@/panels/card.html"},
+		{paths.Asset, certain, "src/pages/night.html", "/other/moon.png", "outside", ""},
+		{paths.Link, certain, "docs/guide.md", "sky%20map.md#west", "docs/sky map.md", "maps/sky%20map.md#west"},
+		{paths.Link, certain, "docs/guide.md", "./sky map.md", "docs/sky map.md", "./maps/sky map.md"},
+		{paths.Link, certain, "docs/guide.md", "sky map", "docs/sky map.md", "maps/sky map"},
+		{paths.Link, certain, "README.md", "src/data/", "src/data/", "src/store/"},
+		{paths.Link, certain, "docs/guide.md", "../src/data/stars.json", "src/data/stars.json", "../src/store/stars.json"},
+		{paths.StyleAsset, certain, "src/parts/card.css", "../data/stars.json", "src/data/stars.json", "../store/stars.json"},
+		{paths.Include, certain, "src/pages/night.html", "parts/card", "src/parts/card.html", "panels/card"},
+		{paths.Include, certain, "src/pages/night.html", "parts/card.html", "src/parts/card.html", "panels/card.html"},
+		{paths.Include, certain, "src/pages/night.html", "./none.html", "nothing", ""},
 		// settings
-		{lang.Setting, certain, "app.config.json", "src/data", "src/data/", "src/store"},
-		{lang.Setting, certain, "app.config.json", "./src/data/", "src/data/", "./src/store/"},
-		{lang.Setting, certain, "app.config.json", "<rootDir>/src/data/stars.json", "src/data/stars.json", "<rootDir>/src/store/stars.json"},
-		{lang.Setting, certain, "tools/package.json", "lib/copy.ts", "tools/lib/copy.ts", "steps/copy.ts"},
-		{lang.Setting, certain, "app.config.json", "@/data/stars.json", "src/data/stars.json", "@/store/stars.json"},
-		{lang.Setting, certain, "app.config.json", "dist/data", "outside", ""},
-		{lang.SettingGlob, certain, "app.config.json", "src/data/*.json", "src/data: stars.json", "src/store/*.json"},
-		{lang.SettingGlob, certain, "app.config.json", "!src/data/**/*.json", "src/data: moons.json stars.json", "!src/store/**/*.json"},
-		{lang.SettingGlob, certain, "app.config.json", "./src/data/**", "src/data: moons.json stars.json", "./src/store/**"},
-		{lang.IgnorePattern, certain, "app.config.json", "/src/data/*.bak", "src/data/", "/src/store/*.bak"},
-		{lang.IgnorePattern, certain, "app.config.json", "src/data/old/*.bak", "src/data/old/", "src/store/old/*.bak"},
-		{lang.SettingWord, certain, "tools/package.json", "lib/copy.ts", "tools/lib/copy.ts", "steps/copy.ts"},
-		{lang.SettingWord, certain, "tools/package.json", "src/data/stars.json", "src/data/stars.json", "src/store/stars.json"},
-		{lang.SettingWord, certain, "app.config.json", "src", "outside", ""},
+		{paths.Setting, certain, "app.config.json", "src/data", "src/data/", "src/store"},
+		{paths.Setting, certain, "app.config.json", "./src/data/", "src/data/", "./src/store/"},
+		{paths.Setting, certain, "app.config.json", "<rootDir>/src/data/stars.json", "src/data/stars.json", "<rootDir>/src/store/stars.json"},
+		{paths.Setting, certain, "tools/package.json", "lib/copy.ts", "tools/lib/copy.ts", "steps/copy.ts"},
+		{paths.Setting, certain, "app.config.json", "@/data/stars.json", "src/data/stars.json", "@/store/stars.json"},
+		{paths.Setting, certain, "app.config.json", "dist/data", "outside", ""},
+		{paths.SettingGlob, certain, "app.config.json", "src/data/*.json", "src/data: stars.json", "src/store/*.json"},
+		{paths.SettingGlob, certain, "app.config.json", "!src/data/**/*.json", "src/data: moons.json stars.json", "!src/store/**/*.json"},
+		{paths.SettingGlob, certain, "app.config.json", "./src/data/**", "src/data: moons.json stars.json", "./src/store/**"},
+		{paths.IgnorePattern, certain, "app.config.json", "/src/data/*.bak", "src/data/", "/src/store/*.bak"},
+		{paths.IgnorePattern, certain, "app.config.json", "src/data/old/*.bak", "src/data/old/", "src/store/old/*.bak"},
+		{paths.SettingWord, certain, "tools/package.json", "lib/copy.ts", "tools/lib/copy.ts", "steps/copy.ts"},
+		{paths.SettingWord, certain, "tools/package.json", "src/data/stars.json", "src/data/stars.json", "src/store/stars.json"},
+		{paths.SettingWord, certain, "app.config.json", "src", "outside", ""},
 		// strings that only look like paths
-		{lang.Text, likely, "tools/build.ts", "src/data/stars.json", "src/data/stars.json", "src/store/stars.json"},
-		{lang.Text, likely, "src/pages/night.ts", "../data/stars.json", "src/data/stars.json", "../../store/stars.json"},
-		{lang.Text, likely, "tools/build.ts", "stars.json", "outside", ""},
-		{lang.Text, likely, "tools/build.ts", "/nights/moon.png", "public/nights/moon.png", "/moons/moon.png"},
+		{paths.Text, likely, "tools/build.ts", "src/data/stars.json", "src/data/stars.json", "src/store/stars.json"},
+		{paths.Text, likely, "src/pages/night.ts", "../data/stars.json", "src/data/stars.json", "../../store/stars.json"},
+		{paths.Text, likely, "tools/build.ts", "stars.json", "outside", ""},
+		{paths.Text, likely, "tools/build.ts", "/nights/moon.png", "public/nights/moon.png", "/moons/moon.png"},
 	}
 	before := projecttest.Load(t, tree)
 	after, newID := projecttest.Move(t, before, moves)
@@ -182,13 +182,13 @@ func TestPathsThatLeadNowhereKeepTheirPlace(t *testing.T) {
 	declared := lang.NewDeclared(&convention.Convention{}, false, nil)
 	old, next := paths.New(before, declared, aliases{}, base), paths.New(after, declared, aliases{}, base)
 	for _, row := range []struct {
-		kind   lang.Kind
+		kind   *lang.Kind
 		likely bool
 		text   string
 		then   string
 	}{
-		{lang.FilePath, false, "../../dist/app.js", "../../../dist/app.js"}, {lang.FilePath, false, "./made/", "../../pages/made/"}, {lang.FilePath, false, "../../../beyond", "../../../beyond"},
-		{lang.WorkPath, false, "./dist/app.js", "./dist/app.js"}, {lang.Text, true, "../made/x.js", "../made/x.js"}, {lang.FilePath, false, "made/x.js", "made/x.js"},
+		{paths.FilePath, false, "../../dist/app.js", "../../../dist/app.js"}, {paths.FilePath, false, "./made/", "../../pages/made/"}, {paths.FilePath, false, "../../../beyond", "../../../beyond"},
+		{paths.WorkPath, false, "./dist/app.js", "./dist/app.js"}, {paths.Text, true, "../made/x.js", "../made/x.js"}, {paths.FilePath, false, "made/x.js", "made/x.js"},
 	} {
 		m := &lang.Mention{Text: row.text, Kind: row.kind, Likely: row.likely}
 		led := old.Resolve(from, m)

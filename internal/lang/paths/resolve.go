@@ -17,12 +17,6 @@ import (
 	"crookedshelf/internal/project"
 )
 
-// Kinds are the kinds of mention that the package answers for.
-var Kinds = []lang.Kind{
-	lang.ImportGlob, lang.ImportFolder, lang.Asset, lang.StyleAsset, lang.ModuleURL, lang.Link, lang.Include, lang.FilePath, lang.WorkPath, lang.FolderRead,
-	lang.FolderReadWork, lang.Text, lang.Setting, lang.SettingGlob, lang.SettingWord, lang.IgnorePattern, lang.AliasTarget,
-}
-
 // Resolver answers for one tree.
 type Resolver struct {
 	tree     *project.Project
@@ -94,7 +88,7 @@ type found struct {
 
 // find gives the target, and how the text led to it.
 func (r *Resolver) find(from project.FileID, m *lang.Mention) (lang.Target, found) {
-	if m.Likely && m.Kind == lang.Text && !lang.Segments(m.Text) {
+	if m.Likely && m.Kind == Text && !Segments(m.Text) {
 		return lang.No(lang.ToOutside), found{}
 	}
 	file := r.tree.Path(from)
@@ -105,7 +99,7 @@ func (r *Resolver) find(from project.FileID, m *lang.Mention) (lang.Target, foun
 			return t, found{read, w, ending}
 		}
 	}
-	if m.Kind == lang.IgnorePattern || m.Kind == lang.SettingGlob || m.Kind == lang.ImportGlob {
+	if m.Kind == IgnorePattern || m.Kind == SettingGlob || m.Kind == ImportGlob {
 		for _, read := range all {
 			if t, f, ok := r.fixedHead(m, read, w); ok {
 				return t, f
@@ -132,7 +126,7 @@ func (r *Resolver) fixedHead(m *lang.Mention, read reading, w written) (lang.Tar
 		}
 		if r.tree.IsDir(read.path) {
 			t := lang.Folder(read.path)
-			if m.Kind != lang.IgnorePattern {
+			if m.Kind != IgnorePattern {
 				t = lang.Set(read.path, nil)
 			}
 			return t, found{read, w, ""}, true
@@ -143,9 +137,9 @@ func (r *Resolver) fixedHead(m *lang.Mention, read reading, w written) (lang.Tar
 // missing says whether a mention that leads nowhere is an error of the project.
 func missing(m *lang.Mention) bool {
 	switch m.Kind {
-	case lang.ModuleURL, lang.Include:
+	case ModuleURL, Include:
 		return lang.IsRelative(m.Text)
-	case lang.SettingWord, lang.Setting:
+	case SettingWord, Setting:
 		return m.More != nil && m.More.Must
 	}
 	return false
@@ -154,15 +148,15 @@ func missing(m *lang.Mention) bool {
 // implied gives the endings that a mention may leave out.
 func implied(m *lang.Mention, from string) []string {
 	switch m.Kind {
-	case lang.Include:
+	case Include:
 		ext := path.Ext(from)
 		return []string{ext, ".html", ".md"}
-	case lang.Link:
+	case Link:
 		if path.Ext(from) == ".rst" {
 			return []string{".rst", ".md"}
 		}
 		return []string{".md", ".html"}
-	case lang.Setting:
+	case Setting:
 		switch {
 		case member(m):
 			return []string{"/package.json"}
@@ -184,15 +178,15 @@ func (r *Resolver) at(m *lang.Mention, p string, w written, from string) (t lang
 	if id, found := r.tree.Lookup(p); found && !folderOnly {
 		return lang.File(id), "", true
 	}
-	if r.tree.IsDir(p) && !member(m) && !(m.Kind == lang.SettingWord && !strings.Contains(w.core, "/")) {
+	if r.tree.IsDir(p) && !member(m) && !(m.Kind == SettingWord && !strings.Contains(w.core, "/")) {
 		switch m.Kind {
-		case lang.FolderRead, lang.FolderReadWork, lang.ImportFolder:
+		case FolderRead, FolderReadWork, ImportFolder:
 			return lang.Set(p, r.below(p)), "", true
-		case lang.Setting:
+		case Setting:
 			if t, ending, ok := r.entry(m, p); ok {
 				return t, ending, true
 			}
-		case lang.Link, lang.Asset:
+		case Link, Asset:
 			if p == "." || w.core == "" {
 				return t, "", false
 			}
@@ -235,13 +229,13 @@ func (r *Resolver) below(dir string) []project.FileID {
 
 // pattern gives the files below a folder that a pattern matches. An ignore pattern and an alias follow their folder.
 func (r *Resolver) pattern(m *lang.Mention, dir, rest string) (lang.Target, string, bool) {
-	if !r.tree.IsDir(dir) || dir == "." && m.Kind == lang.IgnorePattern {
+	if !r.tree.IsDir(dir) || dir == "." && m.Kind == IgnorePattern {
 		return lang.Target{}, "", false
 	}
-	if m.Kind == lang.AliasTarget && (m.More == nil || m.More.Alias == "") {
+	if m.Kind == AliasTarget && (m.More == nil || m.More.Alias == "") {
 		return r.starred(dir, rest), "", true
 	}
-	if m.Kind == lang.IgnorePattern || m.Kind == lang.AliasTarget || strings.ContainsAny(rest, "$(") {
+	if m.Kind == IgnorePattern || m.Kind == AliasTarget || strings.ContainsAny(rest, "$(") {
 		return lang.Folder(dir), "", true
 	}
 	glob := strings.TrimPrefix(rest, "/")

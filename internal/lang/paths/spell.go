@@ -33,7 +33,7 @@ func (r *Resolver) Spell(q lang.Respelling) (lang.Spelling, bool) {
 		if strings.HasSuffix(w.core, "/") && text != "/" && !strings.HasSuffix(text, "/") {
 			text += "/"
 		}
-		if q.Mention.Kind == lang.Link {
+		if q.Mention.Kind == Link {
 			if strings.Contains(q.Mention.Text, "%") {
 				text = (&url.URL{Path: text}).EscapedPath()
 			}
@@ -143,9 +143,9 @@ func (r *Resolver) candidates(q lang.Respelling, how reading, w written, target 
 	return out
 }
 
-func settingKind(k lang.Kind) bool {
+func settingKind(k *lang.Kind) bool {
 	switch k {
-	case lang.Setting, lang.SettingGlob, lang.AliasTarget, lang.IgnorePattern, lang.SettingWord:
+	case Setting, SettingGlob, AliasTarget, IgnorePattern, SettingWord:
 		return true
 	}
 	return false
@@ -168,7 +168,7 @@ func (r *Resolver) keepPlace(old *Resolver, q lang.Respelling) string {
 		return m.Text
 	}
 	switch m.Kind {
-	case lang.WorkPath, lang.FolderReadWork, lang.SettingWord, lang.Text:
+	case WorkPath, FolderReadWork, SettingWord, Text:
 		return m.Text
 	}
 	from, to := path.Dir(old.tree.Path(q.OldFrom)), path.Dir(r.tree.Path(q.From))
@@ -185,7 +185,7 @@ func (r *Resolver) keepPlace(old *Resolver, q lang.Respelling) string {
 
 // gone writes the path of what is no part of the tree, or not yet, and lies in a folder that moves: a file that a program writes.
 func (r *Resolver) gone(old *Resolver, q lang.Respelling, w written) (string, bool) {
-	if q.Goes == nil || !strings.Contains(strings.TrimSuffix(w.core, "/"), "/") || q.Mention.Likely && q.Mention.Kind == lang.Text && !q.Mention.Evident {
+	if q.Goes == nil || !strings.Contains(strings.TrimSuffix(w.core, "/"), "/") || q.Mention.Likely && q.Mention.Kind == Text && !q.Mention.Evident {
 		return "", false
 	}
 	for _, read := range old.readings(old.tree.Path(q.OldFrom), q.Mention, w) {
@@ -212,7 +212,7 @@ func (r *Resolver) gone(old *Resolver, q lang.Respelling, w written) (string, bo
 func (r *Resolver) leadsTo(q lang.Respelling, text string) bool {
 	m := *q.Mention
 	m.Text = text
-	if m.Likely && m.Kind == lang.Text && !lang.Segments(text) {
+	if m.Likely && m.Kind == Text && !Segments(text) {
 		return false
 	}
 	return r.Resolve(q.From, &m).Equal(q.Target)

@@ -73,16 +73,16 @@ func (b *bound) of(id project.FileID) map[string]held {
 			continue
 		}
 		switch m.Kind {
-		case lang.ModuleImport, lang.FromModule:
+		case ModuleImport, FromModule:
 			t := b.module(p, m.Text)
 			if t.Kind.Inside() && isInit(p) {
 				b.loaded(names, path.Dir(p), b.place(t))
 			}
-			if m.Kind == lang.ModuleImport {
+			if m.Kind == ModuleImport {
 				local := localOf(s.src, m)
 				names[local] = held{module: t.Kind.Inside() && b.place(t) == path.Join(path.Dir(p), local)}
 			}
-		case lang.FromName:
+		case FromName:
 			if m.Text == lang.Everything {
 				b.star(names, p, m)
 				continue
@@ -115,7 +115,7 @@ func (b *bound) star(names map[string]held, p string, m *lang.Mention) {
 	}
 	var listed map[string]bool
 	for i := range b.scan(from.File).mentions {
-		if e := &b.scan(from.File).mentions[i]; e.Kind == lang.ModuleText && exported(e) {
+		if e := &b.scan(from.File).mentions[i]; e.Kind == ModuleText && exported(e) {
 			if listed == nil {
 				listed = map[string]bool{}
 			}
@@ -130,7 +130,7 @@ func (b *bound) star(names map[string]held, p string, m *lang.Mention) {
 			names[name] = held{from: m.More.From, name: name}
 			continue
 		}
-		brought := lang.Mention{Text: h.name, Kind: lang.FromName, More: &lang.More{From: h.from}}
+		brought := lang.Mention{Text: h.name, Kind: FromName, More: &lang.More{From: h.from}}
 		names[name] = held{isInit(p) && b.isOwn(p, b.tree.Path(from.File), &brought, name), m.More.From, name}
 	}
 }
@@ -198,11 +198,11 @@ func localOf(src []byte, m *lang.Mention) string {
 // Bindings implements lang.Binder.
 func (r *Resolver) Bindings(content []byte, m *lang.Mention) []lang.Binding {
 	switch {
-	case m.Kind == lang.FromName && m.Text != lang.Everything:
+	case m.Kind == FromName && m.Text != lang.Everything:
 		return []lang.Binding{{Name: m.Text, Local: localOf(content, m)}}
-	case m.Kind == lang.ModuleImport:
+	case m.Kind == ModuleImport:
 		return []lang.Binding{{Name: lang.Everything, Local: localOf(content, m)}}
-	case m.Kind == lang.FromModule: // its names say it
+	case m.Kind == FromModule: // its names say it
 		return nil
 	}
 	return []lang.Binding{{Name: lang.Everything, Local: lang.Everything}}

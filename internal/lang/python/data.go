@@ -27,7 +27,7 @@ func (s *scanner) resource(from string) {
 		return
 	}
 	m := &s.mentions[count]
-	m.Kind, m.More.From = lang.PackagePath, from
+	m.Kind, m.More.From = PackagePath, from
 }
 
 // packaged gives what a path or a pattern leads to from the folder of a package.

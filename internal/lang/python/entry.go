@@ -4,8 +4,6 @@ import (
 	"bytes"
 	"fmt"
 	"strings"
-
-	"crookedshelf/internal/lang"
 )
 
 // EntryLine writes the line by which a package hands on names of a module.
@@ -20,7 +18,7 @@ func EntryLine(out *bytes.Buffer, module string, names []string) {
 // EntryGives says whether a text hands on a name of a module, under that name.
 func EntryGives(text []byte, module, name string) bool {
 	for _, m := range Scan(text) {
-		if m.Kind == lang.FromName && m.More.From == module && m.Text == name && localOf(text, &m) == name {
+		if m.Kind == FromName && m.More.From == module && m.Text == name && localOf(text, &m) == name {
 			return true
 		}
 	}

@@ -147,7 +147,7 @@ func (s *scanner) as(inside bool) string {
 // imported notes the names of import a.b as c, d. The word before begins at start.
 func (s *scanner) imported(start int) {
 	s.importNames(func(i item) {
-		s.add(i.name, i.text, lang.ModuleImport, "")
+		s.add(i.name, i.text, ModuleImport, "")
 		s.mentions[len(s.mentions)-1].Clause = int32(i.name.Start - start)
 	})
 }
@@ -157,10 +157,10 @@ func (s *scanner) importedFrom(start int, top bool) {
 	module := ""
 	s.fromImport(func(f from) {
 		module = f.text
-		s.add(f.span, f.text, lang.FromModule, "")
+		s.add(f.span, f.text, FromModule, "")
 		s.mentions[len(s.mentions)-1].Clause = int32(f.span.Start - start)
 	}, func(i item) {
-		s.add(i.name, i.text, lang.FromName, module)
+		s.add(i.name, i.text, FromName, module)
 		if s.outline != nil && s.texts.exports && top && i.text != lang.Everything { // a package gives on what it imports
 			local := i.local()
 			s.outline.Exports = append(s.outline.Exports, lang.Binding{Name: local, Local: local})
@@ -168,7 +168,7 @@ func (s *scanner) importedFrom(start int, top bool) {
 	})
 }
 
-func (s *scanner) add(span source.Span, text string, kind lang.Kind, from string) {
+func (s *scanner) add(span source.Span, text string, kind *lang.Kind, from string) {
 	m := lang.Mention{Span: span, Text: text, Kind: kind, Form: lang.Plain, Deferred: s.deferred >= 0}
 	if from != "" {
 		m.More = &lang.More{From: from}

@@ -13,9 +13,9 @@ func (s *settler) ownPaths() {
 	for i := range s.Mentions {
 		m := &s.Mentions[i]
 		switch m.Kind {
-		case lang.AnchorFolder:
+		case AnchorFolder:
 			s.recount(i)
-		case lang.AnchorPath:
+		case AnchorPath:
 			if !s.Before[i].Kind.Inside() {
 				continue
 			}
@@ -80,7 +80,7 @@ func (s *settler) leavesWithPackage(up int) bool {
 		return false
 	}
 	for i := range s.Mentions {
-		if m := &s.Mentions[i]; m.Kind == lang.AnchorPath && m.More.Up == up {
+		if m := &s.Mentions[i]; m.Kind == AnchorPath && m.More.Up == up {
 			return false
 		}
 	}

@@ -8,6 +8,7 @@ import (
 	"sync"
 
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/paths"
 	"crookedshelf/internal/project"
 )
 
@@ -59,30 +60,30 @@ func New(tree *project.Project, declared *lang.Declared, places func() lang.Reso
 func (r *Resolver) Resolve(from project.FileID, m *lang.Mention) lang.Target {
 	p := r.tree.Path(from)
 	switch m.Kind {
-	case lang.FromName:
+	case FromName:
 		return r.name(p, m)
-	case lang.ModuleUse:
+	case ModuleUse:
 		_, rest, deeper := strings.Cut(m.Text, ".")
 		if deeper {
 			rest = "." + rest
 		}
 		return r.module(p, appended(m.More.From, rest))
-	case lang.ModuleText:
+	case ModuleText:
 		t, _ := r.text(p, m)
 		return t
-	case lang.ModuleSetting:
+	case ModuleSetting, Program:
 		if t, _ := r.text(p, m); t.Kind.Inside() {
 			return t
 		}
 		return r.places().Resolve(from, asPath(m))
-	case lang.AnchorFolder:
+	case AnchorFolder:
 		return r.anchored(p, m, "")
-	case lang.AnchorPath:
+	case AnchorPath:
 		return r.anchored(p, m, m.Text)
-	case lang.PackagePath:
+	case PackagePath:
 		return r.packaged(p, m)
 	}
-	if m.Kind == lang.ModuleCall && strings.HasPrefix(m.Text, ".") {
+	if m.Kind == ModuleCall && strings.HasPrefix(m.Text, ".") {
 		return lang.No(lang.ToOutside) // relative to a package that the call names
 	}
 	t := r.module(p, m.Text)
@@ -150,7 +151,7 @@ func (r *Resolver) anchored(p string, m *lang.Mention, rest string) lang.Target 
 // asPath is a value of settings read as a path.
 func asPath(m *lang.Mention) *lang.Mention {
 	path := *m
-	path.Kind = lang.Setting
+	path.Kind = paths.Setting
 	return &path
 }
 
@@ -167,7 +168,7 @@ func appended(module, rest string) string {
 func (r *Resolver) text(p string, m *lang.Mention) (t lang.Target, place int) {
 	if exported(m) {
 		if h, ok := r.heldBy(p)[m.Text]; ok && !h.module {
-			name := lang.Mention{Text: h.name, Kind: lang.FromName, More: &lang.More{From: h.from}}
+			name := lang.Mention{Text: h.name, Kind: FromName, More: &lang.More{From: h.from}}
 			if t := r.name(p, &name); h.from != "" && r.isModule(p, &name, t) {
 				return t, len(m.Text)
 			}

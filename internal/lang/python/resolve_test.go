@@ -112,7 +112,7 @@ func TestNearestRoot(t *testing.T) {
 		{"tests/test_a.py", "hill", "src/hill/__init__.py"},
 	} {
 		from, _ := tree.Lookup(c.from)
-		to := r.Resolve(from, &lang.Mention{Text: c.module, Kind: lang.ModuleImport})
+		to := r.Resolve(from, &lang.Mention{Text: c.module, Kind: ModuleImport})
 		require.Equal(t, lang.ToFile, to.Kind, c.from)
 		assert.Equal(t, c.want, tree.Path(to.File), c.from)
 		text, ok := r.absolute(c.from, to)

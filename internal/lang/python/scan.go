@@ -83,16 +83,10 @@ var rooms = sync.Pool{New: func() any { return new([]lang.Mention) }}
 // searched marks the imports of a file that changes where modules are looked for: which of them it brings can't be told.
 func searched(mentions []lang.Mention) {
 	for i := range mentions {
-		if m := &mentions[i]; m.Kind == lang.ModuleImport || m.Kind == lang.FromModule {
+		if m := &mentions[i]; m.Kind == ModuleImport || m.Kind == FromModule {
 			m.More = &lang.More{Must: true}
 		}
 	}
-}
-
-// Kinds are the kinds of mention that Python has.
-var Kinds = []lang.Kind{
-	lang.ModuleImport, lang.FromModule, lang.FromName, lang.ModuleCall, lang.ModuleUse, lang.ModuleText, lang.ModuleSetting, lang.AnchorFolder, lang.AnchorPath,
-	lang.PackagePath,
 }
 
 type scanner struct {

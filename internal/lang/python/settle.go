@@ -32,19 +32,19 @@ func (r *Resolver) Settle(q lang.Settling) ([]lang.Settled, []int) {
 	s := &settler{Resolver: r, Settling: q, old: old, was: old.tree.Path(q.OldFrom), is: r.tree.Path(q.From)}
 	for i := 0; i < len(q.Mentions); i++ {
 		switch m := &q.Mentions[i]; m.Kind {
-		case lang.ModuleImport:
+		case ModuleImport:
 			first := i
-			for i+1 < len(q.Mentions) && q.Mentions[i+1].Kind == lang.ModuleImport && start(&q.Mentions[i+1]) == start(m) {
+			for i+1 < len(q.Mentions) && q.Mentions[i+1].Kind == ModuleImport && start(&q.Mentions[i+1]) == start(m) {
 				i++
 			}
 			s.imports(first, i+1)
-		case lang.FromModule:
+		case FromModule:
 			first := i
-			for i+1 < len(q.Mentions) && q.Mentions[i+1].Kind == lang.FromName {
+			for i+1 < len(q.Mentions) && q.Mentions[i+1].Kind == FromName {
 				i++
 			}
 			s.from(first, i+1)
-		case lang.ModuleText: // what a package exports
+		case ModuleText: // what a package exports
 			if exported(m) && !s.holds(i) {
 				s.exported(i)
 			}

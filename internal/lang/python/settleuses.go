@@ -11,7 +11,7 @@ import (
 func (s *settler) uses() {
 	for i := range s.Mentions {
 		m := &s.Mentions[i]
-		if m.Kind != lang.ModuleUse || !s.Before[i].Kind.Inside() {
+		if m.Kind != ModuleUse || !s.Before[i].Kind.Inside() {
 			continue
 		}
 		root, _, _ := strings.Cut(m.Text, ".")
@@ -41,7 +41,7 @@ func (s *settler) bindingOf(root, module string) (mention int, dotted bool) {
 	if s.locals == nil {
 		s.locals = map[string][]int{}
 		for i := range s.Mentions {
-			if m := &s.Mentions[i]; m.Kind == lang.ModuleImport || m.Kind == lang.FromName {
+			if m := &s.Mentions[i]; m.Kind == ModuleImport || m.Kind == FromName {
 				local := localOf(s.Content, m)
 				s.locals[local] = append(s.locals[local], i)
 			}
@@ -51,7 +51,7 @@ func (s *settler) bindingOf(root, module string) (mention int, dotted bool) {
 	for _, i := range s.locals[root] {
 		m := &s.Mentions[i]
 		switch brings := m.Text; m.Kind {
-		case lang.FromName:
+		case FromName:
 			if appended(m.More.From, "."+brings) == module {
 				mention = i
 			}
@@ -84,7 +84,7 @@ func (s *settler) need(text, old string, binding int) {
 	s.plain = append(s.plain, text)
 	m := &s.Mentions[binding]
 	read := &scanner{src: s.Content, pos: m.Span.End}
-	if m.Kind == lang.FromName {
+	if m.Kind == FromName {
 		read.pos = start(s.moduleOf(binding)) + len("from")
 		read.fromImport(func(from) {}, func(item) {})
 	} else {
@@ -105,7 +105,7 @@ func (s *settler) need(text, old string, binding int) {
 
 // moduleOf is the mention with which the statement of a mention begins.
 func (s *settler) moduleOf(i int) *lang.Mention {
-	for s.Mentions[i].Kind == lang.FromName {
+	for s.Mentions[i].Kind == FromName {
 		i--
 	}
 	return &s.Mentions[i]

@@ -72,7 +72,7 @@ func (s *scanner) patterns(from string) bool {
 		}
 		if from != "" {
 			s.mentions = append(s.mentions, lang.Mention{
-				Span: span, Text: string(s.src[span.Start:span.End]), Kind: lang.PackagePath, Form: lang.InScript, Quote: s.src[max(quote, span.Start-1)],
+				Span: span, Text: string(s.src[span.Start:span.End]), Kind: PackagePath, Form: lang.InScript, Quote: s.src[max(quote, span.Start-1)],
 				More: &lang.More{From: from}, Deferred: true,
 			})
 		}

@@ -100,16 +100,16 @@ func (r *Resolver) Spell(q lang.Respelling) (lang.Spelling, bool) {
 	if !q.Target.Kind.Inside() {
 		return lang.Spelling{Text: m.Text}, true
 	}
-	if m.Kind == lang.ModuleCall {
+	if m.Kind == ModuleCall {
 		text, ok := r.absolute(from, q.Target)
 		return lang.Spelling{Text: text}, ok
 	}
-	if m.Kind == lang.PackagePath {
+	if m.Kind == PackagePath {
 		return r.spellPackaged(q)
 	}
 	old := q.Old.(*Resolver)
 	before, end := old.text(old.tree.Path(q.OldFrom), m)
-	if m.Kind == lang.ModuleSetting && !before.Kind.Inside() {
+	if (m.Kind == ModuleSetting || m.Kind == Program) && !before.Kind.Inside() {
 		q.Old, q.Mention = old.places(), asPath(m)
 		return r.places().Spell(q)
 	}
@@ -126,10 +126,10 @@ func (r *Resolver) Spell(q lang.Respelling) (lang.Spelling, bool) {
 // Settles says which mentions are written by statement or by file.
 func (r *Resolver) Settles(m *lang.Mention) bool {
 	switch m.Kind {
-	case lang.ModuleImport, lang.FromModule, lang.FromName, lang.ModuleUse, lang.AnchorFolder, lang.AnchorPath:
+	case ModuleImport, FromModule, FromName, ModuleUse, AnchorFolder, AnchorPath:
 		return true
 	}
-	return m.Kind == lang.ModuleText && exported(m)
+	return m.Kind == ModuleText && exported(m)
 }
 
 // exported says whether a text is a name that a package lists as exported.

@@ -8,6 +8,8 @@ import (
 	"strings"
 
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/paths"
+	"crookedshelf/internal/lang/stated"
 	"crookedshelf/internal/source"
 )
 
@@ -81,11 +83,11 @@ func (s *scanner) pathText(text []byte, inner source.Span, quote int, call bool,
 	if bytes.IndexByte(text, '/') < 0 || slices.ContainsFunc(text, func(c byte) bool { return noPath[c] }) || text[0] == '/' || bytes.Contains(text, []byte("//")) {
 		return false
 	}
-	if !(call && lang.SpeaksOfFiles[string(s.called)] || previous == '=' && lang.PathKey(string(s.called)) || previous == ',' && s.isRun(quote)) {
+	if !(call && lang.SpeaksOfFiles[string(s.called)] || previous == '=' && paths.PathKey(string(s.called)) || previous == ',' && s.isRun(quote)) {
 		return false
 	}
 	s.mentions = append(s.mentions, lang.Mention{
-		Span: inner, Text: string(text), Kind: lang.Text, Form: lang.InScript, Quote: s.src[quote], Likely: true, Evident: true, Deferred: true,
+		Span: inner, Text: string(text), Kind: paths.Text, Form: lang.InScript, Quote: s.src[quote], Likely: true, Evident: true, Deferred: true,
 	})
 	return true
 }
@@ -190,13 +192,13 @@ func (s *scanner) typed(start, end int) {
 
 func (s *scanner) addProse(start, end int) {
 	s.mentions = append(s.mentions, lang.Mention{
-		Span: source.Span{Start: start, End: end}, Text: string(s.src[start:end]), Kind: lang.ModuleText, Form: lang.Plain, Likely: true, Deferred: true,
+		Span: source.Span{Start: start, End: end}, Text: string(s.src[start:end]), Kind: ModuleText, Form: lang.Plain, Likely: true, Deferred: true,
 	})
 }
 
 func (s *scanner) addText(inner source.Span, quote int, likely bool, from string) {
 	m := lang.Mention{
-		Span: inner, Text: string(s.src[inner.Start:inner.End]), Kind: lang.ModuleText, Form: lang.Plain, Quote: s.src[quote], Likely: likely, Deferred: true,
+		Span: inner, Text: string(s.src[inner.Start:inner.End]), Kind: ModuleText, Form: lang.Plain, Quote: s.src[quote], Likely: likely, Deferred: true,
 	}
 	if from != "" {
 		m.More = &lang.More{From: from}
@@ -232,7 +234,7 @@ func (s *scanner) statedCall(inner source.Span, quote int, call bool) bool {
 		return false
 	}
 	s.mentions = append(s.mentions, lang.Mention{
-		Span: source.Span{Start: inner.Start + start, End: inner.Start + end}, Text: text[start:end], Kind: lang.Stated, Form: lang.InScript, Quote: s.src[quote],
+		Span: source.Span{Start: inner.Start + start, End: inner.Start + end}, Text: text[start:end], Kind: stated.Stated, Form: lang.InScript, Quote: s.src[quote],
 		More: &lang.More{Rule: rule}, Deferred: true,
 	})
 	return true
@@ -289,7 +291,7 @@ func (s *scanner) loads() {
 		return
 	}
 	if text := string(s.src[span.Start:span.End]); moduleName(text) {
-		s.mentions = append(s.mentions, lang.Mention{Span: span, Text: text, Kind: lang.ModuleCall, Form: lang.Plain, Quote: s.src[max(quote, span.Start-1)], Deferred: s.deferred >= 0})
+		s.mentions = append(s.mentions, lang.Mention{Span: span, Text: text, Kind: ModuleCall, Form: lang.Plain, Quote: s.src[max(quote, span.Start-1)], Deferred: s.deferred >= 0})
 	}
 }
 

@@ -12,7 +12,7 @@ import (
 )
 
 // told writes the mentions of some kinds as text, with a ? behind what is only likely and the module that it is read from.
-func told(p, src string, declared *lang.Declared, kinds ...lang.Kind) string {
+func told(p, src string, declared *lang.Declared, kinds ...*lang.Kind) string {
 	found, _ := Family().Scan(p, []byte(src), declared)
 	var out []string
 	for i := range found.Mentions {
@@ -63,7 +63,7 @@ func TestStringsThatNameModules(t *testing.T) {
 		{"annotations in quotes", "a.py", "def f(x: 'a.B', *, y: Optional[\"a.b.C\"] = None) -> 'a.d.E': pass", "a.B?; a.b.C?; a.d.E?"},
 		{"over several lines", "settings.py", "INSTALLED_APPS = [\n    'a',  # 'b'\n\n    \"c.d\",\n]\nX = 'e'", "a; c.d"},
 	} {
-		assert.Equal(t, row.want, told(row.file, row.src, nil, lang.ModuleText), row.name)
+		assert.Equal(t, row.want, told(row.file, row.src, nil, ModuleText), row.name)
 	}
 }
 
@@ -72,8 +72,8 @@ func TestCertainStringsAlone(t *testing.T) {
 	declared := lang.NewDeclared(&convention.Convention{}, false, nil)
 	declared.Certain = true
 	const src = "'''See :class:`a.B`.'''\nx = 'a.b'  # type: a.C\npatch('a.d')\n"
-	assert.Equal(t, "a.d", told("a.py", src, declared, lang.ModuleText))
-	assert.Equal(t, "a.b; a.d", told("settings.py", src, declared, lang.ModuleText))
+	assert.Equal(t, "a.d", told("a.py", src, declared, ModuleText))
+	assert.Equal(t, "a.b; a.d", told("settings.py", src, declared, ModuleText))
 }
 
 // Paths that code counts up from its own file: each folder with how far up it is, and each path with what it is read from.
@@ -93,9 +93,9 @@ func TestAnchors(t *testing.T) {
 		var got []string
 		for _, m := range found {
 			switch m.Kind {
-			case lang.AnchorFolder:
+			case AnchorFolder:
 				got = append(got, fmt.Sprintf("%s up %d", m.Text, m.More.Up))
-			case lang.AnchorPath:
+			case AnchorPath:
 				got = append(got, fmt.Sprintf("%s from %d", m.Text, m.More.Up))
 			}
 		}
@@ -112,7 +112,7 @@ func TestPathsOfPackages(t *testing.T) {
 		{"PackageLoader('a', \"views\")", "views of a"},
 		{"files(a) / 'b'; files('a'); files('a', 'b') / 'c'; resource_filename('a', b)", ""},
 	} {
-		assert.Equal(t, row.want, told("a.py", row.src, nil, lang.PackagePath), row.src)
+		assert.Equal(t, row.want, told("a.py", row.src, nil, PackagePath), row.src)
 	}
 }
 
@@ -147,7 +147,7 @@ import q
 `
 	var at, later []string
 	for _, m := range Scan([]byte(src)) {
-		if m.Kind != lang.ModuleImport {
+		if m.Kind != ModuleImport {
 			continue
 		}
 		if m.Deferred {

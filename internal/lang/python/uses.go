@@ -20,13 +20,13 @@ func (r *Resolver) Asks(from project.FileID, mentions []lang.Mention, targets []
 	var module lang.Target // that the names behind it are from
 	for i, t := range targets {
 		switch m := &mentions[i]; m.Kind {
-		case lang.ModuleUse:
+		case ModuleUse:
 			return false // it has been read
-		case lang.FromModule:
+		case FromModule:
 			module = t
-		case lang.ModuleImport:
+		case ModuleImport:
 			asks = asks || t.Kind.Inside()
-		case lang.FromName:
+		case FromName:
 			asks = asks || t.Kind.Inside() && m.Text != lang.Everything && !t.Equal(module)
 		}
 	}
@@ -70,7 +70,7 @@ func (r *Resolver) Second(from project.FileID, content []byte) []lang.Mention {
 			span.Start = bytes.LastIndexByte(content[:span.Start], '(')
 		}
 		out = append(out, lang.Mention{
-			Span: span, Text: text, Kind: lang.ModuleUse, Form: lang.Plain,
+			Span: span, Text: text, Kind: ModuleUse, Form: lang.Plain,
 			More: &lang.More{From: u.binding.from}, Deferred: true, Likely: book, Evident: book,
 		})
 	}
@@ -81,7 +81,7 @@ func (r *Resolver) Second(from project.FileID, content []byte) []lang.Mention {
 func Uses(src []byte) []lang.Mention {
 	var out []lang.Mention
 	for _, u := range uses(src) {
-		m := lang.Mention{Span: source.Span{Start: u.parts[0].Start, End: u.parts[len(u.parts)-1].End}, Kind: lang.ModuleUse, More: &lang.More{From: u.binding.from}}
+		m := lang.Mention{Span: source.Span{Start: u.parts[0].Start, End: u.parts[len(u.parts)-1].End}, Kind: ModuleUse, More: &lang.More{From: u.binding.from}}
 		for i, p := range u.parts {
 			if i > 0 {
 				m.Text += "."
@@ -99,7 +99,7 @@ func (r *Resolver) base(p string, b *binding) lang.Target {
 		return r.module(p, b.from)
 	}
 	name := b.from[strings.LastIndexByte(b.from, '.')+1:]
-	m := lang.Mention{Text: name, Kind: lang.FromName, More: &lang.More{From: b.module}}
+	m := lang.Mention{Text: name, Kind: FromName, More: &lang.More{From: b.module}}
 	if t := r.name(p, &m); r.isModule(p, &m, t) {
 		return t
 	}

@@ -13,6 +13,8 @@ import (
 
 	"crookedshelf/internal/convention"
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/paths"
+	"crookedshelf/internal/lang/python"
 	"crookedshelf/internal/lang/web"
 	"crookedshelf/internal/manifest"
 )
@@ -112,6 +114,9 @@ func (s *scanner) add(m lang.Mention) {
 		return
 	}
 	s.taken[m.Span.Start] = true
+	if m.Kind == python.ModuleSetting && m.Span.End < len(s.src) && s.src[m.Span.End] == ':' {
+		m.Kind = python.Program
+	}
 	s.mentions = append(s.mentions, m)
 }
 
@@ -131,7 +136,7 @@ func IsCompilerFile(p string) bool {
 func Basis(pathsBase func(string) string) func(from string, m *lang.Mention) string {
 	return func(from string, m *lang.Mention) string {
 		switch {
-		case m.Kind == lang.AliasTarget && IsCompilerFile(from):
+		case m.Kind == paths.AliasTarget && IsCompilerFile(from):
 			return pathsBase(from)
 		case strings.HasPrefix(from, ".github/") || strings.HasPrefix(from, ".circleci/") || strings.HasPrefix(from, ".husky/") || strings.HasPrefix(from, ".vscode/"):
 			return "."

@@ -7,6 +7,8 @@ import (
 	"strings"
 
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/paths"
+	"crookedshelf/internal/lang/python"
 	"crookedshelf/internal/source"
 )
 
@@ -112,7 +114,7 @@ func (s *scanner) pattern(first, last int) {
 	if text == "" || !strings.Contains(strings.TrimSuffix(text, "/"), "/") || strings.HasPrefix(text, "**") || strings.ContainsAny(text, "\\ ") {
 		return
 	}
-	s.add(lang.Mention{Span: source.Span{Start: first, End: last}, Text: text, Kind: lang.IgnorePattern, Form: lang.Plain})
+	s.add(lang.Mention{Span: source.Span{Start: first, End: last}, Text: text, Kind: paths.IgnorePattern, Form: lang.Plain})
 }
 
 // brings are the words behind which the formats of schemas and a language of styles name a file in quotes.
@@ -132,7 +134,7 @@ func (s *scanner) broughtFile(first, last int) {
 	if strings.Contains(text, ":") || strings.HasPrefix(text, "/") {
 		return
 	}
-	s.add(lang.Mention{Span: source.Span{Start: first + from, End: first + to}, Text: text, Kind: lang.Include, Form: lang.Plain, Quote: s.src[first+from-1], Likely: true})
+	s.add(lang.Mention{Span: source.Span{Start: first + from, End: first + to}, Text: text, Kind: paths.Include, Form: lang.Plain, Quote: s.src[first+from-1], Likely: true})
 }
 
 // shippedFiles reads a line of a MANIFEST.in: a command, then a folder or patterns of paths (setuptools documentation, Controlling files in
@@ -152,9 +154,9 @@ func (s *scanner) shippedFiles(first, last int) {
 	}
 	for _, f := range fields {
 		text := strings.TrimSuffix(s.text(f), "/")
-		m := lang.Mention{Span: source.Span{Start: f.Start, End: f.Start + len(text)}, Text: text, Kind: lang.Setting, Form: lang.Plain}
+		m := lang.Mention{Span: source.Span{Start: f.Start, End: f.Start + len(text)}, Text: text, Kind: paths.Setting, Form: lang.Plain}
 		if strings.ContainsAny(text, "*?[") {
-			m.Kind = lang.SettingGlob
+			m.Kind = paths.SettingGlob
 		}
 		s.add(m)
 	}
@@ -176,7 +178,7 @@ func (s *scanner) instruction(first, last int, continued bool) {
 				start += equals + 1
 			}
 			if text := string(s.src[start:f.End]); strings.Contains(text, ".") && s.namesModule(start, f.End, text) {
-				s.add(lang.Mention{Span: source.Span{Start: start, End: f.End}, Text: text, Kind: lang.ModuleSetting, Form: lang.Plain, Likely: true})
+				s.add(lang.Mention{Span: source.Span{Start: start, End: f.End}, Text: text, Kind: python.ModuleSetting, Form: lang.Plain, Likely: true})
 			}
 		}
 		return
@@ -205,14 +207,14 @@ func (s *scanner) instruction(first, last int, continued bool) {
 			continue
 		}
 		mirrors = mirrors || strings.Trim(strings.TrimPrefix(text, "./"), "/") == target
-		m := lang.Mention{Span: s.inner(f), Text: text, Kind: lang.Setting, Form: lang.Plain, Quote: s.quote(f), More: &lang.More{Must: true}}
+		m := lang.Mention{Span: s.inner(f), Text: text, Kind: paths.Setting, Form: lang.Plain, Quote: s.quote(f), More: &lang.More{Must: true}}
 		if strings.ContainsAny(text, "*?[") {
-			m.Kind, m.More = lang.SettingGlob, nil
+			m.Kind, m.More = paths.SettingGlob, nil
 		}
 		s.add(m)
 	}
 	if f := fields[len(fields)-1]; mirrors && target != "." && target != "" {
-		s.add(lang.Mention{Span: s.inner(f), Text: s.text(f), Kind: lang.Setting, Form: lang.Plain, Quote: s.quote(f), Likely: true})
+		s.add(lang.Mention{Span: s.inner(f), Text: s.text(f), Kind: paths.Setting, Form: lang.Plain, Quote: s.quote(f), Likely: true})
 	}
 }
 
@@ -269,7 +271,7 @@ var apart = func() (t [256]bool) {
 //
 // What stands behind cd x && is read from x and is none: it is right as long as it moves with x, and is left over if it does not.
 func (s *scanner) words(first, last int) {
-	previous, paths, away := "", false, false
+	previous, named, away := "", false, false
 	for i := first; i < last; {
 		for i < last && (apart[s.src[i]] || s.src[i] == ',' || s.src[i] == '[' || s.src[i] == ']') {
 			i++
@@ -298,8 +300,8 @@ func (s *scanner) words(first, last int) {
 		word := string(s.src[start:end])
 		switch {
 		case away && word != "..":
-		case paths && plainName(word) && !namesNoPath[previous] && !s.namesModule(start, end, word):
-			s.add(lang.Mention{Span: source.Span{Start: start, End: end}, Text: word, Kind: lang.Setting, Form: s.form, Likely: true})
+		case named && plainName(word) && !namesNoPath[previous] && !s.namesModule(start, end, word):
+			s.add(lang.Mention{Span: source.Span{Start: start, End: end}, Text: word, Kind: paths.Setting, Form: s.form, Likely: true})
 		default:
 			s.word(start, end)
 		}
@@ -307,12 +309,12 @@ func (s *scanner) words(first, last int) {
 			away = word != ".." && word != "-"
 		}
 		if i < last && bytes.IndexByte([]byte("\n;"), s.src[min(i, len(s.src)-1)]) >= 0 {
-			paths = false
+			named = false
 			away = away && s.src[i] != '\n'
 		} else if bytes.HasPrefix(s.src[min(i, len(s.src)):], []byte(" &&")) || bytes.HasPrefix(s.src[min(i, len(s.src)):], []byte(" |")) {
-			paths = false
+			named = false
 		}
-		paths = paths || lang.TakesPaths[word]
+		named = named || lang.TakesPaths[word]
 		previous = word
 	}
 }
@@ -343,18 +345,18 @@ func (s *scanner) word(start, end int) {
 	if len(text) < 3 || len(text) > 300 || strings.ContainsAny(text, "$\\@%^~!#") || strings.HasPrefix(text, "/") || strings.HasPrefix(text, "-") || strings.Contains(text, "//") {
 		return
 	}
-	m := lang.Mention{Span: source.Span{Start: start, End: end}, Text: text, Kind: lang.SettingWord, Form: s.form, Likely: true}
+	m := lang.Mention{Span: source.Span{Start: start, End: end}, Text: text, Kind: paths.SettingWord, Form: s.form, Likely: true}
 	switch {
 	case strings.ContainsAny(text, "*{"):
 		if !strings.Contains(text, "/") {
 			return
 		}
-		m.Kind = lang.SettingGlob
-	case !lang.Segments(text) && !programs[path.Ext(text)] && !strings.HasSuffix(text, "/"):
+		m.Kind = paths.SettingGlob
+	case !paths.Segments(text) && !programs[path.Ext(text)] && !strings.HasSuffix(text, "/"):
 		if !s.namesModule(start, end, text) {
 			return
 		}
-		m.Kind, m.Likely = lang.ModuleSetting, true
+		m.Kind, m.Likely = python.ModuleSetting, true
 	}
 	s.add(m)
 }

@@ -4,6 +4,7 @@ import (
 	"strings"
 
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/paths"
 	"crookedshelf/internal/lang/web"
 	"crookedshelf/internal/manifest"
 )
@@ -45,9 +46,9 @@ func (s *scanner) packageFile(root *manifest.Value) {
 // targets records paths in which a * may stand for a part of another name: they follow their folder.
 func (s *scanner) targets(v *manifest.Value, alias string) {
 	v.Strings(func(v *manifest.Value) {
-		m := lang.Mention{Span: v.Span, Text: v.Text, Kind: lang.Setting, Form: s.form, Quote: v.Quote}
+		m := lang.Mention{Span: v.Span, Text: v.Text, Kind: paths.Setting, Form: s.form, Quote: v.Quote}
 		if strings.ContainsAny(v.Text, "*") || alias != "" {
-			m.Kind = lang.AliasTarget
+			m.Kind = paths.AliasTarget
 		}
 		if alias != "" && strings.HasPrefix(v.Text, ".") {
 			m.More = &lang.More{Alias: alias}
@@ -63,7 +64,7 @@ func (s *scanner) linked(v *manifest.Value) {
 			if text, ok := strings.CutPrefix(v.Text, head); ok && text != "" {
 				span := v.Span
 				span.Start += len(head)
-				s.add(lang.Mention{Span: span, Text: text, Kind: lang.Setting, Form: s.form, Quote: v.Quote})
+				s.add(lang.Mention{Span: span, Text: text, Kind: paths.Setting, Form: s.form, Quote: v.Quote})
 			}
 		}
 	})
@@ -81,10 +82,10 @@ func (s *scanner) compilerFile(root *manifest.Value) {
 	for _, key := range []string{"baseUrl", "rootDir", "outDir", "declarationDir", "outFile", "rootDirs", "typeRoots", "tsBuildInfoFile"} {
 		s.certain(options.Get(key), lang.More{})
 	}
-	if paths := options.Get("paths"); paths != nil {
-		for _, m := range paths.Members {
+	if targets := options.Get("paths"); targets != nil {
+		for _, m := range targets.Members {
 			m.Value.Strings(func(v *manifest.Value) {
-				s.add(lang.Mention{Span: v.Span, Text: v.Text, Kind: lang.AliasTarget, Form: s.form, Quote: '"', More: &lang.More{Alias: m.Key}})
+				s.add(lang.Mention{Span: v.Span, Text: v.Text, Kind: paths.AliasTarget, Form: s.form, Quote: '"', More: &lang.More{Alias: m.Key}})
 			})
 		}
 	}
@@ -95,7 +96,7 @@ func (s *scanner) aliasTables(root *manifest.Value) {
 	for _, d := range web.AliasDefinitions(root) {
 		if d.Value.Kind == manifest.String {
 			s.add(lang.Mention{
-				Span: d.Value.Span, Text: d.Value.Text, Kind: lang.AliasTarget, Form: s.form, Quote: '"', More: &lang.More{Alias: d.Pattern},
+				Span: d.Value.Span, Text: d.Value.Text, Kind: paths.AliasTarget, Form: s.form, Quote: '"', More: &lang.More{Alias: d.Pattern},
 			})
 		}
 	}

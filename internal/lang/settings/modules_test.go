@@ -4,10 +4,10 @@ import (
 	"strings"
 	"testing"
 
+	"crookedshelf/internal/lang/python"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
-
-	"crookedshelf/internal/lang"
 )
 
 // Each row is a file of settings and the names of modules that it may hold, with the packages that paths are read from.
@@ -37,9 +37,9 @@ func TestModulesInSettings(t *testing.T) {
 		var got []string
 		for _, m := range found.Mentions {
 			switch m.Kind {
-			case lang.ModuleSetting:
+			case python.ModuleSetting, python.Program:
 				got = append(got, m.Text)
-			case lang.PackagePath:
+			case python.PackagePath:
 				got = append(got, m.Text+" of "+m.More.From)
 			default:
 				continue

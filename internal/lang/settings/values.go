@@ -6,6 +6,9 @@ import (
 	"strings"
 
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/paths"
+	"crookedshelf/internal/lang/python"
+	"crookedshelf/internal/lang/stated"
 	"crookedshelf/internal/lang/web"
 	"crookedshelf/internal/manifest"
 	"crookedshelf/internal/source"
@@ -38,7 +41,7 @@ func (s *scanner) packageData(root *manifest.Value) {
 			if _, ok := lang.DottedName(m.Key); !ok || span.End > len(s.src) || string(s.src[span.Start:span.End]) != m.Key {
 				continue
 			}
-			s.add(lang.Mention{Span: span, Text: m.Key, Kind: lang.ModuleSetting, Form: lang.Plain})
+			s.add(lang.Mention{Span: span, Text: m.Key, Kind: python.ModuleSetting, Form: lang.Plain})
 			for _, v := range append(m.Value.Items, m.Value) {
 				if v.Kind == manifest.String || v.Kind == manifest.Block {
 					s.dataPatterns(v, m.Key)
@@ -51,7 +54,7 @@ func (s *scanner) packageData(root *manifest.Value) {
 // dataPatterns records the patterns of a value: one, or several with commas, blanks or line ends between.
 func (s *scanner) dataPatterns(v *manifest.Value, from string) {
 	s.items(v.Span, func(span source.Span, text string) {
-		s.add(lang.Mention{Span: span, Text: text, Kind: lang.PackagePath, Form: s.form, Quote: v.Quote, More: &lang.More{From: from}})
+		s.add(lang.Mention{Span: span, Text: text, Kind: python.PackagePath, Form: s.form, Quote: v.Quote, More: &lang.More{From: from}})
 	})
 }
 
@@ -81,11 +84,11 @@ func (s *scanner) values(root *manifest.Value) {
 		case len(key) > 2 && key[1] == "poetry" && key[2] == "packages": // names, whose folders stand beside them
 		case modules && strings.ContainsAny(strings.TrimSpace(v.Text), ", \n"):
 			s.moduleList(v.Span)
-		case strings.ContainsAny(v.Text, ", \n") && namesOnly(v.Text) && lang.PathKey(name) && !s.foreign(key, v.Text):
+		case strings.ContainsAny(v.Text, ", \n") && namesOnly(v.Text) && paths.PathKey(name) && !s.foreign(key, v.Text):
 			s.items(v.Span, func(span source.Span, text string) {
-				kind := lang.Setting
+				kind := paths.Setting
 				if strings.Contains(text, "*") {
-					kind = lang.SettingGlob
+					kind = paths.SettingGlob
 				}
 				s.add(lang.Mention{Span: span, Text: text, Kind: kind, Form: s.form, Quote: v.Quote, Likely: true})
 			})
@@ -95,24 +98,24 @@ func (s *scanner) values(root *manifest.Value) {
 			if equals := strings.IndexByte(v.Text, '='); equals > 0 && v.Span.Len() == len(v.Text) { // a variable's value
 				if segments, dotted := lang.DottedName(v.Text[equals+1:]); dotted && segments > 1 {
 					span := source.Span{Start: v.Span.Start + equals + 1, End: v.Span.End}
-					s.add(lang.Mention{Span: span, Text: v.Text[equals+1:], Kind: lang.ModuleSetting, Form: s.form, Quote: v.Quote, Likely: true})
+					s.add(lang.Mention{Span: span, Text: v.Text[equals+1:], Kind: python.ModuleSetting, Form: s.form, Quote: v.Quote, Likely: true})
 					return
 				}
 			}
 			if head, ok := strings.CutSuffix(v.Text, ".*"); ok { // a module with all below it
 				if _, dotted := lang.DottedName(head); dotted {
-					s.add(lang.Mention{Span: source.Span{Start: v.Span.Start, End: v.Span.Start + len(head)}, Text: head, Kind: lang.ModuleSetting, Form: s.form, Quote: v.Quote, Likely: true})
+					s.add(lang.Mention{Span: source.Span{Start: v.Span.Start, End: v.Span.Start + len(head)}, Text: head, Kind: python.ModuleSetting, Form: s.form, Quote: v.Quote, Likely: true})
 					return
 				}
 			}
 			segments, dotted := lang.DottedName(v.Text)
 			if dotted && (segments > 1 || modules) && !s.foreign(key, v.Text) {
-				s.add(lang.Mention{Span: v.Span, Text: v.Text, Kind: lang.ModuleSetting, Form: s.form, Quote: v.Quote, Likely: true})
+				s.add(lang.Mention{Span: v.Span, Text: v.Text, Kind: python.ModuleSetting, Form: s.form, Quote: v.Quote, Likely: true})
 				return
 			}
-			kind, ok := lang.SettingKind(v.Text, name)
+			kind, ok := paths.SettingKind(v.Text, name)
 			if name == "packages" && !modules && !ok {
-				kind, ok = lang.Setting, true
+				kind, ok = paths.Setting, true
 			}
 			if ok && !s.foreign(key, v.Text) {
 				s.add(lang.Mention{Span: v.Span, Text: v.Text, Kind: kind, Form: s.form, Quote: v.Quote, Likely: true})
@@ -145,7 +148,7 @@ func (s *scanner) keys(v *manifest.Value, above string) {
 			span.Start, span.End = span.Start+1, span.End+1
 		}
 		if span.End <= len(s.src) && strings.Contains(m.Key, "/") && m.Key[0] != '/' && m.Key[0] != '@' && m.Key[0] != '#' && string(s.src[span.Start:span.End]) == m.Key {
-			if kind, ok := lang.SettingKind(m.Key, above); ok {
+			if kind, ok := paths.SettingKind(m.Key, above); ok {
 				s.add(lang.Mention{Span: span, Text: m.Key, Kind: kind, Form: s.form, Quote: '"', Likely: true})
 			}
 		}
@@ -174,7 +177,7 @@ var moduleKeys = map[string]bool{
 func (s *scanner) moduleList(within source.Span) {
 	s.items(within, func(span source.Span, text string) {
 		if _, ok := lang.DottedName(text); ok {
-			s.add(lang.Mention{Span: span, Text: text, Kind: lang.ModuleSetting, Form: lang.Plain, Likely: true})
+			s.add(lang.Mention{Span: span, Text: text, Kind: python.ModuleSetting, Form: lang.Plain, Likely: true})
 		}
 	})
 }
@@ -211,7 +214,7 @@ func (s *scanner) stated(v *manifest.Value, rule int) {
 		s.taken[v.Span.Start] = true
 		return
 	}
-	m := lang.Mention{Span: v.Span, Text: v.Text, Kind: lang.Stated, Form: s.form, Quote: v.Quote, More: &lang.More{Rule: rule}}
+	m := lang.Mention{Span: v.Span, Text: v.Text, Kind: stated.Stated, Form: s.form, Quote: v.Quote, More: &lang.More{Rule: rule}}
 	items := []string{string(s.src[v.Span.Start:v.Span.End])}
 	if entry.Each != "" {
 		items = strings.Split(items[0], entry.Each)
@@ -241,9 +244,9 @@ func (s *scanner) certain(v *manifest.Value, more lang.More) {
 		if text == "" || strings.Contains(text, "://") {
 			return
 		}
-		m := lang.Mention{Span: v.Span, Text: text, Kind: lang.Setting, Form: s.form, Quote: v.Quote}
+		m := lang.Mention{Span: v.Span, Text: text, Kind: paths.Setting, Form: s.form, Quote: v.Quote}
 		if strings.Contains(text, "*") {
-			m.Kind = lang.SettingGlob
+			m.Kind = paths.SettingGlob
 		}
 		if more != (lang.More{}) {
 			copied := more

@@ -13,9 +13,6 @@ import (
 	"crookedshelf/internal/project"
 )
 
-// Kinds are the kinds of mention that the package answers for.
-var Kinds = []lang.Kind{lang.Stated, lang.Component}
-
 // Resolver answers for one tree.
 type Resolver struct {
 	tree     *project.Project
@@ -160,7 +157,7 @@ func (r *Resolver) Resolve(from project.FileID, m *lang.Mention) lang.Target {
 	if m.More == nil || m.More.Rule == 0 || m.More.Rule > len(r.entries) {
 		return lang.No(lang.ToOutside)
 	}
-	if m.Kind == lang.Component && r.entries[m.More.Rule-1].entry.Tags {
+	if m.Kind == Component && r.entries[m.More.Rule-1].entry.Tags {
 		for i := range r.entries {
 			if x := &r.entries[i]; x.entry.Tags {
 				if id, ok := x.files[x.key(m.Text)]; ok {
@@ -204,10 +201,10 @@ func (r *Resolver) Spell(q lang.Respelling) (lang.Spelling, bool) {
 
 func (r *Resolver) candidates(q lang.Respelling) []string {
 	out := []string{q.Mention.Text}
-	if q.Mention.Kind == lang.Component && r.entries[q.Mention.More.Rule-1].entry.Code {
+	if q.Mention.Kind == Component && r.entries[q.Mention.More.Rule-1].entry.Code {
 		return out // the name of a function is not changed: the move is blocked
 	}
-	if q.Mention.Kind == lang.Component {
+	if q.Mention.Kind == Component {
 		for _, x := range r.entries {
 			if name, ok := x.names[q.Target.File]; ok && x.entry.Tags {
 				if kebab := strings.Join(convention.Words(name), "-"); strings.Contains(q.Mention.Text, "-") {

@@ -22,9 +22,6 @@ func Family() lang.Family {
 	}
 }
 
-// Kinds are the kinds of mention that name style sheets.
-var Kinds = []lang.Kind{lang.StyleImport, lang.SassImport, lang.LessImport}
-
 // Resolver finds style sheets: from the style sheet's folder, as browsers and compilers do, then from the load paths, then
 // by an alias; a name that is none of these is a package, as bundlers do.
 type Resolver struct {
@@ -105,9 +102,9 @@ func dotted(text string) bool { return strings.HasPrefix(text, "./") || strings.
 
 // load finds the sheet for a path: the file itself, or for the preprocessors with its ending added, as a partial, or as a
 // folder's index (Sass documentation, @use, sections Partials and Index Files; Less documentation, File Extensions).
-func (r *Resolver) load(kind lang.Kind, p string) (lang.Target, bool) {
+func (r *Resolver) load(kind *lang.Kind, p string) (lang.Target, bool) {
 	switch kind {
-	case lang.SassImport:
+	case SassImport:
 		for _, stem := range []string{p, p + "/index"} {
 			for _, ending := range []string{"", ".scss", ".sass", ".css"} {
 				if ending == "" && stem != p {
@@ -121,7 +118,7 @@ func (r *Resolver) load(kind lang.Kind, p string) (lang.Target, bool) {
 			}
 		}
 		return lang.Target{}, false
-	case lang.LessImport:
+	case LessImport:
 		if path.Ext(p) != ".less" && path.Ext(p) != ".css" {
 			if id, ok := r.tree.Lookup(p + ".less"); ok {
 				return lang.File(id), true

@@ -11,6 +11,7 @@ import (
 	"strings"
 
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/paths"
 	"crookedshelf/internal/source"
 )
 
@@ -254,33 +255,33 @@ func (s *scanner) value(span source.Span, end int, quote byte) {
 			s.atRule = ""
 		}
 	case (s.atRule == "@use" || s.atRule == "@forward") && (s.dialect == SCSS || s.dialect == Sass):
-		s.mention(span, lang.SassImport, quote)
+		s.mention(span, SassImport, quote)
 		s.atRule = ""
 	case s.call == "load-css" && s.dialect != CSS:
-		s.mention(span, lang.SassImport, quote)
+		s.mention(span, SassImport, quote)
 	case s.atRule == "@plugin" && s.dialect == Less:
-		s.mention(span, lang.StyleAsset, quote)
+		s.mention(span, paths.StyleAsset, quote)
 		s.atRule = ""
 	case utilityRules[s.atRule] && s.dialect != Less: // of a framework of utility classes; others are names of packages
 		if text := string(s.src[span.Start:span.End]); lang.IsRelative(text) {
-			kind := lang.StyleAsset
+			kind := paths.StyleAsset
 			if strings.ContainsAny(text, "*{") {
-				kind = lang.ImportGlob
+				kind = paths.ImportGlob
 			}
 			s.mention(span, kind, quote)
 		}
 		s.atRule = ""
 	case s.call == "data-uri" && s.dialect == Less && s.at(end) == ')':
-		s.mention(span, lang.StyleAsset, quote)
+		s.mention(span, paths.StyleAsset, quote)
 	case s.call == "import" && s.dialect == CSS && span.Start >= 9 && string(s.src[span.Start-9:span.Start-1]) == ":import(":
-		s.mention(span, lang.StyleImport, quote)
+		s.mention(span, StyleImport, quote)
 	case s.from && (s.atRule == "composes" || s.atRule == "@value"):
-		s.mention(span, lang.StyleImport, quote)
+		s.mention(span, StyleImport, quote)
 	case s.call == "image-set" || s.call == "-webkit-image-set":
-		s.mention(span, lang.StyleAsset, quote)
+		s.mention(span, paths.StyleAsset, quote)
 	case s.dialect != CSS && s.call == "" && isPath(s.src[span.Start:span.End]) && s.isVariable(span.Start-1):
 		n := len(s.mentions)
-		s.mention(span, lang.StyleAsset, quote)
+		s.mention(span, paths.StyleAsset, quote)
 		for ; n < len(s.mentions); n++ {
 			s.mentions[n].Likely = true
 		}
@@ -312,24 +313,24 @@ func (s *scanner) isVariable(i int) bool {
 
 // importKind tells what an @import loads: in SCSS and Sass a name that ends in .css, an address, or one with a media query
 // behind it is left to the browser.
-func (s *scanner) importKind(text string, end int) lang.Kind {
+func (s *scanner) importKind(text string, end int) *lang.Kind {
 	switch s.dialect {
 	case Less:
-		return lang.LessImport
+		return LessImport
 	case SCSS, Sass:
 		if strings.HasSuffix(text, ".css") {
-			return lang.StyleImport
+			return StyleImport
 		}
 		for end < len(s.src) && (space(s.src[end]) && !(s.dialect == Sass && s.src[end] == '\n')) {
 			end++
 		}
 		switch c := s.at(end); c {
 		case ',', ';', '}', '\n', 0, '/':
-			return lang.SassImport
+			return SassImport
 		}
-		return lang.StyleImport
+		return StyleImport
 	}
-	return lang.StyleImport
+	return StyleImport
 }
 
 // url reads what stands between the parentheses: a string, or text up to the closing one.
@@ -338,11 +339,11 @@ func (s *scanner) url() {
 	for i < len(s.src) && space(s.src[i]) {
 		i++
 	}
-	kind := lang.StyleAsset
+	kind := paths.StyleAsset
 	if s.atRule == "@import" {
-		kind = lang.StyleImport
+		kind = StyleImport
 		if s.dialect == Less {
-			kind = lang.LessImport
+			kind = LessImport
 		}
 		s.atRule = ""
 	}
@@ -391,7 +392,7 @@ func (s *scanner) quoted(i int) (source.Span, int) {
 
 // mention records a path. Addresses, fragments and data are none, nor is text with escapes, which no tool writes, or with
 // interpolation.
-func (s *scanner) mention(span source.Span, kind lang.Kind, quote byte) {
+func (s *scanner) mention(span source.Span, kind *lang.Kind, quote byte) {
 	text := string(s.src[span.Start:span.End])
 	if text == "" || text[0] == '#' || text == "/" || strings.ContainsAny(text, "\\\n") || strings.Contains(text, "//") || scheme(text) ||
 		strings.Contains(text, "#{") || strings.Contains(text, "@{") {

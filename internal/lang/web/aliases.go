@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/paths"
 	"crookedshelf/internal/manifest"
 	"crookedshelf/internal/project"
 	"crookedshelf/internal/seek"
@@ -162,7 +163,7 @@ func readAliases(p, work string, content []byte, script bool) []pathAlias {
 					for up := 0; m.More != nil && up < m.More.Up; up++ {
 						dir = path.Dir(dir)
 					}
-					if m.Kind == lang.WorkPath {
+					if m.Kind == paths.WorkPath {
 						dir = work
 					}
 				}

@@ -46,7 +46,7 @@ func (*resolver) Bindings(content []byte, m *lang.Mention) []lang.Binding {
 
 func bindings(content []byte, m *lang.Mention) []lang.Binding {
 	all := []lang.Binding{{Name: lang.Everything, Local: lang.Everything}}
-	if m.Kind != lang.Import && m.Kind != lang.ExportFrom {
+	if m.Kind != Import && m.Kind != ExportFrom {
 		return all
 	}
 	if m.Clause == 0 {

@@ -4,6 +4,7 @@ import (
 	"slices"
 
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/paths"
 	"crookedshelf/internal/manifest"
 )
 
@@ -17,8 +18,8 @@ func (s *scanner) configure() {
 			if m.Span.Start < d.Value.Span.Start || m.Span.End > d.Value.Span.End {
 				continue
 			}
-			if m.Kind == lang.Setting || m.Kind == lang.SettingGlob {
-				m.Kind = lang.AliasTarget
+			if m.Kind == paths.Setting || m.Kind == paths.SettingGlob {
+				m.Kind = paths.AliasTarget
 			}
 			m.Likely = false
 			more := lang.More{}

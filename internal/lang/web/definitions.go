@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/paths"
 	"crookedshelf/internal/manifest"
 	"crookedshelf/internal/source"
 )
@@ -57,9 +58,9 @@ func (s *scanner) helped(text []byte, end int) {
 	if !ok || s.at(s.skipTrivia(after)) != ')' || s.taken(i) {
 		return
 	}
-	m := lang.Mention{Span: span, Text: decode(s.src[span.Start:span.End]), Kind: lang.FilePath, Form: lang.InScript, Quote: s.src[i]}
+	m := lang.Mention{Span: span, Text: decode(s.src[span.Start:span.End]), Kind: paths.FilePath, Form: lang.InScript, Quote: s.src[i]}
 	if h.work {
-		m.Kind = lang.WorkPath
+		m.Kind = paths.WorkPath
 	}
 	if h.up > 0 {
 		m.More = &lang.More{Up: h.up}

@@ -25,7 +25,7 @@ func EntryLine(out *bytes.Buffer, specifier string, all bool, names []string, de
 // EntryGives says whether a text hands on a name, under that name, from a specifier.
 func EntryGives(text []byte, specifier, name string) bool {
 	for _, m := range Scan(text, TypeScript) {
-		if m.Kind != lang.ExportFrom || m.Text != specifier {
+		if m.Kind != ExportFrom || m.Text != specifier {
 			continue
 		}
 		for _, b := range bindings(text, &m) {

@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/paths"
 	"crookedshelf/internal/source"
 )
 
@@ -19,11 +20,11 @@ var mockCalls = map[string]bool{
 }
 
 // fileCalls are the calls of Node's file system whose first argument is a path; a folder that is listed is a set of files.
-var fileCalls = map[string]lang.Kind{
-	"readFile": lang.WorkPath, "readFileSync": lang.WorkPath, "writeFile": lang.WorkPath, "writeFileSync": lang.WorkPath, "appendFile": lang.WorkPath,
-	"appendFileSync": lang.WorkPath, "existsSync": lang.WorkPath, "createReadStream": lang.WorkPath, "createWriteStream": lang.WorkPath,
-	"stat": lang.WorkPath, "statSync": lang.WorkPath, "access": lang.WorkPath, "accessSync": lang.WorkPath, "copyFile": lang.WorkPath,
-	"copyFileSync": lang.WorkPath, "readdir": lang.FolderReadWork, "readdirSync": lang.FolderReadWork, "opendir": lang.FolderReadWork, "opendirSync": lang.FolderReadWork,
+var fileCalls = map[string]*lang.Kind{
+	"readFile": paths.WorkPath, "readFileSync": paths.WorkPath, "writeFile": paths.WorkPath, "writeFileSync": paths.WorkPath, "appendFile": paths.WorkPath,
+	"appendFileSync": paths.WorkPath, "existsSync": paths.WorkPath, "createReadStream": paths.WorkPath, "createWriteStream": paths.WorkPath,
+	"stat": paths.WorkPath, "statSync": paths.WorkPath, "access": paths.WorkPath, "accessSync": paths.WorkPath, "copyFile": paths.WorkPath,
+	"copyFileSync": paths.WorkPath, "readdir": paths.FolderReadWork, "readdirSync": paths.FolderReadWork, "opendir": paths.FolderReadWork, "opendirSync": paths.FolderReadWork,
 }
 
 func listsFolder(call string) bool {
@@ -44,7 +45,7 @@ func (s *scanner) pathWord(text []byte, start int) {
 	switch string(text) {
 	case "jest", "vi":
 		if call, open := s.member(next); mockCalls[call] {
-			s.firstArgument(open, lang.Mock)
+			s.firstArgument(open, Mock)
 		}
 	case "define": // the module's own name, if a list or a function follows
 		if span, end, ok := s.literal(s.skipTrivia(next + 1)); s.at(next) == '(' && ok && s.at(s.skipTrivia(end)) == ',' {
@@ -56,31 +57,31 @@ func (s *scanner) pathWord(text []byte, start int) {
 		}
 	case "Worker", "SharedWorker":
 		if s.prev == pNew && s.at(next) == '(' {
-			s.firstArgument(next, lang.Asset)
+			s.firstArgument(next, paths.Asset)
 		}
 	case "serviceWorker":
 		if call, open := s.member(next); call == "register" {
-			s.firstArgument(open, lang.Asset)
+			s.firstArgument(open, paths.Asset)
 		}
 	case "importScripts":
 		if s.at(next) == '(' {
-			s.firstArgument(next, lang.Asset)
+			s.firstArgument(next, paths.Asset)
 		}
 	case "fs":
-		if call, open := s.member(next); fileCalls[call] != 0 {
+		if call, open := s.member(next); fileCalls[call] != nil {
 			s.workPath(open, fileCalls[call])
 		}
 	case "path":
 		switch call, open := s.member(next); call {
 		case "resolve", "join":
-			s.workPath(open, lang.WorkPath)
+			s.workPath(open, paths.WorkPath)
 		case "dirname":
 			s.dirname(start, open)
 		}
 	case "process":
 		if call, open := s.member(next); call == "cwd" {
 			if after := s.skipTrivia(open + 1); s.at(after) == ')' {
-				s.fromFolder(start, after+1, lang.WorkPath)
+				s.fromFolder(start, after+1, paths.WorkPath)
 			}
 		}
 	case "__dirname":
@@ -125,7 +126,7 @@ func (s *scanner) importMeta(i, end int) {
 		case "glob", "globEager":
 			s.globs(open)
 		case "resolve":
-			s.firstArgument(open, lang.Import)
+			s.firstArgument(open, Import)
 		}
 		return
 	}
@@ -139,7 +140,7 @@ func (s *scanner) importMeta(i, end int) {
 func (s *scanner) globs(open int) {
 	i := s.skipTrivia(open + 1)
 	if s.at(i) != '[' {
-		s.firstArgument(open, lang.ImportGlob)
+		s.firstArgument(open, paths.ImportGlob)
 		return
 	}
 	for i = s.skipTrivia(i + 1); i < len(s.src); {
@@ -147,7 +148,7 @@ func (s *scanner) globs(open int) {
 		if !ok {
 			return
 		}
-		s.mention(i, lang.ImportGlob)
+		s.mention(i, paths.ImportGlob)
 		if i = s.skipTrivia(end); s.at(i) != ',' {
 			return
 		}
@@ -174,9 +175,9 @@ func (s *scanner) moduleURL(open int) {
 	}
 	switch {
 	case !ok:
-		s.head(i, lang.ImportFolder)
+		s.head(i, paths.ImportFolder)
 	case lang.IsRelative(string(s.src[span.Start:span.End])) || !strings.ContainsAny(string(s.src[span.Start:span.End]), ":"):
-		s.mention(i, lang.ModuleURL)
+		s.mention(i, paths.ModuleURL)
 	}
 }
 
@@ -204,15 +205,15 @@ func (s *scanner) templateEnd(i int) int {
 }
 
 // head records the folder that a computed path begins with: the text up to the last slash before the first unknown piece.
-func (s *scanner) head(i int, kind lang.Kind) {
-	if !s.texts || kind != lang.DynamicImport && kind != lang.Require && kind != lang.ImportFolder && kind != lang.RequireResolve {
+func (s *scanner) head(i int, kind *lang.Kind) {
+	if !s.texts || kind != DynamicImport && kind != Require && kind != paths.ImportFolder && kind != RequireResolve {
 		return
 	}
-	s.headFrom(i, 0, lang.ImportFolder, "")
+	s.headFrom(i, 0, paths.ImportFolder, "")
 }
 
 // headFrom records the fixed beginning of the template or string at i. skip is what stands before the path in it.
-func (s *scanner) headFrom(i, skip int, kind lang.Kind, join string) {
+func (s *scanner) headFrom(i, skip int, kind *lang.Kind, join string) {
 	quote := s.at(i)
 	end := i + 1
 	switch quote {
@@ -244,7 +245,7 @@ func (s *scanner) headFrom(i, skip int, kind lang.Kind, join string) {
 // ownFolder reads what follows an expression that is the script's own folder.
 func (s *scanner) ownFolder(start, end int) {
 	if s.texts {
-		s.fromFolder(start, end, lang.FilePath)
+		s.fromFolder(start, end, paths.FilePath)
 	}
 }
 
@@ -273,7 +274,7 @@ func (s *scanner) dirname(start, next int) {
 
 // fromFolder reads the path that follows a folder, which stands from start to end: the further arguments of join or
 // resolve, a string that is added, or the rest of a template.
-func (s *scanner) fromFolder(start, end int, kind lang.Kind) {
+func (s *scanner) fromFolder(start, end int, kind *lang.Kind) {
 	i := s.skipTrivia(end)
 	switch s.at(i) {
 	case ',':
@@ -295,14 +296,14 @@ func (s *scanner) fromFolder(start, end int, kind lang.Kind) {
 	}
 }
 
-func (s *scanner) listed(kind lang.Kind, call string) lang.Kind {
+func (s *scanner) listed(kind *lang.Kind, call string) *lang.Kind {
 	if !listsFolder(call) {
 		return kind
 	}
-	if kind == lang.WorkPath {
-		return lang.FolderReadWork
+	if kind == paths.WorkPath {
+		return paths.FolderReadWork
 	}
-	return lang.FolderRead
+	return paths.FolderRead
 }
 
 // callBefore gives the name of the call whose first argument begins at i, with what it is called on, and where it begins.
@@ -321,7 +322,7 @@ func (s *scanner) callBefore(i int) (name string, start int) {
 
 // pieces records a path written as several arguments, from i up to the parenthesis. What is no literal ends its fixed
 // part, which then names a folder with all that lies below.
-func (s *scanner) pieces(i int, kind lang.Kind) {
+func (s *scanner) pieces(i int, kind *lang.Kind) {
 	first, last := i, -1
 	var texts []string
 	var quote byte
@@ -352,10 +353,10 @@ func (s *scanner) pieces(i int, kind lang.Kind) {
 	}
 	if s.at(s.skipTrivia(last)) == ',' && s.at(i) != ')' { // an unknown piece follows
 		switch kind {
-		case lang.FilePath:
-			kind = lang.FolderRead
-		case lang.WorkPath:
-			kind = lang.FolderReadWork
+		case paths.FilePath:
+			kind = paths.FolderRead
+		case paths.WorkPath:
+			kind = paths.FolderReadWork
 		}
 	}
 	text := path.Join(texts...)
@@ -376,7 +377,7 @@ func (s *scanner) pieces(i int, kind lang.Kind) {
 }
 
 // added records the string that is added to a folder; it begins with a slash.
-func (s *scanner) added(i int, kind lang.Kind) {
+func (s *scanner) added(i int, kind *lang.Kind) {
 	span, end, ok := s.literal(i)
 	if !ok {
 		return
@@ -398,7 +399,7 @@ func (s *scanner) added(i int, kind lang.Kind) {
 }
 
 // restOfTemplate records what follows ${folder} in a template, from the slash at i.
-func (s *scanner) restOfTemplate(i int, kind lang.Kind) {
+func (s *scanner) restOfTemplate(i int, kind *lang.Kind) {
 	end := i
 	for end < len(s.src) && s.src[end] != '`' && s.src[end] != '\\' && s.src[end] != '\n' && !(s.src[end] == '$' && s.at(end+1) == '{') {
 		end++
@@ -421,7 +422,7 @@ func (s *scanner) restOfTemplate(i int, kind lang.Kind) {
 }
 
 // workPath records the first argument of a call as a path from the folder in which the program is started.
-func (s *scanner) workPath(open int, kind lang.Kind) {
+func (s *scanner) workPath(open int, kind *lang.Kind) {
 	i := s.skipTrivia(open + 1)
 	if _, _, ok := s.literal(i); !ok {
 		return

@@ -39,11 +39,6 @@ type resolver struct {
 	there      map[string]bool // places of packages that were looked at, and whether one is there
 }
 
-// Kinds are the kinds of mention that are module specifiers.
-var Kinds = []lang.Kind{
-	lang.Import, lang.ExportFrom, lang.DynamicImport, lang.Require, lang.RequireResolve, lang.DeclareModule, lang.ReferencePath, lang.ReferenceTypes, lang.Mock,
-}
-
 // Modules is a resolver of module specifiers, whose aliases others may use.
 type Modules interface {
 	lang.Resolver
@@ -331,7 +326,7 @@ func (r *resolver) Resolve(from project.FileID, m *lang.Mention) lang.Target {
 
 func (r *resolver) resolveVia(from project.FileID, m *lang.Mention) (lang.Target, via) {
 	q := query{resolver: r, asker: r.askers[from]}
-	q.require = q.require || m.Kind == lang.Require || m.Kind == lang.RequireResolve
+	q.require = q.require || m.Kind == Require || m.Kind == RequireResolve
 	text := m.Text
 	for {
 		target := q.mention(m.Kind, text)
@@ -358,9 +353,9 @@ func affixes(text string) (prefix, core, suffix string) {
 	return prefix, core, suffix
 }
 
-func (q *query) mention(kind lang.Kind, text string) lang.Target {
+func (q *query) mention(kind *lang.Kind, text string) lang.Target {
 	switch kind {
-	case lang.ReferencePath:
+	case ReferencePath:
 		q.via.kind = viaRelative
 		for _, ext := range []string{"", ".ts", ".tsx", ".d.ts"} {
 			if t, ok := q.file(path.Join(q.dir, text) + ext); ok {
@@ -368,11 +363,11 @@ func (q *query) mention(kind lang.Kind, text string) lang.Target {
 			}
 		}
 		return lang.No(lang.ToNothing)
-	case lang.ReferenceTypes:
+	case ReferenceTypes:
 		if !lang.IsRelative(text) {
 			return lang.No(lang.ToPackage)
 		}
-	case lang.DeclareModule:
+	case DeclareModule:
 		if t := q.module(text); t.Kind == lang.ToFile {
 			return t
 		}

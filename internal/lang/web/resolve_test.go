@@ -142,7 +142,7 @@ func TestResolve(t *testing.T) {
 	for _, c := range cases {
 		from, ok := tree.Lookup(c.from)
 		require.True(t, ok, c.from)
-		assert.Equal(t, c.want, describe(tree, r.Resolve(from, &lang.Mention{Text: c.spec, Kind: lang.Import})), "%s from %s", c.spec, c.from)
+		assert.Equal(t, c.want, describe(tree, r.Resolve(from, &lang.Mention{Text: c.spec, Kind: Import})), "%s from %s", c.spec, c.from)
 	}
 	assert.Len(t, r.Warnings(), 2)
 	assert.Contains(t, r.Warnings()[0], "base/tsconfig.json extends itself, by way of base/shared.json")
@@ -170,18 +170,18 @@ func TestResolveOtherKinds(t *testing.T) {
 	from, _ := tree.Lookup("src/main.ts")
 	cases := []struct {
 		from project.FileID
-		kind lang.Kind
+		kind *lang.Kind
 		text string
 		want string
 	}{
-		{from, lang.ReferencePath, "log.ts", "src/log.ts"},
-		{from, lang.ReferencePath, "../types/ambient.d.ts", "types/ambient.d.ts"},
-		{from, lang.ReferencePath, "nowhere.ts", "nothing"},
-		{from, lang.ReferenceTypes, "node", "package"},
-		{from, lang.DeclareModule, "./log", "src/log.ts"},
-		{from, lang.DeclareModule, "*.css", "package"},
-		{from, lang.DeclareModule, "./missing", "package"},
-		{from, lang.Mock, "./log", "src/log.ts"},
+		{from, ReferencePath, "log.ts", "src/log.ts"},
+		{from, ReferencePath, "../types/ambient.d.ts", "types/ambient.d.ts"},
+		{from, ReferencePath, "nowhere.ts", "nothing"},
+		{from, ReferenceTypes, "node", "package"},
+		{from, DeclareModule, "./log", "src/log.ts"},
+		{from, DeclareModule, "*.css", "package"},
+		{from, DeclareModule, "./missing", "package"},
+		{from, Mock, "./log", "src/log.ts"},
 	}
 	for _, c := range cases {
 		assert.Equal(t, c.want, describe(tree, r.Resolve(c.from, &lang.Mention{Text: c.text, Kind: c.kind})), "%s %s", c.kind, c.text)
@@ -248,7 +248,7 @@ func TestSpell(t *testing.T) {
 		require.NoError(t, err)
 		from, _ := tree.Lookup(c.from)
 		old, now := newResolver(tree, nil), newResolver(next, nil)
-		m := &lang.Mention{Text: c.spec, Kind: lang.Import}
+		m := &lang.Mention{Text: c.spec, Kind: Import}
 		before := old.Resolve(from, m)
 		require.Equal(t, lang.ToFile, before.Kind, c.spec)
 		got, ok := now.Spell(lang.Respelling{Old: old, OldFrom: from, From: newID[from], Before: before, Target: lang.File(newID[before.File]), Mention: m})
@@ -275,6 +275,6 @@ func TestFrameworks(t *testing.T) {
 		tree := projecttest.Load(t, c.tree)
 		from, ok := tree.Lookup(c.from)
 		require.True(t, ok, c.name)
-		assert.Equal(t, c.want, describe(tree, NewResolver(tree, nil).Resolve(from, &lang.Mention{Text: c.spec, Kind: lang.Import})), c.name)
+		assert.Equal(t, c.want, describe(tree, NewResolver(tree, nil).Resolve(from, &lang.Mention{Text: c.spec, Kind: Import})), c.name)
 	}
 }

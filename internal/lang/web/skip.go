@@ -54,7 +54,7 @@ func mayHandOn(src []byte, mentions []lang.Mention) bool {
 	if len(mentions) == 0 {
 		return false
 	}
-	if last := mentions[len(mentions)-1]; last.Kind == lang.Import || last.Kind == lang.ExportFrom {
+	if last := mentions[len(mentions)-1]; last.Kind == Import || last.Kind == ExportFrom {
 		s := scanner{src: src}
 		at := s.skipTrivia(last.Span.End + 1)
 		ended := s.at(at) == ';' || s.endsLine(last.Span.End+1, at)

@@ -141,10 +141,10 @@ func handsOn(path string, src []byte) bool {
 	declared := lang.NewDeclared(&convention.Convention{}, false, nil)
 	declared.Outlines = true
 	found := ScanText(path, src, d, declared)
-	is := func(kinds ...lang.Kind) bool {
+	is := func(kinds ...*lang.Kind) bool {
 		return slices.ContainsFunc(found.Mentions, func(m lang.Mention) bool { return !m.Likely && (len(kinds) == 0 || slices.Contains(kinds, m.Kind)) })
 	}
-	return !found.Outline.Own && (len(found.Outline.Exports) > 0 && is() || is(lang.ExportFrom))
+	return !found.Outline.Own && (len(found.Outline.Exports) > 0 && is() || is(ExportFrom))
 }
 
 // What only hands on is never passed over by the look at its exports.

@@ -8,6 +8,8 @@ import (
 	"unicode/utf8"
 
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/label"
+	"crookedshelf/internal/lang/paths"
 	"crookedshelf/internal/source"
 )
 
@@ -40,22 +42,22 @@ func (s *scanner) candidate(text []byte, start int, before prevClass) {
 func (s *scanner) importFrom(i int) int {
 	switch c := s.at(i); {
 	case c == '(':
-		s.firstArgument(i, lang.DynamicImport)
+		s.firstArgument(i, DynamicImport)
 	case c == '\'' || c == '"':
-		s.mention(i, lang.Import)
+		s.mention(i, Import)
 	case c == '.':
 		j := s.skipTrivia(i + 1)
 		end := s.wordEnd(j)
 		switch w := string(s.src[j:end]); w {
 		case "defer", "source": // import.defer( and import.source(
 			if k := s.skipTrivia(end); s.at(k) == '(' {
-				s.firstArgument(k, lang.DynamicImport)
+				s.firstArgument(k, DynamicImport)
 			}
 		case "meta":
 			s.importMeta(i, end)
 		}
 	case c == '{' || c == '*' || classes[c] == cWord:
-		return s.clause(i, lang.Import)
+		return s.clause(i, Import)
 	}
 	return 0
 }
@@ -71,22 +73,22 @@ func (s *scanner) exportFrom(i int) int {
 		first = s.skipTrivia(end)
 	}
 	if c := s.at(first); c == '{' || c == '*' {
-		return s.clause(first, lang.ExportFrom)
+		return s.clause(first, ExportFrom)
 	}
 	return 0
 }
 
 func (s *scanner) require(i int) {
-	kind := lang.Require
+	kind := Require
 	if s.at(i) == '.' {
 		j := s.skipTrivia(i + 1)
 		end := s.wordEnd(j)
 		switch string(s.src[j:end]) {
 		case "resolve":
-			kind = lang.RequireResolve
+			kind = RequireResolve
 		case "context":
 			if s.texts {
-				kind = lang.ImportFolder
+				kind = paths.ImportFolder
 				break
 			}
 			return
@@ -111,7 +113,7 @@ func (s *scanner) declaredModule(i int) {
 	end := s.stringEnd(i)
 	j := s.skipTrivia(end)
 	if c := s.at(j); c == '{' || c == ';' || j >= len(s.src) || s.endsLine(end, j) {
-		s.mention(i, lang.DeclareModule)
+		s.mention(i, DeclareModule)
 	}
 }
 
@@ -120,7 +122,7 @@ func (s *scanner) endsLine(from, to int) bool { return bytes.ContainsAny(s.src[f
 
 // firstArgument records the literal that is the whole first argument of the call whose parenthesis is at i; the comma or
 // parenthesis after it turns down 'a' + b.
-func (s *scanner) firstArgument(i int, kind lang.Kind) {
+func (s *scanner) firstArgument(i int, kind *lang.Kind) {
 	j := s.skipTrivia(i + 1)
 	_, end, ok := s.literal(j)
 	if !ok {
@@ -137,7 +139,7 @@ func (s *scanner) firstArgument(i int, kind lang.Kind) {
 
 // clause reads from the first binding of an import or export up to from and its string. It gives the place after that; 0 if it is
 // another thing.
-func (s *scanner) clause(i int, kind lang.Kind) int {
+func (s *scanner) clause(i int, kind *lang.Kind) int {
 	var last []byte // the previous word
 	from := i
 	defer func() { s.budget -= i - from }()
@@ -228,7 +230,7 @@ func (s *scanner) literal(i int) (span source.Span, end int, ok bool) {
 }
 
 // mention records the literal at i. It reports whether it was one, and new.
-func (s *scanner) mention(i int, kind lang.Kind) bool {
+func (s *scanner) mention(i int, kind *lang.Kind) bool {
 	span, _, ok := s.literal(i)
 	if n := len(s.mentions); !ok || n > 0 && s.mentions[n-1].Span == span { // import import {} from 'x' is read twice
 		return false
@@ -252,9 +254,9 @@ func (s *scanner) tripleSlash(start, end int) {
 	if m == nil {
 		return
 	}
-	kind := lang.ReferencePath
+	kind := ReferencePath
 	if comment[m[2]]|0x20 == 't' {
-		kind = lang.ReferenceTypes
+		kind = ReferenceTypes
 	}
 	from, to := m[4], m[5]
 	if from < 0 {
@@ -317,7 +319,7 @@ func (s *scanner) documentedTypes(start, end int) {
 		}
 		first, last = from+first, from+last
 		s.mentions = append(s.mentions, lang.Mention{
-			Span: source.Span{Start: start + first, End: start + last}, Text: decode(comment[first:last]), Kind: lang.DynamicImport, Form: lang.InScript, Quote: comment[first-1], Deferred: true,
+			Span: source.Span{Start: start + first, End: start + last}, Text: decode(comment[first:last]), Kind: DynamicImport, Form: lang.InScript, Quote: comment[first-1], Deferred: true,
 		})
 	}
 }
@@ -325,7 +327,7 @@ func (s *scanner) documentedTypes(start, end int) {
 // label records the name of the file's own module. One word alone says nothing of a path.
 func (s *scanner) label(span source.Span) {
 	if text := string(s.src[span.Start:span.End]); strings.Contains(text, "/") && !strings.HasPrefix(text, ".") {
-		s.mentions = append(s.mentions, lang.Mention{Span: span, Text: text, Kind: lang.Label, Form: lang.Plain})
+		s.mentions = append(s.mentions, lang.Mention{Span: span, Text: text, Kind: label.Label, Form: lang.Plain})
 	}
 }
 

@@ -90,7 +90,7 @@ type speller struct {
 	asker  *asker
 	target string
 	core   string
-	kind   lang.Kind
+	kind   *lang.Kind
 	old    string // the target's old path
 	how    via
 }
@@ -208,7 +208,7 @@ func compiledEnding(ext, core string) string {
 // relative writes the path from the importing file's folder.
 func (s *speller) relative(f form) (string, bool) {
 	text := lang.Relative(s.asker.dir, f.path)
-	if s.kind == lang.ReferencePath && !strings.HasPrefix(s.core, ".") {
+	if s.kind == ReferencePath && !strings.HasPrefix(s.core, ".") {
 		text = strings.TrimPrefix(text, "./")
 	}
 	if f.folder && strings.HasSuffix(s.core, "/") {

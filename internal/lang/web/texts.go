@@ -6,6 +6,8 @@ import (
 	"strings"
 
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/paths"
+	"crookedshelf/internal/lang/stated"
 	"crookedshelf/internal/lang/style"
 	"crookedshelf/internal/source"
 )
@@ -19,7 +21,7 @@ func (s *scanner) called(start, end int) {
 	}
 	if rule := s.declared.Code(s.path, string(s.src[start:end])); rule != 0 && s.prev != pDot && s.at(s.skipTrivia(end)) == '(' && s.prev != pFunction {
 		s.mentions = append(s.mentions, lang.Mention{
-			Span: source.Span{Start: start, End: end}, Text: string(s.src[start:end]), Kind: lang.Component, Form: lang.Plain, More: &lang.More{Rule: rule},
+			Span: source.Span{Start: start, End: end}, Text: string(s.src[start:end]), Kind: stated.Component, Form: lang.Plain, More: &lang.More{Rule: rule},
 		})
 	}
 	if !s.declared.Calls(string(s.src[start:end])) {
@@ -44,7 +46,7 @@ func (s *scanner) called(start, end int) {
 }
 
 func (s *scanner) stated(span source.Span, text string, rule int, quote byte) {
-	kind := lang.Stated
+	kind := stated.Stated
 	if s.declared.Entry(rule).NoPath {
 		return
 	}
@@ -106,7 +108,7 @@ func (s *scanner) text(span source.Span, start, end int) {
 		return
 	}
 	s.mentions = append(s.mentions, lang.Mention{
-		Span: span, Text: string(raw), Kind: lang.Text, Form: lang.InScript, Quote: s.src[start], Likely: true, Evident: s.evident(string(raw), start),
+		Span: span, Text: string(raw), Kind: paths.Text, Form: lang.InScript, Quote: s.src[start], Likely: true, Evident: s.evident(string(raw), start),
 	})
 }
 
@@ -116,7 +118,7 @@ func (s *scanner) evident(text string, start int) bool {
 	if !lang.IsRelative(text) && !strings.HasSuffix(text, "/") && path.Ext(text) == "" {
 		return false
 	}
-	if key := s.keyBefore(start); key != "" && lang.PathKey(key) {
+	if key := s.keyBefore(start); key != "" && paths.PathKey(key) {
 		return true
 	}
 	call, _ := s.callBefore(start)
@@ -156,7 +158,7 @@ var settingNames = set("gulpfile", "Gruntfile", "Jakefile", "Brocfile", "brunch-
 func (s *scanner) settingText(span source.Span, start, end int) {
 	text := decode(s.src[span.Start:span.End])
 	if s.at(s.skipTrivia(end)) == ':' && (s.prev == pStart || s.prev == pOperator) && s.top().kind == fObject {
-		if !lang.Segments(text) || !lang.IsRelative(text) && strings.ContainsAny(text[:1], "@~#/^") {
+		if !paths.Segments(text) || !lang.IsRelative(text) && strings.ContainsAny(text[:1], "@~#/^") {
 			return
 		}
 	}
@@ -167,7 +169,7 @@ func (s *scanner) settingText(span source.Span, start, end int) {
 		}
 		return
 	}
-	kind, ok := lang.SettingKind(text, s.keyBefore(start))
+	kind, ok := paths.SettingKind(text, s.keyBefore(start))
 	if !ok {
 		return
 	}

@@ -1,0 +1,16 @@
+package style
+
+import (
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/paths"
+)
+
+// The kinds of mention that name style sheets.
+var (
+	StyleImport = &lang.Kind{Name: "style import", Role: lang.Loads, Library: paths.Library} // @import 'x' of CSS, composes: a from 'x'
+	SassImport  = &lang.Kind{Name: "sass import", Role: lang.Loads, Library: paths.Library}  // @use, @forward, @import of Sass
+	LessImport  = &lang.Kind{Name: "less import", Role: lang.Loads, Library: paths.Library}  // @import of Less
+)
+
+// Kinds are the kinds of mention that the package answers for.
+var Kinds = []*lang.Kind{StyleImport, SassImport, LessImport}
