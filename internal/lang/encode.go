@@ -21,16 +21,16 @@ const (
 
 // Encode writes a mention's decoded text as it must stand in its place. ok is false where the place can't hold the text.
 func Encode(text string, m *Mention) (encoded string, ok bool) {
-	if m.More != nil {
-		if m.More.Slash {
+	if m.Detail != nil {
+		if m.Detail.Slash {
 			text = "/" + strings.TrimPrefix(text, "./")
 		}
-		if m.More.Join != "" {
+		if m.Detail.Join != "" {
 			pieces := strings.Split(text, "/")
 			for i, p := range pieces {
 				pieces[i] = encodeScript(p, m.Quote)
 			}
-			return strings.Join(pieces, m.More.Join), true
+			return strings.Join(pieces, m.Detail.Join), true
 		}
 	}
 	switch m.Form {

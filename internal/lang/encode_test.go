@@ -30,9 +30,9 @@ func TestEncode(t *testing.T) {
 			assert.Equal(t, c.want, got, "%q in form %d", c.text, c.form)
 		}
 	}
-	pieces := &Mention{Form: InScript, Quote: '\'', More: &More{Join: "', '"}}
+	pieces := &Mention{Form: InScript, Quote: '\'', Detail: &Detail{Join: "', '"}}
 	got, _ := Encode("../views/it's", pieces)
 	assert.Equal(t, `..', 'views', 'it\'s`, got)
-	got, _ = Encode("./views", &Mention{Form: InScript, Quote: '\'', More: &More{Slash: true}})
+	got, _ = Encode("./views", &Mention{Form: InScript, Quote: '\'', Detail: &Detail{Slash: true}})
 	assert.Equal(t, "/views", got)
 }

@@ -231,33 +231,52 @@ type Mention struct {
 	Deferred bool
 	// Clause is how many bytes before Span the names of an import or export from another file begin, or the statement; 0 for none.
 	Clause int32
-	More   *More // nil for most
+	Detail *Detail // nil for most
 }
 
-// More is what few mentions have.
-type More struct {
+// Detail is what few mentions have.
+type Detail struct {
 	// Join is the text that stands between the pieces of a path that is written in pieces, quotes included.
 	Join string
-	// From is the module from which a name is imported, as it is written; of a use, the module that its first name stands for.
-	From string
-	// Up is how many folders a path's base lies above the file's own.
-	Up int
-	// Base is how many of them the name counts that it begins with.
-	Base int
-	// Alias is the pattern that the mention defines the target of.
-	Alias string
-	// Rule is the entry of the convention's mentions by which the text is one, from 1; 0 for none.
-	Rule int
-	// Entry: the text names a program, whose ending or index may be left out.
-	Entry bool
-	// Member: the text names folders of packages, that is the manifests in them.
-	Member bool
-	// List: the text is an element of a list of folders and files, which may get more elements. It is the list's place.
-	List int
-	// Must: it is an error of the project if the text leads nowhere.
-	Must bool
 	// Slash: the text follows a base without a slash between, so it begins with one: __dirname + '/x'.
 	Slash bool
+	// Must: it is an error of the project if the text leads nowhere.
+	Must bool
+	// Alias is the pattern that the mention defines the target of.
+	Alias string
+	// List: the text is an element of a list of folders and files, which may get more elements. It is the list's place.
+	List int
+	// Own is what only those know who answer for the mention's kind.
+	Own any
+}
+
+// Alias is the pattern that the mention defines the target of; empty for none.
+func (m *Mention) Alias() string {
+	if m.Detail == nil {
+		return ""
+	}
+	return m.Detail.Alias
+}
+
+// List is the place of the list of folders and files of which the mention is an element; 0 for none.
+func (m *Mention) List() int {
+	if m.Detail == nil {
+		return 0
+	}
+	return m.Detail.List
+}
+
+// Must says whether it is an error of the project if the text leads nowhere.
+func (m *Mention) Must() bool { return m.Detail != nil && m.Detail.Must }
+
+// Own gives what only those know of a mention who answer for its kind; the zero value where there is nothing.
+func Own[T any](m *Mention) T {
+	if m.Detail != nil {
+		if own, ok := m.Detail.Own.(T); ok {
+			return own
+		}
+	}
+	return *new(T)
 }
 
 // ScanError says what in a file could not be read.

@@ -76,7 +76,7 @@ func (b *builder) proveSubpaths(d *draft) {
 		n := &b.Graph.Files[id]
 		for i := range n.Mentions {
 			m := &n.Mentions[i]
-			if !m.Kind.Is(lang.Defines) || m.More != nil && m.More.Alias != "" || n.Targets[i].Kind != lang.ToSet || !strings.Contains(m.Text, "*") {
+			if !m.Kind.Is(lang.Defines) || m.Alias() != "" || n.Targets[i].Kind != lang.ToSet || !strings.Contains(m.Text, "*") {
 				continue
 			}
 			text := m.Text
@@ -233,9 +233,9 @@ func (p *proof) holds(from project.FileID, m *lang.Mention, old, now lang.Target
 			return now.Kind == lang.ToFolder
 		case ownFolder(m):
 			return torn.remains && old.Equal(now)
-		case m.More != nil && m.More.Alias != "":
+		case m.Alias() != "":
 			return torn.remains && old.Equal(now)
-		case m.More != nil && m.More.List > 0:
+		case m.List() > 0:
 			return now.Kind == lang.ToFolder && (edited || torn.remains)
 		}
 		return m.Kind.Is(lang.Ignores)

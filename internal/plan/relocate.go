@@ -293,11 +293,11 @@ func (r *relocation) common(t lang.Target) string {
 
 // stated gives the target that the convention states for an alias that a mention defines.
 func stated(tree *project.Project, declared *lang.Declared, from project.FileID, m *lang.Mention) (lang.Target, bool) {
-	if m.More == nil || m.More.Alias == "" || declared == nil {
+	if m.Alias() == "" || declared == nil {
 		return lang.Target{}, false
 	}
 	for _, a := range declared.Convention.Aliases {
-		if !a.HasThen || !strings.HasPrefix(tree.Path(from), a.Scope) || strings.TrimSuffix(a.Pattern, "/*") != strings.TrimSuffix(m.More.Alias, "/*") {
+		if !a.HasThen || !strings.HasPrefix(tree.Path(from), a.Scope) || strings.TrimSuffix(a.Pattern, "/*") != strings.TrimSuffix(m.Alias(), "/*") {
 			continue
 		}
 		folder, _, starred := strings.Cut(a.Then, "*")

@@ -61,7 +61,7 @@ func (b *builder) respell() *draft {
 
 // names says whether a mention defines what an alias stands for.
 func names(m *lang.Mention) bool {
-	return m.Kind.Is(lang.Defines) || m.More != nil && m.More.Alias != ""
+	return m.Kind.Is(lang.Defines) || m.Alias() != ""
 }
 
 // missDefinitions tells of aliases to which the convention gives a new meaning and that no settings define, as far as they are read.
@@ -73,7 +73,7 @@ func (b *builder) missDefinitions(d *draft) {
 		defined := false
 		for i := range b.Graph.Files {
 			defined = defined || slices.ContainsFunc(b.Graph.Files[i].Mentions, func(m lang.Mention) bool {
-				return m.More != nil && m.More.Alias != "" && strings.TrimSuffix(m.More.Alias, "/*") == strings.TrimSuffix(a.Pattern, "/*")
+				return m.Alias() != "" && strings.TrimSuffix(m.Alias(), "/*") == strings.TrimSuffix(a.Pattern, "/*")
 			})
 		}
 		if !defined && len(b.Convention.Settings) == 0 {
@@ -94,7 +94,7 @@ func (b *builder) hasAliases() bool {
 
 // decides says whether a mention is a setting by which others are resolved.
 func decides(m *lang.Mention) bool {
-	return m.Kind.Is(lang.Decides) || m.More != nil && m.More.Alias != ""
+	return m.Kind.Is(lang.Decides) || m.Alias() != ""
 }
 
 // overlay works out the tree after the moves and the edits so far, and its graph; until the edits are whole, only as far as new

@@ -31,13 +31,13 @@ func (b *builder) tornApart(d *draft, ref graph.Reference, torn *fate) {
 	case m.Likely || m.Kind.Is(lang.Ignores):
 		b.leaveAsIs(d, ref, places, "the folder's files go to several places")
 		return
-	case m.More != nil && m.More.Alias != "":
+	case m.Alias() != "":
 		if !torn.remains { // else what leaves the folder is spelled anew, and the alias is right for what stays
 			b.wrong = append(b.wrong, fmt.Sprintf("%s:%s: the alias %s stands for %s, whose files go to %s and %s; say in the convention what it stands for afterwards: aliases: { %q: { then: … } }",
-				b.tree.Path(ref.From), b.Graph.Position(ref), m.More.Alias, before.Folder(), torn.places[0], torn.places[1], m.More.Alias))
+				b.tree.Path(ref.From), b.Graph.Position(ref), m.Alias(), before.Folder(), torn.places[0], torn.places[1], m.Alias()))
 		}
 		return
-	case m.More != nil && m.More.List > 0 && m.Form == lang.InJSON && b.widen(d, ref, torn):
+	case m.List() > 0 && m.Form == lang.InJSON && b.widen(d, ref, torn):
 		return
 	}
 	reason := fmt.Sprintf("%s:%s names the folder %s as %q, and its files would go to %s and %s",
@@ -60,20 +60,20 @@ func TornAliases(g *graph.Graph, placed *placement.Result) []string {
 		n := &g.Files[id]
 		for i := range n.Mentions {
 			m := &n.Mentions[i]
-			if m.More == nil || m.More.Alias == "" || m.Likely || n.Targets[i].Kind != lang.ToFolder || n.Targets[i].Folder() == "." {
+			if m.Alias() == "" || m.Likely || n.Targets[i].Kind != lang.ToFolder || n.Targets[i].Folder() == "." {
 				continue
 			}
 			if _, said := stated(g.Tree, g.Declared, project.FileID(id), m); said {
 				continue
 			}
 			if g.Declared != nil && slices.ContainsFunc(g.Declared.Convention.Aliases, func(a convention.Alias) bool {
-				return a.HasThen && strings.TrimSuffix(a.Pattern, "/*") == strings.TrimSuffix(m.More.Alias, "/*")
+				return a.HasThen && strings.TrimSuffix(a.Pattern, "/*") == strings.TrimSuffix(m.Alias(), "/*")
 			}) {
 				continue
 			}
 			if f := fateOf(g.Tree, n.Targets[i].Folder(), moves, come); f.torn && !f.remains {
 				out = append(out, fmt.Sprintf("%s:%s: the alias %s stands for %s, whose files go to %s and %s; a plan needs to know what it stands for then: aliases: { %q: { then: … } }",
-					g.Tree.Path(project.FileID(id)), g.Position(graph.Reference{From: project.FileID(id), Mention: i}), m.More.Alias, n.Targets[i].Folder(), f.places[0], f.places[1], m.More.Alias))
+					g.Tree.Path(project.FileID(id)), g.Position(graph.Reference{From: project.FileID(id), Mention: i}), m.Alias(), n.Targets[i].Folder(), f.places[0], f.places[1], m.Alias()))
 			}
 		}
 	}
@@ -90,7 +90,7 @@ func (b *builder) widen(d *draft, ref graph.Reference, torn *fate) bool {
 	var covered []string // what the list has anyway
 	for i := range n.Mentions {
 		other := &n.Mentions[i]
-		if other.More == nil || other.More.List != m.More.List || i == ref.Mention {
+		if other.List() != m.List() || i == ref.Mention {
 			continue
 		}
 		p := path.Join(path.Dir(b.tree.Path(ref.From)), strings.TrimSuffix(strings.TrimSuffix(other.Text, "/*"), "/**"))
@@ -127,7 +127,7 @@ func (b *builder) dropElement(d *draft, ref graph.Reference) bool {
 	n := &b.Graph.Files[ref.From]
 	m := &n.Mentions[ref.Mention]
 	inList := func(i int) bool {
-		return i >= 0 && i < len(n.Mentions) && n.Mentions[i].More != nil && n.Mentions[i].More.List == m.More.List
+		return i >= 0 && i < len(n.Mentions) && n.Mentions[i].List() == m.List()
 	}
 	span := source.Span{Start: m.Span.Start - 1, End: m.Span.End + 1}
 	switch {

@@ -159,8 +159,8 @@ func found(src []byte, placed bool) []string {
 	var out []string
 	for _, m := range python.Scan(src) {
 		at, from := m.Span.Start, ""
-		if m.More != nil {
-			from = m.More.From
+		if m.Detail != nil {
+			from = lang.Own[python.Detail](&m).From
 		}
 		switch m.Kind {
 		case python.ModuleImport, python.FromModule, python.FromName, python.ModuleCall:

@@ -84,7 +84,7 @@ func targets(t *testing.T, root string) (out []question) {
 			switch n.Mentions[i].Kind {
 			case python.ModuleImport, python.FromModule:
 			case python.FromName:
-				if q.module, q.name = n.Mentions[i].More.From, n.Mentions[i].Text; q.name == lang.Everything {
+				if q.module, q.name = lang.Own[python.Detail](&n.Mentions[i]).From, n.Mentions[i].Text; q.name == lang.Everything {
 					continue // the module is asked for
 				}
 			default:

@@ -16,7 +16,7 @@ func (s *scanner) component(t *tag) {
 	}
 	for _, rule := range s.tags {
 		s.mentions = append(s.mentions, lang.Mention{
-			Span: t.place, Text: t.name, Kind: stated.Component, Form: lang.Plain, More: &lang.More{Rule: rule},
+			Span: t.place, Text: t.name, Kind: stated.Component, Form: lang.Plain, Detail: stated.By(rule),
 		})
 		return
 	}

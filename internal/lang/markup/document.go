@@ -216,7 +216,7 @@ func (s *scanner) frontMatter() int {
 				if s.declared.Entry(rule).NoPath {
 					return
 				}
-				m.Kind, m.Likely, m.More = stated.Stated, false, &lang.More{Rule: rule}
+				m.Kind, m.Likely, m.Detail = stated.Stated, false, stated.By(rule)
 			} else if kind, ok := paths.SettingKind(v.Text, key[len(key)-1]); !ok || kind != paths.Setting {
 				return
 			}

@@ -46,7 +46,7 @@ func (s *scanner) code(span source.Span) {
 	if rule := s.declared.Call(s.path, word, string(s.src[value.Start:value.End])); rule != 0 {
 		if !s.declared.Entry(rule).NoPath {
 			s.mentions = append(s.mentions, lang.Mention{
-				Span: value, Text: string(s.src[value.Start:value.End]), Kind: stated.Stated, Form: lang.InScript, Quote: quote, More: &lang.More{Rule: rule},
+				Span: value, Text: string(s.src[value.Start:value.End]), Kind: stated.Stated, Form: lang.InScript, Quote: quote, Detail: stated.By(rule),
 			})
 		}
 		return
@@ -61,7 +61,7 @@ func (s *scanner) include(span source.Span, quote byte) {
 	text := string(s.src[span.Start:span.End])
 	m := lang.Mention{Span: span, Text: text, Kind: paths.Include, Form: lang.Plain, Quote: quote}
 	if rule := s.declared.Call(s.path, "include", text); rule != 0 {
-		m.Kind, m.More = stated.Stated, &lang.More{Rule: rule}
+		m.Kind, m.Detail = stated.Stated, stated.By(rule)
 	}
 	s.mentions = append(s.mentions, m)
 }

@@ -42,3 +42,15 @@ func Library(specifier string) string {
 	}
 	return parts[0]
 }
+
+// Detail is what few paths have.
+type Detail struct {
+	// Up is how many folders the path's base lies above the file's own.
+	Up int
+	// Entry: the text names a program, whose ending or index may be left out.
+	Entry bool
+	// Member: the text names folders of packages, that is the manifests in them.
+	Member bool
+}
+
+func detail(m *lang.Mention) Detail { return lang.Own[Detail](m) }

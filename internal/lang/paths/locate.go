@@ -89,7 +89,7 @@ func splitPattern(text string) (fixed, rest string) {
 // ownFolder is the folder of a file, or the one above it that a path counts from.
 func ownFolder(from string, m *lang.Mention) string {
 	dir := path.Dir(from)
-	for up := 0; m.More != nil && up < m.More.Up; up++ {
+	for up := 0; up < detail(m).Up; up++ {
 		dir = path.Dir(dir)
 	}
 	return dir
@@ -135,7 +135,7 @@ func (r *Resolver) readings(from string, m *lang.Mention, w written) []reading {
 		} else {
 			add(dir, fromFile)
 		}
-		if m.Likely || m.More != nil && m.More.Must { // a container is often built from the top
+		if m.Likely || m.Must() { // a container is often built from the top
 			r.above(from, add)
 		}
 	case SettingWord:

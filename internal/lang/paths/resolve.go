@@ -140,7 +140,7 @@ func missing(m *lang.Mention) bool {
 	case ModuleURL, Include:
 		return lang.IsRelative(m.Text)
 	case SettingWord, Setting:
-		return m.More != nil && m.More.Must
+		return m.Must()
 	}
 	return false
 }
@@ -160,7 +160,7 @@ func implied(m *lang.Mention, from string) []string {
 		switch {
 		case member(m):
 			return []string{"/package.json"}
-		case m.More != nil && m.More.Entry:
+		case detail(m).Entry:
 			return []string{".js", ".json"}
 		case m.Likely && m.Form == lang.InScript:
 			return []string{".js", ".ts", ".tsx", ".jsx", ".mjs", ".json"}
@@ -203,11 +203,11 @@ func (r *Resolver) at(m *lang.Mention, p string, w written, from string) (t lang
 	return t, "", false
 }
 
-func member(m *lang.Mention) bool { return m.More != nil && m.More.Member }
+func member(m *lang.Mention) bool { return detail(m).Member }
 
 // entry: a setting that certainly names a program by its folder means the folder's entry file.
 func (r *Resolver) entry(m *lang.Mention, p string) (lang.Target, string, bool) {
-	if m.More == nil || !m.More.Entry {
+	if !detail(m).Entry {
 		return lang.Target{}, "", false
 	}
 	for _, ending := range []string{"/index.js", "/tsconfig.json"} {
@@ -232,7 +232,7 @@ func (r *Resolver) pattern(m *lang.Mention, dir, rest string) (lang.Target, stri
 	if !r.tree.IsDir(dir) || dir == "." && m.Kind == IgnorePattern {
 		return lang.Target{}, "", false
 	}
-	if m.Kind == AliasTarget && (m.More == nil || m.More.Alias == "") {
+	if m.Kind == AliasTarget && (m.Alias() == "") {
 		return r.starred(dir, rest), "", true
 	}
 	if m.Kind == IgnorePattern || m.Kind == AliasTarget || strings.ContainsAny(rest, "$(") {

@@ -54,7 +54,7 @@ func (s *scanner) anchor(start, up int) {
 	}
 	mark := len(s.mentions)
 	s.mentions = append(s.mentions, lang.Mention{
-		Span: count, Text: string(s.src[count.Start:count.End]), Kind: AnchorFolder, Form: lang.Plain, More: &lang.More{Up: up, Base: before}, Deferred: true,
+		Span: count, Text: string(s.src[count.Start:count.End]), Kind: AnchorFolder, Form: lang.Plain, Detail: &lang.Detail{Own: Detail{Up: up, Base: before}}, Deferred: true,
 	})
 	followed := s.pathFrom(expression, up)
 	switch {
@@ -207,7 +207,7 @@ func (s *scanner) pathBehind(folder source.Span, up int, arguments bool) bool {
 	}
 	first, last := pieces[0], pieces[len(pieces)-1]
 	m := lang.Mention{
-		Span: source.Span{Start: first.Start, End: last.End}, Kind: AnchorPath, Form: lang.InScript, Quote: s.src[first.Start-1], More: &lang.More{Up: up}, Deferred: true,
+		Span: source.Span{Start: first.Start, End: last.End}, Kind: AnchorPath, Form: lang.InScript, Quote: s.src[first.Start-1], Detail: &lang.Detail{Own: Detail{Up: up}}, Deferred: true,
 	}
 	var text []string
 	for _, p := range pieces {
@@ -215,7 +215,7 @@ func (s *scanner) pathBehind(folder source.Span, up int, arguments bool) bool {
 	}
 	m.Text = strings.Join(text, "/")
 	if len(pieces) > 1 {
-		m.More.Join = string(s.src[first.End:pieces[1].Start])
+		m.Detail.Join = string(s.src[first.End:pieces[1].Start])
 	}
 	s.mentions = append(s.mentions, m)
 	s.texts.from = last.End

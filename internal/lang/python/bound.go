@@ -88,7 +88,7 @@ func (b *bound) of(id project.FileID) map[string]held {
 				continue
 			}
 			local := localOf(s.src, m)
-			names[local] = held{isInit(p) && b.isOwn(p, p, m, local), m.More.From, m.Text}
+			names[local] = held{isInit(p) && b.isOwn(p, p, m, local), detail(m).From, m.Text}
 		}
 	}
 	b.names[id] = names
@@ -109,7 +109,7 @@ func (b *bound) loaded(names map[string]held, dir, place string) {
 
 // star adds what a star brings: what the module lists as exported, or all of its names but those with an underscore in front.
 func (b *bound) star(names map[string]held, p string, m *lang.Mention) {
-	from := b.module(p, m.More.From)
+	from := b.module(p, detail(m).From)
 	if from.Kind != lang.ToFile || b.tree.Path(from.File) == p {
 		return
 	}
@@ -127,18 +127,18 @@ func (b *bound) star(names map[string]held, p string, m *lang.Mention) {
 			continue
 		}
 		if h.from == "" { // it is the module's own
-			names[name] = held{from: m.More.From, name: name}
+			names[name] = held{from: detail(m).From, name: name}
 			continue
 		}
-		brought := lang.Mention{Text: h.name, Kind: FromName, More: &lang.More{From: h.from}}
-		names[name] = held{isInit(p) && b.isOwn(p, b.tree.Path(from.File), &brought, name), m.More.From, name}
+		brought := lang.Mention{Text: h.name, Kind: FromName, Detail: &lang.Detail{Own: Detail{From: h.from}}}
+		names[name] = held{isInit(p) && b.isOwn(p, b.tree.Path(from.File), &brought, name), detail(m).From, name}
 	}
 }
 
 // isOwn says whether what a file imports is the package's own module of the name that it gets. One that is imported from a module which is
 // not there counts as such: its statement is still to be written.
 func (r *Resolver) isOwn(p, importer string, m *lang.Mention, local string) bool {
-	module := r.module(importer, m.More.From)
+	module := r.module(importer, detail(m).From)
 	if !module.Kind.Inside() {
 		return module.Kind == lang.ToNothing && local == m.Text
 	}

@@ -27,12 +27,14 @@ func (s *scanner) resource(from string) {
 		return
 	}
 	m := &s.mentions[count]
-	m.Kind, m.More.From = PackagePath, from
+	own := detail(m)
+	own.From = from
+	m.Kind, m.Detail.Own = PackagePath, own
 }
 
 // packaged gives what a path or a pattern leads to from the folder of a package.
 func (r *Resolver) packaged(p string, m *lang.Mention) lang.Target {
-	folder, ok := r.folderOf(r.module(p, m.More.From))
+	folder, ok := r.folderOf(r.module(p, detail(m).From))
 	if !ok {
 		return lang.No(lang.ToOutside)
 	}
@@ -71,7 +73,7 @@ func (r *Resolver) dataAt(folder, text string) lang.Target {
 // name is written anew: then the path stays, and the proof shows whether it leads where it led.
 func (r *Resolver) spellPackaged(q lang.Respelling) (lang.Spelling, bool) {
 	text := q.Mention.Text
-	folder, ok := r.folderOf(r.module(r.tree.Path(q.From), q.Mention.More.From))
+	folder, ok := r.folderOf(r.module(r.tree.Path(q.From), detail(q.Mention).From))
 	if !ok {
 		return lang.Spelling{Text: text}, true
 	}

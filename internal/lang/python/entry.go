@@ -18,7 +18,7 @@ func EntryLine(out *bytes.Buffer, module string, names []string) {
 // EntryGives says whether a text hands on a name of a module, under that name.
 func EntryGives(text []byte, module, name string) bool {
 	for _, m := range Scan(text) {
-		if m.Kind == FromName && m.More.From == module && m.Text == name && localOf(text, &m) == name {
+		if m.Kind == FromName && detail(&m).From == module && m.Text == name && localOf(text, &m) == name {
 			return true
 		}
 	}

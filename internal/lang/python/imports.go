@@ -171,7 +171,7 @@ func (s *scanner) importedFrom(start int, top bool) {
 func (s *scanner) add(span source.Span, text string, kind *lang.Kind, from string) {
 	m := lang.Mention{Span: span, Text: text, Kind: kind, Form: lang.Plain, Deferred: s.deferred >= 0}
 	if from != "" {
-		m.More = &lang.More{From: from}
+		m.Detail = &lang.Detail{Own: Detail{From: from}}
 	}
 	s.mentions = append(s.mentions, m)
 }

@@ -33,3 +33,15 @@ func library(module string) string {
 
 // Kinds are the kinds of mention that the package answers for.
 var Kinds = []*lang.Kind{ModuleImport, FromModule, FromName, ModuleCall, ModuleUse, ModuleText, ModuleSetting, Program, AnchorFolder, AnchorPath, PackagePath}
+
+// Detail is what few mentions have.
+type Detail struct {
+	// From is the module from which a name is imported, as it is written; of a use, the module that its first name stands for.
+	From string
+	// Up is how many folders a path's base lies above the file's own.
+	Up int
+	// Base is how many of them the name counts that it begins with.
+	Base int
+}
+
+func detail(m *lang.Mention) Detail { return lang.Own[Detail](m) }

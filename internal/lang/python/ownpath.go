@@ -23,7 +23,7 @@ func (s *settler) ownPaths() {
 			if s.Want[i].Kind == lang.ToFile {
 				to = s.tree.Path(s.Want[i].File)
 			}
-			text := strings.TrimPrefix(lang.Relative(s.anchorAfter(m.More.Up), to), "./")
+			text := strings.TrimPrefix(lang.Relative(s.anchorAfter(detail(m).Up), to), "./")
 			if strings.HasSuffix(m.Text, "/") {
 				text += "/"
 			}
@@ -80,7 +80,7 @@ func (s *settler) leavesWithPackage(up int) bool {
 		return false
 	}
 	for i := range s.Mentions {
-		if m := &s.Mentions[i]; m.Kind == AnchorPath && m.More.Up == up {
+		if m := &s.Mentions[i]; m.Kind == AnchorPath && detail(m).Up == up {
 			return false
 		}
 	}
@@ -95,10 +95,10 @@ func (s *settler) leavesWithPackage(up int) bool {
 
 func (s *settler) recount(i int) {
 	m := &s.Mentions[i]
-	if s.leavesWithPackage(m.More.Up) {
+	if s.leavesWithPackage(detail(m).Up) {
 		return
 	}
-	more := s.upAfter(m.More.Up) - m.More.Up - (s.upAfter(m.More.Base) - m.More.Base)
+	more := s.upAfter(detail(m).Up) - detail(m).Up - (s.upAfter(detail(m).Base) - detail(m).Base)
 	if more == 0 {
 		return
 	}

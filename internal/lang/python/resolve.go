@@ -67,7 +67,7 @@ func (r *Resolver) Resolve(from project.FileID, m *lang.Mention) lang.Target {
 		if deeper {
 			rest = "." + rest
 		}
-		return r.module(p, appended(m.More.From, rest))
+		return r.module(p, appended(detail(m).From, rest))
 	case ModuleText:
 		t, _ := r.text(p, m)
 		return t
@@ -87,7 +87,7 @@ func (r *Resolver) Resolve(from project.FileID, m *lang.Mention) lang.Target {
 		return lang.No(lang.ToOutside) // relative to a package that the call names
 	}
 	t := r.module(p, m.Text)
-	if t.Kind == lang.ToPackage && m.More != nil && m.More.Must {
+	if t.Kind == lang.ToPackage && m.Must() {
 		if first, _, _ := strings.Cut(m.Text, "."); r.modules[first] {
 			return lang.No(lang.ToNothing) // a module of the project that is found only where the file says to look
 		}
@@ -112,7 +112,7 @@ func (r *Resolver) Tried(from project.FileID, m *lang.Mention) []string {
 
 // name resolves a name of a from-import: a module of the package, or else what the module itself holds.
 func (r *Resolver) name(p string, m *lang.Mention) lang.Target {
-	module := r.module(p, m.More.From)
+	module := r.module(p, detail(m).From)
 	folder, ok := r.folderOf(module)
 	if !ok {
 		return module
@@ -129,7 +129,7 @@ func (r *Resolver) name(p string, m *lang.Mention) lang.Target {
 // anchored gives what lies at a path from a folder above the file, or the folder itself.
 func (r *Resolver) anchored(p string, m *lang.Mention, rest string) lang.Target {
 	dir := p
-	for range m.More.Up {
+	for range detail(m).Up {
 		if dir == "." {
 			return lang.No(lang.ToOutside)
 		}
@@ -168,7 +168,7 @@ func appended(module, rest string) string {
 func (r *Resolver) text(p string, m *lang.Mention) (t lang.Target, place int) {
 	if exported(m) {
 		if h, ok := r.heldBy(p)[m.Text]; ok && !h.module {
-			name := lang.Mention{Text: h.name, Kind: FromName, More: &lang.More{From: h.from}}
+			name := lang.Mention{Text: h.name, Kind: FromName, Detail: &lang.Detail{Own: Detail{From: h.from}}}
 			if t := r.name(p, &name); h.from != "" && r.isModule(p, &name, t) {
 				return t, len(m.Text)
 			}

@@ -84,7 +84,7 @@ var rooms = sync.Pool{New: func() any { return new([]lang.Mention) }}
 func searched(mentions []lang.Mention) {
 	for i := range mentions {
 		if m := &mentions[i]; m.Kind == ModuleImport || m.Kind == FromModule {
-			m.More = &lang.More{Must: true}
+			m.Detail = &lang.Detail{Must: true}
 		}
 	}
 }

@@ -16,8 +16,8 @@ func listed(found []lang.Mention) string {
 	var out []string
 	for _, m := range found {
 		text := m.Kind.String() + " " + m.Text
-		if m.More != nil {
-			text += " of " + m.More.From
+		if m.Detail != nil {
+			text += " of " + detail(&m).From
 		}
 		out = append(out, text)
 	}

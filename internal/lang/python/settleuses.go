@@ -15,7 +15,7 @@ func (s *settler) uses() {
 			continue
 		}
 		root, _, _ := strings.Cut(m.Text, ".")
-		binding, dotted := s.bindingOf(root, m.More.From)
+		binding, dotted := s.bindingOf(root, detail(m).From)
 		text := ""
 		if binding >= 0 && !dotted && s.Want[binding].Kind.Inside() {
 			if rest, ok := strings.CutPrefix(s.place(s.Want[i])+"/", s.place(s.Want[binding])+"/"); ok {
@@ -52,7 +52,7 @@ func (s *settler) bindingOf(root, module string) (mention int, dotted bool) {
 		m := &s.Mentions[i]
 		switch brings := m.Text; m.Kind {
 		case FromName:
-			if appended(m.More.From, "."+brings) == module {
+			if appended(detail(m).From, "."+brings) == module {
 				mention = i
 			}
 		default:

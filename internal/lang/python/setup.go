@@ -73,7 +73,7 @@ func (s *scanner) patterns(from string) bool {
 		if from != "" {
 			s.mentions = append(s.mentions, lang.Mention{
 				Span: span, Text: string(s.src[span.Start:span.End]), Kind: PackagePath, Form: lang.InScript, Quote: s.src[max(quote, span.Start-1)],
-				More: &lang.More{From: from}, Deferred: true,
+				Detail: &lang.Detail{Own: Detail{From: from}}, Deferred: true,
 			})
 		}
 		s.texts.from = s.pos

@@ -133,4 +133,4 @@ func (r *Resolver) Settles(m *lang.Mention) bool {
 }
 
 // exported says whether a text is a name that a package lists as exported.
-func exported(m *lang.Mention) bool { return m.More != nil && m.More.From == "." }
+func exported(m *lang.Mention) bool { return m.Detail != nil && detail(m).From == "." }

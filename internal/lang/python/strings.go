@@ -201,7 +201,7 @@ func (s *scanner) addText(inner source.Span, quote int, likely bool, from string
 		Span: inner, Text: string(s.src[inner.Start:inner.End]), Kind: ModuleText, Form: lang.Plain, Quote: s.src[quote], Likely: likely, Deferred: true,
 	}
 	if from != "" {
-		m.More = &lang.More{From: from}
+		m.Detail = &lang.Detail{Own: Detail{From: from}}
 	}
 	s.mentions = append(s.mentions, m)
 }
@@ -235,7 +235,7 @@ func (s *scanner) statedCall(inner source.Span, quote int, call bool) bool {
 	}
 	s.mentions = append(s.mentions, lang.Mention{
 		Span: source.Span{Start: inner.Start + start, End: inner.Start + end}, Text: text[start:end], Kind: stated.Stated, Form: lang.InScript, Quote: s.src[quote],
-		More: &lang.More{Rule: rule}, Deferred: true,
+		Detail: stated.By(rule), Deferred: true,
 	})
 	return true
 }

@@ -25,10 +25,10 @@ func told(p, src string, declared *lang.Declared, kinds ...*lang.Kind) string {
 			if m.Likely {
 				text += "?"
 			}
-			if m.More != nil && m.More.From != "" {
-				text += " of " + m.More.From
+			if m.Detail != nil && detail(m).From != "" {
+				text += " of " + detail(m).From
 			}
-			if got := src[m.Span.Start:m.Span.End]; m.More == nil && got != m.Text {
+			if got := src[m.Span.Start:m.Span.End]; m.Detail == nil && got != m.Text {
 				text += " written " + got
 			}
 			out = append(out, text)
@@ -94,9 +94,9 @@ func TestAnchors(t *testing.T) {
 		for _, m := range found {
 			switch m.Kind {
 			case AnchorFolder:
-				got = append(got, fmt.Sprintf("%s up %d", m.Text, m.More.Up))
+				got = append(got, fmt.Sprintf("%s up %d", m.Text, detail(&m).Up))
 			case AnchorPath:
-				got = append(got, fmt.Sprintf("%s from %d", m.Text, m.More.Up))
+				got = append(got, fmt.Sprintf("%s from %d", m.Text, detail(&m).Up))
 			}
 		}
 		assert.Equal(t, row.want, strings.Join(got, "; "), row.name)

@@ -71,7 +71,7 @@ func (r *Resolver) Second(from project.FileID, content []byte) []lang.Mention {
 		}
 		out = append(out, lang.Mention{
 			Span: span, Text: text, Kind: ModuleUse, Form: lang.Plain,
-			More: &lang.More{From: u.binding.from}, Deferred: true, Likely: book, Evident: book,
+			Detail: &lang.Detail{Own: Detail{From: u.binding.from}}, Deferred: true, Likely: book, Evident: book,
 		})
 	}
 	return out
@@ -81,7 +81,7 @@ func (r *Resolver) Second(from project.FileID, content []byte) []lang.Mention {
 func Uses(src []byte) []lang.Mention {
 	var out []lang.Mention
 	for _, u := range uses(src) {
-		m := lang.Mention{Span: source.Span{Start: u.parts[0].Start, End: u.parts[len(u.parts)-1].End}, Kind: ModuleUse, More: &lang.More{From: u.binding.from}}
+		m := lang.Mention{Span: source.Span{Start: u.parts[0].Start, End: u.parts[len(u.parts)-1].End}, Kind: ModuleUse, Detail: &lang.Detail{Own: Detail{From: u.binding.from}}}
 		for i, p := range u.parts {
 			if i > 0 {
 				m.Text += "."
@@ -99,7 +99,7 @@ func (r *Resolver) base(p string, b *binding) lang.Target {
 		return r.module(p, b.from)
 	}
 	name := b.from[strings.LastIndexByte(b.from, '.')+1:]
-	m := lang.Mention{Text: name, Kind: FromName, More: &lang.More{From: b.module}}
+	m := lang.Mention{Text: name, Kind: FromName, Detail: &lang.Detail{Own: Detail{From: b.module}}}
 	if t := r.name(p, &m); r.isModule(p, &m, t) {
 		return t
 	}
@@ -108,7 +108,7 @@ func (r *Resolver) base(p string, b *binding) lang.Target {
 
 // isModule says whether a name that a statement imports is a module, and not something in one.
 func (r *Resolver) isModule(p string, m *lang.Mention, t lang.Target) bool {
-	return t.Kind.Inside() && !t.Equal(r.module(p, m.More.From))
+	return t.Kind.Inside() && !t.Equal(r.module(p, detail(m).From))
 }
 
 // below gives the module of a name in a package.

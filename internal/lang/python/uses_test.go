@@ -30,7 +30,7 @@ func TestUses(t *testing.T) {
 	} {
 		var got []string
 		for _, m := range Uses([]byte(row.src)) {
-			got = append(got, m.Text+"="+m.More.From)
+			got = append(got, m.Text+"="+detail(&m).From)
 		}
 		assert.Equal(t, row.want, strings.Join(got, " "), row.name)
 	}

@@ -207,9 +207,9 @@ func (s *scanner) instruction(first, last int, continued bool) {
 			continue
 		}
 		mirrors = mirrors || strings.Trim(strings.TrimPrefix(text, "./"), "/") == target
-		m := lang.Mention{Span: s.inner(f), Text: text, Kind: paths.Setting, Form: lang.Plain, Quote: s.quote(f), More: &lang.More{Must: true}}
+		m := lang.Mention{Span: s.inner(f), Text: text, Kind: paths.Setting, Form: lang.Plain, Quote: s.quote(f), Detail: &lang.Detail{Must: true}}
 		if strings.ContainsAny(text, "*?[") {
-			m.Kind, m.More = paths.SettingGlob, nil
+			m.Kind, m.Detail = paths.SettingGlob, nil
 		}
 		s.add(m)
 	}

@@ -12,7 +12,7 @@ import (
 // packageFile records what a package.json defines as paths (npm documentation, package.json; Node's, Packages).
 func (s *scanner) packageFile(root *manifest.Value) {
 	for _, key := range []string{"main", "module", "types", "typings", "browser", "bin", "source", "style", "sass"} {
-		s.certain(root.Get(key), lang.More{Entry: true})
+		s.certain(root.Get(key), lang.Detail{Own: paths.Detail{Entry: true}})
 	}
 	s.targets(root.Get("exports"), "")
 	if imports := root.Get("imports"); imports != nil {
@@ -21,13 +21,13 @@ func (s *scanner) packageFile(root *manifest.Value) {
 		}
 	}
 	for _, key := range []string{"files", "sideEffects"} {
-		s.certain(root.Get(key), lang.More{})
+		s.certain(root.Get(key), lang.Detail{})
 	}
 	workspaces := root.Get("workspaces")
 	if packages := workspaces.Get("packages"); packages != nil {
 		workspaces = packages
 	}
-	s.certain(workspaces, lang.More{Member: true})
+	s.certain(workspaces, lang.Detail{Own: paths.Detail{Member: true}})
 	if scripts := root.Get("scripts"); scripts != nil {
 		for _, m := range scripts.Members {
 			if m.Value.Kind == manifest.String && !s.taken[m.Value.Span.Start] {
@@ -51,7 +51,7 @@ func (s *scanner) targets(v *manifest.Value, alias string) {
 			m.Kind = paths.AliasTarget
 		}
 		if alias != "" && strings.HasPrefix(v.Text, ".") {
-			m.More = &lang.More{Alias: alias}
+			m.Detail = &lang.Detail{Alias: alias}
 		}
 		s.add(m)
 	})
@@ -73,19 +73,19 @@ func (s *scanner) linked(v *manifest.Value) {
 // compilerFile records what a tsconfig.json defines as paths (TypeScript documentation, TSConfig Reference).
 func (s *scanner) compilerFile(root *manifest.Value) {
 	for _, key := range []string{"extends", "references"} {
-		s.certain(root.Get(key), lang.More{Entry: true})
+		s.certain(root.Get(key), lang.Detail{Own: paths.Detail{Entry: true}})
 	}
 	for _, key := range []string{"files", "include", "exclude"} {
-		s.certain(root.Get(key), lang.More{})
+		s.certain(root.Get(key), lang.Detail{})
 	}
 	options := root.Get("compilerOptions")
 	for _, key := range []string{"baseUrl", "rootDir", "outDir", "declarationDir", "outFile", "rootDirs", "typeRoots", "tsBuildInfoFile"} {
-		s.certain(options.Get(key), lang.More{})
+		s.certain(options.Get(key), lang.Detail{})
 	}
 	if targets := options.Get("paths"); targets != nil {
 		for _, m := range targets.Members {
 			m.Value.Strings(func(v *manifest.Value) {
-				s.add(lang.Mention{Span: v.Span, Text: v.Text, Kind: paths.AliasTarget, Form: s.form, Quote: '"', More: &lang.More{Alias: m.Key}})
+				s.add(lang.Mention{Span: v.Span, Text: v.Text, Kind: paths.AliasTarget, Form: s.form, Quote: '"', Detail: &lang.Detail{Alias: m.Key}})
 			})
 		}
 	}
@@ -96,7 +96,7 @@ func (s *scanner) aliasTables(root *manifest.Value) {
 	for _, d := range web.AliasDefinitions(root) {
 		if d.Value.Kind == manifest.String {
 			s.add(lang.Mention{
-				Span: d.Value.Span, Text: d.Value.Text, Kind: paths.AliasTarget, Form: s.form, Quote: '"', More: &lang.More{Alias: d.Pattern},
+				Span: d.Value.Span, Text: d.Value.Text, Kind: paths.AliasTarget, Form: s.form, Quote: '"', Detail: &lang.Detail{Alias: d.Pattern},
 			})
 		}
 	}

@@ -4,6 +4,7 @@ import (
 	"strings"
 	"testing"
 
+	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/python"
 
 	"github.com/stretchr/testify/assert"
@@ -40,7 +41,7 @@ func TestModulesInSettings(t *testing.T) {
 			case python.ModuleSetting, python.Program:
 				got = append(got, m.Text)
 			case python.PackagePath:
-				got = append(got, m.Text+" of "+m.More.From)
+				got = append(got, m.Text+" of "+lang.Own[python.Detail](&m).From)
 			default:
 				continue
 			}

@@ -54,7 +54,7 @@ func (s *scanner) packageData(root *manifest.Value) {
 // dataPatterns records the patterns of a value: one, or several with commas, blanks or line ends between.
 func (s *scanner) dataPatterns(v *manifest.Value, from string) {
 	s.items(v.Span, func(span source.Span, text string) {
-		s.add(lang.Mention{Span: span, Text: text, Kind: python.PackagePath, Form: s.form, Quote: v.Quote, More: &lang.More{From: from}})
+		s.add(lang.Mention{Span: span, Text: text, Kind: python.PackagePath, Form: s.form, Quote: v.Quote, Detail: &lang.Detail{Own: python.Detail{From: from}}})
 	})
 }
 
@@ -214,7 +214,7 @@ func (s *scanner) stated(v *manifest.Value, rule int) {
 		s.taken[v.Span.Start] = true
 		return
 	}
-	m := lang.Mention{Span: v.Span, Text: v.Text, Kind: stated.Stated, Form: s.form, Quote: v.Quote, More: &lang.More{Rule: rule}}
+	m := lang.Mention{Span: v.Span, Text: v.Text, Kind: stated.Stated, Form: s.form, Quote: v.Quote, Detail: stated.By(rule)}
 	items := []string{string(s.src[v.Span.Start:v.Span.End])}
 	if entry.Each != "" {
 		items = strings.Split(items[0], entry.Each)
@@ -235,7 +235,7 @@ func (s *scanner) stated(v *manifest.Value, rule int) {
 }
 
 // certain records the strings of a value that a format defines as paths.
-func (s *scanner) certain(v *manifest.Value, more lang.More) {
+func (s *scanner) certain(v *manifest.Value, more lang.Detail) {
 	if v != nil && v.Kind == manifest.List {
 		more.List = v.Span.Start
 	}
@@ -248,9 +248,9 @@ func (s *scanner) certain(v *manifest.Value, more lang.More) {
 		if strings.Contains(text, "*") {
 			m.Kind = paths.SettingGlob
 		}
-		if more != (lang.More{}) {
+		if more != (lang.Detail{}) {
 			copied := more
-			m.More = &copied
+			m.Detail = &copied
 		}
 		s.add(m)
 	})

@@ -10,3 +10,11 @@ var (
 
 // Kinds are the kinds of mention that the package answers for.
 var Kinds = []*lang.Kind{Stated, Component}
+
+// Rule is the entry of the convention's mentions by which a text is one, from 1.
+type Rule int
+
+// By makes the detail of a mention that an entry states.
+func By(rule int) *lang.Detail { return &lang.Detail{Own: Rule(rule)} }
+
+func rule(m *lang.Mention) int { return int(lang.Own[Rule](m)) }

@@ -154,10 +154,10 @@ func (r *Resolver) Warnings() []string { return nil }
 
 // Resolve implements lang.Resolver.
 func (r *Resolver) Resolve(from project.FileID, m *lang.Mention) lang.Target {
-	if m.More == nil || m.More.Rule == 0 || m.More.Rule > len(r.entries) {
+	if rule(m) == 0 || rule(m) > len(r.entries) {
 		return lang.No(lang.ToOutside)
 	}
-	if m.Kind == Component && r.entries[m.More.Rule-1].entry.Tags {
+	if m.Kind == Component && r.entries[rule(m)-1].entry.Tags {
 		for i := range r.entries {
 			if x := &r.entries[i]; x.entry.Tags {
 				if id, ok := x.files[x.key(m.Text)]; ok {
@@ -167,7 +167,7 @@ func (r *Resolver) Resolve(from project.FileID, m *lang.Mention) lang.Target {
 		}
 		return lang.No(lang.ToOutside)
 	}
-	x := &r.entries[m.More.Rule-1]
+	x := &r.entries[rule(m)-1]
 	if !x.path {
 		if id, ok := x.files[x.key(m.Text)]; ok {
 			return lang.File(id)
@@ -201,7 +201,7 @@ func (r *Resolver) Spell(q lang.Respelling) (lang.Spelling, bool) {
 
 func (r *Resolver) candidates(q lang.Respelling) []string {
 	out := []string{q.Mention.Text}
-	if q.Mention.Kind == Component && r.entries[q.Mention.More.Rule-1].entry.Code {
+	if q.Mention.Kind == Component && r.entries[rule(q.Mention)-1].entry.Code {
 		return out // the name of a function is not changed: the move is blocked
 	}
 	if q.Mention.Kind == Component {
@@ -215,7 +215,7 @@ func (r *Resolver) candidates(q lang.Respelling) []string {
 		}
 		return out
 	}
-	x := &r.entries[q.Mention.More.Rule-1]
+	x := &r.entries[rule(q.Mention)-1]
 	if !x.path {
 		if name, ok := x.names[q.Target.File]; ok {
 			out = append(out, name)

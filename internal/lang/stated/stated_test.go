@@ -75,7 +75,7 @@ func TestNamesOfTheConvention(t *testing.T) {
 		{7, "night", "", ""}, // no such entry
 	} {
 		name := fmt.Sprintf("%s by entry %d", row.text, row.rule)
-		m := &lang.Mention{Text: row.text, Kind: stated.Stated, More: &lang.More{Rule: row.rule}}
+		m := &lang.Mention{Text: row.text, Kind: stated.Stated, Detail: stated.By(row.rule)}
 		led := old.Resolve(from, m)
 		var want lang.Target
 		switch led.Kind {
@@ -94,5 +94,5 @@ func TestNamesOfTheConvention(t *testing.T) {
 		assert.Equal(t, row.then, spelled.Text, name)
 	}
 	assert.Empty(t, old.Warnings())
-	assert.Equal(t, lang.ToOutside, stated.New(before, nil).Resolve(from, &lang.Mention{Text: "night", Kind: stated.Stated, More: &lang.More{Rule: 1}}).Kind)
+	assert.Equal(t, lang.ToOutside, stated.New(before, nil).Resolve(from, &lang.Mention{Text: "night", Kind: stated.Stated, Detail: stated.By(1)}).Kind)
 }

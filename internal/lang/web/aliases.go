@@ -160,7 +160,7 @@ func readAliases(p, work string, content []byte, script bool) []pathAlias {
 			for _, m := range mentions {
 				if !ok && m.Span.Start >= d.Value.Span.Start && m.Span.End <= d.Value.Span.End {
 					text, ok = m.Text, true
-					for up := 0; m.More != nil && up < m.More.Up; up++ {
+					for up := 0; up < lang.Own[paths.Detail](&m).Up; up++ {
 						dir = path.Dir(dir)
 					}
 					if m.Kind == paths.WorkPath {

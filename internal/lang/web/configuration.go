@@ -22,12 +22,12 @@ func (s *scanner) configure() {
 				m.Kind = paths.AliasTarget
 			}
 			m.Likely = false
-			more := lang.More{}
-			if m.More != nil {
-				more = *m.More
+			more := lang.Detail{}
+			if m.Detail != nil {
+				more = *m.Detail
 			}
 			more.Alias = d.Pattern
-			m.More = &more
+			m.Detail = &more
 		}
 	}
 	if root == nil || s.declared == nil || len(s.declared.Convention.Mentions) == 0 {

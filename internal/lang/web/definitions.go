@@ -63,7 +63,7 @@ func (s *scanner) helped(text []byte, end int) {
 		m.Kind = paths.WorkPath
 	}
 	if h.up > 0 {
-		m.More = &lang.More{Up: h.up}
+		m.Detail = &lang.Detail{Own: paths.Detail{Up: h.up}}
 	}
 	if strings.HasPrefix(m.Text, "/") || m.Text == "" || strings.ContainsAny(m.Text, "*\n") {
 		return

@@ -237,7 +237,7 @@ func (s *scanner) headFrom(i, skip int, kind *lang.Kind, join string) {
 	span := source.Span{Start: i + 1 + skip, End: i + 1 + skip + slash + 1}
 	m := lang.Mention{Span: span, Text: text[:slash+1], Kind: kind, Form: lang.InScript, Quote: quote}
 	if join != "" {
-		m.More = &lang.More{Join: join}
+		m.Detail = &lang.Detail{Join: join}
 	}
 	s.mentions = append(s.mentions, m)
 }
@@ -371,7 +371,7 @@ func (s *scanner) pieces(i int, kind *lang.Kind) {
 	}
 	m := lang.Mention{Span: source.Span{Start: first + 1, End: last - 1}, Text: text, Kind: kind, Form: lang.InScript, Quote: quote}
 	if join != "" {
-		m.More = &lang.More{Join: join}
+		m.Detail = &lang.Detail{Join: join}
 	}
 	s.mentions = append(s.mentions, m)
 }
@@ -395,7 +395,7 @@ func (s *scanner) added(i int, kind *lang.Kind) {
 	if text == "" || text == "/" {
 		return
 	}
-	s.mentions = append(s.mentions, lang.Mention{Span: span, Text: text, Kind: kind, Form: lang.InScript, Quote: s.src[i], More: &lang.More{Slash: true}})
+	s.mentions = append(s.mentions, lang.Mention{Span: span, Text: text, Kind: kind, Form: lang.InScript, Quote: s.src[i], Detail: &lang.Detail{Slash: true}})
 }
 
 // restOfTemplate records what follows ${folder} in a template, from the slash at i.
@@ -417,7 +417,7 @@ func (s *scanner) restOfTemplate(i int, kind *lang.Kind) {
 		return
 	}
 	s.mentions = append(s.mentions, lang.Mention{
-		Span: source.Span{Start: i, End: end}, Text: text, Kind: kind, Form: lang.InScript, Quote: '`', More: &lang.More{Slash: true},
+		Span: source.Span{Start: i, End: end}, Text: text, Kind: kind, Form: lang.InScript, Quote: '`', Detail: &lang.Detail{Slash: true},
 	})
 }
 

@@ -58,7 +58,7 @@ func TestPathsInCode(t *testing.T) {
 	}
 	mentions := ScanText("a.ts", []byte("path.join(__dirname, '..', 'a')"), TypeScript, nil).Mentions
 	require.Len(t, mentions, 1)
-	assert.Equal(t, "', '", mentions[0].More.Join)
+	assert.Equal(t, "', '", mentions[0].Detail.Join)
 	assert.Equal(t, source.Span{Start: 22, End: 29}, mentions[0].Span)
 }
 

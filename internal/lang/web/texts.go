@@ -21,7 +21,7 @@ func (s *scanner) called(start, end int) {
 	}
 	if rule := s.declared.Code(s.path, string(s.src[start:end])); rule != 0 && s.prev != pDot && s.at(s.skipTrivia(end)) == '(' && s.prev != pFunction {
 		s.mentions = append(s.mentions, lang.Mention{
-			Span: source.Span{Start: start, End: end}, Text: string(s.src[start:end]), Kind: stated.Component, Form: lang.Plain, More: &lang.More{Rule: rule},
+			Span: source.Span{Start: start, End: end}, Text: string(s.src[start:end]), Kind: stated.Component, Form: lang.Plain, Detail: stated.By(rule),
 		})
 	}
 	if !s.declared.Calls(string(s.src[start:end])) {
@@ -50,7 +50,7 @@ func (s *scanner) stated(span source.Span, text string, rule int, quote byte) {
 	if s.declared.Entry(rule).NoPath {
 		return
 	}
-	s.mentions = append(s.mentions, lang.Mention{Span: span, Text: text, Kind: kind, Form: lang.InScript, Quote: quote, More: &lang.More{Rule: rule}})
+	s.mentions = append(s.mentions, lang.Mention{Span: span, Text: text, Kind: kind, Form: lang.InScript, Quote: quote, Detail: stated.By(rule)})
 }
 
 // taken says whether a mention has been found at or behind i already.
