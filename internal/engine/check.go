@@ -113,8 +113,8 @@ func (p *Project) findLost(c *Check, placed *placement.Result) {
 			} else if p.ignored(project.FileID(id), m.Text) {
 				continue
 			}
-			if s, ok := p.graph.Resolver(m).(lang.Searcher); ok && !m.Kind.Is(lang.OwnName) {
-				tried := s.Tried(project.FileID(id), m)
+			if rules := p.graph.RulesFor(m); rules.Tried != nil {
+				tried := rules.Tried(project.FileID(id), m)
 				if slices.ContainsFunc(tried, p.exists) {
 					continue
 				}

@@ -198,8 +198,8 @@ func (s *survey) findEntries() {
 func places(g *graph.Graph) []lang.Place {
 	var out []lang.Place
 	for _, rules := range g.Rules() {
-		if f, ok := rules.Resolver.(lang.Fixer); ok {
-			out = append(out, f.Places()...)
+		if rules.Places != nil {
+			out = append(out, rules.Places()...)
 		}
 	}
 	return out

@@ -90,8 +90,8 @@ func (p *Project) Why(file string, opts PlanOptions) (*Why, error) {
 		return w, nil
 	}
 	for _, rules := range p.graph.Rules() {
-		if f, ok := rules.Resolver.(lang.Fixer); ok {
-			if place, fixed := f.Place(file); fixed {
+		if rules.Place != nil {
+			if place, fixed := rules.Place(file); fixed {
 				w.Fixed = fmt.Sprintf("each file of its kind in %s %s, by %s", place.Folder, place.Why, place.By)
 				if place.Setting != "" {
 					w.Fixed += "; " + place.Setting + " moves the place"

@@ -41,12 +41,12 @@ func (g *Graph) handsOnly(id project.FileID) bool {
 // Bindings gives the names that a mention brings into its file.
 func (g *Graph) Bindings(r Reference) []lang.Binding {
 	m := &g.Files[r.From].Mentions[r.Mention]
-	binder, ok := g.Resolver(m).(lang.Binder)
+	bindings := g.RulesFor(m).Bindings
 	content, err := g.Tree.Content(r.From)
-	if !ok || err != nil {
+	if bindings == nil || err != nil {
 		return []lang.Binding{{Name: lang.Everything, Local: lang.Everything}}
 	}
-	return binder.Bindings(content, m)
+	return bindings(content, m)
 }
 
 // Gives says where a name that a file exports is declared: the file itself, or files behind it where it hands the name on,

@@ -26,9 +26,8 @@ type Graph struct {
 	Declared  *lang.Declared // what the convention says of this tree; may be nil
 	Warnings  []string       // what could not be read, one sentence each, in the order of the paths
 
-	rules     []lang.Rules
-	resolvers map[*lang.Kind]lang.Resolver
-	seconds   map[*lang.Kind]lang.Second // of few kinds
+	rules  []lang.Rules
+	byKind map[*lang.Kind]*lang.Rules
 
 	part []bool                                  // of each file: it was read; nil where all of them are
 	seen func(id project.FileID, content []byte) // is told the content of each file that is scanned; nil for nobody
@@ -243,15 +242,12 @@ func (g *Graph) Outline(id project.FileID) *lang.Outline {
 // readRules reads the settings of the tree.
 func (g *Graph) readRules() {
 	g.rules = g.Languages.Rules(g.Tree, g.Declared)
-	g.resolvers, g.seconds = map[*lang.Kind]lang.Resolver{}, map[*lang.Kind]lang.Second{}
-	for _, rules := range g.rules {
-		for _, kind := range rules.Kinds {
-			g.resolvers[kind] = rules.Resolver
-			if second, ok := rules.Resolver.(lang.Second); ok {
-				g.seconds[kind] = second
-			}
+	g.byKind = map[*lang.Kind]*lang.Rules{}
+	for i := range g.rules {
+		for _, kind := range g.rules[i].Kinds {
+			g.byKind[kind] = &g.rules[i]
 		}
-		g.Warnings = append(g.Warnings, rules.Resolver.Warnings()...)
+		g.Warnings = append(g.Warnings, g.rules[i].Warnings...)
 	}
 }
 
@@ -291,17 +287,18 @@ func (g *Graph) resolveFile(id project.FileID) {
 // lookAgain adds what a family finds in a file when it is known where its mentions lead.
 func (g *Graph) lookAgain(id project.FileID) {
 	n := &g.Files[id]
-	var second lang.Second
+	var rules *lang.Rules
 	for i := range n.Mentions {
-		if second = g.seconds[n.Mentions[i].Kind]; second != nil {
+		if r := g.byKind[n.Mentions[i].Kind]; r.Second != nil {
+			rules = r
 			break
 		}
 	}
-	if second == nil || !second.Asks(id, n.Mentions, n.Targets) {
+	if rules == nil || !rules.Asks(id, n.Mentions, n.Targets) {
 		return
 	}
 	var found []lang.Mention
-	g.look(id, func(content []byte) { found = second.Second(id, content) })
+	g.look(id, func(content []byte) { found = rules.Second(id, content) })
 	if len(found) == 0 {
 		return
 	}
@@ -314,7 +311,7 @@ func (g *Graph) lookAgain(id project.FileID) {
 		all = append(all, resolved{m, n.Targets[i]})
 	}
 	for _, m := range found {
-		all = append(all, resolved{m, second.Resolve(id, &m)})
+		all = append(all, resolved{m, rules.Resolver.Resolve(id, &m)})
 	}
 	slices.SortStableFunc(all, func(a, b resolved) int { return a.mention.Span.Start - b.mention.Span.Start })
 	n.Mentions, n.Targets = make([]lang.Mention, len(all)), make([]lang.Target, len(all))
@@ -326,11 +323,14 @@ func (g *Graph) lookAgain(id project.FileID) {
 // Rules are what answers for the mentions of this tree, by the kinds that each answers for.
 func (g *Graph) Rules() []lang.Rules { return g.rules }
 
-// ResolverOf gives what answers for mentions of a kind.
-func (g *Graph) ResolverOf(k *lang.Kind) lang.Resolver { return g.resolvers[k] }
+// RulesFor gives the rules that answer for a mention.
+func (g *Graph) RulesFor(m *lang.Mention) *lang.Rules { return g.byKind[m.Kind] }
+
+// Counterpart gives the rules of this graph's tree that answer for the kinds of those of another's.
+func (g *Graph) Counterpart(rules *lang.Rules) *lang.Rules { return g.byKind[rules.Kinds[0]] }
 
 // Resolver gives what answers for a mention.
-func (g *Graph) Resolver(m *lang.Mention) lang.Resolver { return g.resolvers[m.Kind] }
+func (g *Graph) Resolver(m *lang.Mention) lang.Resolver { return g.byKind[m.Kind].Resolver }
 
 // Reference is a mention of a file that leads to a file of the tree.
 type Reference struct {

@@ -61,10 +61,40 @@ func (l Languages) Fixture(path string) Fixture {
 	return Fixture{}
 }
 
-// Rules answer for the mentions of some kinds, in one tree.
+// Rules answer for the mentions of some kinds, in one tree. All of them may be called by several goroutines. What a language does not have is
+// nil.
 type Rules struct {
 	Kinds    []*Kind
 	Resolver Resolver
+	// Warnings are the settings that could not be read, one sentence each.
+	Warnings []string
+
+	// Settles says whether a mention is written together with the others of its statement, or of its file; all others are spelled one by one.
+	Settles func(m *Mention) bool
+	// Settle gives the edits by which the mentions of one file lead where they must, in the order of the file, and the mentions for
+	// which there are none. The rules that are asked are those of the new tree.
+	Settle func(s Settling) (edits []Settled, failed []int)
+	// PackageFiles gives the paths of files that must be there, empty if need be, for what has moved to be found; before are the rules of
+	// the tree before the moves.
+	PackageFiles func(before *Rules, moves []Moved) []string
+	// Owes gives what must be written in files of the tree before the moves, so that those who build the project find what has moved.
+	Owes func(before *Rules, moves []Moved) []Duty
+	// Place gives the place that a file at a path of the tree stands in, if a tool fixes it, and Places all of the tree: where a file stands
+	// there decides what it is, and no reference shows it.
+	Place  func(path string) (Place, bool)
+	Places func() []Place
+	// Dotted is the name with dots of the file at a path of the tree, a.b of a/b.py; empty for none.
+	Dotted func(path string) string
+	// Loads adds the files that run when a target is imported: the packages around it too.
+	Loads func(t Target, out []project.FileID) []project.FileID
+	// Asks says whether a file is to be looked at once more, when it is known where its mentions lead, and Second gives what else it
+	// mentions then, in its order.
+	Asks   func(from project.FileID, mentions []Mention, targets []Target) bool
+	Second func(from project.FileID, content []byte) []Mention
+	// Tried gives where a mention was looked for: paths of the tree, those asked first in front.
+	Tried func(from project.FileID, m *Mention) []string
+	// Bindings are the names that a mention brings into its file. What it can't tell is Everything.
+	Bindings func(content []byte, m *Mention) []Binding
 }
 
 // Languages are the families and the rules that the program has.
@@ -88,19 +118,6 @@ type Resolver interface {
 	Resolve(from project.FileID, m *Mention) Target
 	// Spell writes a mention anew, in the manner of its old text, so that it leads to a place of this resolver's tree.
 	Spell(request Respelling) (Spelling, bool)
-	// Warnings are the settings that could not be read, one sentence each.
-	Warnings() []string
-}
-
-// Settler is a resolver that writes whole statements anew, where the text of a mention can't be changed without the others of its
-// statement, or of its file.
-type Settler interface {
-	Resolver
-	// Settles says whether a mention is settled. All others are spelled one by one.
-	Settles(m *Mention) bool
-	// Settle gives the edits by which the mentions of one file lead where they must, in the order of the file, and the mentions for
-	// which there are none. The resolver that is asked is the one of the new tree.
-	Settle(s Settling) (edits []Settled, failed []int)
 }
 
 // Settling asks for the edits of one file.
@@ -123,19 +140,6 @@ type Settled struct {
 	Remark   string
 }
 
-// Packager is a resolver that knows which files a folder must have for the files in it to be found.
-type Packager interface {
-	// PackageFiles gives the paths of files that must be there, empty if need be, after the moves; before is the resolver of the tree
-	// before them.
-	PackageFiles(before Resolver, moves []Moved) []string
-}
-
-// Ower is a resolver that knows what must be written elsewhere so that those who build the project find what has moved.
-type Ower interface {
-	// Owes gives what must be written in files of the tree before the moves; before is the resolver of that tree.
-	Owes(before Resolver, moves []Moved) []Duty
-}
-
 // Duty is what a move owes to a file that names nothing of what moves.
 type Duty struct {
 	Path  string        // of the file, before the moves
@@ -148,14 +152,6 @@ type Duty struct {
 // Moved is a file that has moved.
 type Moved struct{ From, To string }
 
-// Fixer is a resolver that knows places which tools fix: where a file stands there decides what it is, and no reference shows it.
-type Fixer interface {
-	// Place gives the place that a file at a path of the tree stands in, and how it is known there.
-	Place(path string) (Place, bool)
-	// Places are all of the tree.
-	Places() []Place
-}
-
 // Place is a folder that a tool looks into by itself.
 type Place struct {
 	Folder  string
@@ -166,33 +162,6 @@ type Place struct {
 	Setting string // the setting that moves the place; empty for none
 	Stored  bool   // what is stored elsewhere remembers its files
 	Public  bool   // its files are given out as they are: the convention may speak of their addresses
-}
-
-// Namer is a resolver of a language in which files have names with dots, a.b for a/b.py.
-type Namer interface {
-	// Dotted is the name of the file at a path of the tree; empty for none.
-	Dotted(path string) string
-}
-
-// Loader is a resolver that knows what else is loaded with a file: the packages around it.
-type Loader interface {
-	// Loads adds the files that run when a target is imported.
-	Loads(t Target, out []project.FileID) []project.FileID
-}
-
-// Second looks at a file once more when it is known where its imports lead, for mentions that only then are some.
-type Second interface {
-	Resolver
-	// Asks says whether a file is to be looked at.
-	Asks(from project.FileID, mentions []Mention, targets []Target) bool
-	// Second gives what else the file mentions, in its order.
-	Second(from project.FileID, content []byte) []Mention
-}
-
-// Searcher is a resolver that can tell where it looked for what it did not find.
-type Searcher interface {
-	// Tried gives paths of the tree, those asked first in front.
-	Tried(from project.FileID, m *Mention) []string
 }
 
 // Respelling asks for a mention's new text. The resolver that is asked is the one of the new tree.

@@ -110,11 +110,6 @@ const (
 	DefaultName = "default"
 )
 
-// Binder tells which names a mention brings into its file. What it can't tell is Everything.
-type Binder interface {
-	Bindings(content []byte, m *Mention) []Binding
-}
-
 // Given are the names under which the file exports what it declares, in the order of the file: a name may stand there more than once.
 func (o *Outline) Given() []string {
 	listed := map[string][]string{}

@@ -19,7 +19,7 @@ func (b *builder) circles(d *draft) []Remark {
 	if d.after == nil || len(b.moves) == 0 {
 		return nil
 	}
-	if loaderOf(b.Graph) == nil || !b.movesLoaded() {
+	if !b.movesLoaded() {
 		return nil
 	}
 	var then [][]int
@@ -93,56 +93,51 @@ func (b *builder) entries(d *draft, circle []int) []Remark {
 	return out
 }
 
+// loads gives the files that run when a target is imported, as all languages of the project say.
+func loads(g *graph.Graph, t lang.Target) (out []project.FileID) {
+	for _, rules := range g.Rules() {
+		if rules.Loads != nil {
+			out = rules.Loads(t, out)
+		}
+	}
+	return out
+}
+
 // loadedWith are the files that run before a file when it is loaded: those of the packages around it.
 func loadedWith(g *graph.Graph, id project.FileID) []project.FileID {
-	return slices.DeleteFunc(loaderOf(g).Loads(lang.File(id), nil), func(file project.FileID) bool { return file == id })
+	return slices.DeleteFunc(loads(g, lang.File(id)), func(file project.FileID) bool { return file == id })
 }
 
 // movesLoaded says whether anything moves that is loaded with the packages around it.
 func (b *builder) movesLoaded() bool {
-	loader := loaderOf(b.Graph)
 	for id := range b.moves {
-		if len(loader.Loads(lang.File(id), nil)) > 0 {
+		if len(loads(b.Graph, lang.File(id))) > 0 {
 			return true
 		}
 	}
 	return false
 }
 
-// loaderOf gives what says of a graph's files which run with them; nil where no language of the project does so.
-func loaderOf(g *graph.Graph) (loader lang.Loader) {
-	for _, rules := range g.Rules() {
-		if l, ok := rules.Resolver.(lang.Loader); ok {
-			loader = l
-		}
-	}
-	return loader
-}
-
 // loadCircles are the files that load one another when they are loaded, with those that are alone.
 func loadCircles(g *graph.Graph) [][]int {
-	loader := loaderOf(g)
-	loads := make([][]int, len(g.Files))
-	parallel.Ranges(len(loads), func(from, to int) {
+	out := make([][]int, len(g.Files))
+	parallel.Ranges(len(out), func(from, to int) {
 		var all []project.FileID
 		for id := from; id < to; id++ {
 			n := &g.Files[id]
 			all = all[:0]
 			for i := range n.Mentions {
 				m := &n.Mentions[i]
-				if m.Deferred || !m.Kind.Is(lang.Imports) {
-					continue
-				}
-				if _, is := g.Resolver(m).(lang.Loader); is {
-					all = loader.Loads(n.Targets[i], all)
+				if rules := g.RulesFor(m); rules.Loads != nil && !m.Deferred && m.Kind.Is(lang.Imports) {
+					all = rules.Loads(n.Targets[i], all)
 				}
 			}
 			for _, file := range all {
 				if int(file) != id {
-					loads[id] = append(loads[id], int(file))
+					out[id] = append(out[id], int(file))
 				}
 			}
 		}
 	})
-	return graph.Components(len(loads), func(id int) []int { return loads[id] })
+	return graph.Components(len(out), func(id int) []int { return out[id] })
 }

@@ -85,11 +85,10 @@ func (b *builder) home(id project.FileID) placement.Home {
 // packageFiles adds the files without which the language would not find what has moved.
 func (b *builder) packageFiles(d *draft) {
 	for _, rules := range d.after.Rules() {
-		packager, ok := rules.Resolver.(lang.Packager)
-		if !ok {
+		if rules.PackageFiles == nil {
 			continue
 		}
-		for _, p := range packager.PackageFiles(b.Graph.ResolverOf(rules.Kinds[0]), b.moved()) {
+		for _, p := range rules.PackageFiles(b.Graph.Counterpart(&rules), b.moved()) {
 			if _, required := d.written[p]; !required && b.unwritten[p] == "" {
 				d.written[p] = written{}
 			}
@@ -100,16 +99,18 @@ func (b *builder) packageFiles(d *draft) {
 // blockFixed takes out what would leave a place that a tool fixes, or would be another thing in it. Where settings move the place along, it
 // is the same in the new tree. It reports whether there are some.
 func (b *builder) blockFixed(d *draft) bool {
-	before, after := fixers(b.Graph), fixers(d.after)
 	count := len(b.blocked)
 	for _, id := range b.moving() {
 		from, to := b.tree.Path(id), b.moves[id]
-		for i, f := range before {
-			was, fixed := f.Place(from)
+		for _, rules := range b.Graph.Rules() {
+			if rules.Place == nil {
+				continue
+			}
+			was, fixed := rules.Place(from)
 			if !fixed || was.Public && (b.AllowAddresses || b.speaksOfAddress(from)) {
 				continue
 			}
-			is, still := after[i].Place(to)
+			is, still := d.after.Counterpart(&rules).Place(to)
 			switch {
 			case still && is.By == was.By && is.Why == was.Why && is.Rest == was.Rest:
 			case was.Stored && (b.AllowStored || b.storedByConvention(from, to)):
@@ -162,25 +163,14 @@ func fixedReason(p lang.Place, within bool) string {
 	return reason + ", and no setting moves that"
 }
 
-func fixers(g *graph.Graph) []lang.Fixer {
-	var out []lang.Fixer
-	for _, rules := range g.Rules() {
-		if f, ok := rules.Resolver.(lang.Fixer); ok {
-			out = append(out, f)
-		}
-	}
-	return out
-}
-
 // owed makes the edits by which those who build the project find what has moved. It reports whether moves are blocked for want of one.
 func (b *builder) owed(d *draft) bool {
 	before := len(b.blocked)
 	for _, rules := range d.after.Rules() {
-		ower, ok := rules.Resolver.(lang.Ower)
-		if !ok {
+		if rules.Owes == nil {
 			continue
 		}
-		for _, duty := range ower.Owes(b.Graph.ResolverOf(rules.Kinds[0]), b.moved()) {
+		for _, duty := range rules.Owes(b.Graph.Counterpart(&rules), b.moved()) {
 			id, _ := b.tree.Lookup(duty.Path)
 			why := duty.Why
 			if leave := b.Placement.Homes[id].Leave; len(duty.Edits) > 0 && leave == placement.Untouched {

@@ -8,7 +8,6 @@ import (
 
 	"crookedshelf/internal/convention"
 	"crookedshelf/internal/graph"
-	"crookedshelf/internal/lang"
 	"crookedshelf/internal/leftover"
 	"crookedshelf/internal/placement"
 	"crookedshelf/internal/project"
@@ -31,7 +30,6 @@ func (b *builder) leftovers(d *draft) leftover.Result {
 	if d.after == nil || len(moves) == 0 {
 		return leftover.Result{}
 	}
-	before, after := namers(b.Graph), namers(d.after)
 	search := &leftover.Search{
 		Before: b.tree, After: d.after, OldID: d.oldID, Moves: moves,
 		Folder: func(dir string) string {
@@ -43,9 +41,9 @@ func (b *builder) leftovers(d *draft) leftover.Result {
 		},
 		Dotted: func(new bool, p string) string {
 			if new {
-				return dotted(after, p)
+				return dotted(d.after, p)
 			}
-			return dotted(before, p)
+			return dotted(b.Graph, p)
 		},
 		Skip: func(id project.FileID) bool {
 			old := d.oldID[id]
@@ -58,20 +56,13 @@ func (b *builder) leftovers(d *draft) leftover.Result {
 	return leftover.Find(search)
 }
 
-// namers are the languages in which files have names with dots.
-func namers(g *graph.Graph) []lang.Namer {
-	var out []lang.Namer
+// dotted gives the name with dots that a file has in its language; empty for none.
+func dotted(g *graph.Graph, p string) string {
 	for _, rules := range g.Rules() {
-		if n, ok := rules.Resolver.(lang.Namer); ok {
-			out = append(out, n)
+		if rules.Dotted == nil {
+			continue
 		}
-	}
-	return out
-}
-
-func dotted(namers []lang.Namer, p string) string {
-	for _, n := range namers {
-		if name := n.Dotted(p); name != "" {
+		if name := rules.Dotted(p); name != "" {
 			return name
 		}
 	}

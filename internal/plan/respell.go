@@ -234,8 +234,8 @@ func (b *builder) carry(d *draft, v verdict) {
 
 // settles says whether a mention is written together with others of its file.
 func (d *draft) settles(m *lang.Mention) bool {
-	s, ok := d.after.Resolver(m).(lang.Settler)
-	return ok && s.Settles(m)
+	rules := d.after.RulesFor(m)
+	return rules.Settles != nil && rules.Settles(m)
 }
 
 func sortChanges(changes []change) {

@@ -2,6 +2,7 @@ package plan
 
 import (
 	"fmt"
+	"slices"
 
 	"crookedshelf/internal/graph"
 	"crookedshelf/internal/lang"
@@ -14,8 +15,10 @@ import (
 func (b *builder) settle(d *draft) {
 	for _, part := range parallel.Parts(len(b.Graph.Files), func(from, to int) (out []settlement) {
 		for id := project.FileID(from); id < project.FileID(to); id++ {
-			if s, any := b.settleFile(d, id); any {
-				out = append(out, s)
+			for _, rules := range b.settling(d, id) {
+				if s, any := b.settleFile(d, id, rules); any {
+					out = append(out, s)
+				}
 			}
 		}
 		return out
@@ -36,19 +39,20 @@ type settlement struct {
 	failed []int // mentions for which nothing can be written
 }
 
-// settleFile says what is to be done about the statements of a file, and does nothing itself; false where nothing is.
-func (b *builder) settleFile(d *draft, id project.FileID) (settlement, bool) {
+// settling gives the rules that settle something in a file, in the order of the file.
+func (b *builder) settling(d *draft, id project.FileID) (out []*lang.Rules) {
 	n := &b.Graph.Files[id]
-	var settler lang.Settler
 	for i := range n.Mentions {
-		if s, ok := d.after.Resolver(&n.Mentions[i]).(lang.Settler); ok && s.Settles(&n.Mentions[i]) {
-			settler = s
-			break
+		if rules := d.after.RulesFor(&n.Mentions[i]); rules.Settles != nil && !slices.Contains(out, rules) && rules.Settles(&n.Mentions[i]) {
+			out = append(out, rules)
 		}
 	}
-	if settler == nil {
-		return settlement{}, false
-	}
+	return out
+}
+
+// settleFile says what is to be done about the statements of a file by some rules, and does nothing itself; false where nothing is.
+func (b *builder) settleFile(d *draft, id project.FileID, rules *lang.Rules) (settlement, bool) {
+	n := &b.Graph.Files[id]
 	request := lang.Settling{
 		OldFrom: id, From: d.newID[id], Mentions: n.Mentions, Before: n.Targets, Want: make([]lang.Target, len(n.Mentions)),
 		Folder: func(dir string) (string, bool) { f := d.moved.folder(dir); return f.to, !f.torn },
@@ -57,7 +61,7 @@ func (b *builder) settleFile(d *draft, id project.FileID) (settlement, bool) {
 	for i := range n.Mentions {
 		m, ref := &n.Mentions[i], graph.Reference{From: id, Mention: i}
 		request.Want[i] = lang.No(n.Targets[i].Kind)
-		if !settler.Settles(m) {
+		if !rules.Settles(m) {
 			continue
 		}
 		request.Old = b.Graph.Resolver(m)
@@ -77,13 +81,13 @@ func (b *builder) settleFile(d *draft, id project.FileID) (settlement, bool) {
 			}
 		}
 		request.Want[i] = want
-		needed = needed || !want.Equal(settler.Resolve(request.From, m))
+		needed = needed || !want.Equal(rules.Resolver.Resolve(request.From, m))
 	}
 	if !needed {
 		return settlement{}, false
 	}
 	request.Content, _ = b.tree.Content(id)
-	edits, failed := settler.Settle(request)
+	edits, failed := rules.Settle(request)
 	return settlement{id: id, want: request.Want, edits: edits, failed: failed}, true
 }
 

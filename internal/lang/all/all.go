@@ -24,23 +24,18 @@ func Languages() lang.Languages {
 	return lang.Languages{
 		Families: []lang.Family{web.Family(), style.Family(), markup.Family(), golang.Family(), python.Family(), python.Notebooks(), settings.Family()},
 		Rules: func(tree *project.Project, declared *lang.Declared) []lang.Rules {
-			var names, labels, packages, modules, places lang.Resolver
+			var places *paths.Resolver
+			var names, labels, packages, modules lang.Rules
 			var others sync.WaitGroup // those that can be made without the rest
-			others.Go(func() { modules = python.New(tree, declared, func() lang.Resolver { return places }) })
-			others.Go(func() { names, labels, packages = stated.New(tree, declared), label.New(tree), golang.New(tree) })
+			others.Go(func() { modules = python.New(tree, declared, func() lang.Resolver { return places }).Rules() })
+			others.Go(func() {
+				names, labels, packages = stated.New(tree, declared).Rules(), label.New(tree).Rules(), golang.New(tree).Rules()
+			})
 			scripts := web.NewResolver(tree, declared)
 			places = paths.New(tree, declared, scripts, settings.Basis(scripts.PathsBase))
 			styles := style.New(tree, declared, scripts)
 			others.Wait()
-			return []lang.Rules{
-				{Kinds: web.Kinds, Resolver: scripts},
-				{Kinds: style.Kinds, Resolver: styles},
-				{Kinds: paths.Kinds, Resolver: places},
-				{Kinds: stated.Kinds, Resolver: names},
-				{Kinds: label.Kinds, Resolver: labels},
-				{Kinds: golang.Kinds, Resolver: packages},
-				{Kinds: python.Kinds, Resolver: modules},
-			}
+			return []lang.Rules{scripts.Rules(), styles.Rules(), places.Rules(), names, labels, packages, modules}
 		},
 	}
 }

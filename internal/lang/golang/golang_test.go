@@ -68,7 +68,7 @@ func TestMentions(t *testing.T) {
 			got = append(got, m.Text+":"+shown(p, r.Resolve(id, m)))
 		}
 		assert.Equal(t, row.want, strings.Join(got, "; "), row.text)
-		assert.Equal(t, []string{"broken/go.mod can't be read: where the imports of its module lead is not known"}, r.Warnings())
+		assert.Equal(t, []string{"broken/go.mod can't be read: where the imports of its module lead is not known"}, r.Rules().Warnings)
 	}
 	_, err := Scan("a.go", []byte("not Go"), nil)
 	var wrong *lang.ScanError

@@ -10,3 +10,8 @@ var (
 
 // Kinds are the kinds of mention that the package answers for.
 var Kinds = []*lang.Kind{PackageImport, Embed}
+
+// Rules are what the resolver answers.
+func (r *Resolver) Rules() lang.Rules {
+	return lang.Rules{Kinds: Kinds, Resolver: r, Warnings: r.warnings}
+}

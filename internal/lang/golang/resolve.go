@@ -142,6 +142,3 @@ func (r *Resolver) embedded(dir, pattern string) lang.Target {
 func (r *Resolver) Spell(q lang.Respelling) (lang.Spelling, bool) {
 	return lang.Spelling{Text: q.Mention.Text}, q.Target.Kind == lang.ToNothing
 }
-
-// Warnings are the modules that could not be read.
-func (r *Resolver) Warnings() []string { return r.warnings }

@@ -7,3 +7,6 @@ var Label = &lang.Kind{Name: "label", Role: lang.OwnName}
 
 // Kinds are the kinds of mention that the package answers for.
 var Kinds = []*lang.Kind{Label}
+
+// Rules are what the resolver answers.
+func (r *Resolver) Rules() lang.Rules { return lang.Rules{Kinds: Kinds, Resolver: r} }

@@ -56,6 +56,3 @@ func (r *Resolver) Spell(q lang.Respelling) (lang.Spelling, bool) {
 	}
 	return lang.Spelling{Text: strings.Join(own, "/")}, len(own) == n
 }
-
-// Warnings are none: no settings are read.
-func (r *Resolver) Warnings() []string { return nil }

@@ -70,9 +70,6 @@ func New(tree *project.Project, declared *lang.Declared, aliases lang.Aliases, b
 	return r
 }
 
-// Warnings implements lang.Resolver.
-func (r *Resolver) Warnings() []string { return nil }
-
 // Resolve implements lang.Resolver.
 func (r *Resolver) Resolve(from project.FileID, m *lang.Mention) lang.Target {
 	t, _ := r.find(from, m)

@@ -33,8 +33,8 @@ func fixed(p string) lang.Fixture {
 
 // PackageFiles says which folders need a file that makes them packages, after files of packages have moved to them: each between a
 // moved module and the folder where its imports start, if it held no modules before.
-func (r *Resolver) PackageFiles(before lang.Resolver, moves []lang.Moved) []string {
-	old, ok := before.(*Resolver)
+func (r *Resolver) PackageFiles(before *lang.Rules, moves []lang.Moved) []string {
+	old, ok := before.Resolver.(*Resolver)
 	if !ok {
 		return nil
 	}

@@ -31,8 +31,8 @@ type shift struct{ from, to string }
 // Owes says what those who build the project must be told where packages go from one folder to another: into src/ and out of it. The
 // rules are those of the packagers: setuptools (Package Discovery and Resource Access), hatchling (Wheel builder), poetry-core
 // (packages), flit, pdm and uv (Build backend).
-func (r *Resolver) Owes(before lang.Resolver, moves []lang.Moved) []lang.Duty {
-	old, ok := before.(*Resolver)
+func (r *Resolver) Owes(before *lang.Rules, moves []lang.Moved) []lang.Duty {
+	old, ok := before.Resolver.(*Resolver)
 	if !ok || len(old.roots) == 0 {
 		return nil
 	}

@@ -353,8 +353,8 @@ func (r *Resolver) holdsModules(dir string) bool {
 	return false
 }
 
-// Warnings tell of module names that two roots hold.
-func (r *Resolver) Warnings() []string {
+// warnings tell of module names that two roots hold.
+func (r *Resolver) warnings() []string {
 	seen := map[string]string{}
 	var out []string
 	for _, root := range r.roots {

@@ -97,7 +97,7 @@ func TestRoots(t *testing.T) {
 
 func TestAmbiguousModulesAreTold(t *testing.T) {
 	tree := projecttest.Load(t, "-- manage.py --\n-- nights/__init__.py --\n-- back/manage.py --\n-- back/nights/__init__.py --\n")
-	assert.Equal(t, []string{"the module nights is in back and in the root: an import of it from elsewhere leads to the first"}, New(tree, nil, nil).Warnings())
+	assert.Equal(t, []string{"the module nights is in back and in the root: an import of it from elsewhere leads to the first"}, New(tree, nil, nil).Rules().Warnings)
 }
 
 // Of two roots that hold a module of a name, a file means the one that it lies in; a package with a file counts before a folder without.

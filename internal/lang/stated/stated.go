@@ -149,9 +149,6 @@ func (x *index) key(name string) string {
 	return name
 }
 
-// Warnings implements lang.Resolver.
-func (r *Resolver) Warnings() []string { return nil }
-
 // Resolve implements lang.Resolver.
 func (r *Resolver) Resolve(from project.FileID, m *lang.Mention) lang.Target {
 	if rule(m) == 0 || rule(m) > len(r.entries) {

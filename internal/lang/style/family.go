@@ -47,9 +47,6 @@ func New(tree *project.Project, declared *lang.Declared, aliases lang.Aliases) *
 	return r
 }
 
-// Warnings implements lang.Resolver.
-func (r *Resolver) Warnings() []string { return nil }
-
 // how says by what a text led to its file.
 type how struct {
 	load  string // the load path; empty for none

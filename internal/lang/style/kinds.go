@@ -14,3 +14,6 @@ var (
 
 // Kinds are the kinds of mention that the package answers for.
 var Kinds = []*lang.Kind{StyleImport, SassImport, LessImport}
+
+// Rules are what the resolver answers.
+func (r *Resolver) Rules() lang.Rules { return lang.Rules{Kinds: Kinds, Resolver: r} }

@@ -22,3 +22,8 @@ var (
 
 // Kinds are the kinds of mention that the resolver answers for.
 var Kinds = []*lang.Kind{Import, ExportFrom, DynamicImport, Require, RequireResolve, DeclareModule, ReferencePath, ReferenceTypes, Mock}
+
+// Rules are what the resolver answers.
+func (r *resolver) Rules() lang.Rules {
+	return lang.Rules{Kinds: Kinds, Resolver: r, Warnings: r.warnings, Place: r.Place, Places: r.Places, Bindings: r.Bindings}
+}

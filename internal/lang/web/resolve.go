@@ -43,6 +43,7 @@ type resolver struct {
 type Modules interface {
 	lang.Resolver
 	lang.Aliases
+	Rules() lang.Rules
 	// PathsBase gives the folder that the targets of a compiler file's paths are read from.
 	PathsBase(compilerFile string) string
 }
@@ -234,8 +235,6 @@ func (p *packageFile) takes() func(dir string) bool {
 		return found
 	}
 }
-
-func (r *resolver) Warnings() []string { return r.warnings }
 
 // nearest walks up from a folder to the first that has an entry.
 func nearest[T any](entries map[string]*T, dir string) *T {

@@ -144,9 +144,9 @@ func TestResolve(t *testing.T) {
 		require.True(t, ok, c.from)
 		assert.Equal(t, c.want, describe(tree, r.Resolve(from, &lang.Mention{Text: c.spec, Kind: Import})), "%s from %s", c.spec, c.from)
 	}
-	assert.Len(t, r.Warnings(), 2)
-	assert.Contains(t, r.Warnings()[0], "base/tsconfig.json extends itself, by way of base/shared.json")
-	assert.Contains(t, r.Warnings()[1], "packages/broken/package.json: not valid JSON")
+	assert.Len(t, r.Rules().Warnings, 2)
+	assert.Contains(t, r.Rules().Warnings[0], "base/tsconfig.json extends itself, by way of base/shared.json")
+	assert.Contains(t, r.Rules().Warnings[1], "packages/broken/package.json: not valid JSON")
 }
 
 func describe(tree *project.Project, target lang.Target) string {
