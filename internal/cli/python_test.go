@@ -235,7 +235,7 @@ func TestStartersAndDraftsForPython(t *testing.T) {
 	flat := small(t, "-- pyproject.toml --\n[project]\nname = \"hilltop\"\n-- hilltop/__init__.py --\n-- hilltop/nights.py --\n-- hilltop/stars/__init__.py --\n-- test/test_nights.py --\nimport hilltop.nights\n")
 	refused := run(t, flat, "adopt", "layered")
 	assert.Equal(t, 2, refused.code)
-	assert.Contains(t, refused.err, "the starter layered is for JavaScript and TypeScript, and 4 of the 4 source files here are Python; those for Python are python-package and python-application")
+	assert.Contains(t, refused.err, "the starter layered is for JavaScript and TypeScript, and 3 of the 3 source files here are Python; those for that are python-package, python-application")
 	adopted := run(t, flat, "adopt", "python-package")
 	require.Equal(t, 0, adopted.code, adopted.err)
 	assert.Contains(t, adopted.out, "package  hilltop")
@@ -251,7 +251,7 @@ func TestStartersAndDraftsForPython(t *testing.T) {
 	assert.Equal(t, "from app.data import nights\n", string(text))
 
 	scripts := small(t, "-- src/a.ts --\n-- src/b.ts --\n-- src/c.ts --\n")
-	assert.Contains(t, run(t, scripts, "adopt", "python-package").err, "the starter python-package is for Python, and 3 of the 3 source files here are JavaScript or TypeScript")
+	assert.Contains(t, run(t, scripts, "adopt", "python-package").err, "the starter python-package is for Python, and 3 of the 3 source files here are JavaScript and TypeScript")
 
 	service, err := filepath.Abs("../../demo/service")
 	require.NoError(t, err)

@@ -4,6 +4,7 @@ import (
 	"embed"
 	"fmt"
 	"path"
+	"slices"
 	"strings"
 )
 
@@ -15,34 +16,47 @@ type Starter struct {
 	Name string `json:"name"`
 	For  string `json:"for"` // the comment at its head, as one line
 	Text []byte `json:"-"`
-	// Python: it is for projects in that language; all others are for scripts.
-	Python bool `json:"-"`
+	// Family is the family of languages of the projects that it is for.
+	Family string `json:"-"`
+	// Package: it is for one package, which goes as a whole.
+	Package bool `json:"-"`
 }
 
-// starterNames are in the order in which teams grow.
-var starterNames = []string{"one-room", "by-feature", "by-module", "layered", "front-door", "beside-management", "full-stack", "workspace", "grouped", "python-package", "python-application"}
+const (
+	web    = "JavaScript and TypeScript"
+	python = "Python"
+)
+
+// starters are in the order in which teams grow.
+var starters = []Starter{
+	{Name: "one-room", Family: web}, {Name: "by-feature", Family: web}, {Name: "by-module", Family: web}, {Name: "layered", Family: web},
+	{Name: "front-door", Family: web}, {Name: "beside-management", Family: web}, {Name: "full-stack", Family: web}, {Name: "workspace", Family: web},
+	{Name: "grouped", Family: web}, {Name: "python-package", Family: python, Package: true}, {Name: "python-application", Family: python},
+}
 
 // Starters are all starters.
 func Starters() []Starter {
-	out := make([]Starter, len(starterNames))
-	for i, name := range starterNames {
-		text, err := starterFiles.ReadFile(path.Join("starters", name+".yaml"))
+	out := slices.Clone(starters)
+	for i := range out {
+		text, err := starterFiles.ReadFile(path.Join("starters", out[i].Name+".yaml"))
 		if err != nil {
 			panic(err) // embedded: a test reads them all
 		}
-		out[i] = Starter{Name: name, For: headComment(text), Text: text, Python: strings.HasPrefix(name, "python-")}
+		out[i].For, out[i].Text = headComment(text), text
 	}
 	return out
 }
 
 // FindStarter gives a starter by its name. The error lists what there is.
 func FindStarter(name string) (Starter, error) {
+	var names []string
 	for _, s := range Starters() {
 		if s.Name == name {
 			return s, nil
 		}
+		names = append(names, s.Name)
 	}
-	return Starter{}, fmt.Errorf("there is no starter %q%s; the starters are %s", name, nearest(name, starterNames), strings.Join(starterNames, ", "))
+	return Starter{}, fmt.Errorf("there is no starter %q%s; the starters are %s", name, nearest(name, names), strings.Join(names, ", "))
 }
 
 func headComment(text []byte) string {

@@ -14,6 +14,8 @@ import (
 	"strings"
 
 	"crookedshelf/internal/convention"
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/all"
 	"crookedshelf/internal/placement"
 	"crookedshelf/internal/project"
 	"crookedshelf/internal/rootfs"
@@ -76,37 +78,40 @@ func Adopt(root, name, to string) (*Adoption, error) {
 	return a, nil
 }
 
-// fits refuses a starter for another language than that in which the project is written.
+// fits refuses a starter for other languages than those in which most of the project is written.
 func fits(starter convention.Starter, tree *project.Project) error {
-	python, scripts := 0, 0
+	languages := all.Languages()
+	counts, sum := map[string]int{}, 0
 	for _, f := range tree.Files {
-		switch {
-		case path.Ext(f.Path) == ".py":
-			python++
-		case isSource(f.Path) && code(f.Path), path.Ext(f.Path) == ".vue", path.Ext(f.Path) == ".svelte":
-			scripts++
+		if languages.IsTest(f.Path) {
+			continue
+		}
+		for i := range languages.Families {
+			family := &languages.Families[i]
+			if ext := path.Ext(f.Path); slices.Contains(family.Facts.Programs, ext) || slices.Contains(family.Facts.Components, ext) {
+				counts[family.Name]++
+				sum++
+			}
 		}
 	}
-	var fitting []string
+	fitting := map[string][]string{} // starters, by their families
 	for _, s := range convention.Starters() {
-		if s.Python != starter.Python {
-			fitting = append(fitting, s.Name)
-		}
+		fitting[s.Family] = append(fitting[s.Family], s.Name)
 	}
-	switch {
-	case !starter.Python && python > scripts*2:
-		return usage("the starter %s is for JavaScript and TypeScript, and %d of the %d source files here are Python; those for Python are %s", starter.Name, python, python+scripts, strings.Join(fitting, " and "))
-	case starter.Python && scripts > python*2:
-		return usage("the starter %s is for Python, and %d of the %d source files here are JavaScript or TypeScript; those for them are %s", starter.Name, scripts, python+scripts, strings.Join(fitting, ", "))
+	for _, other := range slices.Sorted(maps.Keys(fitting)) {
+		if other != starter.Family && counts[other] > counts[starter.Family]*2 {
+			return usage("the starter %s is for %s, and %d of the %d source files here are %s; those for that are %s", starter.Name, starter.Family,
+				counts[other], counts[other]+counts[starter.Family], other, strings.Join(fitting[other], ", "))
+		}
 	}
 	return nil
 }
 
-// pythonPackage chooses the package: the one at the top, or in src/, that has most modules.
-func (f *fitting) pythonPackage() {
+// packageFolder chooses the package: the one at the top, or in src/, that has most modules.
+func (f *fitting) packageFolder() {
 	counts := map[string]int{}
 	for _, file := range f.tree.Files {
-		if path.Ext(file.Path) != ".py" {
+		if !slices.Contains(f.facts.Programs, path.Ext(file.Path)) {
 			continue
 		}
 		inner := strings.TrimPrefix(file.Path, "src/")
@@ -115,7 +120,7 @@ func (f *fitting) pythonPackage() {
 			continue
 		}
 		folder := strings.TrimSuffix(file.Path, inner) + top
-		if _, is := f.tree.Lookup(folder + "/__init__.py"); is || f.Starter == "python-application" {
+		if _, is := f.tree.Lookup(folder + "/" + f.facts.Marker); is || !f.starter.Package {
 			counts[folder]++
 		}
 	}
@@ -130,7 +135,7 @@ func (f *fitting) pythonPackage() {
 		f.choose("package", "app", "no package was found, so it is the starter's own name")
 		return
 	}
-	if f.Starter == "python-package" {
+	if f.starter.Package {
 		best = path.Base(best)
 	}
 	f.setVar("app", best)
@@ -140,23 +145,27 @@ func (f *fitting) pythonPackage() {
 // fitting is a starter while it is fitted.
 type fitting struct {
 	*Adoption
-	tree *project.Project
-	text string
-	vars map[string]string
+	starter convention.Starter
+	facts   *lang.Facts // of the starter's family
+	tree    *project.Project
+	text    string
+	vars    map[string]string
 }
 
 // fit chooses the source folder, the languages and the folders that the starter's text speaks of.
 func fit(starter convention.Starter, tree *project.Project, folder string) *Adoption {
-	f := fitting{Adoption: &Adoption{Starter: starter.Name, Choices: []Choice{}}, tree: tree, text: string(starter.Text), vars: map[string]string{}}
-	if starter.Python {
-		f.pythonPackage()
-		f.lists()
+	f := fitting{
+		Adoption: &Adoption{Starter: starter.Name, Choices: []Choice{}}, starter: starter, facts: &all.Languages().ByName(starter.Family).Facts, tree: tree,
+		text: string(starter.Text), vars: map[string]string{},
+	}
+	if f.facts.Marker != "" {
+		f.packageFolder()
 	} else {
 		f.sourceFolder()
-		f.languages()
-		f.lists()
+		f.endings()
 	}
-	if starter.Name != "python-package" { // whose package goes as a whole
+	f.lists()
+	if !starter.Package {
 		f.otherFolders()
 	}
 	f.text = strings.Replace(f.text, "crooked: 1\n", "crooked: 1\ntitle: "+title(tree, folder)+"\n", 1)
@@ -164,15 +173,9 @@ func fit(starter convention.Starter, tree *project.Project, folder string) *Adop
 	return f.Adoption
 }
 
-// title is the name of the project's package, or of its folder.
+// title is the name that the project gives itself, or that of its folder.
 func title(tree *project.Project, folder string) string {
-	var manifest struct{ Name string }
-	if id, ok := tree.Lookup("package.json"); ok {
-		if content, err := tree.Content(id); err == nil && json.Unmarshal(content, &manifest) == nil && manifest.Name != "" {
-			folder = manifest.Name
-		}
-	}
-	quoted, _ := json.Marshal(folder) // a JSON text is a YAML text
+	quoted, _ := json.Marshal(cmp.Or(all.Languages().ProjectName(tree), folder)) // a JSON text is a YAML text
 	return string(quoted)
 }
 
@@ -194,27 +197,19 @@ func (f *fitting) setVar(name, value string) bool {
 	return true
 }
 
-// isSource says whether a file is a part of what the project is made from.
-func isSource(p string) bool {
-	switch path.Ext(p) {
-	case ".ts", ".tsx", ".js", ".jsx", ".mjs", ".cjs", ".vue", ".svelte", ".astro", ".css", ".scss", ".less", ".pug", ".ejs", ".hbs":
-		return !placement.IsTest(p)
-	}
-	return false
-}
-
 // asides are top folders that hold no application.
 var asides = []string{"public", "static", "docs", "test", "tests", "e2e", "scripts", "tools", "bin", "examples", "server", "config", "cypress"}
 
 // sourceFolder chooses the folder that the application stands in: the one at the top that holds most of the source files.
 func (f *fitting) sourceFolder() {
-	counts, all := map[string]int{}, 0
+	languages := all.Languages()
+	counts, sum := map[string]int{}, 0
 	for _, file := range f.tree.Files {
 		top, _, below := strings.Cut(file.Path, "/")
-		if file.Link || !isSource(file.Path) || strings.HasPrefix(top, ".") {
+		if file.Link || !languages.IsSource(file.Path) || languages.IsTest(file.Path) || strings.HasPrefix(top, ".") {
 			continue
 		}
-		all++
+		sum++
 		if below && !slices.Contains(asides, top) {
 			counts[top]++
 		}
@@ -230,36 +225,42 @@ func (f *fitting) sourceFolder() {
 		}
 	}
 	switch {
-	case counts[usual[1]]*2 >= all && all > 0:
+	case counts[usual[1]]*2 >= sum && sum > 0:
 		best = usual[1]
-	case counts[best]*2 < all || all == 0:
+	case counts[best]*2 < sum || sum == 0:
 		f.setVar("app", usual[1])
-		f.choose("source folder", usual[1]+"/", "no folder at the top holds most of the %d source files, so it is the starter's own", all)
+		f.choose("source folder", usual[1]+"/", "no folder at the top holds most of the %d source files, so it is the starter's own", sum)
 		return
 	}
 	f.setVar("app", best)
-	f.choose("source folder", best+"/", "%d of %d source files lie in it", counts[best], all)
+	f.choose("source folder", best+"/", "%d of %d source files lie in it", counts[best], sum)
 }
 
-// languages chooses the endings of plain code and of what is drawn.
-func (f *fitting) languages() {
+// endings chooses the endings of plain code and of what is drawn.
+func (f *fitting) endings() {
 	counts := map[string]int{}
 	for _, file := range f.tree.Files {
-		if !strings.HasSuffix(file.Path, ".d.ts") {
+		if !strings.HasSuffix(file.Path, f.facts.Declares) {
 			counts[strings.TrimPrefix(path.Ext(file.Path), ".")]++
 		}
 	}
-	most := func(endings ...string) string {
-		return slices.MaxFunc(endings, func(a, b string) int { return cmp.Compare(counts[a], counts[b]) })
+	more := func(a, b string) int { return cmp.Compare(counts[a], counts[b]) }
+	var plain []string
+	usual, others := f.facts.Dialects[0], 0
+	for i, d := range f.facts.Dialects {
+		plain = append(plain, d.Plain)
+		if i > 0 {
+			others += counts[d.Plain] + counts[d.View]
+		}
 	}
-	code := most("ts", "js", "mjs")
-	if counts["tsx"]+counts["ts"] > counts["js"]+counts["jsx"]+counts["mjs"] {
-		code = "ts"
+	code := slices.MaxFunc(plain, more)
+	if counts[usual.Plain]+counts[usual.View] > others {
+		code = usual.Plain
 	}
 	if counts[code] > 0 && f.setVar("code", code) {
 		f.choose("code", "."+code, "%d files end so", counts[code])
 	}
-	view := most("tsx", "jsx", "vue", "svelte", "astro")
+	view := slices.MaxFunc(f.facts.Views, more)
 	if counts[view] == 0 {
 		view = cmp.Or(f.vars["code"], code)
 	}

@@ -208,5 +208,5 @@ func (p *Project) exists(place string) bool {
 // ignored says whether a reference leads to something on the disk that the tree does not list.
 func (p *Project) ignored(from project.FileID, text string) bool {
 	place := path.Join(path.Dir(p.Tree.Path(from)), text)
-	return slices.ContainsFunc([]string{"", ".ts", ".d.ts", ".js", ".json", ".css"}, func(ending string) bool { return p.exists(place + ending) })
+	return slices.ContainsFunc(append(p.graph.Languages.Unwritten(), ""), func(ending string) bool { return p.exists(place + ending) })
 }

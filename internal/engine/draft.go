@@ -9,7 +9,7 @@ import (
 	"strings"
 
 	"crookedshelf/internal/convention"
-	"crookedshelf/internal/placement"
+	"crookedshelf/internal/lang/all"
 	"crookedshelf/internal/project"
 	"crookedshelf/internal/show"
 )
@@ -82,28 +82,19 @@ func Draft(root string) ([]byte, error) {
 
 // bases are the folders at the top that hold source, those that hold much of it to be looked into.
 func (d *draft) bases() []string {
-	counts, all := map[string]int{}, 0
+	counts, sum := map[string]int{}, 0
 	for _, f := range d.tree.Files {
-		if top, _, below := strings.Cut(f.Path, "/"); below && !f.Link && !strings.HasPrefix(top, ".") && writable(top) && draftable(f.Path) {
+		if top, _, below := strings.Cut(f.Path, "/"); below && !f.Link && !strings.HasPrefix(top, ".") && writable(top) && !all.IsAside(f.Path) {
 			counts[top]++
-			all++
+			sum++
 		}
 	}
-	return slices.DeleteFunc(slices.Sorted(maps.Keys(counts)), func(top string) bool { return counts[top]*50 < all })
+	return slices.DeleteFunc(slices.Sorted(maps.Keys(counts)), func(top string) bool { return counts[top]*50 < sum })
 }
 
 // writable says whether the name of a folder has printable characters alone.
 func writable(name string) bool {
 	return show.Name(name) == name
-}
-
-// draftable says whether a file says something of the layout: sources, tests too, and no data.
-func draftable(p string) bool {
-	switch language(p) {
-	case "JSON", "pictures", "fonts", "Markdown", "plain text", "other", "YAML":
-		return false
-	}
-	return true
 }
 
 // expand makes shelves of what lies in a folder at the top.
@@ -299,7 +290,7 @@ func (d *draft) repeated(bases []string) *draftShelf {
 	for _, base := range bases {
 		if _, files := d.children(base); plain(base) && !kindWords[strings.ToLower(base)] {
 			for _, id := range files {
-				if p := d.tree.Path(id); code(p) && d.graph.Languages.Fixture(p).Why == "" {
+				if p := d.tree.Path(id); d.graph.Languages.IsProgram(p) && d.graph.Languages.Fixture(p).Why == "" {
 					names[path.Base(p)] = append(names[path.Base(p)], base)
 				}
 			}
@@ -338,6 +329,7 @@ func plain(name string) bool {
 
 // findHabits looks for names of one look that stand on one shelf and hardly elsewhere.
 func (d *draft) findHabits() {
+	languages := d.graph.Languages
 	shelfOf := map[project.FileID]*draftShelf{}
 	for _, s := range d.shelves {
 		for _, id := range s.files {
@@ -351,7 +343,7 @@ func (d *draft) findHabits() {
 	}
 	by := map[string][]project.FileID{}
 	for id, f := range d.tree.Files {
-		if shelfOf[project.FileID(id)] == nil || placement.IsTest(f.Path) || placement.IsStory(f.Path) || !code(f.Path) && path.Ext(f.Path) != ".vue" {
+		if shelfOf[project.FileID(id)] == nil || languages.IsTest(f.Path) || languages.Shows(f.Path) || !languages.IsProgram(f.Path) && !languages.IsComponent(f.Path) {
 			continue
 		}
 		for _, like := range looks(path.Base(f.Path)) {
@@ -422,6 +414,7 @@ func looks(base string) []string {
 
 // findCases looks for shelves whose files' names are written in one case.
 func (d *draft) findCases() {
+	languages := d.graph.Languages
 	for _, s := range d.all() {
 		if s.varies || len(s.inside) > 0 {
 			continue
@@ -430,7 +423,7 @@ func (d *draft) findCases() {
 		fits, alone, all := map[string]int{}, map[string]int{}, 0
 		for _, id := range s.files {
 			stem, _, _ := strings.Cut(path.Base(d.tree.Path(id)), ".")
-			if !code(d.tree.Path(id)) && path.Ext(d.tree.Path(id)) != ".vue" || !plain(stem) || stem == "" || strings.HasPrefix(stem, "_") || stem == "index" {
+			if !languages.IsProgram(d.tree.Path(id)) && !languages.IsComponent(d.tree.Path(id)) || !plain(stem) || stem == "" || strings.HasPrefix(stem, "_") || languages.IsEntry(stem) {
 				continue
 			}
 			all++

@@ -353,7 +353,7 @@ type PlanOptions struct {
 
 // PlanInput is what a plan is made from, with what the languages know how to write.
 func PlanInput(c *convention.Convention, g *graph.Graph, placed *placement.Result) plan.Input {
-	return plan.Input{Convention: c, Graph: g, Placement: placed, Inert: all.Inert, Require: settings.Require, Scripts: scripts{}}
+	return plan.Input{Convention: c, Graph: g, Placement: placed, Inert: all.Inert, Require: settings.Require}
 }
 
 // Plan works out and proves the plan.

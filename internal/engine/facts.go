@@ -9,7 +9,6 @@ import (
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/all"
 	"crookedshelf/internal/parallel"
-	"crookedshelf/internal/placement"
 	"crookedshelf/internal/project"
 )
 
@@ -26,10 +25,11 @@ type facts struct {
 
 // readFacts gathers the facts of every file that are not known yet.
 func (s *survey) readFacts() {
+	languages := s.graph.Languages
 	parallel.Do(len(s.facts), func(i int) {
 		p, f := s.tree.Files[i].Path, &s.facts[i]
-		f.language, f.fixed = language(p), all.Fixed(p)
-		f.test = placement.IsTest(p) || placement.IsStory(p) || path.Ext(p) == ".snap"
+		f.language, f.fixed = all.Called(p), all.Fixed(p)
+		f.test = languages.IsTest(p) || languages.Shows(p) || languages.IsSnapshot(p)
 		name, _, _ := strings.Cut(path.Base(p), ".")
 		if words := convention.Words(name); len(words) > 1 {
 			f.word = words[len(words)-1]

@@ -2,12 +2,12 @@ package engine
 
 import (
 	"fmt"
-	"path"
+	"maps"
 	"strconv"
 	"strings"
 
 	"crookedshelf/internal/convention"
-	"crookedshelf/internal/manifest"
+	"crookedshelf/internal/lang/all"
 	"crookedshelf/internal/project"
 )
 
@@ -18,41 +18,29 @@ func (e *NeedError) Error() string {
 	return "the project is not what the convention needs it to be yet:\n  " + strings.Join(e.Missing, "\n  ")
 }
 
-// needs is judged before all else: each package must be asked for by a package.json of the project, in a range that begins
+// needs is judged before all else: each package must be asked for by a manifest of the project, in a range that begins
 // at the lowest version or above it.
 func needs(c *convention.Convention, tree *project.Project) error {
 	if len(c.Needs) == 0 {
 		return nil
 	}
-	ranges := map[string]string{}
-	for id, f := range tree.Files {
-		if path.Base(f.Path) != "package.json" || !strings.HasPrefix(f.Path, c.Base) {
-			continue
-		}
-		content, err := tree.Content(project.FileID(id))
-		if err != nil {
-			continue
-		}
-		root, err := manifest.ParseJSON(content)
-		if err != nil {
-			continue
-		}
-		for _, key := range []string{"dependencies", "devDependencies", "peerDependencies", "optionalDependencies"} {
-			if table := root.Get(key); table != nil {
-				for _, m := range table.Members {
-					ranges[m.Key] = m.Value.String()
-				}
-			}
+	languages := all.Languages()
+	ranges, manifests := map[string]string{}, []string{}
+	for _, f := range languages.Families {
+		if f.Requires != nil {
+			maps.Copy(ranges, f.Requires(tree, c.Base))
+			manifests = append(manifests, f.Facts.Manifest)
 		}
 	}
+	manifest := strings.Join(manifests, " or ")
 	var missing []string
 	for _, n := range c.Needs {
 		have, ok := ranges[n.Package]
 		switch {
 		case !ok:
-			missing = append(missing, fmt.Sprintf("%s line %d: no package.json asks for %s", c.Path, n.Line, n.Package))
+			missing = append(missing, fmt.Sprintf("%s line %d: no %s asks for %s", c.Path, n.Line, manifest, n.Package))
 		case n.AtLeast != "" && lower(have, n.AtLeast):
-			missing = append(missing, fmt.Sprintf("%s line %d: %s must be at least %s, and package.json asks for %s", c.Path, n.Line, n.Package, n.AtLeast, have))
+			missing = append(missing, fmt.Sprintf("%s line %d: %s must be at least %s, and %s asks for %s", c.Path, n.Line, n.Package, n.AtLeast, manifest, have))
 		}
 	}
 	if len(missing) > 0 {

@@ -170,10 +170,11 @@ func (s *survey) readConvention(root, conventionPath string) error {
 func (s *survey) findEntries() {
 	s.Entries, s.Settings = []Entry{}, []SettingsTour{}
 	seen := map[string]bool{}
+	languages := s.graph.Languages
 	for id := range s.graph.Files {
 		node := &s.graph.Files[id]
 		p := s.tree.Files[id].Path
-		manifest, page := path.Base(p) == "package.json", path.Ext(p) == ".html"
+		programs := languages.Starts(p)
 		names, settles := 0, false
 		for i, t := range node.Targets {
 			m := &node.Mentions[i]
@@ -181,8 +182,8 @@ func (s *survey) findEntries() {
 			if t.Kind.Inside() {
 				names++
 			}
-			starts := m.Kind.Is(lang.Runs) || m.Kind.Is(lang.Starts) && (manifest || page)
-			if starts && t.Kind == lang.ToFile && code(s.tree.Path(t.File)) && !seen[s.tree.Path(t.File)] {
+			starts := m.Kind.Is(lang.Runs) || programs && m.Kind.Is(lang.Starts)
+			if starts && t.Kind == lang.ToFile && languages.IsProgram(s.tree.Path(t.File)) && !seen[s.tree.Path(t.File)] {
 				seen[s.tree.Path(t.File)] = true
 				s.Entries = append(s.Entries, Entry{s.tree.Path(t.File), fmt.Sprintf("%s:%s", p, s.graph.Position(graph.Reference{From: project.FileID(id), Mention: i}))})
 			}

@@ -7,6 +7,7 @@
 package lang
 
 import (
+	"bytes"
 	"slices"
 
 	"crookedshelf/internal/project"
@@ -31,6 +32,43 @@ type Family struct {
 	Omits bool
 	// Words: a single word of a file may be the name of a folder or of a file.
 	Words bool
+	Facts Facts
+	// Reexports writes and reads files that re-export; nil for a family that can't.
+	Reexports *Reexports
+	// ProjectName is the name that a manifest at the root gives the project; Requires gives what the manifests below a folder ask for, as
+	// ranges of versions by the names of packages. Nil for a family that does not know.
+	ProjectName func(tree *project.Project) string
+	Requires    func(tree *project.Project, below string) map[string]string
+}
+
+// Reexports is how a file gives on what others export.
+type Reexports struct {
+	// Specifier writes the path of a file as it is imported from a folder, with the ending if endings are written.
+	Specifier func(dir, to string, endings bool) string
+	// Line writes what is given on of one file.
+	Line func(out *bytes.Buffer, line EntryLine)
+	// Gives says whether a text gives a name on, under that name, from a specifier.
+	Gives func(text []byte, specifier, name string) bool
+	// Endings: an import of a file may name its ending, or leave it out.
+	Endings bool
+}
+
+// EntryLine is what a file gives on of another.
+type EntryLine struct {
+	Specifier string
+	All       bool     // every name but the default, which are all that the file has
+	Names     []string // those that no other file has given yet
+	Default   string   // the name under which the default is given on; empty for none
+}
+
+// FamilyOf gives the family that reads a file; nil for none.
+func (l Languages) FamilyOf(path string) *Family {
+	for i := range l.Families {
+		if l.Families[i].Reads(path) {
+			return &l.Families[i]
+		}
+	}
+	return nil
 }
 
 // BehindQuote says whether a quote stands right before a place: what every language can tell of where its strings begin.
@@ -83,6 +121,8 @@ type Rules struct {
 	// there decides what it is, and no reference shows it.
 	Place  func(path string) (Place, bool)
 	Places func() []Place
+	// Serves says whether the files of a folder have addresses by habit, which no setting gives them.
+	Serves func(dir string) bool
 	// Dotted is the name with dots of the file at a path of the tree, a.b of a/b.py; empty for none.
 	Dotted func(path string) string
 	// Loads adds the files that run when a target is imported: the packages around it too.

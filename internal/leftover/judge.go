@@ -71,6 +71,9 @@ func (p *pass) family() *lang.Family {
 	return &p.search.After.Languages.Families[p.mentions.Family]
 }
 
+// isProse says whether the file is written for people: a word in it is a word.
+func (p *pass) isProse() bool { return p.search.After.Languages.IsProse(p.path) }
+
 // address says whether a text is a part of a URL that is no path of this project.
 func (p *pass) address(start int, text string) bool {
 	head := p.content[max(0, start-3):start]
@@ -118,7 +121,7 @@ func (p *pass) judge(text string, single bool) (named, bool) {
 	relative := strings.HasPrefix(clean, "./") || strings.HasPrefix(clean, "../")
 	absolute := strings.HasPrefix(clean, "/")
 	body := strings.TrimPrefix(clean, "/")
-	if f := p.family(); absolute && path.Ext(body) == "" && (isProse(p.path) || f != nil && !f.Words) {
+	if f := p.family(); absolute && path.Ext(body) == "" && (p.isProse() || f != nil && !f.Words) {
 		return named{}, false // an address
 	}
 	if f := p.family(); f != nil && f.InText != nil && !single && !relative && !strings.Contains(clean, "/") && path.Ext(clean) == "" && !strings.Contains(rest, "*") {

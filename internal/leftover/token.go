@@ -4,7 +4,6 @@ import (
 	"bytes"
 	"path"
 	"slices"
-	"strings"
 
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/source"
@@ -134,7 +133,7 @@ func (p *pass) arguments(at int) {
 // words looks at each word of a file in which a name of one segment may stand for a file or a folder: one with an ending or a slash
 // anywhere, a plain one where the line has other paths or a command that takes some.
 func (p *pass) words() {
-	prose := isProse(p.path)
+	prose := p.isProse()
 	p.next = 0
 	for start, line := 0, []byte(nil); start < len(p.content); start += len(line) {
 		line = p.content[start:]
@@ -253,14 +252,5 @@ func (p *pass) isAlone(span source.Span) bool {
 // readsWords says whether a name of one segment may stand in a file for a file or a folder: in settings, in lists and in what no language reads.
 func (p *pass) readsWords() bool {
 	f := p.family()
-	return f == nil || f.Words || isProse(p.path)
-}
-
-// isProse says whether a file is written for people: a word in it is a word.
-func isProse(p string) bool {
-	switch strings.ToLower(path.Ext(p)) {
-	case ".md", ".markdown", ".mdx", ".rst", ".txt", ".adoc", ".tex", ".org", ".po", ".pot", ".ipynb", ".csv":
-		return true
-	}
-	return false
+	return f == nil || f.Words || p.isProse()
 }

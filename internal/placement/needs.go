@@ -327,7 +327,7 @@ func usedBy(g *graph.Graph, user project.FileID, counts []string, wanted func(pr
 		return out
 	}
 	file := g.Tree.Path(user)
-	if IsTest(file) && !slices.Contains(counts, convention.CountTests) || IsStory(file) && !slices.Contains(counts, convention.CountStories) ||
+	if g.Languages.IsTest(file) && !slices.Contains(counts, convention.CountTests) || g.Languages.Shows(file) && !slices.Contains(counts, convention.CountStories) ||
 		g.HandsOn(user) && !slices.Contains(counts, convention.CountIndexes) {
 		return out
 	}
@@ -345,43 +345,4 @@ func usedBy(g *graph.Graph, user project.FileID, counts []string, wanted func(pr
 	}
 	slices.Sort(out)
 	return slices.DeleteFunc(slices.Compact(out), func(target project.FileID) bool { return target == user })
-}
-
-// IsTest says whether a file is a test, by its name or its folder.
-func IsTest(p string) bool {
-	folders, stem := split(p)
-	if strings.HasSuffix(stem, ".test") || strings.HasSuffix(stem, ".spec") || strings.HasSuffix(stem, "_test") || strings.HasSuffix(stem, ".cy") || strings.HasSuffix(stem, ".e2e") {
-		return true
-	}
-	for folder := range strings.SplitSeq(folders, "/") {
-		switch folder {
-		case "__tests__", "__mocks__", "test", "tests", "e2e", "spec", "cypress":
-			return true
-		}
-	}
-	return false
-}
-
-// split gives the folders that a file lies in, and its name without the last ending.
-func split(p string) (folders, stem string) {
-	slash := strings.LastIndexByte(p, '/')
-	folders, stem = p[:max(0, slash)], p[slash+1:]
-	if dot := strings.LastIndexByte(stem, '.'); dot >= 0 {
-		stem = stem[:dot]
-	}
-	return folders, stem
-}
-
-// IsStory says whether a file shows a part to the people who build with it.
-func IsStory(p string) bool {
-	folders, stem := split(p)
-	if strings.HasSuffix(stem, ".stories") || strings.HasSuffix(stem, ".story") {
-		return true
-	}
-	for folder := range strings.SplitSeq(folders, "/") {
-		if folder == "__stories__" || folder == "stories" {
-			return true
-		}
-	}
-	return false
 }

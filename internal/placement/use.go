@@ -232,7 +232,7 @@ func (u *users) note(ref graph.Reference, to project.FileID) {
 		return
 	}
 	if _, known := u.edges[key]; !known {
-		if IsTest(u.g.Tree.Path(ref.From)) || IsStory(u.g.Tree.Path(ref.From)) {
+		if file := u.g.Tree.Path(ref.From); u.g.Languages.IsTest(file) || u.g.Languages.Shows(file) {
 			return
 		}
 		u.edges[key] = ref

@@ -27,8 +27,6 @@ type Input struct {
 	Inert      func(path string) bool // files that can't hold mentions
 	// Require gives the edit by which a settings file holds a value.
 	Require func(path string, src []byte, key []string, value *manifest.Value) (source.Edit, bool, error)
-	// Scripts writes files that hand on what others export.
-	Scripts Scripts
 	// Only are the files that may move, with their companions and owners and what moves at once with them; nil for all.
 	Only map[project.FileID]bool
 	// Rename: names that are not as their shelf wants them are set right.
@@ -41,18 +39,6 @@ type Input struct {
 	AllowStored bool
 	// Brief: what is left over is not wanted, beyond what blocks a move.
 	Brief bool
-}
-
-// Scripts knows how a file hands on what others export, in the languages that can.
-type Scripts interface {
-	// Is says whether a file is of such a language.
-	Is(path string) bool
-	// Specifier writes the path of a file as it is imported from a folder, with the ending if endings are written.
-	Specifier(dir, to string, endings bool) string
-	// Entry makes the text of a file that hands on; false for a file of no such language.
-	Entry(path string, lines []EntryLine) ([]byte, bool)
-	// Gives says whether such a text hands on a name, under that name, from a specifier.
-	Gives(text []byte, specifier, name string) bool
 }
 
 // builder is a plan in the making. Moves that turn out to be at fault are taken out, and the rest is worked out anew.

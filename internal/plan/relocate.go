@@ -10,7 +10,6 @@ import (
 	"crookedshelf/internal/convention"
 	"crookedshelf/internal/graph"
 	"crookedshelf/internal/lang"
-	"crookedshelf/internal/lang/paths"
 	"crookedshelf/internal/parallel"
 	"crookedshelf/internal/project"
 )
@@ -182,15 +181,17 @@ func (r *relocation) served() []string {
 	var out []string
 	named := sync.OnceValue(r.namedFolders)
 	for dir, f := range r.fates {
-		if base := path.Base(dir); f.torn || f.to == dir || !slices.Contains(paths.Habitual, base) {
-			continue
-		}
-		if _, beside := r.before.Tree.Lookup(path.Join(path.Dir(dir), "package.json")); beside && named()[dir] {
+		if !f.torn && f.to != dir && r.serves(dir) && named()[dir] {
 			out = append(out, f.to)
 		}
 	}
 	slices.Sort(out)
 	return out
+}
+
+// serves says whether the files of a folder have addresses by habit.
+func (r *relocation) serves(dir string) bool {
+	return slices.ContainsFunc(r.before.Rules(), func(rules lang.Rules) bool { return rules.Serves != nil && rules.Serves(dir) })
 }
 
 // namedFolders are the folders to which code leads by their paths.

@@ -289,7 +289,7 @@ func (b *builder) respellMention(d *draft, ref graph.Reference) verdict {
 		if d.moved.same(m, want, now) {
 			return verdict{}
 		}
-		if m.Likely && (asks(m) && !b.RewriteLikely || m.Kind.Is(lang.InCode) && remembered(b.tree.Path(id))) {
+		if m.Likely && (asks(m) && !b.RewriteLikely || m.Kind.Is(lang.InCode) && b.Graph.Languages.Recorded(b.tree.Path(id))) {
 			return unproved(d.name(want), m.Kind.Looks)
 		}
 		request.Target = want
@@ -332,17 +332,6 @@ func (b *builder) respellMention(d *draft, ref graph.Reference) verdict {
 
 // asks says whether a mention is rewritten only where the user asks for it: a string of code that may be anything.
 func asks(m *lang.Mention) bool { return m.Kind.Is(lang.Doubtful) && !m.Evident }
-
-// remembered says whether a file holds what was recorded once: database migrations and fixtures.
-func remembered(p string) bool {
-	for part := range strings.SplitSeq(path.Dir(p), "/") {
-		switch strings.Trim(part, "_") {
-		case "migrations", "fixtures":
-			return true
-		}
-	}
-	return false
-}
 
 // name is the path of a target in the new tree; empty where there is none.
 func (d *draft) name(t lang.Target) string {

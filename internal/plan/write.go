@@ -99,24 +99,29 @@ type handed struct {
 // entry makes the text of a re-exporting entry: it hands on the files of the instance that are used from outside, or if
 // there are none, those that lie beside it and export something.
 func (b *builder) entry(d *draft, m placement.MissingFile) ([]byte, bool) {
+	writer := b.reexports(m.Path)
+	if writer == nil {
+		return nil, false
+	}
 	var files []handed
+	languages := b.Graph.Languages
 	used := b.usedFromOutside(d, m.Instance)
 	for id := range b.tree.Files {
 		p := d.after.Tree.Path(d.newID[id])
-		beside := len(used) == 0 && path.Dir(p) == path.Dir(m.Path) && !placement.IsTest(p) && !placement.IsStory(p)
+		beside := len(used) == 0 && path.Dir(p) == path.Dir(m.Path) && !languages.IsTest(p) && !languages.Shows(p)
 		if used[project.FileID(id)] || beside {
 			files = append(files, handed{project.FileID(id), p})
 		}
 	}
 	slices.SortFunc(files, func(x, y handed) int { return cmp.Compare(x.path, y.path) })
-	var lines []EntryLine
+	var lines []lang.EntryLine
 	taken := map[string]bool{}
 	for _, f := range files {
 		outline := b.Graph.Outline(f.file)
 		if outline == nil {
 			continue
 		}
-		line := EntryLine{Specifier: b.specifier(path.Dir(m.Path), f.path)}
+		line := lang.EntryLine{Specifier: writer.Specifier(path.Dir(m.Path), f.path, b.endings())}
 		named, conflict := []string{}, false
 		for _, name := range outline.Names() {
 			conflict = conflict || taken[name]
@@ -147,15 +152,11 @@ func (b *builder) entry(d *draft, m placement.MissingFile) ([]byte, bool) {
 	if len(lines) == 0 {
 		return nil, false
 	}
-	return b.Scripts.Entry(m.Path, lines)
-}
-
-// EntryLine is what an entry hands on of one file.
-type EntryLine struct {
-	Specifier string
-	All       bool     // every name but the default, which are all that the file has
-	Names     []string // those that no other file has given yet
-	Default   string   // the name under which the default is handed on; empty for none
+	var out bytes.Buffer
+	for _, line := range lines {
+		writer.Line(&out, line)
+	}
+	return out.Bytes(), out.Len() > 0
 }
 
 // usedFromOutside are the files of an instance that files outside import by name.
@@ -175,22 +176,29 @@ func (b *builder) usedFromOutside(d *draft, instance string) map[project.FileID]
 	return used
 }
 
-// specifier writes the path of a file for an entry in a folder, as the project writes paths.
-func (b *builder) specifier(dir, to string) string {
-	return b.Scripts.Specifier(dir, to, b.writesEndings())
+// reexports gives what writes and reads a file that re-exports; nil where the file's language can't.
+func (b *builder) reexports(entry string) *lang.Reexports {
+	if family := b.Graph.Languages.FamilyOf(entry); family != nil {
+		return family.Reexports
+	}
+	return nil
 }
 
-// writesEndings says whether most relative imports of scripts in the project name the ending.
+// writesEndings says whether most relative imports in the project name the ending, where it may be left out.
 func (b *builder) writesEndings() bool {
+	names := func(p string) bool {
+		writer := b.reexports(p)
+		return writer != nil && writer.Endings
+	}
 	with, without := 0, 0
 	for id := range b.Graph.Files {
 		n := &b.Graph.Files[id]
 		for i, t := range n.Targets {
 			m := &n.Mentions[i]
-			if t.Kind != lang.ToFile || !m.Kind.Is(lang.Brings) || !lang.IsRelative(m.Text) || !b.Scripts.Is(b.tree.Path(t.File)) {
+			if t.Kind != lang.ToFile || !m.Kind.Is(lang.Brings) || !lang.IsRelative(m.Text) || !names(b.tree.Path(t.File)) {
 				continue
 			}
-			if b.Scripts.Is(m.Text) {
+			if names(m.Text) {
 				with++
 			} else {
 				without++
@@ -258,5 +266,6 @@ func (b *builder) door(d *draft, ref graph.Reference, to project.FileID) (projec
 
 // entryGives says whether a written entry hands a name of a file on.
 func (b *builder) entryGives(w written, entry, name, file string) bool {
-	return w.entry && b.Scripts.Gives(w.content, b.specifier(path.Dir(entry), file), name)
+	writer := b.reexports(entry)
+	return w.entry && writer != nil && writer.Gives(w.content, writer.Specifier(path.Dir(entry), file, b.endings()), name)
 }

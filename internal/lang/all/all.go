@@ -2,6 +2,7 @@
 package all
 
 import (
+	"maps"
 	"path"
 	"strings"
 	"sync"
@@ -44,6 +45,45 @@ func Languages() lang.Languages {
 func Fixed(p string) string { return languages.Fixture(p).Why }
 
 var languages = Languages()
+
+// others are the names of languages and formats that no family reads, by their endings.
+var others = map[string]string{
+	".svg": "pictures", ".png": "pictures", ".jpg": "pictures", ".jpeg": "pictures", ".gif": "pictures", ".webp": "pictures", ".ico": "pictures", ".avif": "pictures",
+	".woff": "fonts", ".woff2": "fonts", ".ttf": "fonts", ".otf": "fonts", ".txt": "plain text",
+	".rs": "Rust", ".java": "Java", ".php": "PHP", ".rb": "Ruby", ".cs": "C#", ".sql": "SQL",
+}
+
+// aside are those of them that say nothing of the layout of an application.
+var aside = map[string]bool{"pictures": true, "fonts": true, "plain text": true}
+
+// called are the names of all languages and formats, by their endings.
+var called = func() map[string]string {
+	out := maps.Clone(others)
+	for _, f := range languages.Families {
+		maps.Copy(out, f.Facts.Called)
+	}
+	return out
+}()
+
+const unknown = "other" // what a file without an ending is called
+
+// Called is the name of the language or format of a file; what is not known is called by its ending.
+func Called(p string) string {
+	ext := strings.ToLower(path.Ext(p))
+	if name, known := called[ext]; known {
+		return name
+	}
+	if ext == "" || ext == "."+strings.TrimPrefix(path.Base(p), ".") {
+		return unknown
+	}
+	return ext
+}
+
+// IsAside says whether a file says nothing of the layout of an application: settings, data, documents.
+func IsAside(p string) bool {
+	name := Called(p)
+	return aside[name] || name == unknown || languages.IsAside(p)
+}
 
 // inert are the endings of files that name no other file: they can be moved without being read.
 const inert = " .avif .bmp .gif .ico .jpeg .jpg .png .webp .svg .eot .otf .ttf .woff .woff2 .mp3 .mp4 .ogg .wav .webm .pdf .zip .gz .wasm " +

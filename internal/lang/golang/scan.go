@@ -23,6 +23,7 @@ func Family() lang.Family {
 		InText: lang.BehindQuote,
 		Reads:  func(p string) bool { return strings.HasSuffix(p, ".go") },
 		Scan:   Scan,
+		Facts:  lang.Facts{Called: map[string]string{".go": "Go"}, Tests: lang.Marks{Stems: []string{"_test"}}},
 		Stays:  "Go files are read by this version and not moved yet",
 	}
 }

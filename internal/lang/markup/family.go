@@ -75,6 +75,15 @@ func Family() lang.Family {
 	return lang.Family{
 		Name:  "markup",
 		Omits: true,
+		Facts: lang.Facts{
+			Called: map[string]string{
+				".html": "HTML", ".htm": "HTML", ".md": "Markdown", ".mdx": "Markdown", ".pug": "pug", ".ejs": "ejs", ".hbs": "handlebars", ".njk": "nunjucks",
+			},
+			Sources: []string{".pug", ".ejs", ".hbs"},
+			Starts:  []string{".html"},
+			Prose:   []string{".md", ".markdown", ".mdx", ".rst", ".txt", ".adoc", ".tex", ".org", ".po", ".pot", ".csv"},
+			Aside:   []string{".md", ".mdx"},
+		},
 		Reads: func(p string) bool { _, known := dialectOf(p); return known },
 		Scan:  Scan,
 	}

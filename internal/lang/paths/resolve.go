@@ -26,8 +26,8 @@ type Resolver struct {
 	packages map[string]bool // folders with a package.json
 }
 
-// Habitual are the names of folders beside a package whose files have the addresses of the root by habit.
-var Habitual = []string{"public", "static"}
+// habitual are the names of folders beside a package whose files have the addresses of the root by habit.
+var habitual = []string{"public", "static"}
 
 // public is a folder whose files have addresses.
 type public struct{ folder, at string }
@@ -50,7 +50,7 @@ func New(tree *project.Project, declared *lang.Declared, aliases lang.Aliases, b
 		}
 	}
 	for dir := range r.packages { // by habit: what lies in public/ or static/ beside a package has the root's addresses
-		for _, name := range Habitual {
+		for _, name := range habitual {
 			if folder := path.Join(dir, name); tree.IsDir(folder) && !slices.ContainsFunc(r.public, func(p public) bool { return p.folder == folder }) {
 				r.public = append(r.public, public{folder, "/"})
 			}
@@ -279,4 +279,9 @@ func (r *Resolver) starred(dir, rest string) lang.Target {
 		}
 	}
 	return lang.Set(dir, set)
+}
+
+// serves says whether a folder lies beside a package and has a name by which its files have addresses.
+func (r *Resolver) serves(dir string) bool {
+	return slices.Contains(habitual, path.Base(dir)) && r.packages[path.Dir(dir)]
 }

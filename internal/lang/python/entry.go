@@ -4,10 +4,13 @@ import (
 	"bytes"
 	"fmt"
 	"strings"
+
+	"crookedshelf/internal/lang"
 )
 
 // EntryLine writes the line by which a package hands on names of a module.
-func EntryLine(out *bytes.Buffer, module string, names []string) {
+func EntryLine(out *bytes.Buffer, entry lang.EntryLine) {
+	module, names := entry.Specifier, entry.Names
 	if line := fmt.Sprintf("from %s import %s\n", module, strings.Join(names, ", ")); len(line) <= longLine {
 		out.WriteString(line)
 	} else if len(names) > 0 {
@@ -26,7 +29,7 @@ func EntryGives(text []byte, module, name string) bool {
 }
 
 // Specifier writes the name of a module below a folder, as the folder's package imports it.
-func Specifier(dir, to string) string {
+func Specifier(dir, to string, _ bool) string {
 	rest := strings.TrimSuffix(strings.TrimSuffix(strings.TrimPrefix(to, dir+"/"), ".py"), "/__init__")
 	return "." + strings.ReplaceAll(rest, "/", ".")
 }

@@ -12,7 +12,7 @@ import (
 
 // Notebooks are the family of notebooks: JSON whose cells hold code (nbformat.readthedocs.io/en/latest/format_description.html).
 func Notebooks() lang.Family {
-	return lang.Family{Name: "notebook", Reads: isNotebook, Scan: scanNotebook}
+	return lang.Family{Name: "notebook", Reads: isNotebook, Scan: scanNotebook, Facts: lang.Facts{Prose: []string{".ipynb"}}}
 }
 
 func isNotebook(p string) bool { return path.Ext(p) == ".ipynb" }

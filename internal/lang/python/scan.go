@@ -31,7 +31,8 @@ func Family() lang.Family {
 			texts := textsOf(p, declared)
 			return scanFile(p, content, texts, declared, texts.skips(declared))
 		},
-		Fixed: fixed,
+		Fixed: fixed, Facts: facts,
+		Reexports: &lang.Reexports{Specifier: Specifier, Line: EntryLine, Gives: EntryGives},
 	}
 }
 

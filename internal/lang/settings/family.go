@@ -24,6 +24,11 @@ func Family() lang.Family {
 	return lang.Family{
 		Name:  "settings",
 		Words: true,
+		Facts: lang.Facts{
+			Called:   map[string]string{".json": "JSON", ".yaml": "YAML", ".yml": "YAML", ".toml": "TOML", ".xml": "XML", ".sh": "shell"},
+			Programs: []string{".sh"},
+			Aside:    []string{".json", ".yaml", ".yml"},
+		},
 		Reads: func(p string) bool { return reads(p) },
 		Scan:  Scan,
 	}

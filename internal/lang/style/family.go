@@ -14,7 +14,12 @@ func Family() lang.Family {
 		Name:   "style sheets",
 		InText: lang.BehindQuote,
 		Omits:  true,
-		Reads:  func(p string) bool { _, known := DialectOf(p); return known },
+		Facts: lang.Facts{
+			Called:    map[string]string{".css": "CSS", ".scss": "SCSS", ".sass": "Sass", ".less": "Less"},
+			Sources:   []string{".css", ".scss", ".less"},
+			Unwritten: []string{".css"},
+		},
+		Reads: func(p string) bool { _, known := DialectOf(p); return known },
 		Scan: func(p string, content []byte, _ *lang.Declared) (lang.Scanned, error) {
 			d, _ := DialectOf(p)
 			return lang.Scanned{Mentions: Scan(content, d)}, nil

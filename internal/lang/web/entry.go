@@ -10,15 +10,19 @@ import (
 
 // EntryLine writes the lines by which an entry hands on what a file exports: all of its names but the default, or those that
 // are given, and its default under a name.
-func EntryLine(out *bytes.Buffer, specifier string, all bool, names []string, def string) {
-	if def != "" {
-		names = append([]string{"default as " + def}, names...)
+func EntryLine(out *bytes.Buffer, line lang.EntryLine) {
+	var names []string
+	if line.Default != "" {
+		names = append(names, "default as "+line.Default)
+	}
+	if !line.All {
+		names = append(names, line.Names...)
 	}
 	if len(names) > 0 {
-		fmt.Fprintf(out, "export { %s } from '%s'\n", strings.Join(names, ", "), specifier)
+		fmt.Fprintf(out, "export { %s } from '%s'\n", strings.Join(names, ", "), line.Specifier)
 	}
-	if all {
-		fmt.Fprintf(out, "export * from '%s'\n", specifier)
+	if line.All {
+		fmt.Fprintf(out, "export * from '%s'\n", line.Specifier)
 	}
 }
 

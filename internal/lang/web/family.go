@@ -10,7 +10,9 @@ func Family() lang.Family {
 		Name:   "JavaScript and TypeScript",
 		InText: lang.BehindQuote,
 		Omits:  true,
-		Reads:  func(p string) bool { _, known := DialectOf(p); return known },
+		Facts:  facts, ProjectName: projectName, Requires: requires,
+		Reexports: &lang.Reexports{Specifier: Specifier, Line: EntryLine, Gives: EntryGives, Endings: true},
+		Reads:     func(p string) bool { _, known := DialectOf(p); return known },
 		Scan: func(p string, content []byte, declared *lang.Declared) (lang.Scanned, error) {
 			d, _ := DialectOf(p)
 			if declared.WantsOutlines() && declared.Certain && skips(p, declared) {

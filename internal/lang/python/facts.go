@@ -1,0 +1,11 @@
+package python
+
+import "crookedshelf/internal/lang"
+
+var facts = lang.Facts{
+	Called:   map[string]string{".py": "Python"},
+	Programs: []string{".py"},
+	Records:  lang.Marks{Folders: []string{"migrations", "fixtures", "__migrations__", "__fixtures__"}},
+	Marker:   "__init__.py",
+	Entry:    "__init__",
+}

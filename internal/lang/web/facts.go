@@ -1,0 +1,73 @@
+package web
+
+import (
+	"encoding/json"
+	"path"
+	"strings"
+
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/manifest"
+	"crookedshelf/internal/project"
+)
+
+var facts = lang.Facts{
+	Called: map[string]string{
+		".ts": "TypeScript", ".mts": "TypeScript", ".cts": "TypeScript", ".tsx": "TypeScript with JSX",
+		".js": "JavaScript", ".mjs": "JavaScript", ".cjs": "JavaScript", ".jsx": "JavaScript with JSX",
+	},
+	Programs:   []string{".ts", ".mts", ".cts", ".tsx", ".js", ".mjs", ".cjs", ".jsx"},
+	Components: []string{".vue", ".svelte"},
+	Sources:    []string{".ts", ".tsx", ".js", ".jsx", ".mjs", ".cjs", ".vue", ".svelte", ".astro"},
+	Dialects:   []lang.Dialect{{Plain: "ts", View: "tsx"}, {Plain: "js", View: "jsx"}, {Plain: "mjs"}},
+	Views:      []string{"tsx", "jsx", "vue", "svelte", "astro"},
+	Declares:   ".d.ts",
+	Tests: lang.Marks{
+		Stems:   []string{".test", ".spec", ".cy", ".e2e"},
+		Folders: []string{"__tests__", "__mocks__", "test", "tests", "e2e", "spec", "cypress"},
+	},
+	Shows:     lang.Marks{Stems: []string{".stories", ".story"}, Folders: []string{"__stories__", "stories"}},
+	Snapshot:  ".snap",
+	Entry:     "index",
+	Manifest:  manifestName,
+	Starts:    []string{manifestName},
+	Unwritten: []string{".ts", ".d.ts", ".js", ".json"},
+}
+
+const manifestName = "package.json"
+
+// projectName is the name of the package at the root.
+func projectName(tree *project.Project) string {
+	var manifest struct{ Name string }
+	if id, ok := tree.Lookup(manifestName); ok {
+		if content, err := tree.Content(id); err == nil && json.Unmarshal(content, &manifest) == nil {
+			return manifest.Name
+		}
+	}
+	return ""
+}
+
+// requires gives the ranges of versions that the manifests below a folder ask for.
+func requires(tree *project.Project, below string) map[string]string {
+	ranges := map[string]string{}
+	for id, f := range tree.Files {
+		if path.Base(f.Path) != manifestName || !strings.HasPrefix(f.Path, below) {
+			continue
+		}
+		content, err := tree.Content(project.FileID(id))
+		if err != nil {
+			continue
+		}
+		root, err := manifest.ParseJSON(content)
+		if err != nil {
+			continue
+		}
+		for _, key := range []string{"dependencies", "devDependencies", "peerDependencies", "optionalDependencies"} {
+			if table := root.Get(key); table != nil {
+				for _, m := range table.Members {
+					ranges[m.Key] = m.Value.String()
+				}
+			}
+		}
+	}
+	return ranges
+}
