@@ -18,7 +18,6 @@ import (
 	"crookedshelf/internal/journal"
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/all"
-	"crookedshelf/internal/lang/settings"
 	"crookedshelf/internal/placement"
 	"crookedshelf/internal/plan"
 	"crookedshelf/internal/project"
@@ -353,7 +352,7 @@ type PlanOptions struct {
 
 // PlanInput is what a plan is made from, with what the languages know how to write.
 func PlanInput(c *convention.Convention, g *graph.Graph, placed *placement.Result) plan.Input {
-	return plan.Input{Convention: c, Graph: g, Placement: placed, Inert: all.Inert, Require: settings.Require}
+	return plan.Input{Convention: c, Graph: g, Placement: placed}
 }
 
 // Plan works out and proves the plan.

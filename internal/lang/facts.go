@@ -38,6 +38,9 @@ type Facts struct {
 	Unwritten []string
 	// Aside are the endings of files that say nothing of the layout of an application.
 	Aside []string
+	// Made are the endings or names of files that programs write anew when what they speak of has moved, MadeBelow the endings of folders of
+	// such files.
+	Made, MadeBelow []string
 	// Prose are the endings of files that are written for people: a word in them is a word.
 	Prose []string
 }
@@ -119,6 +122,19 @@ func (l Languages) IsProse(p string) bool {
 // IsAside says whether a file says nothing of the layout of an application.
 func (l Languages) IsAside(p string) bool {
 	return l.any(p, func(f *Facts) []string { return f.Aside })
+}
+
+// IsMade says whether a file is written anew by programs when what it speaks of has moved.
+func (l Languages) IsMade(p string) bool {
+	if l.any(p, func(f *Facts) []string { return f.Made }) {
+		return true
+	}
+	for folder := range strings.SplitSeq(project.Dir(p), "/") {
+		if ext := path.Ext(folder); ext != "" && slices.ContainsFunc(l.Families, func(f Family) bool { return slices.Contains(f.Facts.MadeBelow, ext) }) {
+			return true
+		}
+	}
+	return false
 }
 
 // Starts says whether a file says which programs are run.

@@ -10,6 +10,7 @@ import (
 	"bytes"
 	"slices"
 
+	"crookedshelf/internal/manifest"
 	"crookedshelf/internal/project"
 	"crookedshelf/internal/source"
 )
@@ -142,6 +143,10 @@ type Languages struct {
 	Families []Family // in the order in which they are asked
 	// Rules reads the settings in a tree that decide where mentions lead. Each kind belongs to one of the rules.
 	Rules func(p *project.Project, declared *Declared) []Rules
+	// Inert says whether a file of no family holds data alone.
+	Inert func(path string) bool
+	// Require gives the edit by which a settings file holds a value.
+	Require func(path string, src []byte, key []string, value *manifest.Value) (source.Edit, bool, error)
 }
 
 // Aliases are the names that stand for folders in imports; other mentions may use them too.

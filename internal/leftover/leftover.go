@@ -211,7 +211,7 @@ func (p *pass) run() Result {
 	if len(p.out) == 0 {
 		return Result{}
 	}
-	if past(p.path) {
+	if past(p.search.After.Languages, p.path) {
 		return Result{Past: len(p.out)}
 	}
 	slices.SortFunc(p.out, func(a, b Text) int { return a.Span.Start - b.Span.Start })
@@ -244,9 +244,9 @@ func (p *pass) known(at int) int {
 }
 
 // past says whether a file tells of the past, or is written anew from other files by a program: nobody mends a path in it.
-func past(p string) bool {
+func past(languages lang.Languages, p string) bool {
 	base := strings.ToLower(p[strings.LastIndexByte(p, '/')+1:])
-	if strings.Contains(p, ".egg-info/") || strings.Contains(p, ".dist-info/") || base == "pkg-info" {
+	if languages.IsMade(p) {
 		return true
 	}
 	for _, head := range []string{"changelog", "changes.", "history.", "news.", "release-notes", "releasenotes", "whats_new", "whatsnew"} {
@@ -257,11 +257,6 @@ func past(p string) bool {
 	for part := range strings.SplitSeq(strings.ToLower(project.Dir(p)), "/") {
 		switch part {
 		case "changes", "changelog", "changelogs", "history", "news", "newsfragments", "whatsnew", "release-notes", "releases":
-			return true
-		}
-	}
-	for _, ending := range []string{".map", ".tsbuildinfo", ".po", ".pot"} { // translations name the places of their texts, and are written anew with them
-		if strings.HasSuffix(base, ending) {
 			return true
 		}
 	}

@@ -248,7 +248,7 @@ func (b *builder) blockUnread(d *draft) bool {
 	}
 	for _, id := range b.moving() {
 		p := b.tree.Path(id)
-		if b.Graph.Files[id].Family >= 0 || b.Inert(p) || b.covered(b.moves[id]) || slices.ContainsFunc(b.Convention.Data, func(t *convention.Template) bool { _, is := t.Match(path.Base(p)); return is }) {
+		if b.Graph.Files[id].Family >= 0 || b.Graph.Languages.Inert(p) || b.covered(b.moves[id]) || slices.ContainsFunc(b.Convention.Data, func(t *convention.Template) bool { _, is := t.Match(path.Base(p)); return is }) {
 			continue
 		}
 		content, err := b.tree.Content(id)

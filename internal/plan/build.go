@@ -12,7 +12,6 @@ import (
 	"crookedshelf/internal/graph"
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/leftover"
-	"crookedshelf/internal/manifest"
 	"crookedshelf/internal/parallel"
 	"crookedshelf/internal/placement"
 	"crookedshelf/internal/project"
@@ -24,9 +23,6 @@ type Input struct {
 	Convention *convention.Convention
 	Graph      *graph.Graph
 	Placement  *placement.Result
-	Inert      func(path string) bool // files that can't hold mentions
-	// Require gives the edit by which a settings file holds a value.
-	Require func(path string, src []byte, key []string, value *manifest.Value) (source.Edit, bool, error)
 	// Only are the files that may move, with their companions and owners and what moves at once with them; nil for all.
 	Only map[project.FileID]bool
 	// Rename: names that are not as their shelf wants them are set right.

@@ -54,7 +54,7 @@ func (b *builder) tryTogether(d *draft, id project.FileID, home string) {
 			continue
 		}
 		var changed bool
-		if _, changed, err = b.Require(b.tree.Path(id), content, s.Key, s.Value); err == nil && changed {
+		if _, changed, err = b.Graph.Languages.Require(b.tree.Path(id), content, s.Key, s.Value); err == nil && changed {
 			err = fmt.Errorf("line %d of the convention and others can't be put in together", s.Line)
 		}
 	}
@@ -84,7 +84,7 @@ func (b *builder) requireOne(d *draft, id project.FileID, setting int) error {
 		return err
 	}
 	s := b.Convention.Settings[setting]
-	edit, changed, err := b.Require(b.tree.Path(id), content, s.Key, s.Value)
+	edit, changed, err := b.Graph.Languages.Require(b.tree.Path(id), content, s.Key, s.Value)
 	if err != nil || !changed {
 		return err
 	}

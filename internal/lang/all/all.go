@@ -23,6 +23,7 @@ import (
 // Languages are all families, in the order in which they are asked, and all rules.
 func Languages() lang.Languages {
 	return lang.Languages{
+		Inert: inert, Require: settings.Require,
 		Families: []lang.Family{web.Family(), style.Family(), markup.Family(), golang.Family(), python.Family(), python.Notebooks(), settings.Family()},
 		Rules: func(tree *project.Project, declared *lang.Declared) []lang.Rules {
 			var places *paths.Resolver
@@ -85,15 +86,15 @@ func IsAside(p string) bool {
 	return aside[name] || name == unknown || languages.IsAside(p)
 }
 
-// inert are the endings of files that name no other file: they can be moved without being read.
-const inert = " .avif .bmp .gif .ico .jpeg .jpg .png .webp .svg .eot .otf .ttf .woff .woff2 .mp3 .mp4 .ogg .wav .webm .pdf .zip .gz .wasm " +
+// inertEndings are the endings of files that name no other file: they can be moved without being read.
+const inertEndings = " .avif .bmp .gif .ico .jpeg .jpg .png .webp .svg .eot .otf .ttf .woff .woff2 .mp3 .mp4 .ogg .wav .webm .pdf .zip .gz .wasm " +
 	".csv .tsv .sql .txt .snap .bin .dat .geojson .glsl .vert .frag .map .po .mo .psd .sketch .fig .ai .cur .m4a .mov .ics .tgz .bz2 .xz .tar .7z .pickle .pkl .npy .npz .parquet .sqlite3 .typed .ds_store .gitkeep .keep "
 
 // inertNames are files without an ending that name no other file.
 const inertNames = " license licence copying authors notice "
 
-// Inert says whether a file of no family holds data alone.
-func Inert(p string) bool {
+// inert says whether a file of no family holds data alone.
+func inert(p string) bool {
 	ext := strings.TrimSuffix(strings.ToLower(path.Ext(p)), "~")
-	return ext != "" && strings.Contains(inert, " "+ext+" ") || strings.Contains(inertNames, " "+strings.ToLower(path.Base(p))+" ")
+	return ext != "" && strings.Contains(inertEndings, " "+ext+" ") || strings.Contains(inertNames, " "+strings.ToLower(path.Base(p))+" ")
 }

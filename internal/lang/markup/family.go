@@ -83,6 +83,7 @@ func Family() lang.Family {
 			Starts:  []string{".html"},
 			Prose:   []string{".md", ".markdown", ".mdx", ".rst", ".txt", ".adoc", ".tex", ".org", ".po", ".pot", ".csv"},
 			Aside:   []string{".md", ".mdx"},
+			Made:    []string{".po", ".pot"}, // translations name the places of their texts
 		},
 		Reads: func(p string) bool { _, known := dialectOf(p); return known },
 		Scan:  Scan,

@@ -7,5 +7,6 @@ var facts = lang.Facts{
 	Programs: []string{".py"},
 	Records:  lang.Marks{Folders: []string{"migrations", "fixtures", "__migrations__", "__fixtures__"}},
 	Marker:   "__init__.py",
-	Entry:    "__init__",
+	Made:     []string{"PKG-INFO"}, MadeBelow: []string{".egg-info", ".dist-info"},
+	Entry: "__init__",
 }

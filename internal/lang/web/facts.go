@@ -27,6 +27,7 @@ var facts = lang.Facts{
 	},
 	Shows:     lang.Marks{Stems: []string{".stories", ".story"}, Folders: []string{"__stories__", "stories"}},
 	Snapshot:  ".snap",
+	Made:      []string{".map", ".tsbuildinfo"},
 	Entry:     "index",
 	Manifest:  manifestName,
 	Starts:    []string{manifestName},
