@@ -273,30 +273,23 @@ func (g *Graph) warning(id project.FileID, err error) string {
 
 func (g *Graph) resolveFile(id project.FileID) {
 	n := &g.Files[id]
-	if len(n.Mentions) == 0 {
-		return
+	if len(n.Mentions) > 0 {
+		n.Targets = make([]lang.Target, len(n.Mentions))
 	}
-	n.Targets = make([]lang.Target, len(n.Mentions))
 	for i := range n.Mentions {
 		m := &n.Mentions[i]
 		n.Targets[i] = g.Resolver(m).Resolve(id, m)
 	}
-	g.lookAgain(id)
-}
-
-// lookAgain adds what a family finds in a file when it is known where its mentions lead.
-func (g *Graph) lookAgain(id project.FileID) {
-	n := &g.Files[id]
-	var rules *lang.Rules
-	for i := range n.Mentions {
-		if r := g.byKind[n.Mentions[i].Kind]; r.Second != nil {
-			rules = r
-			break
+	for i := range g.rules {
+		if rules := &g.rules[i]; rules.Asks != nil && n.Family >= 0 && rules.Asks(id, n.Mentions, n.Targets) {
+			g.lookAgain(id, rules)
 		}
 	}
-	if rules == nil || !rules.Asks(id, n.Mentions, n.Targets) {
-		return
-	}
+}
+
+// lookAgain adds what a language finds in a file when it is known where its mentions lead.
+func (g *Graph) lookAgain(id project.FileID, rules *lang.Rules) {
+	n := &g.Files[id]
 	var found []lang.Mention
 	g.look(id, func(content []byte) { found = rules.Second(id, content) })
 	if len(found) == 0 {

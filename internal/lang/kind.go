@@ -41,6 +41,8 @@ const (
 	ReExports
 	// Binds: the name that it brings must be brought again where its statement is written anew.
 	Binds
+	// Brought: a name that an import of the file brings, or the file's own package. The import is judged, and the name follows it.
+	Brought
 	// Whole: it stands for its statement; the parts of that are judged one by one.
 	Whole
 	// Part: one name of a statement. What stands for the statement says what is wrong with the whole.

@@ -112,7 +112,7 @@ type Rules struct {
 	Settles func(m *Mention) bool
 	// Settle gives the edits by which the mentions of one file lead where they must, in the order of the file, and the mentions for
 	// which there are none. The rules that are asked are those of the new tree.
-	Settle func(s Settling) (edits []Settled, failed []int)
+	Settle func(s Settling) (edits []Settled, failed []Failed)
 	// PackageFiles gives the paths of files that must be there, empty if need be, for what has moved to be found; before are the rules of
 	// the tree before the moves.
 	PackageFiles func(before *Rules, moves []Moved) []string
@@ -174,8 +174,16 @@ type Settling struct {
 	Mentions []Mention
 	Before   []Target // beside the mentions, in the old tree
 	Want     []Target // beside them, in the new tree
+	// Moves are all moves.
+	Moves func() []Moved
 	// Folder says where a folder of the old tree goes; false where its files go to several places.
 	Folder func(dir string) (string, bool)
+}
+
+// Failed is a mention for which nothing can be written. Why says what stands against it; empty where that is plain.
+type Failed struct {
+	Mention int
+	Why     string
 }
 
 // Settled is an edit of a file. Mentions are those that it is for; one whose place in the file it takes comes first.

@@ -339,7 +339,7 @@ func usedBy(g *graph.Graph, user project.FileID, counts []string, wanted func(pr
 				}
 			}
 		}
-		if t.Kind == lang.ToFile && !node.Mentions[i].Likely {
+		if t.Kind == lang.ToFile && !node.Mentions[i].Likely && !node.Mentions[i].Kind.Is(lang.Brought) {
 			out = g.Meant(graph.Reference{From: user, Mention: i}, t.File, wanted, out)
 		}
 	}

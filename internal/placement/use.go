@@ -116,7 +116,7 @@ func (u *users) file(id project.FileID) {
 	for i, t := range n.Targets {
 		m := &n.Mentions[i]
 		switch {
-		case m.Likely, m.Kind.Is(lang.Part) && (t.Kind != lang.ToFile || t.Equal(module)): // the module says it
+		case m.Likely, m.Kind.Is(lang.Brought), m.Kind.Is(lang.Part) && (t.Kind != lang.ToFile || t.Equal(module)): // the module says it
 			continue
 		case m.Kind.Is(lang.Whole) && m.Kind.Is(lang.Imports):
 			if module = t; modulesAlone(n, i) { // each of them tells of itself

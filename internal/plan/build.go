@@ -72,6 +72,7 @@ type draft struct {
 	newID   []project.FileID
 	oldID   []project.FileID // of each file of the new tree; project.None for one that is written
 	moved   *relocation
+	moves   func() []lang.Moved
 	laid    laid
 	after   *graph.Graph
 	written map[string]written // by path

@@ -88,7 +88,7 @@ func (b *builder) packageFiles(d *draft) {
 		if rules.PackageFiles == nil {
 			continue
 		}
-		for _, p := range rules.PackageFiles(b.Graph.Counterpart(&rules), b.moved()) {
+		for _, p := range rules.PackageFiles(b.Graph.Counterpart(&rules), d.moves()) {
 			if _, required := d.written[p]; !required && b.unwritten[p] == "" {
 				d.written[p] = written{}
 			}
@@ -170,7 +170,7 @@ func (b *builder) owed(d *draft) bool {
 		if rules.Owes == nil {
 			continue
 		}
-		for _, duty := range rules.Owes(b.Graph.Counterpart(&rules), b.moved()) {
+		for _, duty := range rules.Owes(b.Graph.Counterpart(&rules), d.moves()) {
 			id, _ := b.tree.Lookup(duty.Path)
 			why := duty.Why
 			if leave := b.Placement.Homes[id].Leave; len(duty.Edits) > 0 && leave == placement.Untouched {

@@ -6,6 +6,7 @@ import (
 	"path"
 	"slices"
 	"strings"
+	"sync"
 
 	"crookedshelf/internal/graph"
 	"crookedshelf/internal/lang"
@@ -17,7 +18,7 @@ import (
 
 // respell makes every edit that the moves cause. Settings come first, since they decide where other mentions lead.
 func (b *builder) respell() *draft {
-	d := &draft{edits: map[project.FileID][]change{}, written: map[string]written{}}
+	d := &draft{edits: map[project.FileID][]change{}, written: map[string]written{}, moves: sync.OnceValue(b.moved)}
 	before := len(b.blocked) + len(b.unwritten)
 	b.require(d)
 	b.overlay(d, false)

@@ -36,7 +36,7 @@ type settlement struct {
 	at     int   // that mention
 	want   []lang.Target
 	edits  []lang.Settled
-	failed []int // mentions for which nothing can be written
+	failed []lang.Failed
 }
 
 // settling gives the rules that settle something in a file, in the order of the file.
@@ -54,7 +54,7 @@ func (b *builder) settling(d *draft, id project.FileID) (out []*lang.Rules) {
 func (b *builder) settleFile(d *draft, id project.FileID, rules *lang.Rules) (settlement, bool) {
 	n := &b.Graph.Files[id]
 	request := lang.Settling{
-		OldFrom: id, From: d.newID[id], Mentions: n.Mentions, Before: n.Targets, Want: make([]lang.Target, len(n.Mentions)),
+		OldFrom: id, From: d.newID[id], Mentions: n.Mentions, Before: n.Targets, Want: make([]lang.Target, len(n.Mentions)), Moves: d.moves,
 		Folder: func(dir string) (string, bool) { f := d.moved.folder(dir); return f.to, !f.torn },
 	}
 	needed := false
@@ -99,9 +99,13 @@ func (b *builder) carrySettlement(d *draft, s *settlement) {
 		b.tornApart(d, graph.Reference{From: id, Mention: s.at}, s.torn)
 		return
 	}
-	for _, i := range s.failed {
-		ref := graph.Reference{From: id, Mention: i}
-		b.blockReference(ref, b.now(d, ref), d, "")
+	for _, f := range s.failed {
+		ref := graph.Reference{From: id, Mention: f.Mention}
+		why := f.Why
+		if why != "" {
+			why = fmt.Sprintf("%s:%s: %s", b.tree.Path(id), b.Graph.Position(ref), why)
+		}
+		b.blockReference(ref, b.now(d, ref), d, why)
 	}
 	if leave := b.Placement.Homes[id].Leave; len(s.edits) > 0 && (leave == placement.Untouched || leave == placement.Generated) {
 		ref := graph.Reference{From: id, Mention: b.atFault(n, s.edits)}

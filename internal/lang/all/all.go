@@ -31,7 +31,7 @@ func Languages() lang.Languages {
 			var others sync.WaitGroup // those that can be made without the rest
 			others.Go(func() { modules = python.New(tree, declared, func() lang.Resolver { return places }).Rules() })
 			others.Go(func() {
-				names, labels, packages = stated.New(tree, declared).Rules(), label.New(tree).Rules(), golang.New(tree).Rules()
+				names, labels, packages = stated.New(tree, declared).Rules(), label.New(tree).Rules(), golang.New(tree, declared).Rules()
 			})
 			scripts := web.NewResolver(tree, declared)
 			places = paths.New(tree, declared, scripts, settings.Basis(scripts.PathsBase))

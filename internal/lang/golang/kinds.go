@@ -4,14 +4,28 @@ import "crookedshelf/internal/lang"
 
 // The kinds of mention of Go.
 var (
-	PackageImport = &lang.Kind{Name: "package import", Role: lang.Imports | lang.Loads | lang.Packed} // an import of a package: a folder's files
-	Embed         = &lang.Kind{Name: "embedded files"}                                                // a pattern of files that the compiler embeds
+	// PackageImport is an import of a package: a folder's files.
+	PackageImport = &lang.Kind{Name: "package import", Role: lang.Imports | lang.Loads | lang.Packed | lang.Whole}
+	NameUse       = &lang.Kind{Name: "name", Role: lang.Binds | lang.Brought} // x.Name of an imported package, Name of the file's own
+	Embed         = &lang.Kind{Name: "embedded files"}                        // a pattern of files that the compiler embeds
 )
 
 // Kinds are the kinds of mention that the package answers for.
-var Kinds = []*lang.Kind{PackageImport, Embed}
+var Kinds = []*lang.Kind{PackageImport, NameUse, Embed}
 
 // Rules are what the resolver answers.
 func (r *Resolver) Rules() lang.Rules {
-	return lang.Rules{Kinds: Kinds, Resolver: r, Warnings: r.warnings}
+	return lang.Rules{
+		Kinds: Kinds, Resolver: r, Warnings: r.warnings, Settles: settles, Settle: r.Settle, Owes: r.Owes, Asks: r.Asks, Second: r.Second, Bindings: bindings,
+	}
+}
+
+func settles(m *lang.Mention) bool { return m.Kind == PackageImport || m.Kind == NameUse }
+
+// bindings are the names that a mention brings: a name itself, and of a package everything.
+func bindings(_ []byte, m *lang.Mention) []lang.Binding {
+	if m.Kind == NameUse {
+		return []lang.Binding{{Name: m.Text, Local: m.Text}}
+	}
+	return []lang.Binding{{Name: lang.Everything, Local: lang.Everything}}
 }

@@ -21,6 +21,9 @@ type Resolver struct {
 	// tests.
 	packages map[string][]project.FileID
 	warnings []string
+	certain  bool  // names are not asked for
+	ix       index // of names
+	moved    shift // of the files before, where this is the tree after moves
 }
 
 // module is a go.mod of the tree.
@@ -30,8 +33,8 @@ type module struct {
 }
 
 // New reads the modules of a tree.
-func New(tree *project.Project) *Resolver {
-	r := &Resolver{tree: tree, packages: map[string][]project.FileID{}}
+func New(tree *project.Project, declared *lang.Declared) *Resolver {
+	r := &Resolver{tree: tree, packages: map[string][]project.FileID{}, certain: declared != nil && declared.Certain}
 	for id, f := range tree.Files {
 		if strings.HasSuffix(f.Path, ".go") && !strings.HasSuffix(f.Path, "_test.go") {
 			r.packages[path.Dir(f.Path)] = append(r.packages[path.Dir(f.Path)], project.FileID(id))
@@ -66,13 +69,29 @@ func New(tree *project.Project) *Resolver {
 // Resolve says where an import or an embedded pattern leads.
 func (r *Resolver) Resolve(from project.FileID, m *lang.Mention) lang.Target {
 	dir := path.Dir(r.tree.Path(from))
-	if m.Kind == Embed {
+	switch m.Kind {
+	case Embed:
 		return r.embedded(dir, strings.TrimPrefix(m.Text, "all:"))
+	case NameUse:
+		return r.resolveName(from, m)
 	}
+	below, ok := r.folder(dir, m.Text)
+	if !ok {
+		return lang.No(lang.ToPackage)
+	}
+	files := r.packages[below]
+	if len(files) == 0 {
+		return lang.No(lang.ToNothing)
+	}
+	return lang.Set(below, files)
+}
+
+// folder gives the folder of the tree that an import path leads to from a folder; false for a package of another module.
+func (r *Resolver) folder(dir, importPath string) (string, bool) {
 	own := r.moduleOf(dir)
 	best, below := "", ""
 	consider := func(modulePath, moduleDir string) {
-		rest, ok := strings.CutPrefix(m.Text, modulePath)
+		rest, ok := strings.CutPrefix(importPath, modulePath)
 		if ok && (rest == "" || rest[0] == '/') && len(modulePath) > len(best) {
 			best, below = modulePath, path.Join(moduleDir, rest)
 		}
@@ -85,14 +104,22 @@ func (r *Resolver) Resolve(from project.FileID, m *lang.Mention) lang.Target {
 			consider(old, dir)
 		}
 	}
-	if best == "" {
-		return lang.No(lang.ToPackage)
+	return below, best != ""
+}
+
+// importPath is how the package in a folder is imported; false for a folder of no module.
+func (r *Resolver) importPath(dir string) (string, bool) {
+	m := r.moduleOf(dir)
+	if m == nil {
+		return "", false
 	}
-	files := r.packages[below]
-	if len(files) == 0 {
-		return lang.No(lang.ToNothing)
+	if dir == m.dir {
+		return m.path, true
 	}
-	return lang.Set(below, files)
+	if m.dir != "." {
+		dir = strings.TrimPrefix(dir, m.dir+"/")
+	}
+	return m.path + "/" + dir, true
 }
 
 // moduleOf gives the module that a folder is of; nil for none.
@@ -136,9 +163,4 @@ func (r *Resolver) embedded(dir, pattern string) lang.Target {
 		return lang.No(lang.ToNothing)
 	}
 	return lang.Set(dir, out)
-}
-
-// Spell keeps what leads where it led. Nothing is spelled anew: Go files are not moved yet, nor what they embed.
-func (r *Resolver) Spell(q lang.Respelling) (lang.Spelling, bool) {
-	return lang.Spelling{Text: q.Mention.Text}, q.Target.Kind == lang.ToNothing
 }

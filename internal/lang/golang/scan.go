@@ -9,6 +9,7 @@ import (
 	"go/ast"
 	"go/parser"
 	"go/token"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -24,13 +25,12 @@ func Family() lang.Family {
 		Reads:  func(p string) bool { return strings.HasSuffix(p, ".go") },
 		Scan:   Scan,
 		Facts:  lang.Facts{Called: map[string]string{".go": "Go"}, Tests: lang.Marks{Stems: []string{"_test"}}},
-		Stays:  "Go files are read by this version and not moved yet",
 	}
 }
 
 // Scan finds the imports and embedded files of a Go file. It reads the imports alone, and the rest only where it is asked for
 // what the file declares.
-func Scan(_ string, content []byte, declared *lang.Declared) (lang.Scanned, error) {
+func Scan(p string, content []byte, declared *lang.Declared) (lang.Scanned, error) {
 	mode := parser.ImportsOnly | parser.SkipObjectResolution
 	if declared.WantsOutlines() {
 		mode = parser.SkipObjectResolution
@@ -55,6 +55,14 @@ func Scan(_ string, content []byte, declared *lang.Declared) (lang.Scanned, erro
 	}
 	if embeds {
 		found.Mentions = append(found.Mentions, embedded(content)...)
+	}
+	if declared == nil || !declared.Certain {
+		imports := map[int]bool{}
+		for i := range found.Mentions {
+			imports[found.Mentions[i].Span.Start] = true
+		}
+		found.Mentions = append(found.Mentions, texts(p, content, func(at int) bool { return imports[at] })...)
+		slices.SortFunc(found.Mentions, func(a, b lang.Mention) int { return a.Span.Start - b.Span.Start })
 	}
 	if declared.WantsOutlines() {
 		found.Outline = outline(file, set)

@@ -17,14 +17,14 @@ type settler struct {
 	old     *Resolver
 	was, is string // the file's path before and after
 	edits   []lang.Settled
-	failed  []int
+	failed  []lang.Failed
 	plain   []string         // what import a.b brings after the edits
 	before  []string         // and before
 	locals  map[string][]int // the imports by the name that each brings
 }
 
 // Settle implements lang.Settler.
-func (r *Resolver) Settle(q lang.Settling) ([]lang.Settled, []int) {
+func (r *Resolver) Settle(q lang.Settling) ([]lang.Settled, []lang.Failed) {
 	old, ok := q.Old.(*Resolver)
 	if !ok {
 		return nil, nil
@@ -62,7 +62,7 @@ func (r *Resolver) Settle(q lang.Settling) ([]lang.Settled, []int) {
 // start is where a mention's statement begins.
 func start(m *lang.Mention) int { return m.Span.Start - int(m.Clause) }
 
-func (s *settler) fail(i int) { s.failed = append(s.failed, i) }
+func (s *settler) fail(i int) { s.failed = append(s.failed, lang.Failed{Mention: i}) }
 
 func (s *settler) edit(span source.Span, text string, remark string, mentions ...int) {
 	if string(s.Content[span.Start:span.End]) == text {

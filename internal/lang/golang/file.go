@@ -1,0 +1,290 @@
+package golang
+
+import (
+	"bytes"
+	"go/ast"
+	"go/parser"
+	"go/token"
+	"path"
+	"slices"
+	"strconv"
+	"strings"
+
+	"crookedshelf/internal/source"
+)
+
+// file is what a Go file declares and uses at the level of its package. It depends on the file's text alone, so it is read once for a text.
+type file struct {
+	clause   string // the package that the file says it is of
+	clauseAt source.Span
+	docAt    source.Span // the package's name in the comment above, which begins with Package and that; empty for none
+	imports  []spec
+	// block is where the list of a parenthesized import declaration ends, or 0; after is where an import declaration may be added.
+	block, after int
+	declarations int // of imports
+
+	declared []declaration
+	// members are the unexported names of fields and methods that the file declares; selected are those that it selects.
+	members, selected map[string]bool
+	uses              []use
+	// locals are the names that are declared within functions, and of their parameters.
+	locals map[string]bool
+	// embedded are the bytes of the file that no move may part: it says so by cgo, or by a name of the linker.
+	cgo, linked bool
+}
+
+// spec is one import.
+type spec struct {
+	name string // as written; empty where the package's own name is used
+	path string
+	at   source.Span // the path, without quotes
+	all  source.Span // the import, with its name
+	line source.Span // its line, where it stands alone on it; else the import declaration
+	doc  bool        // a comment belongs to it
+}
+
+// declaration is a name of the package that a file declares. Methods are not: they hang on their types.
+type declaration struct {
+	name string
+	at   int
+}
+
+// use is a name of the package, or of an imported one, that a file uses and does not declare.
+type use struct {
+	name      string
+	at        source.Span // with the qualifier
+	qualifier string      // x of x.Name; empty where there is none
+	// method: a method is declared on it. doubtful: a key in a literal, which may be a field's name.
+	method, doubtful bool
+}
+
+// exported says whether another package may use a name.
+func exported(name string) bool { return ast.IsExported(name) }
+
+// read reads a Go file. Deprecated scopes of the parser are used on purpose: they know one file, and one file is all that is asked for.
+//
+//lint:ignore SA1019 see above
+func read(content []byte) (*file, error) {
+	set := token.NewFileSet()
+	parsed, err := parser.ParseFile(set, "", content, parser.ParseComments)
+	if err != nil {
+		return nil, err
+	}
+	base := set.File(parsed.FileStart).Base()
+	offset := func(p token.Pos) int { return int(p) - base }
+	span := func(n ast.Node) source.Span { return source.Span{Start: offset(n.Pos()), End: offset(n.End())} }
+	f := &file{
+		clause: parsed.Name.Name, clauseAt: span(parsed.Name), members: map[string]bool{}, selected: map[string]bool{}, locals: map[string]bool{},
+		linked: bytes.Contains(content, []byte("//go:linkname ")), after: offset(parsed.Name.End()),
+	}
+	if parsed.Doc != nil {
+		f.docAt = documented(content, span(parsed.Doc), f.clause)
+	}
+	f.readImports(parsed, content, span)
+	r := reader{file: f, span: span, selectors: map[*ast.Ident]*ast.SelectorExpr{}, receivers: map[*ast.Ident]bool{}, top: map[*ast.Object]bool{}}
+	for _, d := range parsed.Decls {
+		r.declare(d)
+	}
+	for _, o := range parsed.Scope.Objects {
+		r.top[o] = true
+	}
+	ast.Inspect(parsed, r.visit)
+	for _, id := range parsed.Unresolved {
+		u := use{name: id.Name, at: span(id), method: r.receivers[id]}
+		if selector := r.selectors[id]; selector != nil {
+			u = use{name: selector.Sel.Name, qualifier: id.Name, at: span(selector)}
+		}
+		f.uses = append(f.uses, u)
+	}
+	slices.SortFunc(f.uses, func(a, b use) int { return a.at.Start - b.at.Start })
+	return f, nil
+}
+
+// documented finds the name of a package in the comment that describes it, by the form that the language's tools ask for.
+func documented(content []byte, comment source.Span, name string) source.Span {
+	for _, mark := range []string{"// Package ", "/*\nPackage ", "/* Package "} {
+		if head := mark + name; bytes.HasPrefix(content[comment.Start:comment.End], []byte(head)) {
+			end := comment.Start + len(head)
+			if end == comment.End || bytes.IndexByte([]byte(" \n.,:;"), content[end]) >= 0 {
+				return source.Span{Start: end - len(name), End: end}
+			}
+		}
+	}
+	return source.Span{}
+}
+
+func (f *file) readImports(parsed *ast.File, content []byte, span func(ast.Node) source.Span) {
+	for _, d := range parsed.Decls {
+		declared, is := d.(*ast.GenDecl)
+		if !is || declared.Tok != token.IMPORT {
+			break
+		}
+		f.declarations++
+		whole := span(declared)
+		cgo := false
+		for _, s := range declared.Specs {
+			s := s.(*ast.ImportSpec)
+			text, err := strconv.Unquote(s.Path.Value)
+			if err != nil {
+				continue
+			}
+			cgo = cgo || text == "C"
+			quoted := span(s.Path)
+			one := spec{path: text, at: source.Span{Start: quoted.Start + 1, End: quoted.End - 1}, all: span(s), line: whole, doc: s.Doc != nil}
+			if s.Name != nil {
+				one.name = s.Name.Name
+			}
+			if declared.Lparen.IsValid() {
+				one.line = lineAround(content, one.all)
+			}
+			f.imports = append(f.imports, one)
+		}
+		f.cgo = f.cgo || cgo
+		if f.after = whole.End; declared.Lparen.IsValid() && !cgo {
+			f.block = whole.End - 1
+		}
+	}
+}
+
+// lineAround gives the line of an import, with its newline.
+func lineAround(content []byte, at source.Span) source.Span {
+	start := bytes.LastIndexByte(content[:at.Start], '\n') + 1
+	end := len(content)
+	if n := bytes.IndexByte(content[at.End:], '\n'); n >= 0 {
+		end = at.End + n + 1
+	}
+	return source.Span{Start: start, End: end}
+}
+
+// reader gathers what a file says while its tree is walked.
+type reader struct {
+	*file
+	span      func(ast.Node) source.Span
+	selectors map[*ast.Ident]*ast.SelectorExpr // by what stands before the dot
+	receivers map[*ast.Ident]bool              // the types on which methods are declared
+	top       map[*ast.Object]bool             // what the file declares for its package
+}
+
+// declare notes the names that a declaration adds to the package.
+func (r *reader) declare(d ast.Decl) {
+	add := func(id *ast.Ident) {
+		if id.Name != "_" {
+			r.declared = append(r.declared, declaration{id.Name, r.span(id).Start})
+		}
+	}
+	switch d := d.(type) {
+	case *ast.FuncDecl:
+		switch {
+		case d.Recv == nil && d.Name.Name != "init":
+			add(d.Name)
+		case d.Recv != nil:
+			r.member(d.Name)
+			ast.Inspect(d.Recv, func(n ast.Node) bool {
+				if id, is := n.(*ast.Ident); is {
+					r.receivers[id] = true
+				}
+				return true
+			})
+		}
+	case *ast.GenDecl:
+		for _, s := range d.Specs {
+			switch s := s.(type) {
+			case *ast.TypeSpec:
+				add(s.Name)
+			case *ast.ValueSpec:
+				for _, name := range s.Names {
+					add(name)
+				}
+			}
+		}
+	}
+}
+
+func (r *reader) member(id *ast.Ident) {
+	if !exported(id.Name) {
+		r.members[id.Name] = true
+	}
+}
+
+// visit notes what stands in a node.
+func (r *reader) visit(n ast.Node) bool {
+	switch n := n.(type) {
+	case *ast.SelectorExpr:
+		if id, is := n.X.(*ast.Ident); is {
+			r.selectors[id] = n
+		}
+		if !exported(n.Sel.Name) {
+			r.selected[n.Sel.Name] = true
+		}
+	case *ast.StructType:
+		r.fields(n.Fields)
+	case *ast.InterfaceType:
+		r.fields(n.Methods)
+	case *ast.CompositeLit:
+		r.keys(n)
+	case *ast.Ident:
+		if n.Obj != nil && n.Obj.Pos() == n.Pos() && !r.top[n.Obj] {
+			r.locals[n.Name] = true
+		}
+	}
+	return true
+}
+
+func (r *reader) fields(list *ast.FieldList) {
+	for _, f := range list.List {
+		for _, name := range f.Names {
+			r.member(name)
+		}
+		if len(f.Names) == 0 { // an embedded type is a field of its name
+			ast.Inspect(f.Type, func(n ast.Node) bool {
+				if id, is := n.(*ast.Ident); is {
+					r.member(id)
+				}
+				return true
+			})
+		}
+	}
+}
+
+// keys notes names that stand as keys in a literal. Those of maps and arrays are values; of what has a name it is not known without types
+// whether it is a struct, whose keys are its fields.
+func (r *reader) keys(literal *ast.CompositeLit) {
+	certain := false
+	switch literal.Type.(type) {
+	case *ast.MapType, *ast.ArrayType:
+		certain = true
+	case *ast.StructType:
+		return
+	}
+	for _, e := range literal.Elts {
+		pair, is := e.(*ast.KeyValueExpr)
+		if !is {
+			continue
+		}
+		id, is := pair.Key.(*ast.Ident)
+		if !is {
+			continue
+		}
+		if !certain && !exported(id.Name) {
+			r.selected[id.Name] = true
+		}
+		if id.Obj == nil {
+			r.uses = append(r.uses, use{name: id.Name, at: r.span(id), doubtful: !certain})
+		}
+	}
+}
+
+// isTest says whether a file is compiled for tests alone.
+func isTest(p string) bool { return strings.HasSuffix(p, "_test.go") }
+
+// external says whether a file of tests is of the package beside the one that it tests.
+func (f *file) external(p string) bool { return isTest(p) && strings.HasSuffix(f.clause, "_test") }
+
+// lastElement is the name that a package has by its folder, if a folder's name can be one; empty if it can't.
+func lastElement(dir string) string {
+	name := path.Base(dir)
+	if dir == "." || !token.IsIdentifier(name) || name == "_" {
+		return ""
+	}
+	return name
+}

@@ -1,0 +1,190 @@
+package golang
+
+import (
+	"path"
+	"slices"
+	"strings"
+	"sync"
+
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/parallel"
+	"crookedshelf/internal/project"
+)
+
+// index is what the files of a tree declare, by their packages.
+type index struct {
+	once     sync.Once
+	files    map[project.FileID]*file
+	broken   map[project.FileID]error
+	packages map[place]*pack
+}
+
+// place is where a package is: a folder has one package, and another of tests from outside.
+type place struct {
+	dir      string
+	external bool
+}
+
+// pack is a package.
+type pack struct {
+	files []project.FileID
+	names map[string][]project.FileID // the files that declare a name: several, if they are built for several systems
+}
+
+// index reads all Go files of the tree, which costs more than their imports do: it is done when the first name is asked for.
+func (r *Resolver) index() *index {
+	r.ix.once.Do(func() {
+		var ids []project.FileID
+		for id, f := range r.tree.Files {
+			if strings.HasSuffix(f.Path, ".go") && !f.Link {
+				ids = append(ids, project.FileID(id))
+			}
+		}
+		files, errs := make([]*file, len(ids)), make([]error, len(ids))
+		parallel.Do(len(ids), func(i int) { files[i], errs[i] = project.Says(r.tree, ids[i], read) })
+		r.ix.files, r.ix.broken, r.ix.packages = map[project.FileID]*file{}, map[project.FileID]error{}, map[place]*pack{}
+		for i, id := range ids {
+			if errs[i] != nil {
+				r.ix.broken[id] = errs[i]
+				continue
+			}
+			r.ix.files[id] = files[i]
+			add(r.ix.packages, r.placeOf(id, files[i]), id, files[i])
+		}
+	})
+	return &r.ix
+}
+
+// add adds a file to its package.
+func add(packages map[place]*pack, at place, id project.FileID, f *file) {
+	p := packages[at]
+	if p == nil {
+		p = &pack{names: map[string][]project.FileID{}}
+		packages[at] = p
+	}
+	p.files = append(p.files, id)
+	for _, d := range f.declared {
+		if ids := p.names[d.name]; len(ids) == 0 || ids[len(ids)-1] != id {
+			p.names[d.name] = append(ids, id)
+		}
+	}
+}
+
+func (r *Resolver) placeOf(id project.FileID, f *file) place {
+	p := r.tree.Path(id)
+	return place{path.Dir(p), f.external(p)}
+}
+
+// clause is the name of the package in a folder, by most of its files; empty for none.
+func (ix *index) clause(at place) string {
+	p := ix.packages[at]
+	if p == nil {
+		return ""
+	}
+	for _, id := range p.files { // in the order of their paths
+		if name := ix.files[id].clause; name != "main" || len(p.files) == 1 {
+			return name
+		}
+	}
+	return ix.files[p.files[0]].clause
+}
+
+// target gives the files that declare a name of a package, as a file sees it.
+func (r *Resolver) target(from project.FileID, at place, name string) lang.Target {
+	p := r.index().packages[at]
+	if p == nil {
+		return lang.No(lang.ToOutside)
+	}
+	ids := p.names[name]
+	user := r.tree.Path(from)
+	if !isTest(user) || path.Dir(user) != at.dir { // tests declare for tests alone
+		ids = slices.DeleteFunc(slices.Clone(ids), func(id project.FileID) bool { return isTest(r.tree.Path(id)) })
+	}
+	if slices.Contains(ids, from) {
+		return lang.File(from)
+	}
+	switch len(ids) {
+	case 0:
+		return lang.No(lang.ToOutside)
+	case 1:
+		return lang.File(ids[0])
+	}
+	return lang.Set(at.dir, slices.Clone(ids))
+}
+
+// Name is what a use of a package's name knows: the import path by which it is had, empty for a name of the file's own package, and what
+// stands before the dot.
+type Name struct{ Path, Qualifier string }
+
+// resolveName says which file declares a name.
+func (r *Resolver) resolveName(from project.FileID, m *lang.Mention) lang.Target {
+	f := r.index().files[from]
+	if f == nil {
+		return lang.No(lang.ToOutside)
+	}
+	at := r.placeOf(from, f)
+	if by := lang.Own[Name](m).Path; by != "" {
+		dir, ok := r.folder(path.Dir(r.tree.Path(from)), by)
+		if !ok {
+			return lang.No(lang.ToOutside)
+		}
+		at = place{dir: dir}
+	}
+	return r.target(from, at, m.Text)
+}
+
+// importNamed gives the import of a file that a qualifier stands for, if it leads to a package of the tree.
+func (r *Resolver) importNamed(from project.FileID, f *file, qualifier string) *spec {
+	dir := path.Dir(r.tree.Path(from))
+	for i := range f.imports {
+		s := &f.imports[i]
+		if s.name != "" && s.name != qualifier {
+			continue
+		}
+		below, ok := r.folder(dir, s.path)
+		if ok && (s.name == qualifier || r.index().clause(place{dir: below}) == qualifier) {
+			return s
+		}
+	}
+	return nil
+}
+
+// Asks says whether a Go file is read for the names that it uses.
+func (r *Resolver) Asks(from project.FileID, mentions []lang.Mention, _ []lang.Target) bool {
+	return !r.certain && strings.HasSuffix(r.tree.Path(from), ".go") && !slices.ContainsFunc(mentions, func(m lang.Mention) bool { return m.Kind == NameUse })
+}
+
+// Second finds the names of the project's packages that a file uses and another declares.
+func (r *Resolver) Second(from project.FileID, _ []byte) []lang.Mention {
+	f := r.index().files[from]
+	if f == nil {
+		return nil
+	}
+	own := r.placeOf(from, f)
+	var out []lang.Mention
+	for _, u := range f.uses {
+		m := lang.Mention{Span: u.at, Text: u.name, Kind: NameUse, Form: lang.Plain, Deferred: true}
+		if u.qualifier != "" {
+			if s := r.importNamed(from, f, u.qualifier); s != nil {
+				m.Detail = &lang.Detail{Own: Name{s.path, u.qualifier}}
+				out = append(out, m)
+				continue
+			}
+			m.Text, m.Span.End = u.qualifier, m.Span.Start+len(u.qualifier)
+		}
+		if r.target(from, own, m.Text).Kind.Inside() {
+			out = append(out, m)
+			continue
+		}
+		for i := range f.imports {
+			if s := &f.imports[i]; s.name == "." {
+				if dir, ok := r.folder(own.dir, s.path); ok && r.target(from, place{dir: dir}, m.Text).Kind.Inside() {
+					m.Detail = &lang.Detail{Own: Name{Path: s.path}}
+					out = append(out, m)
+					break
+				}
+			}
+		}
+	}
+	return out
+}

@@ -1,0 +1,471 @@
+package golang
+
+import (
+	"cmp"
+	"fmt"
+	"maps"
+	"path"
+	"slices"
+	"strings"
+	"sync"
+
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/project"
+	"crookedshelf/internal/source"
+)
+
+// shift is how the packages of the tree before the moves become those of the tree after them. The files are those of the old tree, since some
+// edits may be made already; IDs are of the new tree, where nothing else is said.
+type shift struct {
+	once    sync.Once
+	old     *Resolver
+	now     map[project.FileID]project.FileID // of each file of the old tree that can be read
+	was     map[project.FileID]project.FileID // and back
+	at      map[project.FileID]place          // the package of each
+	packs   map[place]*pack
+	clauses map[place]string   // of the packages in which something arrives
+	clashes map[place][]string // the clauses of what arrives, where they do not agree
+}
+
+// shifted works out what becomes of the packages. r is of the tree after the moves.
+func (r *Resolver) shifted(old *Resolver, moves []lang.Moved) *shift {
+	s := &r.moved
+	s.once.Do(func() {
+		s.old, s.now, s.was = old, map[project.FileID]project.FileID{}, map[project.FileID]project.FileID{}
+		s.at, s.packs = map[project.FileID]place{}, map[place]*pack{}
+		s.clauses, s.clashes = map[place]string{}, map[place][]string{}
+		to := map[string]string{}
+		for _, m := range moves {
+			to[m.From] = m.To
+		}
+		for _, id := range slices.Sorted(maps.Keys(old.index().files)) {
+			p := old.tree.Path(id)
+			p = cmp.Or(to[p], p)
+			if now, there := r.tree.Lookup(p); there {
+				f := old.ix.files[id]
+				s.now[id], s.was[now] = now, id
+				s.at[now] = place{path.Dir(p), f.external(p)}
+				add(s.packs, s.at[now], now, f)
+			}
+		}
+		for at, p := range s.packs {
+			slices.Sort(p.files)
+			s.arrive(at, p)
+		}
+	})
+	return s
+}
+
+// of is what a file of the new tree said in the old one; nil for one that was not there.
+func (s *shift) of(id project.FileID) *file {
+	was, known := s.was[id]
+	if !known {
+		return nil
+	}
+	return s.old.ix.files[was]
+}
+
+// before is the package of which a file of the new tree was.
+func (s *shift) before(id project.FileID) place { return s.old.placeOf(s.was[id], s.of(id)) }
+
+// arrive works out the clause of a package of the new tree.
+func (s *shift) arrive(at place, p *pack) {
+	var staying, coming []string
+	follows := true // each that comes was called as its folder
+	for _, id := range p.files {
+		from, name := s.before(id), strings.TrimSuffix(s.of(id).clause, external(at))
+		if from == at {
+			staying = append(staying, name)
+			continue
+		}
+		coming = append(coming, name)
+		follows = follows && name == lastElement(from.dir)
+	}
+	slices.Sort(coming)
+	coming = slices.Compact(coming)
+	switch {
+	case len(coming) == 0:
+		return
+	case len(staying) > 0:
+		s.clauses[at] = staying[0]
+	case follows && lastElement(at.dir) != "":
+		s.clauses[at] = lastElement(at.dir)
+	case len(coming) == 1:
+		s.clauses[at] = coming[0]
+	default:
+		s.clashes[at] = coming
+	}
+	s.clauses[at] += external(at)
+}
+
+// external is what the clause of a package of tests from outside ends with.
+func external(at place) string {
+	if at.external {
+		return "_test"
+	}
+	return ""
+}
+
+// clause is the name of a package of the new tree.
+func (s *shift) clause(at place) string {
+	if name, known := s.clauses[at]; known {
+		return name
+	}
+	if p := s.packs[at]; p != nil {
+		return s.of(p.files[0]).clause
+	}
+	return ""
+}
+
+// Owes writes the package clauses of files that come to another package, and says which moves the language does not allow.
+func (r *Resolver) Owes(before *lang.Rules, moves []lang.Moved) []lang.Duty {
+	old, ok := before.Resolver.(*Resolver)
+	if !ok || !slices.ContainsFunc(moves, func(m lang.Moved) bool { return strings.HasSuffix(m.From, ".go") }) {
+		return nil
+	}
+	j := judge{Resolver: r, shift: r.shifted(old, moves), moves: map[string]string{}}
+	for _, m := range moves {
+		j.moves[m.From] = m.To
+	}
+	j.unreadable()
+	j.modules()
+	j.clauses()
+	j.parted()
+	j.merged()
+	j.imports()
+	return j.out
+}
+
+// judge says what of the moves the language does not allow.
+type judge struct {
+	*Resolver
+	*shift
+	moves map[string]string
+	out   []lang.Duty
+}
+
+// lost blocks the moves of some files of the old tree.
+func (j *judge) lost(ids []project.FileID, format string, args ...any) {
+	var files []string
+	for _, id := range ids {
+		if p := j.old.tree.Path(id); j.moves[p] != "" {
+			files = append(files, p)
+		}
+	}
+	if len(files) > 0 {
+		slices.Sort(files)
+		j.out = append(j.out, lang.Duty{Path: files[0], Why: fmt.Sprintf(format, args...), Lost: files})
+	}
+}
+
+// readable are the files of the old tree in the order of their paths.
+func (j *judge) readable() []project.FileID { return slices.Sorted(maps.Keys(j.old.ix.files)) }
+
+// unreadable keeps packages in which a file can't be read: what it uses is not known.
+func (j *judge) unreadable() {
+	for _, id := range slices.Sorted(maps.Keys(j.old.ix.broken)) {
+		dir := path.Dir(j.old.tree.Path(id))
+		from, to := j.old.tree.Below(dir)
+		var near []project.FileID
+		for other := from; other < to; other++ {
+			if p := j.old.tree.Path(other); path.Dir(p) == dir && strings.HasSuffix(p, ".go") {
+				near = append(near, other)
+			}
+		}
+		j.lost(near, "%s can't be read, so it is not known what it uses of its package: %v", j.old.tree.Path(id), j.old.ix.broken[id])
+	}
+}
+
+// modules keeps files in their module: another module would have to require what they import.
+func (j *judge) modules() {
+	for _, id := range j.readable() {
+		from, to := j.old.tree.Path(id), j.tree.Path(j.now[id])
+		if from == to {
+			continue
+		}
+		was, is := j.old.moduleOf(path.Dir(from)), j.moduleOf(path.Dir(to))
+		switch {
+		case was == nil || is == nil:
+			j.lost([]project.FileID{id}, "it would be of no module: no go.mod lies above it")
+		case was.path != is.path:
+			j.lost([]project.FileID{id}, "it would leave the module %s for %s, which may not require what it imports", was.path, is.path)
+		}
+	}
+}
+
+// clauses writes the clauses of what arrives.
+func (j *judge) clauses() {
+	for _, at := range sortedPlaces(j.clashes) {
+		j.lost(j.arriving(at), "files of the packages %s would be one package in %s; move them one after the other, or rename one", strings.Join(j.clashes[at], " and "), at.dir)
+	}
+	for _, at := range sortedPlaces(j.shift.clauses) {
+		name := j.shift.clauses[at]
+		if j.clashes[at] != nil {
+			continue
+		}
+		for _, id := range j.packs[at].files {
+			if f, was := j.of(id), j.was[id]; f.clause != name {
+				edits := []source.Edit{{Span: f.clauseAt, New: name}}
+				if f.docAt.Len() > 0 {
+					edits = slices.Insert(edits, 0, source.Edit{Span: f.docAt, New: name})
+				}
+				j.out = append(j.out, lang.Duty{Path: j.old.tree.Path(was), Edits: edits, Why: "package clause"})
+			}
+		}
+	}
+}
+
+func sortedPlaces[T any](of map[place]T) []place {
+	return slices.SortedFunc(maps.Keys(of), func(a, b place) int {
+		return cmp.Or(strings.Compare(a.dir, b.dir), strings.Compare(external(a), external(b)))
+	})
+}
+
+// arriving are the files of the old tree that come to a package.
+func (j *judge) arriving(at place) (out []project.FileID) {
+	for _, id := range j.packs[at].files {
+		if j.before(id) != at {
+			out = append(out, j.was[id])
+		}
+	}
+	return out
+}
+
+// parted looks at packages whose files go to several places.
+func (j *judge) parted() {
+	for _, at := range sortedPlaces(j.old.ix.packages) {
+		p := j.old.ix.packages[at]
+		groups := map[place][]project.FileID{}
+		for _, id := range p.files {
+			to := j.at[j.now[id]]
+			groups[to] = append(groups[to], id)
+		}
+		if len(groups) < 2 {
+			continue
+		}
+		for _, id := range p.files {
+			switch f := j.old.ix.files[id]; {
+			case f.cgo:
+				j.lost(p.files, "%s holds C, and the files of its package would part", j.old.tree.Path(id))
+			case f.linked:
+				j.lost(p.files, "%s has names for the linker, and the files of its package would part", j.old.tree.Path(id))
+			}
+		}
+		j.variants(p)
+		j.members(groups)
+	}
+}
+
+// variants keeps the declarations of one name together: they are built for several systems.
+func (j *judge) variants(p *pack) {
+	for _, name := range slices.Sorted(maps.Keys(p.names)) {
+		ids := p.names[name]
+		if name == "_" || len(ids) < 2 {
+			continue
+		}
+		if slices.ContainsFunc(ids, func(id project.FileID) bool { return j.at[j.now[id]] != j.at[j.now[ids[0]]] }) {
+			j.lost(ids, "%s is declared in %s and in %s, for several systems, and they would part", name, j.old.tree.Path(ids[0]), j.old.tree.Path(ids[1]))
+		}
+	}
+}
+
+// members keeps files together of which one may select what the other declares for its package alone. Without types it is not known on what
+// a name is selected, so any of the same name counts.
+func (j *judge) members(groups map[place][]project.FileID) {
+	order := sortedPlaces(groups)
+	for _, a := range order {
+		for _, b := range order {
+			if a == b {
+				continue
+			}
+			for _, user := range groups[a] {
+				for _, declarer := range groups[b] {
+					if name := shared(j.old.ix.files[user].selected, j.old.ix.files[declarer].members); name != "" {
+						j.lost([]project.FileID{user, declarer}, "%s selects %s, which %s declares for its package alone, and they would part",
+							j.old.tree.Path(user), name, j.old.tree.Path(declarer))
+					}
+				}
+			}
+		}
+	}
+}
+
+// shared gives the first name that is in both sets; empty for none.
+func shared(a, b map[string]bool) string {
+	if len(b) < len(a) {
+		a, b = b, a
+	}
+	first := ""
+	for name := range a {
+		if b[name] && (first == "" || name < first) {
+			first = name
+		}
+	}
+	return first
+}
+
+// merged looks at packages to which files come: no name may be declared twice, and none may get another meaning.
+func (j *judge) merged() {
+	for _, at := range sortedPlaces(j.shift.clauses) {
+		p := j.packs[at]
+		for _, name := range slices.Sorted(maps.Keys(p.names)) {
+			ids := p.names[name]
+			for _, id := range ids[1:] {
+				if a, b := j.was[ids[0]], j.was[id]; j.before(ids[0]) != j.before(id) {
+					j.lost([]project.FileID{a, b}, "%s and %s both declare %s, and would be of one package", j.old.tree.Path(a), j.old.tree.Path(b), name)
+				}
+			}
+		}
+		for _, id := range p.files {
+			j.captured(at, p, id)
+		}
+	}
+}
+
+// captured looks for names of a file that would mean something of the package that they did not mean before.
+func (j *judge) captured(at place, p *pack, id project.FileID) {
+	was := j.was[id]
+	from := j.before(id)
+	mean := func(name string, others []project.FileID) []project.FileID {
+		return slices.DeleteFunc(slices.Clone(others), func(other project.FileID) bool {
+			return other == id || j.before(other) == from || isTest(j.tree.Path(other)) && !isTest(j.tree.Path(id))
+		})
+	}
+	for _, u := range j.of(id).uses {
+		if u.qualifier != "" || u.doubtful {
+			continue
+		}
+		if others := mean(u.name, p.names[u.name]); len(others) > 0 && !j.old.target(was, from, u.name).Kind.Inside() {
+			j.lost([]project.FileID{was, j.was[others[0]]}, "%s uses %s, and %s declares another one in the package that they would be of",
+				j.old.tree.Path(was), u.name, j.old.tree.Path(j.was[others[0]]))
+		}
+	}
+	for _, s := range j.of(id).imports {
+		name := cmp.Or(s.name, j.nameOf(was, s))
+		if others := mean(name, p.names[name]); len(others) > 0 {
+			j.lost([]project.FileID{was, j.was[others[0]]}, "%s imports %s, and %s declares that name in the package that they would be of",
+				j.old.tree.Path(was), name, j.old.tree.Path(j.was[others[0]]))
+		}
+	}
+}
+
+// nameOf is the name of what a file of the old tree imports, as far as it is known.
+func (j *judge) nameOf(was project.FileID, s spec) string {
+	if dir, ok := j.old.folder(path.Dir(j.old.tree.Path(was)), s.path); ok {
+		return j.old.ix.clause(place{dir: dir})
+	}
+	return lastElement(s.path)
+}
+
+// imports looks at which package would import which: none may import itself by way of others, and what is internal stays so.
+func (j *judge) imports() {
+	needs := map[place]map[place]project.FileID{} // by whom
+	for _, id := range j.readable() {
+		f, from := j.old.ix.files[id], j.at[j.now[id]]
+		for _, to := range j.needed(id, f) {
+			if to.dir == from.dir {
+				continue
+			}
+			if isTest(j.tree.Path(j.now[id])) { // what a test imports makes a circle only where it is of the package itself
+				if from.external {
+					continue
+				}
+			}
+			if needs[from] == nil {
+				needs[from] = map[place]project.FileID{}
+			}
+			if _, known := needs[from][to]; !known {
+				needs[from][to] = id
+			}
+			j.internal(id, from, to)
+		}
+	}
+	j.circles(needs)
+}
+
+// needed are the packages of the new tree that a file of the old one will import.
+func (j *judge) needed(id project.FileID, f *file) []place {
+	var out []place
+	add := func(t lang.Target) {
+		for _, file := range append([]project.FileID{t.File}, t.Set()...) {
+			if _, known := j.now[file]; file != project.None && known {
+				out = append(out, j.at[j.now[file]])
+			}
+		}
+	}
+	for i := range f.imports {
+		s := &f.imports[i]
+		if dir, ok := j.old.folder(path.Dir(j.old.tree.Path(id)), s.path); ok && (s.name == "_" || s.name == ".") {
+			for _, file := range j.old.packages[dir] {
+				add(lang.File(file))
+			}
+		}
+	}
+	for _, m := range j.old.Second(id, nil) {
+		add(j.old.resolveName(id, &m))
+	}
+	slices.SortFunc(out, func(a, b place) int {
+		return cmp.Or(strings.Compare(a.dir, b.dir), strings.Compare(external(a), external(b)))
+	})
+	return slices.Compact(out)
+}
+
+// internal keeps what lies below a folder called internal to those around that.
+func (j *judge) internal(id project.FileID, from, to place) {
+	at := strings.LastIndex("/"+to.dir+"/", "/internal/")
+	if at < 0 {
+		return
+	}
+	around := strings.TrimSuffix(to.dir[:max(0, at-1)], "/")
+	if around == "" || from.dir == around || strings.HasPrefix(from.dir, around+"/") {
+		return
+	}
+	moving := []project.FileID{id}
+	for _, file := range j.packs[to].files {
+		moving = append(moving, j.was[file])
+	}
+	j.lost(moving, "%s uses it, and would lie outside of %s, within which alone %s may be imported", j.tree.Path(j.now[id]), around, to.dir)
+}
+
+// circles blocks what would make packages import one another in a circle.
+func (j *judge) circles(needs map[place]map[place]project.FileID) {
+	const (
+		open = iota + 1
+		done
+	)
+	state := map[place]int{}
+	var way []place
+	var visit func(at place)
+	visit = func(at place) {
+		state[at] = open
+		way = append(way, at)
+		for _, to := range sortedPlaces(needs[at]) {
+			switch state[to] {
+			case open:
+				j.circle(append(slices.Clone(way[slices.Index(way, to):]), to), needs)
+			case 0:
+				visit(to)
+			}
+		}
+		way = way[:len(way)-1]
+		state[at] = done
+	}
+	for _, at := range sortedPlaces(needs) {
+		if state[at] == 0 {
+			visit(at)
+		}
+	}
+}
+
+func (j *judge) circle(way []place, needs map[place]map[place]project.FileID) {
+	var told []string
+	var ids []project.FileID
+	for i, at := range way[:len(way)-1] {
+		by := needs[at][way[i+1]]
+		told = append(told, fmt.Sprintf("%s imports %s (%s)", at.dir, way[i+1].dir, path.Base(j.tree.Path(j.now[by]))))
+		for _, file := range j.packs[at].files {
+			ids = append(ids, j.was[file])
+		}
+	}
+	j.lost(ids, "packages would import one another in a circle: %s", strings.Join(told, ", "))
+}

@@ -1,0 +1,495 @@
+package golang
+
+import (
+	"fmt"
+	"maps"
+	"path"
+	"slices"
+	"strings"
+
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/project"
+	"crookedshelf/internal/source"
+)
+
+// Settle writes the imports of a file and the names behind them, so that each name is that of the same declaration: a package that parts
+// needs several imports, a name of the own package that goes needs a qualifier, and one that comes loses it.
+func (r *Resolver) Settle(q lang.Settling) ([]lang.Settled, []lang.Failed) {
+	old, ok := q.Old.(*Resolver)
+	if !ok || old.index().files[q.OldFrom] == nil {
+		return nil, nil
+	}
+	shift := r.shifted(old, q.Moves())
+	s := settler{
+		Resolver: r, Settling: q, file: old.ix.files[q.OldFrom], shift: shift, own: shift.at[q.From], specs: map[*spec]int{},
+		called: map[string]string{}, taken: map[string]bool{}, users: map[string][]int{}, written: map[*spec]*line{},
+	}
+	s.findSpecs()
+	s.findNames()
+	s.keepImports()
+	s.addImports()
+	s.writeImports()
+	s.writeNames()
+	if len(s.failed) > 0 {
+		return nil, s.failed
+	}
+	slices.SortStableFunc(s.edits, func(a, b lang.Settled) int { return a.Edit.Span.Start - b.Edit.Span.Start })
+	return s.edits, nil
+}
+
+// settler settles one file.
+type settler struct {
+	*Resolver
+	lang.Settling
+	file  *file
+	shift *shift
+	own   place // the package of the file, in the new tree
+
+	specs   map[*spec]int     // the imports of packages of the tree, with their mentions
+	users   map[string][]int  // the names that are had from another package of the new tree, by its folder
+	called  map[string]string // what stands before the dot of such names, by the folder
+	taken   map[string]bool   // names that a qualifier can't have
+	written map[*spec]*line   // what becomes of the imports
+	removed bool              // an import was taken away
+	added   []string          // imports for a list
+
+	edits  []lang.Settled
+	failed []lang.Failed
+}
+
+// line is what becomes of an import.
+type line struct {
+	path, name string
+	removed    bool
+	mention    int
+}
+
+func (s *settler) fail(mention int, format string, args ...any) {
+	s.failed = append(s.failed, lang.Failed{Mention: mention, Why: fmt.Sprintf(format, args...)})
+}
+
+func (s *settler) edit(at source.Span, text string, mentions ...int) {
+	s.edits = append(s.edits, lang.Settled{Edit: source.Edit{Span: at, New: text}, Mentions: mentions})
+}
+
+// findSpecs finds the imports of packages of the tree, and the names that are taken.
+func (s *settler) findSpecs() {
+	byPlace := map[int]int{}
+	for i := range s.Mentions {
+		if s.Mentions[i].Kind == PackageImport {
+			byPlace[s.Mentions[i].Span.Start] = i
+		}
+	}
+	maps.Copy(s.taken, s.file.locals)
+	for _, d := range s.file.declared {
+		s.taken[d.name] = true
+	}
+	if p := s.shift.packs[s.own]; p != nil {
+		for name := range p.names {
+			s.taken[name] = true
+		}
+	}
+	for i := range s.file.imports {
+		one := &s.file.imports[i]
+		if mention, known := byPlace[one.at.Start]; known && s.Before[mention].Kind.Inside() {
+			s.specs[one] = mention
+			continue
+		}
+		s.taken[s.nameOf(one)] = true
+	}
+}
+
+// nameOf is the name by which a file has an import, as far as it is known.
+func (s *settler) nameOf(one *spec) string {
+	if one.name != "" {
+		return one.name
+	}
+	if dir, ok := s.shift.old.folder(path.Dir(s.shift.old.tree.Path(s.OldFrom)), one.path); ok {
+		return s.shift.old.index().clause(place{dir: dir})
+	}
+	return lastElement(one.path)
+}
+
+// goal is the folder of the package in which a mention's declaration stands in the new tree; false where it would stand in several.
+func (s *settler) goal(i int) (place, bool) {
+	t := s.Want[i]
+	ids := t.Set()
+	if t.Kind == lang.ToFile {
+		ids = []project.FileID{t.File}
+	}
+	var at place
+	for k, id := range ids {
+		now, known := s.shift.at[id]
+		if !known || k > 0 && now.dir != at.dir {
+			return place{}, false
+		}
+		at = now
+	}
+	return at, len(ids) > 0
+}
+
+// findNames sorts the names by the packages that have them in the new tree.
+func (s *settler) findNames() {
+	for i := range s.Mentions {
+		m := &s.Mentions[i]
+		if m.Kind != NameUse || !s.Before[i].Kind.Inside() {
+			continue
+		}
+		at, ok := s.goal(i)
+		switch {
+		case !ok:
+			s.fail(i, "%s would be declared in several packages", m.Text)
+		case at == s.own:
+		case at.external:
+			s.fail(i, "%s is declared in a test of %s, which nobody imports", m.Text, at.dir)
+		case !exported(m.Text):
+			s.fail(i, "%s is not exported, and would be needed in another package", m.Text)
+		default:
+			s.users[at.dir] = append(s.users[at.dir], i)
+		}
+	}
+}
+
+// behind gives the names that a file has by an import.
+func (s *settler) behind(one *spec) (out []int) {
+	for i := range s.Mentions {
+		if own := lang.Own[Name](&s.Mentions[i]); s.Mentions[i].Kind == NameUse && own.Path == one.path && (one.name == "" || one.name == own.Qualifier || one.name == ".") {
+			out = append(out, i)
+		}
+	}
+	return out
+}
+
+// keepImports writes each import for one of the packages that its names come from now, or takes it away.
+func (s *settler) keepImports() {
+	for k := range s.file.imports {
+		one := &s.file.imports[k]
+		mention, known := s.specs[one]
+		if !known {
+			continue
+		}
+		names := s.behind(one)
+		goals := map[string]bool{}
+		for _, i := range names {
+			if at, ok := s.goal(i); ok && at != s.own {
+				goals[at.dir] = true
+			}
+		}
+		whole, intact := s.goal(mention)
+		switch {
+		case one.name == "_" || one.name == "." || len(names) == 0:
+			if !intact {
+				s.fail(mention, "the files of the package part, and it is not known which of them %q means", one.path)
+				continue
+			}
+			s.point(one, mention, whole.dir)
+		case len(goals) == 0:
+			s.remove(one, mention)
+		default:
+			dirs := slices.Sorted(maps.Keys(goals))
+			dir := dirs[0]
+			if intact && goals[whole.dir] {
+				dir = whole.dir
+			}
+			if s.called[dir] != "" { // another import has it already
+				s.remove(one, mention)
+				continue
+			}
+			s.point(one, mention, dir)
+			s.name(one, dir)
+		}
+	}
+}
+
+// point writes the path of an import.
+func (s *settler) point(one *spec, mention int, dir string) {
+	text, ok := s.importPath(dir)
+	if !ok {
+		s.fail(mention, "%s lies in no module", dir)
+		return
+	}
+	s.written[one] = &line{path: text, mention: mention}
+}
+
+// name chooses what stands before the dot of names that an import brings: its own name if it has one, else that of the package.
+func (s *settler) name(one *spec, dir string) {
+	before := s.nameOf(one)
+	if one.name != "" {
+		s.called[dir] = one.name
+		return
+	}
+	now := s.shift.clause(place{dir: dir})
+	if now != before && s.taken[now] {
+		s.called[dir] = before
+		if w := s.written[one]; w != nil {
+			w.name = before
+		}
+		return
+	}
+	s.called[dir], s.taken[now] = now, true
+}
+
+// remove takes an import away with its line.
+func (s *settler) remove(one *spec, mention int) {
+	if one.doc {
+		s.fail(mention, "the import of %q is needed no more, and a comment belongs to it", one.path)
+		return
+	}
+	s.written[one] = &line{removed: true, mention: mention}
+	s.removed = true
+}
+
+// addImports writes imports for packages that the file does not import yet.
+func (s *settler) addImports() {
+	var lines []string
+	for _, dir := range slices.Sorted(maps.Keys(s.users)) {
+		if s.called[dir] != "" {
+			continue
+		}
+		text, ok := s.importPath(dir)
+		if !ok {
+			s.fail(s.users[dir][0], "%s lies in no module", dir)
+			continue
+		}
+		name := s.shift.clause(place{dir: dir})
+		line := `"` + text + `"`
+		if name == "main" {
+			s.fail(s.users[dir][0], "%s is a program, and can't be imported", dir)
+			continue
+		}
+		if s.taken[name] {
+			for s.taken[name] {
+				name += "pkg"
+			}
+			line = name + " " + line
+		}
+		s.called[dir], s.taken[name] = name, true
+		lines = append(lines, line)
+	}
+	if len(lines) > 0 {
+		s.insert(lines)
+	}
+}
+
+// insert writes imports: into the list that holds an import of the tree, in the order of the paths, or into a declaration of their own.
+func (s *settler) insert(lines []string) {
+	if s.file.block > 0 && len(s.groups()) == 0 { // an empty list, or one that is full of comments
+		text := ""
+		for _, line := range lines {
+			text += "\t" + line + "\n"
+		}
+		s.edit(source.Span{Start: s.file.block, End: s.file.block}, text)
+		return
+	}
+	if s.file.block == 0 && s.file.declarations == 1 && !s.file.cgo && !s.removed { // the only import becomes the first of a list
+		only := s.file.imports[0].all
+		s.edit(source.Span{Start: only.Start, End: only.Start}, "(\n\t")
+		s.edit(source.Span{Start: only.End, End: only.End}, "\n\n\t"+strings.Join(lines, "\n\t")+"\n)")
+		return
+	}
+	if s.file.block == 0 {
+		text := "\n"
+		if len(s.file.imports) == 0 {
+			text = "\n\n"
+		}
+		for i, line := range lines {
+			if i > 0 {
+				text += "\n"
+			}
+			text += "import " + line
+		}
+		s.edit(source.Span{Start: s.file.after, End: s.file.after}, text)
+		return
+	}
+	s.added = lines
+}
+
+// writeImports writes what becomes of the imports, and the added ones into the first list of imports of the tree: in the order of the paths,
+// where they were in that order.
+func (s *settler) writeImports() {
+	groups := s.groups()
+	home := slices.IndexFunc(groups, func(g []*spec) bool {
+		return slices.ContainsFunc(g, func(one *spec) bool { _, ours := s.specs[one]; return ours })
+	})
+	if home < 0 {
+		home = len(groups) - 1
+	}
+	inGroup := map[*spec]bool{}
+	for i, g := range groups {
+		var added []string
+		if i == home {
+			added = s.added
+		}
+		s.writeGroup(g, added)
+		for _, one := range g {
+			inGroup[one] = true
+		}
+	}
+	for i := range s.file.imports {
+		if one := &s.file.imports[i]; !inGroup[one] {
+			s.writeSpec(one)
+		}
+	}
+}
+
+// writeSpec writes one import where it stands.
+func (s *settler) writeSpec(one *spec) {
+	w := s.written[one]
+	switch {
+	case w == nil:
+	case w.removed:
+		s.edit(one.line, "", w.mention)
+	default:
+		if w.name != "" {
+			s.edit(source.Span{Start: one.at.Start - 1, End: one.at.Start - 1}, w.name+" ")
+		}
+		if w.path != one.path {
+			s.edit(one.at, w.path, w.mention)
+		}
+	}
+}
+
+// entry is a line of a list of imports.
+type entry struct{ path, text string }
+
+func byPath(a, b entry) int { return strings.Compare(a.path, b.path) }
+
+// writeGroup writes the imports of a list. It is put in order again if it was in order.
+func (s *settler) writeGroup(group []*spec, added []string) {
+	var before, after []entry
+	var mentions []int
+	for _, one := range group {
+		text := string(s.Content[one.line.Start:one.line.End])
+		before = append(before, entry{path: one.path})
+		w := s.written[one]
+		switch {
+		case w == nil:
+			after = append(after, entry{one.path, text})
+			continue
+		case !w.removed:
+			at, name := one.at.Start-one.line.Start, ""
+			if w.name != "" {
+				name = w.name + " "
+			}
+			after = append(after, entry{w.path, text[:at-1] + name + text[at-1:at] + w.path + text[one.at.End-one.line.Start:]})
+		}
+		mentions = append(mentions, w.mention)
+	}
+	for _, a := range added {
+		after = append(after, entry{a[strings.IndexByte(a, '"')+1:], "\t" + a + "\n"})
+	}
+	sorted := slices.IsSortedFunc(before, byPath)
+	if !sorted || len(added) == 0 && slices.IsSortedFunc(after, byPath) {
+		for _, one := range group {
+			s.writeSpec(one)
+		}
+		text := ""
+		for _, e := range after[len(after)-len(added):] {
+			text += e.text
+		}
+		if end := group[len(group)-1].line.End; text != "" {
+			s.edit(source.Span{Start: end, End: end}, text)
+		}
+		return
+	}
+	slices.SortStableFunc(after, byPath)
+	text := ""
+	for _, e := range after {
+		text += e.text
+	}
+	s.edit(source.Span{Start: group[0].line.Start, End: group[len(group)-1].line.End}, text, mentions...)
+}
+
+// groups are the lists of imports without a blank line between.
+func (s *settler) groups() (groups [][]*spec) {
+	for i := range s.file.imports {
+		one := &s.file.imports[i]
+		if one.line.End > s.file.block || one.line.Start >= one.all.Start || one.doc { // not in the list, or with a comment of its own
+			continue
+		}
+		if n := len(groups); n > 0 {
+			if last := groups[n-1]; last[len(last)-1].line.End == one.line.Start {
+				groups[n-1] = append(last, one)
+				continue
+			}
+		}
+		groups = append(groups, []*spec{one})
+	}
+	return groups
+}
+
+// writeNames writes the names with what stands before their dots now.
+func (s *settler) writeNames() {
+	for i := range s.Mentions {
+		m := &s.Mentions[i]
+		if m.Kind != NameUse || !s.Before[i].Kind.Inside() {
+			continue
+		}
+		at, ok := s.goal(i)
+		if !ok {
+			continue
+		}
+		own := lang.Own[Name](m)
+		text := m.Text
+		switch {
+		case at == s.own:
+			if own.Qualifier != "" && s.file.locals[m.Text] {
+				s.fail(i, "%s would be of the file's own package, and the file has something else of that name", m.Text)
+				continue
+			}
+		case own.Path != "" && own.Qualifier == "": // brought by a dot
+		default:
+			text = s.called[at.dir] + "." + m.Text
+		}
+		if u := s.useAt(m.Span.Start); u != nil && text != s.text(m) && (u.method || u.doubtful) {
+			if u.method {
+				s.fail(i, "a method is declared on %s, and must stay in its package", m.Text)
+			} else {
+				s.fail(i, "%s stands as a key, and without types it is not known whether that is a field", m.Text)
+			}
+			continue
+		}
+		if text != s.text(m) {
+			s.edit(m.Span, text, i)
+		}
+	}
+}
+
+// text is how a name is written.
+func (s *settler) text(m *lang.Mention) string {
+	if own := lang.Own[Name](m); own.Qualifier != "" {
+		return own.Qualifier + "." + m.Text
+	}
+	return m.Text
+}
+
+func (s *settler) useAt(start int) *use {
+	at, found := slices.BinarySearchFunc(s.file.uses, start, func(u use, start int) int { return u.at.Start - start })
+	if !found {
+		return nil
+	}
+	return &s.file.uses[at]
+}
+
+// Spell writes what a file embeds: patterns from its own folder, which can't leave it.
+func (r *Resolver) Spell(q lang.Respelling) (lang.Spelling, bool) {
+	if q.Mention.Kind != Embed || q.Target.Kind == lang.ToNothing {
+		return lang.Spelling{Text: q.Mention.Text}, q.Target.Kind == lang.ToNothing
+	}
+	if !q.Fails {
+		return lang.Spelling{Text: q.Mention.Text}, true
+	}
+	all := strings.HasPrefix(q.Mention.Text, "all:")
+	to := q.Target.Folder()
+	if q.Target.Kind == lang.ToFile {
+		to = r.tree.Path(q.Target.File)
+	}
+	rest, below := strings.CutPrefix(to, path.Dir(r.tree.Path(q.From))+"/")
+	if !below || q.Target.Kind == lang.ToSet || strings.ContainsAny(rest, " \t*?[\\") {
+		return lang.Spelling{}, false
+	}
+	if all {
+		rest = "all:" + rest
+	}
+	return lang.Spelling{Text: rest}, true
+}
