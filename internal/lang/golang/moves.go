@@ -48,9 +48,9 @@ func (r *Resolver) shifted(old *Resolver, moves []lang.Moved) *shift {
 				add(s.packs, s.at[now], now, f)
 			}
 		}
-		for at, p := range s.packs {
-			slices.Sort(p.files)
-			s.arrive(at, p)
+		for _, at := range sortedPlaces(s.packs) { // tests from outside behind the package that they test
+			slices.Sort(s.packs[at].files)
+			s.arrive(at, s.packs[at])
 		}
 	})
 	return s
@@ -84,8 +84,10 @@ func (s *shift) arrive(at place, p *pack) {
 	slices.Sort(coming)
 	coming = slices.Compact(coming)
 	switch {
-	case len(coming) == 0:
+	case len(coming) == 0 && (!at.external || s.clauses[place{dir: at.dir}] == ""):
 		return
+	case at.external && s.clause(place{dir: at.dir}) != "":
+		s.clauses[at] = s.clause(place{dir: at.dir})
 	case len(staying) > 0:
 		s.clauses[at] = staying[0]
 	case follows && lastElement(at.dir) != "":
@@ -359,10 +361,11 @@ func (j *judge) nameOf(was project.FileID, s spec) string {
 
 // imports looks at which package would import which: none may import itself by way of others, and what is internal stays so.
 func (j *judge) imports() {
-	needs := map[place]map[place]project.FileID{} // by whom
+	needs := map[place]map[place]need{}
 	for _, id := range j.readable() {
 		f, from := j.old.ix.files[id], j.at[j.now[id]]
-		for _, to := range j.needed(id, f) {
+		for _, n := range j.needed(id, f) {
+			to := n.at
 			if to.dir == from.dir {
 				continue
 			}
@@ -372,10 +375,10 @@ func (j *judge) imports() {
 				}
 			}
 			if needs[from] == nil {
-				needs[from] = map[place]project.FileID{}
+				needs[from] = map[place]need{}
 			}
 			if _, known := needs[from][to]; !known {
-				needs[from][to] = id
+				needs[from][to] = n
 			}
 			j.internal(id, from, to)
 		}
@@ -383,13 +386,19 @@ func (j *judge) imports() {
 	j.circles(needs)
 }
 
+// need is a package that a file needs, by one of the files that it needs there.
+type need struct {
+	at       place // in the new tree
+	by, file project.FileID
+}
+
 // needed are the packages of the new tree that a file of the old one will import.
-func (j *judge) needed(id project.FileID, f *file) []place {
-	var out []place
+func (j *judge) needed(id project.FileID, f *file) []need {
+	var out []need
 	add := func(t lang.Target) {
 		for _, file := range append([]project.FileID{t.File}, t.Set()...) {
 			if _, known := j.now[file]; file != project.None && known {
-				out = append(out, j.at[j.now[file]])
+				out = append(out, need{j.at[j.now[file]], id, file})
 			}
 		}
 	}
@@ -404,10 +413,10 @@ func (j *judge) needed(id project.FileID, f *file) []place {
 	for _, m := range j.old.Second(id, nil) {
 		add(j.old.resolveName(id, &m))
 	}
-	slices.SortFunc(out, func(a, b place) int {
-		return cmp.Or(strings.Compare(a.dir, b.dir), strings.Compare(external(a), external(b)))
+	slices.SortStableFunc(out, func(a, b need) int {
+		return cmp.Or(strings.Compare(a.at.dir, b.at.dir), strings.Compare(external(a.at), external(b.at)))
 	})
-	return slices.Compact(out)
+	return slices.CompactFunc(out, func(a, b need) bool { return a.at == b.at })
 }
 
 // internal keeps what lies below a folder called internal to those around that.
@@ -428,7 +437,7 @@ func (j *judge) internal(id project.FileID, from, to place) {
 }
 
 // circles blocks what would make packages import one another in a circle.
-func (j *judge) circles(needs map[place]map[place]project.FileID) {
+func (j *judge) circles(needs map[place]map[place]need) {
 	const (
 		open = iota + 1
 		done
@@ -457,15 +466,13 @@ func (j *judge) circles(needs map[place]map[place]project.FileID) {
 	}
 }
 
-func (j *judge) circle(way []place, needs map[place]map[place]project.FileID) {
+func (j *judge) circle(way []place, needs map[place]map[place]need) {
 	var told []string
 	var ids []project.FileID
 	for i, at := range way[:len(way)-1] {
-		by := needs[at][way[i+1]]
-		told = append(told, fmt.Sprintf("%s imports %s (%s)", at.dir, way[i+1].dir, path.Base(j.tree.Path(j.now[by]))))
-		for _, file := range j.packs[at].files {
-			ids = append(ids, j.was[file])
-		}
+		n := needs[at][way[i+1]]
+		told = append(told, fmt.Sprintf("%s imports %s (%s)", at.dir, way[i+1].dir, path.Base(j.tree.Path(j.now[n.by]))))
+		ids = append(ids, n.by, n.file)
 	}
 	j.lost(ids, "packages would import one another in a circle: %s", strings.Join(told, ", "))
 }

@@ -16,7 +16,7 @@ import (
 // Resolver answers for one tree: it knows the tree's modules (go.dev/ref/mod).
 type Resolver struct {
 	tree    *project.Project
-	modules []module // the longest folder first
+	modules []module // the deepest folder first
 	// packages are the files of the package in each folder: all Go files directly in it, whatever they are built for, but
 	// tests.
 	packages map[string][]project.FileID
@@ -62,8 +62,16 @@ func New(tree *project.Project, declared *lang.Declared) *Resolver {
 		}
 		r.modules = append(r.modules, m)
 	}
-	slices.SortStableFunc(r.modules, func(a, b module) int { return cmp.Compare(len(b.dir), len(a.dir)) })
+	slices.SortStableFunc(r.modules, func(a, b module) int { return cmp.Compare(depth(b.dir), depth(a.dir)) })
 	return r
+}
+
+// depth is how many folders a folder lies below the root.
+func depth(dir string) int {
+	if dir == "." {
+		return 0
+	}
+	return strings.Count(dir, "/") + 1
 }
 
 // Resolve says where an import or an embedded pattern leads.

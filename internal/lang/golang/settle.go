@@ -139,7 +139,7 @@ func (s *settler) findNames() {
 		switch {
 		case !ok:
 			s.fail(i, "%s would be declared in several packages", m.Text)
-		case at == s.own:
+		case at == s.own, dotted(m):
 		case at.external:
 			s.fail(i, "%s is declared in a test of %s, which nobody imports", m.Text, at.dir)
 		case !exported(m.Text):
@@ -148,6 +148,12 @@ func (s *settler) findNames() {
 			s.users[at.dir] = append(s.users[at.dir], i)
 		}
 	}
+}
+
+// dotted says whether a name is brought by an import with a dot.
+func dotted(m *lang.Mention) bool {
+	own := lang.Own[Name](m)
+	return own.Path != "" && own.Qualifier == ""
 }
 
 // behind gives the names that a file has by an import.
@@ -206,6 +212,10 @@ func (s *settler) point(one *spec, mention int, dir string) {
 	text, ok := s.importPath(dir)
 	if !ok {
 		s.fail(mention, "%s lies in no module", dir)
+		return
+	}
+	if text != one.path && s.shift.clause(place{dir: dir}) == "main" {
+		s.fail(mention, "%s is a program, and can't be imported", dir)
 		return
 	}
 	s.written[one] = &line{path: text, mention: mention}
@@ -437,7 +447,7 @@ func (s *settler) writeNames() {
 				s.fail(i, "%s would be of the file's own package, and the file has something else of that name", m.Text)
 				continue
 			}
-		case own.Path != "" && own.Qualifier == "": // brought by a dot
+		case dotted(m):
 		default:
 			text = s.called[at.dir] + "." + m.Text
 		}

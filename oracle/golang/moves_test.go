@@ -1,0 +1,206 @@
+package golang_test
+
+import (
+	"encoding/json"
+	"fmt"
+	"maps"
+	"math/rand/v2"
+	"os"
+	"os/exec"
+	"path"
+	"path/filepath"
+	"regexp"
+	"slices"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+
+	"crookedshelf/internal/engine"
+	"crookedshelf/internal/journal"
+	"crookedshelf/internal/project/projecttest"
+)
+
+// fetch lays a module out in a folder of its own, with its tests' results as they are.
+func fetch(t *testing.T, module string) string {
+	t.Helper()
+	out, err := exec.Command("go", "mod", "download", "-json", module).Output()
+	if err != nil && os.Getenv("CI") == "" {
+		t.Skip("the comparison fetches modules, and there is no network")
+	}
+	require.NoError(t, err)
+	var fetched struct{ Dir string }
+	require.NoError(t, json.Unmarshal(out, &fetched))
+	dir := filepath.Join(t.TempDir(), "module")
+	require.NoError(t, os.CopyFS(dir, os.DirFS(fetched.Dir)))
+	require.NoError(t, filepath.WalkDir(dir, func(p string, _ os.DirEntry, err error) error {
+		if err != nil {
+			return err
+		}
+		info, err := os.Stat(p)
+		if err == nil {
+			err = os.Chmod(p, info.Mode()|0o200)
+		}
+		return err
+	}))
+	return dir
+}
+
+// ask runs the go command, and gives what it says without the places at which it says it.
+func ask(t *testing.T, dir string, args ...string) []string {
+	t.Helper()
+	cmd := exec.Command("go", args...)
+	cmd.Dir = dir
+	cmd.Env = append(os.Environ(), "GOFLAGS=-mod=mod", "GOWORK=off")
+	out, _ := cmd.CombinedOutput()
+	var lines []string
+	for line := range strings.Lines(string(out)) {
+		if line = said.ReplaceAllString(strings.TrimSpace(line), ""); line != "" && !strings.HasPrefix(line, "#") {
+			lines = append(lines, line)
+		}
+	}
+	slices.Sort(lines)
+	return slices.Compact(lines)
+}
+
+// said are the places in what the go command says, and the times that tests took.
+var said = regexp.MustCompile(`^\S+?:\d+:\d+: |\t[\d.]+s$|\(cached\)`)
+
+// straighten carries out what can be carried out of a convention, and gives how many files moved.
+func straighten(t *testing.T, dir, convention string) int {
+	t.Helper()
+	require.NoError(t, os.WriteFile(filepath.Join(dir, "crooked.yaml"), []byte(convention), 0o600))
+	p, err := engine.Open(dir, "")
+	require.NoError(t, err)
+	defer p.Close()
+	made, outcome, err := p.Plan(engine.PlanOptions{})
+	require.NoError(t, err)
+	if made.Empty() {
+		return 0
+	}
+	require.NoError(t, p.Straighten(outcome, "", journal.Part{}, fixedTime))
+	return len(made.Moves())
+}
+
+// migrations are real modules with a convention each, by which many of their files move.
+var migrations = []struct {
+	module, convention string
+	least              int
+	tests              bool // some of what tests say are times
+}{
+	{"github.com/go-chi/chi/v5@v5.2.1", "crooked: 1\nshelves:\n  middleware: { at: http/middleware/, from: [middleware/**] }\n", 44, false},
+	{"github.com/pelletier/go-toml/v2@v2.2.4", "crooked: 1\nshelves:\n  inner: { at: inside/, from: [internal/**] }\n  unstable: { at: parts/unstable/, from: [unstable/**] }\n  programs: { at: tools/, from: [cmd/**] }\n", 35, true},
+	{"github.com/gorilla/mux@v1.8.1", "crooked: 1\nshelves:\n  router: { at: router/, from: ['*.go'] }\n", 16, true},
+	{"github.com/alecthomas/chroma/v2@v2.17.2", "crooked: 1\nshelves:\n  formatters: { at: out/formatters/, from: [formatters/**] }\n  styles: { at: out/looks/, from: [styles/**] }\n" +
+		"  lexers: { at: in/lexers/, from: [lexers/**] }\n  quick: { at: out/quick/, from: [quick/**] }\n", 900, true},
+	{"github.com/goccy/go-yaml@v1.19.2", "crooked: 1\nshelves:\n  reading: { at: internal/reading/, from: [scanner/**, lexer/**] }\n  tree: { at: syntax/ast/, from: [ast/**] }\n  token: { at: syntax/token/, from: [token/**] }\n  parser: { at: syntax/parser/, from: [parser/**] }\n", 12, true},
+}
+
+func TestRealModulesStillPassTheirTests(t *testing.T) {
+	for _, m := range migrations {
+		t.Run(m.module, func(t *testing.T) {
+			t.Parallel()
+			dir := fetch(t, m.module)
+			before, vet := projecttest.Read(t, dir), ask(t, dir, "vet", "./...")
+			tests := failing(ask(t, dir, "test", "./..."))
+			require.NoError(t, os.WriteFile(filepath.Join(dir, "crooked.yaml"), nil, 0o600))
+			moved := straighten(t, dir, m.convention)
+			require.GreaterOrEqual(t, moved, m.least)
+			require.Subset(t, vet, withoutUnkeyed(ask(t, dir, "vet", "./...")))
+			if m.tests {
+				require.Subset(t, tests, failing(ask(t, dir, "test", "./...")))
+			}
+			_, err := engine.Undo(dir, journal.Range{}, true)
+			require.NoError(t, err)
+			require.NoError(t, os.RemoveAll(filepath.Join(dir, ".crooked")))
+			require.NoError(t, os.Remove(filepath.Join(dir, "crooked.yaml")))
+			after := projecttest.Read(t, dir)
+			for p, content := range before {
+				require.Equal(t, content, after[p], p)
+			}
+			t.Logf("%d files moved, go vet and go test say the same, undo is exact", moved)
+		})
+	}
+}
+
+// withoutUnkeyed leaves out what vet says of literals without keys: it does so for packages of other folders alone.
+func withoutUnkeyed(lines []string) []string {
+	return slices.DeleteFunc(lines, func(line string) bool { return strings.Contains(line, "unkeyed fields") })
+}
+
+// failing are the lines of tests that fail.
+func failing(lines []string) []string {
+	return slices.DeleteFunc(lines, func(line string) bool { return !strings.Contains(line, "FAIL") })
+}
+
+// Files are taken out of their packages at random. Whatever a plan does not block must still compile.
+func TestWhatPartsAtRandomStillCompiles(t *testing.T) {
+	for _, module := range []string{"github.com/pelletier/go-toml/v2@v2.2.4", "github.com/goccy/go-yaml@v1.19.2", "github.com/go-chi/chi/v5@v5.2.1"} {
+		t.Run(module, func(t *testing.T) {
+			t.Parallel()
+			source := fetch(t, module)
+			vet := ask(t, source, "vet", "./...")
+			total := 0
+			for seed := range uint64(rounds()) {
+				dir := filepath.Join(t.TempDir(), fmt.Sprint(seed))
+				require.NoError(t, os.CopyFS(dir, os.DirFS(source)))
+				convention := atRandom(t, dir, rand.New(rand.NewPCG(seed, 3)))
+				if convention == "" {
+					continue
+				}
+				moved := straighten(t, dir, convention)
+				total += moved
+				require.Subset(t, vet, withoutUnkeyed(ask(t, dir, "vet", "./...")), "seed %d:\n%s", seed, convention)
+			}
+			require.Positive(t, total)
+			t.Logf("%d files left their packages, and all compiles", total)
+		})
+	}
+}
+
+// rounds is how often files are chosen: a few times, or as often as the environment says.
+func rounds() int {
+	n := 8
+	fmt.Sscan(os.Getenv("GO_MOVES_ROUNDS"), &n)
+	return n
+}
+
+// atRandom makes a convention that takes some files out of their packages.
+func atRandom(t *testing.T, dir string, random *rand.Rand) string {
+	t.Helper()
+	packages := map[string][]string{}
+	for p := range projecttest.Read(t, dir) {
+		if strings.HasSuffix(p, ".go") && !strings.Contains(p, "testdata/") && !strings.HasPrefix(p, "_") {
+			packages[path.Dir(p)] = append(packages[path.Dir(p)], p)
+		}
+	}
+	folders := slices.Sorted(maps.Keys(packages))
+	to := map[string][]string{}
+	for _, folder := range folders {
+		files := packages[folder]
+		slices.Sort(files)
+		if random.IntN(10) < 5 {
+			continue
+		}
+		if random.IntN(10) >= 3 {
+			random.Shuffle(len(files), func(i, j int) { files[i], files[j] = files[j], files[i] })
+			files = files[:1+random.IntN(min(len(files), 4))]
+		}
+		place := []string{fmt.Sprintf("moved/x%d", random.IntN(4)), folders[random.IntN(len(folders))], path.Join(folder, "sub")}[random.IntN(3)]
+		if place != folder && place != "." {
+			to[place] = append(to[place], files...)
+		}
+	}
+	var out strings.Builder
+	out.WriteString("crooked: 1\nshelves:\n")
+	for i, place := range slices.Sorted(maps.Keys(to)) {
+		fmt.Fprintf(&out, "  s%d: { at: %s/, from: [%q] }\n", i, place, strings.Join(to[place], `", "`))
+	}
+	if len(to) == 0 {
+		return ""
+	}
+	return strings.ReplaceAll(out.String(), `\"`, `"`)
+}
+
+var fixedTime = time.Date(2027, 1, 1, 0, 0, 0, 0, time.UTC)
