@@ -50,6 +50,37 @@ func dimensions() []dimension {
 				put("src/more/d"+is+"/b.ts", "import { a } from '../../old/d"+is+"/a'\n")
 			}
 		}},
+		{name: "files of a Go package that parts", n: 60, make: func(n int, put func(name, text string)) {
+			put("crooked.yaml", "crooked: 1\nshelves: { new: { at: new/, from: [old/a*.go] } }\n")
+			put("go.mod", "module hilltop.example/m\n")
+			for i := range n {
+				is, other := strconv.Itoa(i), strconv.Itoa(i/2)
+				put("old/a"+is+".go", "package old\n\ntype A"+is+" struct{ own"+is+" int }\n\nfunc (a A"+is+") Get() int { return a.own"+is+" }\n\nvar _ = A"+other+"{}.Get()\n")
+				put("old/b"+is+".go", "package old\n\nvar B"+is+" = A"+is+"{}.Get() + A"+other+"{}.Get()\n")
+				put("user/u"+is+".go", "package user\n\nimport \"hilltop.example/m/old\"\n\nvar _, _ = old.A"+is+"{}, old.B"+other+"\n")
+			}
+		}},
+		{name: "Go packages", n: 60, make: func(n int, put func(name, text string)) {
+			put("crooked.yaml", "crooked: 1\nshelves: { new: { at: new/, from: [old/**] } }\n")
+			put("go.mod", "module hilltop.example/m\n")
+			for i := range n {
+				is, other := strconv.Itoa(i), strconv.Itoa(i/2)
+				put("old/a"+is+"/a.go", "package a"+is+"\n\nfunc A() {}\n")
+				put("user/u"+is+"/u.go", "package u"+is+"\n\nimport (\n\t\"hilltop.example/m/old/a"+is+"\"\n\tx \"hilltop.example/m/old/a"+other+"\"\n)\n\nvar _, _ = a"+is+".A, x.A\n")
+			}
+		}},
+		{name: "names and imports in one Go file", n: 60, make: func(n int, put func(name, text string)) {
+			put("crooked.yaml", "crooked: 1\nshelves: { new: { at: new/, from: [old/**] } }\n")
+			put("go.mod", "module hilltop.example/m\n")
+			var imports, uses strings.Builder
+			for i := range n {
+				is := strconv.Itoa(i)
+				put("old/a"+is+"/a.go", "package a"+is+"\n\nfunc A() {}\n")
+				imports.WriteString("\t\"hilltop.example/m/old/a" + is + "\"\n")
+				uses.WriteString("\ta" + is + ".A()\n\tv" + is + " := Map{Key" + is + ": 1}\n\t_ = v" + is + ".field\n")
+			}
+			put("user/u.go", "package user\n\nimport (\n"+imports.String()+")\n\nfunc U() {\n"+uses.String()+"}\n")
+		}},
 		{name: "packages of a workspace", n: 60, make: func(n int, put func(name, text string)) {
 			put("crooked.yaml", head+"shelves: { new: { at: libs/<name>/, from: packages/<name>/** } }\n")
 			put("package.json", `{"private": true, "workspaces": ["packages/*", "libs/*"]}`)

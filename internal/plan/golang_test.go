@@ -103,7 +103,7 @@ func TestGoPackagesPart(t *testing.T) {
 		"internal/service/service_test.go": "package service\n\nimport (\n\t\"testing\"\n\n\t\"hilltop.example/desk/internal/model\"\n)\n\nfunc TestBook(t *testing.T) {\n\tif b, _ := Book(\"a\"); b.Who != model.NewMember(\"a\") {\n\t\tt.Fatal(store)\n\t}\n}\n\n" +
 			"var store = map[string]int{\"a\": model.Limit}\n",
 		"internal/controller/handler.go": "package controller\n\nimport modelpkg \"hilltop.example/desk/internal/model\"\nimport \"hilltop.example/desk/internal/service\"\n\nfunc Handle(name string) string {\n\tb, err := service.Book(name)\n\tif err != nil {\n\t\treturn err.Error()\n\t}\n\tmodel := b.String()\n\treturn model + modelpkg.NewMember(\"x\").Name\n}\n",
-		"internal/data/count.go": "package data\n\nfunc Count() int { return 0 }\n",
+		"internal/data/count.go":         "package data\n\nfunc Count() int { return 0 }\n",
 		"cmd/desk/main.go": "package main\n\nimport (\n\t. \"fmt\"\n\n\told \"hilltop.example/desk/internal/controller\"\n\t\"hilltop.example/desk/internal/model\"\n)\n\n" +
 			"func main() { Println(old.Handle(\"a\"), model.Limit, model.Booking{}) }\n",
 	} {

@@ -1,5 +1,7 @@
 package golang
 
+//lint:file-ignore SA1019 the parser's own scopes know one file without its types, and that is all that is asked of them here
+
 import (
 	"bytes"
 	"go/ast"
@@ -61,9 +63,7 @@ type use struct {
 // exported says whether another package may use a name.
 func exported(name string) bool { return ast.IsExported(name) }
 
-// read reads a Go file. Deprecated scopes of the parser are used on purpose: they know one file, and one file is all that is asked for.
-//
-//lint:ignore SA1019 see above
+// read reads a Go file.
 func read(content []byte) (*file, error) {
 	set := token.NewFileSet()
 	parsed, err := parser.ParseFile(set, "", content, parser.ParseComments)
@@ -80,7 +80,14 @@ func read(content []byte) (*file, error) {
 	if parsed.Doc != nil {
 		f.docAt = documented(content, span(parsed.Doc), f.clause)
 	}
-	f.readImports(parsed, content, span)
+	lines := set.File(parsed.FileStart)
+	f.readImports(parsed, span, func(p token.Pos) source.Span { // with the newline
+		n := lines.Line(p)
+		if n == lines.LineCount() {
+			return source.Span{Start: offset(lines.LineStart(n)), End: len(content)}
+		}
+		return source.Span{Start: offset(lines.LineStart(n)), End: offset(lines.LineStart(n + 1))}
+	})
 	r := reader{file: f, span: span, selectors: map[*ast.Ident]*ast.SelectorExpr{}, receivers: map[*ast.Ident]bool{}, top: map[*ast.Object]bool{}}
 	for _, d := range parsed.Decls {
 		r.declare(d)
@@ -113,7 +120,7 @@ func documented(content []byte, comment source.Span, name string) source.Span {
 	return source.Span{}
 }
 
-func (f *file) readImports(parsed *ast.File, content []byte, span func(ast.Node) source.Span) {
+func (f *file) readImports(parsed *ast.File, span func(ast.Node) source.Span, line func(token.Pos) source.Span) {
 	for _, d := range parsed.Decls {
 		declared, is := d.(*ast.GenDecl)
 		if !is || declared.Tok != token.IMPORT {
@@ -135,7 +142,7 @@ func (f *file) readImports(parsed *ast.File, content []byte, span func(ast.Node)
 				one.name = s.Name.Name
 			}
 			if declared.Lparen.IsValid() {
-				one.line = lineAround(content, one.all)
+				one.line = line(s.Pos())
 			}
 			f.imports = append(f.imports, one)
 		}
@@ -144,16 +151,6 @@ func (f *file) readImports(parsed *ast.File, content []byte, span func(ast.Node)
 			f.block = whole.End - 1
 		}
 	}
-}
-
-// lineAround gives the line of an import, with its newline.
-func lineAround(content []byte, at source.Span) source.Span {
-	start := bytes.LastIndexByte(content[:at.Start], '\n') + 1
-	end := len(content)
-	if n := bytes.IndexByte(content[at.End:], '\n'); n >= 0 {
-		end = at.End + n + 1
-	}
-	return source.Span{Start: start, End: end}
 }
 
 // reader gathers what a file says while its tree is walked.

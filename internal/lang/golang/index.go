@@ -133,20 +133,25 @@ func (r *Resolver) resolveName(from project.FileID, m *lang.Mention) lang.Target
 	return r.target(from, at, m.Text)
 }
 
-// importNamed gives the import of a file that a qualifier stands for, if it leads to a package of the tree.
-func (r *Resolver) importNamed(from project.FileID, f *file, qualifier string) *spec {
+// qualifiers gives the imports of a file that lead to packages of the tree, by what stands before the dot of their names.
+func (r *Resolver) qualifiers(from project.FileID, f *file) map[string]*spec {
+	out := map[string]*spec{}
 	dir := path.Dir(r.tree.Path(from))
 	for i := range f.imports {
 		s := &f.imports[i]
-		if s.name != "" && s.name != qualifier {
+		below, ok := r.folder(dir, s.path)
+		if !ok || s.name == "_" || s.name == "." {
 			continue
 		}
-		below, ok := r.folder(dir, s.path)
-		if ok && (s.name == qualifier || r.index().clause(place{dir: below}) == qualifier) {
-			return s
+		name := s.name
+		if name == "" {
+			name = r.index().clause(place{dir: below})
+		}
+		if name != "" && out[name] == nil {
+			out[name] = s
 		}
 	}
-	return nil
+	return out
 }
 
 // Asks says whether a Go file is read for the names that it uses.
@@ -160,12 +165,12 @@ func (r *Resolver) Second(from project.FileID, _ []byte) []lang.Mention {
 	if f == nil {
 		return nil
 	}
-	own := r.placeOf(from, f)
+	own, brought := r.placeOf(from, f), r.qualifiers(from, f)
 	var out []lang.Mention
 	for _, u := range f.uses {
 		m := lang.Mention{Span: u.at, Text: u.name, Kind: NameUse, Form: lang.Plain, Deferred: true}
 		if u.qualifier != "" {
-			if s := r.importNamed(from, f, u.qualifier); s != nil {
+			if s := brought[u.qualifier]; s != nil {
 				m.Detail = &lang.Detail{Own: Name{s.path, u.qualifier}}
 				out = append(out, m)
 				continue

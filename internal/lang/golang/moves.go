@@ -187,6 +187,8 @@ func (j *judge) modules() {
 		}
 		was, is := j.old.moduleOf(path.Dir(from)), j.moduleOf(path.Dir(to))
 		switch {
+		case was != nil && (was.path == "std" || was.path == "cmd"):
+			j.lost([]project.FileID{id}, "it is of the language's own library, whose packages are imported by other paths than those of a module")
 		case was == nil || is == nil:
 			j.lost([]project.FileID{id}, "it would be of no module: no go.mod lies above it")
 		case was.path != is.path:
@@ -254,7 +256,7 @@ func (j *judge) parted() {
 			}
 		}
 		j.variants(p)
-		j.members(groups)
+		j.members(p)
 	}
 }
 
@@ -273,37 +275,29 @@ func (j *judge) variants(p *pack) {
 
 // members keeps files together of which one may select what the other declares for its package alone. Without types it is not known on what
 // a name is selected, so any of the same name counts.
-func (j *judge) members(groups map[place][]project.FileID) {
-	order := sortedPlaces(groups)
-	for _, a := range order {
-		for _, b := range order {
-			if a == b {
+func (j *judge) members(p *pack) {
+	type declarer struct {
+		id project.FileID
+		at place
+	}
+	declarers := map[string][]declarer{} // by the name, one or two of different places
+	for _, id := range p.files {
+		for name := range j.old.ix.files[id].members {
+			if known, at := declarers[name], j.at[j.now[id]]; len(known) == 0 || len(known) == 1 && known[0].at != at {
+				declarers[name] = append(known, declarer{id, at})
+			}
+		}
+	}
+	for _, user := range p.files {
+		for _, name := range slices.Sorted(maps.Keys(j.old.ix.files[user].selected)) {
+			at := slices.IndexFunc(declarers[name], func(d declarer) bool { return d.at != j.at[j.now[user]] })
+			if at < 0 {
 				continue
 			}
-			for _, user := range groups[a] {
-				for _, declarer := range groups[b] {
-					if name := shared(j.old.ix.files[user].selected, j.old.ix.files[declarer].members); name != "" {
-						j.lost([]project.FileID{user, declarer}, "%s selects %s, which %s declares for its package alone, and they would part",
-							j.old.tree.Path(user), name, j.old.tree.Path(declarer))
-					}
-				}
-			}
+			other := declarers[name][at].id
+			j.lost([]project.FileID{user, other}, "%s selects %s, which %s declares for its package alone, and they would part", j.old.tree.Path(user), name, j.old.tree.Path(other))
 		}
 	}
-}
-
-// shared gives the first name that is in both sets; empty for none.
-func shared(a, b map[string]bool) string {
-	if len(b) < len(a) {
-		a, b = b, a
-	}
-	first := ""
-	for name := range a {
-		if b[name] && (first == "" || name < first) {
-			first = name
-		}
-	}
-	return first
 }
 
 // merged looks at packages to which files come: no name may be declared twice, and none may get another meaning.

@@ -133,7 +133,7 @@ func (r *Resolver) importPath(dir string) (string, bool) {
 // moduleOf gives the module that a folder is of; nil for none.
 func (r *Resolver) moduleOf(dir string) *module {
 	for i := range r.modules {
-		if m := &r.modules[i]; m.dir == "." || dir == m.dir || strings.HasPrefix(dir, m.dir+"/") {
+		if m := &r.modules[i]; m.dir == "." || strings.HasPrefix(dir, m.dir) && (len(dir) == len(m.dir) || dir[len(m.dir)] == '/') {
 			return m
 		}
 	}

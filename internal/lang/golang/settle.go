@@ -22,7 +22,7 @@ func (r *Resolver) Settle(q lang.Settling) ([]lang.Settled, []lang.Failed) {
 	shift := r.shifted(old, q.Moves())
 	s := settler{
 		Resolver: r, Settling: q, file: old.ix.files[q.OldFrom], shift: shift, own: shift.at[q.From], specs: map[*spec]int{},
-		called: map[string]string{}, taken: map[string]bool{}, users: map[string][]int{}, written: map[*spec]*line{},
+		called: map[string]string{}, taken: map[string]bool{}, users: map[string][]int{}, brought: map[string][]int{}, written: map[*spec]*line{},
 	}
 	s.findSpecs()
 	s.findNames()
@@ -46,6 +46,7 @@ type settler struct {
 	own   place // the package of the file, in the new tree
 
 	specs   map[*spec]int     // the imports of packages of the tree, with their mentions
+	brought map[string][]int  // the names that are had by an import, by its path
 	users   map[string][]int  // the names that are had from another package of the new tree, by its folder
 	called  map[string]string // what stands before the dot of such names, by the folder
 	taken   map[string]bool   // names that a qualifier can't have
@@ -80,15 +81,6 @@ func (s *settler) findSpecs() {
 			byPlace[s.Mentions[i].Span.Start] = i
 		}
 	}
-	maps.Copy(s.taken, s.file.locals)
-	for _, d := range s.file.declared {
-		s.taken[d.name] = true
-	}
-	if p := s.shift.packs[s.own]; p != nil {
-		for name := range p.names {
-			s.taken[name] = true
-		}
-	}
 	for i := range s.file.imports {
 		one := &s.file.imports[i]
 		if mention, known := byPlace[one.at.Start]; known && s.Before[mention].Kind.Inside() {
@@ -97,6 +89,12 @@ func (s *settler) findSpecs() {
 		}
 		s.taken[s.nameOf(one)] = true
 	}
+}
+
+// isTaken says whether a name means something in the file already.
+func (s *settler) isTaken(name string) bool {
+	p := s.shift.packs[s.own]
+	return s.taken[name] || s.file.locals[name] || p != nil && p.names[name] != nil
 }
 
 // nameOf is the name by which a file has an import, as far as it is known.
@@ -132,7 +130,13 @@ func (s *settler) goal(i int) (place, bool) {
 func (s *settler) findNames() {
 	for i := range s.Mentions {
 		m := &s.Mentions[i]
-		if m.Kind != NameUse || !s.Before[i].Kind.Inside() {
+		if m.Kind != NameUse {
+			continue
+		}
+		if by := lang.Own[Name](m).Path; by != "" {
+			s.brought[by] = append(s.brought[by], i)
+		}
+		if !s.Before[i].Kind.Inside() {
 			continue
 		}
 		at, ok := s.goal(i)
@@ -157,13 +161,10 @@ func dotted(m *lang.Mention) bool {
 }
 
 // behind gives the names that a file has by an import.
-func (s *settler) behind(one *spec) (out []int) {
-	for i := range s.Mentions {
-		if own := lang.Own[Name](&s.Mentions[i]); s.Mentions[i].Kind == NameUse && own.Path == one.path && (one.name == "" || one.name == own.Qualifier || one.name == ".") {
-			out = append(out, i)
-		}
-	}
-	return out
+func (s *settler) behind(one *spec) []int {
+	return slices.DeleteFunc(slices.Clone(s.brought[one.path]), func(i int) bool {
+		return one.name != "" && one.name != "." && one.name != lang.Own[Name](&s.Mentions[i]).Qualifier
+	})
 }
 
 // keepImports writes each import for one of the packages that its names come from now, or takes it away.
@@ -229,7 +230,7 @@ func (s *settler) name(one *spec, dir string) {
 		return
 	}
 	now := s.shift.clause(place{dir: dir})
-	if now != before && s.taken[now] {
+	if now != before && s.isTaken(now) {
 		s.called[dir] = before
 		if w := s.written[one]; w != nil {
 			w.name = before
@@ -267,8 +268,8 @@ func (s *settler) addImports() {
 			s.fail(s.users[dir][0], "%s is a program, and can't be imported", dir)
 			continue
 		}
-		if s.taken[name] {
-			for s.taken[name] {
+		if s.isTaken(name) {
+			for s.isTaken(name) {
 				name += "pkg"
 			}
 			line = name + " " + line

@@ -195,7 +195,7 @@ func localOf(src []byte, m *lang.Mention) string {
 	return i.local()
 }
 
-// Bindings implements lang.Binder.
+// Bindings are the names that a mention brings into its file.
 func (r *Resolver) Bindings(content []byte, m *lang.Mention) []lang.Binding {
 	switch {
 	case m.Kind == FromName && m.Text != lang.Everything:

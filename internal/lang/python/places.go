@@ -57,7 +57,7 @@ func (r *Resolver) findApplications() []application {
 	return out
 }
 
-// Places implements lang.Fixer.
+// Places are the fixed places of the tree.
 func (r *Resolver) Places() []lang.Place {
 	r.asked.Do(func() { r.applications = r.findApplications() })
 	var out []lang.Place
@@ -71,7 +71,7 @@ func (r *Resolver) Places() []lang.Place {
 	return out
 }
 
-// Place implements lang.Fixer.
+// Place gives the fixed place that a file stands in.
 func (r *Resolver) Place(p string) (lang.Place, bool) {
 	for _, place := range r.Places() {
 		if rest, inside := strings.CutPrefix(p, place.Folder+"/"); inside && path.Base(p) != "__init__.py" {

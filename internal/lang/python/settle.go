@@ -23,7 +23,7 @@ type settler struct {
 	locals  map[string][]int // the imports by the name that each brings
 }
 
-// Settle implements lang.Settler.
+// Settle writes the statements of a file.
 func (r *Resolver) Settle(q lang.Settling) ([]lang.Settled, []lang.Failed) {
 	old, ok := q.Old.(*Resolver)
 	if !ok {

@@ -253,7 +253,7 @@ func (r *resolver) earlier(by, dir string, rule *placeRule) bool {
 	return deeper && r.tree.IsDir(path.Join(dir, rest))
 }
 
-// Place implements lang.Fixer: the deepest fixed place that a file stands in.
+// Place gives the deepest fixed place that a file stands in.
 func (r *resolver) Place(p string) (lang.Place, bool) {
 	best := -1
 	for i := range r.places {
@@ -279,7 +279,7 @@ func (r *resolver) Place(p string) (lang.Place, bool) {
 	return out, true
 }
 
-// Places implements lang.Fixer.
+// Places are the fixed places of the tree.
 func (r *resolver) Places() []lang.Place {
 	out := make([]lang.Place, len(r.places))
 	for i := range r.places {
