@@ -82,7 +82,7 @@ func read(content []byte) (*file, error) {
 	}
 	lines := set.File(parsed.FileStart)
 	f.readImports(parsed, span, func(p token.Pos) source.Span { // with the newline
-		n := lines.Line(p)
+		n := lines.PositionFor(p, false).Line // a comment may say otherwise
 		if n == lines.LineCount() {
 			return source.Span{Start: offset(lines.LineStart(n)), End: len(content)}
 		}
