@@ -190,6 +190,12 @@ func (p *pass) ending(text, body, rest string) (named, bool) {
 	base := body[last+1:]
 	for _, stem := range []string{base, withoutEnding(base)} {
 		old, short := p.names.tails[above+"/"+stem].find(body)
+		if host, _, _ := strings.Cut(body, "/"); old == "" && stem != base && strings.Contains(host, ".") { // a name in a package: host.example/a/b.Name
+			if old, short = p.names.tails[above+"/"+stem].find(body[:last+1] + stem); !p.names.folders[old] {
+				continue
+			}
+			rest = base[len(stem):] + rest
+		}
 		if old == "" {
 			continue
 		}

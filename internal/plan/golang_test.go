@@ -163,6 +163,8 @@ func TestGoMoves(t *testing.T) {
 			`a/x.go: a/x.go:5:12 refers to it as "x.txt", and no new spelling of that leads to it`, nil},
 		{"paths of tests", "-- a/x_test.go --\npackage a\n\nvar p, q = \"../data/n.txt\", dir + \"/../data/n.txt\"\n\nconst dir = \".\"\n-- data/n.txt --\n", "z: { at: z/deep/, from: [a/**] }", "",
 			map[string]string{"z/deep/x_test.go": "package deep\n\nvar p, q = \"../../data/n.txt\", dir + \"/../../data/n.txt\"\n\nconst dir = \".\"\n"}},
+		{"modules in folders", "-- go.work --\ngo 1.22\n\nuse (\n\t.\n\t./stars // all\n)\n-- stars/go.mod --\nmodule hilltop.example/stars\n\nreplace (\n\thilltop.example/m => ../\n)\n-- stars/s.go --\npackage stars\n", "z: { at: libs/stars/, from: [stars/**] }", "",
+			map[string]string{"go.work": "go 1.22\n\nuse (\n\t.\n\t./libs/stars // all\n)\n", "libs/stars/go.mod": "module hilltop.example/stars\n\nreplace (\n\thilltop.example/m => ../../\n)\n"}},
 		{"generics, labels and shadows", "-- a/x.go --\npackage a\n\ntype Box[T any] struct{ V T }\n\nfunc Of[T any](v T) Box[T] { return Box[T]{V: v} }\n-- a/y.go --\npackage a\n\nfunc Y(Of int) (b Box[int]) {\nBox:\n\tfor {\n\t\tbreak Box\n\t}\n\t_ = Of\n\treturn\n}\n", "b: { at: b/, from: [a/y.go] }", "",
 			map[string]string{"b/y.go": "package b\n\nimport \"hilltop.example/m/a\"\n\nfunc Y(Of int) (b a.Box[int]) {\nBox:\n\tfor {\n\t\tbreak Box\n\t}\n\t_ = Of\n\treturn\n}\n"}},
 	} {

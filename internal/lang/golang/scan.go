@@ -22,7 +22,7 @@ func Family() lang.Family {
 	return lang.Family{
 		Name:   "Go",
 		InText: lang.BehindQuote,
-		Reads:  func(p string) bool { return strings.HasSuffix(p, ".go") },
+		Reads:  func(p string) bool { return strings.HasSuffix(p, ".go") || isModuleFile(p) },
 		Scan:   Scan,
 		Facts:  lang.Facts{Called: map[string]string{".go": "Go"}, Tests: lang.Marks{Stems: []string{"_test"}}},
 	}
@@ -31,6 +31,9 @@ func Family() lang.Family {
 // Scan finds the imports and embedded files of a Go file. It reads the imports alone, and the rest only where it is asked for
 // what the file declares.
 func Scan(p string, content []byte, declared *lang.Declared) (lang.Scanned, error) {
+	if isModuleFile(p) {
+		return lang.Scanned{Mentions: scanModule(content)}, nil
+	}
 	mode := parser.ImportsOnly | parser.SkipObjectResolution
 	if declared.WantsOutlines() {
 		mode = parser.SkipObjectResolution
