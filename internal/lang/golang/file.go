@@ -31,8 +31,10 @@ type file struct {
 	uses              []use
 	// locals are the names that are declared within functions, and of their parameters.
 	locals map[string]bool
-	// embedded are the bytes of the file that no move may part: it says so by cgo, or by a name of the linker.
-	cgo, linked bool
+	// closed are structs with fields that are not exported; unkeyed are types of which there are literals without keys.
+	closed, unkeyed map[string]bool
+	cgo, linked     bool // it holds C, or names for the linker
+	runs            bool // it does something when the program starts: by init, or by a value that nobody reads
 }
 
 // spec is one import.
@@ -74,7 +76,7 @@ func read(content []byte) (*file, error) {
 	offset := func(p token.Pos) int { return int(p) - base }
 	span := func(n ast.Node) source.Span { return source.Span{Start: offset(n.Pos()), End: offset(n.End())} }
 	f := &file{
-		clause: parsed.Name.Name, clauseAt: span(parsed.Name), members: map[string]bool{}, selected: map[string]bool{}, locals: map[string]bool{},
+		clause: parsed.Name.Name, clauseAt: span(parsed.Name), members: map[string]bool{}, selected: map[string]bool{}, closed: map[string]bool{}, unkeyed: map[string]bool{}, locals: map[string]bool{},
 		linked: bytes.Contains(content, []byte("//go:linkname ")), after: offset(parsed.Name.End()),
 	}
 	if parsed.Doc != nil {
@@ -172,7 +174,9 @@ func (r *reader) declare(d ast.Decl) {
 	switch d := d.(type) {
 	case *ast.FuncDecl:
 		switch {
-		case d.Recv == nil && d.Name.Name != "init":
+		case d.Recv == nil && d.Name.Name == "init":
+			r.runs = true
+		case d.Recv == nil:
 			add(d.Name)
 		case d.Recv != nil:
 			r.member(d.Name)
@@ -188,13 +192,46 @@ func (r *reader) declare(d ast.Decl) {
 			switch s := s.(type) {
 			case *ast.TypeSpec:
 				add(s.Name)
+				if body, is := s.Type.(*ast.StructType); is && hides(body) {
+					r.closed[s.Name.Name] = true
+				}
 			case *ast.ValueSpec:
-				for _, name := range s.Names {
+				for i, name := range s.Names {
 					add(name)
+					r.runs = r.runs || name.Name == "_" && i < len(s.Values) && calls(s.Values[i])
 				}
 			}
 		}
 	}
+}
+
+// hides says whether a struct has fields that are not exported.
+func hides(body *ast.StructType) bool {
+	hidden := false
+	for _, f := range body.Fields.List {
+		names := f.Names
+		if len(names) == 0 {
+			t := f.Type
+			if star, is := t.(*ast.StarExpr); is {
+				t = star.X
+			}
+			if id, is := t.(*ast.Ident); is {
+				names = []*ast.Ident{id}
+			}
+		}
+		hidden = hidden || slices.ContainsFunc(names, func(id *ast.Ident) bool { return !exported(id.Name) })
+	}
+	return hidden
+}
+
+// calls says whether a value is that of a call, and not of a conversion such as (*T)(nil).
+func calls(value ast.Expr) bool {
+	call, is := value.(*ast.CallExpr)
+	if !is {
+		return false
+	}
+	_, converts := call.Fun.(*ast.ParenExpr)
+	return !converts
 }
 
 func (r *reader) member(id *ast.Ident) {
@@ -217,8 +254,16 @@ func (r *reader) visit(n ast.Node) bool {
 		r.fields(n.Fields)
 	case *ast.InterfaceType:
 		r.fields(n.Methods)
+		for _, m := range n.Methods.List { // a type that has them must be of the same package
+			for _, name := range m.Names {
+				if !exported(name.Name) {
+					r.selected[name.Name] = true
+				}
+			}
+		}
 	case *ast.CompositeLit:
 		r.keys(n)
+		r.noteUnkeyed(n, n.Type)
 	case *ast.Ident:
 		if n.Obj != nil && n.Obj.Pos() == n.Pos() && !r.top[n.Obj] {
 			r.locals[n.Name] = true
@@ -239,6 +284,40 @@ func (r *reader) fields(list *ast.FieldList) {
 				}
 				return true
 			})
+		}
+	}
+}
+
+// noteUnkeyed notes the type of a literal without keys, and of those within it that leave their types out.
+func (r *reader) noteUnkeyed(literal *ast.CompositeLit, of ast.Expr) {
+	var inner ast.Expr
+	switch t := of.(type) {
+	case *ast.StarExpr:
+		r.noteUnkeyed(literal, t.X)
+		return
+	case *ast.IndexExpr:
+		r.noteUnkeyed(literal, t.X)
+		return
+	case *ast.Ident:
+		if len(literal.Elts) > 0 {
+			if _, keyed := literal.Elts[0].(*ast.KeyValueExpr); !keyed {
+				r.unkeyed[t.Name] = true
+			}
+		}
+		return
+	case *ast.ArrayType:
+		inner = t.Elt
+	case *ast.MapType:
+		inner = t.Value
+	default:
+		return
+	}
+	for _, e := range literal.Elts {
+		if pair, is := e.(*ast.KeyValueExpr); is {
+			e = pair.Value
+		}
+		if below, is := e.(*ast.CompositeLit); is && below.Type == nil {
+			r.noteUnkeyed(below, inner)
 		}
 	}
 }

@@ -132,6 +132,7 @@ func (r *Resolver) Owes(before *lang.Rules, moves []lang.Moved) []lang.Duty {
 	j.unreadable()
 	j.modules()
 	j.clauses()
+	j.natives()
 	j.parted()
 	j.merged()
 	j.imports()
@@ -257,6 +258,7 @@ func (j *judge) parted() {
 		}
 		j.variants(p)
 		j.members(p)
+		j.unkeyed(p)
 	}
 }
 
@@ -296,6 +298,64 @@ func (j *judge) members(p *pack) {
 			}
 			other := declarers[name][at].id
 			j.lost([]project.FileID{user, other}, "%s selects %s, which %s declares for its package alone, and they would part", j.old.tree.Path(user), name, j.old.tree.Path(other))
+		}
+	}
+}
+
+// unkeyed keeps literals without keys in the package of a struct whose fields are not all exported.
+func (j *judge) unkeyed(p *pack) {
+	for _, user := range p.files {
+		for _, name := range slices.Sorted(maps.Keys(j.old.ix.files[user].unkeyed)) {
+			for _, declarer := range p.names[name] {
+				if j.old.ix.files[declarer].closed[name] && j.at[j.now[user]] != j.at[j.now[declarer]] {
+					j.lost([]project.FileID{user, declarer}, "%s has a literal of %s without keys, whose fields are not all exported, and %s declares it: they would part",
+						j.old.tree.Path(user), name, j.old.tree.Path(declarer))
+				}
+			}
+		}
+	}
+}
+
+// native are the endings of files that are built with the Go files beside them.
+var native = map[string]bool{".c": true, ".h": true, ".cc": true, ".cpp": true, ".cxx": true, ".hh": true, ".hpp": true, ".m": true, ".s": true, ".S": true, ".sx": true, ".swig": true, ".syso": true, ".f": true}
+
+// natives keeps packages together with what is built with them.
+func (j *judge) natives() {
+	for _, at := range sortedPlaces(j.old.ix.packages) {
+		files := j.old.ix.packages[at].files
+		from, to := j.old.tree.Below(at.dir)
+		for id := from; id < to; id++ {
+			p := j.old.tree.Path(id)
+			if path.Dir(p) != at.dir || !native[path.Ext(p)] {
+				continue
+			}
+			now := path.Dir(cmp.Or(j.moves[p], p))
+			if slices.ContainsFunc(files, func(file project.FileID) bool { return j.at[j.now[file]].dir != now }) {
+				j.lost(append(slices.Clone(files), id), "%s is built with the Go files beside it, and they would part", p)
+			}
+		}
+	}
+}
+
+// starts keeps files in their package that do something when the program starts, unless what is left of the package imports them.
+func (j *judge) starts(needs map[place]map[place]need) {
+	for _, at := range sortedPlaces(j.old.ix.packages) {
+		for _, id := range j.old.ix.packages[at].files {
+			now := j.at[j.now[id]]
+			if !j.old.ix.files[id].runs || isTest(j.old.tree.Path(id)) {
+				continue
+			}
+			left := slices.IndexFunc(j.old.ix.packages[at].files, func(other project.FileID) bool {
+				return j.at[j.now[other]] != now && !isTest(j.old.tree.Path(other))
+			})
+			if left < 0 {
+				continue
+			}
+			rest := j.at[j.now[j.old.ix.packages[at].files[left]]]
+			if _, imported := needs[rest][now]; !imported {
+				j.lost([]project.FileID{id, j.old.ix.packages[at].files[left]}, "%s does something when a program starts that imports its package, and %s would not import it any more",
+					j.old.tree.Path(id), j.old.tree.Path(j.old.ix.packages[at].files[left]))
+			}
 		}
 	}
 }
@@ -377,6 +437,7 @@ func (j *judge) imports() {
 			j.internal(id, from, to)
 		}
 	}
+	j.starts(needs)
 	j.circles(needs)
 }
 
