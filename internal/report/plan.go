@@ -61,11 +61,11 @@ func rewrites(p *printer, made *plan.Plan, style Style) {
 		p.line("  %s", Clean(e.Path))
 		var olds []string
 		for _, c := range e.Changes {
-			olds = append(olds, Clean(c.Old))
+			olds = append(olds, snippet(c.Old, "(added)"))
 		}
 		width, cut := widest(olds, 40), style.cut(len(e.Changes))
 		for i, c := range e.Changes[:cut] {
-			p.line("  %5d  %s %s %s", c.Line, pad(olds[i], width), look.faint("->"), look.home(Clean(c.New)))
+			p.line("  %5d  %s %s %s", c.Line, pad(olds[i], width), look.faint("->"), look.home(snippet(c.New, "(taken out)")))
 		}
 		more(p, len(e.Changes)-cut, style)
 	}
@@ -81,6 +81,17 @@ func rewrites(p *printer, made *plan.Plan, style Style) {
 	if len(made.Remarks) > 0 {
 		p.line("")
 	}
+}
+
+// snippet shows a text in one line: all between its words is one blank.
+func snippet(text, none string) string {
+	if strings.ContainsAny(text, "\n\t") {
+		text = strings.Join(strings.Fields(text), " ")
+	}
+	if text == "" {
+		return none
+	}
+	return Clean(text)
 }
 
 // writes lists the files that are not there yet, with what is in them.

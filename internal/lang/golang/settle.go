@@ -292,10 +292,8 @@ func (s *settler) insert(lines []string) {
 		s.edit(source.Span{Start: s.file.block, End: s.file.block}, text)
 		return
 	}
-	if s.file.block == 0 && s.file.declarations == 1 && !s.file.cgo && !s.removed { // the only import becomes the first of a list
-		only := s.file.imports[0].all
-		s.edit(source.Span{Start: only.Start, End: only.Start}, "(\n\t")
-		s.edit(source.Span{Start: only.End, End: only.End}, "\n\n\t"+strings.Join(lines, "\n\t")+"\n)")
+	if s.file.block == 0 && s.file.declarations == 1 && !s.file.cgo && !s.removed {
+		s.makeList(&s.file.imports[0], lines)
 		return
 	}
 	if s.file.block == 0 {
@@ -313,6 +311,28 @@ func (s *settler) insert(lines []string) {
 		return
 	}
 	s.added = lines
+}
+
+// makeList writes the only import anew as a list, with others behind it.
+func (s *settler) makeList(only *spec, lines []string) {
+	text, mentions := string(s.Content[only.all.Start:only.all.End]), []int(nil)
+	if w := s.written[only]; w != nil {
+		quoted := text[only.at.Start-1-only.all.Start:]
+		name := text[:len(text)-len(quoted)]
+		if w.name != "" {
+			name = w.name + " "
+		}
+		text, mentions = name+quoted[:1]+w.path+quoted[len(quoted)-1:], []int{w.mention}
+	}
+	delete(s.written, only)
+	all, gap := append([]string{text}, lines...), "\n\n\t"
+	if _, ours := s.specs[only]; ours {
+		slices.SortStableFunc(all, func(a, b string) int {
+			return strings.Compare(a[strings.IndexByte(a, '"')+1:], b[strings.IndexByte(b, '"')+1:])
+		})
+		gap = "\n\t"
+	}
+	s.edit(only.line, "import (\n\t"+all[0]+gap+strings.Join(all[1:], "\n\t")+"\n)", mentions...)
 }
 
 // writeImports writes what becomes of the imports, and the added ones into the first list of imports of the tree: in the order of the paths,
