@@ -44,7 +44,8 @@ type spec struct {
 	at   source.Span // the path, without quotes
 	all  source.Span // the import, with its name
 	line source.Span // its line, where it stands alone on it; else the import declaration
-	doc  bool        // a comment belongs to it
+	// doc: a comment above belongs to it; comment: one does. crowded: others stand on its line.
+	doc, comment, crowded bool
 }
 
 // declaration is a name of the package that a file declares. Methods are not: they hang on their types.
@@ -139,7 +140,7 @@ func (f *file) readImports(parsed *ast.File, span func(ast.Node) source.Span, li
 			}
 			cgo = cgo || text == "C"
 			quoted := span(s.Path)
-			one := spec{path: text, at: source.Span{Start: quoted.Start + 1, End: quoted.End - 1}, all: span(s), line: whole, doc: s.Doc != nil}
+			one := spec{path: text, at: source.Span{Start: quoted.Start + 1, End: quoted.End - 1}, all: span(s), line: whole, doc: s.Doc != nil, comment: s.Doc != nil || s.Comment != nil}
 			if s.Name != nil {
 				one.name = s.Name.Name
 			}
@@ -147,6 +148,11 @@ func (f *file) readImports(parsed *ast.File, span func(ast.Node) source.Span, li
 				one.line = line(s.Pos())
 			}
 			f.imports = append(f.imports, one)
+		}
+		for i := 1; i < len(f.imports); i++ {
+			if a, b := &f.imports[i-1], &f.imports[i]; a.line.Start < b.line.End && b.line.Start < a.line.End {
+				a.crowded, b.crowded = true, true
+			}
 		}
 		f.cgo = f.cgo || cgo
 		if f.after = whole.End; declared.Lparen.IsValid() && !cgo {

@@ -131,6 +131,7 @@ func (r *Resolver) Owes(before *lang.Rules, moves []lang.Moved) []lang.Duty {
 	}
 	j.unreadable()
 	j.modules()
+	j.built()
 	j.clauses()
 	j.natives()
 	j.parted()
@@ -196,6 +197,47 @@ func (j *judge) modules() {
 			j.lost([]project.FileID{id}, "it would leave the module %s for %s, which may not require what it imports", was.path, is.path)
 		}
 	}
+}
+
+// built keeps files from places and names by which they would be built for something else, or not at all.
+func (j *judge) built() {
+	for _, id := range j.readable() {
+		from, to := j.old.tree.Path(id), j.tree.Path(j.now[id])
+		switch {
+		case from == to:
+		case !ignored(from) && ignored(to):
+			j.lost([]project.FileID{id}, "there it would not be built: folders called testdata or vendor and names that begin with _ or . are passed over")
+		case constraint(path.Base(from)) != constraint(path.Base(to)):
+			j.lost([]project.FileID{id}, "by its new name it would be built for something else: endings as _linux and _test say for what")
+		}
+	}
+}
+
+// ignored says whether the go command passes a file over, by its path.
+func ignored(p string) bool {
+	for part := range strings.SplitSeq(p, "/") {
+		if part == "testdata" || part == "vendor" || part[0] == '_' || part[0] == '.' {
+			return true
+		}
+	}
+	return false
+}
+
+// systems are what the last words of a file's name may say that it is built for (internal/syslist of the language's own library).
+var systems = lang.Words(`aix android darwin dragonfly freebsd hurd illumos ios js linux nacl netbsd openbsd plan9 solaris wasip1 windows zos
+	386 amd64 amd64p32 arm armbe arm64 arm64be loong64 mips mipsle mips64 mips64le mips64p32 mips64p32le ppc ppc64 ppc64le riscv riscv64 s390 s390x sparc sparc64 wasm`)
+
+// constraint is what the name of a file says that it is built for: _test, and systems.
+func constraint(name string) string {
+	words := strings.Split(strings.TrimSuffix(name, ".go"), "_")
+	out, last := "", len(words)
+	if last > 1 && words[last-1] == "test" {
+		out, last = "test", last-1
+	}
+	for i := last - 1; i > 0 && i >= last-2 && systems[words[i]]; i-- {
+		out = words[i] + " " + out
+	}
+	return out
 }
 
 // clauses writes the clauses of what arrives.

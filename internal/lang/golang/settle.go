@@ -1,6 +1,7 @@
 package golang
 
 import (
+	"bytes"
 	"fmt"
 	"maps"
 	"path"
@@ -70,6 +71,9 @@ func (s *settler) fail(mention int, format string, args ...any) {
 }
 
 func (s *settler) edit(at source.Span, text string, mentions ...int) {
+	if strings.Contains(text, "\n") && bytes.Contains(s.Content, []byte("\r\n")) {
+		text = strings.ReplaceAll(strings.ReplaceAll(text, "\r\n", "\n"), "\n", "\r\n")
+	}
 	s.edits = append(s.edits, lang.Settled{Edit: source.Edit{Span: at, New: text}, Mentions: mentions})
 }
 
@@ -144,7 +148,7 @@ func (s *settler) findNames() {
 		case !ok:
 			s.fail(i, "%s would be declared in several packages", m.Text)
 		case at == s.own, dotted(m):
-		case at.external:
+		case at.external || s.inTest(i) && at.dir != s.own.dir:
 			s.fail(i, "%s is declared in a test of %s, which nobody imports", m.Text, at.dir)
 		case !exported(m.Text):
 			s.fail(i, "%s is not exported, and would be needed in another package", m.Text)
@@ -152,6 +156,13 @@ func (s *settler) findNames() {
 			s.users[at.dir] = append(s.users[at.dir], i)
 		}
 	}
+}
+
+// inTest says whether a name is declared in a file of tests.
+func (s *settler) inTest(i int) bool {
+	return slices.ContainsFunc(append([]project.FileID{s.Before[i].File}, s.Before[i].Set()...), func(id project.FileID) bool {
+		return id != project.None && isTest(s.shift.old.tree.Path(id))
+	})
 }
 
 // dotted says whether a name is brought by an import with a dot.
@@ -242,8 +253,12 @@ func (s *settler) name(one *spec, dir string) {
 
 // remove takes an import away with its line.
 func (s *settler) remove(one *spec, mention int) {
-	if one.doc {
+	switch {
+	case one.comment:
 		s.fail(mention, "the import of %q is needed no more, and a comment belongs to it", one.path)
+		return
+	case one.crowded:
+		s.fail(mention, "the import of %q is needed no more, and others stand on its line", one.path)
 		return
 	}
 	s.written[one] = &line{removed: true, mention: mention}
@@ -435,7 +450,7 @@ func (s *settler) writeGroup(group []*spec, added []string) {
 func (s *settler) groups() (groups [][]*spec) {
 	for i := range s.file.imports {
 		one := &s.file.imports[i]
-		if one.line.End > s.file.block || one.line.Start >= one.all.Start || one.doc { // not in the list, or with a comment of its own
+		if one.line.End > s.file.block || one.line.Start >= one.all.Start || one.doc || one.crowded { // not in the list, or with a comment of its own
 			continue
 		}
 		if n := len(groups); n > 0 {
