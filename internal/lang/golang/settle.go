@@ -2,6 +2,7 @@ package golang
 
 import (
 	"bytes"
+	"cmp"
 	"fmt"
 	"maps"
 	"path"
@@ -34,7 +35,9 @@ func (r *Resolver) Settle(q lang.Settling) ([]lang.Settled, []lang.Failed) {
 	if len(s.failed) > 0 {
 		return nil, s.failed
 	}
-	slices.SortStableFunc(s.edits, func(a, b lang.Settled) int { return a.Edit.Span.Start - b.Edit.Span.Start })
+	slices.SortStableFunc(s.edits, func(a, b lang.Settled) int { // what is added stands before what is taken out
+		return cmp.Or(a.Edit.Span.Start-b.Edit.Span.Start, a.Edit.Span.End-b.Edit.Span.End)
+	})
 	return s.edits, nil
 }
 
@@ -395,55 +398,98 @@ func (s *settler) writeSpec(one *spec) {
 	}
 }
 
-// entry is a line of a list of imports.
-type entry struct{ path, text string }
-
-func byPath(a, b entry) int { return strings.Compare(a.path, b.path) }
-
-// writeGroup writes the imports of a list. It is put in order again if it was in order.
+// writeGroup writes the imports of a list. Where they were in the order of their paths, one that would stand out of it is taken out and
+// written where it belongs.
 func (s *settler) writeGroup(group []*spec, added []string) {
-	var before, after []entry
-	var mentions []int
-	for _, one := range group {
-		text := string(s.Content[one.line.Start:one.line.End])
-		before = append(before, entry{path: one.path})
-		w := s.written[one]
-		switch {
-		case w == nil:
-			after = append(after, entry{one.path, text})
-			continue
-		case !w.removed:
-			at, name := one.at.Start-one.line.Start, ""
-			if w.name != "" {
-				name = w.name + " "
-			}
-			after = append(after, entry{w.path, text[:at-1] + name + text[at-1:at] + w.path + text[one.at.End-one.line.Start:]})
-		}
-		mentions = append(mentions, w.mention)
-	}
-	for _, a := range added {
-		after = append(after, entry{a[strings.IndexByte(a, '"')+1:], "\t" + a + "\n"})
-	}
-	sorted := slices.IsSortedFunc(before, byPath)
-	if !sorted || len(added) == 0 && slices.IsSortedFunc(after, byPath) {
+	if !slices.IsSortedFunc(group, func(a, b *spec) int { return strings.Compare(a.path, b.path) }) {
 		for _, one := range group {
 			s.writeSpec(one)
 		}
-		text := ""
-		for _, e := range after[len(after)-len(added):] {
-			text += e.text
-		}
-		if end := group[len(group)-1].line.End; text != "" {
-			s.edit(source.Span{Start: end, End: end}, text)
-		}
+		s.addLines(map[int][]string{group[len(group)-1].line.End: added})
 		return
 	}
-	slices.SortStableFunc(after, byPath)
-	text := ""
-	for _, e := range after {
-		text += e.text
+	var stays []*spec // what keeps its line
+	var moves []string
+	for i, one := range group {
+		w := s.written[one]
+		switch {
+		case w == nil || w.path == one.path:
+			stays = append(stays, one)
+		case w.removed:
+		case s.fits(group, i):
+			stays = append(stays, one)
+			continue
+		default:
+			moves = append(moves, s.lineOf(one))
+			s.edit(one.line, "", w.mention)
+			continue
+		}
+		s.writeSpec(one)
 	}
-	s.edit(source.Span{Start: group[0].line.Start, End: group[len(group)-1].line.End}, text, mentions...)
+	for _, one := range stays {
+		if w := s.written[one]; w != nil && w.path != one.path {
+			s.writeSpec(one)
+		}
+	}
+	at := map[int][]string{}
+	for _, line := range append(moves, added...) {
+		place := group[len(group)-1].line.End
+		for _, one := range stays {
+			if s.pathOf(one) > pathIn(line) {
+				place = one.line.Start
+				break
+			}
+		}
+		at[place] = append(at[place], line)
+	}
+	s.addLines(at)
+}
+
+// fits says whether an import whose path changes may keep its line: those that keep theirs stand around it in order, and no other between.
+func (s *settler) fits(group []*spec, i int) bool {
+	now := s.written[group[i]].path
+	changes := func(one *spec) bool { w := s.written[one]; return w != nil && !w.removed && w.path != one.path }
+	if i > 0 && (changes(group[i-1]) || group[i-1].path > now) {
+		return false
+	}
+	return i == len(group)-1 || !changes(group[i+1]) && group[i+1].path >= now
+}
+
+// pathOf is the path that an import has in the end.
+func (s *settler) pathOf(one *spec) string {
+	if w := s.written[one]; w != nil && !w.removed {
+		return w.path
+	}
+	return one.path
+}
+
+// lineOf is the line of an import as it becomes, without what stands around it.
+func (s *settler) lineOf(one *spec) string {
+	w := s.written[one]
+	line := string(s.Content[one.all.Start:one.line.End])
+	at, name := one.at.Start-one.all.Start, ""
+	if w.name != "" {
+		name = w.name + " "
+	}
+	return strings.TrimRight(line[:at-1]+name+line[at-1:at]+w.path+line[one.at.End-one.all.Start:], "\r\n")
+}
+
+// pathIn is the path in the line of an import.
+func pathIn(line string) string {
+	_, rest, _ := strings.Cut(line, `"`)
+	path, _, _ := strings.Cut(rest, `"`)
+	return path
+}
+
+// addLines writes imports at places, in the order of their paths.
+func (s *settler) addLines(at map[int][]string) {
+	for _, place := range slices.Sorted(maps.Keys(at)) {
+		lines := at[place]
+		slices.SortStableFunc(lines, func(a, b string) int { return strings.Compare(pathIn(a), pathIn(b)) })
+		if len(lines) > 0 {
+			s.edit(source.Span{Start: place, End: place}, "\t"+strings.Join(lines, "\n\t")+"\n")
+		}
+	}
 }
 
 // groups are the lists of imports without a blank line between.
