@@ -24,7 +24,7 @@ func (r *Resolver) Settle(q lang.Settling) ([]lang.Settled, []lang.Failed) {
 	shift := r.shifted(old, q.Moves())
 	s := settler{
 		Resolver: r, Settling: q, file: old.ix.files[q.OldFrom], shift: shift, own: shift.at[q.From], specs: map[*spec]int{},
-		called: map[string]string{}, taken: map[string]bool{}, users: map[string][]int{}, brought: map[string][]int{}, written: map[*spec]*line{},
+		called: map[string]string{}, taken: map[string]bool{}, users: map[string][]int{}, brought: map[string][]int{}, leads: map[string]string{}, written: map[*spec]*line{},
 	}
 	s.findSpecs()
 	s.findNames()
@@ -50,6 +50,7 @@ type settler struct {
 	own   place // the package of the file, in the new tree
 
 	specs   map[*spec]int     // the imports of packages of the tree, with their mentions
+	leads   map[string]string // the folders that imports lead to in the new tree, by the paths in the old one
 	brought map[string][]int  // the names that are had by an import, by its path
 	users   map[string][]int  // the names that are had from another package of the new tree, by its folder
 	called  map[string]string // what stands before the dot of such names, by the folder
@@ -92,7 +93,6 @@ func (s *settler) findSpecs() {
 		one := &s.file.imports[i]
 		if mention, known := byPlace[one.at.Start]; known && s.Before[mention].Kind.Inside() {
 			s.specs[one] = mention
-			continue
 		}
 		s.taken[s.nameOf(one)] = true
 	}
@@ -190,20 +190,22 @@ func (s *settler) keepImports() {
 			continue
 		}
 		names := s.behind(one)
-		goals := map[string]bool{}
+		goals, unknown := map[string]bool{}, len(names) == 0
 		for _, i := range names {
 			if at, ok := s.goal(i); ok && at != s.own {
 				goals[at.dir] = true
 			}
+			unknown = unknown || !s.Before[i].Kind.Inside() // no file that is read declares it
 		}
 		whole, intact := s.goal(mention)
 		switch {
-		case one.name == "_" || one.name == "." || len(names) == 0:
+		case unknown || one.name == "_" || one.name == ".":
 			if !intact {
 				s.fail(mention, "the files of the package part, and it is not known which of them %q means", one.path)
 				continue
 			}
 			s.point(one, mention, whole.dir)
+			s.name(one, whole.dir)
 		case len(goals) == 0:
 			s.remove(one, mention)
 		default:
@@ -225,10 +227,14 @@ func (s *settler) keepImports() {
 // point writes the path of an import.
 func (s *settler) point(one *spec, mention int, dir string) {
 	text, ok := s.importPath(dir)
+	if before, _ := s.shift.old.folder(path.Dir(s.shift.old.tree.Path(s.OldFrom)), one.path); before == dir {
+		text, ok = one.path, true // a module may be imported by the name of one that it replaces
+	}
 	if !ok {
 		s.fail(mention, "%s lies in no module", dir)
 		return
 	}
+	s.leads[one.path] = dir
 	if text != one.path && s.shift.clause(place{dir: dir}) == "main" {
 		s.fail(mention, "%s is a program, and can't be imported", dir)
 		return
@@ -239,7 +245,11 @@ func (s *settler) point(one *spec, mention int, dir string) {
 // name chooses what stands before the dot of names that an import brings: its own name if it has one, else that of the package.
 func (s *settler) name(one *spec, dir string) {
 	before := s.nameOf(one)
-	if one.name != "" {
+	switch one.name {
+	case "":
+	case "_", ".":
+		return
+	default:
 		s.called[dir] = one.name
 		return
 	}
@@ -514,14 +524,17 @@ func (s *settler) groups() (groups [][]*spec) {
 func (s *settler) writeNames() {
 	for i := range s.Mentions {
 		m := &s.Mentions[i]
-		if m.Kind != NameUse || !s.Before[i].Kind.Inside() {
-			continue
-		}
-		at, ok := s.goal(i)
-		if !ok {
+		if m.Kind != NameUse {
 			continue
 		}
 		own := lang.Own[Name](m)
+		at, ok := s.goal(i)
+		if !s.Before[i].Kind.Inside() { // it stays with its import
+			at.dir, ok = s.leads[own.Path]
+		}
+		if !ok || s.called[at.dir] == "" && own.Qualifier != "" && at != s.own {
+			continue
+		}
 		text := m.Text
 		switch {
 		case at == s.own:
