@@ -24,7 +24,7 @@ func Family() lang.Family {
 		InText: lang.BehindQuote,
 		Reads:  func(p string) bool { return strings.HasSuffix(p, ".go") || isModuleFile(p) },
 		Scan:   Scan,
-		Facts:  lang.Facts{Called: map[string]string{".go": "Go"}, Tests: lang.Marks{Stems: []string{"_test"}}},
+		Facts:  lang.Facts{Called: map[string]string{".go": "Go"}, Programs: []string{".go"}, Tests: lang.Marks{Stems: []string{"_test"}}},
 	}
 }
 
