@@ -1,5 +1,6 @@
-// Command bench measures the built program as a whole process, beside ripgrep and cp over the same files in the same run.
-// It makes a tree of source files with an import graph like those of real clients, so it needs nothing but the program.
+// Command bench measures the built program as a whole process, beside ripgrep and cp over the same files in the same
+// run. It makes a tree of source files with an import graph like those of real clients, so it needs nothing but the
+// program.
 //
 //	go run ./bench -crooked ./crooked [-files 20000] [-bytes 5000] [-runs 5] [-python 50] [-git=false] [-apply=false]
 //
@@ -10,8 +11,8 @@
 //
 // The packages are those of the lock files beside these folders (npm ci).
 //
-// The commands take turns, so that a machine that is slow for a while is slow for all of them. It prints medians of the wall
-// time, the peak memory, and each budget of docs/architecture.md with what was measured.
+// The commands take turns, so that a machine that is slow for a while is slow for all of them. It prints medians of the
+// wall time, the peak memory, and each budget of docs/architecture.md with what was measured.
 package main
 
 import (
@@ -195,7 +196,8 @@ func (b *bench) run(turns int) {
 	}
 }
 
-// once runs a command. Exit codes 0 and 1 are answers. What it prints goes to a file: a pipe would make this process work beside it.
+// once runs a command. Exit codes 0 and 1 are answers. What it prints goes to a file: a pipe would make this process
+// work beside it.
 func once(program string, args ...string) (wall, cpu time.Duration, memory int64) {
 	out, err := os.CreateTemp("", "bench-output-")
 	if err != nil {
@@ -228,7 +230,8 @@ shelves:
   tools: src/tools/
 `
 
-// rulesText asks for everything that a check can look at: what files declare, who needs them, who uses whom, names, doors.
+// rulesText asks for everything that a check can look at: what files declare, who needs them, who uses whom, names,
+// doors.
 const rulesText = `crooked: 1
 title: A large client
 pools: { widgets: [src/widgets/**] }
@@ -243,8 +246,8 @@ shelves:
 `
 
 // generate makes the tree: a quarter of the files lies in widgets, half in pages, a quarter in tools. Each file imports
-// up to nine that come before it, most of them near by, some by an alias. A widget declares a component. Of a hundred files
-// the last ones are Python.
+// up to nine that come before it, most of them near by, some by an alias. A widget declares a component. Of a hundred
+// files the last ones are Python.
 func generate(root string, files, size, python int) (int64, error) {
 	random := rand.New(rand.NewPCG(1, 2))
 	isPython := func(i int) bool { return i%100 >= 100-python }

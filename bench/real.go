@@ -16,8 +16,9 @@ import (
 	"time"
 )
 
-// A real tree is the sources of packages from the registry, laid as the packages of one workspace, with an application beside them that uses
-// them: a barrel file and what imports through it, a compiler's settings with an alias for each package, settings in one long line.
+// A real tree is the sources of packages from the registry, laid as the packages of one workspace, with an application
+// beside them that uses them: a barrel file and what imports through it, a compiler's settings with an alias for each
+// package, settings in one long line.
 
 // read are the endings of the files that are taken over.
 var read = map[string]bool{
@@ -302,7 +303,8 @@ func (r *real) measureSteps(program, dir string) error {
 	return nil
 }
 
-// measureSmall measures what a person waits for on a small project: conventions of many shelves, and settings in one line.
+// measureSmall measures what a person waits for on a small project: conventions of many shelves, and settings in one
+// line.
 func measureSmall(program, dir string, written map[string]string) error {
 	root := filepath.Join(dir, "small")
 	if err := os.MkdirAll(filepath.Join(root, "src"), 0o755); err != nil {

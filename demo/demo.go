@@ -1,5 +1,6 @@
-// Package demo holds the demo projects that ship with the program, of Hilltop Observatory, where people book nights at a
-// telescope: the web client, as it grew, the desk, which is to grow, and the booking service in Python. All of it is made up.
+// Package demo holds the demo projects that ship with the program, of Hilltop Observatory, where people book nights at
+// a telescope: the web client, as it grew, the desk, which is to grow, and the booking service in Python. All of it is
+// made up.
 package demo
 
 import (

@@ -36,8 +36,8 @@ func within(t *testing.T, dir string, most time.Duration, args ...string) outcom
 	return outcome{out.String(), errs.String(), cmd.ProcessState.ExitCode()}
 }
 
-// What is read beside the tree is a pipe, a device, a link to a secret, a folder or a file of 3 GB: no command hangs, none reads it, and
-// none quotes it.
+// What is read beside the tree is a pipe, a device, a link to a secret, a folder or a file of 3 GB: no command hangs,
+// none reads it, and none quotes it.
 func TestSpecialFilesInPlaces(t *testing.T) {
 	t.Parallel()
 	const secret = "SECRET: [of somebody"
@@ -116,7 +116,8 @@ func TestSpecialFilesInPlaces(t *testing.T) {
 	assert.Equal(t, secret, string(kept))
 }
 
-// shows fails if a text has a character that a terminal obeys, that turns the direction of what follows or that is not seen.
+// shows fails if a text has a character that a terminal obeys, that turns the direction of what follows or that is not
+// seen.
 func shows(t *testing.T, what, text string, json bool) {
 	t.Helper()
 	assert.True(t, utf8.ValidString(text), what)
@@ -128,7 +129,8 @@ func shows(t *testing.T, what, text string, json bool) {
 	}
 }
 
-// Names with characters that a terminal obeys, that turn the direction or that are not seen come out escaped, wherever they are named.
+// Names with characters that a terminal obeys, that turn the direction or that are not seen come out escaped, wherever
+// they are named.
 func TestControlCharacters(t *testing.T) {
 	t.Parallel()
 	for i, evil := range []string{"\x1b[31m", "\x07\x08", "\x7f", "\u0085\u009b31m", "\u202egnp", "\u2066x\u2069", "\u200b\u200d\ufeff", "a\nb\rc", "\u2028", "\U000E0041", "\xff\xfe"} {
@@ -162,8 +164,8 @@ func TestControlCharacters(t *testing.T) {
 	}
 }
 
-// Files that would take a reader time or memory beyond all measure, each as large as hundreds of kilobytes, end within seconds; where a
-// limit is met it is reported.
+// Files that would take a reader time or memory beyond all measure, each as large as hundreds of kilobytes, end within
+// seconds; where a limit is met it is reported.
 func TestNothingExplodes(t *testing.T) {
 	many := func(n int, text string) string { return strings.Repeat(text, n) }
 	chain := "-- tsconfig.json --\n{\"extends\":[\"./t0.json\",\"./t0.json\"]}\n-- t40.json --\n{}\n"

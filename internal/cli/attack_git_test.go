@@ -16,7 +16,8 @@ import (
 	"crookedshelf/internal/project/projecttest"
 )
 
-// A project that is a folder of its repository is committed where it stands, also where the same paths stand at the top.
+// A project that is a folder of its repository is committed where it stands, also where the same paths stand at the
+// top.
 func TestCommitsBelowTheTop(t *testing.T) {
 	for _, how := range [][]string{{}, {"--steps"}} {
 		files := projecttest.Files(twoSteps)
@@ -39,7 +40,8 @@ func TestCommitsBelowTheTop(t *testing.T) {
 	}
 }
 
-// A hook that changes what is committed, or files of the work tree, is found out: what it changed is kept, all else is as it was.
+// A hook that changes what is committed, or files of the work tree, is found out: what it changed is kept, all else is
+// as it was.
 func TestHooksThatChangeThings(t *testing.T) {
 	for name, c := range map[string]struct {
 		hook string
@@ -117,8 +119,8 @@ var askingCommands = [][]string{
 	{"check", "--since", "HEAD"}, {"straighten", "--yes"}, {"straighten", "--yes", "--steps"}, {"check"}, {"survey"}, {"plan"}, {"why", "src/utils/dates.ts"}, {"undo", "--list"}, {"undo"}, {"undo", "--verify"},
 }
 
-// No setting of a repository makes a command start a program, but those that the user named: one setting after the other, with every
-// way of fetching what a partial clone lacks, and all of them under the eyes of strace.
+// No setting of a repository makes a command start a program, but those that the user named: one setting after the
+// other, with every way of fetching what a partial clone lacks, and all of them under the eyes of strace.
 func TestNoSettingOfGitStartsAProgram(t *testing.T) {
 	t.Parallel()
 	mark := filepath.Join(t.TempDir(), "ran")

@@ -20,7 +20,8 @@ import (
 	"crookedshelf/internal/rootfs"
 )
 
-// forge writes a journal as somebody would who wants undo to write a file. With own it has this user's mark, which nobody else can make.
+// forge writes a journal as somebody would who wants undo to write a file. With own it has this user's mark, which
+// nobody else can make.
 func forge(t *testing.T, dir, at, content, state string, own bool) {
 	t.Helper()
 	folder := filepath.Join(dir, ".crooked/journal/0001")
@@ -46,8 +47,8 @@ func withKey(t *testing.T) {
 	require.Equal(t, 0, run(t, small(t, tools), "straighten", "--yes").code)
 }
 
-// A clone that brings a journal, and a link into the folder of git's hooks, gets nothing written; not even if the journal has the
-// user's own mark.
+// A clone that brings a journal, and a link into the folder of git's hooks, gets nothing written; not even if the
+// journal has the user's own mark.
 func TestAJournalThatCameWithAClone(t *testing.T) {
 	withKey(t)
 	const evil = "#!/bin/sh\ntouch evil\n"
@@ -248,8 +249,8 @@ func TestAnUndoThatWasStopped(t *testing.T) {
 	assert.Equal(t, old, projecttest.Read(t, dir))
 }
 
-// One lock governs a tree: a project and one further down are not written at one time, those side by side are. A straighten that runs
-// is told from one that was stopped.
+// One lock governs a tree: a project and one further down are not written at one time, those side by side are. A
+// straighten that runs is told from one that was stopped.
 func TestOneLockForATree(t *testing.T) {
 	files := ""
 	for _, below := range []string{"", "one/", "other/", "one/deep/"} {
@@ -304,7 +305,8 @@ func TestOneLockForATree(t *testing.T) {
 	require.Equal(t, 0, run(t, one, "undo").code)
 }
 
-// Where an old folder was, somebody has put a file: what can be put back is, the rest is reported file by file and kept.
+// Where an old folder was, somebody has put a file: what can be put back is, the rest is reported file by file and
+// kept.
 func TestAFileWhereAFolderWas(t *testing.T) {
 	dir := small(t, twoSteps)
 	require.Equal(t, 0, run(t, dir, "straighten", "--yes").code)

@@ -23,7 +23,8 @@ import (
 	"crookedshelf/internal/project/projecttest"
 )
 
-// writer is somebody who goes on working while straightens and undos run. Every content that is written has a mark of its own.
+// writer is somebody who goes on working while straightens and undos run. Every content that is written has a mark of
+// its own.
 type writer struct {
 	dir       string
 	random    *rand.Rand
@@ -146,8 +147,8 @@ func TestAWriterWhileStraightensAndUndosRun(t *testing.T) {
 	assert.Positive(t, codes["straighten 3"], "the writer came in the way of some")
 }
 
-// A folder on the way is swapped for a link while straightens and undos run: nothing is written where the link leads, and what is in the
-// folder that was swapped is there in the end.
+// A folder on the way is swapped for a link while straightens and undos run: nothing is written where the link leads,
+// and what is in the folder that was swapped is there in the end.
 func TestAFolderIsSwappedForALinkMeanwhile(t *testing.T) {
 	t.Parallel()
 	dir, outside := small(t, crowded()), t.TempDir()
@@ -199,8 +200,8 @@ func TestAFolderIsSwappedForALinkMeanwhile(t *testing.T) {
 	assert.Greater(t, swaps, 10)
 }
 
-// Every call to the system by which files are changed fails once in a straighten and in an undo of the built program: the straighten takes
-// itself back or is taken back by undo, and nothing wrong is left with exit code 0.
+// Every call to the system by which files are changed fails once in a straighten and in an undo of the built program:
+// the straighten takes itself back or is taken back by undo, and nothing wrong is left with exit code 0.
 func TestEverySystemCallMayFailOnce(t *testing.T) {
 	t.Parallel()
 	strace, err := exec.LookPath("strace")

@@ -15,8 +15,8 @@ const (
 	rate    = 100 * time.Millisecond
 )
 
-// busy tells a person on a terminal how far a long command is, on one line that goes away with the function that it gives.
-// Without a project it has no files to count. Elsewhere, and for what is done within a second, it tells nothing.
+// busy tells a person on a terminal how far a long command is, on one line that goes away with the function that it
+// gives. Without a project it has no files to count. Elsewhere, and for what is done within a second, it tells nothing.
 func (a *app) busy(what string, p *engine.Project) (done func()) {
 	if !a.Watched || a.quiet {
 		return func() {}
@@ -55,7 +55,8 @@ func (a *app) busy(what string, p *engine.Project) (done func()) {
 	})
 }
 
-// progress is the line: files are read first, and what follows is counted by time alone. slow is a file that takes long; empty for none.
+// progress is the line: files are read first, and what follows is counted by time alone. slow is a file that takes
+// long; empty for none.
 func progress(what string, read, files int, slow string, since time.Duration) string {
 	seconds := since.Truncate(time.Second)
 	if files == 0 {

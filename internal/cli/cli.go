@@ -255,8 +255,8 @@ func (a *app) open() (*engine.Project, error) {
 	return engine.Open(folder, a.convention)
 }
 
-// steady lets a command that writes to the project go on when nobody reads its output any more: it is not ended in the middle by the
-// pipe's signal, and finds the error when it writes.
+// steady lets a command that writes to the project go on when nobody reads its output any more: it is not ended in the
+// middle by the pipe's signal, and finds the error when it writes.
 func steady() { signal.Notify(make(chan os.Signal, 1), syscall.SIGPIPE) }
 
 // readNamed reads a file that the user named.
@@ -265,7 +265,8 @@ func readNamed(p string) ([]byte, error) { return rootfs.ReadOwn(p, largestNamed
 // largestNamed is the most bytes that are read of a plan or a baseline.
 const largestNamed = 1 << 30
 
-// writeNamed writes a file that the user named. A link in its place may have come with the project, and would lead elsewhere.
+// writeNamed writes a file that the user named. A link in its place may have come with the project, and would lead
+// elsewhere.
 func writeNamed(p string, text []byte) error {
 	if info, err := os.Lstat(p); err == nil && info.Mode()&fs.ModeSymlink != 0 && !strings.HasPrefix(p, "/dev/") {
 		return fmt.Errorf("%q is a link, and links are not followed: remove it first, or name another file", p)

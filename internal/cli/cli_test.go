@@ -356,8 +356,8 @@ func TestUncommittedChanges(t *testing.T) {
 	assert.Empty(t, git(t, dir, "status", "--porcelain", ".crooked"))
 }
 
-// restate gives the last record of a journal another state, as a program that was stopped leaves it, with the user's own mark. It is
-// written from docs/formats.md.
+// restate gives the last record of a journal another state, as a program that was stopped leaves it, with the user's
+// own mark. It is written from docs/formats.md.
 func restate(t *testing.T, dir, state string) {
 	t.Helper()
 	records, err := filepath.Glob(filepath.Join(dir, ".crooked/journal/0*"))

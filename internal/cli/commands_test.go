@@ -423,8 +423,8 @@ func TestSARIFIsValid(t *testing.T) {
 	}
 }
 
-// The nearest convention upward governs; edits cross from one to another, moves do not, and aliases are known where they are
-// stated.
+// The nearest convention upward governs; edits cross from one to another, moves do not, and aliases are known where
+// they are stated.
 func TestSeveralConventions(t *testing.T) {
 	dir := small(t, `-- crooked.yaml --
 crooked: 1

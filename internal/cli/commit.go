@@ -16,8 +16,8 @@ import (
 	"crookedshelf/internal/report"
 )
 
-// committer makes commits with the user's own git, as the user has set it up: its hooks run. A nil one makes none. Git is asked from
-// the top of the work tree, and all paths are from there.
+// committer makes commits with the user's own git, as the user has set it up: its hooks run. A nil one makes none. Git
+// is asked from the top of the work tree, and all paths are from there.
 type committer struct {
 	top     string
 	prefix  string // of the project's folder, with a slash at the end
@@ -56,8 +56,8 @@ func (a *app) committer(root string, opts straightenOptions) (*committer, error)
 	return &committer{top: w.Top, prefix: w.Prefix, signoff: opts.signoff}, nil
 }
 
-// ofOneRepository are the variables that choose a repository or change how it is read (git rev-parse --local-env-vars). The work tree
-// that the project lies in is the one that is meant.
+// ofOneRepository are the variables that choose a repository or change how it is read (git rev-parse --local-env-vars).
+// The work tree that the project lies in is the one that is meant.
 var ofOneRepository = []string{
 	"GIT_ALTERNATE_OBJECT_DIRECTORIES", "GIT_CONFIG", "GIT_CONFIG_PARAMETERS", "GIT_CONFIG_COUNT", "GIT_OBJECT_DIRECTORY", "GIT_DIR", "GIT_WORK_TREE",
 	"GIT_IMPLICIT_WORK_TREE", "GIT_GRAFT_FILE", "GIT_INDEX_FILE", "GIT_NO_REPLACE_OBJECTS", "GIT_REPLACE_REF_BASE", "GIT_PREFIX", "GIT_SHALLOW_FILE",
@@ -121,9 +121,9 @@ func (c *committer) look(outcome *plan.Outcome) (staged, error) {
 	return found, nil
 }
 
-// commit makes two commits of a step: the renames alone, with the contents as they were, and then the rewrites with the files
-// that were written. After each it looks whether the commit has what it should. If git refuses the first, or a commit has something
-// else, the branch and the index are as they were before.
+// commit makes two commits of a step: the renames alone, with the contents as they were, and then the rewrites with the
+// files that were written. After each it looks whether the commit has what it should. If git refuses the first, or a
+// commit has something else, the branch and the index are as they were before.
 func (c *committer) commit(before staged, made *plan.Plan, outcome *plan.Outcome, title string) error {
 	if c == nil {
 		return nil
@@ -165,8 +165,8 @@ func (c *committer) commit(before staged, made *plan.Plan, outcome *plan.Outcome
 	return nil
 }
 
-// changes gives what the renames make of the index, by path: mode and blob, or empty for what goes; and the files that are rewritten or
-// written. All paths are from the top.
+// changes gives what the renames make of the index, by path: mode and blob, or empty for what goes; and the files that
+// are rewritten or written. All paths are from the top.
 func (c *committer) changes(before staged, outcome *plan.Outcome) (renamed map[string]string, edited []string) {
 	renamed = map[string]string{}
 	for _, f := range outcome.Files {
@@ -231,8 +231,8 @@ func (c *committer) commitRenames(before staged, renamed map[string]string, mess
 	return nil
 }
 
-// differing gives a path of which a raw list of differences (git-diff-index, RAW OUTPUT FORMAT) does not say what was to be changed;
-// empty for none. With alone, nothing else may be in the list.
+// differing gives a path of which a raw list of differences (git-diff-index, RAW OUTPUT FORMAT) does not say what was
+// to be changed; empty for none. With alone, nothing else may be in the list.
 func differing(want map[string]string, list []byte, alone bool) string {
 	fields := strings.Split(string(list), "\x00")
 	found := map[string]string{}

@@ -38,8 +38,8 @@ func killRuns() int {
 	return 40
 }
 
-// The built program is killed at random moments of a straighten, and then of an undo. Undo gives the old tree in any case, or
-// with --steps the tree before the step that was not finished.
+// The built program is killed at random moments of a straighten, and then of an undo. Undo gives the old tree in any
+// case, or with --steps the tree before the step that was not finished.
 func TestKilledAtRandomMoments(t *testing.T) {
 	dir := small(t, crowded())
 	old := projecttest.Read(t, dir)

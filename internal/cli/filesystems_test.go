@@ -45,8 +45,8 @@ func TestEncodings(t *testing.T) {
 	}
 }
 
-// What a file has beside its content stays with it: permissions, extended attributes, owner; a file that is only moved is the
-// same file, with all its names.
+// What a file has beside its content stays with it: permissions, extended attributes, owner; a file that is only moved
+// is the same file, with all its names.
 func TestAttributes(t *testing.T) {
 	dir := small(t, tools+"-- src/utils/edited.ts --\nimport './more/deep'\n-- src/utils/more/deep.ts --\nimport '../../main'\n-- src/utils/plain.ts --\n-- src/helpers/up.ts --\nimport '../utils/plain'\n")
 	edited, plain := filepath.Join(dir, "src/helpers/up.ts"), filepath.Join(dir, "src/utils/plain.ts")

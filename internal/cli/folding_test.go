@@ -27,17 +27,17 @@ import (
 	"crookedshelf/internal/project/projecttest"
 )
 
-// folding is a node of a file system over a folder of the disk, on which names are one that differ in case or in the form of an accent.
-// It keeps names as they were spelled, as those of desktop systems do. The system below it does the rest: it does nothing, for
-// example, when it is asked to rename a file to a name that is the file's already.
+// folding is a node of a file system over a folder of the disk, on which names are one that differ in case or in the
+// form of an accent. It keeps names as they were spelled, as those of desktop systems do. The system below it does the
+// rest: it does nothing, for example, when it is asked to rename a file to a name that is the file's already.
 type folding struct {
 	fs.Inode
 	store string // the folder on the disk
 	plain bool   // it knows no way of renaming but the one that replaces
 }
 
-// servesFolding names the folder that is mounted and the one that is served, for a process that does nothing else: one that starts
-// others in a folder which it serves itself waits for itself.
+// servesFolding names the folder that is mounted and the one that is served, for a process that does nothing else: one
+// that starts others in a folder which it serves itself waits for itself.
 const servesFolding = "TEST_SERVES_FOLDING"
 
 func init() {
@@ -210,8 +210,8 @@ import '../Cards/night'
 export const open = true
 `
 
-// On a file system that folds names, files and folders are renamed by case alone, and come back as they were spelled: at once, in
-// steps, after the program was killed, and with commits.
+// On a file system that folds names, files and folders are renamed by case alone, and come back as they were spelled:
+// at once, in steps, after the program was killed, and with commits.
 func TestNamesThatDifferByCaseAlone(t *testing.T) {
 	for _, renames := range []string{"all ways of renaming", "plain"} {
 		t.Run(renames, func(t *testing.T) { namesThatDifferByCaseAlone(t, renames) })

@@ -16,8 +16,9 @@ import (
 	"crookedshelf/internal/git"
 )
 
-// quietSettings override the settings of a repository through which it could make git start a program while it is asked what its index
-// has. Fetching what a partial clone lacks starts programs in many ways, so every way of transport is forbidden by the environment.
+// quietSettings override the settings of a repository through which it could make git start a program while it is asked
+// what its index has. Fetching what a partial clone lacks starts programs in many ways, so every way of transport is
+// forbidden by the environment.
 var quietSettings = []string{
 	"core.fsmonitor=false", "core.hooksPath=" + os.DevNull, "core.pager=cat", "core.alternateRefsCommand=false", "core.askPass=false", "core.editor=false",
 	"core.sshCommand=false", "core.excludesFile=" + os.DevNull, "core.attributesFile=" + os.DevNull, "core.gitProxy=false", "credential.helper=", "diff.external=", "gc.auto=0", "maintenance.auto=false", "protocol.allow=never",
@@ -49,8 +50,8 @@ func firstLine(text string) string {
 	return line
 }
 
-// askGit runs git in a folder for an answer that it can give from its own files. Nothing of the environment chooses another repository,
-// and nothing that the repository names is started.
+// askGit runs git in a folder for an answer that it can give from its own files. Nothing of the environment chooses
+// another repository, and nothing that the repository names is started.
 func askGit(folder, command string, args ...string) ([]byte, error) {
 	ctx, cancel := context.WithTimeout(context.Background(), patience)
 	defer cancel()
@@ -89,8 +90,8 @@ func without(environment []string, drop func(name string) bool) []string {
 	})
 }
 
-// changedSince tells which files of a project differ from a revision, those that git does not track included. Git is asked
-// only what its index has: what the work tree has is compared here, so that no filter of the repository runs.
+// changedSince tells which files of a project differ from a revision, those that git does not track included. Git is
+// asked only what its index has: what the work tree has is compared here, so that no filter of the repository runs.
 func changedSince(p *engine.Project, revision string) (map[string]bool, error) {
 	w := p.Work
 	if w == nil {
@@ -127,8 +128,8 @@ func indexAgainst(folder, revision string) (map[string]bool, error) {
 	return out, nil
 }
 
-// uncommitted tells which of the paths below root have changes that are not committed; untracked files count. Outside of a
-// work tree nothing is uncommitted.
+// uncommitted tells which of the paths below root have changes that are not committed; untracked files count. Outside
+// of a work tree nothing is uncommitted.
 func uncommitted(root string, paths []string) ([]string, error) {
 	w := git.Find(root)
 	if w == nil || len(paths) == 0 {
@@ -153,8 +154,8 @@ func uncommitted(root string, paths []string) ([]string, error) {
 	return slices.Sorted(maps.Keys(dirty)), nil
 }
 
-// stagedBelow tells which files below a folder of a work tree the index has otherwise than the last commit; all that it has before
-// the first.
+// stagedBelow tells which files below a folder of a work tree the index has otherwise than the last commit; all that it
+// has before the first.
 func stagedBelow(w *git.WorkTree, folder string) (map[string]bool, error) {
 	var failed *gitError
 	if _, err := askGit(folder, "rev-parse", "--verify", "--quiet", "HEAD"); errors.As(err, &failed) && failed.code == 1 {

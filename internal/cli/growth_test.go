@@ -27,7 +27,8 @@ var counters = sync.OnceValues(func() (string, error) {
 	return strings.TrimSpace(string(out)), err
 })
 
-// counted is the program built with a counter in each of its blocks, and in those of the standard library that search, cut and sort.
+// counted is the program built with a counter in each of its blocks, and in those of the standard library that search,
+// cut and sort.
 var counted = sync.OnceValues(func() (string, error) {
 	file := filepath.Join(filepath.Dir(program), "counted")
 	build := exec.Command("go", "build", "-cover", "-covermode=count", "-coverpkg=crookedshelf/...,regexp,strings,bytes,slices,sort,maps,encoding/json", "-o", file, "crookedshelf/cmd/crooked")
@@ -107,7 +108,8 @@ func repeated(n int, format string) string {
 	return out.String()
 }
 
-// TestNothingGrowsWithASquare doubles the input twice: what the second doubling adds may be little more than twice what the first one added.
+// TestNothingGrowsWithASquare doubles the input twice: what the second doubling adds may be little more than twice what
+// the first one added.
 func TestNothingGrowsWithASquare(t *testing.T) {
 	if testing.Short() {
 		t.Skip("counts millions of steps")

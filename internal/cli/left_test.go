@@ -57,8 +57,9 @@ func TestLeftoversAreRewritten(t *testing.T) {
 	assert.Equal(t, "See src/helpers/dates.ts\n", string(back))
 }
 
-// Hostile and odd files are searched or passed over, and nothing is lost: a huge file, binary data, an alias that stands for itself, a manifest
-// that lists thousands of packages, a broken notebook, an old encoding, a line without an end.
+// Hostile and odd files are searched or passed over, and nothing is lost: a huge file, binary data, an alias that
+// stands for itself, a manifest that lists thousands of packages, a broken notebook, an old encoding, a line without an
+// end.
 func TestLeftoversInOddFiles(t *testing.T) {
 	dir := small(t, "-- crooked.yaml --\ncrooked: 1\nshelves: { tools: { at: src/tools/, from: [src/helpers/**] } }\n-- src/helpers/dates.ts --\n"+
 		"-- tsconfig.json --\n{\"compilerOptions\": {\"paths\": {\"@/*\": [\"@/*\"], \"~/*\": [\"./~/*\"]}}}\n-- book.ipynb --\n{\"cells\": [\"src/helpers/dates.ts\n-- src/main.ts --\nimport '@/helpers/dates'\nimport '@p/k9'\nimport './helpers/dates'\n")

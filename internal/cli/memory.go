@@ -10,8 +10,8 @@ import (
 	"github.com/spf13/cobra"
 )
 
-// garbage annotates a command with how much garbage there may be beside what it holds, in percent. One that keeps no texts of files holds
-// little, and one that writes none holds them once.
+// garbage annotates a command with how much garbage there may be beside what it holds, in percent. One that keeps no
+// texts of files holds little, and one that writes none holds them once.
 const (
 	garbage = "garbage"
 
@@ -19,9 +19,9 @@ const (
 	besideTexts   = "100"
 )
 
-// sparing sets how much garbage there may be beside what is held. Below a size that is never too much nothing is collected.
-// What a command holds is mostly the texts of files, in which the collector has nothing to follow, so it may run early at
-// little cost.
+// sparing sets how much garbage there may be beside what is held. Below a size that is never too much nothing is
+// collected. What a command holds is mostly the texts of files, in which the collector has nothing to follow, so it may
+// run early at little cost.
 func sparing(cmd *cobra.Command) {
 	if os.Getenv("GOGC") != "" || os.Getenv("GOMEMLIMIT") != "" {
 		return

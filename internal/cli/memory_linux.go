@@ -11,8 +11,8 @@ import (
 	"golang.org/x/sys/unix"
 )
 
-// watchMemory ends the program with one sentence where the memory that it may have is not enough. It is for what writes nothing: nothing is half
-// done then. Without it the runtime ends the program with pages of its own.
+// watchMemory ends the program with one sentence where the memory that it may have is not enough. It is for what writes
+// nothing: nothing is half done then. Without it the runtime ends the program with pages of its own.
 func watchMemory(out io.Writer) {
 	var limit unix.Rlimit
 	if unix.Getrlimit(unix.RLIMIT_AS, &limit) != nil || limit.Cur == unix.RLIM_INFINITY || limit.Cur > 1<<50 {

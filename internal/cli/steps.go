@@ -16,8 +16,9 @@ import (
 	"crookedshelf/internal/report"
 )
 
-// carryOut makes a plan happen: at once, or step by step. Each step is a plan of its own, made and proved on the tree as it is
-// then, so that the project is whole after each. An interrupt lets the step that is under way be finished, a second one does not.
+// carryOut makes a plan happen: at once, or step by step. Each step is a plan of its own, made and proved on the tree
+// as it is then, so that the project is whole after each. An interrupt lets the step that is under way be finished, a
+// second one does not.
 func (a *app) carryOut(p *engine.Project, made *plan.Plan, outcome *plan.Outcome, opts straightenOptions, git *committer) error {
 	ctx, release := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM, syscall.SIGHUP)
 	defer release()

@@ -206,7 +206,8 @@ func TestCommitsInOddTrees(t *testing.T) {
 	assert.Contains(t, without.err, "no git work tree, so no commits are made")
 }
 
-// The dirty check compares for itself, so no filter of the repository runs; line endings that git normalizes are no change.
+// The dirty check compares for itself, so no filter of the repository runs; line endings that git normalizes are no
+// change.
 func TestDirtyWithoutFilters(t *testing.T) {
 	dir := repository(t, twoSteps)
 	mark := filepath.Join(t.TempDir(), "ran")

@@ -13,8 +13,8 @@ import (
 // lastLines is how much of a failed check's output is shown.
 const lastLines = 20
 
-// verify runs the commands that the user named or confirmed, in the project's folder. The error has the end of what the first
-// that failed wrote.
+// verify runs the commands that the user named or confirmed, in the project's folder. The error has the end of what the
+// first that failed wrote.
 func (s *stepper) verify(root string) error {
 	for _, command := range s.opts.commands {
 		shell, flag := "sh", "-c"

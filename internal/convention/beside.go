@@ -23,8 +23,8 @@ func (b *Beside) All() []Companion {
 // Companion names a file by its owner's: <name> is the owner's file name up to its last dot.
 type Companion struct {
 	File *Template
-	// Mirrors is the folder below which owners lie, with a slash at the end: then File is a path from the root, in which
-	// <path> is the owner's folder below that. Empty for a file beside its owner.
+	// Mirrors is the folder below which owners lie, with a slash at the end: then File is a path from the root, in
+	// which <path> is the owner's folder below that. Empty for a file beside its owner.
 	Mirrors string
 	base    string // of the convention
 	Line    int

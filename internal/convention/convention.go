@@ -41,8 +41,8 @@ type Convention struct {
 	Exceptions []*Exception
 	Levels     map[string]finding.Level // by rule
 
-	// Fixed says what binds a file to its place, by its name alone, whatever a shelf asks for; empty for nothing. It goes along where a shelf
-	// takes the whole folder that it lies in. It is no part of the text. May be nil.
+	// Fixed says what binds a file to its place, by its name alone, whatever a shelf asks for; empty for nothing. It
+	// goes along where a shelf takes the whole folder that it lies in. It is no part of the text. May be nil.
 	Fixed func(path string) string
 
 	nested  map[string]*Convention // by Base
@@ -66,7 +66,8 @@ func (c *Convention) For(path string) *Convention {
 	return c
 }
 
-// Texts are the sources of the convention, of what it starts from, and of those further down: a plan is made by all of them.
+// Texts are the sources of the convention, of what it starts from, and of those further down: a plan is made by all of
+// them.
 func (c *Convention) Texts() []byte {
 	var out []byte
 	for _, one := range c.All() {
@@ -111,8 +112,8 @@ type Shelf struct {
 	Door     string     // the file below an instance that alone may be imported from outside; empty for any
 	DoorLine int
 	Names    *Names // how files and folders are named; nil for any way
-	// Within is the folder of the instances that are laid out by a copy of this shelf's folder: the copy speaks of files in
-	// it alone. Without are such folders for the shelf that was copied: it speaks of no file in them.
+	// Within is the folder of the instances that are laid out by a copy of this shelf's folder: the copy speaks of
+	// files in it alone. Without are such folders for the shelf that was copied: it speaks of no file in them.
 	Within  *Template
 	Without []*Template
 

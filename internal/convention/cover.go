@@ -6,9 +6,10 @@ import (
 	"strings"
 )
 
-// covers says whether every path that b matches is matched by one of as too. Mostly an example shows that it does not. Else it walks the two
-// as automata over the letters that occur in them and two more that stand for all others; a walk that grows too large counts as not covered.
-// A placeholder of as with a case or a second use matches less than it seems to, and then nothing is said to be covered.
+// covers says whether every path that b matches is matched by one of as too. Mostly an example shows that it does not.
+// Else it walks the two as automata over the letters that occur in them and two more that stand for all others; a walk
+// that grows too large counts as not covered. A placeholder of as with a case or a second use matches less than it
+// seems to, and then nothing is said to be covered.
 func covers(as []*Template, b *Template) bool {
 	for _, a := range as {
 		if a.repeated || slices.ContainsFunc(a.tokens, func(tok token) bool { return tok.kind == placeholder && (tok.filter != "" || tok.where != nil) }) {
@@ -80,7 +81,8 @@ func walk(a, b *machine) bool {
 	return true
 }
 
-// machine is the automaton of several templates: their cells, one behind the other. A state is a set of places, and is known by a number.
+// machine is the automaton of several templates: their cells, one behind the other. A state is a set of places, and is
+// known by a number.
 type machine struct {
 	cells   []cell
 	starts  []place

@@ -8,15 +8,16 @@ import (
 	"crookedshelf/internal/seek"
 )
 
-// Index finds, among many templates, the few that a text can match: by the plain text with which they begin or end, whichever is longer. It
-// is made once, and may be asked by many at a time.
+// Index finds, among many templates, the few that a text can match: by the plain text with which they begin or end,
+// whichever is longer. It is made once, and may be asked by many at a time.
 type Index struct {
 	templates    []*Template
 	heads, tails seek.Pieces
 	rest         []int // of templates that begin and end with anything
 }
 
-// NewIndex makes the index of templates, which are known by their numbers in the list. One that is nil can be matched by anything.
+// NewIndex makes the index of templates, which are known by their numbers in the list. One that is nil can be matched
+// by anything.
 func NewIndex(templates []*Template) *Index {
 	x := &Index{}
 	for _, t := range templates {
@@ -71,8 +72,8 @@ func (x *Index) Matches(number int, text string) bool {
 // Any says whether a text matches one of the templates.
 func (x *Index) Any(text string) bool { return x.First(text) >= 0 }
 
-// Owned is an index of templates that are of somebody each, known by a number. Who has several is added once for each, and the owners one after
-// the other.
+// Owned is an index of templates that are of somebody each, known by a number. Who has several is added once for each,
+// and the owners one after the other.
 type Owned struct {
 	index  Index
 	owners []int
@@ -240,8 +241,8 @@ func (c *Convention) AsksOf(kind string) bool { return c.lookups.declared[kind] 
 // Declared is something that a file declares.
 type Declared struct{ Kind, Name string }
 
-// ShelvesFor gives the shelves that can take a file which stands on one, or on nil, in their order. declared are the things that the file
-// declares, of the kinds that the convention asks of.
+// ShelvesFor gives the shelves that can take a file which stands on one, or on nil, in their order. declared are the
+// things that the file declares, of the kinds that the convention asks of.
 func (c *Convention) ShelvesFor(path string, on *Shelf, declared []Declared, out []*Shelf) []*Shelf {
 	l := c.lookups
 	var room [64]int
@@ -311,7 +312,8 @@ func (s *Shelf) index() {
 	}
 }
 
-// PassesOver says whether the shelf speaks of no file at a path: one like it does, for the instance in which the file lies.
+// PassesOver says whether the shelf speaks of no file at a path: one like it does, for the instance in which the file
+// lies.
 func (s *Shelf) PassesOver(path string) bool { return s.without.Any(path) }
 
 // Sources gives the numbers of the places from which a file at a path can have come.

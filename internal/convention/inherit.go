@@ -13,11 +13,12 @@ import (
 // maxAncestors bounds how many conventions may start from one another.
 const maxAncestors = 8
 
-// inherited are the keys whose entries are taken over one by one; of all others the convention's own value counts alone.
+// inherited are the keys whose entries are taken over one by one; of all others the convention's own value counts
+// alone.
 var inherited = []string{"vars", "where", "leave", "roots", "aliases", "pools", "levels", "shelves"}
 
-// inherit gives the top of a convention with what it does not say itself taken from the one that it starts from. All that is
-// taken over stands, as far as messages and reports go, where starts_from stands.
+// inherit gives the top of a convention with what it does not say itself taken from the one that it starts from. All
+// that is taken over stands, as far as messages and reports go, where starts_from stands.
 func (r *reader) inherit(root ast.Node, depth int) ast.Node {
 	own := pairsOf(root)
 	at := slices.IndexFunc(own, func(p *ast.MappingValueNode) bool { return keyText(p) == "starts_from" })
@@ -45,8 +46,8 @@ func (r *reader) inherit(root ast.Node, depth int) ast.Node {
 	return ast.Mapping(root.GetToken(), false, merged...)
 }
 
-// together puts the entries of two mappings into one: those of the same name count as the first has them, in the place that
-// they have in the second; null takes an entry out. New ones come first.
+// together puts the entries of two mappings into one: those of the same name count as the first has them, in the place
+// that they have in the second; null takes an entry out. New ones come first.
 func together(own, theirs ast.Node) ast.Node {
 	replaced := map[string]*ast.MappingValueNode{}
 	known := map[string]bool{}

@@ -55,7 +55,8 @@ func (r *reader) judgeStoodOn(shelf, takesAny *Shelf) {
 		"no file can stand on %s: the shelf %s takes files of every name, wherever they lie (line %d)", shelf.Name, takesAny.Name, takeNames(takesAny)[0].Line)
 }
 
-// judgeApart: instances that may not use one another could still meet on a shelf that both may use and that may use them.
+// judgeApart: instances that may not use one another could still meet on a shelf that both may use and that may use
+// them.
 func (r *reader) judgeApart(c *Convention, shelf *Shelf) {
 	if shelf.Apart == nil || shelf.Uses == nil {
 		return

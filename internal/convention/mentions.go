@@ -10,7 +10,8 @@ import (
 	"crookedshelf/internal/manifest"
 )
 
-// Alias is an import alias. Its pattern and targets hold one * each at the most, which stands for the same text in both.
+// Alias is an import alias. Its pattern and targets hold one * each at the most, which stands for the same text in
+// both.
 type Alias struct {
 	Pattern string
 	Now     string // today's target, from the root; used if HasNow

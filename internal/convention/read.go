@@ -23,12 +23,14 @@ const (
 // Read reads a convention. path is only for messages. The error, if there is one, is an *Error.
 func Read(path string, src []byte) (*Convention, error) { return ReadFrom(path, src, nil) }
 
-// ReadFrom is Read for a convention that may start from another file; load reads that by its path from the project's root.
+// ReadFrom is Read for a convention that may start from another file; load reads that by its path from the project's
+// root.
 func ReadFrom(path string, src []byte, load func(path string) ([]byte, error)) (*Convention, error) {
 	return ReadBelow("", path, src, load)
 }
 
-// ReadBelow is ReadFrom for the convention of a folder, given with a slash at its end: its paths are written from there.
+// ReadBelow is ReadFrom for the convention of a folder, given with a slash at its end: its paths are written from
+// there.
 func ReadBelow(base, path string, src []byte, load func(path string) ([]byte, error)) (*Convention, error) {
 	return (&reader{base: base, path: path, src: src, load: load}).parsed()
 }

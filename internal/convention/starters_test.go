@@ -25,7 +25,8 @@ func TestStarters(t *testing.T) {
 	assert.EqualError(t, err, `there is no starter "by-featur" (did you mean by-feature?); the starters are one-room, by-feature, by-module, layered, front-door, beside-management, full-stack, workspace, grouped, python-package, python-application`)
 }
 
-// What a convention says itself counts; shelves replace those of their names in place, null takes one out, new ones come first.
+// What a convention says itself counts; shelves replace those of their names in place, null takes one out, new ones
+// come first.
 func TestStartsFrom(t *testing.T) {
 	files := map[string]string{
 		"base.yaml":  "crooked: 1\nvars: { app: src, code: ts }\nleave: { stay: [a], outside: [b] }\nlevels: { loop: warn }\ntop: [x]\nshelves:\n  one: <app>/one/\n  two: { at: <app>/two/, from: y/** }\n  three: <app>/three/\n",

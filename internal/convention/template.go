@@ -54,8 +54,8 @@ type Captures struct {
 	Dirs   string // folders with a slash at the end, empty for none
 }
 
-// maxSteps bounds one match; only templates that use a placeholder twice can come near it. What has failed is remembered from
-// fewSteps on, which most matches never reach.
+// maxSteps bounds one match; only templates that use a placeholder twice can come near it. What has failed is
+// remembered from fewSteps on, which most matches never reach.
 const (
 	maxSteps = 1 << 16
 	fewSteps = 100
@@ -66,7 +66,8 @@ func parseTemplate(text string, vars map[string]string) (*Template, error) {
 	return parseBelow("", text, vars)
 }
 
-// parseBelow compiles the template of a path, which is written from a folder: empty for the root, else with a slash at its end.
+// parseBelow compiles the template of a path, which is written from a folder: empty for the root, else with a slash at
+// its end.
 func parseBelow(base, text string, vars map[string]string) (*Template, error) {
 	t := &Template{Text: text, Vars: vars, base: base}
 	if base != "" {

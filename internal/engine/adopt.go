@@ -200,7 +200,8 @@ func (f *fitting) setVar(name, value string) bool {
 // asides are top folders that hold no application.
 var asides = []string{"public", "static", "docs", "test", "tests", "e2e", "scripts", "tools", "bin", "examples", "server", "config", "cypress"}
 
-// sourceFolder chooses the folder that the application stands in: the one at the top that holds most of the source files.
+// sourceFolder chooses the folder that the application stands in: the one at the top that holds most of the source
+// files.
 func (f *fitting) sourceFolder() {
 	languages := all.Languages()
 	counts, sum := map[string]int{}, 0
@@ -271,8 +272,8 @@ func (f *fitting) endings() {
 
 var listed = regexp.MustCompile(`(?m)(from: |in: |^  \w+: )\[([^\]\n]*(?:\*\*|<feature>|<module>)[^\]\n]*)\]`)
 
-// lists drops the places that are not there from the lists of where things lie today. The first stays if none is there. What
-// lies at the root and not in the source folder is looked for there.
+// lists drops the places that are not there from the lists of where things lie today. The first stays if none is there.
+// What lies at the root and not in the source folder is looked for there.
 func (f *fitting) lists() {
 	var found []string
 	f.text = listed.ReplaceAllStringFunc(f.text, func(list string) string {

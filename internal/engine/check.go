@@ -94,8 +94,8 @@ func (p *Project) Check(opts CheckOptions) (*Check, error) {
 	return c, nil
 }
 
-// findLost adds the references that lead nowhere, and the names that files give themselves and that do not fit. What git
-// ignores is there as far as anybody can tell.
+// findLost adds the references that lead nowhere, and the names that files give themselves and that do not fit. What
+// git ignores is there as far as anybody can tell.
 func (p *Project) findLost(c *Check, placed *placement.Result) {
 	for id := range p.graph.Files {
 		file, h := p.Tree.Path(project.FileID(id)), placed.Homes[id]

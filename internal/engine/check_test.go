@@ -20,8 +20,8 @@ import (
 	"crookedshelf/internal/project/projecttest"
 )
 
-// checked gives what a check finds that keeps no texts and reads files as far as it must, and what it finds once a plan has read
-// everything.
+// checked gives what a check finds that keeps no texts and reads files as far as it must, and what it finds once a plan
+// has read everything.
 func checked(t *testing.T, dir string) (early, whole *engine.Check) {
 	t.Helper()
 	check := func(p *engine.Project) *engine.Check {
@@ -70,7 +70,8 @@ shelves:
   tools: { at: src/tools/, uses: [tools] }
 `
 
-// madeUp is a project of widgets, pages and tools, with files that hand on what others declare in all the ways there are.
+// madeUp is a project of widgets, pages and tools, with files that hand on what others declare in all the ways there
+// are.
 func madeUp(random *rand.Rand) string {
 	const count = 40
 	place := func(i int) string {

@@ -14,8 +14,8 @@ import (
 	"crookedshelf/internal/show"
 )
 
-// draft infers a convention from the habits of a project: the folders that are there, the names that are found in one of
-// them and hardly elsewhere, and how names are written.
+// draft infers a convention from the habits of a project: the folders that are there, the names that are found in one
+// of them and hardly elsewhere, and how names are written.
 type draft struct {
 	*survey
 	shelves []*draftShelf
@@ -202,8 +202,8 @@ var kindWords = func() map[string]bool {
 	return out
 }()
 
-// alike makes one shelf with a placeholder of a folder whose folders are several of one kind: they are called after what they
-// are about, or have the same folders or files in them.
+// alike makes one shelf with a placeholder of a folder whose folders are several of one kind: they are called after
+// what they are about, or have the same folders or files in them.
 func (d *draft) alike(dir string, folders []string, files []project.FileID) *draftShelf {
 	ids := d.below(dir)
 	named := path.Base(dir)
@@ -261,7 +261,8 @@ func (d *draft) alike(dir string, folders []string, files []project.FileID) *dra
 	return s
 }
 
-// sameShape says whether most folders have a file of one name, or one that is called after the folder: src/card/index.js, src/card/Card.svelte.
+// sameShape says whether most folders have a file of one name, or one that is called after the folder:
+// src/card/index.js, src/card/Card.svelte.
 func (d *draft) sameShape(dir string, folders []string) bool {
 	counts, own := map[string]int{}, 0
 	for _, f := range folders {
@@ -283,8 +284,8 @@ func (d *draft) sameShape(dir string, folders []string) bool {
 	return own*10 >= len(folders)*7
 }
 
-// repeated makes one shelf of the folders at the top that are laid out alike: the applications of a project, each with its models.py, its
-// views.py and more.
+// repeated makes one shelf of the folders at the top that are laid out alike: the applications of a project, each with
+// its models.py, its views.py and more.
 func (d *draft) repeated(bases []string) *draftShelf {
 	names := map[string][]string{} // by the name of a file, the folders that have it
 	for _, base := range bases {

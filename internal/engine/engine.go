@@ -1,5 +1,5 @@
-// Package engine strings the parts together: it opens a project with its convention, checks, plans, straightens and takes
-// back. It prints nothing and asks nothing.
+// Package engine strings the parts together: it opens a project with its convention, checks, plans, straightens and
+// takes back. It prints nothing and asks nothing.
 package engine
 
 import (
@@ -48,7 +48,8 @@ type Project struct {
 	known      *known        // from the project before a straighten; nil for none
 }
 
-// Open reads the convention and lists the tree, unless a straighten or an undo was stopped half way. An empty conventionPath stands for crooked.yaml in the root.
+// Open reads the convention and lists the tree, unless a straighten or an undo was stopped half way. An empty
+// conventionPath stands for crooked.yaml in the root.
 func Open(root, conventionPath string) (*Project, error) { return open(root, conventionPath, nil) }
 
 // open is Open; before is the project as it was opened before, or nil.
@@ -200,8 +201,8 @@ func readConvention(root, conventionPath string, before *Project) (*convention.C
 	return c, nil
 }
 
-// nested reads the conventions of folders further down, which govern there, save where the root's says that it does not speak
-// of them.
+// nested reads the conventions of folders further down, which govern there, save where the root's says that it does not
+// speak of them.
 func nested(root string, c *convention.Convention, tree *project.Project) error {
 	for id, f := range tree.Files {
 		base, below := strings.CutSuffix(f.Path, "/"+convention.FileName)
@@ -257,8 +258,8 @@ func (p *Project) placeFor(how reading) (*placement.Result, error) {
 	return placed, nil
 }
 
-// placePart gives every file its home, where homes do not depend on what files hold, and reads some of the files. Nothing but a check may
-// be made of that.
+// placePart gives every file its home, where homes do not depend on what files hold, and reads some of the files.
+// Nothing but a check may be made of that.
 func (p *Project) placePart(files map[string]bool) (*placement.Result, error) {
 	fix(p.Convention)
 	placed, err := placement.Place(p.Convention, p.Tree, nil)
@@ -279,8 +280,8 @@ func (p *Project) placePart(files map[string]bool) (*placement.Result, error) {
 	return placed, nil
 }
 
-// Place reads who refers to whom and gives every file its home. What the convention says of mentions is compared with homes,
-// so where homes depend on who refers to whom, both are worked out a second time.
+// Place reads who refers to whom and gives every file its home. What the convention says of mentions is compared with
+// homes, so where homes depend on who refers to whom, both are worked out a second time.
 func Place(c *convention.Convention, tree *project.Project) (*placement.Result, *graph.Graph, error) {
 	return placeBy(c, tree, whole, nil)
 }
@@ -377,7 +378,8 @@ func (p *Project) Plan(opts PlanOptions) (*plan.Plan, *plan.Outcome, error) {
 	return made, outcome, nil
 }
 
-// ignoredThatStay says in one sentence which files that are no part of the tree stay in folders out of which all else goes; empty for none.
+// ignoredThatStay says in one sentence which files that are no part of the tree stay in folders out of which all else
+// goes; empty for none.
 func (p *Project) ignoredThatStay(made *plan.Plan) string {
 	leaving := map[string]bool{}
 	for _, m := range made.Moves() {
@@ -466,8 +468,8 @@ func (e *StaleError) Error() string {
 	return out
 }
 
-// StoredOutcome lays a plan that was read from a file over the tree. It is compared with the convention, proved anew, and must be a part of
-// the plan that is made today.
+// StoredOutcome lays a plan that was read from a file over the tree. It is compared with the convention, proved anew,
+// and must be a part of the plan that is made today.
 func (p *Project) StoredOutcome(stored *plan.Plan) (*plan.Outcome, error) {
 	if sum := plan.Sum(p.Convention.Texts()); sum != stored.Convention.SHA256 {
 		return nil, &StaleError{[]string{p.Convention.Path + " has changed"}}

@@ -38,8 +38,9 @@ func (e *PendingError) Error() string {
 	return fmt.Sprintf("%s was stopped half way; %s gives %s back", what, undo, back)
 }
 
-// checkJournals gives an error if something is stopped half way, or is being written, in the project at root or in one around it. It gives the
-// records of what was done here, and warnings of those that can't be read or were not made here.
+// checkJournals gives an error if something is stopped half way, or is being written, in the project at root or in one
+// around it. It gives the records of what was done here, and warnings of those that can't be read or were not made
+// here.
 func checkJournals(root string, memory *journal.Memory) (done []*journal.Record, warnings []string, err error) {
 	if done, warnings, err = checkJournal(root, memory); err != nil {
 		return nil, nil, err
@@ -68,8 +69,8 @@ func pendingElsewhere(root string) error {
 	return nil
 }
 
-// checkJournal reads the journal of a project, if there is one. A straighten that runs just now is told from one that was stopped by its
-// lock.
+// checkJournal reads the journal of a project, if there is one. A straighten that runs just now is told from one that
+// was stopped by its lock.
 func checkJournal(root string, memory *journal.Memory) (done []*journal.Record, warnings []string, err error) {
 	if _, err := rootfs.LookAt(filepath.Join(root, filepath.FromSlash(journal.Folder))); err != nil {
 		return nil, nil, nil
@@ -97,7 +98,8 @@ func checkJournal(root string, memory *journal.Memory) (done []*journal.Record, 
 	return done, warnings, nil
 }
 
-// pendingAmong gives an error if one of the records is of something that was stopped half way, or its state can't be read.
+// pendingAmong gives an error if one of the records is of something that was stopped half way, or its state can't be
+// read.
 func pendingAmong(j *journal.Journal, records []*journal.Record) error {
 	for _, r := range records {
 		if r.Pending() {
@@ -107,7 +109,8 @@ func pendingAmong(j *journal.Journal, records []*journal.Record) error {
 	return nil
 }
 
-// tracksJournal gives an error if git tracks the journal: whoever clones the repository would get what one checkout did.
+// tracksJournal gives an error if git tracks the journal: whoever clones the repository would get what one checkout
+// did.
 func tracksJournal(root string) error {
 	w := git.Find(root)
 	if w == nil {
@@ -141,7 +144,8 @@ func openJournal(root string) (j *journal.Journal, done func(), err error) {
 	return journal.Open(disk, key), func() { disk.Close() }, nil
 }
 
-// openGuarded opens a folder for writing: what belongs to git or to the journal can't be entered by another name than its own.
+// openGuarded opens a folder for writing: what belongs to git or to the journal can't be entered by another name than
+// its own.
 func openGuarded(root string) (*rootfs.FS, error) {
 	disk, err := rootfs.Open(root)
 	if err != nil {

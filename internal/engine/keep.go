@@ -57,8 +57,8 @@ func (c *Check) Failed() bool {
 	return slices.ContainsFunc(c.Findings, func(f finding.Finding) bool { return f.Level == finding.Error })
 }
 
-// Baseline is findings that are accepted: one a line, by rule and path and what of it, so that edits elsewhere in a file
-// change nothing. A line that stands twice accepts two.
+// Baseline is findings that are accepted: one a line, by rule and path and what of it, so that edits elsewhere in a
+// file change nothing. A line that stands twice accepts two.
 type Baseline struct{ lines map[string]int }
 
 const baselineHead = "# findings that crooked check --baseline accepts: rule, file, what"

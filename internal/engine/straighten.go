@@ -38,7 +38,8 @@ func (p *Project) Straighten(out *plan.Outcome, title string, part journal.Part,
 	})
 }
 
-// Undo takes straightens of the project at root back. It needs no convention. With trust, records that were not made here are believed.
+// Undo takes straightens of the project at root back. It needs no convention. With trust, records that were not made
+// here are believed.
 func Undo(root string, how journal.Range, trust bool) ([]*journal.Outcome, error) {
 	var out []*journal.Outcome
 	err := withJournal(root, func(j *journal.Journal) (err error) {

@@ -61,7 +61,8 @@ type Entry struct {
 	By   string `json:"by"`
 }
 
-// FixedFiles are the files of one name that binds them to their places, by what it means to the tools of their language.
+// FixedFiles are the files of one name that binds them to their places, by what it means to the tools of their
+// language.
 type FixedFiles struct {
 	Name  string `json:"name"`
 	Count int    `json:"count"`
@@ -97,7 +98,8 @@ type survey struct {
 	users   map[string]map[string]bool // folders of the tour from which a folder is used
 }
 
-// TakeSurvey tours the project at root down to a depth of folders. It needs no convention; with one, folders have its words.
+// TakeSurvey tours the project at root down to a depth of folders. It needs no convention; with one, folders have its
+// words.
 func TakeSurvey(root, conventionPath string, depth int) (*Survey, error) {
 	s, done, err := openSurvey(root, depth)
 	if err != nil {

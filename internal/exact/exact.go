@@ -1,12 +1,12 @@
 // Package exact writes JSON that keeps every byte of a text, and that is safe to show.
 //
-// A name on a disk may hold bytes that are no valid UTF-8, and JSON can't: encoding/json puts U+FFFD in their place, so the name
-// is lost. Here such a byte b is written as the character U+EF00+b, of an area that Unicode leaves to private use. A text that
-// holds one of the characters U+EF80 to U+EFFF itself has each of its three bytes written so, which makes the form exact in both
-// directions.
+// A name on a disk may hold bytes that are no valid UTF-8, and JSON can't: encoding/json puts U+FFFD in their place, so
+// the name is lost. Here such a byte b is written as the character U+EF00+b, of an area that Unicode leaves to private
+// use. A text that holds one of the characters U+EF80 to U+EFFF itself has each of its three bytes written so, which
+// makes the form exact in both directions.
 //
-// Characters that a terminal obeys or that are not seen (control characters, marks of direction, characters without a width)
-// are written as \u escapes, which is the same text to every reader of JSON.
+// Characters that a terminal obeys or that are not seen (control characters, marks of direction, characters without a
+// width) are written as \u escapes, which is the same text to every reader of JSON.
 package exact
 
 import (
@@ -114,7 +114,8 @@ func Unmarshal(text []byte, v any) error {
 	return nil
 }
 
-// escape writes what is not to be shown as \u escapes. All of it stands in strings: nothing else of JSON is beyond ASCII.
+// escape writes what is not to be shown as \u escapes. All of it stands in strings: nothing else of JSON is beyond
+// ASCII.
 func escape(text []byte) []byte {
 	clean := true
 	for _, b := range text {

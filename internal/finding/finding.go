@@ -41,8 +41,8 @@ const (
 	Off   Level = "off"
 )
 
-// Usual is the level of a rule of which the convention says nothing. Time alone never fails a check, nor does what no layout
-// causes; and hardly a grown project is without a loop, so it is the convention that makes one an error.
+// Usual is the level of a rule of which the convention says nothing. Time alone never fails a check, nor does what no
+// layout causes; and hardly a grown project is without a loop, so it is the convention that makes one an error.
 func Usual(rule string) Level {
 	switch rule {
 	case Outdated, Dangling, Mislabelled, Loop, Leftover:

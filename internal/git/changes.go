@@ -25,8 +25,8 @@ func (w *WorkTree) Tracked() []string {
 	return out
 }
 
-// Absent counts the files that a sparse checkout keeps out of the work tree, and the folders of which the index has no more than the
-// name.
+// Absent counts the files that a sparse checkout keeps out of the work tree, and the folders of which the index has no
+// more than the name.
 func (w *WorkTree) Absent() (files, folders int) {
 	for _, e := range w.read().entries {
 		switch {
@@ -39,9 +39,10 @@ func (w *WorkTree) Absent() (files, folders int) {
 	return files, folders
 }
 
-// Modified says which of some files, given by their paths from the folder, differ from what the index has; those that git does
-// not track do. Nothing is asked of git itself, so no filter that the repository configures can run: a file whose content only
-// a filter makes equal counts as modified, unless all that the system says of it is as git saw it last.
+// Modified says which of some files, given by their paths from the folder, differ from what the index has; those that
+// git does not track do. Nothing is asked of git itself, so no filter that the repository configures can run: a file
+// whose content only a filter makes equal counts as modified, unless all that the system says of it is as git saw it
+// last.
 func (w *WorkTree) Modified(paths []string) []string {
 	x := w.read()
 	var out []string
@@ -60,8 +61,8 @@ func (w *WorkTree) differs(p string, e *indexed) bool {
 	if err != nil {
 		return !e.absent
 	}
-	// A file that was written when the index was may have changed since without a trace (git-racy). The time of the inode is the
-	// system's own: a program that sets a file's time back does not set it.
+	// A file that was written when the index was may have changed since without a trace (git-racy). The time of the
+	// inode is the system's own: a program that sets a file's time back does not set it.
 	if uint32(info.Size) == e.size && info.Modified.Equal(e.modified) && info.Changed.Equal(e.changed) && uint32(info.ID.Inode) == e.inode && e.modified.Before(w.idx.at) {
 		return false
 	}

@@ -1,6 +1,6 @@
 // Package git reads what a git work tree says of a project, straight from its files: no program is started, so nothing
-// that the project's settings name can run. Only regular files are read, no links, and none that is too large; what can't be read is
-// reported, since a project looks another without it.
+// that the project's settings name can run. Only regular files are read, no links, and none that is too large; what
+// can't be read is reported, since a project looks another without it.
 package git
 
 import (
@@ -107,7 +107,8 @@ func (w *WorkTree) open() error {
 	return nil
 }
 
-// repository gives the repository of a work tree's top folder: .git, or what the file .git names (gitrepository-layout).
+// repository gives the repository of a work tree's top folder: .git, or what the file .git names
+// (gitrepository-layout).
 func repository(top string) (string, error) {
 	p := filepath.Join(top, ".git")
 	info, err := os.Lstat(p)
@@ -148,7 +149,8 @@ func (w *WorkTree) Folders() []string {
 	return out
 }
 
-// Options are what project.Load needs to know of git around a folder, in a work tree and outside of one, where w is nil.
+// Options are what project.Load needs to know of git around a folder, in a work tree and outside of one, where w is
+// nil.
 func Options(w *WorkTree) project.Options {
 	var opts project.Options
 	prefix := ""
@@ -191,8 +193,8 @@ func cause(err error) error {
 	return err
 }
 
-// excludesFile gives the user's own ignore file, which is core.excludesFile or git's default for it, and how it may be read: a file that
-// the user's own settings name may be reached by links, one that the repository names may not.
+// excludesFile gives the user's own ignore file, which is core.excludesFile or git's default for it, and how it may be
+// read: a file that the user's own settings name may be reached by links, one that the repository names may not.
 func excludesFile(w *WorkTree) (file string, read func(string, int64) ([]byte, error)) {
 	home, _ := os.UserHomeDir()
 	folder := os.Getenv("XDG_CONFIG_HOME")

@@ -81,8 +81,8 @@ func TestFind(t *testing.T) {
 	assert.Nil(t, git.Find(t.TempDir()))
 }
 
-// What is ignored is left out, by the rules of the tree, of the folders above it, of the repository and of the user; what is tracked
-// is never ignored.
+// What is ignored is left out, by the rules of the tree, of the folders above it, of the repository and of the user;
+// what is tracked is never ignored.
 func TestWhatIsIgnored(t *testing.T) {
 	dir := repository(t)
 	write(t, dir, "web/new.log", "x")

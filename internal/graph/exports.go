@@ -49,8 +49,8 @@ func (g *Graph) Bindings(r Reference) []lang.Binding {
 	return bindings(content, m)
 }
 
-// Gives says where a name that a file exports is declared: the file itself, or files behind it where it hands the name on,
-// with those that hand it on between. Nothing where the file is not known to give the name.
+// Gives says where a name that a file exports is declared: the file itself, or files behind it where it hands the name
+// on, with those that hand it on between. Nothing where the file is not known to give the name.
 func (g *Graph) Gives(id project.FileID, name string) []project.FileID {
 	if known, ok := g.given.Load(given{id, name}); ok {
 		return known.([]project.FileID)
@@ -217,8 +217,9 @@ func (g *Graph) gives(id project.FileID, name string, seen map[given]bool, out *
 	}
 }
 
-// Meant adds the files that a reference to a file means, as far as they are wanted: the file, and if it only hands on, those behind it that
-// declare the names which the reference brings. What can't be told means all that the file hands on.
+// Meant adds the files that a reference to a file means, as far as they are wanted: the file, and if it only hands on,
+// those behind it that declare the names which the reference brings. What can't be told means all that the file hands
+// on.
 func (g *Graph) Meant(r Reference, file project.FileID, wanted func(project.FileID) bool, out []project.FileID) []project.FileID {
 	add := func(ids ...project.FileID) {
 		for _, id := range ids {

@@ -55,8 +55,8 @@ func Build(tree *project.Project, languages lang.Languages, declared *lang.Decla
 	return newGraph(tree, languages, declared).build()
 }
 
-// Watch is Build that does not keep the contents of files: seen is called with that of each file that is scanned. It must be safe to call
-// on all cores.
+// Watch is Build that does not keep the contents of files: seen is called with that of each file that is scanned. It
+// must be safe to call on all cores.
 func Watch(tree *project.Project, languages lang.Languages, declared *lang.Declared, seen func(id project.FileID, content []byte)) *Graph {
 	g := newGraph(tree, languages, declared)
 	g.seen = seen
@@ -101,7 +101,8 @@ func (g *Graph) Read(ids []project.FileID) (read []project.FileID) {
 }
 
 // Rebuild makes the graph of an overlay. newID gives the new ID of each file of g's tree; changed are the new IDs of
-// files whose bytes differ, declared is what the convention says of the new tree. Files that g's tree does not have are read.
+// files whose bytes differ, declared is what the convention says of the new tree. Files that g's tree does not have are
+// read.
 func (g *Graph) Rebuild(tree *project.Project, newID []project.FileID, changed map[project.FileID]bool, declared *lang.Declared) *Graph {
 	next := newGraph(tree, g.Languages, declared)
 	var ids []project.FileID
@@ -133,7 +134,8 @@ func (g *Graph) Rebuild(tree *project.Project, newID []project.FileID, changed m
 	return next
 }
 
-// Ahead makes the graph of an overlay as far as new spellings need it: it says where names lead there, and holds no mentions.
+// Ahead makes the graph of an overlay as far as new spellings need it: it says where names lead there, and holds no
+// mentions.
 func (g *Graph) Ahead(tree *project.Project, declared *lang.Declared) *Graph {
 	next := newGraph(tree, g.Languages, declared)
 	next.readRules()
@@ -361,8 +363,8 @@ func (g *Graph) References() [][]Reference {
 	return out
 }
 
-// Position gives the line and column of a mention. Those of a file are worked out for all of its mentions at once: whoever asks for one
-// often asks for the others, and in a long line each would take as long as all.
+// Position gives the line and column of a mention. Those of a file are worked out for all of its mentions at once:
+// whoever asks for one often asks for the others, and in a long line each would take as long as all.
 func (g *Graph) Position(r Reference) source.Position {
 	if known, ok := g.positions.Load(r.From); ok {
 		return known.([]source.Position)[r.Mention]

@@ -49,8 +49,8 @@ func TestReferencesAndWarnings(t *testing.T) {
 	assert.Contains(t, g.Warnings[0], "broken.json: not valid JSON")
 }
 
-// What a file declares of the kinds that are asked for is known at once, and all else when somebody asks for it: in a tree and in one that
-// is laid over it.
+// What a file declares of the kinds that are asked for is known at once, and all else when somebody asks for it: in a
+// tree and in one that is laid over it.
 func TestDeclarations(t *testing.T) {
 	tree := projecttest.Load(t, "-- w/Card.tsx --\nimport { row } from './row'\nexport const Card = () => <p/>\nexport function far() {}\n-- w/row.ts --\nexport const row = 1\n-- w/all.ts --\nexport * from './Card'\n-- w/a.py --\nclass A: pass\n")
 	c, err := convention.Read("crooked.yaml", []byte("crooked: 1\nshelves: { a: { at: a/, from: [w/**], takes: [{ declares: component }] } }\n"))

@@ -150,8 +150,8 @@ func cause(err error) error {
 	return err
 }
 
-// isFresh says whether a file was changed so shortly ago that one more change may leave its time as it is. Systems count the time of
-// files in steps of some milliseconds; those that know no parts of a second, in steps of up to two.
+// isFresh says whether a file was changed so shortly ago that one more change may leave its time as it is. Systems
+// count the time of files in steps of some milliseconds; those that know no parts of a second, in steps of up to two.
 func isFresh(info rootfs.Info) bool {
 	step := 100 * time.Millisecond
 	if info.Modified.Nanosecond() == 0 {
@@ -200,8 +200,8 @@ func (c *carrying) folders(change Change, made map[string]bool, emptied map[stri
 	return nil
 }
 
-// write puts the record and the old contents on the disk. They are written in a folder that counts for nothing, and only when all of it
-// is synced does it get a record's name.
+// write puts the record and the old contents on the disk. They are written in a folder that counts for nothing, and
+// only when all of it is synced does it get a record's name.
 func (j *Journal) write(c *carrying) error {
 	r := c.record
 	for _, dir := range []string{Folder, recordsFolder} {
@@ -280,9 +280,9 @@ func (c *carrying) writeNew(i int) (at string, err error) {
 	return at, c.disk.CopyAttributes(change.From, at)
 }
 
-// carryOut makes the changes. Files whose old place is wanted are put aside first, so the order of the rest is free. No file is
-// replaced and none is deleted: an old one whose content changes is kept in the journal. At the end all is looked for by its name once
-// more, since a folder may have been swapped for another meanwhile.
+// carryOut makes the changes. Files whose old place is wanted are put aside first, so the order of the rest is free. No
+// file is replaced and none is deleted: an old one whose content changes is kept in the journal. At the end all is
+// looked for by its name once more, since a folder may have been swapped for another meanwhile.
 func (c *carrying) carryOut() error {
 	r := c.record
 	if err := r.respell(c.disk); err != nil {
@@ -383,8 +383,8 @@ func (c *carrying) putAside(i int) error {
 	return c.same(i, c.record.heldPath(i))
 }
 
-// exchange gives a file that is edited in its place its new content, and keeps the old file. Where the system can't exchange two files,
-// there is none at the place for a moment.
+// exchange gives a file that is edited in its place its new content, and keeps the old file. Where the system can't
+// exchange two files, there is none at the place for a moment.
 func (c *carrying) exchange(i int) error {
 	p, held := c.changes[i].From, c.record.heldPath(i)
 	if err := c.still(i, p); err != nil {
@@ -415,8 +415,8 @@ func (c *carrying) still(i int, p string) error {
 	return c.compare(i, p, info, info.Changed.Equal(c.seen[i].Changed))
 }
 
-// same says that what was taken from its place is the file that was looked at. The system's own time of the last change says nothing
-// now: a rename is one.
+// same says that what was taken from its place is the file that was looked at. The system's own time of the last change
+// says nothing now: a rename is one.
 func (c *carrying) same(i int, p string) error {
 	info, err := c.disk.Look(p)
 	if err != nil {

@@ -43,8 +43,8 @@ func (m *memory) journalFiles() []string {
 // everyBit says whether all bits of a byte are tried, or one of each: CI tries all.
 func everyBit() bool { return os.Getenv("CI") != "" }
 
-// Every single bit of every file of a journal is turned, and every file is cut off at every byte. What is damaged is reported, none of it
-// is deleted, and an undo that says nothing gave the very old tree.
+// Every single bit of every file of a journal is turned, and every file is cut off at every byte. What is damaged is
+// reported, none of it is deleted, and an undo that says nothing gave the very old tree.
 func TestEveryBitOfAJournalMayBeWrong(t *testing.T) {
 	for _, state := range []State{Done, Begun, Undoing, Undone} {
 		m, old, now := journalOf(t, state)
@@ -124,7 +124,8 @@ func TestEveryFileOfAJournalMayBeMissing(t *testing.T) {
 	}
 }
 
-// A record that can't be read once, by a fault of the disk, is not deleted by a straighten that fails for it, nor by an undo.
+// A record that can't be read once, by a fault of the disk, is not deleted by a straighten that fails for it, nor by an
+// undo.
 func TestWhatCannotBeReadIsNotDeleted(t *testing.T) {
 	for _, what := range []string{stateFile, recordFile, packFile} {
 		m, _, now := journalOf(t, Done)

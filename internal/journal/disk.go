@@ -7,8 +7,8 @@ import (
 	"crookedshelf/internal/rootfs"
 )
 
-// Disk is all that this package does to a file system; rootfs.FS is the real one. Paths are slash-separated and relative
-// to the root, and no link is followed. The tests have a twin of it that fails at a chosen moment.
+// Disk is all that this package does to a file system; rootfs.FS is the real one. Paths are slash-separated and
+// relative to the root, and no link is followed. The tests have a twin of it that fails at a chosen moment.
 type Disk interface {
 	Look(path string) (rootfs.Info, error)
 	ReadFile(path string, limit int64) ([]byte, error)
@@ -19,12 +19,14 @@ type Disk interface {
 	Rename(from, to string) error
 	// Place moves a file or folder to a path where nothing is; the error is fs.ErrExist where something is.
 	Place(from, to string) error
-	// Exchange gives each of two files the other's place in one instant; errors.ErrUnsupported where that can't be done.
+	// Exchange gives each of two files the other's place in one instant; errors.ErrUnsupported where that can't be
+	// done.
 	Exchange(one, other string) error
 	Remove(path string) error
 	// Mkdir makes a folder. The mode may be rootfs.Usual.
 	Mkdir(path string, mode fs.FileMode) error
-	// Named says whether a path is listed by just this spelling. On a file system that folds names, others lead there as well.
+	// Named says whether a path is listed by just this spelling. On a file system that folds names, others lead there
+	// as well.
 	Named(path string) bool
 	// CopyAttributes gives a file what another has beside content and time, as far as the system lets it.
 	CopyAttributes(from, to string) error

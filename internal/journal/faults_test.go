@@ -40,8 +40,8 @@ func same(t *testing.T, old, now map[string]string, format string, args ...any) 
 	t.Fatalf("%s: %d places differ:\n%s", fmt.Sprintf(format, args...), len(differ), strings.Join(differ[:min(5, len(differ))], "\n"))
 }
 
-// large makes a disk and changes of every kind: files that move, that change, both, that swap, that follow one another, new
-// ones, and some that go.
+// large makes a disk and changes of every kind: files that move, that change, both, that swap, that follow one another,
+// new ones, and some that go.
 func large() (*memory, []Change) {
 	m := newMemory()
 	var all []Change
@@ -75,9 +75,9 @@ func large() (*memory, []Change) {
 	return m, all
 }
 
-// A plan of more than two hundred operations is stopped after every single one: by a power cut, with the operation done in part
-// or not at all, and by one operation that fails while the disk goes on. After undo the old tree is there, whatever was hit; and
-// when the undo itself is stopped, a second one gives it.
+// A plan of more than two hundred operations is stopped after every single one: by a power cut, with the operation done
+// in part or not at all, and by one operation that fails while the disk goes on. After undo the old tree is there,
+// whatever was hit; and when the undo itself is stopped, a second one gives it.
 func TestEveryOperationMayBeTheLast(t *testing.T) {
 	m, all := large()
 	_, err := of(m).Apply("counted", Part{}, all, when)
@@ -121,7 +121,8 @@ func TestEveryOperationMayBeTheLast(t *testing.T) {
 	assert.Greater(t, runs, 400)
 }
 
-// An undo of a plan that was carried out is stopped after every single operation, in whole and in part; a second one gives the old tree.
+// An undo of a plan that was carried out is stopped after every single operation, in whole and in part; a second one
+// gives the old tree.
 func TestEveryOperationOfAnUndoMayBeTheLast(t *testing.T) {
 	done := func() (*memory, map[string]string) {
 		m, all := large()
@@ -154,8 +155,8 @@ func TestEveryOperationOfAnUndoMayBeTheLast(t *testing.T) {
 	}
 }
 
-// Every single reading of the disk fails once, in a straighten and in an undo. An error of a straighten means that nothing has changed,
-// or that undo is needed and gives the old tree; an undo that fails can be run again.
+// Every single reading of the disk fails once, in a straighten and in an undo. An error of a straighten means that
+// nothing has changed, or that undo is needed and gives the old tree; an undo that fails can be run again.
 func TestEveryReadMayFailOnce(t *testing.T) {
 	fault := func(m *memory, n int) {
 		start := m.reads
@@ -204,8 +205,8 @@ func TestEveryReadMayFailOnce(t *testing.T) {
 	assert.Greater(t, runs, 500)
 }
 
-// On a file system that takes names for one which differ in case or in the form of an accent, files are renamed by case alone,
-// swap with such names, and come back as they were spelled, after a stop at any operation as well.
+// On a file system that takes names for one which differ in case or in the form of an accent, files are renamed by case
+// alone, swap with such names, and come back as they were spelled, after a stop at any operation as well.
 func TestFoldingFileSystem(t *testing.T) {
 	make := func() (*memory, []Change) {
 		m := newMemory()

@@ -7,8 +7,8 @@ import (
 	"crookedshelf/internal/project"
 )
 
-// FuzzUndo: whatever a record and the old contents say, undo names no path outside of the project, ends, does not panic, and deletes
-// nothing of a journal that it can't read.
+// FuzzUndo: whatever a record and the old contents say, undo names no path outside of the project, ends, does not
+// panic, and deletes nothing of a journal that it can't read.
 func FuzzUndo(f *testing.F) {
 	f.Add([]byte(`{"version":2,"title":"x","files":[{"from":"a.ts","to":"b.ts","before":"","after":"","mode":420,"offset":0,"size":3}],"made":["d"],"emptied":[{"path":"e","mode":493}]}`), []byte("old"), "done")
 	f.Add([]byte(`{"version":2,"files":[{"from":"","to":"new.ts"},{"from":"a.ts","to":"a.ts","offset":-1,"size":-5}]}`), []byte(""), "begun")

@@ -52,8 +52,9 @@ func identities(t *testing.T, dir string) map[string]identity {
 	return out
 }
 
-// Undo gives back the very files, of swaps and chains and edits as well: the same inode with its hard links, permissions with their
-// special bits, owner, group, extended attributes and time. Folders that went come back with theirs.
+// Undo gives back the very files, of swaps and chains and edits as well: the same inode with its hard links,
+// permissions with their special bits, owner, group, extended attributes and time. Folders that went come back with
+// theirs.
 func TestUndoGivesBackTheVeryFiles(t *testing.T) {
 	dir := lay(t)
 	owner := 0

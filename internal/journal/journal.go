@@ -1,16 +1,16 @@
 // Package journal carries changes out and takes them back. Before the first byte of the project changes, the record of
 // what is about to be done and the old content of every file that it touches are on the disk and synced, under .crooked
-// in the project. Undo needs nothing else, and gives the same outcome whether a straighten was finished or was stopped at
-// any point.
+// in the project. Undo needs nothing else, and gives the same outcome whether a straighten was finished or was stopped
+// at any point.
 //
-// What is promised: after undo the old tree, byte for byte, as long as nobody else changed the touched files. What somebody did
-// change, also while a straighten or an undo runs, is kept and reported: no file is replaced or deleted whose content was not
-// looked at after it was taken out of its place. Nothing of the journal that can't be read is deleted. What is not promised: that the
-// steps of a running straighten are seen by other programs as one instant.
+// What is promised: after undo the old tree, byte for byte, as long as nobody else changed the touched files. What
+// somebody did change, also while a straighten or an undo runs, is kept and reported: no file is replaced or deleted
+// whose content was not looked at after it was taken out of its place. Nothing of the journal that can't be read is
+// deleted. What is not promised: that the steps of a running straighten are seen by other programs as one instant.
 //
-// apply.go carries out; undo.go takes back, and putback.go does it for each file; record.go is the journal's form on the disk,
-// pack.go the old contents; keeping.go is what can be asked of the journal, mark.go tells whose it is; lock.go keeps a second process
-// away, disk.go is the only way to the disk.
+// apply.go carries out; undo.go takes back, and putback.go does it for each file; record.go is the journal's form on
+// the disk, pack.go the old contents; keeping.go is what can be asked of the journal, mark.go tells whose it is;
+// lock.go keeps a second process away, disk.go is the only way to the disk.
 package journal
 
 import (
@@ -41,7 +41,8 @@ const (
 	goneEnding    = ".gone"                 // of a record that is being deleted
 )
 
-// Journal is the journal of a project. The key tells the records that were made here from others; without one none can be told.
+// Journal is the journal of a project. The key tells the records that were made here from others; without one none can
+// be told.
 type Journal struct {
 	disk   Disk
 	key    []byte
@@ -121,7 +122,8 @@ const (
 	Undone  State = "undone"  // taken back, save files that somebody had changed; kept for its old contents
 )
 
-// Change is one file's change: it moves, or its bytes change, or both. Without From it is a new file, without To it is removed.
+// Change is one file's change: it moves, or its bytes change, or both. Without From it is a new file, without To it is
+// removed.
 type Change struct {
 	From, To      string
 	Before, After []byte
@@ -161,7 +163,8 @@ type Left struct {
 	Now   string `json:"now"`   // where that was then
 }
 
-// Part says which step of which straighten a record is, and what it leaves; the zero Part is a straighten that is whole and leaves nothing.
+// Part says which step of which straighten a record is, and what it leaves; the zero Part is a straighten that is whole
+// and leaves nothing.
 type Part struct {
 	Run  string
 	Step int
@@ -223,8 +226,8 @@ func (r *Record) Pending() bool { return r.State == Begun || r.State == Undoing 
 // newPath is where the new content of a file waits to be put into its place.
 func (r *Record) newPath(i int) string { return path.Join(r.folder(), "new", strconv.Itoa(i)) }
 
-// heldPath is where a file is kept that was taken out of its old place. The new content of a file that is edited in its place waits
-// there, and gets the old file's place in exchange for it.
+// heldPath is where a file is kept that was taken out of its old place. The new content of a file that is edited in its
+// place waits there, and gets the old file's place in exchange for it.
 func (r *Record) heldPath(i int) string { return path.Join(r.folder(), "held", strconv.Itoa(i)) }
 
 // takenPath is where an undo keeps what the straighten wrote, until all is in its place.
@@ -238,7 +241,8 @@ func (r *Record) waitsAt(i int) string {
 	return r.newPath(i)
 }
 
-// Records lists the records of a project, the oldest first. Those that can't be read are listed as well, with their Damage.
+// Records lists the records of a project, the oldest first. Those that can't be read are listed as well, with their
+// Damage.
 func (j *Journal) Records() ([]*Record, error) {
 	names, err := j.names()
 	if err != nil {
@@ -287,8 +291,8 @@ func (j *Journal) sweep() error {
 	return nil
 }
 
-// discard deletes a record, and the journal's folder with its last record. It gets another name first: what is left after a crash,
-// or where it can't be deleted, is then no record, and the next command that writes deletes it.
+// discard deletes a record, and the journal's folder with its last record. It gets another name first: what is left
+// after a crash, or where it can't be deleted, is then no record, and the next command that writes deletes it.
 func (j *Journal) discard(r *Record) error {
 	gone := r.folder() + goneEnding
 	if err := j.disk.Place(r.folder(), gone); err != nil {

@@ -339,7 +339,8 @@ func (f *failing) Sync(paths []string) error {
 	return f.Disk.Sync(paths)
 }
 
-// After a stop at any operation of a straighten, and at any operation of the undo that follows, undo gives the old tree.
+// After a stop at any operation of a straighten, and at any operation of the undo that follows, undo gives the old
+// tree.
 func TestUndoAfterAStopAtAnyPoint(t *testing.T) {
 	for _, half := range []bool{false, true} {
 		stopped := 0
@@ -401,8 +402,8 @@ func (r *refusing) Place(from, to string) error {
 	return r.Disk.Place(from, to)
 }
 
-// A straighten in steps has a record a step: it is taken back whole, from a step on, or after a crash the step that was not
-// finished alone.
+// A straighten in steps has a record a step: it is taken back whole, from a step on, or after a crash the step that was
+// not finished alone.
 func TestSteps(t *testing.T) {
 	moves := []Change{change("a.ts", "1/a.ts", "one\n", "one\n"), change("1/a.ts", "2/a.ts", "one\n", "two\n"), change("2/a.ts", "3/a.ts", "two\n", "two\n")}
 	start := func(t *testing.T) (string, *rootfs.FS) {

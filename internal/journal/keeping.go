@@ -45,8 +45,8 @@ func (j *Journal) Verify() ([]Verified, error) {
 // ErrNoContent means that the journal has no old content of a path.
 var ErrNoContent = errors.New("the journal has no whole old content of it")
 
-// Extract gives the old content of a file, by its old or its new path, from the last record that has it whole. A damaged record is
-// searched as well.
+// Extract gives the old content of a file, by its old or its new path, from the last record that has it whole. A
+// damaged record is searched as well.
 func (j *Journal) Extract(p string) ([]byte, error) {
 	records, err := j.Records()
 	if err != nil {
@@ -70,8 +70,8 @@ func (j *Journal) Extract(p string) ([]byte, error) {
 	return nil, ErrNoContent
 }
 
-// Forget deletes a record, so that it can't be taken back any more. One that can't be read is put aside instead, and the place is
-// given. The lock must be held.
+// Forget deletes a record, so that it can't be taken back any more. One that can't be read is put aside instead, and
+// the place is given. The lock must be held.
 func (j *Journal) Forget(number int) (r *Record, aside string, err error) {
 	records, err := j.Records()
 	if err != nil {

@@ -19,10 +19,10 @@ const (
 	ignoreFile = Folder + "/.gitignore"
 )
 
-// Lock keeps every other process from writing to the same tree. The project's folder itself is locked for this process alone, and every
-// folder above it for any number: so two projects side by side may be written at one time, and one in the other may not. There is no
-// file that could be deleted while it is locked. Where the system can't lock folders, a file in the journal's folder is locked
-// instead, and stays there.
+// Lock keeps every other process from writing to the same tree. The project's folder itself is locked for this process
+// alone, and every folder above it for any number: so two projects side by side may be written at one time, and one in
+// the other may not. There is no file that could be deleted while it is locked. Where the system can't lock folders, a
+// file in the journal's folder is locked instead, and stays there.
 type Lock struct {
 	disk  Disk
 	locks []*flock.Flock

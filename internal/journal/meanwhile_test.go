@@ -64,9 +64,9 @@ func (w *meanwhile) watch(m *memory) {
 	}
 }
 
-// What somebody else does to a file before any single operation of a straighten, and of the undo that follows, is never lost: an editor
-// that saves by a new file, a program that writes into the file, one that makes a new file and one that takes a file away. And no old
-// content is, save one that they destroyed themselves.
+// What somebody else does to a file before any single operation of a straighten, and of the undo that follows, is never
+// lost: an editor that saves by a new file, a program that writes into the file, one that makes a new file and one that
+// takes a file away. And no old content is, save one that they destroyed themselves.
 func TestWhatSomebodySavesMeanwhileIsNeverLost(t *testing.T) {
 	places := []string{"old/a.ts", "new/a.ts", "old/b.ts", "new/b.ts", "c.ts", "x.ts", "y.ts", "new/index.ts", "gone/mark", "far/d.ts"}
 	acts := map[string]func(m *memory, p string){

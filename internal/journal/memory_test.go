@@ -16,15 +16,15 @@ import (
 	"crookedshelf/internal/rootfs"
 )
 
-// memory is a disk in memory, on which operations can be made to fail. It is safe for use by several goroutines, as the real
-// one is.
+// memory is a disk in memory, on which operations can be made to fail. It is safe for use by several goroutines, as the
+// real one is.
 type memory struct {
 	mu    sync.Mutex
 	files map[string]*memoryFile // by path; by what the system takes for the same path, if folds
 	folds bool                   // names that differ in case or in the form of an accent are one
 	plain bool                   // two files can't be exchanged
-	// fault says what happens to the operation with a number, from 0: nil lets it be done, else the error is given. half: it is
-	// done in part before. reads are asked of only where it is set by readFault.
+	// fault says what happens to the operation with a number, from 0: nil lets it be done, else the error is given.
+	// half: it is done in part before. reads are asked of only where it is set by readFault.
 	fault     func(operation int) (err error, half bool)
 	readFault func(operation int, p string) error
 	done      int // operations that change something
@@ -386,7 +386,8 @@ func (m *memory) put(p, content string) {
 	m.files[m.key(p)] = f
 }
 
-// save is what an editor does: it writes a new file and renames it into its place. write is what others do: they write into the file.
+// save is what an editor does: it writes a new file and renames it into its place. write is what others do: they write
+// into the file.
 func (m *memory) save(p, content string) {
 	m.mu.Lock()
 	defer m.mu.Unlock()

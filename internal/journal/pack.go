@@ -10,8 +10,8 @@ import (
 	"crookedshelf/internal/parallel"
 )
 
-// The pack has the old contents one behind the other, each behind a line of its own that says what follows, so that a content can
-// be found without the record as well:
+// The pack has the old contents one behind the other, each behind a line of its own that says what follows, so that a
+// content can be found without the record as well:
 //
 //	crooked old SIZE SHA-256 "PATH"
 //
@@ -74,7 +74,8 @@ func (r *Record) readPack(disk Disk) (old [][]byte, damaged []string, err error)
 	return old, damaged, nil
 }
 
-// findInPack looks for the old content of a path in a pack, without a record. A content that is not whole is passed over.
+// findInPack looks for the old content of a path in a pack, without a record. A content that is not whole is passed
+// over.
 func findInPack(pack []byte, p string) ([]byte, bool) {
 	for len(pack) > 0 {
 		start := bytes.Index(pack, []byte(packHead))

@@ -12,8 +12,9 @@ import (
 	"crookedshelf/internal/show"
 )
 
-// takeAway clears the new places. A file that is whole and unchanged is renamed back, which keeps all that hangs on it; what the
-// straighten wrote is put into the journal. What is another file's old place is cleared only of what came there.
+// takeAway clears the new places. A file that is whole and unchanged is renamed back, which keeps all that hangs on it;
+// what the straighten wrote is put into the journal. What is another file's old place is cleared only of what came
+// there.
 func (u *undoing) takeAway() error {
 	return u.each(func(i int, f *Entry) (string, error) {
 		if f.To == "" || f.inPlace() {
@@ -49,7 +50,8 @@ func (u *undoing) takeAway() error {
 	})
 }
 
-// bringBack brings a file that only moved back to its old place, or into the journal where that place is not to be had yet.
+// bringBack brings a file that only moved back to its old place, or into the journal where that place is not to be had
+// yet.
 func (u *undoing) bringBack(i int, f *Entry, info rootfs.Info, crossed bool) (string, error) {
 	if !crossed { // else its place may not be free yet, or be the one where it is: see asidePath
 		err := u.disk.Place(f.To, f.From)
@@ -162,8 +164,8 @@ func (u *undoing) putBack() error {
 	})
 }
 
-// oldFile gives where the old file is: the very file if it is in the journal, else a new one with its content from the pack. If somebody
-// has changed it there, it says so.
+// oldFile gives where the old file is: the very file if it is in the journal, else a new one with its content from the
+// pack. If somebody has changed it there, it says so.
 func (u *undoing) oldFile(i int, f *Entry) (from, told string, err error) {
 	from = u.record.heldPath(i)
 	held, _, err := u.at(from, i)

@@ -20,8 +20,8 @@ const (
 	stateHead     = "crooked journal 2"
 )
 
-// A state file is lines of a word and a value: what is stated, the sum of the record's file, the sum of the lines before, and the
-// mark of whoever wrote them.
+// A state file is lines of a word and a value: what is stated, the sum of the record's file, the sum of the lines
+// before, and the mark of whoever wrote them.
 const (
 	stateLine  = "state"
 	recordLine = "record"

@@ -11,8 +11,8 @@ import (
 	"crookedshelf/internal/project"
 )
 
-// Respelling is a folder that gets another spelling of its name, on a file system that folds names: there the new folder is the
-// old one. What else is in the folder goes along.
+// Respelling is a folder that gets another spelling of its name, on a file system that folds names: there the new
+// folder is the old one. What else is in the folder goes along.
 type Respelling struct {
 	From string `json:"from"`
 	To   string `json:"to"`
@@ -60,8 +60,8 @@ func addFolders(to map[string]bool, p string) {
 	}
 }
 
-// asidePath is where a folder is between its two names: some systems do nothing when they are asked for a name that is the file's
-// already.
+// asidePath is where a folder is between its two names: some systems do nothing when they are asked for a name that is
+// the file's already.
 func (r *Record) asidePath(i int) string { return path.Join(r.folder(), fmt.Sprintf("aside-%d", i)) }
 
 // respell gives folders their new spelling.

@@ -21,8 +21,8 @@ import (
 // Outcome tells what an undo did.
 type Outcome struct {
 	Record *Record
-	// Kept are the files that somebody changed after the straighten, or while it was taken back, one sentence each. They were left as
-	// they are, and the record with the old contents was left too.
+	// Kept are the files that somebody changed after the straighten, or while it was taken back, one sentence each.
+	// They were left as they are, and the record with the old contents was left too.
 	Kept []string
 }
 
@@ -35,8 +35,8 @@ type Range struct {
 	Step int  // of the last straighten, this step and those after it; 0 for all of it
 }
 
-// Undo takes straightens back, the last change first. If one was stopped half way, that alone is taken back: the steps before
-// it were finished and stay. The lock must be held.
+// Undo takes straightens back, the last change first. If one was stopped half way, that alone is taken back: the steps
+// before it were finished and stay. The lock must be held.
 func (j *Journal) Undo(how Range) ([]*Outcome, error) {
 	records, err := j.Records()
 	if err != nil {
@@ -96,8 +96,8 @@ func (r Range) of(records []*Record) ([]*Record, error) {
 	return records[first:], nil
 }
 
-// takeBack brings every file of a record back. It looks only at what is on the disk, so it can be stopped and run again. Nothing is
-// replaced or deleted whose content was not looked at after it was taken from its place.
+// takeBack brings every file of a record back. It looks only at what is on the disk, so it can be stopped and run
+// again. Nothing is replaced or deleted whose content was not looked at after it was taken from its place.
 func (j *Journal) takeBack(r *Record) (*Outcome, error) {
 	u := &undoing{disk: j.disk, record: r, out: &Outcome{Record: r}, froms: map[string]int{}, tos: map[string]int{}, folds: r.mayFold(), begun: r.State == Begun}
 	u.taken, u.told, u.back = make([]rootfs.Info, len(r.Files)), make([]bool, len(r.Files)), make([]bool, len(r.Files))
@@ -181,9 +181,9 @@ func (u *undoing) makeRooms() error {
 	return nil
 }
 
-// each does a part of the undo for every file, on all cores unless two places may be one. What do says of a file that somebody changed
-// is kept, in the order of the files. A file that can't be put back since its place is something else by now is kept too, and the others
-// go on.
+// each does a part of the undo for every file, on all cores unless two places may be one. What do says of a file that
+// somebody changed is kept, in the order of the files. A file that can't be put back since its place is something else
+// by now is kept too, and the others go on.
 func (u *undoing) each(do func(i int, f *Entry) (kept string, err error)) error {
 	kept := make([]string, len(u.record.Files))
 	one := func(i int) (err error) {
@@ -265,8 +265,8 @@ const (
 	newOne        // a file with the new content, where that is another
 )
 
-// at looks at a place, and gives what was known of it before it was read. Contents are compared with those of the pack, which have been
-// read and summed up; a sum is worked out for what can only be the new content.
+// at looks at a place, and gives what was known of it before it was read. Contents are compared with those of the pack,
+// which have been read and summed up; a sum is worked out for what can only be the new content.
 func (u *undoing) at(p string, i int) (found, rootfs.Info, error) {
 	f := &u.record.Files[i]
 	info, err := u.disk.Look(p)
@@ -292,8 +292,8 @@ func (u *undoing) at(p string, i int) (found, rootfs.Info, error) {
 	return other, info, nil
 }
 
-// folders makes the old folders again. Each is made beside the journal and put into its place, so that one with its old attributes
-// is there or none.
+// folders makes the old folders again. Each is made beside the journal and put into its place, so that one with its old
+// attributes is there or none.
 func (u *undoing) folders() error {
 	temporary := path.Join(u.record.folder(), "folder")
 	for _, d := range slices.Backward(u.record.Emptied) {
@@ -346,8 +346,8 @@ func (u *undoing) lookAround() error {
 	})
 }
 
-// late looks once more at what the undo took away and at what else is left in the journal: a program that had a file open may have
-// written into it.
+// late looks once more at what the undo took away and at what else is left in the journal: a program that had a file
+// open may have written into it.
 func (u *undoing) late() error {
 	for _, dir := range []string{"held", "taken"} {
 		entries, err := u.disk.ReadDir(path.Join(u.record.folder(), dir))

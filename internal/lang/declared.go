@@ -8,25 +8,26 @@ import (
 	"crookedshelf/internal/convention"
 )
 
-// Declared is what a convention says that scanning and resolving must know. One belongs to the tree before the moves and
-// one to the tree after. A nil *Declared says nothing.
+// Declared is what a convention says that scanning and resolving must know. One belongs to the tree before the moves
+// and one to the tree after. A nil *Declared says nothing.
 type Declared struct {
 	Convention *convention.Convention
 	After      bool
 	// Home gives where the file at a path belongs: the convention's paths are compared with that, so that they hold
 	// before and after. In the tree after, a file's home is its path.
 	Home func(path string) string
-	// Followed gives, in the tree after, the targets of aliases that the convention names without saying what they will be:
-	// they follow their folders.
+	// Followed gives, in the tree after, the targets of aliases that the convention names without saying what they will
+	// be: they follow their folders.
 	Followed map[string]string
 
-	// Served are folders, in the tree after, whose files have addresses at the root: they had so by habit before they moved, and what serves
-	// them follows.
+	// Served are folders, in the tree after, whose files have addresses at the root: they had so by habit before they
+	// moved, and what serves them follows.
 	Served []string
 
 	// Outlines: what files declare is asked for.
 	Outlines bool
-	// Certain: only mentions that a language or format defines, or the convention states, are asked for. Others may be left out.
+	// Certain: only mentions that a language or format defines, or the convention states, are asked for. Others may be
+	// left out.
 	Certain bool
 
 	takes []outlined

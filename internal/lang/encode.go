@@ -19,7 +19,8 @@ const (
 	Plain // nothing is escaped
 )
 
-// Encode writes a mention's decoded text as it must stand in its place. ok is false where the place can't hold the text.
+// Encode writes a mention's decoded text as it must stand in its place. ok is false where the place can't hold the
+// text.
 func Encode(text string, m *Mention) (encoded string, ok bool) {
 	if m.Detail != nil {
 		if m.Detail.Slash {

@@ -8,21 +8,24 @@ import (
 	"crookedshelf/internal/project"
 )
 
-// Facts are what is known of a family's files, as data: endings with their dots, in lower case, and names of files in full. Those who know
-// no language ask all families together.
+// Facts are what is known of a family's files, as data: endings with their dots, in lower case, and names of files in
+// full. Those who know no language ask all families together.
 type Facts struct {
 	// Called are the names of the languages, by the endings of their files.
 	Called map[string]string
-	// Programs are the endings of files that are programs; Components those of files that hold a program and what it draws.
+	// Programs are the endings of files that are programs; Components those of files that hold a program and what it
+	// draws.
 	Programs, Components []string
 	// Sources are the endings of what an application is made from.
 	Sources []string
-	// Dialects are the languages of which a project chooses one, the usual one first. Views are endings of what is drawn, of all of them.
+	// Dialects are the languages of which a project chooses one, the usual one first. Views are endings of what is
+	// drawn, of all of them.
 	Dialects []Dialect
 	Views    []string
 	// Declares is the ending of files that only declare what others hold.
 	Declares string
-	// Tests, Shows and Records say which files are tests, show a part to the people who build with it, or hold what was recorded once.
+	// Tests, Shows and Records say which files are tests, show a part to the people who build with it, or hold what was
+	// recorded once.
 	Tests, Shows, Records Marks
 	// Snapshot is the ending of what a test has recorded.
 	Snapshot string
@@ -38,8 +41,8 @@ type Facts struct {
 	Unwritten []string
 	// Aside are the endings of files that say nothing of the layout of an application.
 	Aside []string
-	// Made are the endings or names of files that programs write anew when what they speak of has moved, MadeBelow the endings of folders of
-	// such files.
+	// Made are the endings or names of files that programs write anew when what they speak of has moved, MadeBelow the
+	// endings of folders of such files.
 	Made, MadeBelow []string
 	// Prose are the endings of files that are written for people: a word in them is a word.
 	Prose []string

@@ -1,7 +1,7 @@
 package lang
 
-// Kind says how a mention names its target. It is data of its language: each language has its own, and compares them by their
-// addresses. All others ask for roles, so that a language brings kinds that nobody else has heard of.
+// Kind says how a mention names its target. It is data of its language: each language has its own, and compares them by
+// their addresses. All others ask for roles, so that a language brings kinds that nobody else has heard of.
 type Kind struct {
 	Name string // as reports call it
 	Role Role
@@ -29,9 +29,11 @@ type Role uint32
 
 // The roles.
 const (
-	// Imports: the target is loaded with the file. Such a mention goes through doors, and is a use of the target's shelf.
+	// Imports: the target is loaded with the file. Such a mention goes through doors, and is a use of the target's
+	// shelf.
 	Imports Role = 1 << iota
-	// Loads: the text is looked up among modules or style sheets. Where it begins to lead to a file, it means something else.
+	// Loads: the text is looked up among modules or style sheets. Where it begins to lead to a file, it means something
+	// else.
 	Loads
 	// ByName: a text that is no relative path may be a name that settings explain.
 	ByName
@@ -41,7 +43,8 @@ const (
 	ReExports
 	// Binds: the name that it brings must be brought again where its statement is written anew.
 	Binds
-	// Brought: a name that an import of the file brings, or the file's own package. The import is judged, and the name follows it.
+	// Brought: a name that an import of the file brings, or the file's own package. The import is judged, and the name
+	// follows it.
 	Brought
 	// Whole: it stands for its statement; the parts of that are judged one by one.
 	Whole

@@ -1,7 +1,7 @@
-// Package lang names the questions that each language family answers (see docs/architecture.md): scan, resolve and spell.
-// A family says what mentions stand in a file; a set of rules says where mentions of some kinds lead and how they are
-// spelled. The two are apart because one file can hold mentions of several kinds: a component has scripts, styles and
-// markup. There is no registration, internal/lang/all lists both.
+// Package lang names the questions that each language family answers (see docs/architecture.md): scan, resolve and
+// spell. A family says what mentions stand in a file; a set of rules says where mentions of some kinds lead and how
+// they are spelled. The two are apart because one file can hold mentions of several kinds: a component has scripts,
+// styles and markup. There is no registration, internal/lang/all lists both.
 //
 // The package holds no language's rules and reads no file.
 package lang
@@ -20,14 +20,16 @@ type Family struct {
 	Name string
 	// Reads says whether a file is one of the family, by its path.
 	Reads func(path string) bool
-	// Scan finds the mentions in a file, and its outline where the convention asks for what files declare: one pass over its bytes, with no knowledge of the project beside what its
-	// convention declares. It never panics; a file that it can't make sense of gives a *ScanError beside what was found.
+	// Scan finds the mentions in a file, and its outline where the convention asks for what files declare: one pass
+	// over its bytes, with no knowledge of the project beside what its convention declares. It never panics; a file
+	// that it can't make sense of gives a *ScanError beside what was found.
 	Scan func(path string, content []byte, declared *Declared) (Scanned, error)
 	// Stays says why files of the family are never moved; empty if they are.
 	Stays string
 	// Fixed says what the name of a file means to the family's tools, where that binds it to its place; nil for none.
 	Fixed func(path string) Fixture
-	// InText says which places in a file lie in a string or a comment, and not in code; nil for a family whose files are no code.
+	// InText says which places in a file lie in a string or a comment, and not in code; nil for a family whose files
+	// are no code.
 	InText func(content []byte) func(at int) bool
 	// Omits: whoever names a file of the family may leave its ending out.
 	Omits bool
@@ -36,8 +38,8 @@ type Family struct {
 	Facts Facts
 	// Reexports writes and reads files that re-export; nil for a family that can't.
 	Reexports *Reexports
-	// ProjectName is the name that a manifest at the root gives the project; Requires gives what the manifests below a folder ask for, as
-	// ranges of versions by the names of packages. Nil for a family that does not know.
+	// ProjectName is the name that a manifest at the root gives the project; Requires gives what the manifests below a
+	// folder ask for, as ranges of versions by the names of packages. Nil for a family that does not know.
 	ProjectName func(tree *project.Project) string
 	Requires    func(tree *project.Project, below string) map[string]string
 }
@@ -72,7 +74,8 @@ func (l Languages) FamilyOf(path string) *Family {
 	return nil
 }
 
-// BehindQuote says whether a quote stands right before a place: what every language can tell of where its strings begin.
+// BehindQuote says whether a quote stands right before a place: what every language can tell of where its strings
+// begin.
 func BehindQuote(content []byte) func(at int) bool {
 	return func(at int) bool {
 		return at > 0 && (content[at-1] == '"' || content[at-1] == '\'' || content[at-1] == '`')

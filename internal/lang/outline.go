@@ -10,10 +10,12 @@ import (
 type Scanned struct {
 	Mentions []Mention
 	Outline  *Outline // nil if it was not asked for, or the family has none
-	// Later: the outline was asked for beside certain mentions alone, and costs more than they do: it is had by scanning the file
-	// for all that it holds. HandsOn says whether it may show that the file hands on what others declare.
+	// Later: the outline was asked for beside certain mentions alone, and costs more than they do: it is had by
+	// scanning the file for all that it holds. HandsOn says whether it may show that the file hands on what others
+	// declare.
 	Later, HandsOn bool
-	// Told are kinds of declaration that are known before the outline is: Declarations has all of these, and may have others.
+	// Told are kinds of declaration that are known before the outline is: Declarations has all of these, and may have
+	// others.
 	Told         DeclarationKinds
 	Declarations []Declaration
 }
@@ -100,8 +102,8 @@ func AskedBy(t *convention.Take) DeclarationKinds {
 	return kinds
 }
 
-// Binding is a name that goes from one file to another. Name is what it is called where it comes from, Local where it is
-// used; in an export Name is the one inside the file and Local the one that others see.
+// Binding is a name that goes from one file to another. Name is what it is called where it comes from, Local where it
+// is used; in an export Name is the one inside the file and Local the one that others see.
 type Binding struct{ Name, Local string }
 
 // The names of bindings that are no identifiers.
@@ -110,7 +112,8 @@ const (
 	DefaultName = "default"
 )
 
-// Given are the names under which the file exports what it declares, in the order of the file: a name may stand there more than once.
+// Given are the names under which the file exports what it declares, in the order of the file: a name may stand there
+// more than once.
 func (o *Outline) Given() []string {
 	listed := map[string][]string{}
 	for _, e := range o.Exports {

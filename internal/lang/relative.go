@@ -27,8 +27,8 @@ func Relative(dir, to string) string {
 	return up + to
 }
 
-// Join is path.Join of a folder, in its shortest form, and a text that begins with ./ or ../, as nearly all imports do: it is the
-// same with fewer steps.
+// Join is path.Join of a folder, in its shortest form, and a text that begins with ./ or ../, as nearly all imports do:
+// it is the same with fewer steps.
 func Join(dir, text string) string {
 	rest := text
 	for at := dir; ; {
@@ -60,7 +60,8 @@ func Clean(p string) string {
 	return p
 }
 
-// shortest says whether a path is in its shortest form, and below the folder that it starts from. Of some that are it says no.
+// shortest says whether a path is in its shortest form, and below the folder that it starts from. Of some that are it
+// says no.
 func shortest(p string) bool {
 	last := byte('/')
 	for i := range len(p) {

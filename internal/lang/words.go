@@ -30,8 +30,8 @@ func IsWord(c byte) bool {
 	return c == '_' || c >= '0' && c <= '9' || c|0x20 >= 'a' && c|0x20 <= 'z'
 }
 
-// DottedName says whether a text is made of names with dots between them, a.b.C, behind which a colon and a name may stand, a.b:c, and
-// of how many.
+// DottedName says whether a text is made of names with dots between them, a.b.C, behind which a colon and a name may
+// stand, a.b:c, and of how many.
 func DottedName[T string | []byte](text T) (segments int, ok bool) {
 	segments = 1
 	previous, colon := byte('.'), false

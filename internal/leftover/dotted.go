@@ -6,8 +6,8 @@ import (
 	"crookedshelf/internal/source"
 )
 
-// judgeDotted says what a name with dots names: a.b.C, or a/b written so. In code it must stand in a string or a comment, since
-// everywhere else it is code, which the language reads.
+// judgeDotted says what a name with dots names: a.b.C, or a/b written so. In code it must stand in a string or a
+// comment, since everywhere else it is code, which the language reads.
 func (p *pass) judgeDotted(span source.Span, text string) (named, bool) {
 	body := strings.TrimLeft(text, "~!")
 	lead := len(text) - len(body)

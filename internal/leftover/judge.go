@@ -154,7 +154,8 @@ func (p *pass) judge(text string, single bool) (named, bool) {
 	return p.ending(text, body, rest)
 }
 
-// within says whether a text names something in a folder that is gone, such as a pattern or what is written there by a program.
+// within says whether a text names something in a folder that is gone, such as a pattern or what is written there by a
+// program.
 func (p *pass) within(own, body, rest string) (named, bool) {
 	if p.endsSomething(body) {
 		return named{}, false

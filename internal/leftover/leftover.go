@@ -1,5 +1,5 @@
-// Package leftover finds the texts of a tree that still name what has moved: paths, parts of paths and names with dots, in
-// every file that is text, whether a language reads it or not. It is the net under everything else: what no language
+// Package leftover finds the texts of a tree that still name what has moved: paths, parts of paths and names with dots,
+// in every file that is text, whether a language reads it or not. It is the net under everything else: what no language
 // understood, and names what moved, is listed here.
 //
 // leftover.go holds the data and the pass over the files, names.go what is looked for, judge.go what one text names,
@@ -29,7 +29,8 @@ type Search struct {
 	Moves map[string]string // from the old path of a file to the new one
 	// Folder says where the files of a folder of the old tree have gone: one place, or several with commas between.
 	Folder func(dir string) string
-	// Dotted gives the name with dots that the language of a file knows it by, in the tree before or after; empty for none.
+	// Dotted gives the name with dots that the language of a file knows it by, in the tree before or after; empty for
+	// none.
 	Dotted func(after bool, path string) string
 	// Skip says of a file of the tree after that its texts are of no interest.
 	Skip func(id project.FileID) bool
@@ -47,7 +48,8 @@ type Text struct {
 	Text  string
 	Named string // the old path of what it named
 	Now   string // where that is now
-	// Certain: the text is the path to it, from the file's own folder, from one above or from the root. Others end like it.
+	// Certain: the text is the path to it, from the file's own folder, from one above or from the root. Others end like
+	// it.
 	Certain bool
 	// New is the text as it would be written now; empty where that can't be said.
 	New string
@@ -100,8 +102,8 @@ const mostAround = 300
 // Left is a text that was left in a file, with the line in which it stood.
 type Left struct{ Around, Text string }
 
-// StillThere gives, for each text that was left in a file, where it stands in lines that are the one it stood in; in a long line that is its
-// beginning.
+// StillThere gives, for each text that was left in a file, where it stands in lines that are the one it stood in; in a
+// long line that is its beginning.
 func StillThere(content []byte, left []Left) [][]source.Position {
 	byLine := map[string][]int{}
 	for i, l := range left {
@@ -227,7 +229,8 @@ func (p *pass) run() Result {
 	return Result{Texts: p.out}
 }
 
-// known gives the end of the mention that a place lies in, if that leads to something: the proof answers for it. Else 0.
+// known gives the end of the mention that a place lies in, if that leads to something: the proof answers for it. Else
+// 0.
 func (p *pass) known(at int) int {
 	all := p.mentions.Mentions
 	for p.next < len(all) && all[p.next].Span.End <= at {
@@ -243,7 +246,8 @@ func (p *pass) known(at int) int {
 	return 0
 }
 
-// past says whether a file tells of the past, or is written anew from other files by a program: nobody mends a path in it.
+// past says whether a file tells of the past, or is written anew from other files by a program: nobody mends a path in
+// it.
 func past(languages lang.Languages, p string) bool {
 	base := strings.ToLower(p[strings.LastIndexByte(p, '/')+1:])
 	if languages.IsMade(p) {

@@ -21,9 +21,9 @@ type names struct {
 	bases   map[string]bool   // the last segments of old paths, with and without their endings
 }
 
-// names gathers the old names of all that has moved. A text of two segments or more has the name of a folder and a slash in it, which
-// is what is looked for: a processor finds a slash many times faster than an automaton finds names, and few slashes stand behind one. The
-// rest is seen when the whole text is judged.
+// names gathers the old names of all that has moved. A text of two segments or more has the name of a folder and a
+// slash in it, which is what is looked for: a processor finds a slash many times faster than an automaton finds names,
+// and few slashes stand behind one. The rest is seen when the whole text is judged.
 func (s *Search) names() *names {
 	n := &names{
 		files: s.Moves, stems: map[string]string{}, folders: map[string]bool{}, tails: tails{}, dotted: map[string]string{}, heads: map[string]bool{},
@@ -90,7 +90,8 @@ func (s *Search) omits(old string) bool {
 // empty says whether nothing is looked for.
 func (n *names) empty() bool { return len(n.parents) == 0 && len(n.words) == 0 && len(n.heads) == 0 }
 
-// withoutEnding is a path without what follows the last dot of its last segment; a name that begins with its only dot is whole.
+// withoutEnding is a path without what follows the last dot of its last segment; a name that begins with its only dot
+// is whole.
 func withoutEnding(p string) string {
 	base := p[strings.LastIndexByte(p, '/')+1:]
 	if dot := strings.LastIndexByte(base, '.'); dot > 0 {

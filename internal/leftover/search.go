@@ -6,8 +6,8 @@ import (
 	"crookedshelf/internal/source"
 )
 
-// slashes looks at the texts with slashes, or backslashes: where the segment before one is the name of a folder that something left, or the
-// text begins at its own folder.
+// slashes looks at the texts with slashes, or backslashes: where the segment before one is the name of a folder that
+// something left, or the text begins at its own folder.
 func (p *pass) slashes() {
 	p.each('/', func(at int) bool { return p.content[at-1] == '.' || p.names.parents[string(p.segmentBefore(at))] })
 	if bytes.IndexByte(p.content, '\\') >= 0 {

@@ -68,7 +68,8 @@ func (t *tail) index() {
 	})
 }
 
-// find gives the first path that ends with a text, or with which the text ends, and the part of the text that names it; empty for none.
+// find gives the first path that ends with a text, or with which the text ends, and the part of the text that names it;
+// empty for none.
 func (t *tail) find(text string) (p, part string) {
 	if t == nil {
 		return "", ""

@@ -22,7 +22,8 @@ func inPath(c byte) bool {
 	return inName(c)
 }
 
-// token is the whole word around a part of it: the path with all of its segments. A segment in brackets, [id] or (main), is a part of it.
+// token is the whole word around a part of it: the path with all of its segments. A segment in brackets, [id] or
+// (main), is a part of it.
 func (p *pass) token(start, end int) source.Span {
 	c := p.content
 	for start > 0 {
@@ -61,8 +62,8 @@ func (p *pass) token(start, end int) source.Span {
 
 var opens, shuts = map[byte]byte{']': '[', ')': '('}, map[byte]byte{'[': ']', '(': ')'}
 
-// piece looks at a string of code that is the name of a folder at the root: the piece of a path that is put together, or a name that is
-// used as one.
+// piece looks at a string of code that is the name of a folder at the root: the piece of a path that is put together,
+// or a name that is used as one.
 func (p *pass) piece(span source.Span) {
 	line := p.lineBefore(span.Start - 1)
 	in, how := false, InCall
@@ -96,7 +97,8 @@ func lastName(text []byte) string {
 	return string(text[start:])
 }
 
-// putTogether says whether a name is a piece of a path somewhere in the file: an argument of a call that speaks of files.
+// putTogether says whether a name is a piece of a path somewhere in the file: an argument of a call that speaks of
+// files.
 func (p *pass) putTogether(name string) bool {
 	if p.together == nil {
 		p.together = map[string]bool{}
@@ -112,7 +114,8 @@ func (p *pass) putTogether(name string) bool {
 // longestArguments is how many bytes of a call's line are looked at.
 const longestArguments = 500
 
-// arguments takes the names in that stand between the brackets of a call, up to the next bracket or the end of the line.
+// arguments takes the names in that stand between the brackets of a call, up to the next bracket or the end of the
+// line.
 func (p *pass) arguments(at int) {
 	for end := min(len(p.content), at+longestArguments); at < end; {
 		from := at
@@ -130,8 +133,8 @@ func (p *pass) arguments(at int) {
 	}
 }
 
-// words looks at each word of a file in which a name of one segment may stand for a file or a folder: one with an ending or a slash
-// anywhere, a plain one where the line has other paths or a command that takes some.
+// words looks at each word of a file in which a name of one segment may stand for a file or a folder: one with an
+// ending or a slash anywhere, a plain one where the line has other paths or a command that takes some.
 func (p *pass) words() {
 	prose := p.isProse()
 	p.next = 0

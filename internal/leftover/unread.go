@@ -14,8 +14,9 @@ type Unread struct {
 	From, To string
 }
 
-// Loses gives the first text of a file that no language reads which leads to something from the file's own folder, and would not lead to
-// it from the folder that the file moves to. There is none in what is not text. now gives the new path of a file or folder of the tree.
+// Loses gives the first text of a file that no language reads which leads to something from the file's own folder, and
+// would not lead to it from the folder that the file moves to. There is none in what is not text. now gives the new
+// path of a file or folder of the tree.
 func (u *Unread) Loses(tree *project.Project, now func(old string) string) (text string, line int, found bool) {
 	if binary(u.Content) || len(u.Content) > Most {
 		return "", 0, false

@@ -7,9 +7,9 @@ import (
 	"crookedshelf/internal/source"
 )
 
-// ParseINI reads lines of a key, = or :, and a value, below headings in brackets: INI, properties and .env files. A line
-// that is none of these is passed over; a value goes up to the end of its line or to a comment that stands behind a blank, and on over lines
-// that are indented deeper than its key.
+// ParseINI reads lines of a key, = or :, and a value, below headings in brackets: INI, properties and .env files. A
+// line that is none of these is passed over; a value goes up to the end of its line or to a comment that stands behind
+// a blank, and on over lines that are indented deeper than its key.
 func ParseINI(src []byte) (*Value, error) {
 	root := &Value{Kind: Object, Span: source.Span{End: len(src)}}
 	section := root

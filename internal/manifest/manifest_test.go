@@ -152,7 +152,8 @@ func TestSet(t *testing.T) {
 	assert.ErrorIs(t, err, ErrNoObject)
 }
 
-// A file of very many keys is read by the parser of single expressions alone: its values are the same, and what is wrong is found.
+// A file of very many keys is read by the parser of single expressions alone: its values are the same, and what is
+// wrong is found.
 func TestManyKeysOfTOML(t *testing.T) {
 	var text strings.Builder
 	text.WriteString("[tool.hilltop]\nnight = 'x/y'\n[tool.keys]\n")

@@ -20,8 +20,8 @@ type Style struct {
 // ErrNoObject tells that a setting has no place to stand in.
 var ErrNoObject = errors.New("there is no object that could hold it")
 
-// Set gives the edit by which the value at a path of keys becomes what is asked for: it is replaced, or added with the keys
-// above it in the manner of the file. changed is false where the value is right already.
+// Set gives the edit by which the value at a path of keys becomes what is asked for: it is replaced, or added with the
+// keys above it in the manner of the file. changed is false where the value is right already.
 func Set(src []byte, root *Value, style Style, keys []string, value *Value) (edit source.Edit, changed bool, err error) {
 	holder := root
 	for i, k := range keys {

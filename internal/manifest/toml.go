@@ -68,7 +68,8 @@ func judgeTOML(src []byte) error {
 	return nil
 }
 
-// shortKeys says whether no dotted key has more parts than tables may be nested, else where one has: each part is a table.
+// shortKeys says whether no dotted key has more parts than tables may be nested, else where one has: each part is a
+// table.
 func shortKeys(src []byte) (at int, ok bool) {
 	parts := 0
 	for i := 0; i < len(src); {

@@ -1,6 +1,6 @@
 // Package manifest reads settings files into values with their places in the text. It prints nothing: settings are
-// edited by span, so that comments, order, quotes and indentation stay as they are. One file a format; value.go has what
-// they give.
+// edited by span, so that comments, order, quotes and indentation stay as they are. One file a format; value.go has
+// what they give.
 package manifest
 
 import (
@@ -18,8 +18,8 @@ const maxDepth = 200
 // Kind is the kind of a value.
 type Kind uint8
 
-// The kinds of value. Other is a number, a boolean or null; Text then is what stands in the file. Block is text of several
-// lines, as it stands in the file.
+// The kinds of value. Other is a number, a boolean or null; Text then is what stands in the file. Block is text of
+// several lines, as it stands in the file.
 const (
 	Other Kind = iota
 	String

@@ -12,8 +12,8 @@ import (
 	"crookedshelf/internal/source"
 )
 
-// ParseXML reads XML: an element is an object with its attributes as @name and its elements by name; one that holds text
-// alone is a string. Entities are not looked up beyond the five of XML itself.
+// ParseXML reads XML: an element is an object with its attributes as @name and its elements by name; one that holds
+// text alone is a string. Entities are not looked up beyond the five of XML itself.
 func ParseXML(src []byte) (*Value, error) {
 	d := xml.NewDecoder(bytes.NewReader(src))
 	d.Strict = true

@@ -13,8 +13,8 @@ import (
 	"crookedshelf/internal/source"
 )
 
-// ParseYAML reads YAML. Of several documents the keys are read as those of one. Anchors are read where they are defined,
-// and an alias is no value of its own, so nothing explodes.
+// ParseYAML reads YAML. Of several documents the keys are read as those of one. Anchors are read where they are
+// defined, and an alias is no value of its own, so nothing explodes.
 func ParseYAML(src []byte) (*Value, error) {
 	if at, ok := shallow(src); !ok {
 		return nil, fmt.Errorf("%s: nested more than %d deep", source.PositionAt(src, at), maxDepth)

@@ -1,5 +1,5 @@
-// Package parallel runs a loop on all cores. What the loop gives must go to places of its own for each index, so that the
-// outcome is the same however many cores there are.
+// Package parallel runs a loop on all cores. What the loop gives must go to places of its own for each index, so that
+// the outcome is the same however many cores there are.
 package parallel
 
 import (
@@ -23,11 +23,12 @@ func Do(n int, f func(i int)) {
 // part is how many neighbours Parts and Ranges take together.
 const part = 128
 
-// Ranges calls f for each part of the indexes below n, for loops in which what was worked out for one index may hold for the next.
+// Ranges calls f for each part of the indexes below n, for loops in which what was worked out for one index may hold
+// for the next.
 func Ranges(n int, f func(from, to int)) { each(n, part, f) }
 
-// Parts calls f for each part of the indexes below n, for loops that gather what they find: what f gives for the parts is in the
-// order of the indexes.
+// Parts calls f for each part of the indexes below n, for loops that gather what they find: what f gives for the parts
+// is in the order of the indexes.
 func Parts[T any](n int, f func(from, to int) T) []T {
 	out := make([]T, (n+part-1)/part)
 	each(n, part, func(from, to int) { out[from/part] = f(from, to) })

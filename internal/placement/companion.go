@@ -7,8 +7,8 @@ import (
 	"crookedshelf/internal/project"
 )
 
-// accompany gives companions their owners' homes: a file that lies, seen from an owner, where a companion of it lies goes
-// where that companion belongs, whatever other shelves say. The first owner counts.
+// accompany gives companions their owners' homes: a file that lies, seen from an owner, where a companion of it lies
+// goes where that companion belongs, whatever other shelves say. The first owner counts.
 func (r *Result) accompany(tree *project.Project) {
 	for id := range tree.Files {
 		owner := &r.Homes[id]

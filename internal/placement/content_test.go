@@ -214,7 +214,8 @@ func randomTree(rng *rand.Rand, widgets int) (tree string, imports map[string][]
 	return text.String(), imports
 }
 
-// neededBy is the slow and obvious reading: walk from every file that is no widget and see what it reaches through widgets.
+// neededBy is the slow and obvious reading: walk from every file that is no widget and see what it reaches through
+// widgets.
 func neededBy(imports map[string][]string, widget string) string {
 	needers := map[string]bool{}
 	for from := range imports {
@@ -260,8 +261,8 @@ func TestNeededByAgreesWithASlowReading(t *testing.T) {
 	}
 }
 
-// Homes do not depend on the order in which files are named, nor on how many cores look. Names are changed so that the order
-// is: what is first becomes last.
+// Homes do not depend on the order in which files are named, nor on how many cores look. Names are changed so that the
+// order is: what is first becomes last.
 func TestHomesDoNotDependOnOrder(t *testing.T) {
 	defer runtime.GOMAXPROCS(runtime.GOMAXPROCS(0))
 	for seed := range uint64(60) {

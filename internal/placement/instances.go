@@ -35,8 +35,8 @@ type byFolder[T any] struct {
 	value T
 }
 
-// of gives the value for a file, by what holds for another of its folder if that can tell: where shelves name files it can't, nor for
-// files at the root, of which those that begin with a dot are special.
+// of gives the value for a file, by what holds for another of its folder if that can tell: where shelves name files it
+// can't, nor for files at the root, of which those that begin with a dot are special.
 func (b *byFolder[T]) of(c *convention.Convention, file string, work func() T) T {
 	dir := project.Dir(file)
 	if b.c != c || b.dir != dir || dir == "." || c.HasFiles() {
@@ -65,8 +65,8 @@ func places(c *convention.Convention, file string) []place {
 	return out
 }
 
-// Door gives the file through which a file must import another: the door of the outermost instance that holds the other and
-// not itself. There is none if the other is that door.
+// Door gives the file through which a file must import another: the door of the outermost instance that holds the other
+// and not itself. There is none if the other is that door.
 func Door(c *convention.Convention, from, to string) (string, bool) {
 	for _, p := range places(c.For(to), to) {
 		if p.shelf.Door != "" && !p.holds(from) {

@@ -64,8 +64,8 @@ func (r *Result) findMisspelled(c *convention.Convention, tree *project.Project,
 	}
 }
 
-// spelling gives the path that a file should have by the names of its shelf, and what is wrong with the one that it has; no
-// reason where it is right.
+// spelling gives the path that a file should have by the names of its shelf, and what is wrong with the one that it
+// has; no reason where it is right.
 func spelling(h *Home, declared string) (want, reason string) {
 	names := h.Shelf.Names
 	instance, _ := instanceOf(h.Shelf, h.Path)
@@ -109,7 +109,8 @@ func spelling(h *Home, declared string) (want, reason string) {
 	return instance + dirs + base, strings.Join(reasons, "; ")
 }
 
-// plainName says whether a name is made of words alone: [id], (group) and _app mean something to the tools that read them.
+// plainName says whether a name is made of words alone: [id], (group) and _app mean something to the tools that read
+// them.
 func plainName(name string) bool {
 	if name == "" || name[0] == '_' || name[0] == '-' {
 		return false
@@ -117,8 +118,8 @@ func plainName(name string) bool {
 	return !strings.ContainsFunc(name, func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) && r != '-' && r != '_' })
 }
 
-// declaredName is the name of the one thing that a file is about: what it exports by default, or the only class, component,
-// function or type that it exports; empty if there is none or there are several.
+// declaredName is the name of the one thing that a file is about: what it exports by default, or the only class,
+// component, function or type that it exports; empty if there is none or there are several.
 func declaredName(g *graph.Graph, id project.FileID) string {
 	if g == nil || g.Outline(id) == nil {
 		return ""

@@ -15,8 +15,8 @@ type Near struct {
 	Reason string
 }
 
-// Look gives the home of one file and the shelves that came close; of a path where no file is, the home that a new file would
-// have. known is the placement of the tree.
+// Look gives the home of one file and the shelves that came close; of a path where no file is, the home that a new file
+// would have. known is the placement of the tree.
 func Look(c *convention.Convention, tree *project.Project, g *graph.Graph, known *Result, file string) (Home, []Near) {
 	w := newWorld(c, tree, g)
 	w.reset(known.owners())
@@ -30,8 +30,8 @@ func Look(c *convention.Convention, tree *project.Project, g *graph.Graph, known
 	return h, p.near(file, project.None, h)
 }
 
-// near tells which shelves came close to taking a file: those that would take it if no shelf before them did, and those of
-// which it meets one condition and not the other.
+// near tells which shelves came close to taking a file: those that would take it if no shelf before them did, and those
+// of which it meets one condition and not the other.
 func (p *placer) near(file string, id project.FileID, home Home) []Near {
 	f := p.at(file, id)
 	var out []Near

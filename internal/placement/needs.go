@@ -12,9 +12,9 @@ import (
 	"crookedshelf/internal/project"
 )
 
-// needs says who needs the files of pools. Files of a pool that need one another are taken together, and what a file of the
-// pool is needed for is handed on to the files that it needs. Everything is worked out when it is asked for, since who needs
-// a file depends on where others belong.
+// needs says who needs the files of pools. Files of a pool that need one another are taken together, and what a file of
+// the pool is needed for is handed on to the files that it needs. Everything is worked out when it is asked for, since
+// who needs a file depends on where others belong.
 type needs struct {
 	placer *placer
 	pools  map[*convention.Pool]*poolNeeds
@@ -199,7 +199,8 @@ func (n *needs) pool(pool *convention.Pool) *poolNeeds {
 	return out
 }
 
-// members gives the files of a pool, and of each file of the tree its place among them; notMember for one that is not of the pool.
+// members gives the files of a pool, and of each file of the tree its place among them; notMember for one that is not
+// of the pool.
 func (n *needs) members(pool *convention.Pool) (files []project.FileID, index []int) {
 	p := n.placer
 	for _, part := range parallel.Parts(len(p.tree.Files), func(from, to int) (in []project.FileID) {
@@ -271,8 +272,8 @@ func (u *memberUsers) of(member int) []project.FileID {
 	return u.all[u.starts[member]:u.starts[member+1]]
 }
 
-// complete works out who needs the pools of a convention's entries as far as that depends on homes that are known, so that files which ask
-// for nothing else can be judged at one time.
+// complete works out who needs the pools of a convention's entries as far as that depends on homes that are known, so
+// that files which ask for nothing else can be judged at one time.
 func (n *needs) complete() {
 	for _, s := range n.placer.convention.Shelves {
 		for i := range s.Takes {
@@ -319,8 +320,8 @@ func (n *needs) tells(t *convention.Take) bool {
 	return pool != nil && pool.complete[t.NeededBy.Shelf]
 }
 
-// usedBy adds the wanted files that a file uses, each once. Files that only hand on are seen through; they, tests and stories use none unless
-// they count.
+// usedBy adds the wanted files that a file uses, each once. Files that only hand on are seen through; they, tests and
+// stories use none unless they count.
 func usedBy(g *graph.Graph, user project.FileID, counts []string, wanted func(project.FileID) bool, out []project.FileID) []project.FileID {
 	node := &g.Files[user]
 	if len(node.Targets) == 0 {

@@ -1,10 +1,10 @@
 // Package placement says where each file belongs, by docs/convention.md, section "Where a file belongs". The home of a
-// file is a function of its path and the convention, and where the convention asks for it, of what the file declares and of
-// who needs it. It also finds what else stands wrong: missing companions, names, and who uses whom.
+// file is a function of its path and the convention, and where the convention asks for it, of what the file declares
+// and of who needs it. It also finds what else stands wrong: missing companions, names, and who uses whom.
 //
-// placement.go puts a home together, world.go those of all files; belongs.go judges a file by a shelf, needs.go says who needs a
-// file, companion.go places companions, instances.go tells instances by paths; required.go, names.go and use.go find the rest; near.go
-// tells what came close.
+// placement.go puts a home together, world.go those of all files; belongs.go judges a file by a shelf, needs.go says
+// who needs a file, companion.go places companions, instances.go tells instances by paths; required.go, names.go and
+// use.go find the rest; near.go tells what came close.
 package placement
 
 import (
@@ -109,8 +109,8 @@ func commonFolder(a, b string) string {
 	return a
 }
 
-// place gives the home that a file has at a path, which may be another than where it lies. One that is excused stays where
-// it is. project.None stands for a file that is not there: of it the path alone is known.
+// place gives the home that a file has at a path, which may be another than where it lies. One that is excused stays
+// where it is. project.None stands for a file that is not there: of it the path alone is known.
 func (p *placer) place(file string, id project.FileID) Home { return p.judge(file, id, nil) }
 
 func (p *placer) judge(file string, id project.FileID, by *solo) Home {
@@ -270,8 +270,8 @@ type Result struct {
 	Spelled  map[project.FileID]string // the path that a file, or a companion of one, has when its name is set right
 }
 
-// Place places every file of a tree. The graph may be nil if the convention's NeedsGraph is false. An error is a convention
-// that contradicts itself on this tree.
+// Place places every file of a tree. The graph may be nil if the convention's NeedsGraph is false. An error is a
+// convention that contradicts itself on this tree.
 func Place(c *convention.Convention, tree *project.Project, g *graph.Graph) (*Result, error) {
 	w := newWorld(c, tree, g)
 	r, err := w.placeAll()
@@ -318,8 +318,8 @@ func Place(c *convention.Convention, tree *project.Project, g *graph.Graph) (*Re
 	return r, nil
 }
 
-// bind leaves files where their names bind them that would go along with their folders to a place which is taken or is another's too:
-// where several folders become one, one file of the name is enough.
+// bind leaves files where their names bind them that would go along with their folders to a place which is taken or is
+// another's too: where several folders become one, one file of the name is enough.
 func (r *Result) bind(tree *project.Project) {
 	wanted := map[string]int{}
 	for i := range r.Homes {

@@ -156,8 +156,8 @@ func TestOneNameInTwoSpellings(t *testing.T) {
 	assert.Equal(t, r.Homes[0].Instance, r.Homes[1].Instance)
 }
 
-// The root is judged if the convention says what may stand there; a folder that is named and of which no shelf speaks is
-// outside.
+// The root is judged if the convention says what may stand there; a folder that is named and of which no shelf speaks
+// is outside.
 func TestTop(t *testing.T) {
 	p := alone(t, "crooked: 1\ntop: [src/, docs/, \"*.json\", \"*.config.ts\", apps/<app>/]\nshelves: { parts: { at: src/parts/, from: lib/parts/** } }\n")
 	for file, want := range map[string]Kind{

@@ -95,8 +95,8 @@ func (r *Result) missing(c *convention.Convention, tree *project.Project, owner 
 	})
 }
 
-// doors makes sure that a shelf with a door has an instance with one, as it is or as it will be written: if no instance has
-// it, no import could be right.
+// doors makes sure that a shelf with a door has an instance with one, as it is or as it will be written: if no instance
+// has it, no import could be right.
 func (r *Result) doors(c *convention.Convention) error {
 	if !c.HasDoors() {
 		return nil

@@ -10,8 +10,8 @@ import (
 	"crookedshelf/internal/project"
 )
 
-// stations number the ways in which files stand on shelves: files of one number stand, by one convention, in instances of the same shelves.
-// Whether those of one may use those of another mostly shows by that alone.
+// stations number the ways in which files stand on shelves: files of one number stand, by one convention, in instances
+// of the same shelves. Whether those of one may use those of another mostly shows by that alone.
 type stations struct {
 	of   []int32 // of each file
 	all  []station

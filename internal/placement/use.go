@@ -16,8 +16,8 @@ import (
 )
 
 // FindUses tells who uses what it may not: shelves and libraries (overreach), what lies behind a door (backdoor), and
-// instances that use one another in a circle (loop). Files are judged by where they belong, wherever they lie today. Of a
-// part of a graph, the files that were read are judged, and those are read that may be in a circle with them.
+// instances that use one another in a circle (loop). Files are judged by where they belong, wherever they lie today. Of
+// a part of a graph, the files that were read are judged, and those are read that may be in a circle with them.
 func (r *Result) FindUses(c *convention.Convention, g *graph.Graph) []finding.Finding {
 	u := users{c: c, g: g, homes: r.Homes, places: make([][]place, len(r.Homes))}
 	parallel.Ranges(len(r.Homes), func(from, to int) {
@@ -207,7 +207,8 @@ func (u *users) use(ref graph.Reference, to project.FileID) {
 	u.doors(ref, from, target, theirs)
 }
 
-// doors judges an import by the doors of the instances that hold its target, the outermost that does not hold the importer.
+// doors judges an import by the doors of the instances that hold its target, the outermost that does not hold the
+// importer.
 func (u *users) doors(ref graph.Reference, from, target string, theirs []place) {
 	for _, p := range theirs {
 		if s := p.shelf; s.Door != "" && !p.holds(from) && u.g.Files[ref.From].Mentions[ref.Mention].Kind.Is(lang.Imports) {

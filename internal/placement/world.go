@@ -67,8 +67,8 @@ func (w *world) whose(id project.FileID) project.FileID {
 	return id
 }
 
-// homeOf gives the home of a file, which may depend on the homes of others. Homes that depend on one another in a circle
-// are the convention's fault.
+// homeOf gives the home of a file, which may depend on the homes of others. Homes that depend on one another in a
+// circle are the convention's fault.
 func (w *world) homeOf(id project.FileID) *Home {
 	id = w.whose(id)
 	file := w.tree.Path(id)

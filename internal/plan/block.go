@@ -50,8 +50,8 @@ func (b *builder) covered(p string) bool {
 	})
 }
 
-// blockNames takes out what may not be renamed or readdressed: files that are loaded by a name built at run time, and files
-// whose address would change.
+// blockNames takes out what may not be renamed or readdressed: files that are loaded by a name built at run time, and
+// files whose address would change.
 func (b *builder) blockNames() {
 	for _, id := range b.moving() {
 		from, to := b.tree.Path(id), b.moves[id]
@@ -188,8 +188,8 @@ func (d *draft) hidden() func(place string) string {
 	}
 }
 
-// blockUnexplained takes out what an import may mean that leads nowhere and by a name that nobody explains: an alias is in force that was not
-// found, and its imports would not follow.
+// blockUnexplained takes out what an import may mean that leads nowhere and by a name that nobody explains: an alias is
+// in force that was not found, and its imports would not follow.
 func (b *builder) blockUnexplained() {
 	var ends map[string][]project.FileID // what moves, by its last segment without endings
 	for id := range b.Graph.Files {
@@ -236,8 +236,8 @@ func withoutEndings(p string) string {
 	return p
 }
 
-// blockUnread takes out files of kinds that nothing reads, where a path in them would no longer lead where it leads. It reports whether
-// there are some.
+// blockUnread takes out files of kinds that nothing reads, where a path in them would no longer lead where it leads. It
+// reports whether there are some.
 func (b *builder) blockUnread(d *draft) bool {
 	before := len(b.blocked)
 	now := func(old string) string {

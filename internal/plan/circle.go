@@ -13,8 +13,8 @@ import (
 	"crookedshelf/internal/project"
 )
 
-// circles tells of files that load one another in a circle after the moves and did not before: in languages where a file runs when it is
-// imported, the packages around it first, the order of that may matter.
+// circles tells of files that load one another in a circle after the moves and did not before: in languages where a
+// file runs when it is imported, the packages around it first, the order of that may matter.
 func (b *builder) circles(d *draft) []Remark {
 	if d.after == nil || len(b.moves) == 0 {
 		return nil
@@ -64,8 +64,8 @@ func (b *builder) circles(d *draft) []Remark {
 	return out
 }
 
-// entries tells of files of a circle that was there before: one that has left a package of the circle may be loaded before that, as it could
-// not be in the package.
+// entries tells of files of a circle that was there before: one that has left a package of the circle may be loaded
+// before that, as it could not be in the package.
 func (b *builder) entries(d *draft, circle []int) []Remark {
 	in := map[project.FileID]bool{} // in the old tree
 	for _, id := range circle {

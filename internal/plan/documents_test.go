@@ -8,7 +8,8 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// What documents refer to, and what code in them imports, follows; the code that they show is no use of the project's own.
+// What documents refer to, and what code in them imports, follows; the code that they show is no use of the project's
+// own.
 func TestDocumentsFollow(t *testing.T) {
 	const tree = `
 -- crooked.yaml --
@@ -46,8 +47,8 @@ def book(): pass
 	}
 }
 
-// A file that is no part of the tree, since a program writes it and git ignores it, goes with its folder: what imports it, what ignores
-// it and what is told to write it agree.
+// A file that is no part of the tree, since a program writes it and git ignores it, goes with its folder: what imports
+// it, what ignores it and what is told to write it agree.
 func TestGeneratedFilesGoAlong(t *testing.T) {
 	text := `
 -- crooked.yaml --

@@ -96,8 +96,8 @@ func (b *builder) packageFiles(d *draft) {
 	}
 }
 
-// blockFixed takes out what would leave a place that a tool fixes, or would be another thing in it. Where settings move the place along, it
-// is the same in the new tree. It reports whether there are some.
+// blockFixed takes out what would leave a place that a tool fixes, or would be another thing in it. Where settings move
+// the place along, it is the same in the new tree. It reports whether there are some.
 func (b *builder) blockFixed(d *draft) bool {
 	count := len(b.blocked)
 	for _, id := range b.moving() {
@@ -163,7 +163,8 @@ func fixedReason(p lang.Place, within bool) string {
 	return reason + ", and no setting moves that"
 }
 
-// owed makes the edits by which those who build the project find what has moved. It reports whether moves are blocked for want of one.
+// owed makes the edits by which those who build the project find what has moved. It reports whether moves are blocked
+// for want of one.
 func (b *builder) owed(d *draft) bool {
 	before := len(b.blocked)
 	for _, rules := range d.after.Rules() {

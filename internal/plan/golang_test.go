@@ -113,7 +113,8 @@ func TestGoPackagesPart(t *testing.T) {
 	assert.True(t, second.Empty())
 }
 
-// Each row is files of a module beside go.mod, shelves, what is blocked ("file: why"), and lines of files that stand there afterwards.
+// Each row is files of a module beside go.mod, shelves, what is blocked ("file: why"), and lines of files that stand
+// there afterwards.
 func TestGoMoves(t *testing.T) {
 	for _, row := range []struct {
 		name, files, shelves, blocked string

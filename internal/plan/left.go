@@ -21,7 +21,8 @@ type stayed struct {
 	reason string
 }
 
-// leftovers gives what still names what moves, once the plan is carried out: the likely mentions that are left, and every other text.
+// leftovers gives what still names what moves, once the plan is carried out: the likely mentions that are left, and
+// every other text.
 func (b *builder) leftovers(d *draft) leftover.Result {
 	moves := make(map[string]string, len(b.moves))
 	for id, to := range b.moves {
@@ -69,7 +70,8 @@ func dotted(g *graph.Graph, p string) string {
 	return ""
 }
 
-// listLeftovers makes the plan's list of what was found. The certain-looking ones come first, then the order is that of what they named.
+// listLeftovers makes the plan's list of what was found. The certain-looking ones come first, then the order is that of
+// what they named.
 func (b *builder) listLeftovers(d *draft, found leftover.Result) []Leftover {
 	out := []Leftover{}
 	type place struct {
@@ -159,8 +161,8 @@ func (d *draft) linesAfter(b *builder) []lineAfter {
 	return out
 }
 
-// builds takes out what a script that builds the project looks for, where the script can't be written anew: the project would no longer build.
-// It reports whether there is some.
+// builds takes out what a script that builds the project looks for, where the script can't be written anew: the project
+// would no longer build. It reports whether there is some.
 func (b *builder) builds(d *draft, found leftover.Result) bool {
 	before := len(b.blocked)
 	for _, t := range found.Texts {
@@ -182,7 +184,8 @@ func (b *builder) builds(d *draft, found leftover.Result) bool {
 	return len(b.blocked) > before
 }
 
-// rewrites says whether a text is written anew: if all are asked for, or it is a path in a script that builds the project.
+// rewrites says whether a text is written anew: if all are asked for, or it is a path in a script that builds the
+// project.
 func (b *builder) rewrites(d *draft, t *leftover.Text) bool {
 	old := d.oldID[t.File]
 	return t.New != "" && old != project.None && (b.RewriteLikely || t.Piece == leftover.InCall && b.fixture(old).Builds)

@@ -28,7 +28,8 @@ shelves:
 -- docs/[night]/page.md --
 `
 
-// Every text that names what moved is listed with where that is now, and with how it would be written, if that can be said.
+// Every text that names what moved is listed with where that is now, and with how it would be written, if that can be
+// said.
 func TestLeftovers(t *testing.T) {
 	cases := []struct{ name, tree, want string }{
 		{"paths from the root in prose and in files of no known kind", "-- a.rst --\nSee src/helpers/dates.ts, src\\helpers\\deep\\stars.ts and ``src/helpers/``.\n-- b.proto --\n// src/helpers/dates\n",
@@ -76,7 +77,8 @@ func TestLeftovers(t *testing.T) {
 	}
 }
 
-// A name of one segment counts in the folder of the file that has it, also if it begins with a dot or stands behind a backslash.
+// A name of one segment counts in the folder of the file that has it, also if it begins with a dot or stands behind a
+// backslash.
 func TestLeftoversBesideTheFile(t *testing.T) {
 	made, _ := build(t, `
 -- crooked.yaml --

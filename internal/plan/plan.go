@@ -1,5 +1,5 @@
-// Package plan works out the moves that a convention asks for, every rewrite that they cause, and the proof that nothing
-// is lost. A plan is plain data: it can be written and read back. Nothing here touches a disk.
+// Package plan works out the moves that a convention asks for, every rewrite that they cause, and the proof that
+// nothing is lost. A plan is plain data: it can be written and read back. Nothing here touches a disk.
 //
 // plan.go holds the data, build.go makes a plan, block.go takes moves out of it, respell.go makes the edits, prove.go
 // checks the outcome, steps.go puts the moves in order, stale.go compares a stored plan with the tree.
@@ -80,8 +80,8 @@ type Change struct {
 	Target string      `json:"target"` // the path that it leads to, after the moves
 }
 
-// NewFile is a file that is written: one that the convention requires, with the line that says so, or one without which a language would
-// not find what has moved.
+// NewFile is a file that is written: one that the convention requires, with the line that says so, or one without which
+// a language would not find what has moved.
 type NewFile struct {
 	Path    string `json:"path"`
 	Content string `json:"content"`
@@ -96,7 +96,8 @@ type Blocked struct {
 	Shelf  string `json:"shelf"`
 	Line   int    `json:"line"`
 	Reason string `json:"reason"`
-	// Round is the attempt at a plan in which it was taken out, from 1: what is blocked in a later one may be so for the sake of an earlier.
+	// Round is the attempt at a plan in which it was taken out, from 1: what is blocked in a later one may be so for
+	// the sake of an earlier.
 	Round int `json:"round"`
 }
 

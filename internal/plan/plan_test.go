@@ -175,7 +175,8 @@ func TestBlocked(t *testing.T) {
 	}
 }
 
-// A file of a kind that nothing reads moves where no path in it would change; one of which a path would change stays, and holds back no other.
+// A file of a kind that nothing reads moves where no path in it would change; one of which a path would change stays,
+// and holds back no other.
 func TestUnreadKinds(t *testing.T) {
 	const text = "-- crooked.yaml --\ncrooked: 1\nshelves: { schema: { at: api/schema/, from: [src/*] } }\n-- src/a.zig --\n@import(\"./b.zig\") @import(\"../lib/c.zig\")\n" +
 		"-- src/b.zig --\n\x00\"../lib/c.zig\"\n-- lib/c.zig --\n-- src/CNAME --\nhilltop.example\n-- src/_redirects --\n/old /new/page.html\n-- src/x.proto --\nimport \"api/schema/y.proto\";\n"
@@ -189,7 +190,8 @@ func TestUnreadKinds(t *testing.T) {
 	}
 }
 
-// No convention brings a file to where git keeps its own, however that is spelled; nor is one written there, or where git ignores it.
+// No convention brings a file to where git keeps its own, however that is spelled; nor is one written there, or where
+// git ignores it.
 func TestPlacesThatAreNobodysShelf(t *testing.T) {
 	made, _ := build(t, `
 -- crooked.yaml --

@@ -67,7 +67,8 @@ func (b *builder) prove(d *draft) {
 	}
 }
 
-// proveSubpaths takes out what users of a package would have to import by another name: the * of a pattern of its exports stands for it.
+// proveSubpaths takes out what users of a package would have to import by another name: the * of a pattern of its
+// exports stands for it.
 func (b *builder) proveSubpaths(d *draft) {
 	if b.AllowAddresses {
 		return
@@ -104,8 +105,8 @@ func starOf(pattern, p string) string {
 	return strings.TrimSuffix(strings.TrimPrefix(p, head), tail)
 }
 
-// provesStill is prove for edits of texts that are no references: it says whether they leave all as it was. What it would block, it does
-// not block.
+// provesStill is prove for edits of texts that are no references: it says whether they leave all as it was. What it
+// would block, it does not block.
 func (b *builder) provesStill(d *draft) bool {
 	moves, blocked, order := maps.Clone(b.moves), maps.Clone(b.blocked), b.order
 	b.prove(d)
@@ -187,8 +188,9 @@ func (p *proof) alike(id project.FileID, old, now lang.Target) bool {
 	return below(p.before.Tree.Path(id), old.Folder()) == below(p.after.Tree.Path(p.newID[id]), now.Folder())
 }
 
-// carried says whether what a mention brought into its file is brought by one of those that stand where a whole statement was written
-// anew: the same file, under the same name. Other mentions have been replaced by a required setting.
+// carried says whether what a mention brought into its file is brought by one of those that stand where a whole
+// statement was written anew: the same file, under the same name. Other mentions have been replaced by a required
+// setting.
 func (p *proof) carried(id project.FileID, mention int, region source.Span) bool {
 	m, old := &p.before.Files[id].Mentions[mention], p.before.Files[id].Targets[mention]
 	if !m.Kind.Is(lang.Binds) || !old.Kind.Inside() {
@@ -248,8 +250,8 @@ func (p *proof) holds(from project.FileID, m *lang.Mention, old, now lang.Target
 	return now.Kind != lang.ToFile || !m.Kind.Is(lang.Loads)
 }
 
-// throughDoor says whether an import leads to the door of the instance in which its old target stands, and the door hands on
-// every name that it brings, from that target.
+// throughDoor says whether an import leads to the door of the instance in which its old target stands, and the door
+// hands on every name that it brings, from that target.
 func (p *proof) throughDoor(from project.FileID, mention int, old lang.Target) bool {
 	n := &p.after.Files[from]
 	now := n.Targets[mention]
@@ -313,8 +315,8 @@ func sameOutside(old, now []byte, changes []change) bool {
 	return at+shift <= len(now) && bytes.Equal(old[at:], now[at+shift:])
 }
 
-// Unproved holds the references of the tree that the outcome was made on against those that it gives, and tells what does
-// not lead where it led. It finds what came into the project after the plan was made.
+// Unproved holds the references of the tree that the outcome was made on against those that it gives, and tells what
+// does not lead where it led. It finds what came into the project after the plan was made.
 func (o *Outcome) Unproved(g *graph.Graph) []string {
 	tree, newID, err := g.Tree.Overlay(o.moves, o.edits, o.added)
 	if err != nil {

@@ -7,7 +7,8 @@ import (
 	"github.com/stretchr/testify/assert"
 )
 
-// Each row is what an application has at first and afterwards: how statements are written when what they name moves or parts.
+// Each row is what an application has at first and afterwards: how statements are written when what they name moves or
+// parts.
 func TestPythonStatements(t *testing.T) {
 	const rest = "-- booking/other.py --\nx = 1\n-- booking/night.py --\n-- booking/deep/__init__.py --\n-- booking/deep/er.py --\n"
 	for _, row := range []struct{ name, before, after string }{

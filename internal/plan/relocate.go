@@ -20,7 +20,8 @@ type relocation struct {
 	newID  []project.FileID
 	moves  map[project.FileID]string
 	fates  map[string]fate // of folders; those that are not in it stay
-	// kept says of the IDs up to the last that a file of the old tree has in the new one whether one has it: all others are written.
+	// kept says of the IDs up to the last that a file of the old tree has in the new one whether one has it: all others
+	// are written.
 	kept []bool
 }
 
@@ -32,8 +33,8 @@ type fate struct {
 	places  [2]string // two of the places that its files go to
 }
 
-// relocate follows moves: where each folder goes whose files go to one place. A folder whose whole content stays below it
-// stays.
+// relocate follows moves: where each folder goes whose files go to one place. A folder whose whole content stays below
+// it stays.
 func relocate(before *graph.Graph, newID []project.FileID, moves map[project.FileID]string) *relocation {
 	last := project.None
 	for _, id := range newID {
@@ -111,7 +112,8 @@ func fateOf(tree *project.Project, dir string, moves map[project.FileID]string, 
 	return f
 }
 
-// below gives the folder below which all files from an ID up to another go, if nothing stays there that is no part of them; empty for none.
+// below gives the folder below which all files from an ID up to another go, if nothing stays there that is no part of
+// them; empty for none.
 func below(tree *project.Project, dir string, from, to project.FileID, moves map[project.FileID]string, come func() arrivals) string {
 	common := ""
 	for id := from; id < to; id++ {
@@ -176,7 +178,8 @@ func (r *relocation) after(moves map[project.FileID]string) *lang.Declared {
 	return after
 }
 
-// served gives where folders go whose files have addresses by habit, as long as something names them: that serves them, and follows.
+// served gives where folders go whose files have addresses by habit, as long as something names them: that serves them,
+// and follows.
 func (r *relocation) served() []string {
 	var out []string
 	named := sync.OnceValue(r.namedFolders)
@@ -262,8 +265,8 @@ func (r *relocation) want(t lang.Target) (lang.Target, *fate) {
 	return t, nil
 }
 
-// same says whether a mention leads where it must. A pattern in settings may find files that are written as well: it is meant
-// for whatever is there.
+// same says whether a mention leads where it must. A pattern in settings may find files that are written as well: it is
+// meant for whatever is there.
 func (r *relocation) same(m *lang.Mention, want, now lang.Target) bool {
 	if m.Kind.Is(lang.Pattern) && now.Kind == lang.ToSet {
 		now = lang.Set(now.Folder(), slices.DeleteFunc(slices.Clone(now.Set()), func(id project.FileID) bool { return int(id) >= len(r.kept) || !r.kept[id] }))

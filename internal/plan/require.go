@@ -10,8 +10,8 @@ import (
 	"crookedshelf/internal/source"
 )
 
-// require puts the values that the convention requires into the settings files. Several for one file are put in one after
-// the other, and become one edit for each place.
+// require puts the values that the convention requires into the settings files. Several for one file are put in one
+// after the other, and become one edit for each place.
 func (b *builder) require(d *draft) {
 	done := map[int]bool{}
 	for id, f := range b.tree.Files {
@@ -74,7 +74,8 @@ func (b *builder) warn(format string, args ...any) {
 	b.warnings = append(b.warnings, text)
 }
 
-// requireOne adds one value to the edits of a file. Values that go to one place stand there in the order of the convention.
+// requireOne adds one value to the edits of a file. Values that go to one place stand there in the order of the
+// convention.
 func (b *builder) requireOne(d *draft, id project.FileID, setting int) error {
 	if leave := b.Placement.Homes[id].Leave; leave == placement.Untouched {
 		return fmt.Errorf("the file is left alone")

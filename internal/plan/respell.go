@@ -65,7 +65,8 @@ func names(m *lang.Mention) bool {
 	return m.Kind.Is(lang.Defines) || m.Alias() != ""
 }
 
-// missDefinitions tells of aliases to which the convention gives a new meaning and that no settings define, as far as they are read.
+// missDefinitions tells of aliases to which the convention gives a new meaning and that no settings define, as far as
+// they are read.
 func (b *builder) missDefinitions(d *draft) {
 	for _, a := range b.Convention.Aliases {
 		if !a.HasThen || a.HasNow && a.Now == a.Then {
@@ -98,8 +99,8 @@ func decides(m *lang.Mention) bool {
 	return m.Kind.Is(lang.Decides) || m.Alias() != ""
 }
 
-// overlay works out the tree after the moves and the edits so far, and its graph; until the edits are whole, only as far as new
-// spellings need it.
+// overlay works out the tree after the moves and the edits so far, and its graph; until the edits are whole, only as
+// far as new spellings need it.
 func (b *builder) overlay(d *draft, whole bool) {
 	edits := make(map[project.FileID][]source.Edit, len(d.edits))
 	for id, changes := range d.edits {
@@ -122,7 +123,8 @@ func (b *builder) overlay(d *draft, whole bool) {
 	d.after = b.Graph.Rebuild(tree, d.newID, changed, declared)
 }
 
-// lay lays the moves and the edits over the tree. What was laid before is laid no more where only edits have been added.
+// lay lays the moves and the edits over the tree. What was laid before is laid no more where only edits have been
+// added.
 func (b *builder) lay(d *draft, edits map[project.FileID][]source.Edit) (*project.Project, error) {
 	now := laid{len(b.blocked), len(d.written)}
 	if d.after != nil && d.laid == now {
@@ -213,7 +215,8 @@ type trouble struct {
 	reason   string // empty for what is plain from the reference
 }
 
-// carry carries a verdict out. Moves that are blocked change what is at fault for those to come, so this goes in their order.
+// carry carries a verdict out. Moves that are blocked change what is at fault for those to come, so this goes in their
+// order.
 func (b *builder) carry(d *draft, v verdict) {
 	id := v.ref.From
 	if v.change != nil {

@@ -50,7 +50,8 @@ func (b *builder) settling(d *draft, id project.FileID) (out []*lang.Rules) {
 	return out
 }
 
-// settleFile says what is to be done about the statements of a file by some rules, and does nothing itself; false where nothing is.
+// settleFile says what is to be done about the statements of a file by some rules, and does nothing itself; false where
+// nothing is.
 func (b *builder) settleFile(d *draft, id project.FileID, rules *lang.Rules) (settlement, bool) {
 	n := &b.Graph.Files[id]
 	request := lang.Settling{
@@ -91,8 +92,8 @@ func (b *builder) settleFile(d *draft, id project.FileID, rules *lang.Rules) (se
 	return settlement{id: id, want: request.Want, edits: edits, failed: failed}, true
 }
 
-// carrySettlement carries out what is to be done. Moves that are blocked change what is at fault for those to come, so this goes in the
-// order of the files.
+// carrySettlement carries out what is to be done. Moves that are blocked change what is at fault for those to come, so
+// this goes in the order of the files.
 func (b *builder) carrySettlement(d *draft, s *settlement) {
 	id, n := s.id, &b.Graph.Files[s.id]
 	if s.torn != nil {
@@ -149,6 +150,6 @@ func (b *builder) atFault(n *graph.FileNode, edits []lang.Settled) int {
 	return max(0, first)
 }
 
-// partial says whether a mention of a folder may stand though the folder is torn apart: the names that are imported from it say where
-// they are, and a folder of the code's own says nothing before a path follows.
+// partial says whether a mention of a folder may stand though the folder is torn apart: the names that are imported
+// from it say where they are, and a folder of the code's own says nothing before a path follows.
 func partial(m *lang.Mention) bool { return m.Kind.Is(lang.Whole) }

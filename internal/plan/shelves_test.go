@@ -177,8 +177,8 @@ func TestLabelFollows(t *testing.T) {
 	assert.Equal(t, "/** @module elsewhere/odd */\n", files["src/parts/odd.ts"])
 }
 
-// What a plan moves is at home afterwards, by a convention that looks at what files hold and at who needs them, and nothing else
-// is misplaced that was not blocked: a check after a straighten has nothing left to do.
+// What a plan moves is at home afterwards, by a convention that looks at what files hold and at who needs them, and
+// nothing else is misplaced that was not blocked: a check after a straighten has nothing left to do.
 func TestNothingIsLeftToMove(t *testing.T) {
 	const conv = `-- crooked.yaml --
 crooked: 1

@@ -17,8 +17,8 @@ func (p *Plan) Write() ([]byte, error) {
 	return exact.Marshal(p, "  ")
 }
 
-// Seal writes down the sums of the files that the plan changes, by which it will be known whether it still fits. A plan that is not
-// stored needs none.
+// Seal writes down the sums of the files that the plan changes, by which it will be known whether it still fits. A plan
+// that is not stored needs none.
 func (p *Plan) Seal(outcome *Outcome) {
 	type sums struct{ before, after string }
 	found := make([]sums, len(outcome.Files))
@@ -96,8 +96,8 @@ func (p *Plan) checkPaths() error {
 	return nil
 }
 
-// Beyond tells what of a stored plan is not in the plan that the convention gives today, one sentence each. Only what it gives is carried
-// out: a stored plan may have been changed, or be another's.
+// Beyond tells what of a stored plan is not in the plan that the convention gives today, one sentence each. Only what
+// it gives is carried out: a stored plan may have been changed, or be another's.
 func (p *Plan) Beyond(today *Plan) []string {
 	moves, edits, writes, removes := map[string]string{}, map[string]FileEdits{}, map[string]string{}, map[string]bool{}
 	for _, m := range today.Moves() {

@@ -17,8 +17,8 @@ import (
 	"crookedshelf/internal/source"
 )
 
-// tornApart deals with a mention of a folder whose files go to several places. A list of folders gets an element for each
-// of them; an alias stays if its folder does; all other certain mentions keep the files where they are.
+// tornApart deals with a mention of a folder whose files go to several places. A list of folders gets an element for
+// each of them; an alias stays if its folder does; all other certain mentions keep the files where they are.
 func (b *builder) tornApart(d *draft, ref graph.Reference, torn *fate) {
 	n := &b.Graph.Files[ref.From]
 	m, before := &n.Mentions[ref.Mention], n.Targets[ref.Mention]
@@ -45,8 +45,8 @@ func (b *builder) tornApart(d *draft, ref graph.Reference, torn *fate) {
 	b.blockBelow(before.Folder(), reason)
 }
 
-// TornAliases gives what a plan would refuse: aliases whose folders are emptied to several places, of which the convention does not say what they
-// stand for afterwards.
+// TornAliases gives what a plan would refuse: aliases whose folders are emptied to several places, of which the
+// convention does not say what they stand for afterwards.
 func TornAliases(g *graph.Graph, placed *placement.Result) []string {
 	moves := map[project.FileID]string{}
 	for id, h := range placed.Homes {

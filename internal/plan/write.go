@@ -15,7 +15,8 @@ import (
 	"crookedshelf/internal/project"
 )
 
-// written is a file that the plan writes, with the shelf and the line of the convention that require it, if that is what does.
+// written is a file that the plan writes, with the shelf and the line of the convention that require it, if that is
+// what does.
 type written struct {
 	shelf   string
 	line    int
@@ -233,8 +234,8 @@ func (d *draft) writes() []NewFile {
 	return out
 }
 
-// door gives the file through which an import from outside an instance must go instead of to its target: the door of the
-// instance, if it is shown to hand on every name that the import brings. Both are IDs of the new tree.
+// door gives the file through which an import from outside an instance must go instead of to its target: the door of
+// the instance, if it is shown to hand on every name that the import brings. Both are IDs of the new tree.
 func (b *builder) door(d *draft, ref graph.Reference, to project.FileID) (project.FileID, bool) {
 	m := &b.Graph.Files[ref.From].Mentions[ref.Mention]
 	if !b.doors || !m.Kind.Is(lang.Imports) {

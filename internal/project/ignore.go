@@ -10,8 +10,8 @@ import (
 )
 
 // ruleSet is one ignore file's rules, and those of the files before it, which are weaker. The rules are git's
-// (gitignore, section PATTERN FORMAT); a test asks git itself. A rule without wildcards, or with one at the head of a name, is looked
-// up; only the others are tried one by one.
+// (gitignore, section PATTERN FORMAT); a test asks git itself. A rule without wildcards, or with one at the head of a
+// name, is looked up; only the others are tried one by one.
 type ruleSet struct {
 	weaker *ruleSet
 	folder string // the rules speak of what lies below; empty or with a slash at the end
@@ -23,7 +23,8 @@ type ruleSet struct {
 	globs                 []glob
 }
 
-// verdict is the number of a rule in its file, from 1, below 0 if it keeps what it matches; 0 for none. A later one is stronger.
+// verdict is the number of a rule in its file, from 1, below 0 if it keeps what it matches; 0 for none. A later one is
+// stronger.
 type verdict int32
 
 func (v verdict) strength() verdict { return max(v, -v) }
@@ -40,8 +41,8 @@ type glob struct {
 	anchored bool // the pattern is of the path, not of the name
 }
 
-// What is read of an ignore file. Beyond it nothing that people write was seen, and the time for each file of the tree would have no
-// bound.
+// What is read of an ignore file. Beyond it nothing that people write was seen, and the time for each file of the tree
+// would have no bound.
 const (
 	mostGlobs    = 1000 // that are tried one by one
 	mostStars    = 32   // in one pattern
@@ -205,8 +206,8 @@ func (s *ruleSet) judge(name, path string, dir bool) verdict {
 	return last
 }
 
-// Ignoring says of places whether a file that came there would be left out of the tree, and by which ignore file; the name of
-// one outside the tree is empty. What git tracks there counts for nothing: a file that comes is new to it.
+// Ignoring says of places whether a file that came there would be left out of the tree, and by which ignore file; the
+// name of one outside the tree is empty. What git tracks there counts for nothing: a file that comes is new to it.
 func (p *Project) Ignoring() func(place string) (by string, ignored bool) {
 	type within struct {
 		rules   *ruleSet

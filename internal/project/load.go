@@ -77,7 +77,8 @@ func (w *walker) warn(format string, args ...any) {
 	w.mu.Unlock()
 }
 
-// deepest is how many folders a file may lie in, and longestPath the most bytes of its path: Linux opens none that is longer.
+// deepest is how many folders a file may lie in, and longestPath the most bytes of its path: Linux opens none that is
+// longer.
 const (
 	deepest     = 256
 	longestPath = 4096

@@ -19,8 +19,8 @@ func Fold(p string) string {
 	return strings.ToLower(p)
 }
 
-// CleanPath says whether p is a path below the root in its shortest form, and none of git's own or of the journal. Everything that
-// comes from a stored file must pass it before it is used.
+// CleanPath says whether p is a path below the root in its shortest form, and none of git's own or of the journal.
+// Everything that comes from a stored file must pass it before it is used.
 func CleanPath(p string) bool {
 	if p == "" || p == "." || path.Clean(p) != p || strings.HasPrefix(p, "/") || strings.Contains(p, "\x00") {
 		return false
@@ -56,8 +56,8 @@ func plain(name string) bool {
 	return true
 }
 
-// bare is a name without what some file systems leave out of names: case and characters without a width (HFS+), dots and spaces at the
-// end and what follows a colon (NTFS).
+// bare is a name without what some file systems leave out of names: case and characters without a width (HFS+), dots
+// and spaces at the end and what follows a colon (NTFS).
 func bare(name string) string {
 	name, _, _ = strings.Cut(name, ":")
 	name = strings.Map(func(r rune) rune {

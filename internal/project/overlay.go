@@ -25,11 +25,13 @@ func (u *under) read(room []byte, id FileID) ([]byte, error) {
 	return content, err
 }
 
-// IsOverlay says whether the tree is laid over another. What it edits is put together anew whenever it is asked for, unless it is kept.
+// IsOverlay says whether the tree is laid over another. What it edits is put together anew whenever it is asked for,
+// unless it is kept.
 func (p *Project) IsOverlay() bool { return p.under != nil }
 
-// Overlay gives the tree as it would be with moves and edits made and files added; the first two are by the file's present ID, new files
-// by their path. The second result gives each file's ID in the new tree. Two files for one path are an error, and edits that do not fit.
+// Overlay gives the tree as it would be with moves and edits made and files added; the first two are by the file's
+// present ID, new files by their path. The second result gives each file's ID in the new tree. Two files for one path
+// are an error, and edits that do not fit.
 func (p *Project) Overlay(moves map[FileID]string, edits map[FileID][]source.Edit, added map[string][]byte) (*Project, []FileID, error) {
 	staying, coming := make([]arrival, 0, len(p.Files)), make([]arrival, 0, len(moves)+len(added))
 	for id, f := range p.Files {
@@ -74,7 +76,8 @@ func (p *Project) Overlay(moves map[FileID]string, edits map[FileID][]source.Edi
 	return o, newID, nil
 }
 
-// Edited gives an overlay with other edits, by the files' IDs in the tree that it is laid over; newID has those in the overlay.
+// Edited gives an overlay with other edits, by the files' IDs in the tree that it is laid over; newID has those in the
+// overlay.
 func (p *Project) Edited(edits map[FileID][]source.Edit, newID []FileID) (*Project, error) {
 	o := &Project{Files: p.Files, index: p.index, dirs: p.dirs, source: p.source, outer: p.outer, contents: make([]content, len(p.Files)), since: make([]atomic.Int64, len(p.Files))}
 	for id, old := range p.under.ids {

@@ -31,12 +31,12 @@ type File struct {
 	Link bool   // a symbolic link
 }
 
-// Source is the disk, as far as this package needs it; rootfs.FS is the real one. Paths are slash-separated and relative
-// to the root; "." is the root.
+// Source is the disk, as far as this package needs it; rootfs.FS is the real one. Paths are slash-separated and
+// relative to the root; "." is the root.
 type Source interface {
 	ReadDir(dir string) ([]fs.DirEntry, error)
-	// ReadInto reads a regular file of at most limit bytes; anything else is an error. The content is put into room, which may be
-	// nil, if that is large enough.
+	// ReadInto reads a regular file of at most limit bytes; anything else is an error. The content is put into room,
+	// which may be nil, if that is large enough.
 	ReadInto(room []byte, path string, limit int64) ([]byte, error)
 }
 
@@ -99,7 +99,8 @@ func Dir(p string) string {
 // Path is the path of a file.
 func (p *Project) Path(id FileID) string { return p.Files[id].Path }
 
-// Content gives the bytes of a file, which is read once. They must not be changed. It is safe for use by several goroutines.
+// Content gives the bytes of a file, which is read once. They must not be changed. It is safe for use by several
+// goroutines.
 func (p *Project) Content(id FileID) ([]byte, error) {
 	c := &p.contents[id]
 	c.once.Do(func() {
@@ -119,8 +120,8 @@ func (p *Project) Content(id FileID) ([]byte, error) {
 	return c.bytes, c.err
 }
 
-// Says gives what a file's content says, as its one reader understands it. It is read once, also for the trees that are laid over this
-// one or follow it; nobody may change it.
+// Says gives what a file's content says, as its one reader understands it. It is read once, also for the trees that are
+// laid over this one or follow it; nobody may change it.
 func Says[T any](p *Project, id FileID, read func(content []byte) (T, error)) (T, error) {
 	if p.under != nil && p.under.edits[id] == nil && p.under.ids[id] != None {
 		return Says(p.under.tree, p.under.ids[id], read)
@@ -139,7 +140,8 @@ func Says[T any](p *Project, id FileID, read func(content []byte) (T, error)) (T
 	return s.value.(T), s.err
 }
 
-// Adopt takes over what another tree of the same disk has read: of gives, for each file of this tree, the same file there, or None.
+// Adopt takes over what another tree of the same disk has read: of gives, for each file of this tree, the same file
+// there, or None.
 func (p *Project) Adopt(other *Project, of []FileID) {
 	for id, there := range of {
 		if there != None {
@@ -230,8 +232,8 @@ var rooms = sync.Pool{New: func() any {
 
 const largestRoom = 1 << 22
 
-// ForEach reads the files and calls f for each with its content, on all cores; with keep the content stays in memory, else it is
-// gone when f returns. f must be safe to call so; the order of the calls is not fixed.
+// ForEach reads the files and calls f for each with its content, on all cores; with keep the content stays in memory,
+// else it is gone when f returns. f must be safe to call so; the order of the calls is not fixed.
 func (p *Project) ForEach(ids []FileID, keep bool, f func(id FileID, content []byte, err error)) {
 	parallel.Do(len(ids), func(i int) {
 		id := ids[i]

@@ -1,7 +1,7 @@
 package project
 
-// slab is memory in which contents that are kept lie one behind the other: the system is asked for it rarely, and there are few pieces to
-// account for.
+// slab is memory in which contents that are kept lie one behind the other: the system is asked for it rarely, and there
+// are few pieces to account for.
 type slab struct {
 	free []byte
 	size int // of the last piece of memory, in bytes

@@ -8,14 +8,15 @@ import (
 // leastFolded is how many files that go from one folder to another are written as one line.
 const leastFolded = 4
 
-// bundle is files that go from one folder to another: which of the moves they are. One that is of a single file is that file.
+// bundle is files that go from one folder to another: which of the moves they are. One that is of a single file is that
+// file.
 type bundle struct {
 	from, to string // with a slash at the end for folders
 	moves    []int
 }
 
-// bundles gathers moves, given by from, to and what else is said of them, that take files of one folder to another; few of them stay apart.
-// A bundle stands where its first move stood.
+// bundles gathers moves, given by from, to and what else is said of them, that take files of one folder to another; few
+// of them stay apart. A bundle stands where its first move stood.
 func bundles(n int, move func(i int) (from, to, note string), s Style) []bundle {
 	type pair struct{ from, to, note string }
 	of := map[pair][]int{}
@@ -46,7 +47,8 @@ func bundles(n int, move func(i int) (from, to, note string), s Style) []bundle 
 	return out
 }
 
-// parents gives the folders of which the second takes the place of the first, by what the two paths have in common at their ends.
+// parents gives the folders of which the second takes the place of the first, by what the two paths have in common at
+// their ends.
 func parents(from, to string) (a, b string, ok bool) {
 	for {
 		i, k := strings.LastIndexByte(strings.TrimSuffix(from, "/"), '/'), strings.LastIndexByte(strings.TrimSuffix(to, "/"), '/')

@@ -96,8 +96,8 @@ func similarity(f plan.OutcomeFile, e plan.FileEdits) int {
 	return max(0, min(99, 100-(changed*100+size-1)/size))
 }
 
-// gitQuote writes a path as git does with core.quotePath off: in quotes with C escapes if it holds a control character, a
-// quote or a backslash.
+// gitQuote writes a path as git does with core.quotePath off: in quotes with C escapes if it holds a control character,
+// a quote or a backslash.
 func gitQuote(p string) string {
 	if !strings.ContainsFunc(p, func(r rune) bool { return r < 0x20 || r == 0x7f || r == '"' || r == '\\' }) {
 		return p

@@ -129,7 +129,8 @@ func removes(p *printer, made *plan.Plan, look palette) {
 	p.line("")
 }
 
-// blocked writes what is not moved, by its cause: what was found first comes first, since the rest may be blocked for its sake.
+// blocked writes what is not moved, by its cause: what was found first comes first, since the rest may be blocked for
+// its sake.
 func blocked(p *printer, made *plan.Plan, style Style) {
 	if len(made.Blocked) == 0 {
 		return

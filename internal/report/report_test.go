@@ -226,8 +226,8 @@ func TestWritingFails(t *testing.T) {
 	assert.NoError(t, report.Check(&enough, many, "crooked.yaml", plain))
 }
 
-// Files that go from one folder to another are one line, a group is cut on a terminal and whole elsewhere, and what is blocked is told by its
-// cause.
+// Files that go from one folder to another are one line, a group is cut on a terminal and whole elsewhere, and what is
+// blocked is told by its cause.
 func TestManyFiles(t *testing.T) {
 	made := &plan.Plan{Steps: []plan.Step{{Title: "parts"}}}
 	c := &engine.Check{Files: 40}

@@ -20,8 +20,9 @@ type Attributes struct {
 // largestValue is the most that Linux lets one extended attribute hold.
 const largestValue = 64 << 10
 
-// CopyAttributes gives a file the permissions, the owner, the group and the extended attributes (access lists among them) of another,
-// as far as the process may set them. What it may not set is left: the file's content matters more than these.
+// CopyAttributes gives a file the permissions, the owner, the group and the extended attributes (access lists among
+// them) of another, as far as the process may set them. What it may not set is left: the file's content matters more
+// than these.
 func (f *FS) CopyAttributes(from, to string) error {
 	return f.opened(from, func(source *os.File) error {
 		return f.opened(to, func(target *os.File) error {
@@ -89,8 +90,8 @@ func attributesOf(file *os.File) (Attributes, error) {
 	return a, nil
 }
 
-// set is an error only where the system fails, or where the permissions can't be had. The owner and what else there is may be beyond
-// what the process may set.
+// set is an error only where the system fails, or where the permissions can't be had. The owner and what else there is
+// may be beyond what the process may set.
 func (a Attributes) set(file *os.File) error {
 	var stat unix.Stat_t
 	if err := unix.Fstat(int(file.Fd()), &stat); err != nil {

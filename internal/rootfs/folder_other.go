@@ -11,8 +11,8 @@ import (
 	"time"
 )
 
-// folder is an open folder. What is in it is reached by its name alone, and no link is followed. Files have no number here, so a
-// folder is known by its name alone.
+// folder is an open folder. What is in it is reached by its name alone, and no link is followed. Files have no number
+// here, so a folder is known by its name alone.
 type folder struct {
 	in  *os.Root
 	top *os.Root // of the project

@@ -184,7 +184,8 @@ func (f *folder) remove(name string) error {
 	return err
 }
 
-// chtimes sets when a file was modified. The system's own two numbers are used: a year beyond 2262 does not fit into one.
+// chtimes sets when a file was modified. The system's own two numbers are used: a year beyond 2262 does not fit into
+// one.
 func (f *folder) chtimes(name string, modified time.Time) error {
 	stamp, err := unix.TimeToTimespec(modified)
 	if err != nil {
@@ -211,8 +212,8 @@ func (f *folder) rename(name string, to *folder, toName string, how renaming) er
 	return f.placeByLink(name, to, toName)
 }
 
-// placeByLink moves a file to a free place where the system has no call for that: a second name never replaces anything. A folder
-// is looked for instead.
+// placeByLink moves a file to a free place where the system has no call for that: a second name never replaces
+// anything. A folder is looked for instead.
 func (f *folder) placeByLink(name string, to *folder, toName string) error {
 	if err := unix.Linkat(f.fd, name, to.fd, toName, 0); err == nil {
 		return unix.Unlinkat(f.fd, name, 0)

@@ -9,14 +9,14 @@ import (
 	"golang.org/x/sys/unix"
 )
 
-// handle is the open root, by which files are read with as few calls to the system as can be: a file opened through os.Root
-// costs a call for each folder on the way and three more, which for many small files is more than reading them.
+// handle is the open root, by which files are read with as few calls to the system as can be: a file opened through
+// os.Root costs a call for each folder on the way and three more, which for many small files is more than reading them.
 type handle struct{ root *folder } // nil where there is none
 
 func newHandle(root *folder) handle { return handle{root} }
 
-// open opens what is at a path below the root; the system itself sees to it that no link is on the way and that it leads
-// nowhere else. Where that can't be done, the other way must tell.
+// open opens what is at a path below the root; the system itself sees to it that no link is on the way and that it
+// leads nowhere else. Where that can't be done, the other way must tell.
 func (h handle) open(p string, flags uint64) (int, error) {
 	if h.root == nil {
 		return 0, unix.ENOSYS
@@ -27,7 +27,8 @@ func (h handle) open(p string, flags uint64) (int, error) {
 	})
 }
 
-// read reads a regular file, into the room that it is given if that is enough; false where it can't, and the other way must tell.
+// read reads a regular file, into the room that it is given if that is enough; false where it can't, and the other way
+// must tell.
 func (h handle) read(room []byte, p string, limit int64) ([]byte, bool, error) {
 	fd, err := h.open(p, 0)
 	switch {
@@ -67,7 +68,8 @@ func (h handle) read(room []byte, p string, limit int64) ([]byte, bool, error) {
 // listBuffers are what folders are listed into.
 var listBuffers = sync.Pool{New: func() any { return new([1 << 15]byte) }}
 
-// list lists a folder by what the system says of its entries at once; false where it can't, and the other way must tell.
+// list lists a folder by what the system says of its entries at once; false where it can't, and the other way must
+// tell.
 func (h handle) list(p string) ([]fs.DirEntry, bool) {
 	fd, err := h.open(p, unix.O_DIRECTORY)
 	if err != nil {
@@ -94,7 +96,8 @@ func (h handle) list(p string) ([]fs.DirEntry, bool) {
 	}
 }
 
-// Where things stand in a record of getdents64(2): after two numbers of eight bytes, its length, the kind, and the name up to a zero.
+// Where things stand in a record of getdents64(2): after two numbers of eight bytes, its length, the kind, and the name
+// up to a zero.
 const (
 	lengthAt = 16
 	kindAt   = 18

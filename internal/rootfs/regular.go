@@ -2,8 +2,8 @@ package rootfs
 
 import "time"
 
-// ReadRegular reads a file by a path of the system: a regular file of at most limit bytes, and no link. A pipe or a device in its
-// place is an error and is not waited for.
+// ReadRegular reads a file by a path of the system: a regular file of at most limit bytes, and no link. A pipe or a
+// device in its place is an error and is not waited for.
 func ReadRegular(p string, limit int64) ([]byte, error) {
 	content, _, err := readOutside(p, limit, false)
 	return content, err

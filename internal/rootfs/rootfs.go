@@ -1,11 +1,12 @@
-// Package rootfs is the disk below one folder. A file is reached folder by folder, and no link is followed on the way or at
-// the end: a folder that was swapped for a link is refused by the walk itself, not by a check that could be raced. Paths are
-// slash-separated and relative to the folder; "." is the folder.
+// Package rootfs is the disk below one folder. A file is reached folder by folder, and no link is followed on the way
+// or at the end: a folder that was swapped for a link is refused by the walk itself, not by a check that could be
+// raced. Paths are slash-separated and relative to the folder; "." is the folder.
 //
-// Walking to a file costs a call for each folder on the way, so the folders used last are kept open. Reading on Linux asks the
-// system itself for the same, in one call, and takes the other way where that is refused.
+// Walking to a file costs a call for each folder on the way, so the folders used last are kept open. Reading on Linux
+// asks the system itself for the same, in one call, and takes the other way where that is refused.
 //
-// folder_unix.go and folder_other.go are one open folder on each kind of system, regular.go reads files that lie elsewhere.
+// folder_unix.go and folder_other.go are one open folder on each kind of system, regular.go reads files that lie
+// elsewhere.
 package rootfs
 
 import (
@@ -102,8 +103,8 @@ func (f *FS) Refresh() {
 	}
 }
 
-// Guard keeps the folder that lies at a place of the disk now from being entered below the root, by whatever name, save at
-// only: a path below the root, or empty. A place where nothing is guards nothing.
+// Guard keeps the folder that lies at a place of the disk now from being entered below the root, by whatever name, save
+// at only: a path below the root, or empty. A place where nothing is guards nothing.
 func (f *FS) Guard(place, only string) {
 	opened, err := openFolder(place)
 	if err != nil {
@@ -333,7 +334,8 @@ func (f *FS) Look(p string) (info Info, err error) {
 	return info, err
 }
 
-// Create writes a new file from parts; one that is there already is an error. It gets exactly these permissions, or the Usual ones.
+// Create writes a new file from parts; one that is there already is an error. It gets exactly these permissions, or the
+// Usual ones.
 func (f *FS) Create(p string, mode fs.FileMode, parts ...[]byte) error {
 	return f.at("create", p, func(in *folder, name string) error {
 		first := fs.FileMode(0o600)
@@ -371,14 +373,15 @@ func bufferFor(parts [][]byte) int {
 	return 1
 }
 
-// Rename moves a file or folder onto a path; a file that is there is replaced in one instant. Place is for what somebody else may
-// want to keep.
+// Rename moves a file or folder onto a path; a file that is there is replaced in one instant. Place is for what
+// somebody else may want to keep.
 func (f *FS) Rename(from, to string) error { return f.rename(from, to, replacing) }
 
 // Place moves a file or folder to a path where nothing is; fs.ErrExist where something is.
 func (f *FS) Place(from, to string) error { return f.rename(from, to, placing) }
 
-// Exchange gives each of two files the other's place in one instant; errors.ErrUnsupported where the system can't do that.
+// Exchange gives each of two files the other's place in one instant; errors.ErrUnsupported where the system can't do
+// that.
 func (f *FS) Exchange(one, other string) error { return f.rename(one, other, exchanging) }
 
 // renaming is a way of renaming.
@@ -419,8 +422,8 @@ func (f *FS) Chtimes(p string, modified time.Time) error {
 	return f.at("set the time of", p, func(in *folder, name string) error { return in.chtimes(name, modified) })
 }
 
-// Named says whether a path is listed by just this spelling, in every part of it. On a file system that folds names, others lead
-// there as well.
+// Named says whether a path is listed by just this spelling, in every part of it. On a file system that folds names,
+// others lead there as well.
 func (f *FS) Named(p string) bool {
 	for p = path.Clean(p); p != "."; p = path.Dir(p) {
 		entries, err := f.ReadDir(path.Dir(p))

@@ -132,7 +132,8 @@ func TestManyFolders(t *testing.T) {
 	workers.Wait()
 }
 
-// No link is followed on the way to a file or in its place, whatever is done; and what is guarded is entered by its own name alone.
+// No link is followed on the way to a file or in its place, whatever is done; and what is guarded is entered by its own
+// name alone.
 func TestNoLinkIsFollowed(t *testing.T) {
 	disk, dir := open(t)
 	outside := t.TempDir()

@@ -5,7 +5,8 @@ import (
 	"math/bits"
 )
 
-// Backwards calls f for each place of one of two bytes in a text, from the last on, until f says that it was the last wanted.
+// Backwards calls f for each place of one of two bytes in a text, from the last on, until f says that it was the last
+// wanted.
 func Backwards(src []byte, a, b byte, f func(i int) bool) {
 	i := len(src)
 	for manyBytes && i >= 32 {

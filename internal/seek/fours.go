@@ -9,8 +9,8 @@ type fours struct {
 	halves  halves
 }
 
-// halves say of each of the four letters, by the lower and by the upper half of a byte, into which groups it fits. That may be more than
-// does: what the halves of a group's letters make when they are mixed.
+// halves say of each of the four letters, by the lower and by the upper half of a byte, into which groups it fits. That
+// may be more than does: what the halves of a group's letters make when they are mixed.
 type halves [4]struct{ lower, upper [16]uint8 }
 
 func newFours(groups []string, holes map[byte]func(c byte) bool) *fours {
@@ -32,7 +32,8 @@ func newFours(groups []string, holes map[byte]func(c byte) bool) *fours {
 	return out
 }
 
-// last gives the last place in a text where four bytes in a row fit into a group; -1 if there is none. It may give one where they don't.
+// last gives the last place in a text where four bytes in a row fit into a group; -1 if there is none. It may give one
+// where they don't.
 func (f *fours) last(src []byte) int {
 	if manyFours && len(src) >= leastFours {
 		return lastFour(&src[0], len(src), &f.halves)

@@ -7,8 +7,8 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// Looking at many places at once passes over none that looking at one after the other finds, and takes none beyond what the halves of
-// letters make.
+// Looking at many places at once passes over none that looking at one after the other finds, and takes none beyond what
+// the halves of letters make.
 func TestManyPlacesAtOnce(t *testing.T) {
 	f := newFours([]string{"mpor,Work", "path,odul,jest", "<vi>", "\xe2\x80?b", "abab", "zzzz", "0000", "?\\u?"}, map[byte]func(c byte) bool{
 		'<': func(c byte) bool { return c < '0' }, '>': func(c byte) bool { return c == '.' || c >= 0x80 }, '?': func(byte) bool { return true },

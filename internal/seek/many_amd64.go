@@ -11,13 +11,14 @@ var (
 // leastFours is how many bytes lastFour must be given, or more.
 const leastFours = 32 + 3
 
-// lastFour gives the last place in the first n bytes of a text where four bytes in a row may fit into a group; -1 if there is none.
+// lastFour gives the last place in the first n bytes of a text where four bytes in a row may fit into a group; -1 if
+// there is none.
 //
 //go:noescape
 func lastFour(src *byte, n int, of *halves) int
 
-// lastBlock gives where the last block of 32 bytes begins that has one of two bytes, and a bit for each place of them; the blocks are
-// counted from the end of the first n bytes of a text. at is -1 if no whole block has any.
+// lastBlock gives where the last block of 32 bytes begins that has one of two bytes, and a bit for each place of them;
+// the blocks are counted from the end of the first n bytes of a text. at is -1 if no whole block has any.
 //
 //go:noescape
 func lastBlock(src *byte, n int, a, b byte) (at int, mask uint32)

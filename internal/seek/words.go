@@ -1,21 +1,23 @@
-// Package seek finds the last of some words or bytes in a text, many places at a time where the processor can: what stands behind need
-// not be read by those who look for these alone.
+// Package seek finds the last of some words or bytes in a text, many places at a time where the processor can: what
+// stands behind need not be read by those who look for these alone.
 //
-// words.go and backwards.go are what others ask; fours.go tells where words may be, many_*.go are the parts in assembly.
+// words.go and backwards.go are what others ask; fours.go tells where words may be, many_*.go are the parts in
+// assembly.
 package seek
 
-// Words are words of which the last in a text is found in a fraction of the time that the text's tokens take. Each is known by one of
-// its letters, its anchor, and by four letters in a row around that.
+// Words are words of which the last in a text is found in a fraction of the time that the text's tokens take. Each is
+// known by one of its letters, its anchor, and by four letters in a row around that.
 type Words struct {
 	fours   *fours
 	anchors [256]bool
 	at      func(src []byte, i int) int
 }
 
-// NewWords makes words from four letters in a row of each, and from all anchors: a letter of the four. The fours are in up to eight groups,
-// apart by commas: what a group's letters make when they are mixed, the first of one with the second of another, should be rare in texts.
-// Where a word is shorter, holes say which bytes may stand in place of a letter: the fewer, the faster. at is asked of anchors, where a
-// word seems to be; it gives the end of the word whose anchor is at i, or 0 if none is there that counts.
+// NewWords makes words from four letters in a row of each, and from all anchors: a letter of the four. The fours are in
+// up to eight groups, apart by commas: what a group's letters make when they are mixed, the first of one with the
+// second of another, should be rare in texts. Where a word is shorter, holes say which bytes may stand in place of a
+// letter: the fewer, the faster. at is asked of anchors, where a word seems to be; it gives the end of the word whose
+// anchor is at i, or 0 if none is there that counts.
 func NewWords(groups []string, holes map[byte]func(c byte) bool, anchors string, at func(src []byte, i int) int) *Words {
 	w := &Words{fours: newFours(groups, holes), at: at}
 	for _, c := range []byte(anchors) {

@@ -1,5 +1,5 @@
-// Package show makes foreign text safe to show. A name or a message may hold characters that a terminal obeys, that turn the
-// direction of what follows, or that are not seen at all.
+// Package show makes foreign text safe to show. A name or a message may hold characters that a terminal obeys, that
+// turn the direction of what follows, or that are not seen at all.
 package show
 
 import (
@@ -16,8 +16,8 @@ func Name(name string) string {
 	return strconv.Quote(name)
 }
 
-// Text is a text of several lines in which line ends and tabs stay; every other character that is not printable is written as an
-// escape.
+// Text is a text of several lines in which line ends and tabs stay; every other character that is not printable is
+// written as an escape.
 func Text(text string) string {
 	if printable(text, "\n\t") {
 		return text

@@ -49,7 +49,8 @@ func Fit(content []byte, edits []Edit) error {
 	return nil
 }
 
-// Apply gives content with the edits made. If they do not fit nothing is made, and the error says which edit is at fault.
+// Apply gives content with the edits made. If they do not fit nothing is made, and the error says which edit is at
+// fault.
 func Apply(content []byte, edits []Edit) ([]byte, error) { return ApplyInto(nil, content, edits) }
 
 // ApplyInto is Apply that puts what it gives into a room, which may be nil, if that is large enough.

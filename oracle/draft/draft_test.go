@@ -1,5 +1,5 @@
-// Package draft_test drafts conventions of real packages and checks them by their own drafts: hardly a file may be told of,
-// since what most files do is the habit.
+// Package draft_test drafts conventions of real packages and checks them by their own drafts: hardly a file may be told
+// of, since what most files do is the habit.
 package draft_test
 
 import (

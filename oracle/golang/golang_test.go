@@ -1,5 +1,5 @@
-// Package golang_test holds what is read of Go against the go command, on real modules: which packages each package imports,
-// in which folder those of the module itself lie, and which files are embedded.
+// Package golang_test holds what is read of Go against the go command, on real modules: which packages each package
+// imports, in which folder those of the module itself lie, and which files are embedded.
 package golang_test
 
 import (

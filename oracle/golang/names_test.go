@@ -24,7 +24,8 @@ import (
 	"crookedshelf/oracle/tree"
 )
 
-// The names that files use of their own package and of others of the module are those that the language's type checker finds.
+// The names that files use of their own package and of others of the module are those that the language's type checker
+// finds.
 func TestNamesAgainstTheTypeChecker(t *testing.T) {
 	root, err := exec.Command("go", "env", "GOROOT").Output()
 	require.NoError(t, err)

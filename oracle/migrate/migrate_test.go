@@ -1,7 +1,7 @@
 // Package migrate_test moves real projects and asks their own compiler about it. For each case it lays out a package's
 // published sources with a convention, and then: the compiler must report the same before and after straighten, moved
-// paths apart; a second check must find nothing; the patch of the plan must give the same tree under git apply; undo must
-// give every byte back.
+// paths apart; a second check must find nothing; the patch of the plan must give the same tree under git apply; undo
+// must give every byte back.
 package migrate_test
 
 import (

@@ -1,5 +1,5 @@
-// Package pypi_test moves real packages of Python and asks their own test suites about it, and web applications, and asks their
-// frameworks, their tests and their pages.
+// Package pypi_test moves real packages of Python and asks their own test suites about it, and web applications, and
+// asks their frameworks, their tests and their pages.
 package pypi_test
 
 import (

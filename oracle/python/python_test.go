@@ -1,5 +1,5 @@
-// Package python_test holds what is read of Python against CPython's own parser, on real packages and the standard library: every
-// import with its names and its place in bytes.
+// Package python_test holds what is read of Python against CPython's own parser, on real packages and the standard
+// library: every import with its names and its place in bytes.
 package python_test
 
 import (

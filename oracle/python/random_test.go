@@ -101,7 +101,8 @@ func makePackage(r *rand.Rand, n int) map[string]string {
 	return files
 }
 
-// Whatever moves where: the interpreter sees the same values through the same statements, and undo gives every byte back.
+// Whatever moves where: the interpreter sees the same values through the same statements, and undo gives every byte
+// back.
 func TestRandomPackagesStillRun(t *testing.T) {
 	interpreter, err := exec.LookPath("python3")
 	if err != nil {

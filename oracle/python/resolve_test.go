@@ -32,7 +32,8 @@ func TestImportsLeadWhereTheFindersSay(t *testing.T) {
 	}
 }
 
-// question is one import: the file that holds it, the module, the name that is taken from it, and where it leads by our reading.
+// question is one import: the file that holds it, the module, the name that is taken from it, and where it leads by our
+// reading.
 type question struct{ file, module, name, target string }
 
 func compareTargets(t *testing.T, root string) {

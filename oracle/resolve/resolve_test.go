@@ -1,5 +1,5 @@
-// Package resolve_test compares where specifiers lead with the TypeScript compiler. It lays out real source trees from npm,
-// resolves every specifier of every TypeScript file, and asks resolve.cjs the same.
+// Package resolve_test compares where specifiers lead with the TypeScript compiler. It lays out real source trees from
+// npm, resolves every specifier of every TypeScript file, and asks resolve.cjs the same.
 package resolve_test
 
 import (

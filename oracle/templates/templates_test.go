@@ -1,5 +1,5 @@
-// Package templates_test lays out projects by the generators that people begin with, moves them by conventions as one would write them at
-// the first try, and asks the projects' own builds, type checks and tests about it.
+// Package templates_test lays out projects by the generators that people begin with, moves them by conventions as one
+// would write them at the first try, and asks the projects' own builds, type checks and tests about it.
 package templates_test
 
 import (

@@ -15,14 +15,16 @@ import (
 	"golang.org/x/tools/txtar"
 )
 
-// Application is a whole application that is moved, and whose own tools are asked about it: it is laid out with a convention, and then each
-// check must print the same before and after straighten; a second check of the layout must find nothing; undo must give every byte
-// back.
+// Application is a whole application that is moved, and whose own tools are asked about it: it is laid out with a
+// convention, and then each check must print the same before and after straighten; a second check of the layout must
+// find nothing; undo must give every byte back.
 //
-// Its case is a txtar file. Its head says what it is, and has lines `check NAME: COMMAND`, which a shell runs in the application's folder, with the paths in
-// Path before those of the machine, `ignore NAME...`, the folders that the commands write, `copy FROM TO`, what is laid out from
-// Sources, or from this repository where FROM begins with @/, and `touches N`, how many files must move or change at the least. Files below check/ lie beside the application, in the folder
-// that the variable CHECK names, not in it. A line `lay COMMAND` runs a command in the folder when all is laid out, before the convention.
+// Its case is a txtar file. Its head says what it is, and has lines `check NAME: COMMAND`, which a shell runs in the
+// application's folder, with the paths in Path before those of the machine, `ignore NAME...`, the folders that the
+// commands write, `copy FROM TO`, what is laid out from Sources, or from this repository where FROM begins with @/, and
+// `touches N`, how many files must move or change at the least. Files below check/ lie beside the application, in the
+// folder that the variable CHECK names, not in it. A line `lay COMMAND` runs a command in the folder when all is laid
+// out, before the convention.
 type Application struct {
 	Name    string
 	Text    []byte

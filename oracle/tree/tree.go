@@ -1,4 +1,5 @@
-// Package tree is what the comparisons on whole projects share: the toolchain, calling the program, and comparing trees.
+// Package tree is what the comparisons on whole projects share: the toolchain, calling the program, and comparing
+// trees.
 package tree
 
 import (
@@ -40,7 +41,8 @@ func Graph(dir string) (*project.Project, *graph.Graph, error) {
 	return files, graph.Build(files, all.Languages(), nil), nil
 }
 
-// Hashes gives the SHA-256 of every file below dir, and "folder" for every folder; node_modules and the journal are left out.
+// Hashes gives the SHA-256 of every file below dir, and "folder" for every folder; node_modules and the journal are
+// left out.
 func Hashes(dir string) (map[string]string, error) {
 	out := map[string]string{}
 	err := filepath.WalkDir(dir, func(p string, d fs.DirEntry, err error) error {
@@ -86,8 +88,8 @@ func Differences(a, b map[string]string) string {
 	return fmt.Sprintf("%d paths, %s", len(out), text)
 }
 
-// NeedModules gives the node_modules of a folder below oracle/. Where npm ci was not run there the test is skipped, and says
-// what to do; in CI that is a failure.
+// NeedModules gives the node_modules of a folder below oracle/. Where npm ci was not run there the test is skipped, and
+// says what to do; in CI that is a failure.
 func NeedModules(t testing.TB, folder string) string {
 	t.Helper()
 	modules, err := filepath.Abs(filepath.Join("..", filepath.FromSlash(folder), "node_modules"))

@@ -1,6 +1,7 @@
 // Command web compares the web scanner with the TypeScript compiler. It reads the lines that parse.cjs prints and scans
-// the same files: specifiers and their byte spans must agree, and so must every regular expression, element and template
-// piece. With -ablate a rule of the scanner is switched off; then the comparison must fail, or it has no teeth.
+// the same files: specifiers and their byte spans must agree, and so must every regular expression, element and
+// template piece. With -ablate a rule of the scanner is switched off; then the comparison must fail, or it has no
+// teeth.
 //
 // Exit code 0: they agree. 1: they differ. 2: bad input.
 package main
@@ -184,8 +185,8 @@ func compareFile(line []byte, ablation web.Ablation) result {
 	return r
 }
 
-// early holds reading that stops behind the last place which matters against reading all: for all mentions, for certain ones, and for what
-// the file declares.
+// early holds reading that stops behind the last place which matters against reading all: for all mentions, for certain
+// ones, and for what the file declares.
 func early(file string, src []byte) (differ []string) {
 	declared := lang.NewDeclared(asking, false, nil)
 	scan := func() lang.Scanned {

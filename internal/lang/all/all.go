@@ -42,7 +42,8 @@ func Languages() lang.Languages {
 	}
 }
 
-// Fixed says what the name of a file means to the tools of its language, where that binds it to its place; empty for nothing.
+// Fixed says what the name of a file means to the tools of its language, where that binds it to its place; empty for
+// nothing.
 func Fixed(p string) string { return languages.Fixture(p).Why }
 
 var languages = Languages()

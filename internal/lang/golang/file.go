@@ -15,18 +15,21 @@ import (
 	"crookedshelf/internal/source"
 )
 
-// file is what a Go file declares and uses at the level of its package. It depends on the file's text alone, so it is read once for a text.
+// file is what a Go file declares and uses at the level of its package. It depends on the file's text alone, so it is
+// read once for a text.
 type file struct {
 	clause   string // the package that the file says it is of
 	clauseAt source.Span
 	docAt    source.Span // the package's name in the comment above, which begins with Package and that; empty for none
 	imports  []spec
-	// block is where the list of a parenthesized import declaration ends, or 0; after is where an import declaration may be added.
+	// block is where the list of a parenthesized import declaration ends, or 0; after is where an import declaration
+	// may be added.
 	block, after int
 	declarations int // of imports
 
 	declared []declaration
-	// members are the unexported names of fields and methods that the file declares; selected are those that it selects.
+	// members are the unexported names of fields and methods that the file declares; selected are those that it
+	// selects.
 	members, selected map[string]bool
 	uses              []use
 	// locals are the names that are declared within functions, and of their parameters.
@@ -110,7 +113,8 @@ func read(content []byte) (*file, error) {
 	return f, nil
 }
 
-// documented finds the name of a package in the comment that describes it, by the form that the language's tools ask for.
+// documented finds the name of a package in the comment that describes it, by the form that the language's tools ask
+// for.
 func documented(content []byte, comment source.Span, name string) source.Span {
 	for _, mark := range []string{"// Package ", "/*\nPackage ", "/* Package "} {
 		if head := mark + name; bytes.HasPrefix(content[comment.Start:comment.End], []byte(head)) {
@@ -328,8 +332,8 @@ func (r *reader) noteUnkeyed(literal *ast.CompositeLit, of ast.Expr) {
 	}
 }
 
-// keys notes names that stand as keys in a literal. Those of maps and arrays are values; of what has a name it is not known without types
-// whether it is a struct, whose keys are its fields.
+// keys notes names that stand as keys in a literal. Those of maps and arrays are values; of what has a name it is not
+// known without types whether it is a struct, whose keys are its fields.
 func (r *reader) keys(literal *ast.CompositeLit) {
 	certain := false
 	switch literal.Type.(type) {

@@ -31,7 +31,8 @@ type pack struct {
 	names map[string][]project.FileID // the files that declare a name: several, if they are built for several systems
 }
 
-// index reads all Go files of the tree, which costs more than their imports do: it is done when the first name is asked for.
+// index reads all Go files of the tree, which costs more than their imports do: it is done when the first name is asked
+// for.
 func (r *Resolver) index() *index {
 	r.ix.once.Do(func() {
 		var ids []project.FileID
@@ -112,8 +113,8 @@ func (r *Resolver) target(from project.FileID, at place, name string) lang.Targe
 	return lang.Set(at.dir, slices.Clone(ids))
 }
 
-// Name is what a use of a package's name knows: the import path by which it is had, empty for a name of the file's own package, and what
-// stands before the dot.
+// Name is what a use of a package's name knows: the import path by which it is had, empty for a name of the file's own
+// package, and what stands before the dot.
 type Name struct{ Path, Qualifier string }
 
 // resolveName says which file declares a name.
@@ -133,7 +134,8 @@ func (r *Resolver) resolveName(from project.FileID, m *lang.Mention) lang.Target
 	return r.target(from, at, m.Text)
 }
 
-// qualifiers gives the imports of a file that lead to packages of the tree, by what stands before the dot of their names.
+// qualifiers gives the imports of a file that lead to packages of the tree, by what stands before the dot of their
+// names.
 func (r *Resolver) qualifiers(from project.FileID, f *file) map[string]*spec {
 	out := map[string]*spec{}
 	dir := path.Dir(r.tree.Path(from))

@@ -14,8 +14,8 @@ import (
 	"crookedshelf/internal/source"
 )
 
-// shift is how the packages of the tree before the moves become those of the tree after them. The files are those of the old tree, since some
-// edits may be made already; IDs are of the new tree, where nothing else is said.
+// shift is how the packages of the tree before the moves become those of the tree after them. The files are those of
+// the old tree, since some edits may be made already; IDs are of the new tree, where nothing else is said.
 type shift struct {
 	once    sync.Once
 	old     *Resolver
@@ -119,7 +119,8 @@ func (s *shift) clause(at place) string {
 	return ""
 }
 
-// Owes writes the package clauses of files that come to another package, and says which moves the language does not allow.
+// Owes writes the package clauses of files that come to another package, and says which moves the language does not
+// allow.
 func (r *Resolver) Owes(before *lang.Rules, moves []lang.Moved) []lang.Duty {
 	old, ok := before.Resolver.(*Resolver)
 	if !ok || !slices.ContainsFunc(moves, func(m lang.Moved) bool { return strings.HasSuffix(m.From, ".go") }) {
@@ -223,7 +224,8 @@ func ignored(p string) bool {
 	return false
 }
 
-// systems are what the last words of a file's name may say that it is built for (internal/syslist of the language's own library).
+// systems are what the last words of a file's name may say that it is built for (internal/syslist of the language's own
+// library).
 var systems = lang.Words(`aix android darwin dragonfly freebsd hurd illumos ios js linux nacl netbsd openbsd plan9 solaris wasip1 windows zos
 	386 amd64 amd64p32 arm armbe arm64 arm64be loong64 mips mipsle mips64 mips64le mips64p32 mips64p32le ppc ppc64 ppc64le riscv riscv64 s390 s390x sparc sparc64 wasm`)
 
@@ -317,8 +319,8 @@ func (j *judge) variants(p *pack) {
 	}
 }
 
-// members keeps files together of which one may select what the other declares for its package alone. Without types it is not known on what
-// a name is selected, so any of the same name counts.
+// members keeps files together of which one may select what the other declares for its package alone. Without types it
+// is not known on what a name is selected, so any of the same name counts.
 func (j *judge) members(p *pack) {
 	type declarer struct {
 		id project.FileID
@@ -379,7 +381,8 @@ func (j *judge) natives() {
 	}
 }
 
-// starts keeps files in their package that do something when the program starts, unless what is left of the package imports them.
+// starts keeps files in their package that do something when the program starts, unless what is left of the package
+// imports them.
 func (j *judge) starts(needs map[place]map[place]need) {
 	for _, at := range sortedPlaces(j.old.ix.packages) {
 		for _, id := range j.old.ix.packages[at].files {
@@ -455,7 +458,8 @@ func (j *judge) nameOf(was project.FileID, s spec) string {
 	return lastElement(s.path)
 }
 
-// imports looks at which package would import which: none may import itself by way of others, and what is internal stays so.
+// imports looks at which package would import which: none may import itself by way of others, and what is internal
+// stays so.
 func (j *judge) imports() {
 	needs := map[place]map[place]need{}
 	for _, id := range j.readable() {

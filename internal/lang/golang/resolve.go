@@ -17,8 +17,8 @@ import (
 type Resolver struct {
 	tree    *project.Project
 	modules []module // the deepest folder first
-	// packages are the files of the package in each folder: all Go files directly in it, whatever they are built for, but
-	// tests.
+	// packages are the files of the package in each folder: all Go files directly in it, whatever they are built for,
+	// but tests.
 	packages map[string][]project.FileID
 	warnings []string
 	certain  bool  // names are not asked for
@@ -94,7 +94,8 @@ func (r *Resolver) Resolve(from project.FileID, m *lang.Mention) lang.Target {
 	return lang.Set(below, files)
 }
 
-// folder gives the folder of the tree that an import path leads to from a folder; false for a package of another module.
+// folder gives the folder of the tree that an import path leads to from a folder; false for a package of another
+// module.
 func (r *Resolver) folder(dir, importPath string) (string, bool) {
 	own := r.moduleOf(dir)
 	best, below := "", ""

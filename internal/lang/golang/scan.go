@@ -1,5 +1,5 @@
-// Package golang reads Go: which packages a file imports, which files it embeds, and what it declares. It is made on the
-// language's own parser. Go files are read and judged; moving them comes later, and plans say so.
+// Package golang reads Go: which packages a file imports, which files it embeds, and what it declares. It is made on
+// the language's own parser. Go files are read and judged; moving them comes later, and plans say so.
 //
 // scan.go finds mentions, resolve.go says where they lead.
 package golang
@@ -28,8 +28,8 @@ func Family() lang.Family {
 	}
 }
 
-// Scan finds the imports and embedded files of a Go file. It reads the imports alone, and the rest only where it is asked for
-// what the file declares.
+// Scan finds the imports and embedded files of a Go file. It reads the imports alone, and the rest only where it is
+// asked for what the file declares.
 func Scan(p string, content []byte, declared *lang.Declared) (lang.Scanned, error) {
 	if isModuleFile(p) {
 		return lang.Scanned{Mentions: scanModule(content)}, nil

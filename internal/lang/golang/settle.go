@@ -14,8 +14,9 @@ import (
 	"crookedshelf/internal/source"
 )
 
-// Settle writes the imports of a file and the names behind them, so that each name is that of the same declaration: a package that parts
-// needs several imports, a name of the own package that goes needs a qualifier, and one that comes loses it.
+// Settle writes the imports of a file and the names behind them, so that each name is that of the same declaration: a
+// package that parts needs several imports, a name of the own package that goes needs a qualifier, and one that comes
+// loses it.
 func (r *Resolver) Settle(q lang.Settling) ([]lang.Settled, []lang.Failed) {
 	old, ok := q.Old.(*Resolver)
 	if !ok || old.index().files[q.OldFrom] == nil {
@@ -115,7 +116,8 @@ func (s *settler) nameOf(one *spec) string {
 	return lastElement(one.path)
 }
 
-// goal is the folder of the package in which a mention's declaration stands in the new tree; false where it would stand in several.
+// goal is the folder of the package in which a mention's declaration stands in the new tree; false where it would stand
+// in several.
 func (s *settler) goal(i int) (place, bool) {
 	t := s.Want[i]
 	ids := t.Set()
@@ -242,7 +244,8 @@ func (s *settler) point(one *spec, mention int, dir string) {
 	s.written[one] = &line{path: text, mention: mention}
 }
 
-// name chooses what stands before the dot of names that an import brings: its own name if it has one, else that of the package.
+// name chooses what stands before the dot of names that an import brings: its own name if it has one, else that of the
+// package.
 func (s *settler) name(one *spec, dir string) {
 	before := s.nameOf(one)
 	switch one.name {
@@ -310,7 +313,8 @@ func (s *settler) addImports() {
 	}
 }
 
-// insert writes imports: into the list that holds an import of the tree, in the order of the paths, or into a declaration of their own.
+// insert writes imports: into the list that holds an import of the tree, in the order of the paths, or into a
+// declaration of their own.
 func (s *settler) insert(lines []string) {
 	if s.file.block > 0 && len(s.groups()) == 0 { // an empty list, or one that is full of comments
 		text := ""
@@ -363,8 +367,8 @@ func (s *settler) makeList(only *spec, lines []string) {
 	s.edit(only.line, "import (\n\t"+all[0]+gap+strings.Join(all[1:], "\n\t")+"\n)", mentions...)
 }
 
-// writeImports writes what becomes of the imports, and the added ones into the first list of imports of the tree: in the order of the paths,
-// where they were in that order.
+// writeImports writes what becomes of the imports, and the added ones into the first list of imports of the tree: in
+// the order of the paths, where they were in that order.
 func (s *settler) writeImports() {
 	groups := s.groups()
 	home := slices.IndexFunc(groups, func(g []*spec) bool {
@@ -408,8 +412,8 @@ func (s *settler) writeSpec(one *spec) {
 	}
 }
 
-// writeGroup writes the imports of a list. Where they were in the order of their paths, one that would stand out of it is taken out and
-// written where it belongs.
+// writeGroup writes the imports of a list. Where they were in the order of their paths, one that would stand out of it
+// is taken out and written where it belongs.
 func (s *settler) writeGroup(group []*spec, added []string) {
 	if !slices.IsSortedFunc(group, func(a, b *spec) int { return strings.Compare(a.path, b.path) }) {
 		for _, one := range group {
@@ -455,7 +459,8 @@ func (s *settler) writeGroup(group []*spec, added []string) {
 	s.addLines(at)
 }
 
-// fits says whether an import whose path changes may keep its line: those that keep theirs stand around it in order, and no other between.
+// fits says whether an import whose path changes may keep its line: those that keep theirs stand around it in order,
+// and no other between.
 func (s *settler) fits(group []*spec, i int) bool {
 	now := s.written[group[i]].path
 	changes := func(one *spec) bool { w := s.written[one]; return w != nil && !w.removed && w.path != one.path }

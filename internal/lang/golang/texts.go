@@ -11,8 +11,8 @@ import (
 	"crookedshelf/internal/source"
 )
 
-// texts finds strings that look like paths. Tests run in the folder of their package, so there a path that says where it begins leaves little
-// doubt; a program runs anywhere.
+// texts finds strings that look like paths. Tests run in the folder of their package, so there a path that says where
+// it begins leaves little doubt; a program runs anywhere.
 func texts(p string, content []byte, skip func(at int) bool) []lang.Mention {
 	var out []lang.Mention
 	var s scanner.Scanner

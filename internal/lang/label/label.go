@@ -1,5 +1,6 @@
-// Package label answers for the names that files give themselves: a module's name in a comment or in the call that defines
-// it. Such a name fits if it is the end of the file's own path, compared as words; it follows when the file moves.
+// Package label answers for the names that files give themselves: a module's name in a comment or in the call that
+// defines it. Such a name fits if it is the end of the file's own path, compared as words; it follows when the file
+// moves.
 package label
 
 import (

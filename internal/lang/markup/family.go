@@ -1,9 +1,9 @@
-// Package markup reads HTML, single-file components, documents and templates: what they name by path, and the scripts and
-// style sheets that stand in them, which lang/web and lang/style read.
+// Package markup reads HTML, single-file components, documents and templates: what they name by path, and the scripts
+// and style sheets that stand in them, which lang/web and lang/style read.
 //
-// html.go has the tokenizer, references.go what in a tag is a reference, component.go and template.go what is particular to
-// single-file components and to template languages, document.go Markdown,
-// restructured.go reStructuredText.
+// html.go has the tokenizer, references.go what in a tag is a reference, component.go and template.go what is
+// particular to single-file components and to template languages, document.go Markdown, restructured.go
+// reStructuredText.
 package markup
 
 import (

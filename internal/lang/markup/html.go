@@ -61,8 +61,8 @@ type tokenizer struct {
 // codeMarks are the marks around template code.
 var codeMarks = [...][2]string{{"<%", "%>"}, {"{%", "%}"}, {"{{", "}}"}, {"{#", "#}"}}
 
-// closed says whether a closing mark stands at a place or behind it. The last one is looked for once: where there is none, looking for it at
-// every opening mark would take as long as the square of the file.
+// closed says whether a closing mark stands at a place or behind it. The last one is looked for once: where there is
+// none, looking for it at every opening mark would take as long as the square of the file.
 func (t *tokenizer) closed(kind, from int) bool {
 	if t.closes[kind] == 0 {
 		t.closes[kind] = bytes.LastIndex(t.src, []byte(codeMarks[kind][1])) + 1

@@ -11,8 +11,8 @@ import (
 	"crookedshelf/internal/source"
 )
 
-// What reStructuredText names (docutils.sourceforge.io/docs/ref/rst/restructuredtext.html), with the directives and roles that
-// documentation of Python adds to it.
+// What reStructuredText names (docutils.sourceforge.io/docs/ref/rst/restructuredtext.html), with the directives and
+// roles that documentation of Python adds to it.
 var (
 	directive  = regexp.MustCompile(`^([ \t]*)\.\.[ \t]+(?:\|[^|]+\|[ \t]+)?([a-zA-Z][\w:.-]*)::[ \t]*(.*?)[ \t]*$`)
 	option     = regexp.MustCompile(`^[ \t]+:(file|target|diff):[ \t]+(\S+)[ \t]*$`)

@@ -215,8 +215,8 @@ func (r *Resolver) absolute(from string, m *lang.Mention, w written) []reading {
 	return out
 }
 
-// documentation is the folder that paths in reStructuredText with a slash in front begin at: the nearest above with the settings of its builder
-// (www.sphinx-doc.org/en/master/usage/restructuredtext/roles.html#role-doc).
+// documentation is the folder that paths in reStructuredText with a slash in front begin at: the nearest above with the
+// settings of its builder (www.sphinx-doc.org/en/master/usage/restructuredtext/roles.html#role-doc).
 func (r *Resolver) documentation(from string) (string, bool) {
 	for dir := path.Dir(from); path.Ext(from) == ".rst"; dir = path.Dir(dir) {
 		if _, ok := r.tree.Lookup(path.Join(dir, "conf.py")); ok {
@@ -229,8 +229,8 @@ func (r *Resolver) documentation(from string) (string, bool) {
 	return "", false
 }
 
-// hasPage says whether a folder holds the page that a bundler starts from: then addresses may be paths from that folder.
-// Elsewhere an address is what a server makes of it, and only a public folder tells.
+// hasPage says whether a folder holds the page that a bundler starts from: then addresses may be paths from that
+// folder. Elsewhere an address is what a server makes of it, and only a public folder tells.
 func (r *Resolver) hasPage(dir string) bool {
 	_, ok := r.tree.Lookup(path.Join(dir, "index.html"))
 	return ok

@@ -1,9 +1,9 @@
-// Package paths resolves and spells what names a file or folder by a path, and is no module and no style sheet: values of
-// settings, addresses in markup, links of documents, paths that code puts together, patterns, and strings that only look
-// like paths.
+// Package paths resolves and spells what names a file or folder by a path, and is no module and no style sheet: values
+// of settings, addresses in markup, links of documents, paths that code puts together, patterns, and strings that only
+// look like paths.
 //
-// A text is read in the ways that its kind allows, one after the other; the first that leads to something counts, and the
-// new text is written in the same way.
+// A text is read in the ways that its kind allows, one after the other; the first that leads to something counts, and
+// the new text is written in the same way.
 package paths
 
 import (

@@ -153,8 +153,8 @@ func settingKind(k *lang.Kind) bool {
 
 func below(dir, p string) bool { return dir == "." || p == dir || strings.HasPrefix(p, dir+"/") }
 
-// keepPlace respells a path that leads to no part of the tree, so that it names the same place from the file's new folder, and the new
-// one of what goes with a folder that moves.
+// keepPlace respells a path that leads to no part of the tree, so that it names the same place from the file's new
+// folder, and the new one of what goes with a folder that moves.
 func (r *Resolver) keepPlace(old *Resolver, q lang.Respelling) string {
 	m := q.Mention
 	w := takeApart(m)
@@ -183,7 +183,8 @@ func (r *Resolver) keepPlace(old *Resolver, q lang.Respelling) string {
 	return w.head + join(text, w.pattern) + w.tail
 }
 
-// gone writes the path of what is no part of the tree, or not yet, and lies in a folder that moves: a file that a program writes.
+// gone writes the path of what is no part of the tree, or not yet, and lies in a folder that moves: a file that a
+// program writes.
 func (r *Resolver) gone(old *Resolver, q lang.Respelling, w written) (string, bool) {
 	if q.Goes == nil || !strings.Contains(strings.TrimSuffix(w.core, "/"), "/") || q.Mention.Likely && q.Mention.Kind == Text && !q.Mention.Evident {
 		return "", false

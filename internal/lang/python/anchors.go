@@ -10,8 +10,9 @@ import (
 )
 
 // anchor reads the expression around __file__, which begins at start: os.path.dirname(os.path.abspath(__file__)) and
-// Path(__file__).resolve().parent count up from the file (docs.python.org/3/library/os.path.html, pathlib.html). What is put behind it is a
-// path; a name that it is given is remembered. It may begin with a name that was given before, for the folder that is up folders above the file.
+// Path(__file__).resolve().parent count up from the file (docs.python.org/3/library/os.path.html, pathlib.html). What
+// is put behind it is a path; a name that it is given is remembered. It may begin with a name that was given before,
+// for the folder that is up folders above the file.
 func (s *scanner) anchor(start, up int) {
 	at, before := s.pos, up
 	defer func() { s.pos = at }()
@@ -73,8 +74,8 @@ func remember(names map[string]int, name string, up int) map[string]int {
 	return names
 }
 
-// parents passes over .resolve(), .parent and .parents[0] behind an expression. levels is how many folders up they lead, run where that
-// is said.
+// parents passes over .resolve(), .parent and .parents[0] behind an expression. levels is how many folders up they
+// lead, run where that is said.
 func (s *scanner) parents(from int) (end, levels int, run source.Span) {
 	s.pos = from
 	s.blank(true)
@@ -166,8 +167,8 @@ func (s *scanner) givenTo(e source.Span) string {
 	return name
 }
 
-// pathFrom reads the path that is put behind a folder which is up folders above this file: folder / 'a' / 'b', folder.joinpath('a'),
-// os.path.join(folder, 'a', 'b').
+// pathFrom reads the path that is put behind a folder which is up folders above this file: folder / 'a' / 'b',
+// folder.joinpath('a'), os.path.join(folder, 'a', 'b').
 func (s *scanner) pathFrom(folder source.Span, up int) bool {
 	return s.pathBehind(folder, up, s.joined(folder.Start))
 }

@@ -10,7 +10,8 @@ import (
 	"crookedshelf/internal/project"
 )
 
-// held is what a package gives a value to: module, if that is its own module of that name; from and name, if it is imported.
+// held is what a package gives a value to: module, if that is its own module of that name; from and name, if it is
+// imported.
 type held struct {
 	module     bool
 	from, name string
@@ -21,8 +22,8 @@ func (r *Resolver) content(id project.FileID) []byte {
 	return content
 }
 
-// readPackages reads what every __init__.py gives a value to, in the order of its statements. A name that it imports from elsewhere hides
-// a module of the same name in its folder, and a module that it loads becomes a name of it
+// readPackages reads what every __init__.py gives a value to, in the order of its statements. A name that it imports
+// from elsewhere hides a module of the same name in its folder, and a module that it loads becomes a name of it
 // (docs.python.org/3/reference/import.html, submodules).
 func (r *Resolver) readPackages() {
 	r.held = make([]map[string]held, len(r.tree.Files))
@@ -107,7 +108,8 @@ func (b *bound) loaded(names map[string]held, dir, place string) {
 	}
 }
 
-// star adds what a star brings: what the module lists as exported, or all of its names but those with an underscore in front.
+// star adds what a star brings: what the module lists as exported, or all of its names but those with an underscore in
+// front.
 func (b *bound) star(names map[string]held, p string, m *lang.Mention) {
 	from := b.module(p, detail(m).From)
 	if from.Kind != lang.ToFile || b.tree.Path(from.File) == p {
@@ -135,8 +137,8 @@ func (b *bound) star(names map[string]held, p string, m *lang.Mention) {
 	}
 }
 
-// isOwn says whether what a file imports is the package's own module of the name that it gets. One that is imported from a module which is
-// not there counts as such: its statement is still to be written.
+// isOwn says whether what a file imports is the package's own module of the name that it gets. One that is imported
+// from a module which is not there counts as such: its statement is still to be written.
 func (r *Resolver) isOwn(p, importer string, m *lang.Mention, local string) bool {
 	module := r.module(importer, detail(m).From)
 	if !module.Kind.Inside() {

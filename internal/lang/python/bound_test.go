@@ -11,7 +11,8 @@ import (
 	"crookedshelf/internal/project/projecttest"
 )
 
-// Each row is a tree, in which the last import of main.py asks for a name of a package: a module, or what the package gives that name to.
+// Each row is a tree, in which the last import of main.py asks for a name of a package: a module, or what the package
+// gives that name to.
 func TestNamesThatHideModules(t *testing.T) {
 	const base = "-- desk/night.py --\nnight = 1\ndef hidden(): pass\n_own = 1\n-- desk/other.py --\n-- desk/sub/__init__.py --\n-- desk/sub/night.py --\n"
 	for _, row := range []struct{ name, tree, main, want string }{

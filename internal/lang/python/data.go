@@ -69,8 +69,8 @@ func (r *Resolver) dataAt(folder, text string) lang.Target {
 	return lang.No(lang.ToOutside)
 }
 
-// spellPackaged writes the path from where the package is now. If the package's name leads nowhere any more the package has moved, and its
-// name is written anew: then the path stays, and the proof shows whether it leads where it led.
+// spellPackaged writes the path from where the package is now. If the package's name leads nowhere any more the package
+// has moved, and its name is written anew: then the path stays, and the proof shows whether it leads where it led.
 func (r *Resolver) spellPackaged(q lang.Respelling) (lang.Spelling, bool) {
 	text := q.Mention.Text
 	folder, ok := r.folderOf(r.module(r.tree.Path(q.From), detail(q.Mention).From))

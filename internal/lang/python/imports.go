@@ -59,8 +59,8 @@ type from struct {
 	text string
 }
 
-// fromImport reads from ..a.b import (c as d, e) and from a import *. head is told of the module before the names come; it is not
-// called for what is no import.
+// fromImport reads from ..a.b import (c as d, e) and from a import *. head is told of the module before the names come;
+// it is not called for what is no import.
 func (s *scanner) fromImport(head func(from), each func(item)) {
 	s.blank(false)
 	start := s.pos

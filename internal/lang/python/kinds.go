@@ -36,7 +36,8 @@ var Kinds = []*lang.Kind{ModuleImport, FromModule, FromName, ModuleCall, ModuleU
 
 // Detail is what few mentions have.
 type Detail struct {
-	// From is the module from which a name is imported, as it is written; of a use, the module that its first name stands for.
+	// From is the module from which a name is imported, as it is written; of a use, the module that its first name
+	// stands for.
 	From string
 	// Up is how many folders a path's base lies above the file's own.
 	Up int

@@ -142,8 +142,8 @@ func (s *scanner) text(prefix []byte) {
 	s.stringBody(strings.Contains(lower, "r"), strings.ContainsAny(lower, "ft"), 0)
 }
 
-// stringBody passes over a string: raw ones keep their backslashes, formatted ones hold expressions in braces, with strings that
-// may use the same quotes (PEP 701).
+// stringBody passes over a string: raw ones keep their backslashes, formatted ones hold expressions in braces, with
+// strings that may use the same quotes (PEP 701).
 func (s *scanner) stringBody(raw, formatted bool, depth int) {
 	quote := s.src[s.pos]
 	triple := s.at(s.pos+1) == quote && s.at(s.pos+2) == quote
@@ -196,8 +196,8 @@ func (s *scanner) nested(quote byte, triple, raw bool, depth int) {
 	}
 }
 
-// field passes over an expression in a formatted string, with the format behind its colon. Where the braces do not fit, the quote
-// of the string ends it.
+// field passes over an expression in a formatted string, with the format behind its colon. Where the braces do not fit,
+// the quote of the string ends it.
 func (s *scanner) field(quote byte, triple, raw bool, depth int) {
 	brackets := 0
 	for s.pos < len(s.src) {
@@ -246,8 +246,8 @@ func (s *scanner) field(quote byte, triple, raw bool, depth int) {
 	}
 }
 
-// closes says whether a quote in a field ends the string around it: nothing but the end of a statement can follow, where before
-// an expression must.
+// closes says whether a quote in a field ends the string around it: nothing but the end of a statement can follow,
+// where before an expression must.
 func (s *scanner) closes(quote byte, triple bool) bool {
 	i := s.pos - 1
 	for i >= 0 && (s.src[i] == ' ' || s.src[i] == '\t') {
@@ -258,8 +258,8 @@ func (s *scanner) closes(quote byte, triple bool) bool {
 	return operand && c != quote && (!triple || s.at(s.pos+1) == quote && s.at(s.pos+2) == quote)
 }
 
-// spansLines says whether a field of a string of one line goes on in the next, as it may since Python 3.12: a brace must close it
-// before the string ends.
+// spansLines says whether a field of a string of one line goes on in the next, as it may since Python 3.12: a brace
+// must close it before the string ends.
 func (s *scanner) spansLines() bool {
 	return bytes.IndexByte(s.src[s.pos:min(len(s.src), s.pos+2000)], '}') >= 0
 }

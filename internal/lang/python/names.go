@@ -28,8 +28,8 @@ func (r *reader) target(i, end int, s *scope) {
 	}
 }
 
-// chain records a name with what follows it by dots, and gives the place behind. What follows may stand behind a parenthesis that
-// closes: (a.b).c.
+// chain records a name with what follows it by dots, and gives the place behind. What follows may stand behind a
+// parenthesis that closes: (a.b).c.
 func (r *reader) chain(i, end int, s *scope) int {
 	first := i
 	c := chain{scope: s, parts: []source.Span{{Start: r.tokens[i].start, End: r.tokens[i].end}}}
@@ -49,7 +49,8 @@ func (r *reader) chain(i, end int, s *scope) int {
 	return i
 }
 
-// calls says whether a parenthesis opens a call's arguments: behind a name that is no word of the language, or a bracket that closes.
+// calls says whether a parenthesis opens a call's arguments: behind a name that is no word of the language, or a
+// bracket that closes.
 func (r *reader) calls(i int) bool {
 	if i == 0 {
 		return false

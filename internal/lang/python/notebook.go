@@ -10,15 +10,16 @@ import (
 	"crookedshelf/internal/source"
 )
 
-// Notebooks are the family of notebooks: JSON whose cells hold code (nbformat.readthedocs.io/en/latest/format_description.html).
+// Notebooks are the family of notebooks: JSON whose cells hold code
+// (nbformat.readthedocs.io/en/latest/format_description.html).
 func Notebooks() lang.Family {
 	return lang.Family{Name: "notebook", Reads: isNotebook, Scan: scanNotebook, Facts: lang.Facts{Prose: []string{".ipynb"}}}
 }
 
 func isNotebook(p string) bool { return path.Ext(p) == ".ipynb" }
 
-// scanNotebook finds what the cells of a notebook import. It is run by hand, and may be about an older state of the project: what it
-// names and can't be written is left over, and blocks nothing.
+// scanNotebook finds what the cells of a notebook import. It is run by hand, and may be about an older state of the
+// project: what it names and can't be written is left over, and blocks nothing.
 func scanNotebook(_ string, content []byte, _ *lang.Declared) (lang.Scanned, error) {
 	root, err := manifest.ParseJSON(content)
 	if err != nil {
@@ -31,7 +32,8 @@ func scanNotebook(_ string, content []byte, _ *lang.Declared) (lang.Scanned, err
 	return lang.Scanned{Mentions: found}, nil
 }
 
-// codeOf is the text of a notebook with all blanked out that is no Python, so that every place in it is the place in the file.
+// codeOf is the text of a notebook with all blanked out that is no Python, so that every place in it is the place in
+// the file.
 func codeOf(root *manifest.Value, content []byte) []byte {
 	code := bytes.Repeat([]byte(" "), len(content))
 	metadata := root.Get("metadata")

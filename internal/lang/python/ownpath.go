@@ -48,8 +48,8 @@ func above(p string, up int) string {
 	return p
 }
 
-// anchorAfter is the folder that the count stands for after the moves: where the old one goes as a whole, else the old one if the file is
-// still below it, else the one as far up as before.
+// anchorAfter is the folder that the count stands for after the moves: where the old one goes as a whole, else the old
+// one if the file is still below it, else the one as far up as before.
 func (s *settler) anchorAfter(up int) string {
 	old := above(s.was, up)
 	now, whole := s.Folder(old)
@@ -71,8 +71,8 @@ func (s *settler) upAfter(up int) int {
 	return n
 }
 
-// leavesWithPackage says whether a count leads to the folder that the file's package is installed in, and nothing of the project is read from
-// there: then it leads to that folder wherever the package goes as a whole.
+// leavesWithPackage says whether a count leads to the folder that the file's package is installed in, and nothing of
+// the project is read from there: then it leads to that folder wherever the package goes as a whole.
 func (s *settler) leavesWithPackage(up int) bool {
 	old := s.Old.(*Resolver)
 	top, now := old.top(s.was), s.top(s.is)

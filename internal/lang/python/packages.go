@@ -9,8 +9,8 @@ import (
 	"crookedshelf/internal/project"
 )
 
-// fixed says what the names of files mean to the import system, to installers, to test runners and to the habits of web applications
-// (docs.python.org/3/reference/import.html; packaging.python.org; docs.pytest.org).
+// fixed says what the names of files mean to the import system, to installers, to test runners and to the habits of web
+// applications (docs.python.org/3/reference/import.html; packaging.python.org; docs.pytest.org).
 func fixed(p string) lang.Fixture {
 	switch path.Base(p) {
 	case "__init__.py", "__init__.pyi":
@@ -31,8 +31,8 @@ func fixed(p string) lang.Fixture {
 	return lang.Fixture{}
 }
 
-// PackageFiles says which folders need a file that makes them packages, after files of packages have moved to them: each between a
-// moved module and the folder where its imports start, if it held no modules before.
+// PackageFiles says which folders need a file that makes them packages, after files of packages have moved to them:
+// each between a moved module and the folder where its imports start, if it held no modules before.
 func (r *Resolver) PackageFiles(before *lang.Rules, moves []lang.Moved) []string {
 	old, ok := before.Resolver.(*Resolver)
 	if !ok {

@@ -28,9 +28,9 @@ type distribution struct {
 // shift is the folder in which top packages lie, before and after, as they are named from the distribution's.
 type shift struct{ from, to string }
 
-// Owes says what those who build the project must be told where packages go from one folder to another: into src/ and out of it. The
-// rules are those of the packagers: setuptools (Package Discovery and Resource Access), hatchling (Wheel builder), poetry-core
-// (packages), flit, pdm and uv (Build backend).
+// Owes says what those who build the project must be told where packages go from one folder to another: into src/ and
+// out of it. The rules are those of the packagers: setuptools (Package Discovery and Resource Access), hatchling (Wheel
+// builder), poetry-core (packages), flit, pdm and uv (Build backend).
 func (r *Resolver) Owes(before *lang.Rules, moves []lang.Moved) []lang.Duty {
 	old, ok := before.Resolver.(*Resolver)
 	if !ok || len(old.roots) == 0 {
@@ -140,8 +140,8 @@ func (d *distribution) place() string {
 
 func (d *distribution) folder(rel string) string { return path.Join(d.dir, rel) }
 
-// shifts gives where the top packages of a distribution go, one for each pair of folders, with the moves that do it. What is
-// never packaged by habit, such as tests, is left out.
+// shifts gives where the top packages of a distribution go, one for each pair of folders, with the moves that do it.
+// What is never packaged by habit, such as tests, is left out.
 func (r *Resolver) shifts(d *distribution, after *Resolver, moves []lang.Moved) (out []shift, lost []string) {
 	seen := map[string]bool{}
 	add := func(s shift) {
@@ -189,7 +189,8 @@ func (r *Resolver) shifts(d *distribution, after *Resolver, moves []lang.Moved) 
 	return out, lost
 }
 
-// neighbours gives the top packages of a distribution that move, and the other folders that have modules in them where these go.
+// neighbours gives the top packages of a distribution that move, and the other folders that have modules in them where
+// these go.
 func (r *Resolver) neighbours(d *distribution, old *Resolver, moves []lang.Moved) (tops, others []string) {
 	to := path.Join(d.then, d.shift.to)
 	for _, m := range moves {

@@ -10,8 +10,8 @@ import (
 	"crookedshelf/internal/project"
 )
 
-// This file has the folders that a framework of web applications looks into in each application: a package with an apps.py or with
-// migrations.
+// This file has the folders that a framework of web applications looks into in each application: a package with an
+// apps.py or with migrations.
 
 // applicationFolders are what it looks for in an application, and what each file there is then.
 var applicationFolders = []struct{ folder, why string }{

@@ -12,8 +12,8 @@ import (
 	"crookedshelf/internal/project"
 )
 
-// Resolver answers for one tree, as the import system does (docs.python.org/3/reference/import.html): a package is a folder, with an
-// __init__.py or without one; a module is a file; a stub stands beside it.
+// Resolver answers for one tree, as the import system does (docs.python.org/3/reference/import.html): a package is a
+// folder, with an __init__.py or without one; a module is a file; a stub stands beside it.
 type Resolver struct {
 	tree    *project.Project
 	roots   []string
@@ -55,8 +55,8 @@ func New(tree *project.Project, declared *lang.Declared, places func() lang.Reso
 	return r
 }
 
-// Resolve says what an import leads to: a module's file, a folder that is a package without a file, or something that is no part
-// of the project.
+// Resolve says what an import leads to: a module's file, a folder that is a package without a file, or something that
+// is no part of the project.
 func (r *Resolver) Resolve(from project.FileID, m *lang.Mention) lang.Target {
 	p := r.tree.Path(from)
 	switch m.Kind {
@@ -163,8 +163,8 @@ func appended(module, rest string) string {
 	return module + rest
 }
 
-// text resolves a string that names a module, or something in one: what it is there must be found in it. place is how much of the text
-// names the module.
+// text resolves a string that names a module, or something in one: what it is there must be found in it. place is how
+// much of the text names the module.
 func (r *Resolver) text(p string, m *lang.Mention) (t lang.Target, place int) {
 	if exported(m) {
 		if h, ok := r.heldBy(p)[m.Text]; ok && !h.module {
@@ -273,8 +273,8 @@ func inside(dir, name string) string {
 	return lang.Clean(string(out))
 }
 
-// starts are the folders from which a file's absolute imports start: the roots, the nearest that it lies in first, and the folder around its
-// own outermost package.
+// starts are the folders from which a file's absolute imports start: the roots, the nearest that it lies in first, and
+// the folder around its own outermost package.
 func (r *Resolver) starts(p string) []string {
 	dir := project.Dir(p)
 	if from, known := r.from[dir]; known {
@@ -308,7 +308,8 @@ func (r *Resolver) startsBelow(dir string) []string {
 	return starts
 }
 
-// load finds a package or a module at a place: a package with a file is asked before a module, and a folder without one last.
+// load finds a package or a module at a place: a package with a file is asked before a module, and a folder without one
+// last.
 func (r *Resolver) load(place string) (lang.Target, bool) {
 	isFolder := r.tree.IsDir(place)
 	if isFolder {

@@ -100,7 +100,8 @@ func TestAmbiguousModulesAreTold(t *testing.T) {
 	assert.Equal(t, []string{"the module nights is in back and in the root: an import of it from elsewhere leads to the first"}, New(tree, nil, nil).Rules().Warnings)
 }
 
-// Of two roots that hold a module of a name, a file means the one that it lies in; a package with a file counts before a folder without.
+// Of two roots that hold a module of a name, a file means the one that it lies in; a package with a file counts before
+// a folder without.
 func TestNearestRoot(t *testing.T) {
 	tree := projecttest.Load(t, "-- setup.py --\n-- src/hill/__init__.py --\n-- hill/readme.py --\n-- tests/__init__.py --\n-- tests/test_a.py --\n-- docs/one/setup.py --\n-- docs/one/tests/__init__.py --\n-- docs/one/tests/test_b.py --\n"+
 		"-- docs/two/setup.py --\n-- docs/two/tests/__init__.py --\n-- docs/two/tests/test_c.py --\n")

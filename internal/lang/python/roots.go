@@ -10,9 +10,9 @@ import (
 	"crookedshelf/internal/project"
 )
 
-// findRoots gives the folders from which absolute imports start: those that the convention states, that a project's settings name,
-// in which a management script lies, that are called src and hold packages, and the project's own. They are in the order in which
-// they are asked.
+// findRoots gives the folders from which absolute imports start: those that the convention states, that a project's
+// settings name, in which a management script lies, that are called src and hold packages, and the project's own. They
+// are in the order in which they are asked.
 func findRoots(tree *project.Project, declared *lang.Declared) []string {
 	var out []string
 	add := func(dir string) {
@@ -71,8 +71,8 @@ func holdsPackages(tree *project.Project, dir string) bool {
 	return false
 }
 
-// packageFolders are the folders that a project's settings say its packages lie in (setuptools: package-dir, packages.find.where;
-// pytest: pythonpath).
+// packageFolders are the folders that a project's settings say its packages lie in (setuptools: package-dir,
+// packages.find.where; pytest: pythonpath).
 func packageFolders(tree *project.Project, id project.FileID, p string) []string {
 	content, err := tree.Content(id)
 	if err != nil {

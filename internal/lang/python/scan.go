@@ -1,15 +1,17 @@
-// Package python reads Python: which modules a file imports and uses, which strings name modules, where code finds its own folder, and
-// what a file declares.
+// Package python reads Python: which modules a file imports and uses, which strings name modules, where code finds its
+// own folder, and what a file declares.
 //
-// The scanner makes one pass over tokens and builds no syntax tree. What a token means is known from where its statement begins:
-// imports, classes and functions stand at the beginning of one. oracle/python holds it against CPython's own parser.
+// The scanner makes one pass over tokens and builds no syntax tree. What a token means is known from where its
+// statement begins: imports, classes and functions stand at the beginning of one. oracle/python holds it against
+// CPython's own parser.
 //
-// Scanning: scan.go reads statements, imports.go those that import, literals.go strings and names, strings.go what strings name,
-// anchors.go paths from a file's own folder, data.go those from a package's, setup.go what a setup.py lists, outline.go declarations, notebook.go the cells of a notebook; tokens.go, scopes.go, statements.go and
-// names.go read names in their scopes, uses.go finds the uses of imported modules among them.
-// Resolving: roots.go says from which folders imports start, resolve.go where they lead, bound.go what a package holds under a name.
-// Spelling: spell.go writes single names, settle.go the imports of a file, split.go those that become several, settleuses.go uses by dots,
-// ownpath.go paths; packages.go says which files make a folder a package, entry.go writes what one hands on.
+// Scanning: scan.go reads statements, imports.go those that import, literals.go strings and names, strings.go what
+// strings name, anchors.go paths from a file's own folder, data.go those from a package's, setup.go what a setup.py
+// lists, outline.go declarations, notebook.go the cells of a notebook; tokens.go, scopes.go, statements.go and names.go
+// read names in their scopes, uses.go finds the uses of imported modules among them. Resolving: roots.go says from
+// which folders imports start, resolve.go where they lead, bound.go what a package holds under a name. Spelling:
+// spell.go writes single names, settle.go the imports of a file, split.go those that become several, settleuses.go uses
+// by dots, ownpath.go paths; packages.go says which files make a folder a package, entry.go writes what one hands on.
 package python
 
 import (
@@ -36,8 +38,8 @@ func Family() lang.Family {
 	}
 }
 
-// ScanWhole is what the family's Scan gives for outlines and mentions of all kinds, by reading all that there is: comparisons hold that
-// against it.
+// ScanWhole is what the family's Scan gives for outlines and mentions of all kinds, by reading all that there is:
+// comparisons hold that against it.
 func ScanWhole(p string, content []byte, declared *lang.Declared) (lang.Scanned, error) {
 	return scanFile(p, content, textsOf(p, declared), declared, false)
 }
@@ -81,7 +83,8 @@ func scanFile(p string, content []byte, texts texts, declared *lang.Declared, ea
 // rooms are what mentions are gathered in.
 var rooms = sync.Pool{New: func() any { return new([]lang.Mention) }}
 
-// searched marks the imports of a file that changes where modules are looked for: which of them it brings can't be told.
+// searched marks the imports of a file that changes where modules are looked for: which of them it brings can't be
+// told.
 func searched(mentions []lang.Mention) {
 	for i := range mentions {
 		if m := &mentions[i]; m.Kind == ModuleImport || m.Kind == FromModule {
@@ -163,8 +166,8 @@ func (s *scanner) at(i int) byte {
 	return 0
 }
 
-// logicalLine reads up to the end of a logical line: brackets and backslashes join lines. Statements begin at its start, behind a
-// semicolon, and behind the colon of a compound statement.
+// logicalLine reads up to the end of a logical line: brackets and backslashes join lines. Statements begin at its
+// start, behind a semicolon, and behind the colon of a compound statement.
 func (s *scanner) logicalLine(top bool) {
 	depth := 0
 	begins := true // a statement begins here
@@ -303,7 +306,8 @@ func (s *scanner) comment() {
 	}
 }
 
-// blank passes over white space and joined lines within a statement; inside parentheses over comments and line ends too.
+// blank passes over white space and joined lines within a statement; inside parentheses over comments and line ends
+// too.
 func (s *scanner) blank(inside bool) {
 	for s.pos < len(s.src) {
 		switch c := s.src[s.pos]; {
@@ -369,8 +373,8 @@ func (s *scanner) printed(word string) {
 	}
 }
 
-// caught notices except A, b: of Python 2. From 3.14 on except A, B: catches both (PEP 758), so a name that begins like a class is no
-// sign.
+// caught notices except A, b: of Python 2. From 3.14 on except A, B: catches both (PEP 758), so a name that begins like
+// a class is no sign.
 func (s *scanner) caught() {
 	at := s.pos
 	s.blank(false)

@@ -22,8 +22,8 @@ const (
 	comprehensionScope
 )
 
-// binding is how a scope gives a value to a name. Imports come first: a name that is imported and also given another value, as by
-// try and except, counts as imported.
+// binding is how a scope gives a value to a name. Imports come first: a name that is imported and also given another
+// value, as by try and except, counts as imported.
 type binding struct {
 	from   string // what an import makes the name stand for: a module, or something in one; empty if none does
 	module string // of from a import b, the module

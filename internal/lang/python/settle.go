@@ -114,8 +114,8 @@ func cutLast(text string) (head, last string, ok bool) {
 	return text[:i], text[i+1:], true
 }
 
-// named is a name of a from-import with the module that it is imported from after the moves, "" for a module at the root, and its name
-// there.
+// named is a name of a from-import with the module that it is imported from after the moves, "" for a module at the
+// root, and its name there.
 type named struct {
 	mention      int
 	module, name string

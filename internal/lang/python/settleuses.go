@@ -6,8 +6,8 @@ import (
 	"crookedshelf/internal/lang"
 )
 
-// uses writes the modules that are used by dots: by what the name stands for after the edits, or by the whole name, which must then be
-// imported.
+// uses writes the modules that are used by dots: by what the name stands for after the edits, or by the whole name,
+// which must then be imported.
 func (s *settler) uses() {
 	for i := range s.Mentions {
 		m := &s.Mentions[i]

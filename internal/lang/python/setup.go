@@ -7,8 +7,8 @@ import (
 	"crookedshelf/internal/source"
 )
 
-// packageData reads the value of package_data in a setup.py: { 'a.b': ['data/*.csv'] }. Keys name packages, values are patterns from their
-// folders; what is no literal is passed over (setuptools' documentation, Data Files Support).
+// packageData reads the value of package_data in a setup.py: { 'a.b': ['data/*.csv'] }. Keys name packages, values are
+// patterns from their folders; what is no literal is passed over (setuptools' documentation, Data Files Support).
 func (s *scanner) packageData() {
 	at := s.pos
 	defer func() { s.pos = at }()
@@ -84,7 +84,8 @@ func (s *scanner) patterns(from string) bool {
 	}
 }
 
-// entryPoint is a line of what a setup.py lists as entry points: observe = a.b:main (the packaging specification, Entry points).
+// entryPoint is a line of what a setup.py lists as entry points: observe = a.b:main (the packaging specification, Entry
+// points).
 var entryPoint = regexp.MustCompile(`(?m)^[ \t]*[\w .-]+?[ \t]*=[ \t]*([A-Za-z_][\w.]*:[A-Za-z_][\w.]*)`)
 
 // entryPoints tells of the entry points in a string, and whether there are some.

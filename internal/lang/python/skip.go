@@ -7,14 +7,14 @@ import (
 	"crookedshelf/internal/seek"
 )
 
-// skips says whether a mention of a file can be told by what is around it, so that what stands behind the last that may be one need not
-// be read, unless for its outline.
+// skips says whether a mention of a file can be told by what is around it, so that what stands behind the last that may
+// be one need not be read, unless for its outline.
 func (t *texts) skips(declared *lang.Declared) bool {
 	return declared != nil && !t.settings && !t.exports && t.stated == nil
 }
 
-// lastMention gives the place behind the last place of a file that may hold a mention, or lead to one that stands behind it; 0 if there
-// is none. certain: those do not count that only look like names of modules.
+// lastMention gives the place behind the last place of a file that may hold a mention, or lead to one that stands
+// behind it; 0 if there is none. certain: those do not count that only look like names of modules.
 func lastMention(src []byte, certain bool) int {
 	last := candidates.Last(src)
 	if certain {

@@ -68,7 +68,8 @@ func (s *settler) split(first int, names []named) {
 	s.edit(span, strings.Join(lines, between), "", mentionsOf(first, names)...)
 }
 
-// without is the place of an item to be taken out of its list: with its line where it stands alone on it, else with a comma.
+// without is the place of an item to be taken out of its list: with its line where it stands alone on it, else with a
+// comma.
 func (s *settler) without(items []item, k int, keeps func(int) bool) source.Span {
 	it := items[k]
 	line := bytes.LastIndexByte(s.Content[:it.name.Start], '\n') + 1

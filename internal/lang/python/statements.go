@@ -114,7 +114,8 @@ func (r *reader) function(i, end int, s *scope) (colon int, inner *scope) {
 	return colon, inner
 }
 
-// parameters binds the names of arguments in a scope; what they are by default, and their types, are read in the one around it.
+// parameters binds the names of arguments in a scope; what they are by default, and their types, are read in the one
+// around it.
 func (r *reader) parameters(i, end int, s, inner *scope) {
 	for i < end {
 		stop := r.until(i, end, ',')

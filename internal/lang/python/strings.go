@@ -55,15 +55,16 @@ func textsOf(p string, declared *lang.Declared) texts {
 	return t
 }
 
-// loaders are calls whose first string is the name of a module or of something in one, in the standard library and in what tests and
-// frameworks load by: importlib, pkgutil, runpy, unittest.mock, the settings and addresses of web applications.
+// loaders are calls whose first string is the name of a module or of something in one, in the standard library and in
+// what tests and frameworks load by: importlib, pkgutil, runpy, unittest.mock, the settings and addresses of web
+// applications.
 var loaders = map[string]bool{
 	"import_module": true, "find_spec": true, "run_module": true, "resolve_name": true, "import_string": true, "patch": true, "dict": true, "multiple": true,
 	"setattr": true, "delattr": true, "include": true, "load_module": true, "get_importer": true, "import_from_string": true, "from_object": true,
 }
 
-// resources are calls whose first string is a package, and behind which a path from its folder stands: importlib.resources, pkgutil, pkg_resources,
-// a loader of templates.
+// resources are calls whose first string is a package, and behind which a path from its folder stands:
+// importlib.resources, pkgutil, pkg_resources, a loader of templates.
 var resources = map[string]bool{"files": true, "resource_filename": true, "resource_string": true, "resource_stream": true, "resource_exists": true, "get_data": true, "PackageLoader": true}
 
 // noPath are the characters that no path has which is written as a text.
@@ -77,8 +78,8 @@ var noPath = func() (out [256]bool) {
 // longestText is the length in bytes up to which a text is looked at.
 const longestText = 200
 
-// pathText tells of a string that looks like a path and stands in a call that speaks of files, or is given to a name that does. It reports
-// whether it is one.
+// pathText tells of a string that looks like a path and stands in a call that speaks of files, or is given to a name
+// that does. It reports whether it is one.
 func (s *scanner) pathText(text []byte, inner source.Span, quote int, call bool, previous byte) bool {
 	if bytes.IndexByte(text, '/') < 0 || slices.ContainsFunc(text, func(c byte) bool { return noPath[c] }) || text[0] == '/' || bytes.Contains(text, []byte("//")) {
 		return false
@@ -148,8 +149,8 @@ func (s *scanner) stringToken(prefix []byte, previous byte) {
 	}
 }
 
-// crossReference is a name in a document of the language: :class:`a.b.C`, :func:`~a.b.c`, :mod:`title <a.b>`; example is an import in a
-// session that a document shows (docs.python.org/3/library/doctest.html).
+// crossReference is a name in a document of the language: :class:`a.b.C`, :func:`~a.b.c`, :mod:`title <a.b>`; example
+// is an import in a session that a document shows (docs.python.org/3/library/doctest.html).
 var (
 	crossReference = regexp.MustCompile(":[a-z]+:`(?:[^`<]{1,200}<)?[~!]?([A-Za-z_][\\w.]*\\.\\w+)(?:\\(\\))?>?`")
 	example        = regexp.MustCompile(`>>> (?:from|import) ([A-Za-z_][\w.]*\.\w+)`)
@@ -250,7 +251,8 @@ func (s *scanner) chain() string {
 	return string(s.src[start:end])
 }
 
-// named looks at a word within a statement: a call that imports a module, a file's own place, a name that stands for a folder.
+// named looks at a word within a statement: a call that imports a module, a file's own place, a name that stands for a
+// folder.
 func (s *scanner) named(word []byte, start int, previous byte) {
 	switch {
 	case len(word) == 8 && string(word) == "__file__":

@@ -11,7 +11,8 @@ import (
 	"crookedshelf/internal/lang"
 )
 
-// told writes the mentions of some kinds as text, with a ? behind what is only likely and the module that it is read from.
+// told writes the mentions of some kinds as text, with a ? behind what is only likely and the module that it is read
+// from.
 func told(p, src string, declared *lang.Declared, kinds ...*lang.Kind) string {
 	found, _ := Family().Scan(p, []byte(src), declared)
 	var out []string
@@ -76,7 +77,8 @@ func TestCertainStringsAlone(t *testing.T) {
 	assert.Equal(t, "a.b; a.d", told("settings.py", src, declared, ModuleText))
 }
 
-// Paths that code counts up from its own file: each folder with how far up it is, and each path with what it is read from.
+// Paths that code counts up from its own file: each folder with how far up it is, and each path with what it is read
+// from.
 func TestAnchors(t *testing.T) {
 	for _, row := range []struct{ name, src, want string }{
 		{"the standard library's paths", "A = os.path.dirname(__file__)\nB = os.path.dirname(os.path.dirname(os.path.abspath(__file__)))\nC = dirname( realpath( __file__ ) )", "os.path.dirname(__file__) up 1; os.path.dirname(os.path.dirname(os.path.abspath(__file__))) up 2; dirname( realpath( __file__ ) ) up 1"},
@@ -116,7 +118,8 @@ func TestPathsOfPackages(t *testing.T) {
 	}
 }
 
-// What is met only when a function is called, or by type checkers, is told apart from what runs when the file is loaded.
+// What is met only when a function is called, or by type checkers, is told apart from what runs when the file is
+// loaded.
 func TestDeferred(t *testing.T) {
 	const src = `import a
 def f():

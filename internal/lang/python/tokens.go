@@ -79,7 +79,8 @@ func tokenize(src []byte) []token {
 	return s.tokens
 }
 
-// column passes over the blanks at the beginning of a line and gives the column behind them, a tab being up to the next eighth one.
+// column passes over the blanks at the beginning of a line and gives the column behind them, a tab being up to the next
+// eighth one.
 func (s *scanner) column() int {
 	column := 0
 	for ; s.pos < len(s.src); s.pos++ {

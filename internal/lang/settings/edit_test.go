@@ -29,8 +29,8 @@ func values(root *manifest.Value) (keys [][]string, texts []*manifest.Value) {
 	return keys, texts
 }
 
-// edit replaces one value of a file and reads the file again: it must hold the old data with that value changed, and every
-// byte outside of the value must be what it was.
+// edit replaces one value of a file and reads the file again: it must hold the old data with that value changed, and
+// every byte outside of the value must be what it was.
 func edit(t *testing.T, path, text string, which int, new string) bool {
 	t.Helper()
 	format := manifest.FormatOf(path)

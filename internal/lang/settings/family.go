@@ -1,9 +1,9 @@
-// Package settings finds the paths in manifests, settings files, scripts and lists: by value, so that it needs to know of
-// few tools what their keys mean. What a format or a manifest defines as a path is certain; any other value that resolves
-// is likely one.
+// Package settings finds the paths in manifests, settings files, scripts and lists: by value, so that it needs to know
+// of few tools what their keys mean. What a format or a manifest defines as a path is certain; any other value that
+// resolves is likely one.
 //
-// values.go reads files of keys and values, manifests.go what package.json and the compiler's files define, lines.go files
-// that are read line by line.
+// values.go reads files of keys and values, manifests.go what package.json and the compiler's files define, lines.go
+// files that are read line by line.
 package settings
 
 import (

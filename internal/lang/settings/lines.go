@@ -120,7 +120,8 @@ func (s *scanner) pattern(first, last int) {
 // brings are the words behind which the formats of schemas and a language of styles name a file in quotes.
 var brings = regexp.MustCompile(`^(?:#\s*)?(?:import|@import|@require|output|url\s*=|extends)\b[^'"]*(?:'([^'"\n]+)'|"([^'"\n]+)")`)
 
-// broughtFile reads a line that brings another file: import "a/b.proto", #import "./a.graphql", output = "../made", @import 'a'.
+// broughtFile reads a line that brings another file: import "a/b.proto", #import "./a.graphql", output = "../made",
+// @import 'a'.
 func (s *scanner) broughtFile(first, last int) {
 	m := brings.FindSubmatchIndex(s.src[first:last])
 	if m == nil {
@@ -137,8 +138,8 @@ func (s *scanner) broughtFile(first, last int) {
 	s.add(lang.Mention{Span: source.Span{Start: first + from, End: first + to}, Text: text, Kind: paths.Include, Form: lang.Plain, Quote: s.src[first+from-1], Likely: true})
 }
 
-// shippedFiles reads a line of a MANIFEST.in: a command, then a folder or patterns of paths (setuptools documentation, Controlling files in
-// the distribution).
+// shippedFiles reads a line of a MANIFEST.in: a command, then a folder or patterns of paths (setuptools documentation,
+// Controlling files in the distribution).
 func (s *scanner) shippedFiles(first, last int) {
 	fields := fieldsOf(s.src, first, last)
 	if len(fields) < 2 {
@@ -162,8 +163,8 @@ func (s *scanner) shippedFiles(first, last int) {
 	}
 }
 
-// instruction reads a line of a Dockerfile. What COPY and ADD take from the project must be there; a place in the container
-// that is called as in the project mirrors it.
+// instruction reads a line of a Dockerfile. What COPY and ADD take from the project must be there; a place in the
+// container that is called as in the project mirrors it.
 func (s *scanner) instruction(first, last int, continued bool) {
 	fields := fieldsOf(s.src, first, last)
 	if continued || len(fields) == 0 {

@@ -11,9 +11,9 @@ import (
 	"crookedshelf/internal/source"
 )
 
-// Require gives the edit by which a settings file holds a value. It can be made in JSON, YAML, TOML, and in the object that
-// a script exports. The edit is tried first: if the file read again would not hold the value, or would hold anything else
-// than before, it is refused.
+// Require gives the edit by which a settings file holds a value. It can be made in JSON, YAML, TOML, and in the object
+// that a script exports. The edit is tried first: if the file read again would not hold the value, or would hold
+// anything else than before, it is refused.
 func Require(p string, src []byte, key []string, value *manifest.Value) (edit source.Edit, changed bool, err error) {
 	read, style, err := writable(p, src)
 	if err != nil {

@@ -26,8 +26,8 @@ func (s *scanner) statedValues(root *manifest.Value) {
 	})
 }
 
-// packageData records the packages whose data is shipped, which are keys, and the patterns of their files (setuptools' documentation, Data
-// Files Support).
+// packageData records the packages whose data is shipped, which are keys, and the patterns of their files (setuptools'
+// documentation, Data Files Support).
 func (s *scanner) packageData(root *manifest.Value) {
 	for _, table := range []*manifest.Value{root.At("tool", "setuptools", "package-data"), root.At("options.package_data")} {
 		if table == nil {
@@ -136,8 +136,8 @@ func namesOnly(text string) bool {
 	return true
 }
 
-// keys records the keys that are paths themselves, or patterns of some: "src/**/*.ts" of a list of what is done with which files. It is
-// asked for the tables of which that is known, and else where a key looks like a path and resolves.
+// keys records the keys that are paths themselves, or patterns of some: "src/**/*.ts" of a list of what is done with
+// which files. It is asked for the tables of which that is known, and else where a key looks like a path and resolves.
 func (s *scanner) keys(v *manifest.Value, above string) {
 	if v == nil || addressKeys[above] {
 		return
@@ -166,8 +166,8 @@ var addressKeys = map[string]bool{
 	"dependenciesMeta": true, "patchedDependencies": true, "catalog": true, "catalogs": true, "rewrites": true, "redirects": true, "proxy": true,
 }
 
-// moduleKeys are keys whose values are names of modules, also where they have one segment: those of setuptools, coverage, isort, and of
-// the linters of imports.
+// moduleKeys are keys whose values are names of modules, also where they have one segment: those of setuptools,
+// coverage, isort, and of the linters of imports.
 var moduleKeys = map[string]bool{
 	"packages": true, "py-modules": true, "py_modules": true, "source": true, "source_pkgs": true, "known-first-party": true, "known_first_party": true,
 	"root_package": true, "root_packages": true, "FLASK_APP": true, "module-name": true,

@@ -27,8 +27,8 @@ func Family() lang.Family {
 	}
 }
 
-// Resolver finds style sheets: from the style sheet's folder, as browsers and compilers do, then from the load paths, then
-// by an alias; a name that is none of these is a package, as bundlers do.
+// Resolver finds style sheets: from the style sheet's folder, as browsers and compilers do, then from the load paths,
+// then by an alias; a name that is none of these is a package, as bundlers do.
 type Resolver struct {
 	tree    *project.Project
 	aliases lang.Aliases
@@ -102,8 +102,8 @@ func (r *Resolver) find(from project.FileID, m *lang.Mention) (lang.Target, how)
 
 func dotted(text string) bool { return strings.HasPrefix(text, "./") || strings.HasPrefix(text, "../") }
 
-// load finds the sheet for a path: the file itself, or for the preprocessors with its ending added, as a partial, or as a
-// folder's index (Sass documentation, @use, sections Partials and Index Files; Less documentation, File Extensions).
+// load finds the sheet for a path: the file itself, or for the preprocessors with its ending added, as a partial, or as
+// a folder's index (Sass documentation, @use, sections Partials and Index Files; Less documentation, File Extensions).
 func (r *Resolver) load(kind *lang.Kind, p string) (lang.Target, bool) {
 	switch kind {
 	case SassImport:

@@ -1,8 +1,8 @@
 // Package style reads CSS, SCSS, Sass and Less: the style sheets and assets that a file names by path.
 //
-// The lexical rules are those of CSS Syntax Module Level 3 (comments, strings, url tokens, at-keywords), with line comments
-// and interpolation in the other three, and lines that end statements in Sass. A mention is what stands in @import, @use,
-// @forward and load-css(), in url(), and behind from in a composes or @value line of a style module.
+// The lexical rules are those of CSS Syntax Module Level 3 (comments, strings, url tokens, at-keywords), with line
+// comments and interpolation in the other three, and lines that end statements in Sass. A mention is what stands in
+// @import, @use, @forward and load-css(), in url(), and behind from in a composes or @value line of a style module.
 package style
 
 import (
@@ -293,7 +293,8 @@ func isPath(text []byte) bool {
 	return bytes.HasPrefix(text, []byte("./")) || bytes.HasPrefix(text, []byte("../"))
 }
 
-// utilityRules are the at-rules of the fourth version of a framework of utility classes that name files: @source "../parts".
+// utilityRules are the at-rules of the fourth version of a framework of utility classes that name files: @source
+// "../parts".
 var utilityRules = map[string]bool{"@source": true, "@config": true, "@plugin": true, "@reference": true}
 
 // isVariable says whether the string at i is the value of a variable: $name: "x", @name: "x".
@@ -311,8 +312,8 @@ func (s *scanner) isVariable(i int) bool {
 	return at > 0 && at < len(name) && (name[at-1] == '$' || name[at-1] == '@')
 }
 
-// importKind tells what an @import loads: in SCSS and Sass a name that ends in .css, an address, or one with a media query
-// behind it is left to the browser.
+// importKind tells what an @import loads: in SCSS and Sass a name that ends in .css, an address, or one with a media
+// query behind it is left to the browser.
 func (s *scanner) importKind(text string, end int) *lang.Kind {
 	switch s.dialect {
 	case Less:
@@ -390,8 +391,8 @@ func (s *scanner) quoted(i int) (source.Span, int) {
 	return source.Span{Start: i + 1, End: i + 1}, len(s.src)
 }
 
-// mention records a path. Addresses, fragments and data are none, nor is text with escapes, which no tool writes, or with
-// interpolation.
+// mention records a path. Addresses, fragments and data are none, nor is text with escapes, which no tool writes, or
+// with interpolation.
 func (s *scanner) mention(span source.Span, kind *lang.Kind, quote byte) {
 	text := string(s.src[span.Start:span.End])
 	if text == "" || text[0] == '#' || text == "/" || strings.ContainsAny(text, "\\\n") || strings.Contains(text, "//") || scheme(text) ||

@@ -28,8 +28,8 @@ type AliasDefinition struct {
 	Value   *manifest.Value
 }
 
-// AliasDefinitions finds the aliases in the settings that a file holds. An object gives each alias under its name, a list
-// has find and replacement; a name mapper's key is a regular expression, of which ^x/(.*)$ is understood.
+// AliasDefinitions finds the aliases in the settings that a file holds. An object gives each alias under its name, a
+// list has find and replacement; a name mapper's key is a regular expression, of which ^x/(.*)$ is understood.
 func AliasDefinitions(root *manifest.Value) []AliasDefinition {
 	var out []AliasDefinition
 	for _, key := range AliasKeys {
@@ -198,8 +198,8 @@ func patterns(name, target string) []pathAlias {
 	return []pathAlias{{pattern: name, targets: []string{target}}, {pattern: name + "/*", targets: []string{path.Join(target, "*")}}}
 }
 
-// conventionAliases gives the aliases that the convention states for this tree. One that says only what it will be stands
-// for that today as well, where no settings define it.
+// conventionAliases gives the aliases that the convention states for this tree. One that says only what it will be
+// stands for that today as well, where no settings define it.
 func conventionAliases(declared *lang.Declared, defined func(pattern string) bool) []pathAlias {
 	if declared == nil {
 		return nil
@@ -342,8 +342,8 @@ func (r *resolver) Contract(from, p, alias string) (string, bool) {
 	return all[0], true
 }
 
-// contractions writes a path by aliases, the best first: by the one that was used, then by one that begins like it, then by
-// those of the stronger table, and among these by the one that says most of the way.
+// contractions writes a path by aliases, the best first: by the one that was used, then by one that begins like it,
+// then by those of the stronger table, and among these by the one that says most of the way.
 func (r *resolver) contractions(from *asker, p, alias string) []string {
 	type candidate struct {
 		text                     string

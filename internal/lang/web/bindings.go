@@ -38,8 +38,8 @@ func names(list []byte) []lang.Binding {
 	return out
 }
 
-// Bindings gives the names that an import or export from another file brings: lang.Everything where it brings the whole or
-// where that can't be told, none for an import without names.
+// Bindings gives the names that an import or export from another file brings: lang.Everything where it brings the whole
+// or where that can't be told, none for an import without names.
 func (*resolver) Bindings(content []byte, m *lang.Mention) []lang.Binding {
 	return bindings(content, m)
 }

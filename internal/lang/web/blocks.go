@@ -1,8 +1,9 @@
 package web
 
-// passing is the reading of a block in which nothing is wanted: only its end, and whether it has elements. It goes from one quote, slash,
-// bracket or < to the next. What stands before one of these is looked up where that matters: at a slash, which may begin a regular
-// expression, and at a <, which may begin an element. Where that is not told with ease, the block is read token by token after all.
+// passing is the reading of a block in which nothing is wanted: only its end, and whether it has elements. It goes from
+// one quote, slash, bracket or < to the next. What stands before one of these is looked up where that matters: at a
+// slash, which may begin a regular expression, and at a <, which may begin an element. Where that is not told with
+// ease, the block is read token by token after all.
 type passing struct {
 	base     int       // how many frames there are in the block; 0 while tokens are read
 	start    int       // behind its brace
@@ -18,8 +19,8 @@ type passing struct {
 // closed is what lies between two places.
 type closed struct{ from, to int }
 
-// passes says whether the block that begins here can be passed over: behind the last mention nothing is wanted but declarations, which
-// stand at the top level.
+// passes says whether the block that begins here can be passed over: behind the last mention nothing is wanted but
+// declarations, which stand at the top level.
 func (s *scanner) passes() bool {
 	if s.outline == nil || s.pos < s.told || s.block.base > 0 || s.folders != nil || len(s.elements) > 0 {
 		return false
@@ -125,8 +126,8 @@ func (s *scanner) tokenEnd(i int) int {
 	return i
 }
 
-// before says what stands before a place in the block, as far as a slash or a < there cares: an operator, an operand or >. Where that would
-// take more than a look it is unclear.
+// before says what stands before a place in the block, as far as a slash or a < there cares: an operator, an operand or
+// >. Where that would take more than a look it is unclear.
 func (s *scanner) before(place int) prevClass {
 	src, start, end := s.src, s.block.start, s.tokenEnd(place)
 	if end == start {

@@ -10,7 +10,8 @@ import (
 	"crookedshelf/internal/lang"
 )
 
-// A block is passed over where its end is plain, and read token by token where not; what stands behind it is found in both cases.
+// A block is passed over where its end is plain, and read token by token where not; what stands behind it is found in
+// both cases.
 func TestBlocksArePassedOver(t *testing.T) {
 	declared := lang.NewDeclared(&convention.Convention{}, false, nil)
 	declared.Outlines = true

@@ -82,8 +82,8 @@ func makeStops(set string) (t [256]bool) {
 	return t
 }
 
-// unicodeSpace gives the length of the white space character beyond ASCII that begins at src[i] (0 if there is none) and
-// whether it ends a line. The list is ECMAScript's WhiteSpace and LineTerminator.
+// unicodeSpace gives the length of the white space character beyond ASCII that begins at src[i] (0 if there is none)
+// and whether it ends a line. The list is ECMAScript's WhiteSpace and LineTerminator.
 func unicodeSpace(src []byte, i int) (length int, newline bool) {
 	if i+1 >= len(src) {
 		return 0, false

@@ -9,11 +9,12 @@ import (
 	"crookedshelf/internal/seek"
 )
 
-// told are the kinds of declaration that are known by a word and a name: what stands behind the last of these need not be read for them.
+// told are the kinds of declaration that are known by a word and a name: what stands behind the last of these need not
+// be read for them.
 const told = lang.IsClass | lang.IsType | lang.IsComponent | lang.IsHook
 
-// lastDeclaration gives the place behind the last word that may begin a declaration of some of the kinds that are told; 0 if there is
-// none. It may take a word for one that begins no declaration, never the other way round.
+// lastDeclaration gives the place behind the last word that may begin a declaration of some of the kinds that are told;
+// 0 if there is none. It may take a word for one that begins no declaration, never the other way round.
 func lastDeclaration(src []byte, kinds lang.DeclarationKinds) int {
 	last := 0
 	for _, d := range declaring {
@@ -24,8 +25,8 @@ func lastDeclaration(src []byte, kinds lang.DeclarationKinds) int {
 	return last
 }
 
-// declaring has the words that begin declarations, by the kinds told. A component and a hook are known by their names, and a component
-// that is exported without one by the name of the file.
+// declaring has the words that begin declarations, by the kinds told. A component and a hook are known by their names,
+// and a component that is exported without one by the name of the file.
 var declaring = []struct {
 	kind  lang.DeclarationKinds
 	words func() *seek.Words
@@ -52,11 +53,13 @@ func anEqualSign(rest []byte) bool { return rest[0] == '=' }
 
 func capital(c byte) bool { return c >= 'A' && c <= 'Z' }
 
-// hides says whether what follows a word may be hidden by a byte: a comment or a star, an escape, white space or a letter beyond ASCII.
+// hides says whether what follows a word may be hidden by a byte: a comment or a star, an escape, white space or a
+// letter beyond ASCII.
 func hides(c byte) bool { return c == '/' || c == '*' || c == '\\' || c >= 0x80 }
 
-// behindWords are holes for the two bytes behind a word: for the first what is common there and what is rare, for the second what a name
-// may begin with, or more that hides it. White space beyond ASCII is known by the first and the second byte of its characters.
+// behindWords are holes for the two bytes behind a word: for the first what is common there and what is rare, for the
+// second what a name may begin with, or more that hides it. White space beyond ASCII is known by the first and the
+// second byte of its characters.
 var behindWords = map[byte]func(c byte) bool{
 	' ': commonGap,
 	'_': rareGap,
@@ -74,7 +77,8 @@ func unclear(c byte) bool {
 	return commonGap(c) || rareGap(c) || strings.IndexByte("\\\x80\x81\x85\x9a\xa0\xbb", c) >= 0
 }
 
-// wordsBefore are words that count by what follows them, past blanks and line ends. What may hide it counts, and the end of the text.
+// wordsBefore are words that count by what follows them, past blanks and line ends. What may hide it counts, and the
+// end of the text.
 func wordsBefore(groups []string, all ...before) func() *seek.Words {
 	return sync.OnceValue(func() *seek.Words {
 		type counted struct {
@@ -112,8 +116,8 @@ func wordsBefore(groups []string, all ...before) func() *seek.Words {
 	})
 }
 
-// scanAsked is ScanText for what is asked of a file whose mentions can be told early: certain mentions, and the kinds of declaration by
-// which shelves may take it, all of which are told. Its outline is read later, if anybody needs it.
+// scanAsked is ScanText for what is asked of a file whose mentions can be told early: certain mentions, and the kinds
+// of declaration by which shelves may take it, all of which are told. Its outline is read later, if anybody needs it.
 func scanAsked(path string, src []byte, dialect Dialect, declared *lang.Declared, kinds lang.DeclarationKinds) lang.Scanned {
 	found := lang.Scanned{Later: true, Told: kinds}
 	end, declares := lastMention(src, true), lastDeclaration(src, kinds)

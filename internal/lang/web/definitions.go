@@ -13,15 +13,15 @@ import (
 
 // This file finds the definitions of aliases that stand in calls and functions of settings written as code.
 
-// pathHelper is a function of settings that makes a path of its argument: resolve('src'). Up is how many folders above the file the path
-// begins; work: it begins in the folder where the program is started.
+// pathHelper is a function of settings that makes a path of its argument: resolve('src'). Up is how many folders above
+// the file the path begins; work: it begins in the folder where the program is started.
 type pathHelper struct {
 	up   int
 	work bool
 }
 
-// A helper is declared as a function, or as a constant that holds one: its argument comes last in path.join or path.resolve, behind the
-// script's own folder and steps up.
+// A helper is declared as a function, or as a constant that holds one: its argument comes last in path.join or
+// path.resolve, behind the script's own folder and steps up.
 var (
 	helperBody     = `(?:path\.)?(?:posix\.)?(?:join|resolve)\(\s*(__dirname|process\.cwd\(\)|import\.meta\.dirname|rootDir|root)\s*,((?:\s*['"][./]*['"]\s*,)*)\s*(\w+)\s*\)`
 	helperFunction = regexp.MustCompile(`function\s+(\w+)\s*\(\s*(\w+)[^)]*\)[^{;]*\{\s*return\s+` + helperBody)

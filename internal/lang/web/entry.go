@@ -8,8 +8,8 @@ import (
 	"crookedshelf/internal/lang"
 )
 
-// EntryLine writes the lines by which an entry hands on what a file exports: all of its names but the default, or those that
-// are given, and its default under a name.
+// EntryLine writes the lines by which an entry hands on what a file exports: all of its names but the default, or those
+// that are given, and its default under a name.
 func EntryLine(out *bytes.Buffer, line lang.EntryLine) {
 	var names []string
 	if line.Default != "" {
@@ -41,8 +41,8 @@ func EntryGives(text []byte, specifier, name string) bool {
 	return false
 }
 
-// Specifier writes the path of a file as it is imported from a folder. Without endings a folder stands for its index; with
-// them, a script has the ending of the compiled file.
+// Specifier writes the path of a file as it is imported from a folder. Without endings a folder stands for its index;
+// with them, a script has the ending of the compiled file.
 func Specifier(dir, to string, endings bool) string {
 	rel := lang.Relative(dir, to)
 	if !strings.HasPrefix(rel, ".") {

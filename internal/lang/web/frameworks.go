@@ -10,8 +10,8 @@ import (
 	"crookedshelf/internal/project"
 )
 
-// framework is what a framework defines without a line of settings: aliases, and modules that it makes itself. It is known by the packages that
-// a manifest lists.
+// framework is what a framework defines without a line of settings: aliases, and modules that it makes itself. It is
+// known by the packages that a manifest lists.
 type framework struct {
 	packages []string
 	// aliases gives the aliases of a project in a folder, before what its settings say.
@@ -104,7 +104,8 @@ func (q *query) framework() *framework {
 	return nil
 }
 
-// findFrameworks notes the frameworks of all packages, and the aliases that they define; what settings say of the same alias counts more.
+// findFrameworks notes the frameworks of all packages, and the aliases that they define; what settings say of the same
+// alias counts more.
 func (r *resolver) findFrameworks() {
 	r.frameworks, r.builtin = map[string]*framework{}, map[string][]pathAlias{}
 	for dir, p := range r.packages {

@@ -9,8 +9,8 @@ import (
 	"crookedshelf/internal/project"
 )
 
-// load finds the file for a path whose ending may be left out or may be that of the compiled file, or the folder's entry
-// file. The order is the compiler's (tryAddingExtensions and its callers in its moduleNameResolver).
+// load finds the file for a path whose ending may be left out or may be that of the compiled file, or the folder's
+// entry file. The order is the compiler's (tryAddingExtensions and its callers in its moduleNameResolver).
 func (q *query) load(p string, asFile bool) (lang.Target, bool) {
 	if q.script && asFile { // Node takes the exact file first
 		if t, ok := q.file(p); ok {
@@ -44,8 +44,8 @@ func (q *query) load(p string, asFile bool) (lang.Target, bool) {
 	return q.loadComponent(p, asFile)
 }
 
-// loadComponent finds a component whose ending is left out, where nothing else is found: bundlers are often set up so, by
-// settings that are not always a part of the tree.
+// loadComponent finds a component whose ending is left out, where nothing else is found: bundlers are often set up so,
+// by settings that are not always a part of the tree.
 func (q *query) loadComponent(p string, asFile bool) (lang.Target, bool) {
 	if asFile {
 		if t, ok := q.file(p + componentEnding); ok {
@@ -220,7 +220,8 @@ func (q *query) packaged(text string) (lang.Target, bool) {
 	return lang.No(lang.ToOutside), true
 }
 
-// packageTarget loads what exports or imports name: an exact file, its TypeScript form, or the source of a compiled file.
+// packageTarget loads what exports or imports name: an exact file, its TypeScript form, or the source of a compiled
+// file.
 func (q *query) packageTarget(pkg *packageFile, target string) lang.Target {
 	p := path.Join(pkg.dir, target)
 	if lang.Leaves(p) {
@@ -276,8 +277,8 @@ func packageName(text string) (name, sub string) {
 	return text[:end], text[end:]
 }
 
-// commonJS says whether Node would take a file's imports for require: under its own resolution, a TypeScript file that is no
-// module by its ending or its package's type.
+// commonJS says whether Node would take a file's imports for require: under its own resolution, a TypeScript file that
+// is no module by its ending or its package's type.
 func (r *resolver) commonJS(a *asker, ext string) bool {
 	if !strings.HasPrefix(a.options.resolution, "node") || a.options.resolution == "node10" {
 		return false

@@ -9,9 +9,9 @@ import (
 	"crookedshelf/internal/source"
 )
 
-// ReadObject reads the object that a configuration file exports: export default { }, module.exports = { }, also through a
-// wrapping call, a function that gives it, or a constant that holds it. What is no object, list or plain text is a value
-// of kind Other with its place. It gives nil where there is none.
+// ReadObject reads the object that a configuration file exports: export default { }, module.exports = { }, also through
+// a wrapping call, a function that gives it, or a constant that holds it. What is no object, list or plain text is a
+// value of kind Other with its place. It gives nil where there is none.
 func ReadObject(src []byte) *manifest.Value {
 	r := objectReader{scanner: scanner{src: src, dialect: TypeScript, budget: 4*len(src) + 1<<16}}
 	for _, mark := range []string{"export default", "module.exports =", "module.exports=", "exports.default ="} {

@@ -397,8 +397,8 @@ func (s *scanner) mark(i int) {
 	s.outline.until = end
 }
 
-// draws says whether a declaration is a component in a file with elements: what has a capital name and is a function, or a class that is
-// built on another. A default export without a name bears that of the file.
+// draws says whether a declaration is a component in a file with elements: what has a capital name and is a function,
+// or a class that is built on another. A default export without a name bears that of the file.
 func draws(d *lang.Declaration, p string) bool {
 	name := d.Name
 	if name == "" && d.Default {

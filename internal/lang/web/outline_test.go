@@ -12,8 +12,8 @@ import (
 	"crookedshelf/internal/lang"
 )
 
-// shown writes an outline in one line: kinds and name of each declaration, + where it is exported, * where by default, what
-// it extends in brackets, its marks with @, and the exports of lists.
+// shown writes an outline in one line: kinds and name of each declaration, + where it is exported, * where by default,
+// what it extends in brackets, its marks with @, and the exports of lists.
 func shown(o *lang.Outline) string {
 	var out []string
 	for _, d := range o.Declarations {

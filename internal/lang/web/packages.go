@@ -48,8 +48,9 @@ func dependencies(root *manifest.Value) map[string]bool {
 	return out
 }
 
-// foreign says what a bare name leads to that no alias and no package of the project explains: a package, if a manifest above lists it, it
-// is installed, or it is the platform's; else nothing. Without a manifest above, nobody says which packages there are.
+// foreign says what a bare name leads to that no alias and no package of the project explains: a package, if a manifest
+// above lists it, it is installed, or it is the platform's; else nothing. Without a manifest above, nobody says which
+// packages there are.
 func (q *query) foreign(text string) lang.Target {
 	if strings.ContainsAny(text, ":!\\") || strings.Contains(text, "*") {
 		return lang.No(lang.ToPackage) // a module of the platform or one that a program makes, an address

@@ -10,8 +10,8 @@ import (
 	"crookedshelf/internal/source"
 )
 
-// This file finds what names a file and is no module specifier: paths from the script's own folder, addresses of workers,
-// patterns, test runners' mocks.
+// This file finds what names a file and is no module specifier: paths from the script's own folder, addresses of
+// workers, patterns, test runners' mocks.
 
 // mockCalls are the calls on jest or vi whose first argument is a module.
 var mockCalls = map[string]bool{
@@ -19,7 +19,8 @@ var mockCalls = map[string]bool{
 	"importActual": true, "importMock": true, "createMockFromModule": true, "genMockFromModule": true, "unstable_mockModule": true,
 }
 
-// fileCalls are the calls of Node's file system whose first argument is a path; a folder that is listed is a set of files.
+// fileCalls are the calls of Node's file system whose first argument is a path; a folder that is listed is a set of
+// files.
 var fileCalls = map[string]*lang.Kind{
 	"readFile": paths.WorkPath, "readFileSync": paths.WorkPath, "writeFile": paths.WorkPath, "writeFileSync": paths.WorkPath, "appendFile": paths.WorkPath,
 	"appendFileSync": paths.WorkPath, "existsSync": paths.WorkPath, "createReadStream": paths.WorkPath, "createWriteStream": paths.WorkPath,
@@ -204,7 +205,8 @@ func (s *scanner) templateEnd(i int) int {
 	return i
 }
 
-// head records the folder that a computed path begins with: the text up to the last slash before the first unknown piece.
+// head records the folder that a computed path begins with: the text up to the last slash before the first unknown
+// piece.
 func (s *scanner) head(i int, kind *lang.Kind) {
 	if !s.texts || kind != DynamicImport && kind != Require && kind != paths.ImportFolder && kind != RequireResolve {
 		return
@@ -306,7 +308,8 @@ func (s *scanner) listed(kind *lang.Kind, call string) *lang.Kind {
 	return paths.FolderRead
 }
 
-// callBefore gives the name of the call whose first argument begins at i, with what it is called on, and where it begins.
+// callBefore gives the name of the call whose first argument begins at i, with what it is called on, and where it
+// begins.
 func (s *scanner) callBefore(i int) (name string, start int) {
 	before := bytes.TrimRight(s.src[max(0, i-200):i], " \t\r\n")
 	if len(before) == 0 || before[len(before)-1] != '(' {

@@ -8,8 +8,8 @@ import (
 	"crookedshelf/internal/lang"
 )
 
-// This file has the places that frameworks fix: where a file stands decides what it is, and no import shows it. What may move a place is a
-// setting; a file may move only with its place.
+// This file has the places that frameworks fix: where a file stands decides what it is, and no import shows it. What
+// may move a place is a setting; a file may move only with its place.
 
 // placeRule is one fixed place of a framework.
 type placeRule struct {
@@ -74,8 +74,8 @@ type sourceOf func(r *resolver, dir string) string
 
 const isAddress = "is an address"
 
-// placesOf has the places of each framework, by the packages by which it is known. The facts are those of the frameworks' own code and
-// documentation; settings that stand in lists of plugins are not read.
+// placesOf has the places of each framework, by the packages by which it is known. The facts are those of the
+// frameworks' own code and documentation; settings that stand in lists of plugins are not read.
 var placesOf = []struct {
 	name     string
 	packages []string

@@ -15,8 +15,8 @@ import (
 	"crookedshelf/internal/seek"
 )
 
-// resolver answers where specifiers lead in one tree, as the TypeScript compiler and Node do it. Where the two differ the
-// importing file decides: a script prefers the exact file, a TypeScript file what the compiler would take.
+// resolver answers where specifiers lead in one tree, as the TypeScript compiler and Node do it. Where the two differ
+// the importing file decides: a script prefers the exact file, a TypeScript file what the compiler would take.
 type resolver struct {
 	tree      *project.Project
 	packages  map[string]*packageFile            // by folder
@@ -169,8 +169,8 @@ func (r *resolver) readReferences(reader *settingsReader, c *compilerFile) {
 	}
 }
 
-// findMembers lists, for each folder with a workspaces key, the packages that it takes in. Of two that are called alike, which package managers
-// refuse, an import means neither.
+// findMembers lists, for each folder with a workspaces key, the packages that it takes in. Of two that are called
+// alike, which package managers refuse, an import means neither.
 func (r *resolver) findMembers(reader *settingsReader) {
 	dirs := slices.Sorted(maps.Keys(r.packages))
 	for _, root := range dirs {

@@ -7,8 +7,8 @@
 //
 // The pieces: scan.go the main loop, brackets.go what opens and closes, words.go what words mean, jsx.go tags and text,
 // literals.go strings, templates, numbers, regular expressions and comments, specifiers.go the look-ahead that finds
-// mentions, outline.go what is declared, bytes.go tables, trace.go what comparisons see; skip.go and declaring.go tell how
-// far a file must be read, blocks.go passes over blocks.
+// mentions, outline.go what is declared, bytes.go tables, trace.go what comparisons see; skip.go and declaring.go tell
+// how far a file must be read, blocks.go passes over blocks.
 package web
 
 import (
@@ -170,8 +170,8 @@ func Scan(src []byte, dialect Dialect) []lang.Mention {
 	return (&scanner{src: src, told: len(src), dialect: dialect}).scan()
 }
 
-// ScanText is Scan with the strings that look like paths or that the convention states to be mentions, and with the outline
-// where it is wanted. path is the file that the text is of or stands in.
+// ScanText is Scan with the strings that look like paths or that the convention states to be mentions, and with the
+// outline where it is wanted. path is the file that the text is of or stands in.
 func ScanText(path string, src []byte, dialect Dialect, declared *lang.Declared) lang.Scanned {
 	return scanText(path, src, dialect, declared, skips(path, declared))
 }
@@ -242,8 +242,8 @@ func (s *scanner) found() []lang.Mention {
 	return slices.Clone(s.mentions)
 }
 
-// order sorts the mentions, since a look-ahead may have found one behind another that comes first, and drops what was found
-// twice: of two at one place the certain one stays.
+// order sorts the mentions, since a look-ahead may have found one behind another that comes first, and drops what was
+// found twice: of two at one place the certain one stays.
 func (s *scanner) order() {
 	inOrder := true // as they mostly are
 	for i := 1; i < len(s.mentions) && inOrder; i++ {

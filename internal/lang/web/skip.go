@@ -7,14 +7,14 @@ import (
 	"crookedshelf/internal/seek"
 )
 
-// skips says whether a mention of a file can be told by what is around it, so that what stands behind the last that may be one need not
-// be read, unless for its outline.
+// skips says whether a mention of a file can be told by what is around it, so that what stands behind the last that may
+// be one need not be read, unless for its outline.
 func skips(path string, declared *lang.Declared) bool {
 	return declared != nil && len(declared.Convention.Mentions) == 0 && !isConfiguration(path) && !declared.Settles(path)
 }
 
-// lastMention gives the place behind the last place of a file that may hold a mention, or lead to one that stands behind it; 0 if there
-// is none. certain: those do not count that only look like paths.
+// lastMention gives the place behind the last place of a file that may hold a mention, or lead to one that stands
+// behind it; 0 if there is none. certain: those do not count that only look like paths.
 func lastMention(src []byte, certain bool) int {
 	last := lastCandidate(src)
 	if !certain {
@@ -23,7 +23,8 @@ func lastMention(src []byte, certain bool) int {
 	return last
 }
 
-// lastPath gives the place behind the last text in quotes that looks like a path; 0 if there is none. Whether it is a string is not asked.
+// lastPath gives the place behind the last text in quotes that looks like a path; 0 if there is none. Whether it is a
+// string is not asked.
 func lastPath(src []byte) int {
 	last, start := 0, len(src)
 	seek.Backwards(src, '/', '/', func(slash int) bool {
@@ -48,8 +49,9 @@ func lastPath(src []byte) int {
 	return last
 }
 
-// mayHandOn says whether a file may hand on what others declare: by a list of exports, a star, or a name that it exports by default.
-// It may say so of a file that does not. Its certain mentions are known: code of its own mostly shows right behind the last.
+// mayHandOn says whether a file may hand on what others declare: by a list of exports, a star, or a name that it
+// exports by default. It may say so of a file that does not. Its certain mentions are known: code of its own mostly
+// shows right behind the last.
 func mayHandOn(src []byte, mentions []lang.Mention) bool {
 	if len(mentions) == 0 {
 		return false
@@ -109,13 +111,15 @@ func handsOnBehind(src []byte, end int) bool {
 	return true
 }
 
-// lastCandidate gives the place behind the last word that may lead to a mention which the language itself defines; 0 if there is
-// none: a specifier stands behind such a word. It may take a word for a candidate that is none, never the other way round.
+// lastCandidate gives the place behind the last word that may lead to a mention which the language itself defines; 0 if
+// there is none: a specifier stands behind such a word. It may take a word for a candidate that is none, never the
+// other way round.
 func lastCandidate(src []byte) int {
 	return max(candidates.Last(src), lastReference(src))
 }
 
-// lastReference gives the place behind the last /// before the first token, where references by comments stand; 0 if there is none.
+// lastReference gives the place behind the last /// before the first token, where references by comments stand; 0 if
+// there is none.
 func lastReference(src []byte) int {
 	s := scanner{src: src}
 	s.skipShebang()
@@ -135,7 +139,8 @@ var candidates = seek.NewWords(
 		'%': func(c byte) bool { return c == '{' || c >= '0' && c <= '9' || c|0x20 >= 'a' && c|0x20 <= 'f' },
 	}, "pqxdjvUWf\\", candidateAt)
 
-// candidateAt gives the end of the word that has its rare letter at i, if it is a candidate by what is around it; else 0.
+// candidateAt gives the end of the word that has its rare letter at i, if it is a candidate by what is around it; else
+// 0.
 func candidateAt(src []byte, i int) int {
 	is := func(before int, word string) int {
 		if start := i - before; start >= 0 && bytes.HasPrefix(src[start:], []byte(word)) {

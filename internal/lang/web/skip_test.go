@@ -87,8 +87,8 @@ func ofKinds(declarations []lang.Declaration, kinds lang.DeclarationKinds) (out 
 	return out
 }
 
-// Stopping behind the last place that may hold a mention loses none: on every row of the other tests, on the demo, and where
-// packages are installed for the comparisons, on their scripts.
+// Stopping behind the last place that may hold a mention loses none: on every row of the other tests, on the demo, and
+// where packages are installed for the comparisons, on their scripts.
 func TestStoppingEarlyLosesNothing(t *testing.T) {
 	for _, row := range []string{
 		"import a from './a'\nconst here = path.dirname(x)\nuse(here + '/b')\nconst url = `${here}/c`",

@@ -14,8 +14,8 @@ import (
 )
 
 // candidate is called on the words that may lead to a specifier. A look-ahead from the word reads the clause or the
-// first argument. It moves nothing, so where it fails the main loop just goes on; behind a clause that was read whole it goes
-// on after the specifier.
+// first argument. It moves nothing, so where it fails the main loop just goes on; behind a clause that was read whole
+// it goes on after the specifier.
 func (s *scanner) candidate(text []byte, start int, before prevClass) {
 	next := s.skipTrivia(start + len(text))
 	switch text[0] {
@@ -120,8 +120,8 @@ func (s *scanner) declaredModule(i int) {
 // endsLine says whether a line ends between two places.
 func (s *scanner) endsLine(from, to int) bool { return bytes.ContainsAny(s.src[from:to], "\n\r") }
 
-// firstArgument records the literal that is the whole first argument of the call whose parenthesis is at i; the comma or
-// parenthesis after it turns down 'a' + b.
+// firstArgument records the literal that is the whole first argument of the call whose parenthesis is at i; the comma
+// or parenthesis after it turns down 'a' + b.
 func (s *scanner) firstArgument(i int, kind *lang.Kind) {
 	j := s.skipTrivia(i + 1)
 	_, end, ok := s.literal(j)
@@ -137,8 +137,8 @@ func (s *scanner) firstArgument(i int, kind *lang.Kind) {
 	}
 }
 
-// clause reads from the first binding of an import or export up to from and its string. It gives the place after that; 0 if it is
-// another thing.
+// clause reads from the first binding of an import or export up to from and its string. It gives the place after that;
+// 0 if it is another thing.
 func (s *scanner) clause(i int, kind *lang.Kind) int {
 	var last []byte // the previous word
 	from := i
@@ -267,8 +267,8 @@ func (s *scanner) tripleSlash(start, end int) {
 	})
 }
 
-// The tags by which a comment at the beginning of a file names the module that the file is: @module of documentation, and
-// amd-module of the compiler.
+// The tags by which a comment at the beginning of a file names the module that the file is: @module of documentation,
+// and amd-module of the compiler.
 var (
 	moduleTag = regexp.MustCompile(`(?m)^[ \t/]*\*+[ \t]*@module[ \t]+(?:\{[^}\n]*\}[ \t]+)?([\w@$.-]+(?:/[\w@$.-]+)+)[ \t]*(?:\r?$|\*/)`)
 	amdModule = regexp.MustCompile(`^///\s*<amd-module\s+name\s*=\s*["']([^"'\n]+)["']\s*/>`)
@@ -287,8 +287,8 @@ func (s *scanner) moduleTag(start, end int) {
 	}
 }
 
-// What a comment of documentation names modules by: the types of what follows it, and names that it brings (TypeScript documentation, JSDoc
-// Reference: import types, @import).
+// What a comment of documentation names modules by: the types of what follows it, and names that it brings (TypeScript
+// documentation, JSDoc Reference: import types, @import).
 var (
 	importedType = regexp.MustCompile(`^import\(\s*(?:'([^'\n]+)'|"([^"\n]+)")\s*\)`)
 	importTag    = regexp.MustCompile(`^@import\s[^'"@]*?\bfrom\s+(?:'([^'\n]+)'|"([^"\n]+)")`)

@@ -47,8 +47,8 @@ func (r *resolver) Spell(request lang.Respelling) (lang.Spelling, bool) {
 	return lang.Spelling{}, false
 }
 
-// keepPlace respells a path that leads to no file of the tree (ignored, generated later, or missing), so that it names the
-// same place from the file's new folder.
+// keepPlace respells a path that leads to no file of the tree (ignored, generated later, or missing), so that it names
+// the same place from the file's new folder.
 func (r *resolver) keepPlace(next *resolver, request lang.Respelling) string {
 	text := request.Mention.Text
 	prefix, core, suffix := affixes(text)

@@ -112,8 +112,8 @@ func (s *scanner) text(span source.Span, start, end int) {
 	})
 }
 
-// evident says whether a string that looks like a path is one by what it looks like and by where it stands: it begins with a dot, ends with
-// a slash or has an ending, and stands under a key or in a call that speaks of files.
+// evident says whether a string that looks like a path is one by what it looks like and by where it stands: it begins
+// with a dot, ends with a slash or has an ending, and stands under a key or in a call that speaks of files.
 func (s *scanner) evident(text string, start int) bool {
 	if !lang.IsRelative(text) && !strings.HasSuffix(text, "/") && path.Ext(text) == "" {
 		return false
@@ -153,8 +153,8 @@ func isConfiguration(p string) bool {
 var settingNames = set("gulpfile", "Gruntfile", "Jakefile", "Brocfile", "brunch-config", "ember-cli-build", "config-overrides", "gatsby-node", "gatsby-browser", "gatsby-ssr", "testem",
 	"protractor", "wallaby", "next-sitemap", "sidebars")
 
-// settingText records a string of configuration: a path or a pattern, by its value. The key of a property is one only if it
-// says so itself, by ./ or by two segments.
+// settingText records a string of configuration: a path or a pattern, by its value. The key of a property is one only
+// if it says so itself, by ./ or by two segments.
 func (s *scanner) settingText(span source.Span, start, end int) {
 	text := decode(s.src[span.Start:span.End])
 	if s.at(s.skipTrivia(end)) == ':' && (s.prev == pStart || s.prev == pOperator) && s.top().kind == fObject {

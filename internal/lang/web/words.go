@@ -6,8 +6,8 @@ import (
 	"strings"
 )
 
-// plainEnd gives the end of the letters, digits, _ and $ that begin at i. It looks at eight bytes at a time, since where a word ends is
-// what a processor can foretell least.
+// plainEnd gives the end of the letters, digits, _ and $ that begin at i. It looks at eight bytes at a time, since
+// where a word ends is what a processor can foretell least.
 func plainEnd(src []byte, i int) int {
 	const each, high = 0x0101010101010101, 0x8080808080808080
 	for ; i+8 <= len(src); i += 8 {
@@ -65,8 +65,8 @@ func memberWord(text []byte) bool {
 	return len(text) == len("serviceWorker") && string(text) == "serviceWorker"
 }
 
-// firstLetters and lastLetters have, for each length, the letters of the keywords of that length, as bits. They turn down most
-// names without a comparison.
+// firstLetters and lastLetters have, for each length, the letters of the keywords of that length, as bits. They turn
+// down most names without a comparison.
 var firstLetters, lastLetters = func() (first, last [14]uint32) {
 	for _, k := range keywords {
 		first[len(k)] |= 1 << (k[0] - 'a')
@@ -183,8 +183,8 @@ func (s *scanner) identifier() {
 	}
 }
 
-// beginsStatement says whether the word here begins a statement: nothing else can follow an operand on a new line but the
-// operators that are words, which declare nothing.
+// beginsStatement says whether the word here begins a statement: nothing else can follow an operand on a new line but
+// the operators that are words, which declare nothing.
 func (s *scanner) beginsStatement(text []byte) bool {
 	return s.prev == pStart || s.newline && string(text) == "export" || (s.prev == pOperand || s.prev == pParen) && (s.newline || len(s.outline.marks) > 0)
 }
