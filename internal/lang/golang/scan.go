@@ -1,7 +1,10 @@
-// Package golang reads Go: which packages a file imports, which files it embeds, and what it declares. It is made on
-// the language's own parser. Go files are read and judged; moving them comes later, and plans say so.
+// Package golang is Go: which packages a file imports, which names of its own package and of others it uses, what it
+// embeds and declares. It is made on the language's own parser, and knows no types: where these would be needed it
+// blocks a move.
 //
-// scan.go finds mentions, resolve.go says where they lead.
+// scan.go finds what a file's bytes say by themselves, file.go what it declares and uses; index.go joins the files of
+// packages, resolve.go says where mentions lead. moves.go works out what becomes of the packages, judge.go and
+// circles.go what the language forbids, settle.go and imports.go what is written.
 package golang
 
 import (
