@@ -5,6 +5,11 @@ import (
 	"strings"
 	"testing"
 
+	"crookedshelf/internal/graph"
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/plan"
+	"crookedshelf/internal/project"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
@@ -58,8 +63,7 @@ from desk import nights_models
 	assert.True(t, second.Empty())
 }
 
-func TestPythonCirclesAreTold(t *testing.T) {
-	const tree = service + `
+const circular = service + `
 -- booking/core/__init__.py --
 from booking.other import x
 -- booking/other.py --
@@ -68,7 +72,9 @@ from booking.models import Night
 -- booking/night.py --
 def late(): from booking.other import x
 `
-	made, _ := build(t, tree)
+
+func TestPythonCirclesAreTold(t *testing.T) {
+	made, _ := build(t, circular)
 	assert.Empty(t, made.Blocked)
 	var told []string
 	for _, r := range made.Remarks {
@@ -87,6 +93,28 @@ func TestAPackageFileStaysWithWhatIsBlocked(t *testing.T) {
 	assert.Len(t, made.Blocked, 2)
 	assert.Empty(t, made.Moves())
 	assert.Empty(t, made.Edits)
+}
+
+// A language that says nothing of what runs with its files takes nothing away from what another says.
+func TestEveryLanguageIsAskedWhatRuns(t *testing.T) {
+	silent := func(in *plan.Input) {
+		languages := in.Graph.Languages
+		rules := languages.Rules
+		languages.Rules = func(tree *project.Project, declared *lang.Declared) []lang.Rules {
+			out := rules(tree, declared)
+			for i := range out {
+				if out[i].Loads == nil {
+					out[i].Loads = func(_ lang.Target, files []project.FileID) []project.FileID { return files }
+				}
+			}
+			return out
+		}
+		in.Graph = graph.Build(in.Graph.Tree, languages, in.Graph.Declared)
+	}
+	made, _ := build(t, circular)
+	also, _ := build(t, circular, silent)
+	require.Len(t, made.Remarks, 1)
+	assert.Equal(t, made.Remarks, also.Remarks)
 }
 
 // A module that leaves a package with which it is in a circle may be loaded first now.
