@@ -24,8 +24,6 @@ type Family struct {
 	// over its bytes, with no knowledge of the project beside what its convention declares. It never panics; a file
 	// that it can't make sense of gives a *ScanError beside what was found.
 	Scan func(path string, content []byte, declared *Declared) (Scanned, error)
-	// Stays says why files of the family are never moved; empty if they are.
-	Stays string
 	// Fixed says what the name of a file means to the family's tools, where that binds it to its place; nil for none.
 	Fixed func(path string) Fixture
 	// InText says which places in a file lie in a string or a comment, and not in code; nil for a family whose files

@@ -25,8 +25,6 @@ func (b *builder) blockUnreadable() {
 		switch {
 		case f.Link:
 			b.block(id, "it is a link, and links are not moved")
-		case node.Family >= 0 && b.Graph.Languages.Families[node.Family].Stays != "":
-			b.block(id, b.Graph.Languages.Families[node.Family].Stays)
 		case errors.As(node.Err, &scan) && !scan.Harmless:
 			b.block(id, "it can't be read: "+scan.Message)
 		case node.Err != nil && scan == nil:
