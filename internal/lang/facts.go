@@ -99,7 +99,11 @@ func (l Languages) Shows(p string) bool {
 
 // Recorded says whether a file holds what was recorded once: database migrations and fixtures.
 func (l Languages) Recorded(p string) bool {
-	return l.marked(p, func(f *Facts) *Marks { return &f.Records })
+	parts := strings.Split(p, "/")
+	for i := range parts[:len(parts)-1] {
+		parts[i] = strings.Trim(parts[i], "_")
+	}
+	return l.marked(strings.Join(parts, "/"), func(f *Facts) *Marks { return &f.Records })
 }
 
 // IsProgram says whether a file is a program, by its ending.
