@@ -4,6 +4,7 @@ package golang
 
 import (
 	"bytes"
+	"fmt"
 	"go/ast"
 	"go/parser"
 	"go/token"
@@ -69,8 +70,14 @@ type use struct {
 // exported says whether another package may use a name.
 func exported(name string) bool { return ast.IsExported(name) }
 
+// most is the size in bytes above which a file is not read for its names: a tree of a text takes seventy times its bytes.
+const most = 8 << 20
+
 // read reads a Go file.
 func read(content []byte) (*file, error) {
+	if len(content) > most {
+		return nil, fmt.Errorf("it is larger than %d MB", most>>20)
+	}
 	set := token.NewFileSet()
 	parsed, err := parser.ParseFile(set, "", content, parser.ParseComments)
 	if err != nil {

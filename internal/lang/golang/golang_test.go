@@ -112,3 +112,8 @@ func TestOutline(t *testing.T) {
 	}
 	assert.Equal(t, []string{"Night [class type] [Base x.Row] true", "rows [type] [] false", "List [function] [] true", "most [constant] [] false"}, got)
 }
+
+func TestAFileThatIsTooLargeForItsNames(t *testing.T) {
+	_, err := read([]byte("package a\n\nvar text = `" + strings.Repeat("x", most) + "`\n"))
+	require.EqualError(t, err, "it is larger than 8 MB")
+}
