@@ -170,6 +170,8 @@ func TestGoMoves(t *testing.T) {
 			map[string]string{"c/c.go": "package c\n\nimport \"hilltop.example/m/z\"\n\nvar _, _ = z.X, z.Made\n"}},
 		{"a module by another's name", "-- go.mod --\nmodule hilltop.example/m\n\nreplace hilltop.example/old => ./fork\n-- fork/go.mod --\nmodule hilltop.example/fork\n-- fork/f/f.go --\npackage f\n\nfunc F() {}\n-- a/x.go --\npackage a\n\nimport \"hilltop.example/old/f\"\n\nfunc X() { f.F() }\n", "z: { at: z/, from: [a/**] }", "",
 			map[string]string{"z/x.go": "package z\n\nimport \"hilltop.example/old/f\"\n\nfunc X() { f.F() }\n"}},
+		{"a generator goes along", "-- a/x.go --\npackage a\n\nfunc X() {}\n-- a/gen.go --\n//go:build ignore\n\npackage main\n\nfunc main() { X() }\n\nfunc X() {}\n", "z: { at: z/, from: [a/**] }", "",
+			map[string]string{"z/x.go": "package z\n\nfunc X() {}\n", "z/gen.go": "//go:build ignore\n\npackage main\n\nfunc main() { X() }\n\nfunc X() {}\n"}},
 		{"joined", "-- a/x.go --\npackage a\n\nfunc X() {}\n-- b/y.go --\npackage b\n\nimport (\n\t\"fmt\"\n\t\"hilltop.example/m/a\"\n)\n\nfunc Y() { fmt.Println(a.X) }\n", "b: { at: b/, from: [a/x.go] }", "",
 			map[string]string{"b/y.go": "package b\n\nimport (\n\t\"fmt\"\n)\n\nfunc Y() { fmt.Println(X) }\n", "b/x.go": "package b\n\nfunc X() {}\n"}},
 		{"sorted", "-- a/x.go --\npackage a\n\nfunc X() {}\n-- c/c.go --\npackage c\n\nimport (\n\t\"hilltop.example/m/a\" // first\n\t\"hilltop.example/m/k\"\n)\n\nvar _, _ = a.X, k.K\n-- k/k.go --\npackage k\n\nfunc K() {}\n", "z: { at: z/, from: [a/**] }", "",

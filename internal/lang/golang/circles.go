@@ -1,7 +1,6 @@
 package golang
 
 import (
-	"cmp"
 	"fmt"
 	"path"
 	"slices"
@@ -69,9 +68,7 @@ func (j *judge) needed(id project.FileID, f *file) []need {
 	for _, m := range j.old.Second(id, nil) {
 		add(j.old.resolveName(id, &m))
 	}
-	slices.SortStableFunc(out, func(a, b need) int {
-		return cmp.Or(strings.Compare(a.at.dir, b.at.dir), strings.Compare(external(a.at), external(b.at)))
-	})
+	slices.SortStableFunc(out, func(a, b need) int { return comparePlaces(a.at, b.at) })
 	return slices.CompactFunc(out, func(a, b need) bool { return a.at == b.at })
 }
 

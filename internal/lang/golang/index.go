@@ -1,6 +1,7 @@
 package golang
 
 import (
+	"cmp"
 	"path"
 	"slices"
 	"strings"
@@ -17,12 +18,19 @@ type index struct {
 	files    map[project.FileID]*file
 	broken   map[project.FileID]error
 	packages map[place]*pack
+	mixed    map[string]bool // folders with files of a program and of another package
 }
 
-// place is where a package is: a folder has one package, and another of tests from outside.
+// place is where a package is: a folder has one package, and another of tests from outside. A program beside a package
+// is one by itself, by the name of its file: it is run by that, and left out by a constraint else.
 type place struct {
 	dir      string
 	external bool
+	alone    string
+}
+
+func comparePlaces(a, b place) int {
+	return cmp.Or(strings.Compare(a.dir, b.dir), strings.Compare(external(a), external(b)), strings.Compare(a.alone, b.alone))
 }
 
 // pack is a package.
@@ -44,6 +52,20 @@ func (r *Resolver) index() *index {
 		files, errs := make([]*file, len(ids)), make([]error, len(ids))
 		parallel.Do(len(ids), func(i int) { files[i], errs[i] = project.Says(r.tree, ids[i], read) })
 		r.ix.files, r.ix.broken, r.ix.packages = map[project.FileID]*file{}, map[project.FileID]error{}, map[place]*pack{}
+		programs, others := map[string]bool{}, map[string]bool{}
+		for i, id := range ids {
+			switch dir := path.Dir(r.tree.Path(id)); {
+			case errs[i] != nil:
+			case files[i].clause == "main":
+				programs[dir] = true
+			case !files[i].external(r.tree.Path(id)):
+				others[dir] = true
+			}
+		}
+		r.ix.mixed = map[string]bool{}
+		for dir := range programs {
+			r.ix.mixed[dir] = others[dir]
+		}
 		for i, id := range ids {
 			if errs[i] != nil {
 				r.ix.broken[id] = errs[i]
@@ -73,7 +95,11 @@ func add(packages map[place]*pack, at place, id project.FileID, f *file) {
 
 func (r *Resolver) placeOf(id project.FileID, f *file) place {
 	p := r.tree.Path(id)
-	return place{path.Dir(p), f.external(p)}
+	at := place{dir: path.Dir(p), external: f.external(p)}
+	if f.clause == "main" && r.ix.mixed[at.dir] {
+		at.alone = path.Base(p)
+	}
+	return at
 }
 
 // clause is the name of the package in a folder, by most of its files; empty for none.

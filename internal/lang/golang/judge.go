@@ -137,9 +137,7 @@ func (j *judge) clauses() {
 }
 
 func sortedPlaces[T any](of map[place]T) []place {
-	return slices.SortedFunc(maps.Keys(of), func(a, b place) int {
-		return cmp.Or(strings.Compare(a.dir, b.dir), strings.Compare(external(a), external(b)))
-	})
+	return slices.SortedFunc(maps.Keys(of), comparePlaces)
 }
 
 // arriving are the files of the old tree that come to a package.
@@ -238,6 +236,9 @@ var native = map[string]bool{".c": true, ".h": true, ".cc": true, ".cpp": true, 
 // natives keeps packages together with what is built with them.
 func (j *judge) natives() {
 	for _, at := range sortedPlaces(j.old.ix.packages) {
+		if at.alone != "" {
+			continue
+		}
 		files := j.old.ix.packages[at].files
 		from, to := j.old.tree.Below(at.dir)
 		for id := from; id < to; id++ {

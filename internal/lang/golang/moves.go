@@ -42,7 +42,10 @@ func (r *Resolver) shifted(old *Resolver, moves []lang.Moved) *shift {
 			if now, there := r.tree.Lookup(p); there {
 				f := old.ix.files[id]
 				s.now[id], s.was[now] = now, id
-				s.at[now] = place{path.Dir(p), f.external(p)}
+				s.at[now] = place{dir: path.Dir(p), external: f.external(p)}
+				if old.placeOf(id, f).alone != "" {
+					s.at[now] = place{dir: path.Dir(p), alone: path.Base(p)}
+				}
 				add(s.packs, s.at[now], now, f)
 			}
 		}
@@ -82,6 +85,8 @@ func (s *shift) arrive(at place, p *pack) {
 	slices.Sort(coming)
 	coming = slices.Compact(coming)
 	switch {
+	case at.alone != "": // it stays a program
+		return
 	case len(coming) == 0 && (!at.external || s.clauses[place{dir: at.dir}] == ""):
 		return
 	case at.external && s.clause(place{dir: at.dir}) != "":
