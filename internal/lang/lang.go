@@ -369,7 +369,7 @@ func (t Target) Equal(other Target) bool {
 	case ToFolder:
 		return t.Folder() == other.Folder()
 	case ToSet:
-		return slices.Equal(t.Set(), other.Set()) && (len(t.Set()) > 0 || t.Folder() == other.Folder())
+		return t.wide == other.wide || slices.Equal(t.Set(), other.Set()) && (len(t.Set()) > 0 || t.Folder() == other.Folder())
 	}
 	return true
 }

@@ -23,6 +23,7 @@ type relocation struct {
 	// kept says of the IDs up to the last that a file of the old tree has in the new one whether one has it: all others
 	// are written.
 	kept []bool
+	sets sync.Map // what want gives for sets, to which many mentions may lead: targets by targets
 }
 
 // fate is what becomes of a folder: it goes to one place, or it is torn apart.
@@ -251,6 +252,9 @@ func (r *relocation) want(t lang.Target) (lang.Target, *fate) {
 		}
 		return lang.Folder(f.to), nil
 	case lang.ToSet:
+		if known, ok := r.sets.Load(t); ok {
+			return known.(lang.Target), nil
+		}
 		set := make([]project.FileID, len(t.Set()))
 		for i, id := range t.Set() {
 			set[i] = r.newID[id]
@@ -260,7 +264,9 @@ func (r *relocation) want(t lang.Target) (lang.Target, *fate) {
 		if f.torn {
 			f.to = r.common(t)
 		}
-		return lang.Set(f.to, set), nil
+		out := lang.Set(f.to, set)
+		r.sets.Store(t, out)
+		return out, nil
 	}
 	return t, nil
 }

@@ -194,6 +194,13 @@ func (r *Resolver) Second(from project.FileID, _ []byte) []lang.Mention {
 		return nil
 	}
 	own, brought := r.placeOf(from, f), r.qualifiers(from, f)
+	type dot struct{ path, dir string }
+	var dots []dot // imports whose names stand without a qualifier
+	for _, s := range f.imports {
+		if dir, ok := r.folder(own.dir, s.path); ok && s.name == "." {
+			dots = append(dots, dot{s.path, dir})
+		}
+	}
 	var out []lang.Mention
 	for _, u := range f.uses {
 		m := lang.Mention{Span: u.at, Text: u.name, Kind: NameUse, Form: lang.Plain, Deferred: true}
@@ -209,13 +216,11 @@ func (r *Resolver) Second(from project.FileID, _ []byte) []lang.Mention {
 			out = append(out, m)
 			continue
 		}
-		for i := range f.imports {
-			if s := &f.imports[i]; s.name == "." {
-				if dir, ok := r.folder(own.dir, s.path); ok && r.target(from, place{dir: dir}, m.Text).Kind.Inside() {
-					m.Detail = &lang.Detail{Own: Name{Path: s.path}}
-					out = append(out, m)
-					break
-				}
+		for _, d := range dots {
+			if r.target(from, place{dir: d.dir}, m.Text).Kind.Inside() {
+				m.Detail = &lang.Detail{Own: Name{Path: d.path}}
+				out = append(out, m)
+				break
 			}
 		}
 	}

@@ -21,6 +21,7 @@ type shift struct {
 	was     map[project.FileID]project.FileID // and back
 	at      map[project.FileID]place          // the package of each
 	packs   map[place]*pack
+	goals   sync.Map           // of targets, what settler.goal says
 	clauses map[place]string   // of the packages in which something arrives
 	clashes map[place][]string // the clauses of what arrives, where they do not agree
 }

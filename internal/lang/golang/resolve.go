@@ -20,6 +20,7 @@ type Resolver struct {
 	// packages are the files of the package in each folder: all Go files directly in it, whatever they are built for,
 	// but tests.
 	packages map[string][]project.FileID
+	targets  map[string]lang.Target // the same, one for all who import it
 	warnings []string
 	certain  bool  // names are not asked for
 	ix       index // of names
@@ -34,7 +35,7 @@ type module struct {
 
 // New reads the modules of a tree.
 func New(tree *project.Project, declared *lang.Declared) *Resolver {
-	r := &Resolver{tree: tree, packages: map[string][]project.FileID{}, certain: declared != nil && declared.Certain}
+	r := &Resolver{tree: tree, packages: map[string][]project.FileID{}, targets: map[string]lang.Target{}, certain: declared != nil && declared.Certain}
 	for id, f := range tree.Files {
 		if strings.HasSuffix(f.Path, ".go") && !strings.HasSuffix(f.Path, "_test.go") {
 			r.packages[path.Dir(f.Path)] = append(r.packages[path.Dir(f.Path)], project.FileID(id))
@@ -62,6 +63,9 @@ func New(tree *project.Project, declared *lang.Declared) *Resolver {
 		}
 		r.modules = append(r.modules, m)
 	}
+	for dir, files := range r.packages {
+		r.targets[dir] = lang.Set(dir, files)
+	}
 	slices.SortStableFunc(r.modules, func(a, b module) int { return cmp.Compare(depth(b.dir), depth(a.dir)) })
 	return r
 }
@@ -87,11 +91,10 @@ func (r *Resolver) Resolve(from project.FileID, m *lang.Mention) lang.Target {
 	if !ok {
 		return lang.No(lang.ToPackage)
 	}
-	files := r.packages[below]
-	if len(files) == 0 {
-		return lang.No(lang.ToNothing)
+	if t, known := r.targets[below]; known {
+		return t
 	}
-	return lang.Set(below, files)
+	return lang.No(lang.ToNothing)
 }
 
 // folder gives the folder of the tree that an import path leads to from a folder; false for a package of another

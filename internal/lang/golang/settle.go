@@ -120,6 +120,24 @@ func (s *settler) nameOf(one *spec) string {
 // in several.
 func (s *settler) goal(i int) (place, bool) {
 	t := s.Want[i]
+	if t.Kind == lang.ToSet { // many imports lead to it
+		known, ok := s.shift.goals.Load(t)
+		if !ok {
+			at, one := s.placeOfAll(t)
+			known, _ = s.shift.goals.LoadOrStore(t, goal{at, one})
+		}
+		return known.(goal).at, known.(goal).one
+	}
+	return s.placeOfAll(t)
+}
+
+// goal is the package in which all files of a target stand; one is false where they stand in several.
+type goal struct {
+	at  place
+	one bool
+}
+
+func (s *settler) placeOfAll(t lang.Target) (place, bool) {
 	ids := t.Set()
 	if t.Kind == lang.ToFile {
 		ids = []project.FileID{t.File}
