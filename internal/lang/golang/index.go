@@ -52,19 +52,20 @@ func (r *Resolver) index() *index {
 		files, errs := make([]*file, len(ids)), make([]error, len(ids))
 		parallel.Do(len(ids), func(i int) { files[i], errs[i] = project.Says(r.tree, ids[i], read) })
 		r.ix.files, r.ix.broken, r.ix.packages = map[project.FileID]*file{}, map[project.FileID]error{}, map[place]*pack{}
-		programs, others := map[string]bool{}, map[string]bool{}
+		programs, others := map[string]bool{}, map[string]bool{} // a program of several files is none by itself
 		for i, id := range ids {
 			switch dir := path.Dir(r.tree.Path(id)); {
 			case errs[i] != nil:
 			case files[i].clause == "main":
-				programs[dir] = true
+				whole, seen := programs[dir]
+				programs[dir] = (whole || !seen) && slices.ContainsFunc(files[i].declared, func(d declaration) bool { return d.name == "main" })
 			case !files[i].external(r.tree.Path(id)):
 				others[dir] = true
 			}
 		}
 		r.ix.mixed = map[string]bool{}
-		for dir := range programs {
-			r.ix.mixed[dir] = others[dir]
+		for dir, whole := range programs {
+			r.ix.mixed[dir] = whole && others[dir]
 		}
 		for i, id := range ids {
 			if errs[i] != nil {
