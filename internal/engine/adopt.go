@@ -81,7 +81,7 @@ func Adopt(root, name, to string) (*Adoption, error) {
 // fits refuses a starter for other languages than those in which most of the project is written.
 func fits(starter convention.Starter, tree *project.Project) error {
 	languages := all.Languages()
-	counts, sum := map[string]int{}, 0
+	counts := map[string]int{}
 	for _, f := range tree.Files {
 		if languages.IsTest(f.Path) {
 			continue
@@ -90,7 +90,6 @@ func fits(starter convention.Starter, tree *project.Project) error {
 			family := &languages.Families[i]
 			if ext := path.Ext(f.Path); slices.Contains(family.Facts.Programs, ext) || slices.Contains(family.Facts.Components, ext) {
 				counts[family.Name]++
-				sum++
 			}
 		}
 	}

@@ -14,11 +14,7 @@ import (
 // declaration of their own.
 func (s *settler) insert(lines []string) {
 	if s.file.block > 0 && len(s.groups()) == 0 { // an empty list, or one that is full of comments
-		text := ""
-		for _, line := range lines {
-			text += "\t" + line + "\n"
-		}
-		s.edit(source.Span{Start: s.file.block, End: s.file.block}, text)
+		s.addLines(map[int][]string{s.file.block: lines})
 		return
 	}
 	if s.file.block == 0 && s.file.declarations == 1 && !s.file.cgo && !s.removed {
@@ -44,21 +40,14 @@ func (s *settler) insert(lines []string) {
 
 // makeList writes the only import anew as a list, with others behind it.
 func (s *settler) makeList(only *spec, lines []string) {
-	text, mentions := string(s.Content[only.all.Start:only.all.End]), []int(nil)
+	all, gap := append([]string{s.textOf(only)}, lines...), "\n\n\t"
+	var mentions []int
 	if w := s.written[only]; w != nil {
-		quoted := text[only.at.Start-1-only.all.Start:]
-		name := text[:len(text)-len(quoted)]
-		if w.name != "" {
-			name = w.name + " "
-		}
-		text, mentions = name+quoted[:1]+w.path+quoted[len(quoted)-1:], []int{w.mention}
+		mentions = []int{w.mention}
+		delete(s.written, only)
 	}
-	delete(s.written, only)
-	all, gap := append([]string{text}, lines...), "\n\n\t"
 	if _, ours := s.specs[only]; ours {
-		slices.SortStableFunc(all, func(a, b string) int {
-			return strings.Compare(a[strings.IndexByte(a, '"')+1:], b[strings.IndexByte(b, '"')+1:])
-		})
+		slices.SortStableFunc(all, byPath)
 		gap = "\n\t"
 	}
 	s.edit(only.line, "import (\n\t"+all[0]+gap+strings.Join(all[1:], "\n\t")+"\n)", mentions...)
@@ -122,24 +111,16 @@ func (s *settler) writeGroup(group []*spec, added []string) {
 	var stays []*spec // what keeps its line
 	var moves []string
 	for i, one := range group {
-		w := s.written[one]
-		switch {
-		case w == nil || w.path == one.path:
-			stays = append(stays, one)
-		case w.removed:
-		case s.fits(group, i):
-			stays = append(stays, one)
-			continue
-		default:
-			moves = append(moves, s.lineOf(one))
-			s.edit(one.line, "", w.mention)
-			continue
-		}
-		s.writeSpec(one)
-	}
-	for _, one := range stays {
-		if w := s.written[one]; w != nil && w.path != one.path {
+		switch w := s.written[one]; {
+		case w != nil && w.removed:
 			s.writeSpec(one)
+		case w == nil || w.path == one.path || s.fits(group, i):
+			stays = append(stays, one)
+			s.writeSpec(one)
+		default:
+			behind := string(s.Content[one.all.End:one.line.End]) // a comment
+			moves = append(moves, strings.TrimRight(s.textOf(one)+behind, "\r\n"))
+			s.edit(one.line, "", w.mention)
 		}
 	}
 	at := map[int][]string{}
@@ -175,29 +156,36 @@ func (s *settler) pathOf(one *spec) string {
 	return one.path
 }
 
-// lineOf is the line of an import as it becomes, without what stands around it.
-func (s *settler) lineOf(one *spec) string {
+// textOf is an import as it becomes, with its name.
+func (s *settler) textOf(one *spec) string {
+	text := string(s.Content[one.all.Start:one.all.End])
 	w := s.written[one]
-	line := string(s.Content[one.all.Start:one.line.End])
-	at, name := one.at.Start-one.all.Start, ""
+	if w == nil {
+		return text
+	}
+	quote := one.at.Start - 1 - one.all.Start
+	name := text[:quote]
 	if w.name != "" {
 		name = w.name + " "
 	}
-	return strings.TrimRight(line[:at-1]+name+line[at-1:at]+w.path+line[one.at.End-one.all.Start:], "\r\n")
+	return name + text[quote:quote+1] + w.path + text[len(text)-1:]
 }
 
 // pathIn is the path in the line of an import.
 func pathIn(line string) string {
-	_, rest, _ := strings.Cut(line, `"`)
-	path, _, _ := strings.Cut(rest, `"`)
-	return path
+	const quotes = "\"`"
+	rest := line[strings.IndexAny(line, quotes)+1:]
+	return rest[:strings.IndexAny(rest, quotes)]
 }
+
+// byPath compares the lines of two imports.
+func byPath(a, b string) int { return strings.Compare(pathIn(a), pathIn(b)) }
 
 // addLines writes imports at places, in the order of their paths.
 func (s *settler) addLines(at map[int][]string) {
 	for _, place := range slices.Sorted(maps.Keys(at)) {
 		lines := at[place]
-		slices.SortStableFunc(lines, func(a, b string) int { return strings.Compare(pathIn(a), pathIn(b)) })
+		slices.SortStableFunc(lines, byPath)
 		if len(lines) > 0 {
 			s.edit(source.Span{Start: place, End: place}, "\t"+strings.Join(lines, "\n\t")+"\n")
 		}
