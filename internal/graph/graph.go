@@ -26,8 +26,7 @@ type Graph struct {
 	Declared  *lang.Declared // what the convention says of this tree; may be nil
 	Warnings  []string       // what could not be read, one sentence each, in the order of the paths
 
-	rules  []lang.Rules
-	byKind map[*lang.Kind]*lang.Rules
+	known *lang.Tree // what the languages know of the tree
 
 	part []bool                                  // of each file: it was read; nil where all of them are
 	seen func(id project.FileID, content []byte) // is told the content of each file that is scanned; nil for nobody
@@ -68,10 +67,8 @@ func (g *Graph) build() *Graph {
 	for id := range ids {
 		ids[id] = project.FileID(id)
 	}
-	var rules sync.WaitGroup
-	rules.Go(g.readRules)
 	g.scan(ids)
-	rules.Wait()
+	g.readRules()
 	g.resolve(ids)
 	return g
 }
@@ -243,13 +240,9 @@ func (g *Graph) Outline(id project.FileID) *lang.Outline {
 
 // readRules reads the settings of the tree.
 func (g *Graph) readRules() {
-	g.rules = g.Languages.Rules(g.Tree, g.Declared)
-	g.byKind = map[*lang.Kind]*lang.Rules{}
-	for i := range g.rules {
-		for _, kind := range g.rules[i].Kinds {
-			g.byKind[kind] = &g.rules[i]
-		}
-		g.Warnings = append(g.Warnings, g.rules[i].Warnings...)
+	g.known = g.Languages.Tree(g.Tree, g.Declared)
+	for _, rules := range g.known.Rules() {
+		g.Warnings = append(g.Warnings, rules.Warnings...)
 	}
 }
 
@@ -282,8 +275,9 @@ func (g *Graph) resolveFile(id project.FileID) {
 		m := &n.Mentions[i]
 		n.Targets[i] = g.Resolver(m).Resolve(id, m)
 	}
-	for i := range g.rules {
-		if rules := &g.rules[i]; rules.Asks != nil && n.Family >= 0 && rules.Asks(id, n.Mentions, n.Targets) {
+	all := g.known.Rules()
+	for i := range all {
+		if rules := &all[i]; rules.Asks != nil && n.Family >= 0 && rules.Asks(id, n.Mentions, n.Targets) {
 			g.lookAgain(id, rules)
 		}
 	}
@@ -316,16 +310,16 @@ func (g *Graph) lookAgain(id project.FileID, rules *lang.Rules) {
 }
 
 // Rules are what answers for the mentions of this tree, by the kinds that each answers for.
-func (g *Graph) Rules() []lang.Rules { return g.rules }
+func (g *Graph) Rules() []lang.Rules { return g.known.Rules() }
 
 // RulesFor gives the rules that answer for a mention.
-func (g *Graph) RulesFor(m *lang.Mention) *lang.Rules { return g.byKind[m.Kind] }
+func (g *Graph) RulesFor(m *lang.Mention) *lang.Rules { return g.known.RulesFor(m.Kind) }
 
 // Counterpart gives the rules of this graph's tree that answer for the kinds of those of another's.
-func (g *Graph) Counterpart(rules *lang.Rules) *lang.Rules { return g.byKind[rules.Kinds[0]] }
+func (g *Graph) Counterpart(rules *lang.Rules) *lang.Rules { return g.known.RulesFor(rules.Kinds[0]) }
 
 // Resolver gives what answers for a mention.
-func (g *Graph) Resolver(m *lang.Mention) lang.Resolver { return g.byKind[m.Kind].Resolver }
+func (g *Graph) Resolver(m *lang.Mention) lang.Resolver { return g.known.Resolver(m.Kind) }
 
 // Reference is a mention of a file that leads to a file of the tree.
 type Reference struct {

@@ -93,7 +93,7 @@ func TestDeclarations(t *testing.T) {
 func TestEveryKindHasRules(t *testing.T) {
 	tree := projecttest.Load(t, "-- a.ts --\n")
 	rules := map[*lang.Kind]int{}
-	for _, r := range all.Languages().Rules(tree, nil) {
+	for _, r := range all.Languages().Tree(tree, nil).Rules() {
 		for _, k := range r.Kinds {
 			rules[k]++
 			assert.NotEmpty(t, k.Name)

@@ -24,6 +24,13 @@ type Family struct {
 	// over its bytes, with no knowledge of the project beside what its convention declares. It never panics; a file
 	// that it can't make sense of gives a *ScanError beside what was found.
 	Scan func(path string, content []byte, declared *Declared) (Scanned, error)
+	// Index finds what the family's rules want to know of each of its files beside mentions: what it declares, what it
+	// exports. It is asked when a rule first asks for the file, and once for each text. The content is gone when it
+	// returns. Nil for a family whose rules want nothing.
+	Index func(content []byte) (any, error)
+	// Rules reads the settings of a tree that decide where the family's mentions lead; nil where those of another
+	// family answer for its kinds.
+	Rules func(t *Tree) Rules
 	// Fixed says what the name of a file means to the family's tools, where that binds it to its place; nil for none.
 	Fixed func(path string) Fixture
 	// InText says which places in a file lie in a string or a comment, and not in code; nil for a family whose files
@@ -137,13 +144,17 @@ type Rules struct {
 	Tried func(from project.FileID, m *Mention) []string
 	// Bindings are the names that a mention brings into its file. What it can't tell is Everything.
 	Bindings func(content []byte, m *Mention) []Binding
+	// Aliases are the names that stand for folders; mentions of all languages may use them.
+	Aliases Aliases
+	// Base is the folder from which a mention is read that stands in settings; false for one of which nothing is known.
+	Base func(from string, m *Mention) (dir string, ok bool)
 }
 
 // Languages are the families and the rules that the program has.
 type Languages struct {
 	Families []Family // in the order in which they are asked
-	// Rules reads the settings in a tree that decide where mentions lead. Each kind belongs to one of the rules.
-	Rules func(p *project.Project, declared *Declared) []Rules
+	// Shared are the rules for kinds of mention that are no language's own. Each kind belongs to one of the rules.
+	Shared []func(t *Tree) Rules
 	// Inert says whether a file of no family holds data alone.
 	Inert func(path string) bool
 	// Require gives the edit by which a settings file holds a value.

@@ -99,15 +99,18 @@ func TestAPackageFileStaysWithWhatIsBlocked(t *testing.T) {
 func TestEveryLanguageIsAskedWhatRuns(t *testing.T) {
 	silent := func(in *plan.Input) {
 		languages := in.Graph.Languages
-		rules := languages.Rules
-		languages.Rules = func(tree *project.Project, declared *lang.Declared) []lang.Rules {
-			out := rules(tree, declared)
-			for i := range out {
-				if out[i].Loads == nil {
-					out[i].Loads = func(_ lang.Target, files []project.FileID) []project.FileID { return files }
-				}
+		for i := range languages.Families {
+			rules := languages.Families[i].Rules
+			if rules == nil {
+				continue
 			}
-			return out
+			languages.Families[i].Rules = func(tree *lang.Tree) lang.Rules {
+				out := rules(tree)
+				if out.Loads == nil {
+					out.Loads = func(_ lang.Target, files []project.FileID) []project.FileID { return files }
+				}
+				return out
+			}
 		}
 		in.Graph = graph.Build(in.Graph.Tree, languages, in.Graph.Declared)
 	}

@@ -130,14 +130,15 @@ func Says[T any](p *Project, id FileID, read func(content []byte) (T, error)) (T
 	s := c.says.Load()
 	if s == nil {
 		s = &saying{}
-		if content, err := p.Content(id); err != nil {
-			s.value, s.err = *new(T), err
-		} else {
-			s.value, s.err = read(content)
-		}
+		p.Peek(id, func(content []byte, err error) {
+			if s.err = err; err == nil {
+				s.value, s.err = read(content)
+			}
+		})
 		c.says.Store(s)
 	}
-	return s.value.(T), s.err
+	value, _ := s.value.(T)
+	return value, s.err
 }
 
 // Adopt takes over what another tree of the same disk has read: of gives, for each file of this tree, the same file

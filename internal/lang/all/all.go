@@ -5,7 +5,6 @@ import (
 	"maps"
 	"path"
 	"strings"
-	"sync"
 
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/golang"
@@ -17,28 +16,16 @@ import (
 	"crookedshelf/internal/lang/stated"
 	"crookedshelf/internal/lang/style"
 	"crookedshelf/internal/lang/web"
-	"crookedshelf/internal/project"
 )
 
-// Languages are all families, in the order in which they are asked, and all rules.
+// Languages are all families, in the order in which they are asked, and the rules that belong to none of them.
 func Languages() lang.Languages {
 	return lang.Languages{
 		Inert: inert, Require: settings.Require,
-		Families: []lang.Family{web.Family(), style.Family(), markup.Family(), golang.Family(), python.Family(), python.Notebooks(), settings.Family()},
-		Rules: func(tree *project.Project, declared *lang.Declared) []lang.Rules {
-			var places *paths.Resolver
-			var names, labels, packages, modules lang.Rules
-			var others sync.WaitGroup // those that can be made without the rest
-			others.Go(func() { modules = python.New(tree, declared, func() lang.Resolver { return places }).Rules() })
-			others.Go(func() {
-				names, labels, packages = stated.New(tree, declared).Rules(), label.New(tree).Rules(), golang.New(tree, declared).Rules()
-			})
-			scripts := web.NewResolver(tree, declared)
-			places = paths.New(tree, declared, scripts, settings.Basis(scripts.PathsBase))
-			styles := style.New(tree, declared, scripts)
-			others.Wait()
-			return []lang.Rules{scripts.Rules(), styles.Rules(), places.Rules(), names, labels, packages, modules}
+		Families: []lang.Family{
+			web.Family(), style.Family(), markup.Family(), golang.Family(), python.Family(), python.Notebooks(), settings.Family(),
 		},
+		Shared: []func(*lang.Tree) lang.Rules{paths.Rules, stated.Rules, label.Rules},
 	}
 }
 

@@ -60,7 +60,7 @@ func TestMentions(t *testing.T) {
 		require.True(t, ok)
 		found, err := Scan(row.file, []byte(row.text), nil)
 		require.NoError(t, err)
-		r := New(p, nil)
+		r := New(lang.NewTree(p, nil, Family()))
 		var got []string
 		for i := range found.Mentions {
 			m := &found.Mentions[i]

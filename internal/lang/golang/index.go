@@ -50,7 +50,7 @@ func (r *Resolver) index() *index {
 			}
 		}
 		files, errs := make([]*file, len(ids)), make([]error, len(ids))
-		parallel.Do(len(ids), func(i int) { files[i], errs[i] = project.Says(r.tree, ids[i], read) })
+		parallel.Do(len(ids), func(i int) { files[i], errs[i] = lang.Index[*file](r.tree, ids[i]) })
 		r.ix.files, r.ix.broken, r.ix.packages = map[project.FileID]*file{}, map[project.FileID]error{}, map[place]*pack{}
 		programs, others := map[string]bool{}, map[string]bool{} // a program of several files is none by itself
 		for i, id := range ids {

@@ -15,7 +15,7 @@ import (
 
 // Resolver answers for one tree: it knows the tree's modules (go.dev/ref/mod).
 type Resolver struct {
-	tree    *project.Project
+	tree    *lang.Tree
 	modules []module // the deepest folder first
 	// packages are the files of the package in each folder: all Go files directly in it, whatever they are built for,
 	// but tests.
@@ -34,7 +34,8 @@ type module struct {
 }
 
 // New reads the modules of a tree.
-func New(tree *project.Project, declared *lang.Declared) *Resolver {
+func New(tree *lang.Tree) *Resolver {
+	declared := tree.Declared
 	r := &Resolver{tree: tree, packages: map[string][]project.FileID{}, targets: map[string]lang.Target{}, certain: declared != nil && declared.Certain}
 	for id, f := range tree.Files {
 		if strings.HasSuffix(f.Path, ".go") && !strings.HasSuffix(f.Path, "_test.go") {

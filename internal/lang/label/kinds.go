@@ -9,4 +9,5 @@ var Label = &lang.Kind{Name: "label", Role: lang.OwnName}
 var Kinds = []*lang.Kind{Label}
 
 // Rules are what the resolver answers.
-func (r *Resolver) Rules() lang.Rules { return lang.Rules{Kinds: Kinds, Resolver: r} }
+// Rules are what answers for a tree.
+func Rules(t *lang.Tree) lang.Rules { return lang.Rules{Kinds: Kinds, Resolver: New(t.Project)} }

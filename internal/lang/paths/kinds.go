@@ -56,4 +56,7 @@ type Detail struct {
 func detail(m *lang.Mention) Detail { return lang.Own[Detail](m) }
 
 // Rules are what the resolver answers.
-func (r *Resolver) Rules() lang.Rules { return lang.Rules{Kinds: Kinds, Resolver: r, Serves: r.serves} }
+func Rules(t *lang.Tree) lang.Rules {
+	r := New(t)
+	return lang.Rules{Kinds: Kinds, Resolver: r, Serves: r.serves}
+}

@@ -118,10 +118,10 @@ func (r *Resolver) readings(from string, m *lang.Mention, w written) []reading {
 	}
 	switch m.Kind {
 	case Setting, SettingGlob, SettingWord, Asset, Text, ImportGlob, ImportFolder, StyleAsset:
-		if p, alias, ok := r.aliases.Expand(from, core); ok {
+		if p, alias, ok := r.tree.Expand(from, core); ok {
 			out = append(out, reading{path: p, manner: byAlias, alias: alias, head: w.head})
 		} else if rest, tilde := strings.CutPrefix(core, "~"); tilde { // bundlers' mark for a name that is no path
-			if p, alias, ok := r.aliases.Expand(from, rest); ok {
+			if p, alias, ok := r.tree.Expand(from, rest); ok {
 				out = append(out, reading{path: p, manner: byAlias, alias: alias, head: w.head + "~"})
 			}
 		}
@@ -130,7 +130,7 @@ func (r *Resolver) readings(from string, m *lang.Mention, w written) []reading {
 	case FilePath, FolderRead, ModuleURL, Link, Asset, StyleAsset, ImportGlob, ImportFolder:
 		add(dir, fromFile)
 	case AliasTarget, Setting, SettingGlob, IgnorePattern:
-		if base := r.basis(from, m); base != dir {
+		if base := r.tree.Base(from, m); base != dir {
 			add(base, fromParent)
 		} else {
 			add(dir, fromFile)
@@ -189,7 +189,7 @@ func (r *Resolver) absolute(from string, m *lang.Mention, w written) []reading {
 	}
 	switch m.Kind {
 	case IgnorePattern:
-		base := r.basis(from, m)
+		base := r.tree.Base(from, m)
 		out = append(out, reading{path: path.Join(base, core), base: base, manner: fromParent, head: w.head + "/"})
 		return out
 	case SettingWord:

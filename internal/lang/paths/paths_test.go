@@ -57,7 +57,12 @@ var moves = map[string]string{
 	"src/pages/night.ts": "src/screens/night/night.ts",
 }
 
-func base(from string, _ *lang.Mention) string { return path.Dir(from) }
+// knowing is a tree in which @/ is an alias.
+func knowing(p *project.Project, declared *lang.Declared) *lang.Tree {
+	t := lang.NewTree(p, declared)
+	t.Answer(lang.Rules{Aliases: aliases{}})
+	return t
+}
 
 // shown writes a target as a path, a folder with a slash, or a set as its folder with its files.
 func shown(tree *project.Project, t lang.Target) string {
@@ -141,7 +146,7 @@ func TestPathsAreReadAndWrittenInOneWay(t *testing.T) {
 	before := projecttest.Load(t, tree)
 	after, newID := projecttest.Move(t, before, moves)
 	declared := lang.NewDeclared(&convention.Convention{}, false, nil)
-	old, next := paths.New(before, declared, aliases{}, base), paths.New(after, declared, aliases{}, base)
+	old, next := paths.New(knowing(before, declared)), paths.New(knowing(after, declared))
 	for _, row := range rows {
 		name := row.kind.String() + " " + row.text + " of " + row.from
 		from, ok := before.Lookup(row.from)
@@ -180,7 +185,7 @@ func TestPathsThatLeadNowhereKeepTheirPlace(t *testing.T) {
 	from, _ := before.Lookup("src/pages/night.ts")
 	after, newID := projecttest.Move(t, before, map[string]string{"src/pages/night.ts": "src/screens/night/night.ts"})
 	declared := lang.NewDeclared(&convention.Convention{}, false, nil)
-	old, next := paths.New(before, declared, aliases{}, base), paths.New(after, declared, aliases{}, base)
+	old, next := paths.New(knowing(before, declared)), paths.New(knowing(after, declared))
 	for _, row := range []struct {
 		kind   *lang.Kind
 		likely bool

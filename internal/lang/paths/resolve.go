@@ -19,9 +19,7 @@ import (
 
 // Resolver answers for one tree.
 type Resolver struct {
-	tree     *project.Project
-	aliases  lang.Aliases
-	basis    func(from string, m *lang.Mention) string
+	tree     *lang.Tree
 	public   []public
 	packages map[string]bool // folders with a package.json
 }
@@ -32,9 +30,9 @@ var habitual = []string{"public", "static"}
 // public is a folder whose files have addresses.
 type public struct{ folder, at string }
 
-// New makes the resolver of a tree. basis gives the folder that a value of a settings file is read from.
-func New(tree *project.Project, declared *lang.Declared, aliases lang.Aliases, basis func(from string, m *lang.Mention) string) *Resolver {
-	r := &Resolver{tree: tree, aliases: aliases, basis: basis, packages: map[string]bool{}}
+// New makes the resolver of a tree.
+func New(tree *lang.Tree) *Resolver {
+	r, declared := &Resolver{tree: tree, packages: map[string]bool{}}, tree.Declared
 	for _, f := range tree.Files {
 		if path.Base(f.Path) == "package.json" {
 			r.packages[path.Dir(f.Path)] = true

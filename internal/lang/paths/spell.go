@@ -96,7 +96,7 @@ func (r *Resolver) candidates(q lang.Respelling, how reading, w written, target 
 		if how.base != "" && r.tree.IsDir(how.base) && below(how.base, target) && how.base != dir { // from where it was read
 			add(rel(how.base), "")
 		}
-		if base := r.basis(from, q.Mention); settingKind(q.Mention.Kind) {
+		if base := r.tree.Base(from, q.Mention); settingKind(q.Mention.Kind) {
 			add(rel(base), "")
 		}
 		for up := dir; ; up = path.Dir(up) {
@@ -131,12 +131,12 @@ func (r *Resolver) candidates(q lang.Respelling, how reading, w written, target 
 			}
 		}
 	case byAlias:
-		if text, ok := r.aliases.Contract(from, target, how.alias); ok {
+		if text, ok := r.tree.Contract(from, target, how.alias); ok {
 			add(text, "")
 		}
 		const remark = "no name leads there any more, so a path is used"
 		if settingKind(q.Mention.Kind) {
-			add(lang.Relative(r.basis(from, q.Mention), target), remark)
+			add(lang.Relative(r.tree.Base(from, q.Mention), target), remark)
 		}
 		add(lang.Relative(dir, target), remark)
 	}

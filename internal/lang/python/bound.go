@@ -22,19 +22,59 @@ func (r *Resolver) content(id project.FileID) []byte {
 	return content
 }
 
-// readPackages reads what every __init__.py gives a value to, in the order of its statements. A name that it imports
+// given is what a file gives values to at its top level, and when it is loaded: what it declares, and what it imports,
+// in the order of its statements.
+type given struct {
+	declared []string
+	imports  []brought
+	listed   map[string]bool // what the file lists as exported; nil where it has no list
+}
+
+// brought is a module or a name that a file imports, and what it is called there.
+type brought struct {
+	lang.Mention
+	local string
+}
+
+// indexOf reads what a file gives values to.
+func indexOf(content []byte) *given {
+	s := &scanner{src: content, outline: &lang.Outline{}, texts: texts{exports: true}}
+	s.scan()
+	g := &given{}
+	for _, d := range s.outline.Declarations {
+		g.declared = append(g.declared, d.Name)
+	}
+	for i := range s.mentions {
+		m := &s.mentions[i]
+		switch {
+		case m.Kind == ModuleText && exported(m):
+			if g.listed == nil {
+				g.listed = map[string]bool{}
+			}
+			g.listed[m.Text] = true
+		case m.Deferred:
+		case m.Kind == FromModule, m.Kind == FromName && m.Text == lang.Everything:
+			g.imports = append(g.imports, brought{Mention: *m})
+		case m.Kind == ModuleImport, m.Kind == FromName:
+			g.imports = append(g.imports, brought{*m, localOf(content, m)})
+		}
+	}
+	return g
+}
+
+// readPackages works out what every __init__.py gives a value to, in the order of its statements. A name that it imports
 // from elsewhere hides a module of the same name in its folder, and a module that it loads becomes a name of it
 // (docs.python.org/3/reference/import.html, submodules).
 func (r *Resolver) readPackages() {
 	r.held = make([]map[string]held, len(r.tree.Files))
-	b := &bound{Resolver: r, scans: make([]*scanner, len(r.tree.Files)), names: map[project.FileID]map[string]held{}}
+	b := &bound{Resolver: r, names: map[project.FileID]map[string]held{}}
 	var ids []project.FileID
 	for id, f := range r.tree.Files {
 		if isInit(f.Path) && !f.Link {
 			ids = append(ids, project.FileID(id))
 		}
 	}
-	parallel.Do(len(ids), func(i int) { b.scan(ids[i]) })
+	parallel.Do(len(ids), func(i int) { b.given(ids[i]) })
 	for _, id := range ids {
 		r.held[id] = b.of(id)
 	}
@@ -45,16 +85,16 @@ func isInit(p string) bool { return path.Base(p) == "__init__.py" }
 // bound works out what files give values to.
 type bound struct {
 	*Resolver
-	scans []*scanner
 	names map[project.FileID]map[string]held // nil while it is being worked out: of a circle of stars
 }
 
-func (b *bound) scan(id project.FileID) *scanner {
-	if b.scans[id] == nil {
-		b.scans[id] = &scanner{src: b.content(id), outline: &lang.Outline{}, texts: texts{exports: true}}
-		b.scans[id].scan()
+// given gives what a file says; nothing, if it can't be read.
+func (b *bound) given(id project.FileID) *given {
+	g, err := lang.Index[*given](b.tree, id)
+	if err != nil {
+		return &given{}
 	}
-	return b.scans[id]
+	return g
 }
 
 // of gives the names of a file.
@@ -63,16 +103,13 @@ func (b *bound) of(id project.FileID) map[string]held {
 		return names
 	}
 	b.names[id] = nil
-	s, p := b.scan(id), b.tree.Path(id)
+	g, p := b.given(id), b.tree.Path(id)
 	names := map[string]held{}
-	for _, d := range s.outline.Declarations {
-		names[d.Name] = held{}
+	for _, name := range g.declared {
+		names[name] = held{}
 	}
-	for i := range s.mentions {
-		m := &s.mentions[i]
-		if m.Deferred {
-			continue
-		}
+	for i := range g.imports {
+		m := &g.imports[i]
 		switch m.Kind {
 		case ModuleImport, FromModule:
 			t := b.module(p, m.Text)
@@ -80,16 +117,14 @@ func (b *bound) of(id project.FileID) map[string]held {
 				b.loaded(names, path.Dir(p), b.place(t))
 			}
 			if m.Kind == ModuleImport {
-				local := localOf(s.src, m)
-				names[local] = held{module: t.Kind.Inside() && b.place(t) == path.Join(path.Dir(p), local)}
+				names[m.local] = held{module: t.Kind.Inside() && b.place(t) == path.Join(path.Dir(p), m.local)}
 			}
 		case FromName:
 			if m.Text == lang.Everything {
-				b.star(names, p, m)
+				b.star(names, p, &m.Mention)
 				continue
 			}
-			local := localOf(s.src, m)
-			names[local] = held{isInit(p) && b.isOwn(p, p, m, local), detail(m).From, m.Text}
+			names[m.local] = held{isInit(p) && b.isOwn(p, p, &m.Mention, m.local), detail(&m.Mention).From, m.Text}
 		}
 	}
 	b.names[id] = names
@@ -115,15 +150,7 @@ func (b *bound) star(names map[string]held, p string, m *lang.Mention) {
 	if from.Kind != lang.ToFile || b.tree.Path(from.File) == p {
 		return
 	}
-	var listed map[string]bool
-	for i := range b.scan(from.File).mentions {
-		if e := &b.scan(from.File).mentions[i]; e.Kind == ModuleText && exported(e) {
-			if listed == nil {
-				listed = map[string]bool{}
-			}
-			listed[e.Text] = true
-		}
-	}
+	listed := b.given(from.File).listed
 	for name, h := range b.of(from.File) {
 		if listed != nil && !listed[name] || listed == nil && strings.HasPrefix(name, "_") {
 			continue

@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"crookedshelf/internal/lang"
 	"crookedshelf/internal/project/projecttest"
 )
 
@@ -42,7 +43,7 @@ func TestNamesThatHideModules(t *testing.T) {
 		tree := projecttest.Load(t, base+row.tree+"-- main.py --\n"+row.main+"\n")
 		id, ok := tree.Lookup("main.py")
 		require.True(t, ok)
-		r := New(tree, nil, nil)
+		r := New(lang.NewTree(tree, nil, Family()))
 		var got []string
 		for _, m := range Scan([]byte(row.main)) {
 			if to := target(tree, r.Resolve(id, &m)); !strings.HasPrefix(row.main, "from") || path.Base(to) != "__init__.py" || m.Kind.String() == "from name" {
@@ -56,7 +57,7 @@ func TestNamesThatHideModules(t *testing.T) {
 // Strings resolve as far as a module goes, and what follows must be found in it.
 func TestTextsResolve(t *testing.T) {
 	tree := projecttest.Load(t, "-- desk/__init__.py --\nVERSION = 1\n-- desk/night.py --\nclass Night:\n    def book(self): pass\n-- desk/lazy.py --\ndef __getattr__(name): pass\n-- desk/data/a.csv --\n-- space/deep/thing.py --\nx = 1\n-- a.py --\n")
-	r := New(tree, nil, nil)
+	r := New(lang.NewTree(tree, nil, Family()))
 	id, _ := tree.Lookup("a.py")
 	for text, want := range map[string]string{
 		"desk.night": "desk/night.py", "desk.night.Night": "desk/night.py", "desk.night.Night.book": "desk/night.py", "desk.night:Night": "desk/night.py",

@@ -85,7 +85,7 @@ func (r *Resolver) distributions() []*distribution {
 		i := slices.IndexFunc(out, func(d *distribution) bool { return d.dir == dir })
 		if i < 0 {
 			i = len(out)
-			out = append(out, &distribution{dir: dir, then: dir, tree: r.tree, files: map[string]project.FileID{}})
+			out = append(out, &distribution{dir: dir, then: dir, tree: r.tree.Project, files: map[string]project.FileID{}})
 		}
 		out[i].files[base] = project.FileID(id)
 	}

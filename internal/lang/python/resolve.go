@@ -15,15 +15,14 @@ import (
 // Resolver answers for one tree, as the import system does (docs.python.org/3/reference/import.html): a package is a
 // folder, with an __init__.py or without one; a module is a file; a stub stands beside it.
 type Resolver struct {
-	tree    *project.Project
+	tree    *lang.Tree
 	roots   []string
 	modules map[string]bool     // names of all modules and packages, wherever they lie
 	stubs   bool                // there are some
 	from    map[string][]string // where absolute imports of the modules in a folder start
 	// around are the files of the packages that the folder of a module is and that are around it.
 	around       map[string][]project.FileID
-	places       func() lang.Resolver // answers for paths
-	asked        sync.Once            // works out applications
+	asked        sync.Once // works out applications
 	applications []application
 	dists        sync.Once // works out built
 	built        []*distribution
@@ -31,12 +30,10 @@ type Resolver struct {
 }
 
 // New finds the folders from which imports start.
-//
-// A value of settings that names no module may be a path, for which places answers.
-func New(tree *project.Project, declared *lang.Declared, places func() lang.Resolver) *Resolver {
-	r := &Resolver{tree: tree, places: places}
+func New(tree *lang.Tree) *Resolver {
+	r := &Resolver{tree: tree}
 	if slices.ContainsFunc(tree.Files, func(f project.File) bool { return strings.HasSuffix(f.Path, ".py") }) {
-		r.roots = findRoots(tree, declared)
+		r.roots = findRoots(tree.Project, tree.Declared)
 		r.stubs = slices.ContainsFunc(tree.Files, func(f project.File) bool { return strings.HasSuffix(f.Path, ".pyi") })
 		r.readPackages()
 		r.modules, r.from, r.around = map[string]bool{}, map[string][]string{}, map[string][]project.FileID{}
@@ -75,7 +72,7 @@ func (r *Resolver) Resolve(from project.FileID, m *lang.Mention) lang.Target {
 		if t, _ := r.text(p, m); t.Kind.Inside() {
 			return t
 		}
-		return r.places().Resolve(from, asPath(m))
+		return r.tree.Resolver(paths.Setting).Resolve(from, asPath(m)) // it names no module, and may be a path
 	case AnchorFolder:
 		return r.anchored(p, m, "")
 	case AnchorPath:

@@ -50,7 +50,7 @@ func TestResolve(t *testing.T) {
 		tree := projecttest.Load(t, service)
 		id, ok := tree.Lookup(row.file)
 		require.True(t, ok)
-		r := New(tree, nil, nil)
+		r := New(lang.NewTree(tree, nil, Family()))
 		var got []string
 		for _, m := range Scan([]byte(row.text)) {
 			got = append(got, target(tree, r.Resolve(id, &m)))
@@ -97,7 +97,7 @@ func TestRoots(t *testing.T) {
 
 func TestAmbiguousModulesAreTold(t *testing.T) {
 	tree := projecttest.Load(t, "-- manage.py --\n-- nights/__init__.py --\n-- back/manage.py --\n-- back/nights/__init__.py --\n")
-	assert.Equal(t, []string{"the module nights is in back and in the root: an import of it from elsewhere leads to the first"}, New(tree, nil, nil).Rules().Warnings)
+	assert.Equal(t, []string{"the module nights is in back and in the root: an import of it from elsewhere leads to the first"}, New(lang.NewTree(tree, nil, Family())).Rules().Warnings)
 }
 
 // Of two roots that hold a module of a name, a file means the one that it lies in; a package with a file counts before
@@ -105,7 +105,7 @@ func TestAmbiguousModulesAreTold(t *testing.T) {
 func TestNearestRoot(t *testing.T) {
 	tree := projecttest.Load(t, "-- setup.py --\n-- src/hill/__init__.py --\n-- hill/readme.py --\n-- tests/__init__.py --\n-- tests/test_a.py --\n-- docs/one/setup.py --\n-- docs/one/tests/__init__.py --\n-- docs/one/tests/test_b.py --\n"+
 		"-- docs/two/setup.py --\n-- docs/two/tests/__init__.py --\n-- docs/two/tests/test_c.py --\n")
-	r := New(tree, nil, nil)
+	r := New(lang.NewTree(tree, nil, Family()))
 	for _, c := range []struct{ from, module, want string }{
 		{"tests/test_a.py", "tests", "tests/__init__.py"},
 		{"docs/one/tests/test_b.py", "tests", "docs/one/tests/__init__.py"},

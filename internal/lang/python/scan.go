@@ -33,6 +33,8 @@ func Family() lang.Family {
 			texts := textsOf(p, declared)
 			return scanFile(p, content, texts, declared, texts.skips(declared))
 		},
+		Index: func(content []byte) (any, error) { return indexOf(content), nil },
+		Rules: func(t *lang.Tree) lang.Rules { return New(t).Rules() },
 		Fixed: fixed, Facts: facts,
 		Reexports: &lang.Reexports{Specifier: Specifier, Line: EntryLine, Gives: EntryGives},
 	}

@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/paths"
 	"crookedshelf/internal/project"
 )
 
@@ -110,8 +111,8 @@ func (r *Resolver) Spell(q lang.Respelling) (lang.Spelling, bool) {
 	old := q.Old.(*Resolver)
 	before, end := old.text(old.tree.Path(q.OldFrom), m)
 	if (m.Kind == ModuleSetting || m.Kind == Program) && !before.Kind.Inside() {
-		q.Old, q.Mention = old.places(), asPath(m)
-		return r.places().Spell(q)
+		q.Old, q.Mention = old.tree.Resolver(paths.Setting), asPath(m)
+		return r.tree.Resolver(paths.Setting).Spell(q)
 	}
 	text, ok := r.absolute(from, q.Target)
 	if !ok || end == 0 {

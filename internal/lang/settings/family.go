@@ -13,7 +13,6 @@ import (
 
 	"crookedshelf/internal/convention"
 	"crookedshelf/internal/lang"
-	"crookedshelf/internal/lang/paths"
 	"crookedshelf/internal/lang/python"
 	"crookedshelf/internal/lang/web"
 	"crookedshelf/internal/manifest"
@@ -31,6 +30,7 @@ func Family() lang.Family {
 		},
 		Reads: func(p string) bool { return reads(p) },
 		Scan:  Scan,
+		Rules: func(*lang.Tree) lang.Rules { return lang.Rules{Base: base} },
 	}
 }
 
@@ -136,19 +136,13 @@ func IsCompilerFile(p string) bool {
 	return strings.HasSuffix(base, ".json") && (strings.HasPrefix(base, "tsconfig") || strings.HasPrefix(base, "jsconfig"))
 }
 
-// Basis gives the folder that the values of a settings file are read from; pathsBase answers for the paths of the
-// compiler's files.
-func Basis(pathsBase func(string) string) func(from string, m *lang.Mention) string {
-	return func(from string, m *lang.Mention) string {
-		switch {
-		case m.Kind == paths.AliasTarget && IsCompilerFile(from):
-			return pathsBase(from)
-		case strings.HasPrefix(from, ".github/") || strings.HasPrefix(from, ".circleci/") || strings.HasPrefix(from, ".husky/") || strings.HasPrefix(from, ".vscode/"):
-			return "."
-		}
-		if dir := path.Dir(from); path.Base(from) != "CODEOWNERS" {
-			return dir
-		}
-		return "."
-	}
+// base is the root for settings of the whole project that lie in folders of their own.
+func base(from string, _ *lang.Mention) (string, bool) {
+	whole := path.Base(from) == "CODEOWNERS" || slices.ContainsFunc(ofWholeProject, func(folder string) bool {
+		return strings.HasPrefix(from, folder)
+	})
+	return ".", whole
 }
+
+// ofWholeProject are folders with settings of the whole project.
+var ofWholeProject = []string{".github/", ".circleci/", ".husky/", ".vscode/"}

@@ -20,4 +20,6 @@ func By(rule int) *lang.Detail { return &lang.Detail{Own: Rule(rule)} }
 func rule(m *lang.Mention) int { return int(lang.Own[Rule](m)) }
 
 // Rules are what the resolver answers.
-func (r *Resolver) Rules() lang.Rules { return lang.Rules{Kinds: Kinds, Resolver: r} }
+func Rules(t *lang.Tree) lang.Rules {
+	return lang.Rules{Kinds: Kinds, Resolver: New(t.Project, t.Declared)}
+}

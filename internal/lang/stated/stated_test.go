@@ -93,6 +93,5 @@ func TestNamesOfTheConvention(t *testing.T) {
 		assert.True(t, ok, name)
 		assert.Equal(t, row.then, spelled.Text, name)
 	}
-	assert.Empty(t, old.Rules().Warnings)
 	assert.Equal(t, lang.ToOutside, stated.New(before, nil).Resolve(from, &lang.Mention{Text: "night", Kind: stated.Stated, Detail: stated.By(1)}).Kind)
 }

@@ -24,21 +24,21 @@ func Family() lang.Family {
 			d, _ := DialectOf(p)
 			return lang.Scanned{Mentions: Scan(content, d)}, nil
 		},
+		Rules: Rules,
 	}
 }
 
 // Resolver finds style sheets: from the style sheet's folder, as browsers and compilers do, then from the load paths,
 // then by an alias; a name that is none of these is a package, as bundlers do.
 type Resolver struct {
-	tree    *project.Project
-	aliases lang.Aliases
-	loads   []string // load paths
+	tree  *lang.Tree
+	loads []string // load paths
 }
 
 // New makes the resolver of a tree.
-func New(tree *project.Project, declared *lang.Declared, aliases lang.Aliases) *Resolver {
-	r := &Resolver{tree: tree, aliases: aliases}
-	if declared != nil {
+func New(tree *lang.Tree) *Resolver {
+	r := &Resolver{tree: tree}
+	if declared := tree.Declared; declared != nil {
 		for _, name := range []string{"css", "sass", "less"} {
 			if root, ok := declared.Convention.Roots[name]; ok {
 				if declared.After {
@@ -86,7 +86,7 @@ func (r *Resolver) find(from project.FileID, m *lang.Mention) (lang.Target, how)
 			if !ok {
 				continue
 			}
-			if p, alias, ok := r.aliases.Expand(file, rest); ok {
+			if p, alias, ok := r.tree.Expand(file, rest); ok {
 				if t, ok := r.load(m.Kind, p); ok {
 					return t, how{alias: alias, head: head}
 				}
@@ -181,7 +181,7 @@ func (r *Resolver) manners(q lang.Respelling, how how, core, p string) []lang.Sp
 		}
 	}
 	if how.alias != "" {
-		if text, ok := r.aliases.Contract(from, p, how.alias); ok {
+		if text, ok := r.tree.Contract(from, p, how.alias); ok {
 			out = append(out, lang.Spelling{Text: how.head + text})
 		}
 	}

@@ -16,4 +16,4 @@ var (
 var Kinds = []*lang.Kind{StyleImport, SassImport, LessImport}
 
 // Rules are what the resolver answers.
-func (r *Resolver) Rules() lang.Rules { return lang.Rules{Kinds: Kinds, Resolver: r} }
+func Rules(t *lang.Tree) lang.Rules { return lang.Rules{Kinds: Kinds, Resolver: New(t)} }

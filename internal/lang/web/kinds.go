@@ -25,5 +25,5 @@ var Kinds = []*lang.Kind{Import, ExportFrom, DynamicImport, Require, RequireReso
 
 // Rules are what the resolver answers.
 func (r *resolver) Rules() lang.Rules {
-	return lang.Rules{Kinds: Kinds, Resolver: r, Warnings: r.warnings, Place: r.Place, Places: r.Places, Bindings: r.Bindings}
+	return lang.Rules{Kinds: Kinds, Resolver: r, Warnings: r.warnings, Place: r.Place, Places: r.Places, Bindings: r.Bindings, Aliases: r, Base: r.base}
 }

@@ -124,8 +124,8 @@ func (q *query) installed(name string) bool {
 // ambient is how a file of types declares a module for the whole program.
 var ambient = regexp.MustCompile(`^declare\s+module\s+['"]([^'"\n]+)['"]`)
 
-// declaredIn adds the modules that a file of types declares, each at the beginning of a line.
-func declaredIn(content []byte, out []string) []string {
+// ambientIn gives the modules that a file of types declares, each at the beginning of a line.
+func ambientIn(content []byte) (out []string) {
 	const word = "declare"
 	for at := 0; ; at += len(word) {
 		i := bytes.Index(content[at:], []byte(word))
@@ -153,8 +153,8 @@ type ambientModules struct {
 	stars []string // with a * that stands for any text
 }
 
-// read looks into the files of types. It is done when somebody asks for a name that nothing else explains.
-func (a *ambientModules) read(tree *project.Project) {
+// join brings together what the files of types declare, when somebody asks for a name that nothing else explains.
+func (a *ambientModules) join(tree *lang.Tree) {
 	var ids []project.FileID
 	for id, f := range tree.Files {
 		if !f.Link && strings.HasSuffix(f.Path, ".d.ts") {
@@ -162,13 +162,7 @@ func (a *ambientModules) read(tree *project.Project) {
 		}
 	}
 	found := make([][]string, len(ids))
-	parallel.Do(len(ids), func(i int) {
-		tree.Peek(ids[i], func(content []byte, err error) {
-			if err == nil {
-				found[i] = declaredIn(content, nil)
-			}
-		})
-	})
+	parallel.Do(len(ids), func(i int) { found[i], _ = lang.Index[[]string](tree, ids[i]) })
 	a.names = map[string]bool{}
 	for _, name := range slices.Concat(found...) {
 		if strings.Contains(name, "*") && !a.names[name] {
@@ -181,7 +175,7 @@ func (a *ambientModules) read(tree *project.Project) {
 // declared says whether a file of types declares a module of this name.
 func (q *query) declared(text string) bool {
 	a := &q.ambient
-	a.once.Do(func() { a.read(q.tree) })
+	a.once.Do(func() { a.join(q.tree) })
 	return a.names[text] || slices.ContainsFunc(a.stars, func(pattern string) bool { _, ok := starMatch(pattern, text); return ok })
 }
 

@@ -10,6 +10,7 @@ import (
 	"github.com/bmatcuk/doublestar/v4"
 
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/paths"
 	"crookedshelf/internal/parallel"
 	"crookedshelf/internal/project"
 	"crookedshelf/internal/seek"
@@ -18,7 +19,7 @@ import (
 // resolver answers where specifiers lead in one tree, as the TypeScript compiler and Node do it. Where the two differ
 // the importing file decides: a script prefers the exact file, a TypeScript file what the compiler would take.
 type resolver struct {
-	tree      *project.Project
+	tree      *lang.Tree
 	packages  map[string]*packageFile            // by folder
 	compilers map[string]*compilerFile           // by folder: the tsconfig.json, or else jsconfig.json, in it
 	all       map[string]*compilerFile           // by path, with those that are referred to
@@ -39,31 +40,19 @@ type resolver struct {
 	there      map[string]bool // places of packages that were looked at, and whether one is there
 }
 
-// Modules is a resolver of module specifiers, whose aliases others may use.
-type Modules interface {
-	lang.Resolver
-	lang.Aliases
-	Rules() lang.Rules
-	// PathsBase gives the folder that the targets of a compiler file's paths are read from.
-	PathsBase(compilerFile string) string
-}
-
-// NewResolver reads the settings of a tree.
-func NewResolver(tree *project.Project, declared *lang.Declared) Modules {
-	return newResolver(tree, declared)
-}
-
-// PathsBase implements Modules.
-func (r *resolver) PathsBase(p string) string {
-	if c := r.all[p]; c != nil && c.baseURL != "" {
-		return c.baseURL
+// base is the folder that the targets of a compiler file's paths are read from.
+func (r *resolver) base(from string, m *lang.Mention) (string, bool) {
+	c := r.all[from]
+	if m.Kind != paths.AliasTarget || c == nil || c.baseURL == "" {
+		return "", false
 	}
-	return path.Dir(p)
+	return c.baseURL, true
 }
 
-func newResolver(tree *project.Project, declared *lang.Declared) *resolver {
+// newResolver reads the settings of a tree.
+func newResolver(tree *lang.Tree) *resolver {
 	r := &resolver{tree: tree, packages: map[string]*packageFile{}, compilers: map[string]*compilerFile{}, members: map[string]map[string]*packageFile{}, names: map[string]bool{}, seen: &sync.Mutex{}, there: map[string]bool{}}
-	reader := &settingsReader{tree: tree, cache: map[string]*compilerFile{}, warned: map[string]bool{}}
+	reader := &settingsReader{tree: tree.Project, cache: map[string]*compilerFile{}, warned: map[string]bool{}}
 	workspaces := map[string][]string{} // beside package.json, by folder
 	others := map[string][]string{}     // compiler files of other names, by folder
 	for id, f := range tree.Files {
@@ -74,7 +63,7 @@ func newResolver(tree *project.Project, declared *lang.Declared) *resolver {
 				reader.warn("%s", err)
 				continue
 			}
-			text, err := project.Says(tree, project.FileID(id), readPackage)
+			text, err := project.Says(tree.Project, project.FileID(id), readPackage)
 			if err != nil {
 				reader.warn("%s: %s; it is passed over", f.Path, err)
 				continue
@@ -82,7 +71,7 @@ func newResolver(tree *project.Project, declared *lang.Declared) *resolver {
 			r.packages[dir] = &packageFile{packageText: text, dir: dir, members: slices.Clone(text.takesIn)}
 			r.names[text.name] = true
 		case base == "pnpm-workspace.yaml" || base == "lerna.json":
-			workspaces[dir] = append(workspaces[dir], membersOf(tree, project.FileID(id), f.Path)...)
+			workspaces[dir] = append(workspaces[dir], membersOf(tree.Project, project.FileID(id), f.Path)...)
 		case strings.HasPrefix(base, "tsconfig.") && strings.HasSuffix(base, ".json") && base != "tsconfig.json":
 			others[dir] = append(others[dir], f.Path)
 		case base == "tsconfig.json", base == "jsconfig.json" && r.compilers[dir] == nil:
@@ -109,8 +98,8 @@ func newResolver(tree *project.Project, declared *lang.Declared) *resolver {
 	r.findFrameworks()
 	r.findPlaces()
 	r.findAskers()
-	r.bundlers = bundlerAliases(tree)
-	r.stated = conventionAliases(declared, r.defines)
+	r.bundlers = bundlerAliases(tree.Project)
+	r.stated = conventionAliases(tree.Declared, r.defines)
 	r.forgetStated()
 	r.warnings = reader.warnings
 	slices.Sort(r.warnings)

@@ -76,7 +76,7 @@ declare module "made-*" { const x: string; export default x }
 
 func TestResolve(t *testing.T) {
 	tree := projecttest.Load(t, packages)
-	r := newResolver(tree, nil)
+	r := newResolver(lang.NewTree(tree, nil, Family()))
 	cases := []struct{ from, spec, want string }{
 		// by path
 		{"src/main.ts", "./log", "src/log.ts"},
@@ -166,7 +166,7 @@ func describe(tree *project.Project, target lang.Target) string {
 
 func TestResolveOtherKinds(t *testing.T) {
 	tree := projecttest.Load(t, packages)
-	r := newResolver(tree, nil)
+	r := newResolver(lang.NewTree(tree, nil, Family()))
 	from, _ := tree.Lookup("src/main.ts")
 	cases := []struct {
 		from project.FileID
@@ -247,7 +247,7 @@ func TestSpell(t *testing.T) {
 		next, newID, err := tree.Overlay(moves, nil, nil)
 		require.NoError(t, err)
 		from, _ := tree.Lookup(c.from)
-		old, now := newResolver(tree, nil), newResolver(next, nil)
+		old, now := newResolver(lang.NewTree(tree, nil, Family())), newResolver(lang.NewTree(next, nil, Family()))
 		m := &lang.Mention{Text: c.spec, Kind: Import}
 		before := old.Resolve(from, m)
 		require.Equal(t, lang.ToFile, before.Kind, c.spec)
@@ -275,6 +275,6 @@ func TestFrameworks(t *testing.T) {
 		tree := projecttest.Load(t, c.tree)
 		from, ok := tree.Lookup(c.from)
 		require.True(t, ok, c.name)
-		assert.Equal(t, c.want, describe(tree, NewResolver(tree, nil).Resolve(from, &lang.Mention{Text: c.spec, Kind: Import})), c.name)
+		assert.Equal(t, c.want, describe(tree, newResolver(lang.NewTree(tree, nil, Family())).Resolve(from, &lang.Mention{Text: c.spec, Kind: Import})), c.name)
 	}
 }
