@@ -9,6 +9,7 @@ import (
 	"strings"
 	"time"
 
+	"crookedshelf/internal/carry"
 	"crookedshelf/internal/convention"
 	"crookedshelf/internal/finding"
 	"crookedshelf/internal/graph"
@@ -72,7 +73,7 @@ func (p *Project) Check(opts CheckOptions) (*Check, error) {
 	c.Findings = append(c.Findings, placed.FindUses(p.Convention, p.graph)...)
 	p.findLost(c, placed)
 	if c.Moves() {
-		c.Warnings = append(c.Warnings, plan.TornAliases(p.graph, placed)...)
+		c.Warnings = append(c.Warnings, carry.TornAliases(p.graph, plan.Moves(placed))...)
 	}
 	p.findLeft(c, placed)
 	p.findOutdated(c, placed, opts)

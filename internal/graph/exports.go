@@ -241,3 +241,32 @@ func (g *Graph) Meant(r Reference, file project.FileID, wanted func(project.File
 	}
 	return out
 }
+
+// WritesEndings says whether most relative imports in the project name the ending, where it may be left out.
+func (g *Graph) WritesEndings() bool {
+	g.counted.Do(func() {
+		with, without := 0, 0
+		for id := range g.Files {
+			n := &g.Files[id]
+			for i, t := range n.Targets {
+				m := &n.Mentions[i]
+				if t.Kind != lang.ToFile || !m.Kind.Is(lang.Brings) || !lang.IsRelative(m.Text) || !g.endings(g.Tree.Path(t.File)) {
+					continue
+				}
+				if g.endings(m.Text) {
+					with++
+				} else {
+					without++
+				}
+			}
+		}
+		g.withEndings = with > without
+	})
+	return g.withEndings
+}
+
+// endings says whether an import of a file may name its ending, or leave it out.
+func (g *Graph) endings(p string) bool {
+	writer := g.Languages.Reexports(p)
+	return writer != nil && writer.Endings
+}

@@ -31,6 +31,9 @@ type Graph struct {
 	part []bool                                  // of each file: it was read; nil where all of them are
 	seen func(id project.FileID, content []byte) // is told the content of each file that is scanned; nil for nobody
 
+	counted     sync.Once // works out withEndings
+	withEndings bool      // most relative imports name endings
+
 	handsOn sync.Once // works out hands
 	hands   []bool    // of each file: it only hands on
 

@@ -93,6 +93,54 @@ func NewDeclared(c *convention.Convention, after bool, home func(path string) st
 	return d
 }
 
+// Afterwards makes the view of the tree after moves: arrived says where files have come to, which are at home there, and
+// goes gives where the files of a folder went.
+func (d *Declared) Afterwards(arrived func(path string) bool, goes func(dir string) string) *Declared {
+	after := NewDeclared(d.Convention, true, func(path string) string {
+		if arrived(path) {
+			return path
+		}
+		return d.Home(path)
+	})
+	after.Followed = map[string]string{}
+	for _, a := range d.Convention.Aliases {
+		if a.HasThen || !a.HasNow {
+			continue
+		}
+		folder, rest, starred := strings.Cut(a.Now, "*")
+		if starred {
+			rest = "/*" + rest
+		}
+		after.Followed[a.Scope+a.Pattern] = path.Join(goes(path.Clean(folder)), rest)
+	}
+	return after
+}
+
+// Then gives the folder or file that an alias shall stand for after the moves, seen from a file, and whether a * follows
+// it; false where the convention does not say.
+func (d *Declared) Then(from, alias string) (place string, starred, ok bool) {
+	if d == nil || alias == "" {
+		return "", false, false
+	}
+	for _, a := range d.Convention.Aliases {
+		if a.HasThen && strings.HasPrefix(from, a.Scope) && sameAlias(a.Pattern, alias) {
+			place, _, starred = strings.Cut(a.Then, "*")
+			return path.Clean(place), starred, true
+		}
+	}
+	return "", false, false
+}
+
+// SaysThen says whether the convention says what an alias shall stand for, wherever it is used.
+func (d *Declared) SaysThen(alias string) bool {
+	return d != nil && slices.ContainsFunc(d.Convention.Aliases, func(a convention.Alias) bool {
+		return a.HasThen && sameAlias(a.Pattern, alias)
+	})
+}
+
+// sameAlias compares two patterns, of which one may leave out the star at its end.
+func sameAlias(a, b string) bool { return strings.TrimSuffix(a, "/*") == strings.TrimSuffix(b, "/*") }
+
 // addKey notes the rule for a key by the last of its names that is no place in a list.
 func (d *Declared) addKey(key convention.KeyPath, rule int) {
 	last := len(key) - 1

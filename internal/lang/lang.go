@@ -79,6 +79,14 @@ func (l Languages) FamilyOf(path string) *Family {
 	return nil
 }
 
+// Reexports gives what writes and reads a file that re-exports; nil where the file's language can't.
+func (l Languages) Reexports(path string) *Reexports {
+	if family := l.FamilyOf(path); family != nil {
+		return family.Reexports
+	}
+	return nil
+}
+
 // BehindQuote says whether a quote stands right before a place: what every language can tell of where its strings
 // begin.
 func BehindQuote(content []byte) func(at int) bool {

@@ -4,10 +4,11 @@ import (
 	"cmp"
 	"fmt"
 	"maps"
+	"path"
 	"slices"
 	"strings"
-	"sync"
 
+	"crookedshelf/internal/carry"
 	"crookedshelf/internal/convention"
 	"crookedshelf/internal/graph"
 	"crookedshelf/internal/lang"
@@ -46,112 +47,173 @@ type builder struct {
 	rounds  map[project.FileID]int    // and in which attempt that showed
 	round   int
 	order   []project.FileID          // the files that move, in the order of their paths; nil where that has to be found out
-	come    arrivals                  // the same by where they lead
 	wanted  map[project.FileID]string // all moves that were asked for
-	// unwritten are required files that are not written, with the reasons.
-	unwritten map[string]string
-	// fresh are the moves that this attempt has taken out: what else is at fault for their sake shows in the next.
-	fresh map[project.FileID]bool
+	// unwritten are the files that are not written.
+	unwritten map[string]bool
 	// leads are the files that follow others, each with one of those.
 	leads map[project.FileID]project.FileID
+	// missing are the required files that are written, by their paths.
+	missing map[string]placement.MissingFile
 
-	textsFail bool // texts that only look like names of what moves can't be rewritten: a reference would break
-
-	doors   bool        // a shelf has a door
-	endings func() bool // whether the project writes the endings of scripts that it imports
-
-	warnings []string
-	wrong    []string // what the convention must say and does not
-}
-
-// draft is one attempt: moves, edits and the trees that they give.
-type draft struct {
-	edits   map[project.FileID][]change
-	remarks []Remark
-	stayed  []stayed
-	newID   []project.FileID
-	oldID   []project.FileID // of each file of the new tree; project.None for one that is written
-	moved   *relocation
-	moves   func() []lang.Moved
-	laid    laid
-	after   *graph.Graph
-	written map[string]written // by path
-}
-
-// laid says what the overlay holds beside edits: moves but for those that were blocked, and how many written files.
-type laid struct{ blocked, written int }
-
-// change is an edit of a mention.
-type change struct {
-	edit    source.Edit
-	mention int         // -1 where the edit is not that of one mention's text
-	kind    string      // of such an edit
-	target  lang.Target // in the old tree
-	to      string      // the path that it leads to in the new tree
+	keepTexts bool // texts that only look like names of what moves can't be rewritten: a reference would break
+	warnings  []string
 }
 
 // Build makes the plan and proves it. What can't be proved is blocked. The outcome is what the plan gives on the tree.
 //
 // The error is an *AliasError: the convention leaves open what aliases shall stand for.
 func Build(in Input) (*Plan, *Outcome, error) {
-	b := &builder{Input: in, tree: in.Graph.Tree, moves: map[project.FileID]string{}, blocked: map[project.FileID]string{}, rounds: map[project.FileID]int{}, round: 1, unwritten: map[string]string{}, fresh: map[project.FileID]bool{}}
-	for id, h := range in.Placement.Homes {
-		if h.Kind == placement.Misplaced {
-			b.moves[project.FileID(id)] = h.Path
-		}
-		if to, misspelled := in.Placement.Spelled[project.FileID(id)]; misspelled && in.Rename {
-			b.moves[project.FileID(id)] = to
+	b := &builder{
+		Input: in, tree: in.Graph.Tree, moves: Moves(in.Placement), blocked: map[project.FileID]string{}, rounds: map[project.FileID]int{}, round: 1,
+		unwritten: map[string]bool{},
+	}
+	for id, to := range in.Placement.Spelled {
+		if in.Rename {
+			b.moves[id] = to
 		}
 	}
-	b.doors, b.endings = in.Convention.HasDoors(), sync.OnceValue(b.writesEndings)
 	b.restrict()
 	b.wanted = maps.Clone(b.moves)
-	b.blockUnreadable()
-	b.blockUnexplained()
+	b.refused(carry.Impossible(b.Graph, b.moves))
 	b.blockNames()
+	edits := b.require()
+	b.missDefinitions()
 	for {
-		b.fresh = map[project.FileID]bool{}
 		b.round++
 		for before := -1; len(b.blocked) > before; { // what follows a file that is blocked stays with it
 			before = len(b.blocked)
 			b.follow()
-			b.blockPlaces()
+			b.refused(carry.Places(b.Graph, b.moves))
 			b.blockTogether()
 		}
 		if len(b.moves) == 0 && !b.asksForEdits() {
-			return b.plan(&draft{}), &Outcome{}, nil
+			return b.plan(&carry.Draft{}), &Outcome{}, nil
 		}
-		before := len(b.blocked) + len(b.unwritten)
-		d := b.respell()
-		if len(b.wrong) > 0 {
-			return nil, nil, &AliasError{b.wrong}
+		d, refused := carry.Work(b.request(edits))
+		b.keepTexts = b.keepTexts || d.KeepTexts
+		if len(d.Open) > 0 {
+			return nil, nil, &AliasError{d.Open}
 		}
-		if len(b.blocked)+len(b.unwritten) == before {
-			b.prove(d)
-		}
-		if len(b.blocked)+len(b.unwritten) > before {
+		if b.refused(refused) {
 			continue
-		}
-		found := b.leftovers(d)
-		if b.builds(d, found) {
-			continue
-		}
-		if !b.textsFail && b.rewriteLeftovers(d, found) {
-			if b.overlay(d, true); !b.provesStill(d) {
-				b.textsFail = true // what is blocked for the sake of such a text need not be
-				continue
-			}
-			found = b.leftovers(d)
 		}
 		p := b.plan(d)
-		p.Leftovers = b.listLeftovers(d, found)
-		if found.Past > 0 {
-			p.Warnings = append(p.Warnings, fmt.Sprintf("%s in change logs and in what programs write %s what moves, and %s not listed", texts(found.Past), verb(found.Past, "names", "name"), verb(found.Past, "is", "are")))
+		if d.Past > 0 {
+			p.Warnings = append(p.Warnings, fmt.Sprintf("%s in change logs and in what programs write %s what moves, and %s not listed", texts(d.Past), verb(d.Past, "names", "name"), verb(d.Past, "is", "are")))
 		}
-		for _, file := range found.Unsearched {
+		for _, file := range d.Unsearched {
 			p.Warnings = append(p.Warnings, fmt.Sprintf("%s was not searched for the names of what moves: it can't be read, or is larger than %d MB", file, leftover.Most>>20))
 		}
 		return p, b.outcome(p, d), nil
+	}
+}
+
+// Moves are the moves that take every misplaced file to its home.
+func Moves(placed *placement.Result) map[project.FileID]string {
+	out := map[project.FileID]string{}
+	for id, h := range placed.Homes {
+		if h.Kind == placement.Misplaced {
+			out[project.FileID(id)] = h.Path
+		}
+	}
+	return out
+}
+
+// refused takes out what is refused. It reports whether there is anything.
+func (b *builder) refused(refusals []carry.Refusal) bool {
+	for _, r := range refusals {
+		if r.File != project.None {
+			b.block(r.File, r.Reason)
+			continue
+		}
+		b.leaveUnwritten(r.Written, r.Reason)
+	}
+	return len(refusals) > 0
+}
+
+// request asks for the moves that are left.
+func (b *builder) request(edits map[project.FileID][]carry.Change) carry.Request {
+	return carry.Request{
+		Graph: b.Graph, Moves: b.moves, Edits: edits, Writes: b.write(), Unwritten: b.unwritten,
+		Hold: b.hold, Door: doors(b.Convention), IsData: b.isData, Addressed: b.addressed, Remembered: b.remembered, Judge: b.judge,
+		Skips:  func(p string) bool { return path.Base(p) == convention.FileName || p == b.Convention.Path },
+		Likely: b.RewriteLikely, Addresses: b.AllowAddresses, Stored: b.AllowStored, Brief: b.Brief, KeepTexts: b.keepTexts,
+	}
+}
+
+// hold says how the convention lets a file be treated.
+func (b *builder) hold(id project.FileID) carry.Hold {
+	switch b.Placement.Homes[id].Leave {
+	case placement.Fixed:
+		return carry.Free
+	case placement.Untouched:
+		return carry.Untouched
+	case placement.Generated:
+		return carry.Generated
+	}
+	return carry.Kept
+}
+
+// doors gives the files through which the instances of shelves are entered; nil where no shelf has one.
+func doors(c *convention.Convention) func(from, to string) (string, bool) {
+	if c == nil || !c.HasDoors() {
+		return nil
+	}
+	return func(from, to string) (string, bool) { return placement.Door(c, from, to) }
+}
+
+// isData says whether the convention states what a file is, so that it may move unread.
+func (b *builder) isData(from, to string) bool {
+	return b.covered(to) || slices.ContainsFunc(b.Convention.Data, func(t *convention.Template) bool {
+		_, is := t.Match(path.Base(from))
+		return is
+	})
+}
+
+// addressed says whether the convention says which addresses the files of a folder have.
+func (b *builder) addressed(p string) bool {
+	_, has := address(b.Convention.Public, p, false)
+	return has
+}
+
+// remembered says whether the convention speaks of a file as stored, and judges it by that.
+func (b *builder) remembered(from, to string) bool {
+	return slices.ContainsFunc(b.Convention.Stored, func(t *convention.Template) bool {
+		_, then := t.Match(to)
+		_, now := t.Match(from)
+		return then || now
+	})
+}
+
+// judge makes sure that every file that moves is at home in the new tree.
+func (b *builder) judge(d *carry.Draft) (out []carry.Refusal) {
+	placed, err := placement.Place(b.Convention, d.After.Tree, d.After)
+	for _, id := range b.moving() {
+		if err != nil {
+			out = append(out, carry.Refusal{File: id, Reason: err.Error()})
+		} else if h := placed.Homes[d.NewID[id]]; h.Kind != placement.AtHome && h.Kind != placement.Left {
+			out = append(out, carry.Refusal{File: id, Reason: fmt.Sprintf("at %s it would not be at home", d.After.Tree.Path(d.NewID[id]))})
+		}
+	}
+	return out
+}
+
+// missDefinitions tells of aliases to which the convention gives a new meaning and that no settings define, as far as
+// they are read.
+func (b *builder) missDefinitions() {
+	for _, a := range b.Convention.Aliases {
+		if !a.HasThen || a.HasNow && a.Now == a.Then {
+			continue
+		}
+		defined := false
+		for i := range b.Graph.Files {
+			defined = defined || slices.ContainsFunc(b.Graph.Files[i].Mentions, func(m lang.Mention) bool {
+				return m.Alias() != "" && strings.TrimSuffix(m.Alias(), "/*") == strings.TrimSuffix(a.Pattern, "/*")
+			})
+		}
+		if !defined && len(b.Convention.Settings) == 0 {
+			b.warn("no settings that are read define the alias %s: what it stands for then, %s, must be written where it is defined", a.Pattern, a.Then)
+		}
 	}
 }
 
@@ -216,8 +278,8 @@ func (b *builder) block(id project.FileID, reason string) {
 		return
 	}
 	delete(b.moves, id)
-	b.order, b.come = nil, nil
-	b.blocked[id], b.rounds[id], b.fresh[id] = reason, b.round, true
+	b.order = nil
+	b.blocked[id], b.rounds[id] = reason, b.round
 }
 
 // moving lists the files that move, in the order of their paths.
@@ -229,17 +291,20 @@ func (b *builder) moving() []project.FileID {
 }
 
 // plan writes the outcome down.
-func (b *builder) plan(d *draft) *Plan {
+func (b *builder) plan(d *carry.Draft) *Plan {
 	p := &Plan{
 		Version:    Version,
 		Convention: Fingerprint{Path: b.Convention.Path, SHA256: Sum(b.Convention.Texts())},
 		Steps:      b.steps(),
-		Writes:     d.writes(),
-		Removes:    b.removed(d),
-		Blocked:    []Blocked{}, Remarks: []Remark{}, Leftovers: []Leftover{},
+		Writes:     b.writes(d),
+		Removes:    []Fingerprint{},
+		Blocked:    []Blocked{}, Remarks: append([]Remark{}, d.Remarks...), Leftovers: append([]Leftover{}, d.Leftovers...),
 		Warnings: append([]string{}, slices.Concat(b.tree.Warnings, b.Graph.Warnings, b.warnings)...),
 	}
-	edited := slices.Sorted(maps.Keys(d.edits))
+	for _, id := range d.Removes {
+		p.Removes = append(p.Removes, Fingerprint{Path: b.tree.Path(id)})
+	}
+	edited := slices.Sorted(maps.Keys(d.Edits))
 	p.Edits = make([]FileEdits, len(edited))
 	parallel.Do(len(edited), func(i int) { p.Edits[i] = b.fileEdits(edited[i], d) })
 	for id, reason := range b.blocked {
@@ -250,44 +315,43 @@ func (b *builder) plan(d *draft) *Plan {
 		p.Blocked = append(p.Blocked, Blocked{From: b.tree.Path(id), To: b.wanted[id], Shelf: h.Shelf.Name, Line: h.Line, Reason: reason, Round: b.rounds[id]})
 	}
 	slices.SortFunc(p.Blocked, func(x, y Blocked) int { return cmp.Compare(x.From, y.From) })
-	p.Remarks = append(append(p.Remarks, d.remarks...), b.circles(d)...)
 	return p
 }
 
-func (b *builder) fileEdits(id project.FileID, d *draft) FileEdits {
+func (b *builder) fileEdits(id project.FileID, d *carry.Draft) FileEdits {
 	content, _ := b.tree.Content(id)
 	out := FileEdits{Path: b.tree.Path(id)}
-	starts := make([]int, len(d.edits[id]))
-	for i, c := range d.edits[id] {
-		starts[i] = c.edit.Span.Start
+	starts := make([]int, len(d.Edits[id]))
+	for i, c := range d.Edits[id] {
+		starts[i] = c.Edit.Span.Start
 	}
 	at := source.PositionsAt(content, starts)
-	for i, c := range d.edits[id] {
-		kind := c.kind
-		if c.mention >= 0 {
-			kind = b.Graph.Files[id].Mentions[c.mention].Kind.String()
+	for i, c := range d.Edits[id] {
+		kind := c.Kind
+		if c.Mention >= 0 {
+			kind = b.Graph.Files[id].Mentions[c.Mention].Kind.String()
 		}
 		out.Changes = append(out.Changes, Change{
-			Span: c.edit.Span, Line: at[i].Line, Kind: kind,
-			Old: string(content[c.edit.Span.Start:c.edit.Span.End]), New: c.edit.New, Target: c.to,
+			Span: c.Edit.Span, Line: at[i].Line, Kind: kind,
+			Old: string(content[c.Edit.Span.Start:c.Edit.Span.End]), New: c.Edit.New, Target: c.To,
 		})
 	}
 	return out
 }
 
 // outcome gives the plan's files with their bytes before and after.
-func (b *builder) outcome(p *Plan, d *draft) *Outcome {
+func (b *builder) outcome(p *Plan, d *carry.Draft) *Outcome {
 	moves := p.Moves()
 	out := &Outcome{Files: make([]OutcomeFile, 0, len(moves)+len(p.Edits))}
 	add := func(id project.FileID, to string) {
 		before, _ := b.tree.Content(id)
-		out.Files = append(out.Files, OutcomeFile{From: b.tree.Path(id), To: to, Before: before, Edits: sourceEdits(d.edits[id])})
+		out.Files = append(out.Files, OutcomeFile{From: b.tree.Path(id), To: to, Before: before, Edits: carry.SourceEdits(d.Edits[id])})
 	}
 	for _, m := range moves {
 		id, _ := b.tree.Lookup(m.From)
 		add(id, m.To)
 	}
-	for _, id := range slices.Sorted(maps.Keys(d.edits)) {
+	for _, id := range slices.Sorted(maps.Keys(d.Edits)) {
 		if _, moves := b.moves[id]; !moves {
 			add(id, b.tree.Path(id))
 		}
@@ -301,4 +365,14 @@ func (b *builder) outcome(p *Plan, d *draft) *Outcome {
 		out.Files = append(out.Files, OutcomeFile{From: r.Path, Before: before})
 	}
 	return out
+}
+
+func texts(n int) string { return fmt.Sprintf("%d %s", n, verb(n, "text", "texts")) }
+
+// verb is a word for one or for several.
+func verb(n int, one, several string) string {
+	if n == 1 {
+		return one
+	}
+	return several
 }

@@ -9,6 +9,7 @@ import (
 	"crypto/sha256"
 	"encoding/hex"
 
+	"crookedshelf/internal/carry"
 	"crookedshelf/internal/source"
 )
 
@@ -101,31 +102,11 @@ type Blocked struct {
 	Round int `json:"round"`
 }
 
-// Leftover is a text that still names what moves when the plan is carried out. Path and Line are those after the moves.
-type Leftover struct {
-	Path    string `json:"path"`
-	Line    int    `json:"line"`
-	Text    string `json:"text"`
-	Named   string `json:"named"`         // the old path of what it names
-	Now     string `json:"now"`           // where that is then
-	Certain bool   `json:"certain"`       // it is that path, and does not only look or end like it
-	New     string `json:"new,omitempty"` // as it would be written then; empty where that can't be said
-	Reason  string `json:"reason"`
-	Around  string `json:"around"` // the line that it stands in, without the blanks at its ends; of a long one the beginning
-}
-
-// The reasons of leftovers that are no mentions.
-const (
-	SamePath = "it is the path of what moves"
-	SameEnd  = "it ends like the path of what moves"
+// Leftover and Remark are as the carrying out gives them.
+type (
+	Leftover = carry.Leftover
+	Remark   = carry.Remark
 )
-
-// Remark is something that a reader should know of one edit.
-type Remark struct {
-	Path string `json:"path"`
-	Line int    `json:"line"`
-	Text string `json:"text"`
-}
 
 // Moves are the moves of all steps, in order.
 func (p *Plan) Moves() []Move {

@@ -2,8 +2,10 @@ package plan
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
+	"crookedshelf/internal/carry"
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/placement"
 	"crookedshelf/internal/project"
@@ -12,7 +14,8 @@ import (
 
 // require puts the values that the convention requires into the settings files. Several for one file are put in one
 // after the other, and become one edit for each place.
-func (b *builder) require(d *draft) {
+func (b *builder) require() map[project.FileID][]carry.Change {
+	edits := map[project.FileID][]carry.Change{}
 	done := map[int]bool{}
 	for id, f := range b.tree.Files {
 		if f.Link {
@@ -27,27 +30,28 @@ func (b *builder) require(d *draft) {
 				continue
 			}
 			done[i] = true
-			if err := b.requireOne(d, project.FileID(id), i); err != nil {
+			if err := b.requireOne(edits, project.FileID(id), i); err != nil {
 				b.warn("%s line %d: %s can't be set in %s: %s", b.Convention.Path, s.Line, strings.Join(s.Key, "."), f.Path, err)
 			}
 		}
-		b.tryTogether(d, project.FileID(id), home)
+		b.tryTogether(edits, project.FileID(id), home)
 	}
 	for i, s := range b.Convention.Settings {
 		if !done[i] {
 			b.warn("%s line %d: there is no file %s to set %s in", b.Convention.Path, s.Line, s.In.Text, strings.Join(s.Key, "."))
 		}
 	}
+	return edits
 }
 
 // tryTogether makes the edits of a file, each of which was tried alone, on one text: it must hold every value then.
-func (b *builder) tryTogether(d *draft, id project.FileID, home string) {
-	if len(d.edits[id]) == 0 {
+func (b *builder) tryTogether(edits map[project.FileID][]carry.Change, id project.FileID, home string) {
+	if len(edits[id]) == 0 {
 		return
 	}
 	content, err := b.tree.Content(id)
 	if err == nil {
-		content, err = source.Apply(content, sourceEdits(d.edits[id]))
+		content, err = source.Apply(content, carry.SourceEdits(edits[id]))
 	}
 	for _, s := range b.Convention.Settings {
 		if _, ok := s.In.Match(home); !ok || err != nil {
@@ -59,7 +63,7 @@ func (b *builder) tryTogether(d *draft, id project.FileID, home string) {
 		}
 	}
 	if err != nil {
-		delete(d.edits, id)
+		delete(edits, id)
 		b.warn("%s: nothing is set in %s: %s", b.Convention.Path, b.tree.Path(id), err)
 	}
 }
@@ -76,7 +80,7 @@ func (b *builder) warn(format string, args ...any) {
 
 // requireOne adds one value to the edits of a file. Values that go to one place stand there in the order of the
 // convention.
-func (b *builder) requireOne(d *draft, id project.FileID, setting int) error {
+func (b *builder) requireOne(edits map[project.FileID][]carry.Change, id project.FileID, setting int) error {
 	if leave := b.Placement.Homes[id].Leave; leave == placement.Untouched {
 		return fmt.Errorf("the file is left alone")
 	}
@@ -89,17 +93,17 @@ func (b *builder) requireOne(d *draft, id project.FileID, setting int) error {
 	if err != nil || !changed {
 		return err
 	}
-	for i := range d.edits[id] {
-		if have := &d.edits[id][i]; have.edit.Span == edit.Span {
+	for i := range edits[id] {
+		if have := &edits[id][i]; have.Edit.Span == edit.Span {
 			if edit.Span.Len() > 0 {
 				return fmt.Errorf("line %d sets it too", s.Line)
 			}
-			have.edit.New = joined(have.edit.New, edit.New)
+			have.Edit.New = joined(have.Edit.New, edit.New)
 			return nil
 		}
 	}
-	d.edits[id] = append(d.edits[id], change{edit: edit, mention: -1, kind: "required setting", target: lang.No(lang.ToNothing)})
-	sortChanges(d.edits[id])
+	edits[id] = append(edits[id], carry.Change{Edit: edit, Mention: -1, Kind: "required setting", Target: lang.No(lang.ToNothing)})
+	slices.SortFunc(edits[id], func(x, y carry.Change) int { return x.Edit.Span.Start - y.Edit.Span.Start })
 	return nil
 }
 

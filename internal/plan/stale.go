@@ -5,7 +5,10 @@ import (
 	"fmt"
 	"slices"
 
+	"crookedshelf/internal/carry"
+	"crookedshelf/internal/convention"
 	"crookedshelf/internal/exact"
+	"crookedshelf/internal/graph"
 	"crookedshelf/internal/parallel"
 	"crookedshelf/internal/project"
 	"crookedshelf/internal/show"
@@ -241,4 +244,14 @@ func (p *Plan) Apply(tree *project.Project) (out *Outcome, changed []string) {
 		return nil, changed
 	}
 	return out, nil
+}
+
+// Unproved compares the references of the tree that the outcome was made on with those that it gives, and says what does
+// not lead where it led. It finds what came into the project after the plan was made.
+func (o *Outcome) Unproved(g *graph.Graph) []string {
+	var c *convention.Convention
+	if g.Declared != nil {
+		c = g.Declared.Convention
+	}
+	return carry.Unproved(g, o.moves, o.edits, o.added, doors(c))
 }

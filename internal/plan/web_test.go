@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"crookedshelf/internal/carry"
 	"crookedshelf/internal/plan"
 	"crookedshelf/internal/project"
 	"crookedshelf/internal/project/projecttest"
@@ -137,7 +138,7 @@ func TestBlockedBeyondModules(t *testing.T) {
 
 // likely are the leftovers that are mentions: texts that are none, such as those of comments, are not looked at.
 func likely(made *plan.Plan) []plan.Leftover {
-	return slices.DeleteFunc(slices.Clone(made.Leftovers), func(l plan.Leftover) bool { return l.Reason == plan.SamePath || l.Reason == plan.SameEnd })
+	return slices.DeleteFunc(slices.Clone(made.Leftovers), func(l plan.Leftover) bool { return l.Reason == carry.SamePath || l.Reason == carry.SameEnd })
 }
 
 func TestLikelyMentions(t *testing.T) {

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"io"
 
+	"crookedshelf/internal/carry"
 	"crookedshelf/internal/plan"
 )
 
@@ -40,7 +41,7 @@ func leftovers(p *printer, made *plan.Plan, style Style) {
 			cut := style.cut(end - start)
 			for _, l := range all[start : start+cut] {
 				reason := ""
-				if l.Reason != plan.SamePath && l.Reason != plan.SameEnd {
+				if l.Reason != carry.SamePath && l.Reason != carry.SameEnd {
 					reason = "  " + l.Reason
 				}
 				p.words("      ", Clean(l.Path), fmt.Sprintf(":%d  ", l.Line), Clean(l.Text), look.faint(reason))

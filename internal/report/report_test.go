@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"crookedshelf/internal/carry"
 	"crookedshelf/internal/engine"
 	"crookedshelf/internal/finding"
 	"crookedshelf/internal/journal"
@@ -128,7 +129,7 @@ func TestPlan(t *testing.T) {
 		Removes: []plan.Fingerprint{{Path: "old/__init__.py"}},
 		Blocked: []plan.Blocked{{From: "src/c.ts", To: "src/parts/c.ts", Reason: "a file stands there already and stays"}},
 		Leftovers: []plan.Leftover{
-			{Path: "README.md", Line: 3, Text: "src/a.ts", Named: "src/a.ts", Now: "src/helpers/a.ts", Certain: true, Reason: plan.SamePath, New: "src/helpers/a.ts"},
+			{Path: "README.md", Line: 3, Text: "src/a.ts", Named: "src/a.ts", Now: "src/helpers/a.ts", Certain: true, Reason: carry.SamePath, New: "src/helpers/a.ts"},
 			{Path: "tools/x.js", Line: 7, Text: "x/a.ts", Named: "src/a.ts", Now: "src/helpers/a.ts", Reason: "a string that only looks like a path"},
 		},
 		Remarks: []plan.Remark{{Path: "src/main.ts", Line: 12, Text: "it is longer now"}},

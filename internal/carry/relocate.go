@@ -1,4 +1,4 @@
-package plan
+package carry
 
 import (
 	"maps"
@@ -7,7 +7,6 @@ import (
 	"strings"
 	"sync"
 
-	"crookedshelf/internal/convention"
 	"crookedshelf/internal/graph"
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/parallel"
@@ -155,7 +154,7 @@ func gathers(tree *project.Project, dir string, from, to project.FileID, moves m
 	return dir != "."
 }
 
-// after gives what the convention says of the new tree. What is blocked still has its home.
+// after gives what the convention says of the new tree. What is refused still has its home.
 func (r *relocation) after(moves map[project.FileID]string) *lang.Declared {
 	before := r.before.Declared
 	if before == nil {
@@ -168,13 +167,7 @@ func (r *relocation) after(moves map[project.FileID]string) *lang.Declared {
 		}
 		return out
 	})
-	after := lang.NewDeclared(before.Convention, true, func(path string) string {
-		if arrived()[path] {
-			return path
-		}
-		return before.Home(path)
-	})
-	after.Followed = r.followed(before.Convention)
+	after := before.Afterwards(func(path string) bool { return arrived()[path] }, func(dir string) string { return r.folder(dir).to })
 	after.Served = r.served()
 	return after
 }
@@ -303,38 +296,12 @@ func (r *relocation) common(t lang.Target) string {
 
 // stated gives the target that the convention states for an alias that a mention defines.
 func stated(tree *project.Project, declared *lang.Declared, from project.FileID, m *lang.Mention) (lang.Target, bool) {
-	if m.Alias() == "" || declared == nil {
+	folder, starred, ok := declared.Then(tree.Path(from), m.Alias())
+	if !ok {
 		return lang.Target{}, false
 	}
-	for _, a := range declared.Convention.Aliases {
-		if !a.HasThen || !strings.HasPrefix(tree.Path(from), a.Scope) || strings.TrimSuffix(a.Pattern, "/*") != strings.TrimSuffix(m.Alias(), "/*") {
-			continue
-		}
-		folder, _, starred := strings.Cut(a.Then, "*")
-		if folder = path.Clean(folder); folder == "" {
-			folder = "."
-		}
-		if id, ok := tree.Lookup(folder); ok && !starred {
-			return lang.File(id), true
-		}
-		return lang.Folder(folder), tree.IsDir(folder)
+	if id, is := tree.Lookup(folder); is && !starred {
+		return lang.File(id), true
 	}
-	return lang.Target{}, false
-}
-
-// followed gives the targets after the moves of the aliases that the convention names without saying what they will be.
-func (r *relocation) followed(c *convention.Convention) map[string]string {
-	out := map[string]string{}
-	for _, a := range c.Aliases {
-		if a.HasThen || !a.HasNow {
-			continue
-		}
-		folder, rest, starred := strings.Cut(a.Now, "*")
-		folder = path.Clean(folder)
-		if starred {
-			rest = "/*" + rest
-		}
-		out[a.Scope+a.Pattern] = path.Join(r.folder(folder).to, rest)
-	}
-	return out
+	return lang.Folder(folder), tree.IsDir(folder)
 }

@@ -1,4 +1,4 @@
-package plan
+package carry
 
 import (
 	"fmt"
@@ -15,18 +15,18 @@ import (
 
 // circles tells of files that load one another in a circle after the moves and did not before: in languages where a
 // file runs when it is imported, the packages around it first, the order of that may matter.
-func (b *builder) circles(d *draft) []Remark {
-	if d.after == nil || len(b.moves) == 0 {
+func (w *worker) circles(d *Draft) []Remark {
+	if d.After == nil || len(w.moves) == 0 {
 		return nil
 	}
-	if !b.movesLoaded() {
+	if !w.movesLoaded() {
 		return nil
 	}
 	var then [][]int
 	var both sync.WaitGroup
-	both.Go(func() { then = loadCircles(d.after) })
-	group := make([]int, len(b.tree.Files))
-	for i, component := range loadCircles(b.Graph) {
+	both.Go(func() { then = loadCircles(d.After) })
+	group := make([]int, len(w.tree.Files))
+	for i, component := range loadCircles(w.Graph) {
 		for _, id := range component {
 			group[id] = i
 		}
@@ -37,10 +37,10 @@ func (b *builder) circles(d *draft) []Remark {
 		groups, first := map[int]bool{}, project.None
 		var names []string
 		for _, id := range component {
-			path := d.after.Tree.Path(project.FileID(id))
+			path := d.After.Tree.Path(project.FileID(id))
 			names = append(names, path)
 			if !d.isWritten(path) {
-				old := d.oldID[id]
+				old := d.OldID[id]
 				groups[group[old]] = true
 				if first == project.None {
 					first = old
@@ -48,7 +48,7 @@ func (b *builder) circles(d *draft) []Remark {
 			}
 		}
 		if len(component) > 1 && len(groups) == 1 {
-			out = append(out, b.entries(d, component)...)
+			out = append(out, w.entries(d, component)...)
 		}
 		if len(groups) < 2 {
 			continue
@@ -59,34 +59,34 @@ func (b *builder) circles(d *draft) []Remark {
 			more = fmt.Sprintf(" and %d more", len(names)-most)
 			names = names[:most]
 		}
-		out = append(out, Remark{Path: b.tree.Path(first), Line: 1, Text: "after the moves these load one another in a circle, and did not before: " + strings.Join(names, ", ") + more})
+		out = append(out, Remark{Path: w.tree.Path(first), Line: 1, Text: "after the moves these load one another in a circle, and did not before: " + strings.Join(names, ", ") + more})
 	}
 	return out
 }
 
 // entries tells of files of a circle that was there before: one that has left a package of the circle may be loaded
 // before that, as it could not be in the package.
-func (b *builder) entries(d *draft, circle []int) []Remark {
+func (w *worker) entries(d *Draft, circle []int) []Remark {
 	in := map[project.FileID]bool{} // in the old tree
 	for _, id := range circle {
-		if !d.isWritten(d.after.Tree.Path(project.FileID(id))) {
-			in[d.oldID[id]] = true
+		if !d.isWritten(d.After.Tree.Path(project.FileID(id))) {
+			in[d.OldID[id]] = true
 		}
 	}
 	var out []Remark
 	for _, id := range slices.Sorted(maps.Keys(in)) {
-		if _, moves := b.moves[id]; !moves {
+		if _, moves := w.moves[id]; !moves {
 			continue
 		}
 		with := map[project.FileID]bool{}
-		for _, now := range loadedWith(d.after, d.newID[id]) {
-			if !d.isWritten(d.after.Tree.Path(now)) {
-				with[d.oldID[now]] = true
+		for _, now := range loadedWith(d.After, d.NewID[id]) {
+			if !d.isWritten(d.After.Tree.Path(now)) {
+				with[d.OldID[now]] = true
 			}
 		}
-		for _, pack := range loadedWith(b.Graph, id) {
+		for _, pack := range loadedWith(w.Graph, id) {
 			if in[pack] && !with[pack] {
-				out = append(out, Remark{Path: b.tree.Path(id), Line: 1, Text: "after the moves it may be loaded before " + b.tree.Path(pack) + ", and they load one another in a circle"})
+				out = append(out, Remark{Path: w.tree.Path(id), Line: 1, Text: "after the moves it may be loaded before " + w.tree.Path(pack) + ", and they load one another in a circle"})
 			}
 		}
 	}
@@ -109,9 +109,9 @@ func loadedWith(g *graph.Graph, id project.FileID) []project.FileID {
 }
 
 // movesLoaded says whether anything moves that is loaded with the packages around it.
-func (b *builder) movesLoaded() bool {
-	for id := range b.moves {
-		if len(loads(b.Graph, lang.File(id))) > 0 {
+func (w *worker) movesLoaded() bool {
+	for id := range w.moves {
+		if len(loads(w.Graph, lang.File(id))) > 0 {
 			return true
 		}
 	}

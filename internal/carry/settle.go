@@ -1,4 +1,4 @@
-package plan
+package carry
 
 import (
 	"fmt"
@@ -7,16 +7,15 @@ import (
 	"crookedshelf/internal/graph"
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/parallel"
-	"crookedshelf/internal/placement"
 	"crookedshelf/internal/project"
 )
 
 // settle makes the edits of files whose languages write whole statements anew.
-func (b *builder) settle(d *draft) {
-	for _, part := range parallel.Parts(len(b.Graph.Files), func(from, to int) (out []settlement) {
+func (w *worker) settle(d *Draft) {
+	for _, part := range parallel.Parts(len(w.Graph.Files), func(from, to int) (out []settlement) {
 		for id := project.FileID(from); id < project.FileID(to); id++ {
-			for _, rules := range b.settling(d, id) {
-				if s, any := b.settleFile(d, id, rules); any {
+			for _, rules := range w.settling(d, id) {
+				if s, any := w.settleFile(d, id, rules); any {
 					out = append(out, s)
 				}
 			}
@@ -24,7 +23,7 @@ func (b *builder) settle(d *draft) {
 		return out
 	}) {
 		for i := range part {
-			b.carrySettlement(d, &part[i])
+			w.carrySettlement(d, &part[i])
 		}
 	}
 }
@@ -40,10 +39,10 @@ type settlement struct {
 }
 
 // settling gives the rules that settle something in a file, in the order of the file.
-func (b *builder) settling(d *draft, id project.FileID) (out []*lang.Rules) {
-	n := &b.Graph.Files[id]
+func (w *worker) settling(d *Draft, id project.FileID) (out []*lang.Rules) {
+	n := &w.Graph.Files[id]
 	for i := range n.Mentions {
-		if rules := d.after.RulesFor(&n.Mentions[i]); rules.Settles != nil && !slices.Contains(out, rules) && rules.Settles(&n.Mentions[i]) {
+		if rules := d.After.RulesFor(&n.Mentions[i]); rules.Settles != nil && !slices.Contains(out, rules) && rules.Settles(&n.Mentions[i]) {
 			out = append(out, rules)
 		}
 	}
@@ -52,10 +51,10 @@ func (b *builder) settling(d *draft, id project.FileID) (out []*lang.Rules) {
 
 // settleFile says what is to be done about the statements of a file by some rules, and does nothing itself; false where
 // nothing is.
-func (b *builder) settleFile(d *draft, id project.FileID, rules *lang.Rules) (settlement, bool) {
-	n := &b.Graph.Files[id]
+func (w *worker) settleFile(d *Draft, id project.FileID, rules *lang.Rules) (settlement, bool) {
+	n := &w.Graph.Files[id]
 	request := lang.Settling{
-		OldFrom: id, From: d.newID[id], Mentions: n.Mentions, Before: n.Targets, Want: make([]lang.Target, len(n.Mentions)), Moves: d.moves,
+		OldFrom: id, From: d.NewID[id], Mentions: n.Mentions, Before: n.Targets, Want: make([]lang.Target, len(n.Mentions)), Moves: d.moves,
 		Folder: func(dir string) (string, bool) { f := d.moved.folder(dir); return f.to, !f.torn },
 	}
 	needed := false
@@ -65,7 +64,7 @@ func (b *builder) settleFile(d *draft, id project.FileID, rules *lang.Rules) (se
 		if !rules.Settles(m) {
 			continue
 		}
-		request.Old = b.Graph.Resolver(m)
+		request.Old = w.Graph.Resolver(m)
 		if !n.Targets[i].Kind.Inside() {
 			continue
 		}
@@ -77,7 +76,7 @@ func (b *builder) settleFile(d *draft, id project.FileID, rules *lang.Rules) (se
 			want = lang.No(lang.ToNothing)
 		}
 		if n.Targets[i].Kind == lang.ToFile {
-			if door, through := b.door(d, ref, n.Targets[i].File); through {
+			if door, through := w.door(d, ref, n.Targets[i].File); through {
 				want = lang.File(door)
 			}
 		}
@@ -87,53 +86,53 @@ func (b *builder) settleFile(d *draft, id project.FileID, rules *lang.Rules) (se
 	if !needed {
 		return settlement{}, false
 	}
-	request.Content, _ = b.tree.Content(id)
+	request.Content, _ = w.tree.Content(id)
 	edits, failed := rules.Settle(request)
 	return settlement{id: id, want: request.Want, edits: edits, failed: failed}, true
 }
 
 // carrySettlement carries out what is to be done. Moves that are blocked change what is at fault for those to come, so
 // this goes in the order of the files.
-func (b *builder) carrySettlement(d *draft, s *settlement) {
-	id, n := s.id, &b.Graph.Files[s.id]
+func (w *worker) carrySettlement(d *Draft, s *settlement) {
+	id, n := s.id, &w.Graph.Files[s.id]
 	if s.torn != nil {
-		b.tornApart(d, graph.Reference{From: id, Mention: s.at}, s.torn)
+		w.tornApart(d, graph.Reference{From: id, Mention: s.at}, s.torn)
 		return
 	}
 	for _, f := range s.failed {
 		ref := graph.Reference{From: id, Mention: f.Mention}
 		why := f.Why
 		if why != "" {
-			why = fmt.Sprintf("%s:%s: %s", b.tree.Path(id), b.Graph.Position(ref), why)
+			why = fmt.Sprintf("%s:%s: %s", w.tree.Path(id), w.Graph.Position(ref), why)
 		}
-		b.blockReference(ref, b.now(d, ref), d, why)
+		w.refuseReference(ref, w.now(d, ref), d, why)
 	}
-	if leave := b.Placement.Homes[id].Leave; len(s.edits) > 0 && (leave == placement.Untouched || leave == placement.Generated) {
-		ref := graph.Reference{From: id, Mention: b.atFault(n, s.edits)}
-		b.blockReference(ref, b.now(d, ref), d, fmt.Sprintf("%s would have to be edited at line %d and is left alone", b.tree.Path(id), b.Graph.Position(ref).Line))
+	if len(s.edits) > 0 && !w.Hold(id).edited() {
+		ref := graph.Reference{From: id, Mention: w.atFault(n, s.edits)}
+		w.refuseReference(ref, w.now(d, ref), d, fmt.Sprintf("%s would have to be edited at line %d and is left alone", w.tree.Path(id), w.Graph.Position(ref).Line))
 		return
 	}
 	for _, e := range s.edits {
-		c := change{edit: e.Edit, mention: -1, kind: "statement", target: lang.No(lang.ToNothing)}
+		c := Change{Edit: e.Edit, Mention: -1, Kind: "statement", Target: lang.No(lang.ToNothing)}
 		if len(e.Mentions) > 0 {
 			first := e.Mentions[0]
-			c.target, c.to, c.kind = n.Targets[first], d.name(s.want[first]), n.Mentions[first].Kind.String()
+			c.Target, c.To, c.Kind = n.Targets[first], d.name(s.want[first]), n.Mentions[first].Kind.String()
 			if n.Mentions[first].Span == e.Edit.Span {
-				c.mention = first
+				c.Mention = first
 			}
 			if e.Remark != "" {
-				d.remarks = append(d.remarks, Remark{
-					Path: b.tree.Path(id), Line: b.Graph.Position(graph.Reference{From: id, Mention: first}).Line,
+				d.Remarks = append(d.Remarks, Remark{
+					Path: w.tree.Path(id), Line: w.Graph.Position(graph.Reference{From: id, Mention: first}).Line,
 					Text: fmt.Sprintf("%s became %s: %s", n.Mentions[first].Text, e.Edit.New, e.Remark),
 				})
 			}
 		}
-		d.edits[id] = append(d.edits[id], c)
+		d.Edits[id] = append(d.Edits[id], c)
 	}
 }
 
 // atFault gives a mention, of those that edits are for, whose target moves; the first of all if none does.
-func (b *builder) atFault(n *graph.FileNode, edits []lang.Settled) int {
+func (w *worker) atFault(n *graph.FileNode, edits []lang.Settled) int {
 	first := -1
 	for _, e := range edits {
 		for _, i := range e.Mentions {
@@ -141,7 +140,7 @@ func (b *builder) atFault(n *graph.FileNode, edits []lang.Settled) int {
 				first = i
 			}
 			if t := n.Targets[i]; t.Kind == lang.ToFile {
-				if _, moves := b.moves[t.File]; moves {
+				if _, moves := w.moves[t.File]; moves {
 					return i
 				}
 			}

@@ -1,4 +1,4 @@
-package plan
+package carry
 
 import (
 	"bytes"
@@ -11,88 +11,82 @@ import (
 	"crookedshelf/internal/graph"
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/parallel"
-	"crookedshelf/internal/placement"
 	"crookedshelf/internal/project"
 	"crookedshelf/internal/source"
 )
 
-// prove checks the draft on its overlay, whose files were scanned and resolved afresh. What fails is blocked:
+// prove checks the draft on its overlay, whose files were scanned and resolved afresh. What fails is refused:
 //
 //  1. no two files claim one path: blockPlaces and the overlay itself see to that;
 //  2. every reference that led to a file, a folder or a set of files leads to the same;
 //  3. no reference dangles that did not before;
 //  4. outside the edited spans every byte is what it was;
-//  5. every moved file is at home, and seen there: no ignore file leaves it out.
+//  5. git sees every moved file: no ignore file leaves it out.
 //
 // What is only likely a reference is proved if it was rewritten, and shown if not.
-func (b *builder) prove(d *draft) {
-	if d.after == nil {
+func (w *worker) prove(d *Draft) {
+	if d.After == nil {
 		return
 	}
-	b.blockUnseen(d)
-	check := proof{relocation: d.moved, after: d.after}
-	for _, part := range parallel.Parts(len(b.Graph.Files), func(from, to int) (out []fault) {
+	w.refuseUnseen(d)
+	check := proof{relocation: d.moved, after: d.After, door: w.Door}
+	for _, part := range parallel.Parts(len(w.Graph.Files), func(from, to int) (out []fault) {
 		for id := project.FileID(from); id < project.FileID(to); id++ {
-			out = append(out, check.file(id, sourceEdits(d.edits[id]))...)
+			out = append(out, check.file(id, SourceEdits(d.Edits[id]))...)
 		}
 		return out
 	}) {
 		for _, fault := range part {
 			if fault.lost {
-				b.fault(d, fault.file, "its references could not be found again after the edits")
+				w.fault(d, fault.file, "its references could not be found again after the edits")
 			} else {
-				b.blockReference(graph.Reference{From: fault.file, Mention: fault.mention}, fault.now, d, "")
+				w.refuseReference(graph.Reference{From: fault.file, Mention: fault.mention}, fault.now, d, "")
 			}
 		}
 	}
-	edited := slices.Sorted(maps.Keys(d.edits))
+	edited := slices.Sorted(maps.Keys(d.Edits))
 	same := make([]bool, len(edited))
-	parallel.Do(len(edited), func(i int) { same[i] = b.proveBytes(d, edited[i]) })
+	parallel.Do(len(edited), func(i int) { same[i] = w.proveBytes(d, edited[i]) })
 	for i, id := range edited {
 		if !same[i] {
-			b.fault(d, id, "an edit would change more than it should")
+			w.fault(d, id, "an edit would change more than it should")
 		}
 	}
-	b.proveSubpaths(d)
-	b.proveWritten(d)
-	placed, err := placement.Place(b.Convention, d.after.Tree, d.after)
-	if err != nil {
-		b.blockAll(err.Error())
-		return
-	}
-	for _, id := range b.moving() {
-		if h := placed.Homes[d.newID[id]]; h.Kind != placement.AtHome && h.Kind != placement.Left {
-			b.block(id, fmt.Sprintf("at %s it would not be at home", d.after.Tree.Path(d.newID[id])))
+	w.proveSubpaths(d)
+	w.proveWritten(d)
+	if w.Judge != nil {
+		for _, r := range w.Judge(d) {
+			w.refuse(r.File, r.Reason)
 		}
 	}
 }
 
 // proveSubpaths takes out what users of a package would have to import by another name: the * of a pattern of its
 // exports stands for it.
-func (b *builder) proveSubpaths(d *draft) {
-	if b.AllowAddresses {
+func (w *worker) proveSubpaths(d *Draft) {
+	if w.Addresses {
 		return
 	}
-	for id := range b.Graph.Files {
-		n := &b.Graph.Files[id]
+	for id := range w.Graph.Files {
+		n := &w.Graph.Files[id]
 		for i := range n.Mentions {
 			m := &n.Mentions[i]
 			if !m.Kind.Is(lang.Defines) || m.Alias() != "" || n.Targets[i].Kind != lang.ToSet || !strings.Contains(m.Text, "*") {
 				continue
 			}
 			text := m.Text
-			for _, c := range d.edits[project.FileID(id)] {
-				if c.mention == i {
-					text = c.edit.New
+			for _, c := range d.Edits[project.FileID(id)] {
+				if c.Mention == i {
+					text = c.Edit.New
 				}
 			}
-			old := path.Join(path.Dir(b.tree.Path(project.FileID(id))), m.Text)
-			now := path.Join(path.Dir(d.after.Tree.Path(d.newID[id])), text)
+			old := path.Join(path.Dir(w.tree.Path(project.FileID(id))), m.Text)
+			now := path.Join(path.Dir(d.After.Tree.Path(d.NewID[id])), text)
 			for _, file := range n.Targets[i].Set() {
-				was, is := starOf(old, b.tree.Path(file)), starOf(now, d.after.Tree.Path(d.newID[file]))
+				was, is := starOf(old, w.tree.Path(file)), starOf(now, d.After.Tree.Path(d.NewID[file]))
 				if was != is {
-					b.block(file, fmt.Sprintf("%s:%s gives it to users of the package as %q, which would become %q; --allow-addresses lets it",
-						b.tree.Path(project.FileID(id)), b.Graph.Position(graph.Reference{From: project.FileID(id), Mention: i}), was, is))
+					w.refuse(file, fmt.Sprintf("%s:%s gives it to users of the package as %q, which would become %q; --allow-addresses lets it",
+						w.tree.Path(project.FileID(id)), w.Graph.Position(graph.Reference{From: project.FileID(id), Mention: i}), was, is))
 				}
 			}
 		}
@@ -107,18 +101,19 @@ func starOf(pattern, p string) string {
 
 // provesStill is prove for edits of texts that are no references: it says whether they leave all as it was. What it
 // would block, it does not block.
-func (b *builder) provesStill(d *draft) bool {
-	moves, blocked, order := maps.Clone(b.moves), maps.Clone(b.blocked), b.order
-	b.prove(d)
-	held := len(b.blocked) == len(blocked)
-	b.moves, b.blocked, b.order, b.come = moves, blocked, order, nil
-	return held
+func (w *worker) provesStill(d *Draft) bool {
+	moves, order := maps.Clone(w.moves), w.order
+	w.prove(d)
+	still := len(w.refused) == 0
+	w.moves, w.refused, w.fresh, w.order, w.come = moves, nil, map[project.FileID]bool{}, order, nil
+	return still
 }
 
 // proof holds the references of one tree against those of another.
 type proof struct {
 	*relocation
 	after *graph.Graph
+	door  func(from, to string) (string, bool) // as in Request; nil for none
 }
 
 // fault is a mention that does not lead where it led; lost, if it can't be found again at all.
@@ -255,11 +250,11 @@ func (p *proof) holds(from project.FileID, m *lang.Mention, old, now lang.Target
 func (p *proof) throughDoor(from project.FileID, mention int, old lang.Target) bool {
 	n := &p.after.Files[from]
 	now := n.Targets[mention]
-	if old.Kind != lang.ToFile || now.Kind != lang.ToFile || p.after.Declared == nil || !n.Mentions[mention].Kind.Is(lang.Imports) {
+	if old.Kind != lang.ToFile || now.Kind != lang.ToFile || p.door == nil || !n.Mentions[mention].Kind.Is(lang.Imports) {
 		return false
 	}
 	want := p.newID[old.File]
-	door, ok := placement.Door(p.after.Declared.Convention, p.after.Tree.Path(from), p.after.Tree.Path(want))
+	door, ok := p.door(p.after.Tree.Path(from), p.after.Tree.Path(want))
 	if !ok || door != p.after.Tree.Path(now.File) {
 		return false
 	}
@@ -273,72 +268,46 @@ func (p *proof) throughDoor(from project.FileID, mention int, old lang.Target) b
 }
 
 // fault blocks a file's move, or that of everything it refers to.
-func (b *builder) fault(d *draft, id project.FileID, reason string) {
-	if _, moves := b.moves[id]; moves {
-		b.block(id, reason)
+func (w *worker) fault(d *Draft, id project.FileID, reason string) {
+	if _, moves := w.moves[id]; moves {
+		w.refuse(id, reason)
 		return
 	}
-	reason = fmt.Sprintf("%s: %s", b.tree.Path(id), reason)
-	for _, c := range d.edits[id] {
-		for _, target := range append([]project.FileID{c.target.File}, c.target.Set()...) {
+	reason = fmt.Sprintf("%s: %s", w.tree.Path(id), reason)
+	for _, c := range d.Edits[id] {
+		for _, target := range append([]project.FileID{c.Target.File}, c.Target.Set()...) {
 			if target != project.None {
-				b.block(target, reason)
+				w.refuse(target, reason)
 			}
 		}
-		if c.target.Kind == lang.ToFolder {
-			b.blockBelow(c.target.Folder(), reason)
+		if c.Target.Kind == lang.ToFolder {
+			w.refuseBelow(c.Target.Folder(), reason)
 		}
 	}
 }
 
 // proveBytes says whether a file's bytes are what they were outside of its edits.
-func (b *builder) proveBytes(d *draft, id project.FileID) bool {
-	old, err := b.tree.Content(id)
+func (w *worker) proveBytes(d *Draft, id project.FileID) bool {
+	old, err := w.tree.Content(id)
 	same := false
-	d.after.Tree.Peek(d.newID[id], func(now []byte, errNow error) {
-		same = err == nil && errNow == nil && sameOutside(old, now, d.edits[id])
+	d.After.Tree.Peek(d.NewID[id], func(now []byte, errNow error) {
+		same = err == nil && errNow == nil && sameOutside(old, now, d.Edits[id])
 	})
 	return same
 }
 
 // sameOutside compares two texts in all places that no edit covers.
-func sameOutside(old, now []byte, changes []change) bool {
+func sameOutside(old, now []byte, changes []Change) bool {
 	at, shift := 0, 0
 	for _, c := range changes {
-		span := c.edit.Span
+		span := c.Edit.Span
 		if span.Start+shift > len(now) || !bytes.Equal(old[at:span.Start], now[at+shift:span.Start+shift]) {
 			return false
 		}
 		at = span.End
-		shift += len(c.edit.New) - span.Len()
+		shift += len(c.Edit.New) - span.Len()
 	}
 	return at+shift <= len(now) && bytes.Equal(old[at:], now[at+shift:])
-}
-
-// Unproved holds the references of the tree that the outcome was made on against those that it gives, and tells what
-// does not lead where it led. It finds what came into the project after the plan was made.
-func (o *Outcome) Unproved(g *graph.Graph) []string {
-	tree, newID, err := g.Tree.Overlay(o.moves, o.edits, o.added)
-	if err != nil {
-		return []string{err.Error()}
-	}
-	edited := map[project.FileID]bool{}
-	for id := range o.edits {
-		edited[newID[id]] = true
-	}
-	moved := relocate(g, newID, o.moves)
-	check := proof{relocation: moved, after: g.Rebuild(tree, newID, edited, moved.after(o.moves))}
-	var changed []string
-	for id := range g.Files {
-		id := project.FileID(id)
-		for _, f := range check.file(id, o.edits[id]) {
-			ref := graph.Reference{From: id, Mention: f.mention}
-			changed = append(changed, fmt.Sprintf("%s:%s refers to %s, and the plan does not follow it there",
-				g.Tree.Path(id), g.Position(ref), targetName(g, g.Files[id].Targets[f.mention])))
-		}
-	}
-	slices.Sort(changed)
-	return changed
 }
 
 // targetName is the path of a target in its own tree.

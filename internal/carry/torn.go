@@ -1,4 +1,4 @@
-package plan
+package carry
 
 import (
 	"cmp"
@@ -9,18 +9,16 @@ import (
 	"strings"
 	"sync"
 
-	"crookedshelf/internal/convention"
 	"crookedshelf/internal/graph"
 	"crookedshelf/internal/lang"
-	"crookedshelf/internal/placement"
 	"crookedshelf/internal/project"
 	"crookedshelf/internal/source"
 )
 
 // tornApart deals with a mention of a folder whose files go to several places. A list of folders gets an element for
 // each of them; an alias stays if its folder does; all other certain mentions keep the files where they are.
-func (b *builder) tornApart(d *draft, ref graph.Reference, torn *fate) {
-	n := &b.Graph.Files[ref.From]
+func (w *worker) tornApart(d *Draft, ref graph.Reference, torn *fate) {
+	n := &w.Graph.Files[ref.From]
 	m, before := &n.Mentions[ref.Mention], n.Targets[ref.Mention]
 	places := torn.places[0] + ", " + torn.places[1]
 	switch {
@@ -29,31 +27,25 @@ func (b *builder) tornApart(d *draft, ref graph.Reference, torn *fate) {
 	case ownFolder(m) && torn.remains: // a file that speaks of its own folder speaks of what is left in it
 		return
 	case m.Likely || m.Kind.Is(lang.Ignores):
-		b.leaveAsIs(d, ref, places, "the folder's files go to several places")
+		w.leaveAsIs(d, ref, places, "the folder's files go to several places")
 		return
 	case m.Alias() != "":
 		if !torn.remains { // else what leaves the folder is spelled anew, and the alias is right for what stays
-			b.wrong = append(b.wrong, fmt.Sprintf("%s:%s: the alias %s stands for %s, whose files go to %s and %s; say in the convention what it stands for afterwards: aliases: { %q: { then: … } }",
-				b.tree.Path(ref.From), b.Graph.Position(ref), m.Alias(), before.Folder(), torn.places[0], torn.places[1], m.Alias()))
+			w.open = append(w.open, fmt.Sprintf("%s:%s: the alias %s stands for %s, whose files go to %s and %s; say in the convention what it stands for afterwards: aliases: { %q: { then: … } }",
+				w.tree.Path(ref.From), w.Graph.Position(ref), m.Alias(), before.Folder(), torn.places[0], torn.places[1], m.Alias()))
 		}
 		return
-	case m.List() > 0 && m.Form == lang.InJSON && b.widen(d, ref, torn):
+	case m.List() > 0 && m.Form == lang.InJSON && w.widen(d, ref, torn):
 		return
 	}
 	reason := fmt.Sprintf("%s:%s names the folder %s as %q, and its files would go to %s and %s",
-		b.tree.Path(ref.From), b.Graph.Position(ref), before.Folder(), m.Text, torn.places[0], torn.places[1])
-	b.blockBelow(before.Folder(), reason)
+		w.tree.Path(ref.From), w.Graph.Position(ref), before.Folder(), m.Text, torn.places[0], torn.places[1])
+	w.refuseBelow(before.Folder(), reason)
 }
 
 // TornAliases gives what a plan would refuse: aliases whose folders are emptied to several places, of which the
 // convention does not say what they stand for afterwards.
-func TornAliases(g *graph.Graph, placed *placement.Result) []string {
-	moves := map[project.FileID]string{}
-	for id, h := range placed.Homes {
-		if h.Kind == placement.Misplaced {
-			moves[project.FileID(id)] = h.Path
-		}
-	}
+func TornAliases(g *graph.Graph, moves map[project.FileID]string) []string {
 	var out []string
 	come := sync.OnceValue(func() arrivals { return newArrivals(moves) })
 	for id := range g.Files {
@@ -66,9 +58,7 @@ func TornAliases(g *graph.Graph, placed *placement.Result) []string {
 			if _, said := stated(g.Tree, g.Declared, project.FileID(id), m); said {
 				continue
 			}
-			if g.Declared != nil && slices.ContainsFunc(g.Declared.Convention.Aliases, func(a convention.Alias) bool {
-				return a.HasThen && strings.TrimSuffix(a.Pattern, "/*") == strings.TrimSuffix(m.Alias(), "/*")
-			}) {
+			if g.Declared.SaysThen(m.Alias()) {
 				continue
 			}
 			if f := fateOf(g.Tree, n.Targets[i].Folder(), moves, come); f.torn && !f.remains {
@@ -84,8 +74,8 @@ func TornAliases(g *graph.Graph, placed *placement.Result) []string {
 func ownFolder(m *lang.Mention) bool { return m.Text == "." || m.Text == "./" }
 
 // widen puts the places that a torn folder's files go to beside it into its list, or instead of it.
-func (b *builder) widen(d *draft, ref graph.Reference, torn *fate) bool {
-	n := &b.Graph.Files[ref.From]
+func (w *worker) widen(d *Draft, ref graph.Reference, torn *fate) bool {
+	n := &w.Graph.Files[ref.From]
 	m, before := &n.Mentions[ref.Mention], n.Targets[ref.Mention]
 	var covered []string // what the list has anyway
 	for i := range n.Mentions {
@@ -93,17 +83,17 @@ func (b *builder) widen(d *draft, ref graph.Reference, torn *fate) bool {
 		if other.List() != m.List() || i == ref.Mention {
 			continue
 		}
-		p := path.Join(path.Dir(b.tree.Path(ref.From)), strings.TrimSuffix(strings.TrimSuffix(other.Text, "/*"), "/**"))
+		p := path.Join(path.Dir(w.tree.Path(ref.From)), strings.TrimSuffix(strings.TrimSuffix(other.Text, "/*"), "/**"))
 		covered = append(covered, p)
 	}
-	places := b.placesOf(before.Folder(), covered)
+	places := w.placesOf(before.Folder(), covered)
 	if torn.remains {
 		places = append([]string{before.Folder()}, places...)
 	}
 	var texts []string
 	for _, place := range places {
-		spelling, ok := d.after.Resolver(m).Spell(lang.Respelling{
-			Old: b.Graph.Resolver(m), OldFrom: ref.From, From: d.newID[ref.From], Before: before, Target: lang.Folder(place), Mention: m,
+		spelling, ok := d.After.Resolver(m).Spell(lang.Respelling{
+			Old: w.Graph.Resolver(m), OldFrom: ref.From, From: d.NewID[ref.From], Before: before, Target: lang.Folder(place), Mention: m,
 		})
 		text, fits := lang.Encode(spelling.Text, m)
 		if !ok || !fits {
@@ -112,19 +102,19 @@ func (b *builder) widen(d *draft, ref graph.Reference, torn *fate) bool {
 		texts = append(texts, text)
 	}
 	if len(texts) == 0 {
-		return b.dropElement(d, ref)
+		return w.dropElement(d, ref)
 	}
 	if len(texts) > 1 || texts[0] != m.Text {
-		d.edits[ref.From] = append(d.edits[ref.From], change{
-			edit: source.Edit{Span: m.Span, New: strings.Join(texts, `", "`)}, mention: ref.Mention, target: before, to: strings.Join(places, ", "),
+		d.Edits[ref.From] = append(d.Edits[ref.From], Change{
+			Edit: source.Edit{Span: m.Span, New: strings.Join(texts, `", "`)}, Mention: ref.Mention, Target: before, To: strings.Join(places, ", "),
 		})
 	}
 	return true
 }
 
 // dropElement takes an element out of its list, with the comma and blanks up to its neighbour.
-func (b *builder) dropElement(d *draft, ref graph.Reference) bool {
-	n := &b.Graph.Files[ref.From]
+func (w *worker) dropElement(d *Draft, ref graph.Reference) bool {
+	n := &w.Graph.Files[ref.From]
 	m := &n.Mentions[ref.Mention]
 	inList := func(i int) bool {
 		return i >= 0 && i < len(n.Mentions) && n.Mentions[i].List() == m.List()
@@ -138,30 +128,30 @@ func (b *builder) dropElement(d *draft, ref graph.Reference) bool {
 	default:
 		return false
 	}
-	d.edits[ref.From] = append(d.edits[ref.From], change{edit: source.Edit{Span: span}, mention: -1, kind: m.Kind.String(), target: n.Targets[ref.Mention]})
+	d.Edits[ref.From] = append(d.Edits[ref.From], Change{Edit: source.Edit{Span: span}, Mention: -1, Kind: m.Kind.String(), Target: n.Targets[ref.Mention]})
 	return true
 }
 
 // placesOf gives the folders outside of dir that its files go to, as few as hold nothing else, without what is covered.
-func (b *builder) placesOf(dir string, covered []string) []string {
+func (w *worker) placesOf(dir string, covered []string) []string {
 	skipped := map[string]bool{}
 	for _, c := range covered {
 		skipped[c] = true
 	}
-	come := b.arriving()
-	from, to := b.tree.Below(dir)
+	come := w.arriving()
+	from, to := w.tree.Below(dir)
 	alone := map[string]bool{} // whether all that lies in a folder after the moves comes from dir
 	onlyFrom := func(place string) bool {
 		only, known := alone[place]
 		if !known {
-			only = !stays(b.tree, place, b.moves) && come.onlyOf(place, from, to)
+			only = !stays(w.tree, place, w.moves) && come.onlyOf(place, from, to)
 			alone[place] = only
 		}
 		return only
 	}
 	places := map[string]bool{}
 	for id := from; id < to; id++ {
-		now, moves := b.moves[id]
+		now, moves := w.moves[id]
 		if !moves || strings.HasPrefix(now, dir+"/") || project.InOneOf(skipped, now) {
 			continue
 		}
@@ -203,11 +193,11 @@ func newArrivals(moves map[project.FileID]string) arrivals {
 }
 
 // arriving are the moves in the order of where they lead.
-func (b *builder) arriving() arrivals {
-	if b.come == nil {
-		b.come = newArrivals(b.moves)
+func (w *worker) arriving() arrivals {
+	if w.come == nil {
+		w.come = newArrivals(w.moves)
 	}
-	return b.come
+	return w.come
 }
 
 // onlyOf says whether all that comes below a folder has an ID from one up to another.

@@ -1,0 +1,406 @@
+package carry
+
+import (
+	"cmp"
+	"fmt"
+	"path"
+	"slices"
+	"sync"
+
+	"crookedshelf/internal/graph"
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/parallel"
+	"crookedshelf/internal/project"
+	"crookedshelf/internal/source"
+)
+
+// respell makes every edit that the moves cause. Settings come first, since they decide where other mentions lead.
+func (w *worker) respell() *Draft {
+	d := &Draft{Edits: map[project.FileID][]Change{}, Writes: map[string]Written{}, moves: sync.OnceValue(w.moved)}
+	for id, changes := range w.Edits {
+		d.Edits[id] = slices.Clone(changes)
+	}
+	w.overlay(d, false)
+	if d.After != nil && (w.refuseUnseen(d) || w.refuseUnread(d)) {
+		return d // without those it is another tree
+	}
+	if d.After != nil {
+		w.writeAsked(d)
+		if w.packageFiles(d); len(d.Writes) > 0 {
+			w.overlay(d, false)
+		}
+		if w.owed(d) {
+			return d
+		}
+	}
+	w.respellWhere(d, func(m *lang.Mention) bool { return decides(m) && !names(m) })
+	if len(d.Edits) > 0 && w.hasAliases() { // what their targets are read from may be another folder now
+		w.overlay(d, false)
+	}
+	w.respellWhere(d, names)
+	if len(d.Edits) > 0 {
+		w.overlay(d, false)
+	}
+	if d.After != nil && w.refuseFixed(d) {
+		return d
+	}
+	if d.After != nil {
+		w.settle(d)
+	}
+	w.respellWhere(d, func(m *lang.Mention) bool { return !decides(m) })
+	if len(w.refused) > 0 {
+		return d // it is given up, and another is begun
+	}
+	w.overlay(d, true)
+	slices.SortFunc(d.Remarks, func(x, y Remark) int {
+		return cmp.Or(cmp.Compare(x.Path, y.Path), cmp.Compare(x.Line, y.Line))
+	})
+	return d
+}
+
+// names says whether a mention defines what an alias stands for.
+func names(m *lang.Mention) bool {
+	return m.Kind.Is(lang.Defines) || m.Alias() != ""
+}
+
+// hasAliases says whether the project defines aliases.
+func (w *worker) hasAliases() bool {
+	for i := range w.Graph.Files {
+		if slices.ContainsFunc(w.Graph.Files[i].Mentions, func(m lang.Mention) bool { return names(&m) }) {
+			return true
+		}
+	}
+	return false
+}
+
+// decides says whether a mention is a setting by which others are resolved.
+func decides(m *lang.Mention) bool {
+	return m.Kind.Is(lang.Decides) || m.Alias() != ""
+}
+
+// overlay works out the tree after the moves and the edits so far, and its graph; until the edits are whole, only as
+// far as new spellings need it.
+func (w *worker) overlay(d *Draft, whole bool) {
+	edits := make(map[project.FileID][]source.Edit, len(d.Edits))
+	for id, changes := range d.Edits {
+		edits[id] = SourceEdits(changes)
+	}
+	tree, err := w.lay(d, edits)
+	if err != nil { // that edits do not fit can't happen: mentions do not overlap. If it does, nothing of it is believed.
+		w.refuseAll(err.Error())
+		return
+	}
+	declared := d.moved.after(w.moves)
+	if !whole {
+		d.After = w.Graph.Ahead(tree, declared)
+		return
+	}
+	changed := map[project.FileID]bool{}
+	for id := range edits {
+		changed[d.NewID[id]] = true
+	}
+	d.After = w.Graph.Rebuild(tree, d.NewID, changed, declared)
+}
+
+// lay lays the moves and the edits over the tree. What was laid before is laid no more where only edits have been
+// added.
+func (w *worker) lay(d *Draft, edits map[project.FileID][]source.Edit) (*project.Project, error) {
+	now := laid{len(w.refused), len(d.Writes)}
+	if d.After != nil && d.laid == now {
+		return d.After.Tree.Edited(edits, d.NewID)
+	}
+	tree, newID, err := w.tree.Overlay(w.moves, edits, d.added())
+	if err != nil {
+		return nil, err
+	}
+	d.NewID = newID
+	d.OldID = slices.Repeat([]project.FileID{project.None}, len(tree.Files))
+	for old, id := range newID {
+		d.OldID[id] = project.FileID(old)
+	}
+	d.moved, d.laid = relocate(w.Graph, newID, w.moves), now
+	return tree, nil
+}
+
+// added are the contents of the files that are written.
+func (d *Draft) added() map[string][]byte {
+	out := map[string][]byte{}
+	for p, w := range d.Writes {
+		out[p] = w.Content
+	}
+	return out
+}
+
+// SourceEdits are the edits of a file without what they are for.
+func SourceEdits(changes []Change) []source.Edit {
+	if len(changes) == 0 {
+		return nil
+	}
+	edits := make([]source.Edit, len(changes))
+	for i, c := range changes {
+		edits[i] = c.Edit
+	}
+	return edits
+}
+
+// respellWhere looks at each mention of those asked for. One that leads where it led is left as it is.
+func (w *worker) respellWhere(d *Draft, wanted func(*lang.Mention) bool) {
+	if d.After == nil {
+		return
+	}
+	parts := parallel.Parts(len(w.Graph.Files), func(from, to int) (out []verdict) {
+		for id := from; id < to; id++ {
+			n := &w.Graph.Files[id]
+			for i := range n.Mentions {
+				if !wanted(&n.Mentions[i]) || d.settles(&n.Mentions[i]) || overlaps(d.Edits[project.FileID(id)], n.Mentions[i].Span) {
+					continue
+				}
+				if v := w.respellMention(d, graph.Reference{From: project.FileID(id), Mention: i}); v != (verdict{}) {
+					out = append(out, v)
+				}
+			}
+		}
+		return out
+	})
+	for _, part := range parts {
+		for _, v := range part {
+			w.carry(d, v)
+		}
+	}
+	for id := range d.Edits {
+		sortChanges(d.Edits[id])
+	}
+}
+
+// verdict is what is to be done about a mention; the zero one, if nothing is.
+type verdict struct {
+	ref     graph.Reference
+	change  *Change
+	remark  string
+	trouble *trouble
+}
+
+// trouble is why a mention can't just be written anew.
+type trouble struct {
+	torn     *fate  // the folder that it names is torn apart
+	unproved string // why it is left as it is; to is where it would have to lead
+	to       string
+	blocked  bool   // moves are at fault for it
+	reason   string // empty for what is plain from the reference
+}
+
+// carry carries a verdict out. Moves that are blocked change what is at fault for those to come, so this goes in their
+// order.
+func (w *worker) carry(d *Draft, v verdict) {
+	id := v.ref.From
+	if v.change != nil {
+		d.Edits[id] = append(d.Edits[id], *v.change)
+	}
+	if v.remark != "" {
+		d.Remarks = append(d.Remarks, Remark{Path: w.tree.Path(id), Line: w.Graph.Position(v.ref).Line, Text: v.remark})
+	}
+	switch t := v.trouble; {
+	case t == nil:
+	case t.torn != nil:
+		w.tornApart(d, v.ref, t.torn)
+	case t.blocked:
+		w.refuseReference(v.ref, w.now(d, v.ref), d, t.reason)
+	default:
+		w.leaveAsIs(d, v.ref, t.to, t.unproved)
+	}
+}
+
+// settles says whether a mention is written together with others of its file.
+func (d *Draft) settles(m *lang.Mention) bool {
+	rules := d.After.RulesFor(m)
+	return rules.Settles != nil && rules.Settles(m)
+}
+
+// sortChanges puts the edits of a file in the order of the file.
+func sortChanges(changes []Change) {
+	slices.SortFunc(changes, func(x, y Change) int { return x.Edit.Span.Start - y.Edit.Span.Start })
+}
+
+// overlaps says whether a required setting is written over a mention.
+func overlaps(changes []Change, span source.Span) bool {
+	for _, c := range changes {
+		if c.Mention < 0 && c.Edit.Span.Start < span.End && span.Start < c.Edit.Span.End {
+			return true
+		}
+	}
+	return false
+}
+
+// respellMention says what is to be done about a mention, and does nothing itself.
+func (w *worker) respellMention(d *Draft, ref graph.Reference) verdict {
+	unproved := func(to, reason string) verdict {
+		return verdict{ref: ref, trouble: &trouble{unproved: reason, to: to}}
+	}
+	blocked := func(reason string) verdict {
+		return verdict{ref: ref, trouble: &trouble{blocked: true, reason: reason}}
+	}
+	id := ref.From
+	n := &w.Graph.Files[id]
+	m, before := &n.Mentions[ref.Mention], n.Targets[ref.Mention]
+	_, fromMoves := w.moves[id]
+	resolver := d.After.Resolver(m)
+	request := lang.Respelling{
+		Old: w.Graph.Resolver(m), OldFrom: id, From: d.NewID[id], Before: before, Target: lang.No(lang.ToNothing), Mention: m, Goes: d.moved.goes,
+	}
+	alias, defined := stated(d.After.Tree, d.After.Declared, d.NewID[id], m)
+	switch {
+	case defined:
+		request.Target = alias
+		if alias.Equal(resolver.Resolve(d.NewID[id], m)) {
+			return verdict{}
+		}
+	case before.Kind.Inside():
+		want, torn := d.moved.want(before)
+		if torn != nil {
+			return verdict{ref: ref, trouble: &trouble{torn: torn}}
+		}
+		if before.Kind == lang.ToFile {
+			if door, through := w.door(d, ref, before.File); through {
+				want = lang.File(door)
+			}
+		}
+		now := resolver.Resolve(d.NewID[id], m)
+		if d.moved.same(m, want, now) {
+			return verdict{}
+		}
+		if m.Likely && (asks(m) && !w.Likely || m.Kind.Is(lang.InCode) && w.Graph.Languages.Recorded(w.tree.Path(id))) {
+			return unproved(d.name(want), m.Kind.Looks)
+		}
+		request.Target = want
+		request.Fails = !now.Equal(want) && (now.Kind != lang.ToFile || now.File != want.File)
+	case before.Kind == lang.ToPackage || !fromMoves && before.Kind == lang.ToOutside && asks(m):
+		return verdict{}
+	}
+	spelling, ok := resolver.Spell(request)
+	new, fits := m.Text, true
+	if ok && spelling.Text != m.Text {
+		new, fits = lang.Encode(spelling.Text, m)
+	}
+	if !ok || !fits {
+		if m.Likely || m.Kind.Is(lang.Ignores) && before.Kind.Inside() {
+			return unproved(d.name(request.Target), "no new spelling leads there")
+		}
+		return blocked("")
+	}
+	if m.Kind.Is(lang.Ignores) && spelling.Text == m.Text && before.Kind.Inside() {
+		return unproved(d.name(request.Target), "no new spelling leads there")
+	}
+	if spelling.Text == m.Text {
+		if before.Kind == lang.ToFile && !m.Likely && !m.Kind.Is(lang.Based) { // the text is right for the file, and the file's twin went elsewhere
+			return blocked("")
+		}
+		return verdict{}
+	}
+	if !w.Hold(id).edited() {
+		if m.Likely {
+			return unproved(d.name(request.Target), "the file is left alone")
+		}
+		return blocked(fmt.Sprintf("%s would have to be edited at line %d and is left alone", w.tree.Path(id), w.Graph.Position(ref).Line))
+	}
+	v := verdict{ref: ref, change: &Change{Edit: source.Edit{Span: m.Span, New: new}, Mention: ref.Mention, Target: before, To: d.name(request.Target)}}
+	if spelling.Remark != "" {
+		v.remark = fmt.Sprintf("%s became %s: %s", m.Text, spelling.Text, spelling.Remark)
+	}
+	return v
+}
+
+// asks says whether a mention is rewritten only where the user asks for it: a string of code that may be anything.
+func asks(m *lang.Mention) bool { return m.Kind.Is(lang.Doubtful) && !m.Evident }
+
+// name is the path of a target in the new tree; empty where there is none.
+func (d *Draft) name(t lang.Target) string {
+	switch t.Kind {
+	case lang.ToFile:
+		return d.After.Tree.Path(t.File)
+	case lang.ToFolder, lang.ToSet:
+		return t.Folder()
+	}
+	return ""
+}
+
+func (w *worker) leaveAsIs(d *Draft, ref graph.Reference, to, reason string) {
+	d.stayed = append(d.stayed, stayed{ref, to, reason})
+}
+
+func (d *Draft) isWritten(p string) bool {
+	_, is := d.Writes[p]
+	return is
+}
+
+// now is where a mention's old text leads in the new tree.
+func (w *worker) now(d *Draft, ref graph.Reference) lang.Target {
+	m := &w.Graph.Files[ref.From].Mentions[ref.Mention]
+	return d.After.Resolver(m).Resolve(d.NewID[ref.From], m)
+}
+
+// blockReference blocks the moves that are at fault for a reference that can't be kept: of its target, or of the file
+// that it stands in, or of the file that has come in its way.
+func (w *worker) refuseReference(ref graph.Reference, now lang.Target, d *Draft, reason string) {
+	n := &w.Graph.Files[ref.From]
+	m, before := &n.Mentions[ref.Mention], n.Targets[ref.Mention]
+	if now.Kind == lang.ToSet && reason == "" { // a pattern that would find a written file as well
+		for _, id := range now.Set() {
+			if p := d.After.Tree.Path(id); d.isWritten(p) {
+				w.refuseWritten(p, fmt.Sprintf("%s:%s, %q, would lead to it as well", w.tree.Path(ref.From), w.Graph.Position(ref), m.Text))
+				return
+			}
+		}
+	}
+	switch {
+	case reason != "":
+	case before.Also != project.None && path.Dir(d.After.Tree.Path(d.NewID[before.File])) != path.Dir(d.After.Tree.Path(d.NewID[before.Also])):
+		reason = fmt.Sprintf("%s and %s stand for one thing and would part", w.tree.Path(before.File), w.tree.Path(before.Also))
+	case before.Also != project.None && now.Kind == lang.ToFile && now.File == d.NewID[before.File]:
+		reason = fmt.Sprintf("%s and %s stand for one thing and would part", w.tree.Path(before.File), w.tree.Path(before.Also))
+	case before.Kind == lang.ToSet:
+		reason = fmt.Sprintf("%s:%s leads to a set of files by %q, and afterwards it would lead to others", w.tree.Path(ref.From), w.Graph.Position(ref), m.Text)
+	default:
+		reason = fmt.Sprintf("%s:%s refers to it as %q, and no new spelling of that leads to it", w.tree.Path(ref.From), w.Graph.Position(ref), m.Text)
+	}
+	blocked := false
+	for _, id := range append([]project.FileID{before.File, before.Also}, before.Set()...) {
+		if id == project.None {
+			continue
+		}
+		if w.fresh[id] {
+			return
+		}
+		if _, moves := w.moves[id]; moves {
+			w.refuse(id, reason)
+			if blocked = true; before.Kind != lang.ToSet {
+				return
+			}
+		}
+	}
+	if blocked || before.Kind == lang.ToFolder && w.refuseBelow(before.Folder(), reason) {
+		return
+	}
+	if _, moves := w.moves[ref.From]; moves {
+		w.refuse(ref.From, reason)
+		return
+	}
+	if now.Kind == lang.ToFile {
+		if p := d.After.Tree.Path(now.File); d.isWritten(p) {
+			w.refuseWritten(p, fmt.Sprintf("%s:%s would lead to it instead of where it leads now", w.tree.Path(ref.From), w.Graph.Position(ref)))
+			return
+		}
+	}
+	came := map[project.FileID]bool{}
+	for _, id := range append([]project.FileID{now.File}, now.Set()...) {
+		came[id] = true
+	}
+	for old, new := range d.NewID {
+		if _, moves := w.moves[project.FileID(old)]; moves && came[new] {
+			w.refuse(project.FileID(old), fmt.Sprintf("%s:%s would lead to it instead of where it leads now", w.tree.Path(ref.From), w.Graph.Position(ref)))
+			blocked = true
+		}
+	}
+	if !blocked {
+		w.refuseAll(reason)
+	}
+}
