@@ -135,10 +135,11 @@ type Draft struct {
 	NewID []project.FileID // of each file of the tree before
 	OldID []project.FileID // of each file of the tree after; project.None for one that is written
 
-	stayed []stayed
-	moved  *relocation
-	moves  func() []lang.Moved
-	laid   laid
+	stayed   []stayed
+	needless []project.FileID // files that may be removed
+	moved    *relocation
+	moves    func() []lang.Moved
+	laid     laid
 }
 
 // laid says what the overlay holds beside edits: moves but for those that were refused, and how many written files.

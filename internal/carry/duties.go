@@ -1,13 +1,10 @@
 package carry
 
 import (
-	"bytes"
 	"fmt"
 	"maps"
-	"path"
 	"slices"
 
-	"crookedshelf/internal/graph"
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/project"
 )
@@ -28,47 +25,57 @@ func (w *worker) writeAsked(d *Draft) {
 	}
 }
 
-// packageFiles adds the files without which the language would not find what has moved.
-func (w *worker) packageFiles(d *Draft) {
-	for _, rules := range d.After.Rules() {
-		if rules.PackageFiles == nil {
-			continue
-		}
-		for _, p := range rules.PackageFiles(w.Graph.Counterpart(&rules), d.moves()) {
-			if _, required := d.Writes[p]; !required && !w.Unwritten[p] {
-				d.Writes[p] = Written{}
-			}
-		}
-	}
-}
-
-// owed makes the edits by which those who build the project find what has moved. It reports whether moves are blocked
-// for want of one.
+// owed carries out what the moves owe to other files. It reports whether moves are refused for want of it.
 func (w *worker) owed(d *Draft) bool {
 	before := len(w.refused)
-	for _, rules := range d.After.Rules() {
-		if rules.Owes == nil {
-			continue
-		}
-		for _, duty := range rules.Owes(w.Graph.Counterpart(&rules), d.moves()) {
-			id, _ := w.tree.Lookup(duty.Path)
-			why := duty.Why
-			if len(duty.Edits) > 0 && w.Hold(id) == Untouched {
-				why = fmt.Sprintf("%s would have to say %s and is left alone", duty.Path, duty.Why)
-			} else {
-				for _, edit := range duty.Edits {
-					d.Edits[id] = append(d.Edits[id], Change{Edit: edit, Mention: -1, Kind: duty.Why, Target: lang.No(lang.ToNothing)})
-				}
-			}
-			for _, lost := range duty.Lost {
-				if file, ok := w.tree.Lookup(lost); ok {
-					w.refuse(file, why)
-				}
+	duties := w.duties(d)
+	for w.writeNew(d, duties) { // what is owed may depend on it
+		w.overlay(d, false)
+		duties = w.duties(d)
+	}
+	d.needless = nil
+	for _, duty := range duties {
+		id, there := w.tree.Lookup(duty.Path)
+		why := duty.Why
+		switch {
+		case duty.Remove && there:
+			d.needless = append(d.needless, id)
+		case len(duty.Edits) > 0 && w.Hold(id) == Untouched:
+			why = fmt.Sprintf("%s would have to say %s and is left alone", duty.Path, duty.Why)
+		default:
+			for _, edit := range duty.Edits {
+				d.Edits[id] = append(d.Edits[id], Change{Edit: edit, Mention: -1, Kind: duty.Why, Target: lang.No(lang.ToNothing)})
 			}
 			sortChanges(d.Edits[id])
 		}
+		for _, lost := range duty.Lost {
+			if file, ok := w.tree.Lookup(lost); ok {
+				w.refuse(file, why)
+			}
+		}
 	}
 	return len(w.refused) > before
+}
+
+// duties asks all languages what the moves owe.
+func (w *worker) duties(d *Draft) (out []lang.Duty) {
+	for _, rules := range d.After.Rules() {
+		if rules.Owes != nil {
+			out = append(out, rules.Owes(w.Graph.Counterpart(&rules), d.moves())...)
+		}
+	}
+	return out
+}
+
+// writeNew adds the files that must be there. It reports whether there are some.
+func (w *worker) writeNew(d *Draft, duties []lang.Duty) bool {
+	before := len(d.Writes)
+	for _, duty := range duties {
+		if _, asked := d.Writes[duty.Path]; duty.New != nil && !asked && !w.Unwritten[duty.Path] {
+			d.Writes[duty.Path] = Written{Content: duty.New}
+		}
+	}
+	return len(d.Writes) > before
 }
 
 func (w *worker) moved() []lang.Moved {
@@ -79,58 +86,17 @@ func (w *worker) moved() []lang.Moved {
 	return out
 }
 
-// removed lists the files that only marked a folder out of which everything has gone.
+// removed lists the files of which the languages say that they are of no use any more, and to which nothing refers.
 func (w *worker) removed(d *Draft) (out []project.FileID) {
-	if d.After == nil || len(w.moves) == 0 {
-		return out
+	if len(d.needless) == 0 {
+		return nil
 	}
-	var used [][]graph.Reference
-	for id, f := range w.tree.Files {
-		id := project.FileID(id)
-		_, moves := w.moves[id]
-		if moves || !w.fixture(id).Marks || w.Hold(id) != Free || !w.emptied(d, path.Dir(f.Path)) {
-			continue
-		}
-		content, err := w.tree.Content(id)
-		if err != nil || !blank(content) {
-			continue
-		}
-		if used == nil {
-			used = d.After.References()
-		}
-		if len(used[d.NewID[id]]) == 0 {
+	used := d.After.References()
+	for _, id := range d.needless {
+		if w.Hold(id) == Free && len(used[d.NewID[id]]) == 0 {
 			out = append(out, id)
 		}
 	}
+	slices.Sort(out)
 	return out
-}
-
-// emptied says whether files have left a folder and nothing but marks is below it.
-func (w *worker) emptied(d *Draft, dir string) bool {
-	from, to := w.tree.Below(dir)
-	left := false
-	for id := from; id < to; id++ {
-		_, moves := w.moves[id]
-		left = left || moves
-	}
-	if !left || dir == "." {
-		return false
-	}
-	from, to = d.After.Tree.Below(dir)
-	for id := from; id < to; id++ {
-		if d.isWritten(d.After.Tree.Path(id)) || !w.fixture(d.OldID[id]).Marks {
-			return false
-		}
-	}
-	return true
-}
-
-// blank says whether a text holds nothing but comments.
-func blank(content []byte) bool {
-	for line := range bytes.Lines(content) {
-		if line = bytes.TrimSpace(line); len(line) > 0 && line[0] != '#' {
-			return false
-		}
-	}
-	return true
 }

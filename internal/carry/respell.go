@@ -26,7 +26,7 @@ func (w *worker) respell() *Draft {
 	}
 	if d.After != nil {
 		w.writeAsked(d)
-		if w.packageFiles(d); len(d.Writes) > 0 {
+		if len(d.Writes) > 0 {
 			w.overlay(d, false)
 		}
 		if w.owed(d) {

@@ -99,7 +99,6 @@ func BehindQuote(content []byte) func(at int) bool {
 type Fixture struct {
 	Why     string // a sentence's end: it ...; empty for a file that is bound by nothing
 	Follows bool   // it is a part of its folder, and goes where the other files of the folder go
-	Marks   bool   // it is there to be there: an empty one is of no use in a folder without other files
 	Builds  bool   // it builds the project: what it reads must be where it looks
 }
 
@@ -129,10 +128,9 @@ type Rules struct {
 	// Settle gives the edits by which the mentions of one file lead where they must, in the order of the file, and the mentions for
 	// which there are none. The rules that are asked are those of the new tree.
 	Settle func(s Settling) (edits []Settled, failed []Failed)
-	// PackageFiles gives the paths of files that must be there, empty if need be, for what has moved to be found; before are the rules of
-	// the tree before the moves.
-	PackageFiles func(before *Rules, moves []Moved) []string
-	// Owes gives what must be written in files of the tree before the moves, so that those who build the project find what has moved.
+	// Owes gives what moves owe to other files: what must be written, edited or removed so that all that moved is found
+	// by whoever looks for it, and what the language forbids. before are the rules of the tree before the moves, and
+	// those that are asked are of the tree after. They are asked again when a new file is there.
 	Owes func(before *Rules, moves []Moved) []Duty
 	// Place gives the place that a file at a path of the tree stands in, if a tool fixes it, and Places all of the tree: where a file stands
 	// there decides what it is, and no reference shows it.
@@ -213,11 +211,14 @@ type Settled struct {
 	Remark   string
 }
 
-// Duty is what a move owes to a file that names nothing of what moves.
+// Duty is what moves owe to a file that names nothing of what moves.
 type Duty struct {
-	Path  string        // of the file, before the moves
-	Edits []source.Edit // of the file
-	// Why says what the edits are for; where there are none it is the reason why the moves in Lost, given by their old paths, can't be made.
+	Path   string        // of the file, before the moves
+	New    []byte        // what a file holds that must be there and is not, empty if need be; nil for none
+	Edits  []source.Edit // of the file
+	Remove bool          // the file is of no use any more, unless something refers to it
+	// Why says what the edits are for; where there are none it is the reason why the moves in Lost, given by their old
+	// paths, can't be made.
 	Why  string
 	Lost []string
 }

@@ -50,7 +50,7 @@ func detail(m *lang.Mention) Detail { return lang.Own[Detail](m) }
 // Rules are what the resolver answers.
 func (r *Resolver) Rules() lang.Rules {
 	return lang.Rules{
-		Kinds: Kinds, Resolver: r, Warnings: r.warnings(), Settles: r.Settles, Settle: r.Settle, PackageFiles: r.PackageFiles, Owes: r.Owes,
+		Kinds: Kinds, Resolver: r, Warnings: r.warnings(), Settles: r.Settles, Settle: r.Settle, Owes: r.Owes,
 		Place: r.Place, Places: r.Places, Dotted: r.Dotted, Loads: r.Loads, Asks: r.Asks, Second: r.Second, Tried: r.Tried, Bindings: r.Bindings,
 	}
 }

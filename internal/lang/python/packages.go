@@ -1,6 +1,7 @@
 package python
 
 import (
+	"bytes"
 	"path"
 	"slices"
 	"strings"
@@ -14,11 +15,11 @@ import (
 func fixed(p string) lang.Fixture {
 	switch path.Base(p) {
 	case "__init__.py", "__init__.pyi":
-		return lang.Fixture{Why: "makes its folder a package", Follows: true, Marks: true}
+		return lang.Fixture{Why: "makes its folder a package", Follows: true}
 	case "__main__.py":
 		return lang.Fixture{Why: "is what runs when its package is run", Follows: true}
 	case "py.typed":
-		return lang.Fixture{Why: "says that its package has types", Follows: true, Marks: true}
+		return lang.Fixture{Why: "says that its package has types", Follows: true}
 	case "conftest.py":
 		return lang.Fixture{Why: "holds what the tests below its folder share", Follows: true}
 	case "manage.py":
@@ -31,14 +32,9 @@ func fixed(p string) lang.Fixture {
 	return lang.Fixture{}
 }
 
-// PackageFiles says which folders need a file that makes them packages, after files of packages have moved to them:
-// each between a moved module and the folder where its imports start, if it held no modules before.
-func (r *Resolver) PackageFiles(before *lang.Rules, moves []lang.Moved) []string {
-	old, ok := before.Resolver.(*Resolver)
-	if !ok {
-		return nil
-	}
-	var out []string
+// made says which folders need a file that makes them packages, after files of packages have moved to them: each
+// between a moved module and the folder where its imports start, if it held no modules before.
+func (r *Resolver) made(old *Resolver, moves []lang.Moved) (out []lang.Duty) {
 	seen := map[string]bool{}
 	for _, m := range moves {
 		if path.Ext(m.To) != ".py" || !old.regular(path.Dir(m.From)) {
@@ -48,12 +44,60 @@ func (r *Resolver) PackageFiles(before *lang.Rules, moves []lang.Moved) []string
 		for dir := path.Dir(m.To); dir != "." && !seen[dir] && !r.isRoot(dir); dir = path.Dir(dir) {
 			seen[dir] = true
 			if alike = alike && from != "." && path.Base(from) == path.Base(dir); !r.regular(dir) && !old.holds(dir) && !(alike && !old.regular(from)) {
-				out = append(out, dir+"/__init__.py")
+				out = append(out, lang.Duty{Path: dir + "/__init__.py", New: []byte{}})
 			}
 			from = path.Dir(from)
 		}
 	}
 	return out
+}
+
+// emptied says which files only marked folders from which all else has gone.
+func (r *Resolver) emptied(old *Resolver, moves []lang.Moved) (out []lang.Duty) {
+	left, come := map[string]bool{}, map[string]bool{}
+	for _, m := range moves {
+		come[m.To] = true
+		for dir := project.Dir(m.From); dir != "." && !left[dir]; dir = project.Dir(dir) {
+			left[dir] = true
+		}
+	}
+	stayed := func(id project.FileID) bool {
+		p := r.tree.Path(id)
+		_, was := old.tree.Lookup(p)
+		return was && !come[p]
+	}
+	bare := func(dir string) bool {
+		from, to := r.tree.Below(dir)
+		for id := from; id < to; id++ {
+			if p := r.tree.Path(id); !marks[path.Base(p)] || !stayed(id) && !come[p] {
+				return false
+			}
+		}
+		return true
+	}
+	for id, f := range r.tree.Files {
+		id, dir := project.FileID(id), project.Dir(f.Path)
+		if !marks[path.Base(f.Path)] || !left[dir] || !stayed(id) || !bare(dir) {
+			continue
+		}
+		if content, err := r.tree.Content(id); err == nil && blank(content) {
+			out = append(out, lang.Duty{Path: f.Path, Remove: true})
+		}
+	}
+	return out
+}
+
+// marks are files that are there to be there: an empty one is of no use in a folder without other files.
+var marks = map[string]bool{"__init__.py": true, "__init__.pyi": true, "py.typed": true}
+
+// blank says whether a text holds nothing but comments.
+func blank(content []byte) bool {
+	for line := range bytes.Lines(content) {
+		if line = bytes.TrimSpace(line); len(line) > 0 && line[0] != '#' {
+			return false
+		}
+	}
+	return true
 }
 
 // Loads adds the files that run when a module is imported: its own, and those of the packages around it.

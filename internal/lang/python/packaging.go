@@ -36,7 +36,7 @@ func (r *Resolver) Owes(before *lang.Rules, moves []lang.Moved) []lang.Duty {
 	if !ok || len(old.roots) == 0 {
 		return nil
 	}
-	var out []lang.Duty
+	out := append(r.made(old, moves), r.emptied(old, moves)...)
 	to := map[string]string{}
 	for _, m := range moves {
 		to[m.From] = m.To
