@@ -20,8 +20,9 @@ import (
 //  1. no two files claim one path: blockPlaces and the overlay itself see to that;
 //  2. every reference that led to a file, a folder or a set of files leads to the same;
 //  3. no reference dangles that did not before;
-//  4. outside the edited spans every byte is what it was;
-//  5. git sees every moved file: no ignore file leaves it out.
+//  4. every link between files leads where it led, or a reference does;
+//  5. outside the edited spans every byte is what it was;
+//  6. git sees every moved file: no ignore file leaves it out.
 //
 // What is only likely a reference is proved if it was rewritten, and shown if not.
 func (w *worker) prove(d *Draft) {
@@ -52,11 +53,34 @@ func (w *worker) prove(d *Draft) {
 			w.fault(d, id, "an edit would change more than it should")
 		}
 	}
+	w.proveLinks(d)
 	w.proveSubpaths(d)
 	w.proveWritten(d)
 	if w.Judge != nil {
 		for _, r := range w.Judge(d) {
 			w.refuse(r.File, r.Reason)
+		}
+	}
+}
+
+// proveLinks takes out files that part from those to which they belong though no text says so.
+func (w *worker) proveLinks(d *Draft) {
+	for id := range w.Graph.Files {
+		id := project.FileID(id)
+		links := w.Graph.Links(id)
+		if len(links) == 0 {
+			continue
+		}
+		now := d.After.Links(d.NewID[id])
+		for _, link := range links {
+			to := d.NewID[link.To]
+			kept := slices.ContainsFunc(now, func(l lang.Link) bool { return l.To == to }) ||
+				slices.ContainsFunc(d.After.Files[d.NewID[id]].Targets, func(t lang.Target) bool { return t.Equal(lang.File(to)) })
+			if !kept {
+				reason := fmt.Sprintf("%s %s, and they would part", w.tree.Path(id), link.Why)
+				w.refuse(link.To, reason)
+				w.refuse(id, reason)
+			}
 		}
 	}
 }

@@ -44,6 +44,8 @@ type Convention struct {
 	// Fixed says what binds a file to its place, by its name alone, whatever a shelf asks for; empty for nothing. It
 	// goes along where a shelf takes the whole folder that it lies in. It is no part of the text. May be nil.
 	Fixed func(path string) string
+	// Owner gives the file that another is a part of, by their names alone; empty for none. May be nil.
+	Owner func(path string, there func(path string) bool) string
 
 	nested  map[string]*Convention // by Base
 	byName  map[string]*Shelf

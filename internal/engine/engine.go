@@ -315,10 +315,10 @@ func placeBy(c *convention.Convention, tree *project.Project, how reading, befor
 	return placed, g, err
 }
 
-// fix lets a convention know which names bind files to their places.
+// fix lets a convention know which names bind files to their places, or to other files.
 func fix(c *convention.Convention) {
 	for _, one := range c.All() {
-		one.Fixed = all.Fixed
+		one.Fixed, one.Owner = all.Fixed, all.Owner
 	}
 }
 

@@ -324,6 +324,21 @@ func (g *Graph) Counterpart(rules *lang.Rules) *lang.Rules { return g.known.Rule
 // Resolver gives what answers for a mention.
 func (g *Graph) Resolver(m *lang.Mention) lang.Resolver { return g.known.Resolver(m.Kind) }
 
+// Links are the files to which a file belongs though no text says so: of which it is a part by their names, and those
+// that its language knows of.
+func (g *Graph) Links(from project.FileID) (out []lang.Link) {
+	p := g.Tree.Path(from)
+	if owner, is := g.Tree.Lookup(g.Languages.Owner(p, func(p string) bool { _, is := g.Tree.Lookup(p); return is })); is {
+		out = append(out, lang.Link{To: owner, Why: "is a part of " + g.Tree.Path(owner) + ", by its name"})
+	}
+	for _, rules := range g.known.Rules() {
+		if rules.Links != nil {
+			out = append(out, rules.Links(from)...)
+		}
+	}
+	return out
+}
+
 // Reference is a mention of a file that leads to a file of the tree.
 type Reference struct {
 	From    project.FileID

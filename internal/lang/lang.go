@@ -33,6 +33,9 @@ type Family struct {
 	Rules func(t *Tree) Rules
 	// Fixed says what the name of a file means to the family's tools, where that binds it to its place; nil for none.
 	Fixed func(path string) Fixture
+	// Owner gives the file that another is a part of, by their names: they move as one. Empty for none; nil for a family
+	// whose files are whole. there says whether the tree has a file.
+	Owner func(path string, there func(path string) bool) string
 	// InText says which places in a file lie in a string or a comment, and not in code; nil for a family whose files
 	// are no code.
 	InText func(content []byte) func(at int) bool
@@ -87,6 +90,19 @@ func (l Languages) Reexports(path string) *Reexports {
 	return nil
 }
 
+// Owner gives the file that another is a part of, by their names; empty for none.
+func (l Languages) Owner(path string, there func(path string) bool) string {
+	for i := range l.Families {
+		if l.Families[i].Owner == nil {
+			continue
+		}
+		if owner := l.Families[i].Owner(path, there); owner != "" {
+			return owner
+		}
+	}
+	return ""
+}
+
 // BehindQuote says whether a quote stands right before a place: what every language can tell of where its strings
 // begin.
 func BehindQuote(content []byte) func(at int) bool {
@@ -132,6 +148,8 @@ type Rules struct {
 	// by whoever looks for it, and what the language forbids. before are the rules of the tree before the moves, and
 	// those that are asked are of the tree after. They are asked again when a new file is there.
 	Owes func(before *Rules, moves []Moved) []Duty
+	// Links are the files to which a file of the tree belongs though no text says so.
+	Links func(from project.FileID) []Link
 	// Place gives the place that a file at a path of the tree stands in, if a tool fixes it, and Places all of the tree: where a file stands
 	// there decides what it is, and no reference shows it.
 	Place  func(path string) (Place, bool)
@@ -196,6 +214,13 @@ type Settling struct {
 	Moves func() []Moved
 	// Folder says where a folder of the old tree goes; false where its files go to several places.
 	Folder func(dir string) (string, bool)
+}
+
+// Link is a reference without a text: by where two files stand, or what they are called. The files may move if it is
+// there afterwards, or a mention leads where it led.
+type Link struct {
+	To  project.FileID
+	Why string // what the file does, as the end of a sentence: is built with …
 }
 
 // Failed is a mention for which nothing can be written. Why says what stands against it; empty where that is plain.

@@ -2,6 +2,7 @@ package placement
 
 import (
 	"path"
+	"strings"
 
 	"crookedshelf/internal/convention"
 	"crookedshelf/internal/project"
@@ -48,4 +49,36 @@ func (r *Result) companion(tree *project.Project, owner project.FileID, c conven
 		mine.Kind = AtHome
 	}
 	r.Homes[id] = mine
+}
+
+// unite gives files that are a part of another, by their names, the home of that, where no shelf takes them by
+// themselves: a file of types stays with its script.
+func (w *world) unite(r *Result) {
+	there := func(p string) bool { _, is := w.tree.Lookup(p); return is }
+	for id, f := range w.tree.Files {
+		h := &r.Homes[id]
+		c := w.of(f.Path).convention
+		if h.Kind != Homeless && h.Kind != Unspoken || h.Owner != project.None || c.Owner == nil {
+			continue
+		}
+		owner, is := w.tree.Lookup(c.Owner(f.Path, there))
+		if !is {
+			continue
+		}
+		o := &r.Homes[owner]
+		if o.Shelf == nil || o.Kind != AtHome && o.Kind != Misplaced {
+			continue
+		}
+		mine := Home{Kind: o.Kind, Path: partOf(f.Path, w.tree.Path(owner), o.Path), Shelf: o.Shelf, Instance: o.Instance, Line: o.Line, values: o.values, Owner: owner, part: true}
+		if mine.Path == f.Path {
+			mine.Kind = AtHome
+		}
+		*h = mine
+	}
+}
+
+// partOf is the path of a part when its owner goes from one path to another.
+func partOf(part, owner, to string) string {
+	stem := strings.TrimSuffix(path.Base(owner), path.Ext(owner))
+	return path.Join(path.Dir(to), strings.TrimSuffix(path.Base(to), path.Ext(to))+strings.TrimPrefix(path.Base(part), stem))
 }

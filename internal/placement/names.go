@@ -56,6 +56,10 @@ func (r *Result) findMisspelled(c *convention.Convention, tree *project.Project,
 		if h.Owner == project.None || r.Spelled[h.Owner] == "" {
 			continue
 		}
+		if h.part {
+			r.Spelled[project.FileID(id)] = partOf(tree.Path(project.FileID(id)), tree.Path(h.Owner), r.Spelled[h.Owner])
+			continue
+		}
 		for _, companion := range h.Shelf.Beside.All() {
 			if p, ok := companion.Of(r.Homes[h.Owner].Path); ok && p == h.Path {
 				r.Spelled[project.FileID(id)], _ = companion.Of(r.Spelled[h.Owner])

@@ -62,6 +62,7 @@ type Home struct {
 	Exception *convention.Exception
 	// Owner is the file whose companion this one is; project.None for none.
 	Owner project.FileID
+	part  bool // it is a part of its owner, by their names
 }
 
 // placer places the files that one convention governs.

@@ -114,6 +114,7 @@ func (w *world) placeAll() (*Result, error) {
 	}
 	r := &Result{Homes: w.homes}
 	r.accompany(w.tree)
+	w.unite(r)
 	return r, nil
 }
 

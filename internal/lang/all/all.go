@@ -33,6 +33,9 @@ func Languages() lang.Languages {
 // nothing.
 func Fixed(p string) string { return languages.Fixture(p).Why }
 
+// Owner gives the file that another is a part of, by their names; empty for none.
+func Owner(p string, there func(path string) bool) string { return languages.Owner(p, there) }
+
 var languages = Languages()
 
 // others are the names of languages and formats that no family reads, by their endings.

@@ -230,30 +230,6 @@ func (j *judge) unkeyed(p *pack) {
 	}
 }
 
-// native are the endings of files that are built with the Go files beside them.
-var native = map[string]bool{".c": true, ".h": true, ".cc": true, ".cpp": true, ".cxx": true, ".hh": true, ".hpp": true, ".m": true, ".s": true, ".S": true, ".sx": true, ".swig": true, ".syso": true, ".f": true}
-
-// natives keeps packages together with what is built with them.
-func (j *judge) natives() {
-	for _, at := range sortedPlaces(j.old.ix.packages) {
-		if at.alone != "" {
-			continue
-		}
-		files := j.old.ix.packages[at].files
-		from, to := j.old.tree.Below(at.dir)
-		for id := from; id < to; id++ {
-			p := j.old.tree.Path(id)
-			if path.Dir(p) != at.dir || !native[path.Ext(p)] {
-				continue
-			}
-			now := path.Dir(cmp.Or(j.moves[p], p))
-			if slices.ContainsFunc(files, func(file project.FileID) bool { return j.at[j.now[file]].dir != now }) {
-				j.lost(append(slices.Clone(files), id), "%s is built with the Go files beside it, and they would part", p)
-			}
-		}
-	}
-}
-
 // starts keeps files in their package that do something when the program starts, unless what is left of the package
 // imports them.
 func (j *judge) starts(needs map[place]map[place]need) {

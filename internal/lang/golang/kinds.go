@@ -16,7 +16,7 @@ var Kinds = []*lang.Kind{PackageImport, NameUse, Embed}
 // Rules are what the resolver answers.
 func (r *Resolver) Rules() lang.Rules {
 	return lang.Rules{
-		Kinds: Kinds, Resolver: r, Warnings: r.warnings, Settles: settles, Settle: r.Settle, Owes: r.Owes, Asks: r.Asks, Second: r.Second, Bindings: bindings,
+		Kinds: Kinds, Resolver: r, Warnings: r.warnings, Settles: settles, Settle: r.Settle, Owes: r.Owes, Links: r.Links, Asks: r.Asks, Second: r.Second, Bindings: bindings,
 	}
 }
 

@@ -138,7 +138,6 @@ func (r *Resolver) Owes(before *lang.Rules, moves []lang.Moved) []lang.Duty {
 	j.modules()
 	j.built()
 	j.clauses()
-	j.natives()
 	j.parted()
 	j.merged()
 	j.imports()

@@ -28,6 +28,7 @@ func Family() lang.Family {
 		Reads:  func(p string) bool { return strings.HasSuffix(p, ".go") || isModuleFile(p) },
 		Scan:   Scan,
 		Index:  func(content []byte) (any, error) { return read(content) },
+		Fixed:  fixed,
 		Rules:  func(t *lang.Tree) lang.Rules { return New(t).Rules() },
 		Facts:  lang.Facts{Called: map[string]string{".go": "Go"}, Programs: []string{".go"}, Tests: lang.Marks{Stems: []string{"_test"}}},
 	}

@@ -32,6 +32,14 @@ func fixed(p string) lang.Fixture {
 	return lang.Fixture{}
 }
 
+// stubbed gives the module that a stub beside it describes to type checkers (typing.python.org, stub files).
+func stubbed(p string, there func(string) bool) string {
+	if module, stub := strings.CutSuffix(p, ".pyi"); stub && there(module+".py") {
+		return module + ".py"
+	}
+	return ""
+}
+
 // made says which folders need a file that makes them packages, after files of packages have moved to them: each
 // between a moved module and the folder where its imports start, if it held no modules before.
 func (r *Resolver) made(old *Resolver, moves []lang.Moved) (out []lang.Duty) {

@@ -35,7 +35,7 @@ func Family() lang.Family {
 		},
 		Index: func(content []byte) (any, error) { return indexOf(content), nil },
 		Rules: func(t *lang.Tree) lang.Rules { return New(t).Rules() },
-		Fixed: fixed, Facts: facts,
+		Fixed: fixed, Owner: stubbed, Facts: facts,
 		Reexports: &lang.Reexports{Specifier: Specifier, Line: EntryLine, Gives: EntryGives},
 	}
 }

@@ -34,6 +34,19 @@ var facts = lang.Facts{
 	Unwritten: []string{".ts", ".d.ts", ".js", ".json"},
 }
 
+// described gives the script that a file of types beside it describes.
+func described(p string, there func(string) bool) string {
+	for _, ending := range [][]string{{".d.ts", ".js", ".jsx"}, {".d.mts", ".mjs"}, {".d.cts", ".cjs"}} {
+		stem, types := strings.CutSuffix(p, ending[0])
+		for _, script := range ending[1:] {
+			if types && there(stem+script) {
+				return stem + script
+			}
+		}
+	}
+	return ""
+}
+
 const manifestName = "package.json"
 
 // projectName is the name of the package at the root.

@@ -22,6 +22,7 @@ func Family() lang.Family {
 			}
 			return ScanText(p, content, d, declared), nil
 		},
+		Owner: described,
 		Index: func(content []byte) (any, error) { return ambientIn(content), nil },
 		Rules: func(t *lang.Tree) lang.Rules { return newResolver(t).Rules() },
 	}
