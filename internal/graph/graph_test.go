@@ -103,6 +103,9 @@ func TestEveryKindHasRules(t *testing.T) {
 	declared := 0
 	files, err := filepath.Glob("../lang/*/kinds.go")
 	require.NoError(t, err)
+	deeper, err := filepath.Glob("../lang/*/*/kinds.go")
+	require.NoError(t, err)
+	files = append(files, deeper...)
 	for _, file := range files {
 		text, err := os.ReadFile(file)
 		require.NoError(t, err)

@@ -20,7 +20,7 @@ import (
 	"crookedshelf/internal/lang/markup"
 	"crookedshelf/internal/lang/paths"
 	"crookedshelf/internal/lang/style"
-	"crookedshelf/internal/lang/web"
+	"crookedshelf/internal/lang/web/script"
 )
 
 // parsed is one line of parse.mjs.
@@ -133,7 +133,7 @@ func scan(file string, src []byte) []lang.Mention {
 // reported says whether the parsers report the kind too; strings that only look like paths they do not.
 func reported(m lang.Mention) bool {
 	switch m.Kind {
-	case web.Import, web.ExportFrom, web.DynamicImport, web.Require, style.StyleImport, style.SassImport, style.LessImport, paths.StyleAsset, paths.Asset:
+	case script.Import, script.ExportFrom, script.DynamicImport, script.Require, style.StyleImport, style.SassImport, style.LessImport, paths.StyleAsset, paths.Asset:
 		return true
 	}
 	return false
@@ -146,13 +146,13 @@ func dropped(m lang.Mention, ablate string) bool {
 	case "urls":
 		return m.Kind == paths.StyleAsset
 	case "imports":
-		return slices.Contains(web.Kinds, m.Kind) || slices.Contains(style.Kinds, m.Kind)
+		return slices.Contains(script.Kinds, m.Kind) || slices.Contains(style.Kinds, m.Kind)
 	}
 	return false
 }
 
 func kindName(k *lang.Kind) string {
-	if k == web.ExportFrom {
+	if k == script.ExportFrom {
 		return "export"
 	}
 	return k.String()

@@ -19,7 +19,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"crookedshelf/internal/lang"
-	"crookedshelf/internal/lang/web"
+	"crookedshelf/internal/lang/web/script"
 	"crookedshelf/internal/project"
 	"crookedshelf/oracle/tree"
 )
@@ -101,12 +101,12 @@ func compare(t sources, npm, dir string) (string, int, error) {
 	var ours []string
 	for id := range g.Files {
 		file := loaded.Path(project.FileID(id))
-		dialect, known := web.DialectOf(file)
-		if !known || dialect&web.TypeScript == 0 {
+		dialect, known := script.DialectOf(file)
+		if !known || dialect&script.TypeScript == 0 {
 			continue
 		}
 		for i, m := range g.Files[id].Mentions {
-			if !slices.Contains(web.Kinds[:5], m.Kind) { // from import to require.resolve
+			if !slices.Contains(script.Kinds[:5], m.Kind) { // from import to require.resolve
 				continue
 			}
 			fmt.Fprintf(&ask, "%s\t%s\t%s\t%s\n", quote(file), m.Kind, quote(m.Text), quote("tsconfig.json"))
@@ -143,7 +143,7 @@ func compare(t sources, npm, dir string) (string, int, error) {
 
 // asset says whether a file is one that the compiler never resolves to, such as a style sheet.
 func asset(p string) bool {
-	_, known := web.DialectOf(p)
+	_, known := script.DialectOf(p)
 	return p != "" && !known && path.Ext(p) != ".json"
 }
 

@@ -21,6 +21,7 @@ import (
 	"crookedshelf/internal/convention"
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/web"
+	"crookedshelf/internal/lang/web/script"
 )
 
 // parsed is one line of parse.cjs.
@@ -42,8 +43,8 @@ type result struct {
 	differ     []string
 }
 
-var ablations = map[string]web.Ablation{
-	"": 0, "jsx": web.NoJSX, "regexp": web.NoRegularExpressions, "template": web.NoTemplateNesting,
+var ablations = map[string]script.Ablation{
+	"": 0, "jsx": script.NoJSX, "regexp": script.NoRegularExpressions, "template": script.NoTemplateNesting,
 }
 
 func main() {
@@ -69,7 +70,7 @@ func main() {
 	}
 }
 
-func compare(in io.Reader, ablation web.Ablation, show int, out io.Writer) (total, skipped, differ int, err error) {
+func compare(in io.Reader, ablation script.Ablation, show int, out io.Writer) (total, skipped, differ int, err error) {
 	lines := make(chan []byte, 64)
 	results := make(chan result, 64)
 	var workers sync.WaitGroup
@@ -129,7 +130,7 @@ func compare(in io.Reader, ablation web.Ablation, show int, out io.Writer) (tota
 	return total, skipped, len(differing), err
 }
 
-func compareFile(line []byte, ablation web.Ablation) result {
+func compareFile(line []byte, ablation script.Ablation) result {
 	var want parsed
 	if err := json.Unmarshal(line, &want); err != nil {
 		return result{skip: "unreadable line: " + err.Error()}
@@ -143,8 +144,8 @@ func compareFile(line []byte, ablation web.Ablation) result {
 		r.skip = "unreadable"
 		return r
 	}
-	dialect, _ := web.DialectOf(want.File)
-	mentions, trace := web.ScanTraced(src, dialect, ablation)
+	dialect, _ := script.DialectOf(want.File)
+	mentions, trace := script.ScanTraced(src, dialect, ablation)
 	r.specifiers, r.structures = len(want.Mentions), len(want.Regexps)+len(want.Elements)+len(want.Templates)
 
 	expected, found := map[string]bool{}, map[string]bool{}
@@ -196,8 +197,8 @@ func early(file string, src []byte) (differ []string) {
 		}
 		return found
 	}
-	dialect, _ := web.DialectOf(file)
-	whole := web.ScanWhole(file, src, dialect, declared)
+	dialect, _ := script.DialectOf(file)
+	whole := script.ScanWhole(file, src, dialect, declared)
 	same := func(what string, wanted, found []lang.Mention) {
 		if !slices.EqualFunc(wanted, found, func(a, b lang.Mention) bool { return a.Span == b.Span && a.Kind == b.Kind && a.Text == b.Text }) {
 			differ = append(differ, fmt.Sprintf("read early it has %d %s, read whole %d, or they stand elsewhere", len(found), what, len(wanted)))
@@ -228,7 +229,7 @@ func early(file string, src []byte) (differ []string) {
 		return differ
 	}
 	handsOn := !whole.Outline.Own && (len(whole.Outline.Exports) > 0 && len(certain(whole.Mentions)) > 0 ||
-		slices.ContainsFunc(whole.Mentions, func(m lang.Mention) bool { return m.Kind == web.ExportFrom }))
+		slices.ContainsFunc(whole.Mentions, func(m lang.Mention) bool { return m.Kind == script.ExportFrom }))
 	if handsOn && !asked.HandsOn {
 		differ = append(differ, "read early it seems to hand nothing on")
 	}
@@ -256,7 +257,7 @@ var asking = func() *convention.Convention {
 }()
 
 func kindName(k *lang.Kind) string {
-	if k == web.ExportFrom {
+	if k == script.ExportFrom {
 		return "export"
 	}
 	return k.String()

@@ -8,7 +8,7 @@ import (
 
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/label"
-	"crookedshelf/internal/lang/web"
+	"crookedshelf/internal/lang/web/script"
 	"crookedshelf/internal/project"
 	"crookedshelf/internal/project/projecttest"
 )
@@ -31,9 +31,9 @@ func TestLabels(t *testing.T) {
 		{"src/forms/checks.js", "define(['x'], f); define('checks', f); define('./a', f); a.define('b/c', d)\n", "", false, "", ""},
 		{"src/forms/checks.js", "/** @module checks */\n/** see @module a/b */\nx\n/** @module c/d */\n", "", false, "", ""},
 	} {
-		d, _ := web.DialectOf(row.file)
+		d, _ := script.DialectOf(row.file)
 		var found []lang.Mention
-		for _, m := range web.ScanText(row.file, []byte(row.text), d, nil).Mentions {
+		for _, m := range script.ScanText(row.file, []byte(row.text), d, nil).Mentions {
 			if m.Kind == label.Label {
 				found = append(found, m)
 			}

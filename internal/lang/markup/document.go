@@ -9,7 +9,7 @@ import (
 	"crookedshelf/internal/lang/paths"
 	"crookedshelf/internal/lang/python"
 	"crookedshelf/internal/lang/stated"
-	"crookedshelf/internal/lang/web"
+	"crookedshelf/internal/lang/web/script"
 	"crookedshelf/internal/manifest"
 	"crookedshelf/internal/source"
 )
@@ -46,7 +46,7 @@ func (s *scanner) document() {
 			code = append(code, source.Span{Start: at, End: at + end})
 			blankOut(line)
 		case component && (bytes.HasPrefix(line, []byte("import ")) || bytes.HasPrefix(line, []byte("export "))):
-			s.within(at, web.Scan(s.src[at:at+end], web.TypeScript|web.JSX))
+			s.within(at, script.Scan(s.src[at:at+end], script.TypeScript|script.JSX))
 			blankOut(line)
 		}
 		at += end + 1
@@ -67,11 +67,11 @@ func (s *scanner) fenced(code []source.Span, language string) {
 	case "py", "python", "python3", "pycon":
 		s.example(code, python.Scan)
 	case "js", "jsx", "mjs", "cjs", "javascript":
-		s.example(code, func(text []byte) []lang.Mention { return web.Scan(text, web.JSX) })
+		s.example(code, func(text []byte) []lang.Mention { return script.Scan(text, script.JSX) })
 	case "ts", "mts", "cts", "typescript":
-		s.example(code, func(text []byte) []lang.Mention { return web.Scan(text, web.TypeScript) })
+		s.example(code, func(text []byte) []lang.Mention { return script.Scan(text, script.TypeScript) })
 	case "tsx":
-		s.example(code, func(text []byte) []lang.Mention { return web.Scan(text, web.TypeScript|web.JSX) })
+		s.example(code, func(text []byte) []lang.Mention { return script.Scan(text, script.TypeScript|script.JSX) })
 	}
 }
 

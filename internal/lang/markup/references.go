@@ -7,7 +7,7 @@ import (
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/paths"
 	"crookedshelf/internal/lang/style"
-	"crookedshelf/internal/lang/web"
+	"crookedshelf/internal/lang/web/script"
 	"crookedshelf/internal/manifest"
 	"crookedshelf/internal/source"
 )
@@ -71,7 +71,7 @@ func (s *scanner) attribute(name string, a attribute, table map[string][]string)
 		s.address(a, paths.Asset, false)
 	case s.dialect == vue && (a.name[0] == ':' || strings.HasPrefix(a.name, "v-bind:")):
 		if a.quote != 0 && (strings.Contains(a.text, "require(") || strings.Contains(a.text, "import(")) {
-			s.within(a.value.Start, web.ScanText(s.path, s.src[a.value.Start:a.value.End], web.TypeScript, s.declared).Mentions)
+			s.within(a.value.Start, script.ScanText(s.path, s.src[a.value.Start:a.value.End], script.TypeScript, s.declared).Mentions)
 		}
 	case a.name == "src" || a.name == "href" || a.name == "poster":
 		s.address(a, paths.Text, true)
@@ -198,32 +198,32 @@ func (s *scanner) script(t *tag, language string, content source.Span) {
 	if s.dialect.code() && s.dialect != vue && computed(string(text)) {
 		return
 	}
-	d, _ := web.DialectOf("x." + language)
+	d, _ := script.DialectOf("x." + language)
 	switch {
 	case language == "":
-		d, _ = web.DialectOf("x.js")
+		d, _ = script.DialectOf("x.js")
 	case language == "typescript":
-		d, _ = web.DialectOf("x.ts")
+		d, _ = script.DialectOf("x.ts")
 	}
 	if s.dialect == astro || s.dialect == svelte && language == "" {
-		d, _ = web.DialectOf("x.ts")
+		d, _ = script.DialectOf("x.ts")
 	}
 	if s.dialect.component() {
-		found := web.ScanText(s.path, text, d, s.declared)
+		found := script.ScanText(s.path, text, d, s.declared)
 		s.within(content.Start, found.Mentions)
 		if s.outline != nil {
 			s.outline.Declarations = append(s.outline.Declarations, found.Outline.Declarations...)
 		}
 		return
 	}
-	s.within(content.Start, inPage(web.Scan(text, d)))
+	s.within(content.Start, inPage(script.Scan(text, d)))
 }
 
 // inPage takes the imports of a script in a page as addresses: a browser reads them from the page.
 func inPage(found []lang.Mention) []lang.Mention {
 	out := found[:0]
 	for _, m := range found {
-		if m.Kind == web.Import || m.Kind == web.ExportFrom || m.Kind == web.DynamicImport {
+		if m.Kind == script.Import || m.Kind == script.ExportFrom || m.Kind == script.DynamicImport {
 			if strings.HasPrefix(m.Text, "/") {
 				m.Kind = paths.Asset
 			}

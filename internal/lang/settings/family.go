@@ -14,7 +14,7 @@ import (
 	"crookedshelf/internal/convention"
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/python"
-	"crookedshelf/internal/lang/web"
+	"crookedshelf/internal/lang/web/config"
 	"crookedshelf/internal/manifest"
 )
 
@@ -83,13 +83,13 @@ func scan(p string, content []byte, declared *lang.Declared) ([]lang.Mention, er
 	format := manifest.FormatFor(p, content)
 	root, err := format.Parse(content)
 	if err != nil {
-		return nil, &lang.ScanError{Message: err.Error(), Harmless: !web.IsPackageFile(p) && !IsCompilerFile(p)}
+		return nil, &lang.ScanError{Message: err.Error(), Harmless: !config.IsPackageFile(p) && !IsCompilerFile(p)}
 	}
 	s.form = map[string]lang.Form{"JSON": lang.InJSON, "YAML": lang.InYAML, "TOML": lang.InTOML, "XML": lang.InMarkup, "INI": lang.Plain}[format.Name]
 	s.statedValues(root)
 	s.packageData(root)
 	switch {
-	case web.IsPackageFile(p):
+	case config.IsPackageFile(p):
 		s.packageFile(root)
 	case IsCompilerFile(p):
 		s.compilerFile(root)

@@ -5,7 +5,7 @@ import (
 
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/paths"
-	"crookedshelf/internal/lang/web"
+	"crookedshelf/internal/lang/web/script"
 	"crookedshelf/internal/manifest"
 )
 
@@ -93,7 +93,7 @@ func (s *scanner) compilerFile(root *manifest.Value) {
 
 // aliasTables records the targets of a test runner's aliases.
 func (s *scanner) aliasTables(root *manifest.Value) {
-	for _, d := range web.AliasDefinitions(root) {
+	for _, d := range script.AliasDefinitions(root) {
 		if d.Value.Kind == manifest.String {
 			s.add(lang.Mention{
 				Span: d.Value.Span, Text: d.Value.Text, Kind: paths.AliasTarget, Form: s.form, Quote: '"', Detail: &lang.Detail{Alias: d.Pattern},

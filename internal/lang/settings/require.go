@@ -6,7 +6,7 @@ import (
 	"fmt"
 	"slices"
 
-	"crookedshelf/internal/lang/web"
+	"crookedshelf/internal/lang/web/script"
 	"crookedshelf/internal/manifest"
 	"crookedshelf/internal/source"
 )
@@ -40,9 +40,9 @@ func Require(p string, src []byte, key []string, value *manifest.Value) (edit so
 
 // writable gives how a file is read, and how values are written in it.
 func writable(p string, src []byte) (read func([]byte) (*manifest.Value, error), style manifest.Style, err error) {
-	if _, script := web.DialectOf(p); script {
+	if _, isScript := script.DialectOf(p); isScript {
 		read = func(src []byte) (*manifest.Value, error) {
-			if root := web.ReadObject(src); root != nil {
+			if root := script.ReadObject(src); root != nil {
 				return root, nil
 			}
 			return nil, fmt.Errorf("%s exports no object that could be read", p)

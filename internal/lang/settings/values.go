@@ -9,7 +9,7 @@ import (
 	"crookedshelf/internal/lang/paths"
 	"crookedshelf/internal/lang/python"
 	"crookedshelf/internal/lang/stated"
-	"crookedshelf/internal/lang/web"
+	"crookedshelf/internal/lang/web/config"
 	"crookedshelf/internal/manifest"
 	"crookedshelf/internal/source"
 )
@@ -184,7 +184,7 @@ func (s *scanner) moduleList(within source.Span) {
 
 // foreign says whether a value of a manifest is no path whatever it looks like: a version, a package's name.
 func (s *scanner) foreign(key []string, text string) bool {
-	if !web.IsPackageFile(s.path) || len(key) == 0 {
+	if !config.IsPackageFile(s.path) || len(key) == 0 {
 		return false
 	}
 	switch key[0] {

@@ -6,6 +6,8 @@ import (
 	"strings"
 
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/web/resolve"
+	"crookedshelf/internal/lang/web/script"
 )
 
 // EntryLine writes the lines by which an entry hands on what a file exports: all of its names but the default, or those
@@ -28,11 +30,11 @@ func EntryLine(out *bytes.Buffer, line lang.EntryLine) {
 
 // EntryGives says whether a text hands on a name, under that name, from a specifier.
 func EntryGives(text []byte, specifier, name string) bool {
-	for _, m := range Scan(text, TypeScript) {
-		if m.Kind != ExportFrom || m.Text != specifier {
+	for _, m := range script.Scan(text, script.TypeScript) {
+		if m.Kind != script.ExportFrom || m.Text != specifier {
 			continue
 		}
-		for _, b := range bindings(text, &m) {
+		for _, b := range script.Bindings(text, &m) {
 			if b.Name == name && b.Local == name || b.Name == lang.Everything && b.Local == lang.Everything && name != lang.DefaultName {
 				return true
 			}
@@ -48,13 +50,13 @@ func Specifier(dir, to string, endings bool) string {
 	if !strings.HasPrefix(rel, ".") {
 		rel = "./" + rel
 	}
-	ext := extension(rel)
-	if _, script := DialectOf(to); !script {
+	ext := script.Extension(rel)
+	if _, script := script.DialectOf(to); !script {
 		return rel
 	}
 	stem := strings.TrimSuffix(rel, ext)
 	if endings {
-		return stem + compiledEnding(ext, "")
+		return stem + resolve.CompiledEnding(ext, "")
 	}
 	return strings.TrimSuffix(stem, "/index")
 }

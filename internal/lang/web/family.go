@@ -1,7 +1,11 @@
+// Package web is JavaScript, TypeScript and their JSX forms: script reads them, config their settings, and resolve says
+// where imports lead.
 package web
 
 import (
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/web/resolve"
+	"crookedshelf/internal/lang/web/script"
 )
 
 // Family is JavaScript, TypeScript and their JSX forms.
@@ -12,18 +16,10 @@ func Family() lang.Family {
 		Omits:  true,
 		Facts:  facts, ProjectName: projectName, Requires: requires,
 		Reexports: &lang.Reexports{Specifier: Specifier, Line: EntryLine, Gives: EntryGives, Endings: true},
-		Reads:     func(p string) bool { _, known := DialectOf(p); return known },
-		Scan: func(p string, content []byte, declared *lang.Declared) (lang.Scanned, error) {
-			d, _ := DialectOf(p)
-			if declared.WantsOutlines() && declared.Certain && skips(p, declared) {
-				if kinds := declared.Asked(p); kinds&^told == 0 {
-					return scanAsked(p, content, d, declared, kinds), nil
-				}
-			}
-			return ScanText(p, content, d, declared), nil
-		},
-		Owner: described,
-		Index: func(content []byte) (any, error) { return ambientIn(content), nil },
-		Rules: func(t *lang.Tree) lang.Rules { return newResolver(t).Rules() },
+		Reads:     func(p string) bool { _, known := script.DialectOf(p); return known },
+		Scan:      script.File,
+		Owner:     described,
+		Index:     func(content []byte) (any, error) { return resolve.AmbientIn(content), nil },
+		Rules:     resolve.Rules,
 	}
 }

@@ -1,0 +1,210 @@
+package script
+
+import (
+	"bytes"
+
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/seek"
+)
+
+// skips says whether a mention of a file can be told by what is around it, so that what stands behind the last that may
+// be one need not be read, unless for its outline.
+func skips(path string, declared *lang.Declared) bool {
+	return declared != nil && len(declared.Convention.Mentions) == 0 && !IsConfiguration(path) && !declared.Settles(path)
+}
+
+// lastMention gives the place behind the last place of a file that may hold a mention, or lead to one that stands
+// behind it; 0 if there is none. certain: those do not count that only look like paths.
+func lastMention(src []byte, certain bool) int {
+	last := lastCandidate(src)
+	if !certain {
+		last = max(last, lastPath(src))
+	}
+	return last
+}
+
+// lastPath gives the place behind the last text in quotes that looks like a path; 0 if there is none. Whether it is a
+// string is not asked.
+func lastPath(src []byte) int {
+	last, start := 0, len(src)
+	seek.Backwards(src, '/', '/', func(slash int) bool {
+		if slash >= start { // other slashes of the same text are not asked again
+			return false
+		}
+		for start = slash; start > 0 && !noPath[src[start-1]]; start-- {
+		}
+		if start == 0 || !quotes[src[start-1]] {
+			return false
+		}
+		end := slash + 1
+		for end < len(src) && !noPath[src[end]] {
+			end++
+		}
+		if end == len(src) || src[end] != src[start-1] {
+			return false
+		}
+		last = end + 1
+		return true
+	})
+	return last
+}
+
+// mayHandOn says whether a file may hand on what others declare: by a list of exports, a star, or a name that it
+// exports by default. It may say so of a file that does not. Its certain mentions are known: code of its own mostly
+// shows right behind the last.
+func mayHandOn(src []byte, mentions []lang.Mention) bool {
+	if len(mentions) == 0 {
+		return false
+	}
+	if last := mentions[len(mentions)-1]; last.Kind == Import || last.Kind == ExportFrom {
+		s := scanner{src: src}
+		at := s.skipTrivia(last.Span.End + 1)
+		ended := s.at(at) == ';' || s.endsLine(last.Span.End+1, at)
+		if s.at(at) == ';' {
+			at = s.skipTrivia(at + 1)
+		}
+		switch first := src[at:s.wordEnd(at)]; string(first) {
+		case "", "import", "with", "assert": // they tell nothing
+		case "export":
+			return handsOnBehind(src, at+len(first))
+		default:
+			if ended {
+				return false
+			}
+		}
+	}
+	export := []byte("xport") // the letter that is rare comes first
+	for at := 0; ; {
+		i := bytes.Index(src[at:], export)
+		if i < 0 {
+			return false
+		}
+		at += i + len(export)
+		if handsOnBehind(src, at) {
+			return true
+		}
+	}
+}
+
+// handsOnBehind says whether an export may hand on, by what stands behind the word.
+func handsOnBehind(src []byte, end int) bool {
+	for _, c := range []byte("{*=/t") {
+		if follows(src, end, c) {
+			return true
+		}
+	}
+	rest, ok := bytes.CutPrefix(bytes.TrimLeft(src[end:], " \t\r\n"), []byte("default"))
+	if !ok {
+		return false
+	}
+	rest = bytes.TrimLeft(rest, " \t\r\n")
+	end = 0
+	for end < len(rest) && word[rest[end]] {
+		end++
+	}
+	switch string(rest[:end]) {
+	case "function", "class", "async", "abstract", "interface":
+		return false
+	case "":
+		return len(rest) == 0 || bytes.IndexByte([]byte("{['\"("), rest[0]) < 0
+	}
+	return true
+}
+
+// lastCandidate gives the place behind the last word that may lead to a mention which the language itself defines; 0 if
+// there is none: a specifier stands behind such a word. It may take a word for a candidate that is none, never the
+// other way round.
+func lastCandidate(src []byte) int {
+	return max(candidates.Last(src), lastReference(src))
+}
+
+// lastReference gives the place behind the last /// before the first token, where references by comments stand; 0 if
+// there is none.
+func lastReference(src []byte) int {
+	s := scanner{src: src}
+	s.skipShebang()
+	if i := bytes.LastIndex(src[:s.skipTrivia(s.pos)], []byte("///")); i >= 0 {
+		return i + 3
+	}
+	return 0
+}
+
+// candidates are known by letters that are rare.
+var candidates = seek.NewWords(
+	[]string{"mpor,Work", "path,odul,jest", "expo,equi,dirn", "proc,defi", "<vi>", "<fs>", "<URL", `?\u%`},
+	map[byte]func(c byte) bool{
+		'<': func(c byte) bool { return !word[c] },
+		'>': func(c byte) bool { return c == '.' || c == '/' || white(c) },
+		'?': func(byte) bool { return true },
+		'%': func(c byte) bool { return c == '{' || c >= '0' && c <= '9' || c|0x20 >= 'a' && c|0x20 <= 'f' },
+	}, "pqxdjvUWf\\", candidateAt)
+
+// candidateAt gives the end of the word that has its rare letter at i, if it is a candidate by what is around it; else
+// 0.
+func candidateAt(src []byte, i int) int {
+	is := func(before int, word string) int {
+		if start := i - before; start >= 0 && bytes.HasPrefix(src[start:], []byte(word)) {
+			return start + len(word)
+		}
+		return 0
+	}
+	switch src[i] {
+	case 'p': // import, importScripts, process, path
+		if end := is(2, "import"); end > 0 {
+			return end
+		}
+		if end := is(0, "process"); end > 0 {
+			return end
+		}
+		if end := is(0, "path"); end > 0 && follows(src, end, '.') {
+			return end
+		}
+	case 'q':
+		return is(2, "require")
+	case 'x':
+		end := is(1, "export")
+		if end > 0 && (follows(src, end, '{') || follows(src, end, '*') || follows(src, end, 't') || follows(src, end, '/')) {
+			return end
+		}
+	case 'd': // module, define, dirname, __dirname
+		if end := is(2, "module"); end > 0 && (follows(src, end, '\'') || follows(src, end, '"') || follows(src, end, '/') || i >= 3 && (src[i-3] == '@' || src[i-3] == '-')) {
+			return end
+		}
+		if end := is(0, "define"); end > 0 && (follows(src, end, '(') || follows(src, end, '/')) {
+			return end
+		}
+		return is(0, "dirname")
+	case 'j':
+		return is(0, "jest")
+	case 'v':
+		if end := is(0, "vi"); end > 0 && (i == 0 || !word[src[i-1]]) && (follows(src, end, '.') || follows(src, end, '/')) {
+			return end
+		}
+	case 'U':
+		if end := is(0, "URL"); end > 0 && (i == 0 || !word[src[i-1]]) {
+			return end
+		}
+	case 'W':
+		return is(0, "Worker")
+	case 'f':
+		if end := is(0, "fs"); end > 0 && (i == 0 || !word[src[i-1]]) && (follows(src, end, '.') || follows(src, end, '/')) {
+			return end
+		}
+	case '\\': // a word may be written with escapes
+		if i+1 < len(src) && src[i+1] == 'u' {
+			return i + 2
+		}
+	}
+	return 0
+}
+
+// follows says whether a character comes next, past white space of any kind.
+func follows(src []byte, i int, c byte) bool {
+	for i < len(src) && white(src[i]) {
+		i++
+	}
+	return i < len(src) && src[i] == c
+}
+
+// white says whether a byte may be of white space.
+func white(c byte) bool { return classes[c] == cSpace || classes[c] == cNewline || c >= 0x80 }
