@@ -20,6 +20,7 @@ import (
 	"crookedshelf/internal/convention"
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/python"
+	"crookedshelf/internal/lang/python/syntax"
 )
 
 // parsed is what the parser says of one file.
@@ -103,7 +104,7 @@ func TestImports(t *testing.T) {
 func requireSameEarly(t *testing.T, file string, src []byte) {
 	declared := lang.NewDeclared(&convention.Convention{}, false, nil)
 	declared.Outlines = true
-	whole, wholeErr := python.ScanWhole(file, src, declared)
+	whole, wholeErr := syntax.ScanWhole(file, src, declared)
 	same := func(wanted, found []lang.Mention) {
 		require.True(t, slices.EqualFunc(wanted, found, func(a, b lang.Mention) bool { return a.Span == b.Span && a.Kind == b.Kind && a.Text == b.Text }), file)
 	}
@@ -157,13 +158,13 @@ func wanted(p parsed) (out []string, placed bool) {
 // found lists the scanner's imports in the same form.
 func found(src []byte, placed bool) []string {
 	var out []string
-	for _, m := range python.Scan(src) {
+	for _, m := range syntax.Scan(src) {
 		at, from := m.Span.Start, ""
 		if m.Detail != nil {
-			from = lang.Own[python.Detail](&m).From
+			from = lang.Own[syntax.Detail](&m).From
 		}
 		switch m.Kind {
-		case python.ModuleImport, python.FromModule, python.FromName, python.ModuleCall:
+		case syntax.ModuleImport, syntax.FromModule, syntax.FromName, syntax.ModuleCall:
 		default:
 			continue
 		}
@@ -191,7 +192,7 @@ func usesWanted(uses [][]any, placed bool) (out []string) {
 }
 
 func usesFound(src []byte, placed bool) (out []string) {
-	for _, m := range python.Uses(src) {
+	for _, m := range syntax.Uses(src) {
 		out = append(out, m.Text+usePlace(m.Span.Start, placed))
 	}
 	slices.Sort(out)

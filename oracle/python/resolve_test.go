@@ -13,7 +13,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"crookedshelf/internal/lang"
-	"crookedshelf/internal/lang/python"
+	"crookedshelf/internal/lang/python/syntax"
 	"crookedshelf/internal/project"
 	"crookedshelf/oracle/tree"
 )
@@ -83,9 +83,9 @@ func targets(t *testing.T, root string) (out []question) {
 		for i, target := range n.Targets {
 			q := question{file: files.Path(project.FileID(id)), module: n.Mentions[i].Text}
 			switch n.Mentions[i].Kind {
-			case python.ModuleImport, python.FromModule:
-			case python.FromName:
-				if q.module, q.name = lang.Own[python.Detail](&n.Mentions[i]).From, n.Mentions[i].Text; q.name == lang.Everything {
+			case syntax.ModuleImport, syntax.FromModule:
+			case syntax.FromName:
+				if q.module, q.name = lang.Own[syntax.Detail](&n.Mentions[i]).From, n.Mentions[i].Text; q.name == lang.Everything {
 					continue // the module is asked for
 				}
 			default:

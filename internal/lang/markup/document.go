@@ -7,7 +7,7 @@ import (
 
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/paths"
-	"crookedshelf/internal/lang/python"
+	"crookedshelf/internal/lang/python/syntax"
 	"crookedshelf/internal/lang/stated"
 	"crookedshelf/internal/lang/web/script"
 	"crookedshelf/internal/manifest"
@@ -65,7 +65,7 @@ func (s *scanner) document() {
 func (s *scanner) fenced(code []source.Span, language string) {
 	switch language {
 	case "py", "python", "python3", "pycon":
-		s.example(code, python.Scan)
+		s.example(code, syntax.Scan)
 	case "js", "jsx", "mjs", "cjs", "javascript":
 		s.example(code, func(text []byte) []lang.Mention { return script.Scan(text, script.JSX) })
 	case "ts", "mts", "cts", "typescript":

@@ -7,7 +7,7 @@ import (
 
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/paths"
-	"crookedshelf/internal/lang/python"
+	"crookedshelf/internal/lang/python/syntax"
 	"crookedshelf/internal/source"
 )
 
@@ -81,8 +81,8 @@ func (s *scanner) restructured() {
 		}
 		s.restructuredPath(source.Span{Start: m[n], End: m[n+1]})
 	}
-	s.mentions = append(s.mentions, python.References(prose)...)
-	s.example(code, python.Scan)
+	s.mentions = append(s.mentions, syntax.References(prose)...)
+	s.example(code, syntax.Scan)
 }
 
 func lineEnd(src []byte, at int) int {
@@ -113,7 +113,7 @@ func (s *scanner) restructuredPath(span source.Span) {
 func (s *scanner) restructuredName(span source.Span) {
 	text := string(s.src[span.Start:span.End])
 	if n, ok := lang.DottedName(text); ok && n > 1 {
-		s.mentions = append(s.mentions, lang.Mention{Span: span, Text: text, Kind: python.ModuleText, Form: lang.Plain, Likely: true, Deferred: true})
+		s.mentions = append(s.mentions, lang.Mention{Span: span, Text: text, Kind: syntax.ModuleText, Form: lang.Plain, Likely: true, Deferred: true})
 	}
 }
 

@@ -6,12 +6,14 @@ import (
 	"strings"
 
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/python/resolve"
+	"crookedshelf/internal/lang/python/syntax"
 )
 
 // EntryLine writes the line by which a package hands on names of a module.
 func EntryLine(out *bytes.Buffer, entry lang.EntryLine) {
 	module, names := entry.Specifier, entry.Names
-	if line := fmt.Sprintf("from %s import %s\n", module, strings.Join(names, ", ")); len(line) <= longLine {
+	if line := fmt.Sprintf("from %s import %s\n", module, strings.Join(names, ", ")); len(line) <= resolve.LongLine {
 		out.WriteString(line)
 	} else if len(names) > 0 {
 		fmt.Fprintf(out, "from %s import (\n    %s,\n)\n", module, strings.Join(names, ",\n    "))
@@ -20,8 +22,8 @@ func EntryLine(out *bytes.Buffer, entry lang.EntryLine) {
 
 // EntryGives says whether a text hands on a name of a module, under that name.
 func EntryGives(text []byte, module, name string) bool {
-	for _, m := range Scan(text) {
-		if m.Kind == FromName && detail(&m).From == module && m.Text == name && localOf(text, &m) == name {
+	for _, m := range syntax.Scan(text) {
+		if m.Kind == syntax.FromName && syntax.DetailOf(&m).From == module && m.Text == name && syntax.LocalOf(text, &m) == name {
 			return true
 		}
 	}

@@ -13,7 +13,7 @@ import (
 
 	"crookedshelf/internal/convention"
 	"crookedshelf/internal/lang"
-	"crookedshelf/internal/lang/python"
+	"crookedshelf/internal/lang/python/syntax"
 	"crookedshelf/internal/lang/web/config"
 	"crookedshelf/internal/manifest"
 )
@@ -119,8 +119,8 @@ func (s *scanner) add(m lang.Mention) {
 		return
 	}
 	s.taken[m.Span.Start] = true
-	if m.Kind == python.ModuleSetting && m.Span.End < len(s.src) && s.src[m.Span.End] == ':' {
-		m.Kind = python.Program
+	if m.Kind == syntax.ModuleSetting && m.Span.End < len(s.src) && s.src[m.Span.End] == ':' {
+		m.Kind = syntax.Program
 	}
 	s.mentions = append(s.mentions, m)
 }

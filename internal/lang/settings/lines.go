@@ -8,7 +8,7 @@ import (
 
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/paths"
-	"crookedshelf/internal/lang/python"
+	"crookedshelf/internal/lang/python/syntax"
 	"crookedshelf/internal/source"
 )
 
@@ -179,7 +179,7 @@ func (s *scanner) instruction(first, last int, continued bool) {
 				start += equals + 1
 			}
 			if text := string(s.src[start:f.End]); strings.Contains(text, ".") && s.namesModule(start, f.End, text) {
-				s.add(lang.Mention{Span: source.Span{Start: start, End: f.End}, Text: text, Kind: python.ModuleSetting, Form: lang.Plain, Likely: true})
+				s.add(lang.Mention{Span: source.Span{Start: start, End: f.End}, Text: text, Kind: syntax.ModuleSetting, Form: lang.Plain, Likely: true})
 			}
 		}
 		return
@@ -357,7 +357,7 @@ func (s *scanner) word(start, end int) {
 		if !s.namesModule(start, end, text) {
 			return
 		}
-		m.Kind, m.Likely = python.ModuleSetting, true
+		m.Kind, m.Likely = syntax.ModuleSetting, true
 	}
 	s.add(m)
 }

@@ -4,11 +4,11 @@ import (
 	"strings"
 	"testing"
 
-	"crookedshelf/internal/lang"
-	"crookedshelf/internal/lang/python"
-
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/python/syntax"
 )
 
 // Each row is a file of settings and the names of modules that it may hold, with the packages that paths are read from.
@@ -38,10 +38,10 @@ func TestModulesInSettings(t *testing.T) {
 		var got []string
 		for _, m := range found.Mentions {
 			switch m.Kind {
-			case python.ModuleSetting, python.Program:
+			case syntax.ModuleSetting, syntax.Program:
 				got = append(got, m.Text)
-			case python.PackagePath:
-				got = append(got, m.Text+" of "+lang.Own[python.Detail](&m).From)
+			case syntax.PackagePath:
+				got = append(got, m.Text+" of "+lang.Own[syntax.Detail](&m).From)
 			default:
 				continue
 			}

@@ -7,7 +7,7 @@ import (
 
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/paths"
-	"crookedshelf/internal/lang/python"
+	"crookedshelf/internal/lang/python/syntax"
 	"crookedshelf/internal/lang/stated"
 	"crookedshelf/internal/lang/web/config"
 	"crookedshelf/internal/manifest"
@@ -41,7 +41,7 @@ func (s *scanner) packageData(root *manifest.Value) {
 			if _, ok := lang.DottedName(m.Key); !ok || span.End > len(s.src) || string(s.src[span.Start:span.End]) != m.Key {
 				continue
 			}
-			s.add(lang.Mention{Span: span, Text: m.Key, Kind: python.ModuleSetting, Form: lang.Plain})
+			s.add(lang.Mention{Span: span, Text: m.Key, Kind: syntax.ModuleSetting, Form: lang.Plain})
 			for _, v := range append(m.Value.Items, m.Value) {
 				if v.Kind == manifest.String || v.Kind == manifest.Block {
 					s.dataPatterns(v, m.Key)
@@ -54,7 +54,7 @@ func (s *scanner) packageData(root *manifest.Value) {
 // dataPatterns records the patterns of a value: one, or several with commas, blanks or line ends between.
 func (s *scanner) dataPatterns(v *manifest.Value, from string) {
 	s.items(v.Span, func(span source.Span, text string) {
-		s.add(lang.Mention{Span: span, Text: text, Kind: python.PackagePath, Form: s.form, Quote: v.Quote, Detail: &lang.Detail{Own: python.Detail{From: from}}})
+		s.add(lang.Mention{Span: span, Text: text, Kind: syntax.PackagePath, Form: s.form, Quote: v.Quote, Detail: &lang.Detail{Own: syntax.Detail{From: from}}})
 	})
 }
 
@@ -98,19 +98,19 @@ func (s *scanner) values(root *manifest.Value) {
 			if equals := strings.IndexByte(v.Text, '='); equals > 0 && v.Span.Len() == len(v.Text) { // a variable's value
 				if segments, dotted := lang.DottedName(v.Text[equals+1:]); dotted && segments > 1 {
 					span := source.Span{Start: v.Span.Start + equals + 1, End: v.Span.End}
-					s.add(lang.Mention{Span: span, Text: v.Text[equals+1:], Kind: python.ModuleSetting, Form: s.form, Quote: v.Quote, Likely: true})
+					s.add(lang.Mention{Span: span, Text: v.Text[equals+1:], Kind: syntax.ModuleSetting, Form: s.form, Quote: v.Quote, Likely: true})
 					return
 				}
 			}
 			if head, ok := strings.CutSuffix(v.Text, ".*"); ok { // a module with all below it
 				if _, dotted := lang.DottedName(head); dotted {
-					s.add(lang.Mention{Span: source.Span{Start: v.Span.Start, End: v.Span.Start + len(head)}, Text: head, Kind: python.ModuleSetting, Form: s.form, Quote: v.Quote, Likely: true})
+					s.add(lang.Mention{Span: source.Span{Start: v.Span.Start, End: v.Span.Start + len(head)}, Text: head, Kind: syntax.ModuleSetting, Form: s.form, Quote: v.Quote, Likely: true})
 					return
 				}
 			}
 			segments, dotted := lang.DottedName(v.Text)
 			if dotted && (segments > 1 || modules) && !s.foreign(key, v.Text) {
-				s.add(lang.Mention{Span: v.Span, Text: v.Text, Kind: python.ModuleSetting, Form: s.form, Quote: v.Quote, Likely: true})
+				s.add(lang.Mention{Span: v.Span, Text: v.Text, Kind: syntax.ModuleSetting, Form: s.form, Quote: v.Quote, Likely: true})
 				return
 			}
 			kind, ok := paths.SettingKind(v.Text, name)
@@ -177,7 +177,7 @@ var moduleKeys = map[string]bool{
 func (s *scanner) moduleList(within source.Span) {
 	s.items(within, func(span source.Span, text string) {
 		if _, ok := lang.DottedName(text); ok {
-			s.add(lang.Mention{Span: span, Text: text, Kind: python.ModuleSetting, Form: lang.Plain, Likely: true})
+			s.add(lang.Mention{Span: span, Text: text, Kind: syntax.ModuleSetting, Form: lang.Plain, Likely: true})
 		}
 	})
 }

@@ -1,0 +1,30 @@
+// Package python is Python and its notebooks: syntax reads them, and resolve says where their imports lead.
+package python
+
+import (
+	"strings"
+
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/python/resolve"
+	"crookedshelf/internal/lang/python/syntax"
+)
+
+// Family is Python.
+func Family() lang.Family {
+	return lang.Family{
+		Name:   "Python",
+		InText: syntax.InText,
+		Reads:  func(p string) bool { return strings.HasSuffix(p, ".py") || strings.HasSuffix(p, ".pyi") },
+		Scan:   syntax.File,
+		Index:  func(content []byte) (any, error) { return syntax.IndexOf(content), nil },
+		Rules:  resolve.Rules,
+		Fixed:  fixed, Owner: stubbed, Facts: facts,
+		Reexports: &lang.Reexports{Specifier: Specifier, Line: EntryLine, Gives: EntryGives},
+	}
+}
+
+// Notebooks are the family of notebooks: JSON whose cells hold code
+// (nbformat.readthedocs.io/en/latest/format_description.html).
+func Notebooks() lang.Family {
+	return lang.Family{Name: "notebook", Reads: syntax.IsNotebook, Scan: syntax.ScanNotebook, Facts: lang.Facts{Prose: []string{".ipynb"}}}
+}

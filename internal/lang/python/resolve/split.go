@@ -1,0 +1,160 @@
+package resolve
+
+import (
+	"bytes"
+	"strings"
+
+	"crookedshelf/internal/lang/python/syntax"
+	"crookedshelf/internal/source"
+)
+
+// split writes a from-import as several statements: what most names are from keeps the statement, the others follow it.
+func (s *settler) split(first int, names []named) {
+	m := &s.Mentions[first]
+	kept, count := "", 0
+	var others []string
+	groups := map[string][]named{}
+	for _, n := range names {
+		if groups[n.module] == nil {
+			others = append(others, n.module)
+		}
+		groups[n.module] = append(groups[n.module], n)
+	}
+	for _, module := range others {
+		if size := len(groups[module]); module != "" && (size > count || module == m.Text) {
+			kept, count = module, size
+			if module == m.Text {
+				break
+			}
+		}
+	}
+	read := &syntax.Scanner{Src: s.Content, Pos: start(m) + len("from")}
+	var items []syntax.Item
+	read.FromImport(func(syntax.From) {}, func(i syntax.Item) { items = append(items, i) })
+	span := source.Span{Start: start(m), End: read.Pos}
+	var lines []string
+	if kept != "" {
+		var edits []source.Edit
+		add := func(at source.Span, text string) { edits = append(edits, source.Edit{Span: at, New: text}) }
+		add(m.Span, kept)
+		for k, n := range names {
+			if n.module == kept {
+				add(items[k].Name, s.renamed(n))
+				continue
+			}
+			add(s.without(items, k, func(k int) bool { return names[k].module == kept }), "")
+		}
+		source.SortEdits(edits)
+		for i := range edits {
+			edits[i].Span.Start -= span.Start
+			edits[i].Span.End -= span.Start
+		}
+		text, err := source.Apply(s.Content[span.Start:span.End], edits)
+		if err != nil {
+			s.fail(first)
+			return
+		}
+		lines = append(lines, string(text))
+	}
+	indent, alone := s.indent(span.Start)
+	for _, module := range others {
+		if module != kept || kept == "" {
+			lines = append(lines, s.statements(module, groups[module], indent, alone)...)
+		}
+	}
+	between := "; "
+	if alone {
+		between = s.remarkBehind(span.End) + s.newline() + indent
+	}
+	s.edit(span, strings.Join(lines, between), "", mentionsOf(first, names)...)
+}
+
+// without is the place of an item to be taken out of its list: with its line where it stands alone on it, else with a
+// comma.
+func (s *settler) without(items []syntax.Item, k int, keeps func(int) bool) source.Span {
+	it := items[k]
+	line := bytes.LastIndexByte(s.Content[:it.Name.Start], '\n') + 1
+	end := it.End
+	for end < len(s.Content) && (s.Content[end] == ' ' || s.Content[end] == '\t' || s.Content[end] == ',') {
+		end++
+	}
+	if s.at(end) == '#' {
+		for end < len(s.Content) && s.Content[end] != '\n' {
+			end++
+		}
+	}
+	if len(bytes.TrimSpace(s.Content[line:it.Name.Start])) == 0 && (s.at(end) == '\n' || s.at(end) == '\r') {
+		for end < len(s.Content) && s.Content[end] != '\n' {
+			end++
+		}
+		return source.Span{Start: line, End: min(end+1, len(s.Content))}
+	}
+	for before := k - 1; before >= 0; before-- {
+		if keeps(before) { // from the end of the one before, so that its comma goes too
+			if before == k-1 {
+				return source.Span{Start: items[before].End, End: it.End}
+			}
+			return source.Span{Start: items[k-1].End, End: it.End}
+		}
+	}
+	if k+1 < len(items) {
+		return source.Span{Start: it.Name.Start, End: items[k+1].Name.Start}
+	}
+	return source.Span{Start: it.Name.Start, End: it.End}
+}
+
+// statements writes what imports some names from a module, or modules that lie at a root.
+func (s *settler) statements(module string, names []named, indent string, alone bool) []string {
+	var texts []string
+	for _, n := range names {
+		text := calledAs(n.name, syntax.LocalOf(s.Content, &s.Mentions[n.mention]))
+		if module == "" {
+			text = "import " + text
+		}
+		texts = append(texts, text)
+	}
+	if module == "" {
+		return texts
+	}
+	head := "from " + module + " import "
+	if line := head + strings.Join(texts, ", "); !alone || len(indent)+len(line) <= LongLine {
+		return []string{line}
+	}
+	deeper := s.newline() + indent + "    "
+	return []string{head + "(" + deeper + strings.Join(texts, ","+deeper) + "," + s.newline() + indent + ")"}
+}
+
+// LongLine is how many characters a line of imports has at the most before its names stand one a line.
+const LongLine = 88
+
+// indent gives the blanks in front of a statement, and whether nothing else is in front of it.
+func (s *settler) indent(at int) (string, bool) {
+	line := bytes.LastIndexByte(s.Content[:at], '\n') + 1
+	blanks := s.Content[line:at]
+	if len(bytes.Trim(blanks, " \t\f")) > 0 {
+		return "", false
+	}
+	return string(blanks), true
+}
+
+func (s *settler) newline() string {
+	if i := bytes.IndexByte(s.Content, '\n'); i > 0 && s.Content[i-1] == '\r' {
+		return "\r\n"
+	}
+	return "\n"
+}
+
+// remarkBehind gives the comment behind a statement if it speaks to a tool, which then must see it on every line.
+func (s *settler) remarkBehind(at int) string {
+	line := s.Content[at:]
+	if end := bytes.IndexByte(line, '\n'); end >= 0 {
+		line = line[:end]
+	}
+	text := strings.TrimSpace(string(line))
+	for _, mark := range []string{"noqa", "type:", "pylint:", "pragma:", "isort:"} {
+		if rest, ok := strings.CutPrefix(text, "#"); ok && strings.HasPrefix(strings.TrimSpace(rest), mark) {
+			return "  " + text
+		}
+	}
+	return ""
+}
