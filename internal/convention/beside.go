@@ -5,6 +5,8 @@ import (
 	"strings"
 
 	"github.com/goccy/go-yaml/ast"
+
+	"crookedshelf/internal/template"
 )
 
 // Beside says which files are companions of each file on a shelf: they have its home and move with it.
@@ -22,7 +24,7 @@ func (b *Beside) All() []Companion {
 
 // Companion names a file by its owner's: <name> is the owner's file name up to its last dot.
 type Companion struct {
-	File *Template
+	File *template.Template
 	// Mirrors is the folder below which owners lie, with a slash at the end: then File is a path from the root, in
 	// which <path> is the owner's folder below that. Empty for a file beside its owner.
 	Mirrors string
@@ -66,9 +68,9 @@ func (r *reader) companions(n ast.Node) []Companion {
 			}
 		}
 		before := len(r.problems)
-		text, err := expandVars(r.text(file), r.vars)
+		text, err := template.ExpandVars(r.text(file), r.vars)
 		if err == nil {
-			err = staysInside(text)
+			err = template.StaysInside(text)
 		}
 		if len(r.problems) > before {
 			continue

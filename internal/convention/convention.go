@@ -10,6 +10,7 @@ import (
 
 	"crookedshelf/internal/finding"
 	"crookedshelf/internal/source"
+	"crookedshelf/internal/template"
 )
 
 // FileName is the convention's name at the root of a project.
@@ -29,15 +30,15 @@ type Convention struct {
 	Aliases  []Alias
 	Mentions []*Mention
 	Public   []Public
-	Data     []*Template // names of files that hold no paths
-	Stored   []*Template // files whose names are remembered elsewhere: what of a path follows the fixed folder of the template
+	Data     []*template.Template // names of files that hold no paths
+	Stored   []*template.Template // files whose names are remembered elsewhere: what of a path follows the fixed folder of the template
 	Settings []Setting
 	Needs    []Need
 	Roots    map[string]NowThen // where names start, by language
 	AtOnce   [][]string         // groups of shelves that move together or not at all
 
-	Verify     []string    // the project's own checks, as commands of a shell
-	Top        []*Template // what may stand at the root; nil if nothing is said
+	Verify     []string             // the project's own checks, as commands of a shell
+	Top        []*template.Template // what may stand at the root; nil if nothing is said
 	Exceptions []*Exception
 	Levels     map[string]finding.Level // by rule
 
@@ -97,8 +98,8 @@ func (c *Convention) Adopt(n *Convention) {
 type Shelf struct {
 	Name  string
 	For   string
-	At    *Template // ends in ** unless AtFile
-	From  []*Template
+	At    *template.Template // ends in ** unless AtFile
+	From  []*template.Template
 	Takes []Take
 	Line  int
 	// What files of the shelf may use; nil for anything.
@@ -116,20 +117,20 @@ type Shelf struct {
 	Names    *Names // how files and folders are named; nil for any way
 	// Within is the folder of the instances that are laid out by a copy of this shelf's folder: the copy speaks of
 	// files in it alone. Without are such folders for the shelf that was copied: it speaks of no file in them.
-	Within  *Template
-	Without []*Template
+	Within  *template.Template
+	Without []*template.Template
 
-	laidOutAs        string // the folder whose shelves each instance has
-	sources, entries *Index // of From, and of the names of Takes
-	without          *Index // of Without
+	laidOutAs        string          // the folder whose shelves each instance has
+	sources, entries *template.Index // of From, and of the names of Takes
+	without          *template.Index // of Without
 }
 
 // Leave says which files the convention leaves alone.
 type Leave struct {
-	Stay      []*Template // never moved; edited where they mention what moves
-	Untouched []*Template // never moved nor edited
-	Generated []*Template // written by a program: not judged, moved or edited
-	Outside   []*Template // this convention does not speak of them; edited where they mention what moves
+	Stay      []*template.Template // never moved; edited where they mention what moves
+	Untouched []*template.Template // never moved nor edited
+	Generated []*template.Template // written by a program: not judged, moved or edited
+	Outside   []*template.Template // this convention does not speak of them; edited where they mention what moves
 }
 
 // Problem is one thing that is wrong with a convention.

@@ -5,9 +5,10 @@ import (
 	"strings"
 
 	"crookedshelf/internal/source"
+	"crookedshelf/internal/template"
 )
 
-func at(t *Template) source.Position { return source.Position{Line: t.Line, Column: t.Column} }
+func at(t *template.Template) source.Position { return source.Position{Line: t.Line, Column: t.Column} }
 
 // judge finds what is wrong with a convention whose single parts are right.
 func (r *reader) judge(c *Convention) {
@@ -23,7 +24,7 @@ func (r *reader) judge(c *Convention) {
 		places[shelf.At.Canonical()] = shelf
 		r.judgeBindings(shelf)
 	}
-	within := map[*Template]*wide{} // the shelves of one folder's instances speak of the same files
+	within := map[*template.Template]*wide{} // the shelves of one folder's instances speak of the same files
 	for i, shelf := range c.Shelves {
 		if within[shelf.Within] == nil {
 			within[shelf.Within] = &wide{shelves: c.Shelves}
@@ -76,7 +77,7 @@ func (r *reader) judgePlace(shelf *Shelf) {
 		r.fail(at(shelf.At), "name what varies: src/screens/<screen>/", "the place of %s has a wildcard: nothing says what stands for it when a file moves there", shelf.Name)
 	}
 	for _, from := range shelf.From {
-		if from.carriers() > 1 {
+		if from.Carriers() > 1 {
 			r.fail(at(from), "leave one **", "two ** in one path: nothing says which of them is carried to the new place")
 		}
 	}
@@ -138,10 +139,10 @@ func (t Take) binds() []string {
 	if t.NeededBy != nil && t.NeededBy.How == NeededByOne && t.NeededBy.Shelf != nil {
 		out = append(out, t.NeededBy.Shelf.At.Names()...)
 	}
-	for _, ts := range [][]*Template{t.Extends, t.Marked} {
+	for _, ts := range [][]*template.Template{t.Extends, t.Marked} {
 		out = append(out, bindsAll(ts)...)
 	}
-	var names []*Template
+	var names []*template.Template
 	for _, d := range t.Declares {
 		if d.Name == nil {
 			names = nil
@@ -157,7 +158,7 @@ func (t Take) binds() []string {
 }
 
 // bindsAll are the placeholders that all of the templates have.
-func bindsAll(ts []*Template) []string {
+func bindsAll(ts []*template.Template) []string {
 	var out []string
 	for i, t := range ts {
 		if i == 0 {
@@ -173,8 +174,8 @@ func bindsAll(ts []*Template) []string {
 type wide struct {
 	shelves []*Shelf         // of the convention
 	numbers []int            // of those that are looked through
-	places  Owned            // of shelves that ask for nothing else
-	names   Owned            // of files, wherever they lie
+	places  template.Owned   // of shelves that ask for nothing else
+	names   template.Owned   // of files, wherever they lie
 	asks    map[string][]int // what entries without a name ask for
 }
 
@@ -202,10 +203,10 @@ func (w *wide) index() {
 
 // takesAny gives the first shelf that takes files of every name; nil for none.
 func (w *wide) takesAny() *Shelf {
-	any, err := parseTemplate("*", nil)
+	any, err := template.ParseName("*", nil)
 	for _, i := range w.numbers {
 		s := w.shelves[i]
-		if names := takeNames(s); err == nil && len(s.From) == 0 && len(names) > 0 && covers(names, any) {
+		if names := takeNames(s); err == nil && len(s.From) == 0 && len(names) > 0 && template.Covers(names, any) {
 			return s
 		}
 	}
@@ -236,7 +237,7 @@ func (t Take) asks() []string {
 	return out
 }
 
-func textOf(t *Template) string {
+func textOf(t *template.Template) string {
 	if t == nil {
 		return ""
 	}
@@ -248,14 +249,14 @@ func (w *wide) before(shelf int) []int {
 	var found []int
 	s := w.shelves[shelf]
 	for _, from := range s.From {
-		found = w.places.Among(from.examples()[0], found)
+		found = w.places.Among(from.Examples()[0], found)
 		if len(s.Takes) == 0 {
-			found = w.names.Among(fileName(from).examples()[0], found)
+			found = w.names.Among(fileName(from).Examples()[0], found)
 		}
 	}
 	for _, t := range s.Takes {
 		if t.Name != nil {
-			found = w.names.Among(t.Name.examples()[0], found)
+			found = w.names.Among(t.Name.Examples()[0], found)
 		}
 		for _, asked := range t.asks() {
 			found = append(found, w.asks[asked]...)
@@ -271,7 +272,7 @@ func (w *wide) before(shelf int) []int {
 func (r *reader) judgeCovered(shelf, before *Shelf) {
 	names := takeNames(before)
 	for _, from := range shelf.From {
-		if len(before.From) > 0 && len(before.Takes) == 0 && covers(before.From, from) {
+		if len(before.From) > 0 && len(before.Takes) == 0 && template.Covers(before.From, from) {
 			r.covered(at(from), shelf, before, before.From[0].Line)
 		}
 	}
@@ -279,7 +280,7 @@ func (r *reader) judgeCovered(shelf, before *Shelf) {
 		return
 	}
 	for _, take := range shelf.Takes {
-		if take.Name != nil && len(names) > 0 && covers(names, take.Name) {
+		if take.Name != nil && len(names) > 0 && template.Covers(names, take.Name) {
 			r.covered(at(take.Name), shelf, before, names[0].Line)
 			continue
 		}
@@ -292,7 +293,7 @@ func (r *reader) judgeCovered(shelf, before *Shelf) {
 	}
 	if len(shelf.Takes) == 0 && len(names) > 0 {
 		for _, from := range shelf.From {
-			if covers(names, fileName(from)) {
+			if template.Covers(names, fileName(from)) {
 				r.covered(at(from), shelf, before, names[0].Line)
 			}
 		}
@@ -305,14 +306,16 @@ func (t Take) implied(by Take) bool {
 		return false
 	}
 	need := t.NeededBy == nil || by.NeededBy != nil && t.NeededBy.How == by.NeededBy.How && t.NeededBy.Shelf == by.NeededBy.Shelf
-	return need && (t.Pool == nil || t.Pool == by.Pool) && (t.Name == nil || by.Name != nil && covers([]*Template{t.Name}, by.Name)) &&
+	return need && (t.Pool == nil || t.Pool == by.Pool) && (t.Name == nil || by.Name != nil && template.Covers([]*template.Template{t.Name}, by.Name)) &&
 		(len(t.Declares) == 0 || slices.EqualFunc(t.Declares, by.Declares, func(a, b Declares) bool { return a.Kind == b.Kind && sameText(a.Name, b.Name) })) &&
 		(len(t.Extends) == 0 || slices.EqualFunc(t.Extends, by.Extends, sameText)) &&
 		(len(t.Marked) == 0 || slices.EqualFunc(t.Marked, by.Marked, sameText)) &&
 		(len(t.Imports) == 0 || slices.Equal(t.Imports, by.Imports))
 }
 
-func sameText(a, b *Template) bool { return a == b || a != nil && b != nil && a.Text == b.Text }
+func sameText(a, b *template.Template) bool {
+	return a == b || a != nil && b != nil && a.Text == b.Text
+}
 
 func (r *reader) covered(where source.Position, shelf, before *Shelf, line int) {
 	r.fail(where, "put the particular before the general, or take this out",
@@ -320,8 +323,8 @@ func (r *reader) covered(where source.Position, shelf, before *Shelf, line int) 
 }
 
 // takeNames are the names of the entries that ask for nothing else.
-func takeNames(s *Shelf) []*Template {
-	var names []*Template
+func takeNames(s *Shelf) []*template.Template {
+	var names []*template.Template
 	for _, take := range s.Takes {
 		if take.Name != nil && take.Pool == nil && !take.Content() {
 			names = append(names, take.Name)
@@ -331,12 +334,12 @@ func takeNames(s *Shelf) []*Template {
 }
 
 // fileName is the template of the file's name alone: what stands behind the last slash.
-func fileName(t *Template) *Template {
+func fileName(t *template.Template) *template.Template {
 	text := t.Text
 	if strings.HasSuffix(text, "/") || strings.HasSuffix(text, "**") {
 		text = "*"
 	}
-	parsed, err := parseTemplate(text[strings.LastIndexByte(text, '/')+1:], t.Vars)
+	parsed, err := template.ParseName(text[strings.LastIndexByte(text, '/')+1:], t.Vars)
 	if err != nil {
 		return t
 	}

@@ -8,11 +8,12 @@ import (
 	"github.com/goccy/go-yaml/ast"
 
 	"crookedshelf/internal/finding"
+	"crookedshelf/internal/template"
 )
 
 // Exception lets files be crooked for a while.
 type Exception struct {
-	File    *Template
+	File    *template.Template
 	Rule    string // empty for all
 	Shelf   string // the shelf on which the files belong; empty for any
 	Because string
@@ -23,42 +24,21 @@ type Exception struct {
 // Expired says whether the exception's last day is over.
 func (e *Exception) Expired(today time.Time) bool { return !e.Until.IsZero() && today.After(e.Until) }
 
-// Where says which values a placeholder may take. All are known by their words.
-type Where struct {
-	only, except map[string]bool
-	now          map[string]string // today's names for a value: what is called models or store today shall be core
-}
-
-// allows says whether a placeholder may take a value, and gives the value that it stands for.
-func (w *Where) allows(value string) (string, bool) {
-	if w == nil {
-		return value, true
-	}
-	words := wordsKey(value)
-	if name, ok := w.now[words]; ok {
-		return name, true
-	}
-	return value, (len(w.only) == 0 || w.only[words]) && !w.except[words]
-}
-
-// wordsKey is the same for two names that have the same words.
-func wordsKey(name string) string { return strings.Join(Words(name), " ") }
-
 func (r *reader) readWhere(n ast.Node) {
-	r.where = map[string]*Where{}
+	r.where = map[string]*template.Where{}
 	for _, pair := range r.pairs(n, "where") {
-		w := &Where{only: map[string]bool{}, except: map[string]bool{}, now: map[string]string{}}
+		w := &template.Where{Only: map[string]bool{}, Except: map[string]bool{}, Now: map[string]string{}}
 		for _, entry := range r.pairs(pair.Value, "an entry of where") {
 			key := r.text(entry.Key)
 			for _, v := range r.list(entry.Value) {
-				switch words := wordsKey(r.text(v)); key {
+				switch words := template.WordsKey(r.text(v)); key {
 				case "only":
-					w.only[words] = true
+					w.Only[words] = true
 				case "except":
-					w.except[words] = true
+					w.Except[words] = true
 				default:
-					if _, taken := w.now[words]; !taken {
-						w.now[words] = key
+					if _, taken := w.Now[words]; !taken {
+						w.Now[words] = key
 					}
 				}
 			}
@@ -74,7 +54,7 @@ func (r *reader) rule(n ast.Node) string {
 		names = append(names, rule.ID)
 	}
 	if !slices.Contains(names, name) {
-		r.fail(position(n), "the rules are "+strings.Join(names, ", "), "there is no rule %q%s", name, nearest(name, names))
+		r.fail(position(n), "the rules are "+strings.Join(names, ", "), "there is no rule %q%s", name, template.Closest(name, names))
 	}
 	return name
 }

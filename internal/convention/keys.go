@@ -1,11 +1,5 @@
 package convention
 
-import (
-	"fmt"
-	"slices"
-	"strings"
-)
-
 // key is one key of the format: what it is for, whether this version has it, and the keys below it.
 type key struct {
 	name  string
@@ -120,38 +114,4 @@ func keyNames(keys []key) []string {
 		}
 	}
 	return names
-}
-
-// nearest gives " (did you mean x?)" for the known word that is most like the given one, or nothing.
-func nearest(word string, known []string) string {
-	best, bestDistance := "", len(word)/2+1
-	for _, k := range known {
-		if d := distance(strings.ToLower(word), k); d < bestDistance {
-			best, bestDistance = k, d
-		}
-	}
-	if best == "" {
-		return ""
-	}
-	return fmt.Sprintf(" (did you mean %s?)", best)
-}
-
-// distance is the number of letters to put in, take out or change to get from a to b.
-func distance(a, b string) int {
-	row := make([]int, len(b)+1)
-	for j := range row {
-		row[j] = j
-	}
-	for i := range len(a) {
-		previous := row[0]
-		row[0] = i + 1
-		for j := range len(b) {
-			cost := 1
-			if a[i] == b[j] {
-				cost = 0
-			}
-			previous, row[j+1] = row[j+1], slices.Min([]int{row[j+1] + 1, row[j] + 1, previous + cost})
-		}
-	}
-	return row[len(b)]
 }

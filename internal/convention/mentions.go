@@ -8,6 +8,7 @@ import (
 	"github.com/goccy/go-yaml/ast"
 
 	"crookedshelf/internal/manifest"
+	"crookedshelf/internal/template"
 )
 
 // Alias is an import alias. Its pattern and targets hold one * each at the most, which stands for the same text in
@@ -24,13 +25,13 @@ type Alias struct {
 
 // Mention is an entry of mentions: text that names files in a way that no language or format defines.
 type Mention struct {
-	In    []*Template // files that it speaks of; nil for all
-	Keys  []KeyPath   // of a settings file
-	Calls []string    // names of calls, with their receivers
-	Like  *Template   // of the text
-	File  *Template   // that the text names
-	Now   *Template   // the same today, where names change; else nil
-	Each  string      // what parts the items of a list in one text
+	In    []*template.Template // files that it speaks of; nil for all
+	Keys  []KeyPath            // of a settings file
+	Calls []string             // names of calls, with their receivers
+	Like  *template.Template   // of the text
+	File  *template.Template   // that the text names
+	Now   *template.Template   // the same today, where names change; else nil
+	Each  string               // what parts the items of a list in one text
 	// Base is the folder that the text is read from: nil for the root.
 	Base *NowThen
 	// ByName: the files are loaded by a name built at run time, so they can't be renamed.
@@ -85,7 +86,7 @@ type Public struct {
 
 // Setting is a value that the convention requires.
 type Setting struct {
-	In    *Template
+	In    *template.Template
 	Key   []string
 	Value *manifest.Value
 	Line  int
@@ -173,9 +174,9 @@ func (r *reader) readAliases(c *Convention, n ast.Node) {
 }
 
 func (r *reader) aliasTarget(a Alias, n ast.Node) (string, bool) {
-	text, err := expandVars(r.text(n), r.vars)
+	text, err := template.ExpandVars(r.text(n), r.vars)
 	if err == nil {
-		err = staysInside(text)
+		err = template.StaysInside(text)
 	}
 	if err != nil {
 		r.fail(position(n), "", "%q is no target of an alias: %s", text, err)
@@ -191,9 +192,9 @@ func (r *reader) aliasTarget(a Alias, n ast.Node) (string, bool) {
 // nowThen reads a path that may be given as now and then.
 func (r *reader) nowThen(n ast.Node, what string) NowThen {
 	read := func(n ast.Node) string {
-		text, err := expandVars(r.text(n), r.vars)
+		text, err := template.ExpandVars(r.text(n), r.vars)
 		if err == nil {
-			err = staysInside(text)
+			err = template.StaysInside(text)
 		}
 		if err != nil {
 			r.fail(position(n), "", "%q is no folder: %s", text, err)
@@ -273,8 +274,8 @@ func (r *reader) readMentions(c *Convention, n ast.Node) {
 		}
 		r.judgeMention(m, v)
 		if r.base != "" && len(m.In) == 0 {
-			if all, err := parseBelow(r.base, "**", nil); err == nil {
-				m.In = []*Template{all}
+			if all, err := template.ParsePath(r.base, "**", nil); err == nil {
+				m.In = []*template.Template{all}
 			}
 		}
 		if r.base != "" && m.Base == nil && m.Index() != "" {
@@ -300,12 +301,12 @@ func (r *reader) readFile(m *Mention, n ast.Node) {
 }
 
 // fileTemplate reads the template of a path that a text names. One of the project's own names stands for itself.
-func (r *reader) fileTemplate(n ast.Node) *Template {
+func (r *reader) fileTemplate(n ast.Node) *template.Template {
 	t := r.textTemplate(n)
 	if t == nil || r.base == "" || (&Mention{File: t}).Index() != "" {
 		return t
 	}
-	below, err := parseDeep(r.base+t.Text, r.vars)
+	below, err := template.ParseText(r.base+t.Text, r.vars)
 	if err != nil {
 		return t
 	}
@@ -326,7 +327,7 @@ func (r *reader) judgeMention(m *Mention, n ast.Node) {
 		if name := m.Index(); name == "module" || name == "namespace" {
 			r.fail(at, "use <path> or <package>", "<%s> names what languages define that this version does not read yet", name)
 		}
-		m.File, _ = parseDeep("<"+m.Index()+">", nil)
+		m.File, _ = template.ParseText("<"+m.Index()+">", nil)
 		return
 	case m.File == nil:
 		r.fail(at, "say what the text names: file: <path>, or file: src/views/<view>.pug", "this entry of mentions names no file")
@@ -356,13 +357,13 @@ func (r *reader) judgeMention(m *Mention, n ast.Node) {
 }
 
 // textTemplate reads a template of a text, in which a placeholder may hold slashes.
-func (r *reader) textTemplate(n ast.Node) *Template {
+func (r *reader) textTemplate(n ast.Node) *template.Template {
 	before := len(r.problems)
 	text := r.text(n)
 	if len(r.problems) > before {
 		return nil
 	}
-	t, err := parseDeep(text, r.vars)
+	t, err := template.ParseText(text, r.vars)
 	if err != nil {
 		r.fail(position(n), "", "%q can't be read: %s", text, err)
 		return nil
@@ -427,7 +428,7 @@ func (r *reader) readSettings(c *Convention, n ast.Node) {
 }
 
 // settingValues takes a nested mapping apart: one Setting for each value that is no mapping.
-func (r *reader) settingValues(c *Convention, in *Template, key []string, n ast.Node) {
+func (r *reader) settingValues(c *Convention, in *template.Template, key []string, n ast.Node) {
 	switch n.(type) {
 	case *ast.MappingNode, *ast.MappingValueNode:
 		for _, pair := range r.pairs(n, "set") {
@@ -450,7 +451,7 @@ func (r *reader) value(n ast.Node) *manifest.Value {
 	case *ast.IntegerNode, *ast.FloatNode, *ast.BoolNode, *ast.NullNode:
 		return &manifest.Value{Kind: manifest.Other, Text: n.GetToken().Value}
 	}
-	text, err := expandVars(r.text(n), r.vars)
+	text, err := template.ExpandVars(r.text(n), r.vars)
 	if err != nil {
 		r.fail(position(n), "", "%s", err)
 	}
@@ -496,5 +497,5 @@ func (r *reader) noShelf(c *Convention, n ast.Node, name string) {
 	for i, s := range c.Shelves {
 		names[i] = s.Name
 	}
-	r.fail(position(n), "the shelves are "+strings.Join(names, ", "), "there is no shelf %q%s", name, nearest(name, names))
+	r.fail(position(n), "the shelves are "+strings.Join(names, ", "), "there is no shelf %q%s", name, template.Closest(name, names))
 }

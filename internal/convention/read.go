@@ -12,6 +12,7 @@ import (
 	"github.com/goccy/go-yaml/parser"
 
 	"crookedshelf/internal/source"
+	"crookedshelf/internal/template"
 )
 
 // Limits on a convention's text: the YAML parser is slow on deep nesting.
@@ -54,7 +55,7 @@ type reader struct {
 	load  func(path string) ([]byte, error) // of a file that the convention starts from; may be nil
 	depth int                               // how many conventions start from this one
 	vars  map[string]string
-	where map[string]*Where
+	where map[string]*template.Where
 	pools map[string]*Pool
 	named []ast.Node // names of shelves, to be judged when all are read
 	// neededBys are waiting for the shelves that they name.
@@ -311,7 +312,7 @@ func (r *reader) fields(n ast.Node, what string, keys []key) map[string]ast.Node
 		case !known && afterComma(pair, r.src):
 			r.fail(at, `a comma parts keys here: put the whole text in quotes, as in for: "small, shared parts"`, "%q is no key, and has no value", name)
 		case !known:
-			r.fail(at, "the keys here are "+strings.Join(keyNames(keys), ", "), "%s has no key %q%s", what, name, nearest(name, allNames(keys)))
+			r.fail(at, "the keys here are "+strings.Join(keyNames(keys), ", "), "%s has no key %q%s", what, name, template.Closest(name, allNames(keys)))
 		case !k.built:
 			r.fail(at, "take it out for now; it would not be heeded", "the key %s is part of the format, but this version does not have it yet", name)
 		default:
@@ -369,7 +370,7 @@ func (r *reader) list(n ast.Node) []ast.Node {
 }
 
 // names reads templates of names, which do not say where files lie.
-func (r *reader) names(n ast.Node) []*Template {
+func (r *reader) names(n ast.Node) []*template.Template {
 	base := r.base
 	r.base = ""
 	defer func() { r.base = base }()
@@ -377,11 +378,11 @@ func (r *reader) names(n ast.Node) []*Template {
 }
 
 // templates reads one or many paths.
-func (r *reader) templates(n ast.Node) []*Template { return r.each(n, r.template) }
+func (r *reader) templates(n ast.Node) []*template.Template { return r.each(n, r.template) }
 
 // each reads one or many templates, and leaves out what is none.
-func (r *reader) each(n ast.Node, read func(ast.Node) *Template) []*Template {
-	var out []*Template
+func (r *reader) each(n ast.Node, read func(ast.Node) *template.Template) []*template.Template {
+	var out []*template.Template
 	for _, v := range r.list(n) {
 		if t := read(v); t != nil {
 			out = append(out, t)
@@ -390,7 +391,7 @@ func (r *reader) each(n ast.Node, read func(ast.Node) *Template) []*Template {
 	return out
 }
 
-func (r *reader) template(n ast.Node) *Template {
+func (r *reader) template(n ast.Node) *template.Template {
 	before := len(r.problems)
 	text := r.text(n)
 	if len(r.problems) > before {
@@ -400,20 +401,20 @@ func (r *reader) template(n ast.Node) *Template {
 }
 
 // templateText compiles a text that stands at a node.
-func (r *reader) templateText(text string, n ast.Node) *Template {
+func (r *reader) templateText(text string, n ast.Node) *template.Template {
 	at := position(n)
 	if text == "" {
 		r.fail(at, "write a path from the root, such as src/parts/", "the path is empty")
 		return nil
 	}
-	t, err := parseBelow(r.base, text, r.vars)
+	t, err := template.ParsePath(r.base, text, r.vars)
 	if err != nil {
 		r.fail(at, "", "%q is no path: %s", text, err)
 		return nil
 	}
 	t.Line, t.Column = at.Line, at.Column
-	for i := range t.tokens {
-		t.tokens[i].where = r.where[t.tokens[i].text]
+	for i := range t.Tokens {
+		t.Tokens[i].Where = r.where[t.Tokens[i].Text]
 	}
 	return t
 }

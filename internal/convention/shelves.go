@@ -8,6 +8,7 @@ import (
 	"github.com/goccy/go-yaml/ast"
 
 	"crookedshelf/internal/finding"
+	"crookedshelf/internal/template"
 )
 
 // readShelves reads shelves in their order, those inside another before it.
@@ -93,7 +94,7 @@ func (r *reader) readShelf(c *Convention, shelf *Shelf, fields map[string]ast.No
 		if t := r.template(v); t != nil && len(t.Names()) > 0 {
 			r.fail(position(v), "write a folder: src/", "%q is no one folder", t.Text)
 		}
-		if expanded, err := expandVars(shelf.laidOutAs, r.vars); err == nil {
+		if expanded, err := template.ExpandVars(shelf.laidOutAs, r.vars); err == nil {
 			shelf.laidOutAs = strings.TrimSuffix(expanded, "/") + "/"
 		}
 	}
@@ -154,7 +155,7 @@ func (r *reader) layOut(c *Convention) {
 	for _, shelf := range c.Shelves {
 		if folder := shelf.laidOutAs; folder != "" && below[folder] == nil {
 			for _, s := range c.Shelves {
-				if strings.HasPrefix(s.At.expanded, folder) && s.Within == nil {
+				if strings.HasPrefix(s.At.Expanded, folder) && s.Within == nil {
 					below[folder] = append(below[folder], s)
 				}
 			}
@@ -179,7 +180,7 @@ func (r *reader) copies(shelf *Shelf, declared []*Shelf) []*Shelf {
 		if s == shelf {
 			continue
 		}
-		below := strings.TrimPrefix(s.At.expanded, shelf.laidOutAs)
+		below := strings.TrimPrefix(s.At.Expanded, shelf.laidOutAs)
 		clone := *s
 		clone.Name, clone.Parent, clone.Within, clone.Without = shelf.Name+"."+s.Name, shelf, shelf.At, nil
 		clone.At = r.rebased(s.At, shelf.At.Text+below)
@@ -224,24 +225,24 @@ func (r *reader) copies(shelf *Shelf, declared []*Shelf) []*Shelf {
 }
 
 // rebased is a template with another text, at the place of the first in the convention.
-func (r *reader) rebased(t *Template, text string) *Template {
-	out, err := parseBelow(r.base, text, t.Vars)
+func (r *reader) rebased(t *template.Template, text string) *template.Template {
+	out, err := template.ParsePath(r.base, text, t.Vars)
 	if err != nil {
 		r.fail(at(t), "", "%q is no path: %s", text, err)
 		return t
 	}
 	out.Line, out.Column = t.Line, t.Column
-	for i := range out.tokens {
-		out.tokens[i].where = r.where[out.tokens[i].text]
+	for i := range out.Tokens {
+		out.Tokens[i].Where = r.where[out.Tokens[i].Text]
 	}
 	return out
 }
 
 // rebasedAll moves the templates below the folder that a shelf is laid out as below the shelf, and drops the others.
-func (r *reader) rebasedAll(ts []*Template, shelf *Shelf) []*Template {
-	var out []*Template
+func (r *reader) rebasedAll(ts []*template.Template, shelf *Shelf) []*template.Template {
+	var out []*template.Template
 	for _, t := range ts {
-		if below, ok := strings.CutPrefix(t.expanded, shelf.laidOutAs); ok {
+		if below, ok := strings.CutPrefix(t.Expanded, shelf.laidOutAs); ok {
 			out = append(out, r.rebased(t, shelf.At.Text+below))
 		}
 	}

@@ -6,6 +6,8 @@ import (
 	"path"
 	"slices"
 	"strings"
+
+	"crookedshelf/internal/template"
 )
 
 //go:embed starters
@@ -56,7 +58,7 @@ func FindStarter(name string) (Starter, error) {
 		}
 		names = append(names, s.Name)
 	}
-	return Starter{}, fmt.Errorf("there is no starter %q%s; the starters are %s", name, nearest(name, names), strings.Join(names, ", "))
+	return Starter{}, fmt.Errorf("there is no starter %q%s; the starters are %s", name, template.Closest(name, names), strings.Join(names, ", "))
 }
 
 func headComment(text []byte) string {

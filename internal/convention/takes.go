@@ -6,12 +6,14 @@ import (
 	"strings"
 
 	"github.com/goccy/go-yaml/ast"
+
+	"crookedshelf/internal/template"
 )
 
 // Pool is a kind of thing, wherever it lies today. The places of all shelves that take from it belong to it too.
 type Pool struct {
 	Name string
-	In   []*Template
+	In   []*template.Template
 	// Counts are the users that count for needed_by and usually do not: tests, stories, indexes.
 	Counts []string
 	Line   int
@@ -26,13 +28,13 @@ const (
 
 // Take is one entry of takes. All of its conditions hold for a file that satisfies it.
 type Take struct {
-	Name     *Template // of the file's name
-	Pool     *Pool     // the file is of the pool
-	NeededBy *NeededBy // who needs the file; only with a pool
+	Name     *template.Template // of the file's name
+	Pool     *Pool              // the file is of the pool
+	NeededBy *NeededBy          // who needs the file; only with a pool
 	Declares []Declares
-	Extends  []*Template // what a declaration of the file is built on
-	Marked   []*Template // what decorates a declaration of the file
-	Imports  []string    // shelves or packages; any one
+	Extends  []*template.Template // what a declaration of the file is built on
+	Marked   []*template.Template // what decorates a declaration of the file
+	Imports  []string             // shelves or packages; any one
 	Line     int
 }
 
@@ -48,7 +50,7 @@ var DeclarationKinds = []string{"class", "function", "component", "hook", "type"
 // Declares asks for a declaration of a kind, whose name fits if one is given.
 type Declares struct {
 	Kind string
-	Name *Template
+	Name *template.Template
 }
 
 // Needers says how many instances of a shelf need a file.
@@ -88,7 +90,7 @@ func (r *reader) readPools(n ast.Node) {
 		}
 		p.In = r.templates(in)
 		for _, t := range p.In {
-			if t.carriers() > 1 {
+			if t.Carriers() > 1 {
 				r.fail(at(t), "leave one **", "two ** in one path: nothing says which of them is carried to the new place")
 			}
 		}
@@ -173,7 +175,7 @@ func (r *reader) declares(n ast.Node) Declares {
 	}
 	d := Declares{Kind: r.text(kind)}
 	if !slices.Contains(DeclarationKinds, d.Kind) {
-		r.fail(position(kind), "the kinds are "+strings.Join(DeclarationKinds, ", "), "there is no kind of declaration %q%s", d.Kind, nearest(d.Kind, DeclarationKinds))
+		r.fail(position(kind), "the kinds are "+strings.Join(DeclarationKinds, ", "), "there is no kind of declaration %q%s", d.Kind, template.Closest(d.Kind, DeclarationKinds))
 	}
 	if name != nil {
 		d.Name = r.textTemplate(name)
@@ -249,9 +251,9 @@ func (r *reader) readMust(shelf *Shelf, n ast.Node) {
 // below reads a path below an instance.
 func (r *reader) below(n ast.Node) string {
 	written := r.text(n)
-	text, err := expandVars(written, r.vars)
+	text, err := template.ExpandVars(written, r.vars)
 	if err == nil {
-		err = staysInside(text)
+		err = template.StaysInside(text)
 	}
 	if err != nil || text == "" || strings.HasSuffix(text, "/") || strings.ContainsAny(text, "<>*?") {
 		r.fail(position(n), "write the file's path below the instance: index.ts", "%q names no file", written)
@@ -262,10 +264,10 @@ func (r *reader) below(n ast.Node) string {
 
 // Names says how files and folders of a shelf are named.
 type Names struct {
-	Files    string      // the case of a file's name up to its first dot; empty for any
-	Folders  string      // the case of the folders below the shelf's; empty for any
-	Like     []*Template // a file's name fits one of these; none for any
-	Declares bool        // a file is named after the class, component, function or type that it declares
+	Files    string               // the case of a file's name up to its first dot; empty for any
+	Folders  string               // the case of the folders below the shelf's; empty for any
+	Like     []*template.Template // a file's name fits one of these; none for any
+	Declares bool                 // a file is named after the class, component, function or type that it declares
 	Line     int
 }
 
@@ -286,15 +288,15 @@ func (r *reader) caseOf(n ast.Node) string {
 		return ""
 	}
 	text := r.text(n)
-	if filters[text] == nil {
-		r.fail(position(n), "the cases are "+strings.Join(filterNames, ", "), "there is no case %q%s", text, nearest(text, filterNames))
+	if template.Filters[text] == nil {
+		r.fail(position(n), "the cases are "+strings.Join(template.FilterNames, ", "), "there is no case %q%s", text, template.Closest(text, template.FilterNames))
 	}
 	return text
 }
 
 // Spell writes a name in a case.
 func Spell(name, in string) string {
-	if f := filters[in]; f != nil {
+	if f := template.Filters[in]; f != nil {
 		return f(name)
 	}
 	return name

@@ -19,6 +19,7 @@ import (
 	"crookedshelf/internal/placement"
 	"crookedshelf/internal/project"
 	"crookedshelf/internal/rootfs"
+	"crookedshelf/internal/template"
 )
 
 // Adoption is a starter fitted to a project.
@@ -347,12 +348,12 @@ func (f *fitting) otherFolders() {
 
 // speaksOf says whether a convention names a folder, or places in it or around it.
 func speaksOf(c *convention.Convention, folder string) bool {
-	speaks := func(ts []*convention.Template) bool {
-		return slices.ContainsFunc(ts, func(t *convention.Template) bool { return strings.HasPrefix(t.Head(), folder) })
+	speaks := func(ts []*template.Template) bool {
+		return slices.ContainsFunc(ts, func(t *template.Template) bool { return strings.HasPrefix(t.Head(), folder) })
 	}
 	return slices.ContainsFunc(c.Shelves, func(s *convention.Shelf) bool {
 		pooled := slices.ContainsFunc(s.Takes, func(t convention.Take) bool { return t.Pool != nil && speaks(t.Pool.In) })
-		return speaks([]*convention.Template{s.At}) || speaks(s.From) || pooled
+		return speaks([]*template.Template{s.At}) || speaks(s.From) || pooled
 	})
 }
 

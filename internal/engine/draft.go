@@ -12,6 +12,7 @@ import (
 	"crookedshelf/internal/lang/all"
 	"crookedshelf/internal/project"
 	"crookedshelf/internal/show"
+	"crookedshelf/internal/template"
 )
 
 // draft infers a convention from the habits of a project: the folders that are there, the names that are found in one
@@ -219,7 +220,7 @@ func (d *draft) alike(dir string, folders []string, files []project.FileID) *dra
 	in := ""
 	for _, c := range cases {
 		if several := false; !slices.ContainsFunc(folders, func(f string) bool {
-			several = several || len(convention.Words(f)) > 1
+			several = several || len(template.Words(f)) > 1
 			return convention.Spell(f, c) != f
 		}) && several {
 			in = "|" + c
@@ -254,7 +255,7 @@ func (d *draft) alike(dir string, folders []string, files []project.FileID) *dra
 		d.stay = append(d.stay, dir+"/*")
 	}
 	for _, name := range folders {
-		if convention.Words(name) == nil {
+		if template.Words(name) == nil {
 			return nil
 		}
 	}
@@ -272,7 +273,7 @@ func (d *draft) sameShape(dir string, folders []string) bool {
 			base := path.Base(d.tree.Path(id))
 			counts[base]++
 			stem, _, _ := strings.Cut(base, ".")
-			named = named || convention.SameWords(stem, f)
+			named = named || template.SameWords(stem, f)
 		}
 		if named {
 			own++
@@ -400,7 +401,7 @@ func looks(base string) []string {
 	if rest, ok := strings.CutPrefix(stem, "use"); ok && rest != "" && strings.ToUpper(rest[:1]) == rest[:1] && rest[0] >= 'A' {
 		out = append(out, "use*"+ext)
 	}
-	words := convention.Words(stem)
+	words := template.Words(stem)
 	if len(words) < 2 {
 		return out
 	}

@@ -5,11 +5,11 @@ import (
 	"path"
 	"strings"
 
-	"crookedshelf/internal/convention"
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/all"
 	"crookedshelf/internal/parallel"
 	"crookedshelf/internal/project"
+	"crookedshelf/internal/template"
 )
 
 // facts are what a survey knows of one file.
@@ -31,7 +31,7 @@ func (s *survey) readFacts() {
 		f.language, f.fixed = all.Called(p), all.Fixed(p)
 		f.test = languages.IsTest(p) || languages.Shows(p) || languages.IsSnapshot(p)
 		name, _, _ := strings.Cut(path.Base(p), ".")
-		if words := convention.Words(name); len(words) > 1 {
+		if words := template.Words(name); len(words) > 1 {
 			f.word = words[len(words)-1]
 		}
 		if outline := s.graph.Outline(project.FileID(i)); outline != nil {

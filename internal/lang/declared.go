@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"crookedshelf/internal/convention"
+	"crookedshelf/internal/template"
 )
 
 // Declared is what a convention says that scanning and resolving must know. One belongs to the tree before the moves
@@ -31,29 +32,29 @@ type Declared struct {
 	Certain bool
 
 	takes []outlined
-	asked convention.Owned // the places of takes
+	asked template.Owned // the places of takes
 
-	calls   map[string][]int  // rules by the last name of a call
-	likes   rules             // for any text
-	code    rules             // for names of functions
-	keyed   map[string][]int  // rules for a key, by its last name
-	anyKey  []int             // those for any key
-	settled *convention.Index // files whose settings the convention speaks of
-	tagged  []int             // rules for elements of templates
+	calls   map[string][]int // rules by the last name of a call
+	likes   rules            // for any text
+	code    rules            // for names of functions
+	keyed   map[string][]int // rules for a key, by its last name
+	anyKey  []int            // those for any key
+	settled *template.Index  // files whose settings the convention speaks of
+	tagged  []int            // rules for elements of templates
 }
 
 // rules are entries of mentions that ask for a look, found by it.
 type rules struct {
 	numbers []int
-	looks   *convention.Index
+	looks   *template.Index
 }
 
 func newRules(c *convention.Convention, numbers []int) rules {
-	looks := make([]*convention.Template, len(numbers))
+	looks := make([]*template.Template, len(numbers))
 	for i, n := range numbers {
 		looks[i] = c.Mentions[n].Like
 	}
-	return rules{numbers, convention.NewIndex(looks)}
+	return rules{numbers, template.NewIndex(looks)}
 }
 
 // NewDeclared makes the view of one tree. home may be nil: then every file is at home.
@@ -64,7 +65,7 @@ func NewDeclared(c *convention.Convention, after bool, home func(path string) st
 	d := &Declared{Convention: c, After: after, Home: home, calls: map[string][]int{}, Outlines: c.NeedsOutlines()}
 	d.askTakes(c)
 	var likes, code []int
-	var settled []*convention.Template
+	var settled []*template.Template
 	for i, m := range c.Mentions {
 		for _, call := range m.Calls {
 			last := call[strings.LastIndexByte(call, '.')+1:]
@@ -89,7 +90,7 @@ func NewDeclared(c *convention.Convention, after bool, home func(path string) st
 	for _, s := range c.Settings {
 		settled = append(settled, s.In)
 	}
-	d.likes, d.code, d.settled = newRules(c, likes), newRules(c, code), convention.NewIndex(settled)
+	d.likes, d.code, d.settled = newRules(c, likes), newRules(c, code), template.NewIndex(settled)
 	return d
 }
 
@@ -160,7 +161,7 @@ func (d *Declared) addKey(key convention.KeyPath, rule int) {
 // askTakes notes what files declare that entries of takes ask for.
 func (d *Declared) askTakes(c *convention.Convention) {
 	for _, one := range c.All() {
-		pooled := map[*convention.Pool][]*convention.Template{} // the places of shelves that take from a pool: they are of it
+		pooled := map[*convention.Pool][]*template.Template{} // the places of shelves that take from a pool: they are of it
 		for _, s := range one.Shelves {
 			for _, t := range s.Takes {
 				if t.Pool != nil {
@@ -174,7 +175,7 @@ func (d *Declared) askTakes(c *convention.Convention) {
 				if !t.Outlined() {
 					continue
 				}
-				in := []*convention.Template{nil} // anywhere
+				in := []*template.Template{nil} // anywhere
 				switch {
 				case t.Pool != nil:
 					in = slices.Concat(t.Pool.In, pooled[t.Pool])
@@ -192,7 +193,7 @@ func (d *Declared) askTakes(c *convention.Convention) {
 
 // AskAll asks for all that any file declares.
 func (d *Declared) AskAll() {
-	d.Outlines, d.takes, d.asked = true, []outlined{{kinds: AnyKind}}, convention.Owned{}
+	d.Outlines, d.takes, d.asked = true, []outlined{{kinds: AnyKind}}, template.Owned{}
 	d.asked.Add(nil, 0)
 }
 
@@ -202,7 +203,7 @@ func (d *Declared) WantsOutlines() bool { return d != nil && d.Outlines }
 // outlined is an entry of takes that asks for declarations.
 type outlined struct {
 	kinds DeclarationKinds
-	name  *convention.Template // of the file's name; nil for any
+	name  *template.Template // of the file's name; nil for any
 }
 
 // Asked gives the kinds of declaration by which shelves may take the file at a path. Others may be asked for as well.
@@ -336,7 +337,7 @@ func (d *Declared) speaksOf(m *convention.Mention, path string) bool {
 		return true
 	}
 	home := d.Home(path)
-	return slices.ContainsFunc(m.In, func(t *convention.Template) bool { _, ok := t.Match(home); return ok })
+	return slices.ContainsFunc(m.In, func(t *template.Template) bool { _, ok := t.Match(home); return ok })
 }
 
 func likes(m *convention.Mention, text string) bool {

@@ -8,6 +8,7 @@ import (
 	"crookedshelf/internal/convention"
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/project"
+	"crookedshelf/internal/template"
 )
 
 // subject is a file that is judged: where it lies or would lie, which file of the tree it is, and the shelf on which it
@@ -22,7 +23,7 @@ type subject struct {
 // standing is the deepest shelf whose place a path fits, and the captures of the place; nil for none.
 type standing struct {
 	on       *convention.Shelf
-	captures convention.Captures
+	captures template.Captures
 }
 
 // at gives a file, of the tree or not, as it lies or would lie.
@@ -53,7 +54,7 @@ func (f subject) others() bool {
 
 // entry is what brought a file to a shelf.
 type entry struct {
-	captures convention.Captures
+	captures template.Captures
 	line     int
 	because  string
 }
@@ -69,7 +70,7 @@ func (p *placer) belongs(s *convention.Shelf, f subject) (entry, bool) {
 		if !ok {
 			return entry{}, false
 		}
-		start.captures = convention.Captures{Values: c.Values}
+		start.captures = template.Captures{Values: c.Values}
 	}
 	if s.PassesOver(f.path) {
 		return entry{}, false
@@ -115,13 +116,13 @@ func (p *placer) satisfies(s *convention.Shelf, t *convention.Take, f subject, f
 	e := entry{captures: from.captures, line: t.Line}
 	ok := true
 	if t.Name != nil {
-		var c convention.Captures
+		var c template.Captures
 		if c, ok = t.Name.Match(path.Base(f.path)); ok {
 			e.captures, ok = merge(e.captures, c)
 		}
 	}
 	if ok && t.Pool != nil {
-		var c convention.Captures
+		var c template.Captures
 		if c, ok = p.inPool(t.Pool, f); ok {
 			if e.captures.Dirs != "" {
 				c.Dirs = ""
@@ -151,16 +152,16 @@ func (p *placer) satisfies(s *convention.Shelf, t *convention.Take, f subject, f
 }
 
 // inPool says whether a file lies where the pool says or stands on a shelf that takes from it, and what that captures.
-func (p *placer) inPool(pool *convention.Pool, f subject) (convention.Captures, bool) {
+func (p *placer) inPool(pool *convention.Pool, f subject) (template.Captures, bool) {
 	for _, t := range pool.In {
 		if c, ok := t.Match(f.path); ok {
 			return c, true
 		}
 	}
 	if f.on != nil && slices.ContainsFunc(f.on.Takes, func(t convention.Take) bool { return t.Pool == pool }) {
-		return convention.Captures{Dirs: f.captures.Dirs}, true
+		return template.Captures{Dirs: f.captures.Dirs}, true
 	}
-	return convention.Captures{}, false
+	return template.Captures{}, false
 }
 
 // declared gives what a file declares of the kinds that the convention asks of.
@@ -199,7 +200,7 @@ func (p *placer) declares(t *convention.Take, id project.FileID, e *entry) bool 
 	return false
 }
 
-func declared(asked []convention.Declares, d lang.Declaration, captures convention.Captures) (convention.Captures, bool) {
+func declared(asked []convention.Declares, d lang.Declaration, captures template.Captures) (template.Captures, bool) {
 	for _, a := range asked {
 		if !d.Kinds.Has(a.Kind) {
 			continue
@@ -207,7 +208,7 @@ func declared(asked []convention.Declares, d lang.Declaration, captures conventi
 		if a.Name == nil {
 			return captures, true
 		}
-		if merged, ok := named([]*convention.Template{a.Name}, []string{d.Name}, captures); ok {
+		if merged, ok := named([]*template.Template{a.Name}, []string{d.Name}, captures); ok {
 			return merged, true
 		}
 	}
@@ -215,7 +216,7 @@ func declared(asked []convention.Declares, d lang.Declaration, captures conventi
 }
 
 // named says whether one of the names fits one of the patterns, with its qualifier or without.
-func named(patterns []*convention.Template, names []string, captures convention.Captures) (convention.Captures, bool) {
+func named(patterns []*template.Template, names []string, captures template.Captures) (template.Captures, bool) {
 	for _, pattern := range patterns {
 		for _, name := range names {
 			for _, text := range []string{name, name[strings.LastIndexByte(name, '.')+1:]} {
@@ -257,28 +258,28 @@ func (p *placer) imports(names []string, f subject) bool {
 }
 
 // merger puts the captures of where a file lies together with those of its name.
-type merger func(place, name convention.Captures) (convention.Captures, bool)
+type merger func(place, name template.Captures) (template.Captures, bool)
 
 // agrees: a name bound in both must be the same words.
-func agrees(place, name convention.Captures) (convention.Captures, bool) {
+func agrees(place, name template.Captures) (template.Captures, bool) {
 	for k, v := range place.Values {
-		if other, both := name.Values[k]; both && !convention.SameWords(v, other) {
-			return convention.Captures{}, false
+		if other, both := name.Values[k]; both && !template.SameWords(v, other) {
+			return template.Captures{}, false
 		}
 	}
 	return overrides(name, place)
 }
 
 // overrides: what the second says counts.
-func overrides(first, second convention.Captures) (convention.Captures, bool) {
+func overrides(first, second template.Captures) (template.Captures, bool) {
 	dirs := first.Dirs + second.Dirs
 	switch {
 	case len(second.Values) == 0:
-		return convention.Captures{Values: first.Values, Dirs: dirs}, true
+		return template.Captures{Values: first.Values, Dirs: dirs}, true
 	case len(first.Values) == 0:
-		return convention.Captures{Values: second.Values, Dirs: dirs}, true
+		return template.Captures{Values: second.Values, Dirs: dirs}, true
 	}
-	out := convention.Captures{Values: map[string]string{}, Dirs: dirs}
+	out := template.Captures{Values: map[string]string{}, Dirs: dirs}
 	for _, values := range []map[string]string{first.Values, second.Values} {
 		for k, v := range values {
 			out.Values[k] = v

@@ -13,6 +13,7 @@ import (
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/parallel"
 	"crookedshelf/internal/project"
+	"crookedshelf/internal/template"
 )
 
 // findMisspelled tells of names that are not as the shelf wants them, and what they should be where that is known.
@@ -81,7 +82,7 @@ func spelling(h *Home, declared string) (want, reason string) {
 	var reasons []string
 	if declared != "" && stem != "index" && plainName(stem) {
 		name := convention.Spell(declared, names.Files)
-		if names.Files != "" && !convention.SameWords(stem, declared) || names.Files == "" && stem != declared {
+		if names.Files != "" && !template.SameWords(stem, declared) || names.Files == "" && stem != declared {
 			reasons = append(reasons, fmt.Sprintf("it declares %s and is not named after it", declared))
 			stem = name
 		}
@@ -103,7 +104,7 @@ func spelling(h *Home, declared string) (want, reason string) {
 		}
 	}
 	base = stem + rest
-	if len(names.Like) > 0 && !slices.ContainsFunc(names.Like, func(t *convention.Template) bool { _, ok := t.Match(base); return ok }) {
+	if len(names.Like) > 0 && !slices.ContainsFunc(names.Like, func(t *template.Template) bool { _, ok := t.Match(base); return ok }) {
 		var like []string
 		for _, t := range names.Like {
 			like = append(like, t.Text)

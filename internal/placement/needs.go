@@ -10,6 +10,7 @@ import (
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/parallel"
 	"crookedshelf/internal/project"
+	"crookedshelf/internal/template"
 )
 
 // needs says who needs the files of pools. Files of a pool that need one another are taken together, and what a file of
@@ -45,9 +46,9 @@ const notMember = -1
 type summary struct {
 	state state
 	how   convention.Needers
-	key   string              // of the instance, for one
-	by    convention.Captures // what it captures
-	file  project.FileID      // a file that needs it, for messages; project.None for none
+	key   string            // of the instance, for one
+	by    template.Captures // what it captures
+	file  project.FileID    // a file that needs it, for messages; project.None for none
 }
 
 func newNeeds(p *placer) *needs {
@@ -68,7 +69,7 @@ func (p *placer) needed(t *convention.Take, id project.FileID, e *entry) bool {
 	}
 	switch s.how {
 	case convention.NeededByOne:
-		e.captures, _ = overrides(e.captures, convention.Captures{Values: s.by.Values})
+		e.captures, _ = overrides(e.captures, template.Captures{Values: s.by.Values})
 		e.because = fmt.Sprintf("only %s needs it", strings.TrimSuffix(t.NeededBy.Shelf.At.Fill(s.by.Values), "/"))
 	case convention.NeededByMany:
 		e.because = "several need it"
@@ -139,7 +140,7 @@ func sighted(shelf *convention.Shelf, home string) summary {
 	}
 	var key strings.Builder
 	for _, name := range shelf.At.Names() {
-		key.WriteString(strings.Join(convention.Words(c.Values[name]), " ") + "\x00")
+		key.WriteString(strings.Join(template.Words(c.Values[name]), " ") + "\x00")
 	}
 	return summary{how: convention.NeededByOne, key: key.String(), by: c}
 }

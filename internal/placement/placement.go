@@ -19,6 +19,7 @@ import (
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/parallel"
 	"crookedshelf/internal/project"
+	"crookedshelf/internal/template"
 )
 
 // Kind says how a file stands to the convention.
@@ -245,9 +246,9 @@ func (p *placer) standsOn(file string) (deepest standing) {
 }
 
 // sameCaptures says whether the place a file stands at is the one that its entry's captures give.
-func sameCaptures(s *convention.Shelf, entry, standing convention.Captures) bool {
+func sameCaptures(s *convention.Shelf, entry, standing template.Captures) bool {
 	for _, n := range s.At.Names() {
-		if !convention.SameWords(entry.Values[n], standing.Values[n]) {
+		if !template.SameWords(entry.Values[n], standing.Values[n]) {
 			return false
 		}
 	}
@@ -255,7 +256,7 @@ func sameCaptures(s *convention.Shelf, entry, standing convention.Captures) bool
 }
 
 // homePath is the place with its captures filled in, then what ** carried and the file's name.
-func homePath(s *convention.Shelf, c convention.Captures, base string) string {
+func homePath(s *convention.Shelf, c template.Captures, base string) string {
 	place := s.At.Fill(c.Values)
 	if s.AtFile {
 		return place
@@ -424,7 +425,7 @@ func unmerged(c *convention.Convention, seen map[string]instance, file string, h
 		return nil
 	}
 	for _, n := range h.Shelf.At.Names() {
-		if a, b := first.values[n], h.values[n]; a != b && !convention.SameWords(a, b) {
+		if a, b := first.values[n], h.values[n]; a != b && !template.SameWords(a, b) {
 			return conventionError(c, h.Shelf.At.Line, fmt.Sprintf("%q (of %s) and %q (of %s) are different names, and both would be %s", a, first.file, b, file, h.Instance),
 				"write the placeholder in a case that keeps them apart")
 		}

@@ -17,6 +17,7 @@ import (
 	"crookedshelf/internal/placement"
 	"crookedshelf/internal/project"
 	"crookedshelf/internal/source"
+	"crookedshelf/internal/template"
 )
 
 // Input is what a plan is made from: all of one tree.
@@ -164,7 +165,7 @@ func doors(c *convention.Convention) func(from, to string) (string, bool) {
 
 // isData says whether the convention states what a file is, so that it may move unread.
 func (b *builder) isData(from, to string) bool {
-	return b.covered(to) || slices.ContainsFunc(b.Convention.Data, func(t *convention.Template) bool {
+	return b.covered(to) || slices.ContainsFunc(b.Convention.Data, func(t *template.Template) bool {
 		_, is := t.Match(path.Base(from))
 		return is
 	})
@@ -178,7 +179,7 @@ func (b *builder) addressed(p string) bool {
 
 // remembered says whether the convention speaks of a file as stored, and judges it by that.
 func (b *builder) remembered(from, to string) bool {
-	return slices.ContainsFunc(b.Convention.Stored, func(t *convention.Template) bool {
+	return slices.ContainsFunc(b.Convention.Stored, func(t *template.Template) bool {
 		_, then := t.Match(to)
 		_, now := t.Match(from)
 		return then || now

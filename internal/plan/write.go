@@ -13,6 +13,7 @@ import (
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/placement"
 	"crookedshelf/internal/project"
+	"crookedshelf/internal/template"
 )
 
 // write fills the required files that are missing, where the convention says with what. An instance that no file would
@@ -87,7 +88,7 @@ func filled(text []byte, m placement.MissingFile) []byte {
 	captures, _ := m.Shelf.At.Match(m.Path)
 	for name, value := range captures.Values {
 		text = bytes.ReplaceAll(text, []byte("<"+name+">"), []byte(value))
-		for _, in := range convention.Cases() {
+		for _, in := range template.Cases() {
 			text = bytes.ReplaceAll(text, []byte("<"+name+"|"+in+">"), []byte(convention.Spell(value, in)))
 		}
 	}

@@ -8,9 +8,9 @@ import (
 	"slices"
 	"strings"
 
-	"crookedshelf/internal/convention"
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/project"
+	"crookedshelf/internal/template"
 )
 
 // Resolver answers for one tree.
@@ -24,7 +24,7 @@ func (r *Resolver) Resolve(from project.FileID, m *lang.Mention) lang.Target {
 	segments := strings.Split(m.Text, "/")
 	for _, index := range []bool{false, true} {
 		own := ending(r.tree.Path(from), len(segments), index)
-		if slices.EqualFunc(own, segments, convention.SameWords) {
+		if slices.EqualFunc(own, segments, template.SameWords) {
 			return lang.File(from)
 		}
 	}

@@ -11,6 +11,7 @@ import (
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/manifest"
 	"crookedshelf/internal/project"
+	"crookedshelf/internal/template"
 )
 
 // Resolver answers for one tree.
@@ -23,7 +24,7 @@ type Resolver struct {
 // index is the names of one entry.
 type index struct {
 	entry  *convention.Mention
-	like   *convention.Template
+	like   *template.Template
 	files  map[string]project.FileID // by name
 	names  map[project.FileID]string
 	folder string // that the text is read from, where the entry names any path
@@ -36,12 +37,12 @@ func New(tree *project.Project, declared *lang.Declared) *Resolver {
 	if declared == nil {
 		return r
 	}
-	var places convention.Owned // of the files that entries name
+	var places template.Owned // of the files that entries name
 	named := false
 	for i, m := range declared.Convention.Mentions {
 		x, names := r.index(m)
 		r.entries = append(r.entries, x)
-		for _, t := range []*convention.Template{m.File, m.Now} {
+		for _, t := range []*template.Template{m.File, m.Now} {
 			if names && t != nil {
 				places.Add(t, i)
 				named = true
@@ -55,7 +56,7 @@ func New(tree *project.Project, declared *lang.Declared) *Resolver {
 }
 
 // takeNames gives the entries the names of the files that they fit.
-func (r *Resolver) takeNames(places *convention.Owned) {
+func (r *Resolver) takeNames(places *template.Owned) {
 	var entries []int
 	for id, f := range r.tree.Files {
 		entries = places.Among(r.declared.Home(f.Path), places.Among(f.Path, entries[:0]))
@@ -97,7 +98,7 @@ func (r *Resolver) index(m *convention.Mention) (x index, names bool) {
 	}
 	if x.like == nil {
 		if names := m.File.Names(); len(names) == 1 {
-			x.like, _ = convention.TextTemplate("<" + names[0] + ">")
+			x.like, _ = template.ParseText("<"+names[0]+">", nil)
 		}
 		if x.like == nil {
 			return x, false
@@ -125,10 +126,10 @@ func (r *Resolver) packages(x *index) {
 
 // match fits a file to an entry: by its own path, which may lie in the old place or in the new one, else by its home. A
 // file whose move is blocked keeps the name that it has today.
-func (r *Resolver) match(m *convention.Mention, p string) (convention.Captures, bool) {
-	places := []*convention.Template{m.File, m.Now}
+func (r *Resolver) match(m *convention.Mention, p string) (template.Captures, bool) {
+	places := []*template.Template{m.File, m.Now}
 	if !r.declared.After {
-		places = []*convention.Template{m.Now, m.File}
+		places = []*template.Template{m.Now, m.File}
 	}
 	for _, t := range places {
 		if t == nil {
@@ -144,7 +145,7 @@ func (r *Resolver) match(m *convention.Mention, p string) (convention.Captures, 
 // key is what names are compared by: those of elements as words, since <night-list> and <NightList> are one.
 func (x *index) key(name string) string {
 	if x.entry.Tags {
-		return strings.Join(convention.Words(name), " ")
+		return strings.Join(template.Words(name), " ")
 	}
 	return name
 }
@@ -204,7 +205,7 @@ func (r *Resolver) candidates(q lang.Respelling) []string {
 	if q.Mention.Kind == Component {
 		for _, x := range r.entries {
 			if name, ok := x.names[q.Target.File]; ok && x.entry.Tags {
-				if kebab := strings.Join(convention.Words(name), "-"); strings.Contains(q.Mention.Text, "-") {
+				if kebab := strings.Join(template.Words(name), "-"); strings.Contains(q.Mention.Text, "-") {
 					out = append(out, kebab)
 				}
 				out = append(out, name)

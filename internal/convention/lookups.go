@@ -1,130 +1,30 @@
 package convention
 
 import (
-	"iter"
 	"slices"
 	"strings"
 
-	"crookedshelf/internal/seek"
+	"crookedshelf/internal/template"
 )
-
-// Index finds, among many templates, the few that a text can match: by the plain text with which they begin or end,
-// whichever is longer. It is made once, and may be asked by many at a time.
-type Index struct {
-	templates    []*Template
-	heads, tails seek.Pieces
-	rest         []int // of templates that begin and end with anything
-}
-
-// NewIndex makes the index of templates, which are known by their numbers in the list. One that is nil can be matched
-// by anything.
-func NewIndex(templates []*Template) *Index {
-	x := &Index{}
-	for _, t := range templates {
-		x.add(t)
-	}
-	return x
-}
-
-func (x *Index) add(t *Template) {
-	number := len(x.templates)
-	x.templates = append(x.templates, t)
-	switch {
-	case t == nil || t.prefix == "" && t.suffix == "":
-		x.rest = append(x.rest, number)
-	case len(t.prefix) >= len(t.suffix):
-		x.heads.Add(t.prefix, number)
-	default:
-		x.tails.Add(t.suffix, number)
-	}
-}
-
-// Among adds the numbers of the templates that a text can match, in their order.
-func (x *Index) Among(text string, out []int) []int {
-	start := len(out)
-	out = append(out, x.rest...)
-	out = x.tails.Ending(text, x.heads.Beginning(text, out))
-	slices.Sort(out[start:])
-	return out
-}
-
-// First gives the number of the first template that a text matches; -1 for none.
-func (x *Index) First(text string) int {
-	var room [16]int
-	for _, i := range x.Among(text, room[:0]) {
-		if x.Matches(i, text) {
-			return i
-		}
-	}
-	return -1
-}
-
-// Matches says whether a text matches the template of a number.
-func (x *Index) Matches(number int, text string) bool {
-	t := x.templates[number]
-	if t == nil {
-		return true
-	}
-	_, ok := t.Match(text)
-	return ok
-}
-
-// Any says whether a text matches one of the templates.
-func (x *Index) Any(text string) bool { return x.First(text) >= 0 }
-
-// Owned is an index of templates that are of somebody each, known by a number. Who has several is added once for each,
-// and the owners one after the other.
-type Owned struct {
-	index  Index
-	owners []int
-}
-
-// Add takes a template in; nil is matched by anything.
-func (o *Owned) Add(t *Template, owner int) {
-	o.index.add(t)
-	o.owners = append(o.owners, owner)
-}
-
-// Among adds the owners of the templates that a text can match, in their order, some of them more than once.
-func (o *Owned) Among(text string, out []int) []int {
-	start := len(out)
-	out = o.index.Among(text, out)
-	for i := start; i < len(out); i++ {
-		out[i] = o.owners[out[i]]
-	}
-	return out
-}
-
-// Matching gives the owners of the templates that a text matches, as Among.
-func (o *Owned) Matching(text string) iter.Seq[int] {
-	return func(yield func(int) bool) {
-		var room [32]int
-		for _, i := range o.index.Among(text, room[:0]) {
-			if o.index.Matches(i, text) && !yield(o.owners[i]) {
-				return
-			}
-		}
-	}
-}
 
 // lookups are what a convention knows to answer for many paths. They are made when it has been read.
 type lookups struct {
 	order  map[*Shelf]int
-	places *Index // of the shelves
+	places *template.Index // of the shelves
 
-	takers   Owned                  // where files lie that a shelf can take
-	names    Owned                  // of files that a shelf can take wherever they lie
-	open     []int                  // shelves that can take any file
-	declared map[string]*Owned      // names of what files declare, by its kind, for which a shelf can take them
-	pooled   map[*Pool][]int        // shelves that take from a pool
-	bearing  map[string][]*Template // what from says, by the name in which it ends
-	bears    map[string]bool        // names that an entry of takes gives in full
-	files    bool                   // a shelf is a file
-	left     *Index
+	takers   template.Owned                  // where files lie that a shelf can take
+	names    template.Owned                  // of files that a shelf can take wherever they lie
+	open     []int                           // shelves that can take any file
+	declared map[string]*template.Owned      // names of what files declare, by its kind, for which a shelf can take them
+	pooled   map[*Pool][]int                 // shelves that take from a pool
+	bearing  map[string][]*template.Template // what from says, by the name in which it ends
+	bears    map[string]bool                 // names that an entry of takes gives in full
+	files    bool                            // a shelf is a file
+	left     *template.Index
 	leftBy   []Left // each template of left
-	top      *Index
+	top      *template.Index
 	topHeads map[string]bool // folders at the top that lead to what may stand there
-	excuses  *Index
+	excuses  *template.Index
 }
 
 // Left says that a file is left alone.
@@ -146,9 +46,9 @@ const (
 )
 
 func (c *Convention) lookUp() {
-	l := &lookups{pooled: map[*Pool][]int{}, order: map[*Shelf]int{}, bearing: map[string][]*Template{}, bears: map[string]bool{}, topHeads: map[string]bool{}, declared: map[string]*Owned{}}
+	l := &lookups{pooled: map[*Pool][]int{}, order: map[*Shelf]int{}, bearing: map[string][]*template.Template{}, bears: map[string]bool{}, topHeads: map[string]bool{}, declared: map[string]*template.Owned{}}
 	c.lookups = l
-	var places, left, excused []*Template
+	var places, left, excused []*template.Template
 	for i, s := range c.Shelves {
 		l.order[s] = i
 		l.files = l.files || s.AtFile
@@ -178,7 +78,7 @@ func (c *Convention) lookUp() {
 			case len(t.Declares) > 0:
 				for _, d := range t.Declares {
 					if l.declared[d.Kind] == nil {
-						l.declared[d.Kind] = &Owned{}
+						l.declared[d.Kind] = &template.Owned{}
 					}
 					l.declared[d.Kind].Add(d.Name, i)
 				}
@@ -187,7 +87,7 @@ func (c *Convention) lookUp() {
 			}
 		}
 	}
-	for i, list := range [][]*Template{c.Leave.Outside, c.Leave.Generated, c.Leave.Untouched, c.Leave.Stay} {
+	for i, list := range [][]*template.Template{c.Leave.Outside, c.Leave.Generated, c.Leave.Untouched, c.Leave.Stay} {
 		for _, t := range list {
 			left, l.leftBy = append(left, t), append(l.leftBy, Left{LeftOutside + LeaveList(i), t.Line})
 		}
@@ -199,7 +99,7 @@ func (c *Convention) lookUp() {
 		folder, _, below := strings.Cut(strings.TrimPrefix(t.Head(), c.Base), "/")
 		l.topHeads[folder] = l.topHeads[folder] || below
 	}
-	l.places, l.left, l.top, l.excuses = NewIndex(places), NewIndex(left), NewIndex(c.Top), NewIndex(excused)
+	l.places, l.left, l.top, l.excuses = template.NewIndex(places), template.NewIndex(left), template.NewIndex(c.Top), template.NewIndex(excused)
 }
 
 func lastSegment(text string) string { return text[strings.LastIndexByte(text, '/')+1:] }
@@ -273,7 +173,7 @@ func (c *Convention) ShelvesFor(path string, on *Shelf, declared []Declared, out
 // Bears says whether a shelf speaks of a file by its very name.
 func (c *Convention) Bears(path string) bool {
 	l := c.lookups
-	return l.bears[lastSegment(path)] || slices.ContainsFunc(l.bearing[lastSegment(path)], func(t *Template) bool { _, ok := t.Match(path); return ok })
+	return l.bears[lastSegment(path)] || slices.ContainsFunc(l.bearing[lastSegment(path)], func(t *template.Template) bool { _, ok := t.Match(path); return ok })
 }
 
 // LeftAlone says by which list of leave a file is left alone.
@@ -306,9 +206,9 @@ func (c *Convention) Excuse(rule, path string, shelf *Shelf) *Exception {
 }
 
 func (s *Shelf) index() {
-	s.without, s.sources, s.entries = NewIndex(s.Without), NewIndex(s.From), NewIndex(nil)
+	s.without, s.sources, s.entries = template.NewIndex(s.Without), template.NewIndex(s.From), template.NewIndex(nil)
 	for _, t := range s.Takes {
-		s.entries.add(t.Name)
+		s.entries.Add(t.Name)
 	}
 }
 

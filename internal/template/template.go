@@ -1,4 +1,10 @@
-package convention
+// Package template matches paths, names of files and texts with templates: a text with stars and placeholders, in which
+// a name may be written in any case.
+//
+// template.go reads and matches one, where.go says which values a placeholder may take, words.go splits names into words
+// and writes them in cases, cover.go says whether one template matches all that another does, index.go finds the few of
+// many that a text can match.
+package template
 
 import (
 	"errors"
@@ -15,9 +21,9 @@ type Template struct {
 	Column int
 	Vars   map[string]string // what variables it was written with; nil for none
 
-	expanded string // the text with variables put in
+	Expanded string // the text with variables put in
 	base     string // the folder of the convention, with a slash at its end; empty for the root
-	tokens   []token
+	Tokens   []token
 	prefix   string // the literal text that every match begins with
 	suffix   string // and ends with
 	inner    string // the longest that every match has between them
@@ -43,9 +49,9 @@ const (
 
 type token struct {
 	kind   tokenKind
-	text   string // of a literal; the name of a placeholder
+	Text   string // of a literal; the name of a placeholder
 	filter string // the case of a placeholder
-	where  *Where // the values that a placeholder may take; nil for any
+	Where  *Where // the values that a placeholder may take; nil for any
 }
 
 // Captures are the values that a match gave to placeholders, and what `**` matched.
@@ -62,25 +68,25 @@ const (
 )
 
 // parseTemplate compiles the template of a name. Variables are put in first. The error says what would be right.
-func parseTemplate(text string, vars map[string]string) (*Template, error) {
-	return parseBelow("", text, vars)
+func ParseName(text string, vars map[string]string) (*Template, error) {
+	return ParsePath("", text, vars)
 }
 
 // parseBelow compiles the template of a path, which is written from a folder: empty for the root, else with a slash at
 // its end.
-func parseBelow(base, text string, vars map[string]string) (*Template, error) {
+func ParsePath(base, text string, vars map[string]string) (*Template, error) {
 	t := &Template{Text: text, Vars: vars, base: base}
 	if base != "" {
 		t.literal(base)
 	}
-	expanded, err := expandVars(text, vars)
+	expanded, err := ExpandVars(text, vars)
 	if err != nil {
 		return nil, err
 	}
-	if err := staysInside(expanded); err != nil {
+	if err := StaysInside(expanded); err != nil {
 		return nil, err
 	}
-	t.expanded = expanded
+	t.Expanded = expanded
 	if strings.HasSuffix(expanded, "/") {
 		expanded += "**"
 	}
@@ -91,11 +97,11 @@ func parseBelow(base, text string, vars map[string]string) (*Template, error) {
 		case segment == "" && len(expanded) > 0:
 			return nil, errors.New("two slashes in a row")
 		case segment == "**" && last:
-			t.tokens = append(t.tokens, token{kind: dirs}, token{kind: name})
+			t.Tokens = append(t.Tokens, token{kind: dirs}, token{kind: name})
 		case segment == "**":
-			t.tokens = append(t.tokens, token{kind: dirs})
+			t.Tokens = append(t.Tokens, token{kind: dirs})
 		case segment == "*":
-			t.tokens = append(t.tokens, token{kind: name})
+			t.Tokens = append(t.Tokens, token{kind: name})
 		case strings.Contains(segment, "**"):
 			return nil, fmt.Errorf("** stands for whole folders, so it must be alone between slashes; %q is not", segment)
 		default:
@@ -112,9 +118,9 @@ func parseBelow(base, text string, vars map[string]string) (*Template, error) {
 }
 
 // parseDeep compiles the template of a text, in which a placeholder may hold slashes. A final slash of a path stays.
-func parseDeep(text string, vars map[string]string) (*Template, error) {
+func ParseText(text string, vars map[string]string) (*Template, error) {
 	t := &Template{Text: text, Vars: vars, deep: true}
-	expanded, err := expandVars(text, vars)
+	expanded, err := ExpandVars(text, vars)
 	if err != nil {
 		return nil, err
 	}
@@ -125,11 +131,8 @@ func parseDeep(text string, vars map[string]string) (*Template, error) {
 	return t, nil
 }
 
-// TextTemplate compiles the template of a text.
-func TextTemplate(text string) (*Template, error) { return parseDeep(text, nil) }
-
-// expandVars replaces <name> where name is a variable.
-func expandVars(text string, vars map[string]string) (string, error) {
+// ExpandVars replaces <name> where name is a variable.
+func ExpandVars(text string, vars map[string]string) (string, error) {
 	var out strings.Builder
 	for {
 		open := strings.IndexByte(text, '<')
@@ -152,8 +155,8 @@ func expandVars(text string, vars map[string]string) (string, error) {
 	}
 }
 
-// staysInside refuses what is no path below the root.
-func staysInside(path string) error {
+// StaysInside refuses what is no path below the root.
+func StaysInside(path string) error {
 	switch {
 	case strings.HasPrefix(path, "/"):
 		return errors.New("paths are written from the project's root without a leading slash")
@@ -174,20 +177,20 @@ func staysInside(path string) error {
 }
 
 func (t *Template) literal(s string) {
-	if n := len(t.tokens); n > 0 && t.tokens[n-1].kind == literal {
-		t.tokens[n-1].text += s
+	if n := len(t.Tokens); n > 0 && t.Tokens[n-1].kind == literal {
+		t.Tokens[n-1].Text += s
 		return
 	}
-	t.tokens = append(t.tokens, token{kind: literal, text: s})
+	t.Tokens = append(t.Tokens, token{kind: literal, Text: s})
 }
 
 func (t *Template) segment(s string) error {
 	for s != "" {
 		switch s[0] {
 		case '*':
-			t.tokens = append(t.tokens, token{kind: star})
+			t.Tokens = append(t.Tokens, token{kind: star})
 		case '?':
-			t.tokens = append(t.tokens, token{kind: anyOne})
+			t.Tokens = append(t.Tokens, token{kind: anyOne})
 		case '<':
 			end := strings.IndexByte(s, '>')
 			if end < 0 {
@@ -210,23 +213,23 @@ func (t *Template) placeholder(inner string) error {
 	if word == "" || strings.ContainsAny(word, " \t<") {
 		return fmt.Errorf("<%s> is no placeholder: a name must stand between the brackets", inner)
 	}
-	if _, ok := filters[filter]; filter != "" && !ok {
-		return fmt.Errorf("<%s> asks for a case that is not known%s; the cases are %s", inner, nearest(filter, filterNames), strings.Join(filterNames, ", "))
+	if _, ok := Filters[filter]; filter != "" && !ok {
+		return fmt.Errorf("<%s> asks for a case that is not known%s; the cases are %s", inner, Closest(filter, FilterNames), strings.Join(FilterNames, ", "))
 	}
-	if n := len(t.tokens); n > 0 && t.tokens[n-1].kind == placeholder {
-		return fmt.Errorf("<%s> stands right behind <%s>: nothing tells where one ends", inner, t.tokens[n-1].text)
+	if n := len(t.Tokens); n > 0 && t.Tokens[n-1].kind == placeholder {
+		return fmt.Errorf("<%s> stands right behind <%s>: nothing tells where one ends", inner, t.Tokens[n-1].Text)
 	}
 	t.repeated = t.repeated || slices.Contains(t.names, word)
 	if !slices.Contains(t.names, word) {
 		t.names = append(t.names, word)
 	}
-	t.tokens = append(t.tokens, token{kind: placeholder, text: word, filter: filter})
+	t.Tokens = append(t.Tokens, token{kind: placeholder, Text: word, filter: filter})
 	return nil
 }
 
 func (t *Template) note() {
-	kinds := make([]tokenKind, len(t.tokens))
-	for i, tok := range t.tokens {
+	kinds := make([]tokenKind, len(t.Tokens))
+	for i, tok := range t.Tokens {
 		kinds[i] = tok.kind
 	}
 	t.folder = slices.Equal(kinds, []tokenKind{literal, dirs, name})
@@ -235,16 +238,16 @@ func (t *Template) note() {
 	if len(t.names) == 0 {
 		t.fixed = t.Fill(nil)
 	}
-	if n := len(t.tokens); n > 0 {
-		if t.tokens[0].kind == literal {
-			t.prefix = t.tokens[0].text
+	if n := len(t.Tokens); n > 0 {
+		if t.Tokens[0].kind == literal {
+			t.prefix = t.Tokens[0].Text
 		}
-		if t.tokens[n-1].kind == literal {
-			t.suffix = t.tokens[n-1].text
+		if t.Tokens[n-1].kind == literal {
+			t.suffix = t.Tokens[n-1].Text
 		}
-		for _, tok := range t.tokens[1:max(1, n-1)] {
-			if tok.kind == literal && len(tok.text) > len(t.inner) {
-				t.inner = tok.text
+		for _, tok := range t.Tokens[1:max(1, n-1)] {
+			if tok.kind == literal && len(tok.Text) > len(t.inner) {
+				t.inner = tok.Text
 			}
 		}
 	}
@@ -256,10 +259,10 @@ func (t *Template) Names() []string { return t.names }
 // Depth is the number of slashes in the template.
 func (t *Template) Depth() int { return t.depth }
 
-// carriers counts the ** in the template.
-func (t *Template) carriers() int {
+// Carriers counts the ** in the template.
+func (t *Template) Carriers() int {
 	n := 0
-	for _, tok := range t.tokens {
+	for _, tok := range t.Tokens {
 		if tok.kind == dirs {
 			n++
 		}
@@ -273,10 +276,10 @@ func (t *Template) Head() string { return t.prefix[:strings.LastIndexByte(t.pref
 // Canonical is the template with its placeholders' names left out: two places are one if their canonical forms are.
 func (t *Template) Canonical() string {
 	var out strings.Builder
-	for _, tok := range t.tokens {
+	for _, tok := range t.Tokens {
 		switch tok.kind {
 		case literal:
-			out.WriteString(tok.text)
+			out.WriteString(tok.Text)
 		case placeholder:
 			out.WriteString("<" + tok.filter + ">")
 		default:
@@ -288,7 +291,7 @@ func (t *Template) Canonical() string {
 
 // Match matches the whole of path. Among several ways the one with the shortest captures, from the left, is taken.
 func (t *Template) Match(path string) (Captures, bool) {
-	if len(path) < len(t.prefix)+len(t.suffix) && len(t.tokens) > 1 || !strings.HasPrefix(path, t.prefix) || !strings.HasSuffix(path, t.suffix) {
+	if len(path) < len(t.prefix)+len(t.suffix) && len(t.Tokens) > 1 || !strings.HasPrefix(path, t.prefix) || !strings.HasSuffix(path, t.suffix) {
 		return Captures{}, false
 	}
 	if len(t.prefix) == len(t.base) && strings.HasPrefix(path[len(t.base):], ".") { // at the root, wildcards pass over names that begin with a dot
@@ -303,7 +306,7 @@ func (t *Template) Match(path string) (Captures, bool) {
 		return Captures{}, false
 	}
 	var room [16][2]int
-	m := matcher{t: t, path: path, spans: append(room[:0], make([][2]int, len(t.tokens))...)}
+	m := matcher{t: t, path: path, spans: append(room[:0], make([][2]int, len(t.Tokens))...)}
 	if !m.match(0, 0) {
 		return Captures{}, false
 	}
@@ -320,7 +323,7 @@ type matcher struct {
 
 // match matches tokens from i on against path from at on.
 func (m *matcher) match(i, at int) bool {
-	if i == len(m.t.tokens) {
+	if i == len(m.t.Tokens) {
 		return at == len(m.path)
 	}
 	if m.steps++; m.steps > maxSteps || m.failed[[2]int{i, at}] {
@@ -329,11 +332,11 @@ func (m *matcher) match(i, at int) bool {
 	if m.steps == fewSteps && !m.t.repeated {
 		m.failed = map[[2]int]bool{}
 	}
-	tok := m.t.tokens[i]
+	tok := m.t.Tokens[i]
 	ok := false
 	switch tok.kind {
 	case literal:
-		ok = strings.HasPrefix(m.path[at:], tok.text) && m.match(i+1, at+len(tok.text))
+		ok = strings.HasPrefix(m.path[at:], tok.Text) && m.match(i+1, at+len(tok.Text))
 	case anyOne:
 		ok = at < len(m.path) && m.path[at] != '/' && m.match(i+1, at+runeLen(m.path, at))
 	case dirs:
@@ -393,18 +396,18 @@ func (m *matcher) stops(at int, tok token) bool {
 
 // agrees: a value must be written in the placeholder's case, and be the same words as the values of that name before.
 func (m *matcher) agrees(i int, tok token, value string) bool {
-	if tok.filter != "" && !m.t.deep && filters[tok.filter](value) != value {
+	if tok.filter != "" && !m.t.deep && Filters[tok.filter](value) != value {
 		return false
 	}
-	value, allowed := tok.where.allows(value)
+	value, allowed := tok.Where.allows(value)
 	if !allowed {
 		return false
 	}
-	for j, before := range m.t.tokens[:i] {
-		if before.kind != placeholder || before.text != tok.text {
+	for j, before := range m.t.Tokens[:i] {
+		if before.kind != placeholder || before.Text != tok.Text {
 			continue
 		}
-		first, _ := tok.where.allows(m.path[m.spans[j][0]:m.spans[j][1]])
+		first, _ := tok.Where.allows(m.path[m.spans[j][0]:m.spans[j][1]])
 		if !SameWords(first, value) {
 			return false
 		}
@@ -417,14 +420,14 @@ func (m *matcher) captures() Captures {
 	if len(m.t.names) > 0 {
 		c.Values = make(map[string]string, len(m.t.names))
 	}
-	for i, tok := range m.t.tokens {
+	for i, tok := range m.t.Tokens {
 		text := m.path[m.spans[i][0]:m.spans[i][1]]
 		switch tok.kind {
 		case dirs:
 			c.Dirs = text
 		case placeholder:
-			if _, have := c.Values[tok.text]; !have {
-				c.Values[tok.text], _ = tok.where.allows(text)
+			if _, have := c.Values[tok.Text]; !have {
+				c.Values[tok.Text], _ = tok.Where.allows(text)
 			}
 		}
 	}
@@ -433,12 +436,12 @@ func (m *matcher) captures() Captures {
 
 // Locate gives the place in a text of what a placeholder captures.
 func (t *Template) Locate(text, name string) (start, end int, ok bool) {
-	m := matcher{t: t, path: text, spans: make([][2]int, len(t.tokens))}
+	m := matcher{t: t, path: text, spans: make([][2]int, len(t.Tokens))}
 	if !m.match(0, 0) {
 		return 0, 0, false
 	}
-	for i, tok := range t.tokens {
-		if tok.kind == placeholder && tok.text == name {
+	for i, tok := range t.Tokens {
+		if tok.kind == placeholder && tok.Text == name {
 			return m.spans[i][0], m.spans[i][1], true
 		}
 	}
@@ -451,13 +454,13 @@ func (t *Template) Fill(values map[string]string) string {
 		return t.fixed
 	}
 	var out strings.Builder
-	for _, tok := range t.tokens {
+	for _, tok := range t.Tokens {
 		switch tok.kind {
 		case literal:
-			out.WriteString(tok.text)
+			out.WriteString(tok.Text)
 		case placeholder:
-			value := values[tok.text]
-			if f := filters[tok.filter]; f != nil {
+			value := values[tok.Text]
+			if f := Filters[tok.filter]; f != nil {
 				value = f(value)
 			}
 			out.WriteString(value)

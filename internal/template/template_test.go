@@ -1,4 +1,4 @@
-package convention
+package template
 
 import (
 	"strings"
@@ -24,12 +24,12 @@ func TestFilters(t *testing.T) {
 		{"singular", "dome-shutters", "dome-shutter"}, {"singular", "Log", "Log"}, {"dots", "view/Main", "view.Main"}, {"pascal", "ähre", "Ähre"},
 	}
 	for _, c := range cases {
-		assert.Equal(t, c.want, filters[c.filter](c.in), c.filter+" of "+c.in)
+		assert.Equal(t, c.want, Filters[c.filter](c.in), c.filter+" of "+c.in)
 	}
-	for _, name := range filterNames {
-		assert.Contains(t, filters, name)
+	for _, name := range FilterNames {
+		assert.Contains(t, Filters, name)
 	}
-	assert.Len(t, filters, len(filterNames))
+	assert.Len(t, Filters, len(FilterNames))
 }
 
 func TestMatch(t *testing.T) {
@@ -73,7 +73,7 @@ func TestMatch(t *testing.T) {
 		{"a*b*c", "aXbXbc", ""},
 	}
 	for _, c := range cases {
-		tmpl, err := parseTemplate(c.template, nil)
+		tmpl, err := ParseName(c.template, nil)
 		require.NoError(t, err, c.template)
 		got, ok := tmpl.Match(c.path)
 		assert.Equal(t, c.want != "no", ok, "%s on %s", c.template, c.path)
@@ -81,7 +81,7 @@ func TestMatch(t *testing.T) {
 			continue
 		}
 		var parts []string
-		if tmpl.carriers() > 0 {
+		if tmpl.Carriers() > 0 {
 			parts = append(parts, "**="+got.Dirs)
 		}
 		for _, n := range tmpl.Names() {
@@ -92,7 +92,7 @@ func TestMatch(t *testing.T) {
 }
 
 func TestFill(t *testing.T) {
-	tmpl, err := parseTemplate("<app>/screens/<s|kebab>/<t>.ts", map[string]string{"app": "src"})
+	tmpl, err := ParseName("<app>/screens/<s|kebab>/<t>.ts", map[string]string{"app": "src"})
 	require.NoError(t, err)
 	assert.Equal(t, "src/screens/seeing-log/x.ts", tmpl.Fill(map[string]string{"s": "SeeingLog", "t": "x"}))
 	assert.Equal(t, []string{"s", "t"}, tmpl.Names())
@@ -105,7 +105,7 @@ func TestTemplateErrors(t *testing.T) {
 		"a//b": "two slashes", "a/b**": "must be alone", "a/<b": "never closed", "a/<>": "no placeholder", "a/<b|shout>": "not known",
 		"a/<b><c>": "nothing tells where one ends", "./a": "needs no ./", "a/<b|kebap>": "did you mean kebab?",
 	} {
-		_, err := parseTemplate(text, nil)
+		_, err := ParseName(text, nil)
 		assert.ErrorContains(t, err, want, text)
 	}
 }
@@ -113,7 +113,7 @@ func TestTemplateErrors(t *testing.T) {
 func TestHostileTemplatesEnd(t *testing.T) {
 	path := strings.Repeat("a", 200)
 	for _, text := range []string{strings.Repeat("*a", 40) + "b", strings.Repeat("<x>-", 30) + "<x>", strings.Repeat("**/", 30) + "b"} {
-		tmpl, err := parseTemplate(text, nil)
+		tmpl, err := ParseName(text, nil)
 		require.NoError(t, err)
 		_, ok := tmpl.Match(path)
 		assert.False(t, ok, text)
@@ -141,11 +141,11 @@ func TestCovers(t *testing.T) {
 		{"src/**", "src/", true},
 	}
 	for _, c := range cases {
-		a, errA := parseTemplate(c.a, nil)
-		b, errB := parseTemplate(c.b, nil)
+		a, errA := ParseName(c.a, nil)
+		b, errB := ParseName(c.b, nil)
 		require.NoError(t, errA)
 		require.NoError(t, errB)
-		assert.Equal(t, c.want, covers([]*Template{a}, b), "%s covers %s", c.a, c.b)
+		assert.Equal(t, c.want, Covers([]*Template{a}, b), "%s covers %s", c.a, c.b)
 	}
 }
 
@@ -154,7 +154,7 @@ func FuzzMatch(f *testing.F) {
 		f.Add(text, "src/a/xy.ts")
 	}
 	f.Fuzz(func(t *testing.T, text, path string) {
-		tmpl, err := parseTemplate(text, nil)
+		tmpl, err := ParseName(text, nil)
 		if err != nil {
 			return
 		}

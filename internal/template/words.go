@@ -1,4 +1,4 @@
-package convention
+package template
 
 import (
 	"slices"
@@ -45,8 +45,8 @@ func Words(s string) []string {
 // SameWords says whether two names are one name in different spellings.
 func SameWords(a, b string) bool { return a == b || slices.Equal(Words(a), Words(b)) }
 
-// filters are the cases in which a placeholder may be written.
-var filters = map[string]func(string) string{
+// Filters are the cases in which a placeholder may be written.
+var Filters = map[string]func(string) string{
 	"kebab":    func(s string) string { return strings.Join(Words(s), "-") },
 	"snake":    func(s string) string { return strings.Join(Words(s), "_") },
 	"pascal":   func(s string) string { return joinTitled(Words(s), 0) },
@@ -59,11 +59,11 @@ var filters = map[string]func(string) string{
 // plurals compiles its rules once.
 var plurals = sync.OnceValue(pluralize.NewClient)
 
-// filterNames is the order in which messages and the reference list the filters.
-var filterNames = []string{"kebab", "snake", "camel", "pascal", "plural", "singular", "dots"}
+// FilterNames is the order in which messages and the reference list the filters.
+var FilterNames = []string{"kebab", "snake", "camel", "pascal", "plural", "singular", "dots"}
 
 // Cases are the names of the cases in which a name may be written.
-func Cases() []string { return filterNames }
+func Cases() []string { return FilterNames }
 
 // joinTitled writes words together, each from index lower on with a capital.
 func joinTitled(words []string, lower int) string {
@@ -93,3 +93,6 @@ func lastWord(s string, change func(string) string) string {
 	}
 	return s[:at] + change(s[at:at+len(last)]) + s[at+len(last):]
 }
+
+// WordsKey is the same for two names that have the same words.
+func WordsKey(name string) string { return strings.Join(Words(name), " ") }

@@ -1,4 +1,4 @@
-package convention
+package template
 
 import (
 	"encoding/binary"
@@ -6,17 +6,17 @@ import (
 	"strings"
 )
 
-// covers says whether every path that b matches is matched by one of as too. Mostly an example shows that it does not.
+// Covers says whether every path that b matches is matched by one of as too. Mostly an example shows that it does not.
 // Else it walks the two as automata over the letters that occur in them and two more that stand for all others; a walk
 // that grows too large counts as not covered. A placeholder of as with a case or a second use matches less than it
 // seems to, and then nothing is said to be covered.
-func covers(as []*Template, b *Template) bool {
+func Covers(as []*Template, b *Template) bool {
 	for _, a := range as {
-		if a.repeated || slices.ContainsFunc(a.tokens, func(tok token) bool { return tok.kind == placeholder && (tok.filter != "" || tok.where != nil) }) {
+		if a.repeated || slices.ContainsFunc(a.Tokens, func(tok token) bool { return tok.kind == placeholder && (tok.filter != "" || tok.Where != nil) }) {
 			return false
 		}
 	}
-	for _, example := range b.examples() {
+	for _, example := range b.Examples() {
 		if !slices.ContainsFunc(as, func(a *Template) bool { _, ok := a.Match(example); return ok }) {
 			return false
 		}
@@ -27,14 +27,14 @@ func covers(as []*Template, b *Template) bool {
 // anyLetter stands for all that no template names.
 const anyLetter = '\x00'
 
-// examples are a short text that a template matches, and a longer one.
-func (t *Template) examples() [2]string {
+// Examples are a short text that a template matches, and a longer one.
+func (t *Template) Examples() [2]string {
 	if t.shown[1] == "" {
 		long := [...]string{star: "\x00\x00", name: "\x00\x00", anyOne: "\x00", dirs: "\x00/\x00/", placeholder: "\x00\x00"}
 		short := [...]string{star: "\x00", name: "\x00", anyOne: "\x00", dirs: "", placeholder: "\x00"}
 		for i, fill := range [][6]string{short, long} {
 			var out strings.Builder
-			for _, tok := range t.tokens {
+			for _, tok := range t.Tokens {
 				out.WriteString(tok.textOr(fill[tok.kind]))
 			}
 			t.shown[i] = out.String()
@@ -46,7 +46,7 @@ func (t *Template) examples() [2]string {
 // textOr is the text of a literal, or another for all other tokens.
 func (t token) textOr(other string) string {
 	if t.kind == literal {
-		return t.text
+		return t.Text
 	}
 	return other
 }
@@ -119,10 +119,10 @@ func newMachine(ts []*Template) *machine {
 	m := &machine{states: [][]place{nil}, numbers: map[string]int{"": nowhere}}
 	for _, t := range ts {
 		m.starts = append(m.starts, placeAt(len(m.cells), false))
-		for _, tok := range t.tokens {
+		for _, tok := range t.Tokens {
 			switch tok.kind {
 			case literal:
-				for _, r := range tok.text {
+				for _, r := range tok.Text {
 					m.cells = append(m.cells, cell{r: r})
 				}
 			case star:
