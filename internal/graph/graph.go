@@ -197,26 +197,23 @@ func (g *Graph) scan(ids []project.FileID) {
 		var found lang.Scanned
 		found, n.Err = g.Languages.Families[n.Family].Scan(g.Tree.Path(id), content, g.Declared)
 		n.Mentions, n.outline = found.Mentions, found.Outline
-		if found.Later {
-			n.later = &later{handsOn: found.HandsOn, told: found.Told, declarations: found.Declarations}
+		if found.Early != nil {
+			n.later = &later{Early: *found.Early}
 		}
 	})
 }
 
 // later is an outline that is read when somebody asks for it.
 type later struct {
+	lang.Early
 	once    sync.Once
 	outline *lang.Outline
-	handsOn bool // it may show that the file hands on what others declare
-
-	told         lang.DeclarationKinds // all of these are known before
-	declarations []lang.Declaration
 }
 
 // Declarations gives all declarations of some kinds that a file has at its top level, and may give others.
 func (g *Graph) Declarations(id project.FileID, kinds lang.DeclarationKinds) []lang.Declaration {
-	if later := g.Files[id].later; later != nil && kinds&^later.told == 0 {
-		return later.declarations
+	if later := g.Files[id].later; later != nil && kinds&^later.Known == 0 {
+		return later.Declarations
 	}
 	if outline := g.Outline(id); outline != nil {
 		return outline.Declarations

@@ -10,13 +10,18 @@ import (
 type Scanned struct {
 	Mentions []Mention
 	Outline  *Outline // nil if it was not asked for, or the family has none
-	// Later: the outline was asked for beside certain mentions alone, and costs more than they do: it is had by
-	// scanning the file for all that it holds. HandsOn says whether it may show that the file hands on what others
-	// declare.
-	Later, HandsOn bool
-	// Told are kinds of declaration that are known before the outline is: Declarations has all of these, and may have
+	// Early is what is known where the outline was asked for beside certain mentions alone, and was not read; nil where
+	// it was.
+	Early *Early
+}
+
+// Early is what is known of an outline that costs more than the mentions do: it is had by scanning the file for all that
+// it holds, if anybody asks.
+type Early struct {
+	ReExports bool // the outline may show that the file re-exports what others declare
+	// Known are kinds of declaration that are known before the outline is: Declarations has all of these, and may have
 	// others.
-	Told         DeclarationKinds
+	Known        DeclarationKinds
 	Declarations []Declaration
 }
 

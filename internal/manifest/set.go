@@ -9,6 +9,7 @@ import (
 	"strings"
 
 	"crookedshelf/internal/source"
+	"crookedshelf/internal/text"
 )
 
 // Style is the manner in which a format writes keys and values.
@@ -121,13 +122,13 @@ func (s Style) addBraced(src []byte, holder *Value, keys []string, value *Value)
 	if !braced(src, holder) || holder.Span.End > len(src) || src[holder.Span.End-1] != '}' {
 		return source.Edit{}, ErrNoObject
 	}
-	outer := lineIndent(src, holder.Span.Start)
+	outer, _ := text.Indent(src, holder.Span.Start)
 	unit := "  "
 	lines := s.Format != "TOML" && (bytes.IndexByte(src[holder.Span.Start:holder.Span.End], '\n') >= 0 || len(holder.Members) == 0)
 	inner := outer + unit
 	at, lead, trail := holder.Span.Start+1, "", ""
 	if n := len(holder.Members); n > 0 {
-		if own := lineIndent(src, holder.Members[0].Start); lines && startsLine(src, holder.Members[0].Start) {
+		if own, alone := text.Indent(src, holder.Members[0].Start); lines && alone {
 			inner = own
 			if extra, ok := strings.CutPrefix(own, outer); ok && extra != "" {
 				unit = extra
@@ -182,25 +183,11 @@ func (s Style) nested(keys []string, value *Value, indent, unit string, lines bo
 	return s.key(keys[0]) + ": {\n" + inner + s.nested(keys[1:], value, inner, unit, true) + comma + "\n" + indent + "}"
 }
 
-func lineIndent(src []byte, at int) string {
-	start := bytes.LastIndexByte(src[:at], '\n') + 1
-	end := start
-	for end < len(src) && (src[end] == ' ' || src[end] == '\t') {
-		end++
-	}
-	return string(src[start:end])
-}
-
-func startsLine(src []byte, at int) bool {
-	start := bytes.LastIndexByte(src[:at], '\n') + 1
-	return len(bytes.TrimSpace(src[start:at])) == 0
-}
-
 // addLines adds a member to a mapping of YAML behind its last one.
 func (s Style) addLines(src []byte, holder *Value, keys []string, value *Value) source.Edit {
 	at, indent := len(src), ""
 	if n := len(holder.Members); n > 0 {
-		indent = lineIndent(src, holder.Members[0].Start)
+		indent, _ = text.Indent(src, holder.Members[0].Start)
 		if dash := strings.LastIndex(string(src[len(indent)+bytes.LastIndexByte(src[:holder.Members[0].Start], '\n')+1:holder.Members[0].Start]), "- "); dash >= 0 {
 			indent += strings.Repeat(" ", dash+2)
 		}

@@ -1,3 +1,4 @@
+// Package seek finds, among many texts, those with which another one begins or ends.
 package seek
 
 import "slices"

@@ -225,23 +225,23 @@ func early(file string, src []byte) (differ []string) {
 	if !reflect.DeepEqual(whole.Outline, all.Outline) {
 		differ = append(differ, "asked for all that it declares, it declares something else")
 	}
-	if !asked.Later {
+	if asked.Early == nil {
 		return differ
 	}
 	handsOn := !whole.Outline.Own && (len(whole.Outline.Exports) > 0 && len(certain(whole.Mentions)) > 0 ||
 		slices.ContainsFunc(whole.Mentions, func(m lang.Mention) bool { return m.Kind == script.ExportFrom }))
-	if handsOn && !asked.HandsOn {
+	if handsOn && !asked.Early.ReExports {
 		differ = append(differ, "read early it seems to hand nothing on")
 	}
 	ofKinds := func(declarations []lang.Declaration) (out []string) {
 		for _, d := range declarations {
-			if d.Kinds&asked.Told != 0 {
-				out = append(out, fmt.Sprint(d.Kinds&asked.Told, d.Name, d.Offset, d.Extends, d.Marks))
+			if d.Kinds&asked.Early.Known != 0 {
+				out = append(out, fmt.Sprint(d.Kinds&asked.Early.Known, d.Name, d.Offset, d.Extends, d.Marks))
 			}
 		}
 		return out
 	}
-	if wanted, found := ofKinds(whole.Outline.Declarations), ofKinds(asked.Declarations); asked.Told == 0 || !slices.Equal(wanted, found) {
+	if wanted, found := ofKinds(whole.Outline.Declarations), ofKinds(asked.Early.Declarations); asked.Early.Known == 0 || !slices.Equal(wanted, found) {
 		differ = append(differ, fmt.Sprintf("read early it declares %v, read whole %v", found, wanted))
 	}
 	return differ

@@ -12,6 +12,7 @@ import (
 	"crookedshelf/internal/lang/web/script"
 	"crookedshelf/internal/manifest"
 	"crookedshelf/internal/source"
+	"crookedshelf/internal/text"
 )
 
 var (
@@ -24,39 +25,39 @@ var (
 func (s *scanner) document() {
 	at := s.frontMatter()
 	component := strings.HasSuffix(s.path, ".mdx")
-	text := append([]byte(nil), s.src...) // code is blanked out here, so that it holds no links
+	prose := append([]byte(nil), s.src...) // code is blanked out here, so that it holds no links
 	fenced, language := "", ""
 	var code []source.Span
-	for at < len(text) {
-		end := bytes.IndexByte(text[at:], '\n')
+	for at < len(prose) {
+		end := bytes.IndexByte(prose[at:], '\n')
 		if end < 0 {
-			end = len(text) - at
+			end = len(prose) - at
 		}
-		line := text[at : at+end]
+		line := prose[at : at+end]
 		switch m := fence.FindSubmatch(line); {
 		case m != nil && fenced == "":
 			fenced, language = string(m[1]), strings.ToLower(string(m[2]))
-			blankOut(line)
+			text.Blank(line)
 		case m != nil && strings.HasPrefix(string(m[1]), fenced) && len(bytes.TrimSpace(line)) == len(m[1]):
 			fenced = ""
-			blankOut(line)
+			text.Blank(line)
 			s.fenced(code, language)
 			code = code[:0]
 		case fenced != "":
 			code = append(code, source.Span{Start: at, End: at + end})
-			blankOut(line)
+			text.Blank(line)
 		case component && (bytes.HasPrefix(line, []byte("import ")) || bytes.HasPrefix(line, []byte("export "))):
 			s.within(at, script.Scan(s.src[at:at+end], script.TypeScript|script.JSX))
-			blankOut(line)
+			text.Blank(line)
 		}
 		at += end + 1
 	}
 	s.fenced(code, language) // of a fence that nothing closes
-	blankSpans(text)
-	s.definitions(text)
-	s.links(text)
-	inner := &scanner{path: s.path, src: text, dialect: document, declared: s.declared, tags: s.tags}
-	t := tokenizer{src: text, dialect: document, onTag: inner.tag, onRaw: func(*tag, source.Span) {}}
+	blankSpans(prose)
+	s.definitions(prose)
+	s.links(prose)
+	inner := &scanner{path: s.path, src: prose, dialect: document, declared: s.declared, tags: s.tags}
+	t := tokenizer{src: prose, dialect: document, onTag: inner.tag, onRaw: func(*tag, source.Span) {}}
 	t.run()
 	s.mentions = append(s.mentions, inner.mentions...)
 }
@@ -72,12 +73,6 @@ func (s *scanner) fenced(code []source.Span, language string) {
 		s.example(code, func(text []byte) []lang.Mention { return script.Scan(text, script.TypeScript) })
 	case "tsx":
 		s.example(code, func(text []byte) []lang.Mention { return script.Scan(text, script.TypeScript|script.JSX) })
-	}
-}
-
-func blankOut(line []byte) {
-	for i := range line {
-		line[i] = ' '
 	}
 }
 

@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"crookedshelf/internal/source"
+	"crookedshelf/internal/text"
 )
 
 // The tokenizer follows HTML, section 13.2.5, as far as tags, attributes, comments and raw text go. It builds no tree.
@@ -55,23 +56,11 @@ type tokenizer struct {
 	onTag    func(*tag)
 	onRaw    func(*tag, source.Span) // the content of an element that is read as text
 	onCode   func(source.Span)       // what stands between <% and %>, {% and %}, {{ and }}
-	closes   [len(codeMarks)]int     // where the last closing mark of each kind stands, from 1; 0 where nobody has looked, -1 for none
+	closes   [len(codeMarks)]text.Mark
 }
 
 // codeMarks are the marks around template code.
 var codeMarks = [...][2]string{{"<%", "%>"}, {"{%", "%}"}, {"{{", "}}"}, {"{#", "#}"}}
-
-// closed says whether a closing mark stands at a place or behind it. The last one is looked for once: where there is
-// none, looking for it at every opening mark would take as long as the square of the file.
-func (t *tokenizer) closed(kind, from int) bool {
-	if t.closes[kind] == 0 {
-		t.closes[kind] = bytes.LastIndex(t.src, []byte(codeMarks[kind][1])) + 1
-		if t.closes[kind] == 0 {
-			t.closes[kind] = -1
-		}
-	}
-	return t.closes[kind]-1 >= from
-}
 
 func (t *tokenizer) run() {
 	for t.pos < len(t.src) {
@@ -126,7 +115,7 @@ func (t *tokenizer) code(rest []byte) bool {
 		if t.dialect == vue && marks[0] != "{{" || t.dialect == handlebars && marks[0] == "{#" {
 			continue
 		}
-		if !t.closed(kind, t.pos+2) {
+		if !t.closes[kind].Behind(t.src, codeMarks[kind][1], t.pos+2) {
 			t.pos += 2
 			return true
 		}
@@ -172,13 +161,11 @@ func (t *tokenizer) comment() {
 
 func letter(c byte) bool { return c|0x20 >= 'a' && c|0x20 <= 'z' }
 
-func blank(c byte) bool { return c == ' ' || c == '\t' || c == '\n' || c == '\r' || c == '\f' }
-
 // tag reads a tag whose name begins skip bytes from here.
 func (t *tokenizer) tag(skip int, closing bool) {
 	start := t.pos
 	i := start + skip
-	for i < len(t.src) && !blank(t.src[i]) && t.src[i] != '/' && t.src[i] != '>' {
+	for i < len(t.src) && !text.Space(t.src[i]) && t.src[i] != '/' && t.src[i] != '>' {
 		i++
 	}
 	found := &tag{name: string(t.src[start+skip : i]), place: source.Span{Start: start + skip, End: i}, closing: closing}
@@ -273,7 +260,7 @@ func endsName(rest []byte, begin string) bool {
 		return false
 	}
 	c := rest[len(begin)]
-	return blank(c) || c == '/' || c == '>'
+	return text.Space(c) || c == '/' || c == '>'
 }
 
 // attributes reads what stands in a tag from i on and gives the place behind its >; one past the end if there is none.
@@ -281,7 +268,7 @@ func (t *tokenizer) attributes(found *tag, i int) int {
 	for i < len(t.src) {
 		c := t.src[i]
 		switch {
-		case blank(c):
+		case text.Space(c):
 			i++
 		case c == '>':
 			return i + 1
@@ -304,18 +291,18 @@ func (t *tokenizer) attributes(found *tag, i int) int {
 
 func (t *tokenizer) attribute(found *tag, i int) int {
 	start := i
-	for i++; i < len(t.src) && !blank(t.src[i]) && t.src[i] != '/' && t.src[i] != '>' && t.src[i] != '='; i++ {
+	for i++; i < len(t.src) && !text.Space(t.src[i]) && t.src[i] != '/' && t.src[i] != '>' && t.src[i] != '='; i++ {
 	}
 	a := attribute{name: strings.ToLower(string(t.src[start:i]))}
 	after := i
-	for after < len(t.src) && blank(t.src[after]) {
+	for after < len(t.src) && text.Space(t.src[after]) {
 		after++
 	}
 	if after >= len(t.src) || t.src[after] != '=' {
 		found.attrs = append(found.attrs, a)
 		return i
 	}
-	for after++; after < len(t.src) && blank(t.src[after]); after++ {
+	for after++; after < len(t.src) && text.Space(t.src[after]); after++ {
 	}
 	if after >= len(t.src) {
 		return len(t.src) + 1
@@ -334,7 +321,7 @@ func (t *tokenizer) attribute(found *tag, i int) int {
 	case c == '>':
 		return after
 	default:
-		for i = after; i < len(t.src) && !blank(t.src[i]) && t.src[i] != '>'; i++ {
+		for i = after; i < len(t.src) && !text.Space(t.src[i]) && t.src[i] != '>'; i++ {
 		}
 		a.value = source.Span{Start: after, End: i}
 	}

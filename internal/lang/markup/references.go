@@ -10,6 +10,7 @@ import (
 	"crookedshelf/internal/lang/web/script"
 	"crookedshelf/internal/manifest"
 	"crookedshelf/internal/source"
+	"crookedshelf/internal/text"
 )
 
 // addresses are the attributes that hold an address, by element (HTML, section 4 and its list of attributes of URLs).
@@ -137,11 +138,11 @@ func (s *scanner) sourceSet(a attribute) {
 	}
 	i, end := a.value.Start, a.value.End
 	for i < end {
-		for i < end && (blank(s.src[i]) || s.src[i] == ',') {
+		for i < end && (text.Space(s.src[i]) || s.src[i] == ',') {
 			i++
 		}
 		start := i
-		for i < end && !blank(s.src[i]) {
+		for i < end && !text.Space(s.src[i]) {
 			i++
 		}
 		stop := i

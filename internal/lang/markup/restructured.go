@@ -9,6 +9,7 @@ import (
 	"crookedshelf/internal/lang/paths"
 	"crookedshelf/internal/lang/python/syntax"
 	"crookedshelf/internal/source"
+	"crookedshelf/internal/text"
 )
 
 // What reStructuredText names (docutils.sourceforge.io/docs/ref/rst/restructuredtext.html), with the directives and
@@ -33,7 +34,7 @@ func (s *scanner) restructured() {
 	var code []source.Span
 	prose := bytes.Clone(s.src) // without the code
 	for at := 0; at < len(s.src); {
-		end := lineEnd(s.src, at)
+		end := text.LineEnd(s.src, at)
 		line := bytes.TrimSuffix(s.src[at:end], []byte("\r"))
 		margin := len(line) - len(bytes.TrimLeft(line, " \t"))
 		if below != "" && margin < len(line) && margin <= indent {
@@ -54,7 +55,7 @@ func (s *scanner) restructured() {
 			}
 		case codeBelow[below]:
 			code = append(code, source.Span{Start: at, End: end})
-			blankOut(prose[at:end])
+			text.Blank(prose[at:end])
 		case below != "" && option.Match(line):
 			s.restructuredPath(group(option.FindSubmatchIndex(line), 2))
 		case pathsBelow[below] || namesBelow[below]:
@@ -83,13 +84,6 @@ func (s *scanner) restructured() {
 	}
 	s.mentions = append(s.mentions, syntax.References(prose)...)
 	s.example(code, syntax.Scan)
-}
-
-func lineEnd(src []byte, at int) int {
-	if n := bytes.IndexByte(src[at:], '\n'); n >= 0 {
-		return at + n
-	}
-	return len(src)
 }
 
 // restructuredPath notes a path from the document's folder, or, with a slash in front, from the one in which the documents lie. Documents

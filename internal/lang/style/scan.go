@@ -13,6 +13,7 @@ import (
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/paths"
 	"crookedshelf/internal/source"
+	"crookedshelf/internal/text"
 )
 
 // Dialect is one of the languages of the family.
@@ -49,7 +50,7 @@ type scanner struct {
 	from     bool   // the previous word was from
 	call     string // the function whose parenthesis has just been opened
 	mentions []lang.Mention
-	closes   int // behind the last closing parenthesis; 0 where nobody has looked, below 0 for none
+	closes   text.Mark // a parenthesis
 }
 
 // Scan finds every mention in a style sheet.
@@ -78,7 +79,7 @@ func (s *scanner) token() {
 		s.lineComment()
 		return
 	case c == '"' || c == '\'':
-		span, end := s.quoted(s.pos)
+		span, end := text.Quoted(s.src, s.pos)
 		s.value(span, end, c)
 		s.pos = end
 	case c == '#' && s.at(s.pos+1) == '{' && s.dialect != CSS:
@@ -92,7 +93,7 @@ func (s *scanner) token() {
 	case c == '\n' && s.dialect == Sass && !s.continues():
 		s.atRule = ""
 		s.pos++
-	case space(c):
+	case text.Space(c):
 		s.pos++
 		return
 	case c == '\\':
@@ -106,8 +107,6 @@ func (s *scanner) token() {
 	s.from = false
 	s.call = ""
 }
-
-func space(c byte) bool { return c == ' ' || c == '\t' || c == '\n' || c == '\r' || c == '\f' }
 
 // continues says whether the statement of an indented sheet goes on behind the line's end: after a comma.
 func (s *scanner) continues() bool {
@@ -129,7 +128,7 @@ func (s *scanner) lineComment() {
 	start := bytes.LastIndexByte(s.src[:s.pos], '\n') + 1
 	indent := indentation(s.src[start:])
 	alone := start+indent == s.pos
-	s.pos = s.lineEnd(s.pos)
+	s.pos = text.LineEnd(s.src, s.pos)
 	for s.dialect == Sass && alone && s.pos < len(s.src) {
 		next := s.src[s.pos+1:]
 		end := bytes.IndexByte(next, '\n')
@@ -145,13 +144,6 @@ func (s *scanner) lineComment() {
 }
 
 func indentation(line []byte) int { return len(line) - len(bytes.TrimLeft(line, " \t")) }
-
-func (s *scanner) lineEnd(i int) int {
-	if n := bytes.IndexByte(s.src[i:], '\n'); n >= 0 {
-		return i + n
-	}
-	return len(s.src)
-}
 
 // interpolationEnd gives the place behind the #{ } that begins at i.
 func (s *scanner) interpolationEnd(i int) int {
@@ -207,34 +199,23 @@ func (s *scanner) word() {
 // skipOptions passes over the parenthesis of options behind @import of Less.
 func (s *scanner) skipOptions() {
 	i := s.pos
-	for i < len(s.src) && space(s.src[i]) {
+	for i < len(s.src) && text.Space(s.src[i]) {
 		i++
 	}
-	if s.at(i) == '(' && i < s.lastClose() {
+	if s.at(i) == '(' && s.closes.Behind(s.src, ")", i) {
 		s.pos = i + bytes.IndexByte(s.src[i:], ')') + 1
 	}
 }
 
-// lastClose is the place of the last closing parenthesis; it is looked for once.
-func (s *scanner) lastClose() int {
-	if s.closes == 0 {
-		s.closes = bytes.LastIndexByte(s.src, ')') + 1
-		if s.closes == 0 {
-			s.closes = -1
-		}
-	}
-	return s.closes - 1
-}
-
 // bareImports records the names without quotes of an @import in an indented sheet.
 func (s *scanner) bareImports() {
-	end := s.lineEnd(s.pos)
+	end := text.LineEnd(s.src, s.pos)
 	for i := s.pos; i < end; {
-		for i < end && (space(s.src[i]) || s.src[i] == ',') {
+		for i < end && (text.Space(s.src[i]) || s.src[i] == ',') {
 			i++
 		}
 		start := i
-		for i < end && s.src[i] != ',' && !space(s.src[i]) {
+		for i < end && s.src[i] != ',' && !text.Space(s.src[i]) {
 			i++
 		}
 		text := string(s.src[start:i])
@@ -314,15 +295,15 @@ func (s *scanner) isVariable(i int) bool {
 
 // importKind tells what an @import loads: in SCSS and Sass a name that ends in .css, an address, or one with a media
 // query behind it is left to the browser.
-func (s *scanner) importKind(text string, end int) *lang.Kind {
+func (s *scanner) importKind(name string, end int) *lang.Kind {
 	switch s.dialect {
 	case Less:
 		return LessImport
 	case SCSS, Sass:
-		if strings.HasSuffix(text, ".css") {
+		if strings.HasSuffix(name, ".css") {
 			return StyleImport
 		}
-		for end < len(s.src) && (space(s.src[end]) && !(s.dialect == Sass && s.src[end] == '\n')) {
+		for end < len(s.src) && (text.Space(s.src[end]) && !(s.dialect == Sass && s.src[end] == '\n')) {
 			end++
 		}
 		switch c := s.at(end); c {
@@ -337,7 +318,7 @@ func (s *scanner) importKind(text string, end int) *lang.Kind {
 // url reads what stands between the parentheses: a string, or text up to the closing one.
 func (s *scanner) url() {
 	i := s.pos + 1
-	for i < len(s.src) && space(s.src[i]) {
+	for i < len(s.src) && text.Space(s.src[i]) {
 		i++
 	}
 	kind := paths.StyleAsset
@@ -349,9 +330,9 @@ func (s *scanner) url() {
 		s.atRule = ""
 	}
 	if i < len(s.src) && (s.src[i] == '"' || s.src[i] == '\'') {
-		span, end := s.quoted(i)
+		span, end := text.Quoted(s.src, i)
 		after := end
-		for after < len(s.src) && space(s.src[after]) {
+		for after < len(s.src) && text.Space(s.src[after]) {
 			after++
 		}
 		if s.at(after) == ')' { // else it is put together from pieces
@@ -373,22 +354,6 @@ func (s *scanner) url() {
 		s.mention(source.Span{Start: i, End: i + len(text)}, kind, 0)
 	}
 	s.pos = min(end+1, len(s.src))
-}
-
-// quoted gives the text span of the string at i and the place after it. A string ends with its line if not before.
-func (s *scanner) quoted(i int) (source.Span, int) {
-	quote := s.src[i]
-	for end := i + 1; end < len(s.src); end++ {
-		switch s.src[end] {
-		case quote:
-			return source.Span{Start: i + 1, End: end}, end + 1
-		case '\\':
-			end++
-		case '\n':
-			return source.Span{Start: i + 1, End: i + 1}, end
-		}
-	}
-	return source.Span{Start: i + 1, End: i + 1}, len(s.src)
 }
 
 // mention records a path. Addresses, fragments and data are none, nor is text with escapes, which no tool writes, or

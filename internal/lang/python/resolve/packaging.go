@@ -365,7 +365,7 @@ func (d *distribution) follow() ([]lang.Duty, error) {
 		if to == "." {
 			to = ""
 		}
-		return d.set([]string{"tool", "uv", "build-backend", "module-root"}, text(to))
+		return d.set([]string{"tool", "uv", "build-backend", "module-root"}, stringOf(to))
 	case "pdm":
 		if d.pyproject.At("tool", "pdm", "build", "includes") != nil && d.pyproject.At("tool", "pdm", "build", "package-dir") == nil && d.shift.to == "src" {
 			return nil, nil
@@ -385,7 +385,7 @@ func (d *distribution) automatic() ([]lang.Duty, error) {
 	return nil, fmt.Errorf("packages are found in %s and in %s, and not in %s; say in %s where they are", path.Join(d.then, "."), path.Join(d.then, "src"), path.Join(d.then, d.shift.to), d.named())
 }
 
-func text(s string) *manifest.Value { return &manifest.Value{Kind: manifest.String, Text: s} }
+func stringOf(s string) *manifest.Value { return &manifest.Value{Kind: manifest.String, Text: s} }
 
 // set gives a value to a key of pyproject.toml.
 func (d *distribution) set(keys []string, value *manifest.Value) ([]lang.Duty, error) {

@@ -9,6 +9,7 @@ import (
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/python/syntax"
 	"crookedshelf/internal/source"
+	"crookedshelf/internal/text"
 )
 
 // settler writes the statements of one file so that they lead where they must.
@@ -239,9 +240,9 @@ func (s *settler) exported(i int) {
 			return
 		}
 	}
-	text := "from " + module + " import " + calledAs(path.Base(place), m.Text)
+	statement := "from " + module + " import " + calledAs(path.Base(place), m.Text)
 	line := bytes.LastIndex(s.Content[:m.Span.Start], []byte("__all__"))
-	s.insert(line, text+s.newline())
+	s.insert(line, statement+text.Newline(s.Content))
 }
 
 // insert puts a text at a place. Several at one place stand there in their order.

@@ -5,6 +5,7 @@ import (
 
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/python/syntax"
+	"crookedshelf/internal/text"
 )
 
 // uses writes the modules that are used by dots: by what the name stands for after the edits, or by the whole name,
@@ -68,21 +69,21 @@ func (s *settler) bindingOf(root, module string) (mention int, dotted bool) {
 }
 
 // need makes sure that a module which is named in full is imported, if it was before.
-func (s *settler) need(text, old string, binding int) {
-	has := func(plain []string, text string) (whole, root bool) {
-		first, _, _ := strings.Cut(text, ".")
+func (s *settler) need(module, old string, binding int) {
+	has := func(plain []string, module string) (whole, root bool) {
+		first, _, _ := strings.Cut(module, ".")
 		for _, p := range plain {
-			whole = whole || p == text || strings.HasPrefix(p, text+".")
+			whole = whole || p == module || strings.HasPrefix(p, module+".")
 			root = root || p == first || strings.HasPrefix(p, first+".")
 		}
 		return whole, root
 	}
-	whole, root := has(s.plain, text)
+	whole, root := has(s.plain, module)
 	was, _ := has(s.before, old)
 	if whole || root && !was || binding < 0 {
 		return
 	}
-	s.plain = append(s.plain, text)
+	s.plain = append(s.plain, module)
 	m := &s.Mentions[binding]
 	read := &syntax.Scanner{Src: s.Content, Pos: m.Span.End}
 	if m.Kind == syntax.FromName {
@@ -92,16 +93,16 @@ func (s *settler) need(text, old string, binding int) {
 		read.Pos = start(m) + len("import")
 		read.ImportNames(func(syntax.Item) {})
 	}
-	indent, alone := s.indent(start(s.moduleOf(binding)))
+	indent, alone := text.Indent(s.Content, start(s.moduleOf(binding)))
 	if !alone {
-		s.insert(read.Pos, "; import "+text)
+		s.insert(read.Pos, "; import "+module)
 		return
 	}
 	end := read.Pos
 	for end < len(s.Content) && s.Content[end] != '\n' && s.Content[end] != '\r' {
 		end++
 	}
-	s.insert(end, s.newline()+indent+"import "+text)
+	s.insert(end, text.Newline(s.Content)+indent+"import "+module)
 }
 
 // moduleOf is the mention with which the statement of a mention begins.

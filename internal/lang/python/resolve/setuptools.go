@@ -31,7 +31,7 @@ func (d *distribution) followSetuptools() ([]lang.Duty, error) {
 		folder := []string{"tool", "setuptools", "package-dir", ""}
 		if find := options.At("packages", "find"); find != nil {
 			said = true
-			where := &manifest.Value{Kind: manifest.List, Items: []*manifest.Value{text(d.shift.to)}}
+			where := &manifest.Value{Kind: manifest.List, Items: []*manifest.Value{stringOf(d.shift.to)}}
 			if err := add(d.set([]string{"tool", "setuptools", "packages", "find", "where"}, where)); err != nil {
 				return nil, err
 			}
@@ -41,13 +41,13 @@ func (d *distribution) followSetuptools() ([]lang.Duty, error) {
 				}
 			}
 			if options.At("package-dir", "") != nil {
-				if err := add(d.set(folder, text(d.shift.to))); err != nil {
+				if err := add(d.set(folder, stringOf(d.shift.to))); err != nil {
 					return nil, err
 				}
 			}
 		} else if options.Get("packages") != nil || options.Get("py-modules") != nil {
 			said = true
-			if err := add(d.set(folder, text(d.shift.to))); err != nil {
+			if err := add(d.set(folder, stringOf(d.shift.to))); err != nil {
 				return nil, err
 			}
 		}
@@ -81,7 +81,7 @@ func (d *distribution) followSetuptools() ([]lang.Duty, error) {
 func (d *distribution) including() *manifest.Value {
 	out := &manifest.Value{Kind: manifest.List}
 	for _, top := range d.tops {
-		out.Items = append(out.Items, text(top), text(top+".*"))
+		out.Items = append(out.Items, stringOf(top), stringOf(top+".*"))
 	}
 	return out
 }

@@ -6,6 +6,7 @@ import (
 
 	"crookedshelf/internal/lang/python/syntax"
 	"crookedshelf/internal/source"
+	"crookedshelf/internal/text"
 )
 
 // split writes a from-import as several statements: what most names are from keeps the statement, the others follow it.
@@ -56,7 +57,7 @@ func (s *settler) split(first int, names []named) {
 		}
 		lines = append(lines, string(text))
 	}
-	indent, alone := s.indent(span.Start)
+	indent, alone := text.Indent(s.Content, span.Start)
 	for _, module := range others {
 		if module != kept || kept == "" {
 			lines = append(lines, s.statements(module, groups[module], indent, alone)...)
@@ -64,7 +65,7 @@ func (s *settler) split(first int, names []named) {
 	}
 	between := "; "
 	if alone {
-		between = s.remarkBehind(span.End) + s.newline() + indent
+		between = s.remarkBehind(span.End) + text.Newline(s.Content) + indent
 	}
 	s.edit(span, strings.Join(lines, between), "", mentionsOf(first, names)...)
 }
@@ -120,29 +121,12 @@ func (s *settler) statements(module string, names []named, indent string, alone 
 	if line := head + strings.Join(texts, ", "); !alone || len(indent)+len(line) <= LongLine {
 		return []string{line}
 	}
-	deeper := s.newline() + indent + "    "
-	return []string{head + "(" + deeper + strings.Join(texts, ","+deeper) + "," + s.newline() + indent + ")"}
+	deeper := text.Newline(s.Content) + indent + "    "
+	return []string{head + "(" + deeper + strings.Join(texts, ","+deeper) + "," + text.Newline(s.Content) + indent + ")"}
 }
 
 // LongLine is how many characters a line of imports has at the most before its names stand one a line.
 const LongLine = 88
-
-// indent gives the blanks in front of a statement, and whether nothing else is in front of it.
-func (s *settler) indent(at int) (string, bool) {
-	line := bytes.LastIndexByte(s.Content[:at], '\n') + 1
-	blanks := s.Content[line:at]
-	if len(bytes.Trim(blanks, " \t\f")) > 0 {
-		return "", false
-	}
-	return string(blanks), true
-}
-
-func (s *settler) newline() string {
-	if i := bytes.IndexByte(s.Content, '\n'); i > 0 && s.Content[i-1] == '\r' {
-		return "\r\n"
-	}
-	return "\n"
-}
 
 // remarkBehind gives the comment behind a statement if it speaks to a tool, which then must see it on every line.
 func (s *settler) remarkBehind(at int) string {

@@ -7,6 +7,7 @@ import (
 
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/source"
+	"crookedshelf/internal/text"
 )
 
 // anchor reads the expression around __file__, which begins at start: os.path.dirname(os.path.abspath(__file__)) and
@@ -123,7 +124,7 @@ func (s *Scanner) parents(from int) (end, levels int, run source.Span) {
 // callAround gives the call whose only argument an expression is.
 func (s *Scanner) callAround(e source.Span) (call source.Span, name string, ok bool) {
 	open := e.Start - 1
-	for open >= 0 && space(s.Src[open]) {
+	for open >= 0 && text.Space(s.Src[open]) {
 		open--
 	}
 	s.Pos = e.End
@@ -138,8 +139,6 @@ func (s *Scanner) callAround(e source.Span) (call source.Span, name string, ok b
 	name = string(s.Src[start:open])
 	return source.Span{Start: start, End: s.Pos + 1}, name[strings.LastIndexByte(name, '.')+1:], name != ""
 }
-
-func space(c byte) bool { return c == ' ' || c == '\t' || c == '\n' || c == '\r' }
 
 // givenTo is the name that an expression is assigned to; empty if it is not the whole of an assignment's value so far.
 func (s *Scanner) givenTo(e source.Span) string {
@@ -226,7 +225,7 @@ func (s *Scanner) pathBehind(folder source.Span, up int, arguments bool) bool {
 // joined says whether an expression is the first argument of a call that joins paths.
 func (s *Scanner) joined(start int) bool {
 	i := start - 1
-	for i >= 0 && space(s.Src[i]) {
+	for i >= 0 && text.Space(s.Src[i]) {
 		i--
 	}
 	return i >= 4 && s.Src[i] == '(' && bytes.HasSuffix(s.Src[:i], []byte("join")) && i > 8 && bytes.HasSuffix(s.Src[:i-4], []byte("path."))

@@ -41,14 +41,17 @@ func scanFile(p string, content []byte, texts texts, declared *lang.Declared, ea
 		*room = s.mentions
 		rooms.Put(room)
 	}()
-	found := lang.Scanned{Told: lang.IsComponent | lang.IsHook} // it has none of these
-	found.Later = early && declared.WantsOutlines() && declared.Certain && declared.Asked(p)&^found.Told == 0
+	var found lang.Scanned
+	const none = lang.IsComponent | lang.IsHook // kinds of declaration that Python does not have
+	if early && declared.WantsOutlines() && declared.Certain && declared.Asked(p)&^none == 0 {
+		found.Early = &lang.Early{Known: none}
+	}
 	last := 0
 	if early {
 		last = lastMention(content, declared.Certain)
 	}
 	switch {
-	case declared.WantsOutlines() && !found.Later:
+	case declared.WantsOutlines() && found.Early == nil:
 		s.outline = &lang.Outline{}
 		s.passes, s.told = early, last
 	case early && last == 0:
@@ -58,7 +61,9 @@ func scanFile(p string, content []byte, texts texts, declared *lang.Declared, ea
 	}
 	s.scan()
 	found.Mentions, found.Outline = slices.Clone(s.mentions), s.outline
-	found.HandsOn = found.Later && slices.ContainsFunc(s.mentions, func(m lang.Mention) bool { return m.Text == lang.Everything })
+	if found.Early != nil {
+		found.Early.ReExports = slices.ContainsFunc(s.mentions, func(m lang.Mention) bool { return m.Text == lang.Everything })
+	}
 	if slices.ContainsFunc(s.mentions, func(m lang.Mention) bool { return m.Text == "sys" }) && bytes.Contains(content, []byte("sys.path.")) {
 		searched(found.Mentions)
 	}

@@ -4,7 +4,7 @@ import (
 	"bytes"
 
 	"crookedshelf/internal/lang"
-	"crookedshelf/internal/seek"
+	"crookedshelf/internal/lang/early"
 )
 
 // skips says whether a mention of a file can be told by what is around it, so that what stands behind the last that may
@@ -20,48 +20,22 @@ func lastMention(src []byte, certain bool) int {
 	if certain {
 		return last
 	}
-	role, session, typed := lastMark(src, ":`", 1), lastMark(src, ">>> from", 0), lastMark(src, "# type: ", 0)
+	role, session, typed := early.LastMark(src, ":`", 1), early.LastMark(src, ">>> from", 0), early.LastMark(src, "# type: ", 0)
 	return max(last, role, session, typed, lastName(src), lastPath(src))
 }
 
 // lastPath gives the place behind the last text in quotes that looks like a path; 0 if there is none.
 func lastPath(src []byte) int {
-	last := 0
-	seek.Backwards(src, '/', '/', func(at int) bool {
-		start, end := at, at+1
-		for start > 0 && at-start < longestText && !noPath[src[start-1]] {
-			start--
-		}
-		for end < len(src) && end-at < longestText && !noPath[src[end]] {
-			end++
-		}
-		if start > 0 && end < len(src) && src[start-1] == src[end] && (src[end] == '\'' || src[end] == '"') {
-			last = end + 1
-		}
-		return last > 0
-	})
-	return last
+	return early.LastInQuotes(src, '/', &noPath, &stringQuotes, longestText)
 }
 
-// lastMark gives the place behind the last of a mark, which is found by that of its letters which is rare; 0 if there is none.
-func lastMark(src []byte, mark string, rare int) int {
-	last := 0
-	if !bytes.Contains(src, []byte(mark)) { // that takes the least time
-		return 0
-	}
-	seek.Backwards(src, mark[rare], mark[rare], func(i int) bool {
-		if start := i - rare; start >= 0 && bytes.HasPrefix(src[start:], []byte(mark)) {
-			last = start + len(mark)
-		}
-		return last > 0
-	})
-	return last
-}
+// stringQuotes are the bytes around strings.
+var stringQuotes = [256]bool{'\'': true, '"': true}
 
 // lastName gives the place behind the last name of several parts in quotes; 0 if there is none. Whether it is a string is not asked.
 func lastName(src []byte) int {
 	last := 0
-	seek.Backwards(src, '\'', '"', func(end int) bool {
+	early.Backwards(src, '\'', '"', func(end int) bool {
 		parts, start := false, end
 		for start > 0 && (nameParts[src[start-1]] || src[start-1] == '.' || src[start-1] == ':') {
 			start--
@@ -77,7 +51,7 @@ func lastName(src []byte) int {
 
 // candidates are the words that may lead to a mention which is certain, or show that a file is Python 2: import in all its forms, a
 // file's own place, loaders and resources with a string, settings by their name, and statements that are none any more.
-var candidates = seek.NewWords([]string{
+var candidates = early.NewWords([]string{
 	"mpor,ltip", "file,exec,kage", "dict,_mod,_MOD", "tatt,latt,xcep", "urce,_spe", "prin,nclu", "olve,patc", "_obj,_dat",
 }, nil, "pfdvaujckMx", candidateAt)
 

@@ -65,8 +65,8 @@ func TestOutlinesAreReadLate(t *testing.T) {
 		declared.Certain, declared.Outlines = true, true
 		found, err := File(row.path, []byte(row.src), declared)
 		require.NoError(t, err)
-		assert.Equal(t, row.later, found.Later, "%s: %s", row.path, row.src)
-		assert.Equal(t, row.handsOn, found.HandsOn, "%s: %s", row.path, row.src)
+		assert.Equal(t, row.later, found.Early != nil, "%s: %s", row.path, row.src)
+		assert.Equal(t, row.handsOn, found.Early != nil && found.Early.ReExports, "%s: %s", row.path, row.src)
 		assert.Equal(t, !row.later, found.Outline != nil, "%s: %s", row.path, row.src)
 	}
 }

@@ -6,7 +6,7 @@ import (
 	"sync"
 
 	"crookedshelf/internal/lang"
-	"crookedshelf/internal/seek"
+	"crookedshelf/internal/lang/early"
 )
 
 // told are the kinds of declaration that are known by a word and a name: what stands behind the last of these need not
@@ -29,7 +29,7 @@ func lastDeclaration(src []byte, kinds lang.DeclarationKinds) int {
 // and a component that is exported without one by the name of the file.
 var declaring = []struct {
 	kind  lang.DeclarationKinds
-	words func() *seek.Words
+	words func() *early.Words
 }{
 	{lang.IsClass, wordsBefore([]string{"lass"}, before{anything, "class"})},
 	{lang.IsType, wordsBefore([]string{"ce N", "pe N", "um N", "ce_N,pe_N,um_N"}, before{aName, "interface type enum namespace"})},
@@ -79,8 +79,8 @@ func unclear(c byte) bool {
 
 // wordsBefore are words that count by what follows them, past blanks and line ends. What may hide it counts, and the
 // end of the text.
-func wordsBefore(groups []string, all ...before) func() *seek.Words {
-	return sync.OnceValue(func() *seek.Words {
+func wordsBefore(groups []string, all ...before) func() *early.Words {
+	return sync.OnceValue(func() *early.Words {
 		type counted struct {
 			word   string
 			counts func(rest []byte) bool
@@ -94,7 +94,7 @@ func wordsBefore(groups []string, all ...before) func() *seek.Words {
 				anchors += string(last)
 			}
 		}
-		return seek.NewWords(groups, behindWords, anchors, func(src []byte, i int) int {
+		return early.NewWords(groups, behindWords, anchors, func(src []byte, i int) int {
 			end := i + 1
 			for _, w := range ending[src[i]] {
 				if !bytes.HasSuffix(src[:end], []byte(w.word)) {
@@ -119,7 +119,7 @@ func wordsBefore(groups []string, all ...before) func() *seek.Words {
 // scanAsked is ScanText for what is asked of a file whose mentions can be told early: certain mentions, and the kinds
 // of declaration by which shelves may take it, all of which are told. Its outline is read later, if anybody needs it.
 func scanAsked(path string, src []byte, dialect Dialect, declared *lang.Declared, kinds lang.DeclarationKinds) lang.Scanned {
-	found := lang.Scanned{Later: true, Told: kinds}
+	found := lang.Scanned{Early: &lang.Early{Known: kinds}}
 	end, declares := lastMention(src, true), lastDeclaration(src, kinds)
 	if end = max(end, declares); end == 0 {
 		return found
@@ -135,9 +135,9 @@ func scanAsked(path string, src []byte, dialect Dialect, declared *lang.Declared
 		if kinds&lang.IsComponent != 0 && s.outline.mayDraw(path) && !s.outline.elements {
 			s.findElement()
 		}
-		found.Declarations = s.outline.finish(path).Declarations
+		found.Early.Declarations = s.outline.finish(path).Declarations
 	}
 	found.Mentions = s.found()
-	found.HandsOn = mayHandOn(src, found.Mentions)
+	found.Early.ReExports = mayHandOn(src, found.Mentions)
 	return found
 }

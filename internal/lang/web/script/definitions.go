@@ -9,6 +9,7 @@ import (
 	"crookedshelf/internal/lang/paths"
 	"crookedshelf/internal/manifest"
 	"crookedshelf/internal/source"
+	"crookedshelf/internal/text"
 )
 
 // This file finds the definitions of aliases that stand in calls and functions of settings written as code.
@@ -47,8 +48,8 @@ func pathHelpers(src []byte) map[string]pathHelper {
 }
 
 // helped records the argument of a helper's call.
-func (s *scanner) helped(text []byte, end int) {
-	h, is := s.helpers[string(text)]
+func (s *scanner) helped(name []byte, end int) {
+	h, is := s.helpers[string(name)]
 	open := s.skipTrivia(end)
 	if !is || s.prev == pFunction || s.prev == pDot || s.at(open) != '(' {
 		return
@@ -58,7 +59,7 @@ func (s *scanner) helped(text []byte, end int) {
 	if !ok || s.at(s.skipTrivia(after)) != ')' || s.taken(i) {
 		return
 	}
-	m := lang.Mention{Span: span, Text: decode(s.src[span.Start:span.End]), Kind: paths.FilePath, Form: lang.InScript, Quote: s.src[i]}
+	m := lang.Mention{Span: span, Text: text.DecodeScript(s.src[span.Start:span.End]), Kind: paths.FilePath, Form: lang.InScript, Quote: s.src[i]}
 	if h.work {
 		m.Kind = paths.WorkPath
 	}

@@ -7,6 +7,7 @@ import (
 
 	"crookedshelf/internal/manifest"
 	"crookedshelf/internal/source"
+	"crookedshelf/internal/text"
 )
 
 // ReadObject reads the object that a configuration file exports: export default { }, module.exports = { }, also through
@@ -58,7 +59,7 @@ func (r *objectReader) value(i, depth int) (*manifest.Value, int) {
 	case c == '\'' || c == '"' || c == '`':
 		if span, end, ok := r.literal(i); ok {
 			if next := r.at(r.skipTrivia(end)); next == ',' || next == '}' || next == ']' || next == ')' || next == ';' || next == 0 || next == '\n' {
-				return &manifest.Value{Kind: manifest.String, Text: decode(r.src[span.Start:span.End]), Span: span, Quote: c}, end
+				return &manifest.Value{Kind: manifest.String, Text: text.DecodeScript(r.src[span.Start:span.End]), Span: span, Quote: c}, end
 			}
 		}
 	case c == '(': // (...) => ({ }), or a value in parentheses
@@ -156,7 +157,7 @@ func (r *objectReader) object(i, depth int) (*manifest.Value, int) {
 			continue
 		case c == '\'' || c == '"':
 			if span, end, closed := r.literal(i); closed {
-				key, i, ok = decode(r.src[span.Start:span.End]), end, true
+				key, i, ok = text.DecodeScript(r.src[span.Start:span.End]), end, true
 			}
 		case classes[c] == cWord || classes[c] == cDigit:
 			end := r.wordEnd(i)

@@ -8,6 +8,7 @@ import (
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/paths"
 	"crookedshelf/internal/source"
+	"crookedshelf/internal/text"
 )
 
 // This file finds what names a file and is no module specifier: paths from the script's own folder, addresses of
@@ -340,7 +341,7 @@ func (s *scanner) pieces(i int, kind *lang.Kind) {
 		} else {
 			quote = s.src[i]
 		}
-		texts = append(texts, decode(s.src[span.Start:span.End]))
+		texts = append(texts, text.DecodeScript(s.src[span.Start:span.End]))
 		last = end
 		i = s.skipTrivia(end)
 		if s.at(i) != ',' {
@@ -385,7 +386,7 @@ func (s *scanner) added(i int, kind *lang.Kind) {
 	if !ok {
 		return
 	}
-	text := decode(s.src[span.Start:span.End])[1:]
+	text := text.DecodeScript(s.src[span.Start:span.End])[1:]
 	if s.at(s.skipTrivia(end)) == '+' {
 		slash := strings.LastIndexByte(text, '/')
 		if slash < 0 {

@@ -9,6 +9,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"crookedshelf/demo"
+	"crookedshelf/internal/text"
 )
 
 // scanCase is one row: the source, and what each mention must be, as kind and text.
@@ -121,7 +122,7 @@ func TestSpansCoverTheTextBetweenTheQuotes(t *testing.T) {
 	for _, c := range scanCases {
 		for _, m := range Scan([]byte(c.src), c.dialect) {
 			raw := c.src[m.Span.Start:m.Span.End]
-			assert.Equal(t, m.Text, decode([]byte(raw)), c.name)
+			assert.Equal(t, m.Text, text.DecodeScript([]byte(raw)), c.name)
 			assert.Equal(t, c.src[m.Span.Start-1], m.Quote, c.name)
 			assert.Equal(t, c.src[m.Span.End], m.Quote, c.name)
 		}

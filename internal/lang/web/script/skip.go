@@ -4,7 +4,7 @@ import (
 	"bytes"
 
 	"crookedshelf/internal/lang"
-	"crookedshelf/internal/seek"
+	"crookedshelf/internal/lang/early"
 )
 
 // skips says whether a mention of a file can be told by what is around it, so that what stands behind the last that may
@@ -23,31 +23,8 @@ func lastMention(src []byte, certain bool) int {
 	return last
 }
 
-// lastPath gives the place behind the last text in quotes that looks like a path; 0 if there is none. Whether it is a
-// string is not asked.
-func lastPath(src []byte) int {
-	last, start := 0, len(src)
-	seek.Backwards(src, '/', '/', func(slash int) bool {
-		if slash >= start { // other slashes of the same text are not asked again
-			return false
-		}
-		for start = slash; start > 0 && !noPath[src[start-1]]; start-- {
-		}
-		if start == 0 || !quotes[src[start-1]] {
-			return false
-		}
-		end := slash + 1
-		for end < len(src) && !noPath[src[end]] {
-			end++
-		}
-		if end == len(src) || src[end] != src[start-1] {
-			return false
-		}
-		last = end + 1
-		return true
-	})
-	return last
-}
+// lastPath gives the place behind the last text in quotes that looks like a path; 0 if there is none.
+func lastPath(src []byte) int { return early.LastInQuotes(src, '/', &noPath, &quotes, len(src)) }
 
 // mayHandOn says whether a file may hand on what others declare: by a list of exports, a star, or a name that it
 // exports by default. It may say so of a file that does not. Its certain mentions are known: code of its own mostly
@@ -130,7 +107,7 @@ func lastReference(src []byte) int {
 }
 
 // candidates are known by letters that are rare.
-var candidates = seek.NewWords(
+var candidates = early.NewWords(
 	[]string{"mpor,Work", "path,odul,jest", "expo,equi,dirn", "proc,defi", "<vi>", "<fs>", "<URL", `?\u%`},
 	map[byte]func(c byte) bool{
 		'<': func(c byte) bool { return !word[c] },

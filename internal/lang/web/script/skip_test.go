@@ -43,9 +43,9 @@ func stopsEarly(t testing.TB, path string, src []byte) {
 	for _, asks := range asking {
 		quick := scanAsked(path, src, d, asks.declared, asks.kinds)
 		require.Equal(t, certain(whole), certain(quick.Mentions), "%s: %.500s", path, src)
-		require.Equal(t, asks.kinds, quick.Told)
-		require.True(t, quick.HandsOn || !handsOn(path, src), "%s: %.500s", path, src)
-		require.Equal(t, ofKinds(outline.Declarations, asks.kinds), ofKinds(quick.Declarations, asks.kinds), "%s, %d: %.500s", path, asks.kinds, src)
+		require.Equal(t, asks.kinds, quick.Early.Known)
+		require.True(t, quick.Early.ReExports || !handsOn(path, src), "%s: %.500s", path, src)
+		require.Equal(t, ofKinds(outline.Declarations, asks.kinds), ofKinds(quick.Early.Declarations, asks.kinds), "%s, %d: %.500s", path, asks.kinds, src)
 	}
 
 	all := lang.NewDeclared(&convention.Convention{}, false, nil)
@@ -164,7 +164,7 @@ func TestMayHandOn(t *testing.T) {
 		{"/// <reference path='./a' />\nexport default a", true, true}, {"import './a'\n;/* x */\nexport\n{ a }", true, true}, {"import './a'\nb()\nexport * from './c'", false, true}, {"import { a } from './a'\nb()\nexport { a }", false, false}, {"const a = 1\nexport { a }", false, false}, {"import './a'", false, false}, {"", false, false},
 	} {
 		assert.Equal(t, row.hands, handsOn("a.ts", []byte(row.src)), row.src)
-		assert.Equal(t, row.may, scanAsked("a.ts", []byte(row.src), TypeScript, asking[0].declared, asking[0].kinds).HandsOn, row.src)
+		assert.Equal(t, row.may, scanAsked("a.ts", []byte(row.src), TypeScript, asking[0].declared, asking[0].kinds).Early.ReExports, row.src)
 	}
 }
 

@@ -3,14 +3,13 @@ package script
 import (
 	"bytes"
 	"regexp"
-	"strconv"
 	"strings"
-	"unicode/utf8"
 
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/label"
 	"crookedshelf/internal/lang/paths"
 	"crookedshelf/internal/source"
+	"crookedshelf/internal/text"
 )
 
 // candidate is called on the words that may lead to a specifier. A look-ahead from the word reads the clause or the
@@ -235,7 +234,7 @@ func (s *scanner) mention(i int, kind *lang.Kind) bool {
 	if n := len(s.mentions); !ok || n > 0 && s.mentions[n-1].Span == span { // import import {} from 'x' is read twice
 		return false
 	}
-	s.mentions = append(s.mentions, lang.Mention{Span: span, Text: decode(s.src[span.Start:span.End]), Kind: kind, Form: lang.InScript, Quote: s.src[i]})
+	s.mentions = append(s.mentions, lang.Mention{Span: span, Text: text.DecodeScript(s.src[span.Start:span.End]), Kind: kind, Form: lang.InScript, Quote: s.src[i]})
 	return true
 }
 
@@ -319,7 +318,7 @@ func (s *scanner) documentedTypes(start, end int) {
 		}
 		first, last = from+first, from+last
 		s.mentions = append(s.mentions, lang.Mention{
-			Span: source.Span{Start: start + first, End: start + last}, Text: decode(comment[first:last]), Kind: DynamicImport, Form: lang.InScript, Quote: comment[first-1], Deferred: true,
+			Span: source.Span{Start: start + first, End: start + last}, Text: text.DecodeScript(comment[first:last]), Kind: DynamicImport, Form: lang.InScript, Quote: comment[first-1], Deferred: true,
 		})
 	}
 }
@@ -329,75 +328,4 @@ func (s *scanner) label(span source.Span) {
 	if text := string(s.src[span.Start:span.End]); strings.Contains(text, "/") && !strings.HasPrefix(text, ".") {
 		s.mentions = append(s.mentions, lang.Mention{Span: span, Text: text, Kind: label.Label, Form: lang.Plain})
 	}
-}
-
-// decode gives the value of a string literal's text. A malformed escape stands for itself.
-func decode(text []byte) string {
-	if bytes.IndexByte(text, '\\') < 0 {
-		return string(text)
-	}
-	var out strings.Builder
-	for i := 0; i < len(text); i++ {
-		if text[i] != '\\' || i+1 == len(text) {
-			out.WriteByte(text[i])
-			continue
-		}
-		i++
-		switch c := text[i]; c {
-		case 'n':
-			out.WriteByte('\n')
-		case 't':
-			out.WriteByte('\t')
-		case 'r':
-			out.WriteByte('\r')
-		case 'b':
-			out.WriteByte('\b')
-		case 'f':
-			out.WriteByte('\f')
-		case 'v':
-			out.WriteByte('\v')
-		case '0':
-			out.WriteByte(0)
-		case '\n':
-		case '\r':
-			if i+1 < len(text) && text[i+1] == '\n' {
-				i++
-			}
-		case 'x', 'u':
-			r, width := escapedRune(text[i:])
-			if width == 0 {
-				out.WriteByte(c)
-				continue
-			}
-			out.WriteRune(r)
-			i += width - 1
-		default:
-			out.WriteByte(c)
-		}
-	}
-	return out.String()
-}
-
-// escapedRune reads x41, u0041 or u{41}; a width of 0 means that it is none of these.
-func escapedRune(text []byte) (r rune, width int) {
-	digits := text[1:]
-	switch {
-	case text[0] == 'x' && len(digits) >= 2:
-		digits, width = digits[:2], 3
-	case text[0] == 'u' && len(digits) > 0 && digits[0] == '{':
-		end := bytes.IndexByte(digits, '}')
-		if end < 0 {
-			return 0, 0
-		}
-		digits, width = digits[1:end], end+2
-	case text[0] == 'u' && len(digits) >= 4:
-		digits, width = digits[:4], 5
-	default:
-		return 0, 0
-	}
-	n, err := strconv.ParseUint(string(digits), 16, 32)
-	if err != nil || n > utf8.MaxRune {
-		return 0, 0
-	}
-	return rune(n), width
 }

@@ -10,6 +10,7 @@ import (
 	"crookedshelf/internal/lang/stated"
 	"crookedshelf/internal/lang/style"
 	"crookedshelf/internal/source"
+	"crookedshelf/internal/text"
 )
 
 // This file judges strings and calls by what the convention states, and strings by their look.
@@ -37,7 +38,7 @@ func (s *scanner) called(start, end int) {
 		return
 	}
 	chain, _ := s.callBefore(i)
-	text := decode(s.src[span.Start:span.End])
+	text := text.DecodeScript(s.src[span.Start:span.End])
 	rule := s.declared.Call(s.path, chain, text)
 	if rule == 0 || s.taken(i) {
 		return
@@ -93,7 +94,7 @@ func (s *scanner) mayTell(start, end int) bool {
 func (s *scanner) text(span source.Span, start, end int) {
 	raw := s.src[span.Start:span.End]
 	if s.calls {
-		if text := decode(raw); true {
+		if text := text.DecodeScript(raw); true {
 			if rule := s.declared.Like(s.path, text); rule != 0 {
 				s.stated(span, text, rule, s.src[start])
 				return
@@ -155,7 +156,7 @@ var settingNames = lang.Words("gulpfile Gruntfile Jakefile Brocfile brunch-confi
 // settingText records a string of configuration: a path or a pattern, by its value. The key of a property is one only
 // if it says so itself, by ./ or by two segments.
 func (s *scanner) settingText(span source.Span, start, end int) {
-	text := decode(s.src[span.Start:span.End])
+	text := text.DecodeScript(s.src[span.Start:span.End])
 	if s.at(s.skipTrivia(end)) == ':' && (s.prev == pStart || s.prev == pOperator) && s.top().kind == fObject {
 		if !paths.Segments(text) || !lang.IsRelative(text) && strings.ContainsAny(text[:1], "@~#/^") {
 			return

@@ -1,4 +1,4 @@
-package seek_test
+package early_test
 
 import (
 	"bytes"
@@ -8,7 +8,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"crookedshelf/internal/seek"
+	"crookedshelf/internal/lang/early"
 )
 
 // words are found by their p, their j and their v; vi counts before a dot alone.
@@ -24,7 +24,7 @@ func words(src []byte, i int) int {
 	return 0
 }
 
-var some = seek.NewWords([]string{"mpor", "jest", "?vi."}, map[byte]func(byte) bool{'?': func(byte) bool { return true }}, "pjv", words)
+var some = early.NewWords([]string{"mpor", "jest", "?vi."}, map[byte]func(byte) bool{'?': func(byte) bool { return true }}, "pjv", words)
 
 func TestLast(t *testing.T) {
 	for text, want := range map[string]int{
@@ -46,14 +46,14 @@ func TestBackwards(t *testing.T) {
 			}
 		}
 		var got []int
-		seek.Backwards(text, '/', 0, func(i int) bool {
+		early.Backwards(text, '/', 0, func(i int) bool {
 			got = append(got, i)
 			return false
 		})
 		require.Equal(t, want, got, "%q", text)
 		if len(want) > 0 {
 			first := -1
-			seek.Backwards(text, 0, '/', func(i int) bool {
+			early.Backwards(text, 0, '/', func(i int) bool {
 				require.Equal(t, -1, first, "asked once")
 				first = i
 				return true

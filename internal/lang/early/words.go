@@ -1,9 +1,10 @@
-// Package seek finds the last of some words or bytes in a text, many places at a time where the processor can: what
-// stands behind need not be read by those who look for these alone.
+// Package early says how far a text must be read: it finds the last of some words, marks or texts, many places at a time
+// where the processor can. What stands behind need not be read by those who look for these alone. A language that reads
+// all that there is needs nothing of it.
 //
-// words.go and backwards.go are what others ask; fours.go tells where words may be, many_*.go are the parts in
+// words.go, backwards.go and marks.go are what others ask; fours.go tells where words may be, many_*.go are the parts in
 // assembly.
-package seek
+package early
 
 // Words are words of which the last in a text is found in a fraction of the time that the text's tokens take. Each is
 // known by one of its letters, its anchor, and by four letters in a row around that.

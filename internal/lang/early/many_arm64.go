@@ -1,4 +1,4 @@
-package seek
+package early
 
 const (
 	manyFours  = true

@@ -1,4 +1,4 @@
-package seek
+package early
 
 import (
 	"encoding/binary"

@@ -1,4 +1,4 @@
-package seek
+package early
 
 import "golang.org/x/sys/cpu"
 

@@ -1,4 +1,4 @@
-package seek
+package early
 
 import (
 	"math/rand/v2"
