@@ -83,7 +83,7 @@ func (j *judge) internal(id project.FileID, from, to place) {
 		return
 	}
 	moving := []project.FileID{id}
-	for _, file := range j.packs[to].files {
+	for _, file := range j.packs.Space(to).Files {
 		moving = append(moving, j.was[file])
 	}
 	j.lost(moving, "%s uses it, and would lie outside of %s, within which alone %s may be imported", j.tree.Path(j.now[id]), around, to.dir)

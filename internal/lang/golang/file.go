@@ -67,6 +67,15 @@ type use struct {
 	method, doubtful bool
 }
 
+// names are what the file declares for its package.
+func (f *file) names() []string {
+	out := make([]string, len(f.declared))
+	for i, d := range f.declared {
+		out[i] = d.name
+	}
+	return out
+}
+
 // exported says whether another package may use a name.
 func exported(name string) bool { return ast.IsExported(name) }
 

@@ -1,10 +1,9 @@
 package golang
 
 import (
-	"maps"
 	"slices"
-	"strings"
 
+	"crookedshelf/internal/lang/imports"
 	"crookedshelf/internal/source"
 )
 
@@ -12,148 +11,128 @@ import (
 
 // insert writes imports: into the list that holds an import of the tree, in the order of the paths, or into a
 // declaration of their own.
-func (s *settler) insert(lines []string) {
-	if s.file.block > 0 && len(s.groups()) == 0 { // an empty list, or one that is full of comments
-		s.addLines(map[int][]string{s.file.block: lines})
-		return
-	}
-	if s.file.block == 0 && s.file.declarations == 1 && !s.file.cgo && !s.removed {
-		s.makeList(&s.file.imports[0], lines)
-		return
-	}
-	if s.file.block == 0 {
+func (s *settler) insert(added []imports.New) {
+	imports.Sort(added)
+	lists := slices.ContainsFunc(s.lines(), func(l imports.Line) bool { return !l.Held })
+	switch {
+	case s.file.block > 0 && lists:
+		s.added = added
+	case s.file.block > 0: // an empty list, or one that is full of comments
+		text := ""
+		for _, one := range added {
+			text += "\t" + one.Text + "\n"
+		}
+		s.edit(source.Span{Start: s.file.block, End: s.file.block}, text)
+	case s.file.declarations == 1 && !s.file.cgo && !s.removed:
+		s.makeList(&s.file.imports[0], added)
+	default:
 		text := "\n"
 		if len(s.file.imports) == 0 {
 			text = "\n\n"
 		}
-		for i, line := range lines {
+		for i, one := range added {
 			if i > 0 {
 				text += "\n"
 			}
-			text += "import " + line
+			text += "import " + one.Text
 		}
 		s.edit(source.Span{Start: s.file.after, End: s.file.after}, text)
-		return
 	}
-	s.added = lines
 }
 
 // makeList writes the only import anew as a list, with others behind it.
-func (s *settler) makeList(only *spec, lines []string) {
-	all, gap := append([]string{s.textOf(only)}, lines...), "\n\n\t"
+func (s *settler) makeList(only *spec, added []imports.New) {
+	key := only.path
 	var mentions []int
 	if w := s.written[only]; w != nil {
-		mentions = []int{w.mention}
-		delete(s.written, only)
+		key, mentions = w.path, []int{w.mention}
 	}
+	all, gap := append([]imports.New{{Key: key, Text: s.textOf(only)}}, added...), "\n\n\t"
+	delete(s.written, only)
 	if _, ours := s.specs[only]; ours {
-		slices.SortStableFunc(all, byPath)
+		imports.Sort(all)
 		gap = "\n\t"
 	}
-	s.edit(only.line, "import (\n\t"+all[0]+gap+strings.Join(all[1:], "\n\t")+"\n)", mentions...)
+	text := "import (\n\t" + all[0].Text + gap
+	for i, one := range all[1:] {
+		if i > 0 {
+			text += "\n\t"
+		}
+		text += one.Text
+	}
+	s.edit(only.line, text+"\n)", mentions...)
 }
 
-// writeImports writes what becomes of the imports, and the added ones into the first list of imports of the tree: in
-// the order of the paths, where they were in that order.
+// writeImports writes what becomes of the imports, and the added ones into the first list that has imports of the tree.
 func (s *settler) writeImports() {
-	groups := s.groups()
-	home := slices.IndexFunc(groups, func(g []*spec) bool {
-		return slices.ContainsFunc(g, func(one *spec) bool { _, ours := s.specs[one]; return ours })
+	lines, become := s.lines(), map[int]imports.Become{}
+	for i := range s.file.imports {
+		if w := s.written[&s.file.imports[i]]; w != nil {
+			become[i] = s.become(&s.file.imports[i], w)
+		}
+	}
+	groups := imports.Groups(lines)
+	home := slices.IndexFunc(groups, func(group []int) bool {
+		return slices.ContainsFunc(group, func(i int) bool { _, ours := s.specs[&s.file.imports[i]]; return ours })
 	})
 	if home < 0 {
 		home = len(groups) - 1
 	}
-	inGroup := map[*spec]bool{}
-	for i, g := range groups {
-		var added []string
+	for i, group := range groups {
+		var added []imports.New
 		if i == home {
 			added = s.added
 		}
-		s.writeGroup(g, added)
-		for _, one := range g {
-			inGroup[one] = true
+		for _, e := range imports.Write(s.Content, lines, group, become, added, "\t") {
+			if e.Line < 0 || e.Span.Len() == 0 {
+				s.edit(e.Span, e.New)
+				continue
+			}
+			s.edit(e.Span, e.New, s.written[&s.file.imports[e.Line]].mention)
 		}
 	}
-	for i := range s.file.imports {
-		if one := &s.file.imports[i]; !inGroup[one] {
-			s.writeSpec(one)
-		}
-	}
-}
-
-// writeSpec writes one import where it stands.
-func (s *settler) writeSpec(one *spec) {
-	w := s.written[one]
-	switch {
-	case w == nil:
-	case w.removed:
-		s.edit(one.line, "", w.mention)
-	default:
-		if w.name != "" {
-			s.edit(source.Span{Start: one.at.Start - 1, End: one.at.Start - 1}, w.name+" ")
-		}
-		if w.path != one.path {
-			s.edit(one.at, w.path, w.mention)
-		}
-	}
-}
-
-// writeGroup writes the imports of a list. Where they were in the order of their paths, one that would stand out of it
-// is taken out and written where it belongs.
-func (s *settler) writeGroup(group []*spec, added []string) {
-	if !slices.IsSortedFunc(group, func(a, b *spec) int { return strings.Compare(a.path, b.path) }) {
-		for _, one := range group {
-			s.writeSpec(one)
-		}
-		s.addLines(map[int][]string{group[len(group)-1].line.End: added})
-		return
-	}
-	var stays []*spec // what keeps its line
-	var moves []string
-	for i, one := range group {
-		switch w := s.written[one]; {
-		case w != nil && w.removed:
-			s.writeSpec(one)
-		case w == nil || w.path == one.path || s.fits(group, i):
-			stays = append(stays, one)
-			s.writeSpec(one)
+	for i := range lines { // those that stand in no list
+		b, changes := become[i]
+		switch w := s.written[&s.file.imports[i]]; {
+		case !changes || !lines[i].Held:
+		case b.Removed:
+			s.edit(lines[i].Line, "", w.mention)
 		default:
-			behind := string(s.Content[one.all.End:one.line.End]) // a comment
-			moves = append(moves, strings.TrimRight(s.textOf(one)+behind, "\r\n"))
-			s.edit(one.line, "", w.mention)
-		}
-	}
-	at := map[int][]string{}
-	for _, line := range append(moves, added...) {
-		place := group[len(group)-1].line.End
-		for _, one := range stays {
-			if s.pathOf(one) > pathIn(line) {
-				place = one.line.Start
-				break
+			for _, e := range b.Edits {
+				if e.Span.Len() == 0 {
+					s.edit(e.Span, e.New)
+					continue
+				}
+				s.edit(e.Span, e.New, w.mention)
 			}
 		}
-		at[place] = append(at[place], line)
 	}
-	s.addLines(at)
 }
 
-// fits says whether an import whose path changes may keep its line: those that keep theirs stand around it in order,
-// and no other between.
-func (s *settler) fits(group []*spec, i int) bool {
-	now := s.written[group[i]].path
-	changes := func(one *spec) bool { w := s.written[one]; return w != nil && !w.removed && w.path != one.path }
-	if i > 0 && (changes(group[i-1]) || group[i-1].path > now) {
-		return false
+// lines are the imports as lines of lists. One that has a comment of its own above, or shares its line, is held.
+func (s *settler) lines() []imports.Line {
+	out := make([]imports.Line, len(s.file.imports))
+	for i := range out {
+		one := &s.file.imports[i]
+		inList := one.line.End <= s.file.block && one.line.Start < one.all.Start
+		out[i] = imports.Line{Key: one.path, Text: one.all, Line: one.line, Held: !inList || one.doc || one.crowded}
 	}
-	return i == len(group)-1 || !changes(group[i+1]) && group[i+1].path >= now
+	return out
 }
 
-// pathOf is the path that an import has in the end.
-func (s *settler) pathOf(one *spec) string {
-	if w := s.written[one]; w != nil && !w.removed {
-		return w.path
+// become is what becomes of an import.
+func (s *settler) become(one *spec, w *line) imports.Become {
+	if w.removed {
+		return imports.Become{Removed: true}
 	}
-	return one.path
+	b := imports.Become{Key: w.path, Text: s.textOf(one)}
+	if w.name != "" {
+		b.Edits = append(b.Edits, source.Edit{Span: source.Span{Start: one.at.Start - 1, End: one.at.Start - 1}, New: w.name + " "})
+	}
+	if w.path != one.path {
+		b.Edits = append(b.Edits, source.Edit{Span: one.at, New: w.path})
+	}
+	return b
 }
 
 // textOf is an import as it becomes, with its name.
@@ -169,43 +148,4 @@ func (s *settler) textOf(one *spec) string {
 		name = w.name + " "
 	}
 	return name + text[quote:quote+1] + w.path + text[len(text)-1:]
-}
-
-// pathIn is the path in the line of an import.
-func pathIn(line string) string {
-	const quotes = "\"`"
-	rest := line[strings.IndexAny(line, quotes)+1:]
-	return rest[:strings.IndexAny(rest, quotes)]
-}
-
-// byPath compares the lines of two imports.
-func byPath(a, b string) int { return strings.Compare(pathIn(a), pathIn(b)) }
-
-// addLines writes imports at places, in the order of their paths.
-func (s *settler) addLines(at map[int][]string) {
-	for _, place := range slices.Sorted(maps.Keys(at)) {
-		lines := at[place]
-		slices.SortStableFunc(lines, byPath)
-		if len(lines) > 0 {
-			s.edit(source.Span{Start: place, End: place}, "\t"+strings.Join(lines, "\n\t")+"\n")
-		}
-	}
-}
-
-// groups are the lists of imports without a blank line between.
-func (s *settler) groups() (groups [][]*spec) {
-	for i := range s.file.imports {
-		one := &s.file.imports[i]
-		if one.line.End > s.file.block || one.line.Start >= one.all.Start || one.doc || one.crowded { // not in the list, or with a comment of its own
-			continue
-		}
-		if n := len(groups); n > 0 {
-			if last := groups[n-1]; last[len(last)-1].line.End == one.line.Start {
-				groups[n-1] = append(last, one)
-				continue
-			}
-		}
-		groups = append(groups, []*spec{one})
-	}
-	return groups
 }

@@ -8,6 +8,7 @@ import (
 	"sync"
 
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/names"
 	"crookedshelf/internal/parallel"
 	"crookedshelf/internal/project"
 )
@@ -17,7 +18,7 @@ type index struct {
 	once     sync.Once
 	files    map[project.FileID]*file
 	broken   map[project.FileID]error
-	packages map[place]*pack
+	packages names.Index[place]
 	mixed    map[string]bool // folders with files of a program and of another package
 }
 
@@ -33,12 +34,6 @@ func comparePlaces(a, b place) int {
 	return cmp.Or(strings.Compare(a.dir, b.dir), strings.Compare(external(a), external(b)), strings.Compare(a.alone, b.alone))
 }
 
-// pack is a package.
-type pack struct {
-	files []project.FileID
-	names map[string][]project.FileID // the files that declare a name: several, if they are built for several systems
-}
-
 // index reads all Go files of the tree, which costs more than their imports do: it is done when the first name is asked
 // for.
 func (r *Resolver) index() *index {
@@ -51,7 +46,7 @@ func (r *Resolver) index() *index {
 		}
 		files, errs := make([]*file, len(ids)), make([]error, len(ids))
 		parallel.Do(len(ids), func(i int) { files[i], errs[i] = lang.Index[*file](r.tree, ids[i]) })
-		r.ix.files, r.ix.broken, r.ix.packages = map[project.FileID]*file{}, map[project.FileID]error{}, map[place]*pack{}
+		r.ix.files, r.ix.broken = map[project.FileID]*file{}, map[project.FileID]error{}
 		programs, others := map[string]bool{}, map[string]bool{} // a program of several files is none by itself
 		for i, id := range ids {
 			switch dir := path.Dir(r.tree.Path(id)); {
@@ -73,25 +68,10 @@ func (r *Resolver) index() *index {
 				continue
 			}
 			r.ix.files[id] = files[i]
-			add(r.ix.packages, r.placeOf(id, files[i]), id, files[i])
+			r.ix.packages.Add(r.placeOf(id, files[i]), id, files[i].names())
 		}
 	})
 	return &r.ix
-}
-
-// add adds a file to its package.
-func add(packages map[place]*pack, at place, id project.FileID, f *file) {
-	p := packages[at]
-	if p == nil {
-		p = &pack{names: map[string][]project.FileID{}}
-		packages[at] = p
-	}
-	p.files = append(p.files, id)
-	for _, d := range f.declared {
-		if ids := p.names[d.name]; len(ids) == 0 || ids[len(ids)-1] != id {
-			p.names[d.name] = append(ids, id)
-		}
-	}
 }
 
 func (r *Resolver) placeOf(id project.FileID, f *file) place {
@@ -105,25 +85,25 @@ func (r *Resolver) placeOf(id project.FileID, f *file) place {
 
 // clause is the name of the package in a folder, by most of its files; empty for none.
 func (ix *index) clause(at place) string {
-	p := ix.packages[at]
+	p := ix.packages.Space(at)
 	if p == nil {
 		return ""
 	}
-	for _, id := range p.files { // in the order of their paths
-		if name := ix.files[id].clause; name != "main" || len(p.files) == 1 {
+	for _, id := range p.Files { // in the order of their paths
+		if name := ix.files[id].clause; name != "main" || len(p.Files) == 1 {
 			return name
 		}
 	}
-	return ix.files[p.files[0]].clause
+	return ix.files[p.Files[0]].clause
 }
 
 // target gives the files that declare a name of a package, as a file sees it.
 func (r *Resolver) target(from project.FileID, at place, name string) lang.Target {
-	p := r.index().packages[at]
+	p := r.index().packages.Space(at)
 	if p == nil {
 		return lang.No(lang.ToOutside)
 	}
-	ids := p.names[name]
+	ids := p.Declare(name)
 	user := r.tree.Path(from)
 	if !isTest(user) || path.Dir(user) != at.dir { // tests declare for tests alone
 		ids = slices.DeleteFunc(slices.Clone(ids), func(id project.FileID) bool { return isTest(r.tree.Path(id)) })

@@ -9,6 +9,7 @@ import (
 	"strings"
 
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/names"
 	"crookedshelf/internal/project"
 	"crookedshelf/internal/source"
 )
@@ -124,7 +125,7 @@ func (j *judge) clauses() {
 		if j.clashes[at] != nil {
 			continue
 		}
-		for _, id := range j.packs[at].files {
+		for _, id := range j.packs.Space(at).Files {
 			if f, was := j.of(id), j.was[id]; f.clause != name {
 				edits := []source.Edit{{Span: f.clauseAt, New: name}}
 				if f.docAt.Len() > 0 {
@@ -142,7 +143,7 @@ func sortedPlaces[T any](of map[place]T) []place {
 
 // arriving are the files of the old tree that come to a package.
 func (j *judge) arriving(at place) (out []project.FileID) {
-	for _, id := range j.packs[at].files {
+	for _, id := range j.packs.Space(at).Files {
 		if j.before(id) != at {
 			out = append(out, j.was[id])
 		}
@@ -152,22 +153,22 @@ func (j *judge) arriving(at place) (out []project.FileID) {
 
 // parted looks at packages whose files go to several places.
 func (j *judge) parted() {
-	for _, at := range sortedPlaces(j.old.ix.packages) {
-		p := j.old.ix.packages[at]
+	for _, at := range j.old.ix.packages.Spaces(comparePlaces) {
+		p := j.old.ix.packages.Space(at)
 		groups := map[place][]project.FileID{}
-		for _, id := range p.files {
+		for _, id := range p.Files {
 			to := j.at[j.now[id]]
 			groups[to] = append(groups[to], id)
 		}
 		if len(groups) < 2 {
 			continue
 		}
-		for _, id := range p.files {
+		for _, id := range p.Files {
 			switch f := j.old.ix.files[id]; {
 			case f.cgo:
-				j.lost(p.files, "%s holds C, and the files of its package would part", j.old.tree.Path(id))
+				j.lost(p.Files, "%s holds C, and the files of its package would part", j.old.tree.Path(id))
 			case f.linked:
-				j.lost(p.files, "%s has names for the linker, and the files of its package would part", j.old.tree.Path(id))
+				j.lost(p.Files, "%s has names for the linker, and the files of its package would part", j.old.tree.Path(id))
 			}
 		}
 		j.variants(p)
@@ -177,9 +178,9 @@ func (j *judge) parted() {
 }
 
 // variants keeps the declarations of one name together: they are built for several systems.
-func (j *judge) variants(p *pack) {
-	for _, name := range slices.Sorted(maps.Keys(p.names)) {
-		ids := p.names[name]
+func (j *judge) variants(p *names.Space) {
+	for _, name := range p.Names() {
+		ids := p.Declare(name)
 		if name == "_" || len(ids) < 2 {
 			continue
 		}
@@ -191,20 +192,20 @@ func (j *judge) variants(p *pack) {
 
 // members keeps files together of which one may select what the other declares for its package alone. Without types it
 // is not known on what a name is selected, so any of the same name counts.
-func (j *judge) members(p *pack) {
+func (j *judge) members(p *names.Space) {
 	type declarer struct {
 		id project.FileID
 		at place
 	}
 	declarers := map[string][]declarer{} // by the name, one or two of different places
-	for _, id := range p.files {
+	for _, id := range p.Files {
 		for name := range j.old.ix.files[id].members {
 			if known, at := declarers[name], j.at[j.now[id]]; len(known) == 0 || len(known) == 1 && known[0].at != at {
 				declarers[name] = append(known, declarer{id, at})
 			}
 		}
 	}
-	for _, user := range p.files {
+	for _, user := range p.Files {
 		for _, name := range slices.Sorted(maps.Keys(j.old.ix.files[user].selected)) {
 			at := slices.IndexFunc(declarers[name], func(d declarer) bool { return d.at != j.at[j.now[user]] })
 			if at < 0 {
@@ -217,10 +218,10 @@ func (j *judge) members(p *pack) {
 }
 
 // unkeyed keeps literals without keys in the package of a struct whose fields are not all exported.
-func (j *judge) unkeyed(p *pack) {
-	for _, user := range p.files {
+func (j *judge) unkeyed(p *names.Space) {
+	for _, user := range p.Files {
 		for _, name := range slices.Sorted(maps.Keys(j.old.ix.files[user].unkeyed)) {
-			for _, declarer := range p.names[name] {
+			for _, declarer := range p.Declare(name) {
 				if j.old.ix.files[declarer].closed[name] && j.at[j.now[user]] != j.at[j.now[declarer]] {
 					j.lost([]project.FileID{user, declarer}, "%s has a literal of %s without keys, whose fields are not all exported, and %s declares it: they would part",
 						j.old.tree.Path(user), name, j.old.tree.Path(declarer))
@@ -233,22 +234,22 @@ func (j *judge) unkeyed(p *pack) {
 // starts keeps files in their package that do something when the program starts, unless what is left of the package
 // imports them.
 func (j *judge) starts(needs map[place]map[place]need) {
-	for _, at := range sortedPlaces(j.old.ix.packages) {
-		for _, id := range j.old.ix.packages[at].files {
+	for _, at := range j.old.ix.packages.Spaces(comparePlaces) {
+		for _, id := range j.old.ix.packages.Space(at).Files {
 			now := j.at[j.now[id]]
 			if !j.old.ix.files[id].runs || isTest(j.old.tree.Path(id)) {
 				continue
 			}
-			left := slices.IndexFunc(j.old.ix.packages[at].files, func(other project.FileID) bool {
+			left := slices.IndexFunc(j.old.ix.packages.Space(at).Files, func(other project.FileID) bool {
 				return j.at[j.now[other]] != now && !isTest(j.old.tree.Path(other))
 			})
 			if left < 0 {
 				continue
 			}
-			rest := j.at[j.now[j.old.ix.packages[at].files[left]]]
+			rest := j.at[j.now[j.old.ix.packages.Space(at).Files[left]]]
 			if _, imported := needs[rest][now]; !imported {
-				j.lost([]project.FileID{id, j.old.ix.packages[at].files[left]}, "%s does something when a program starts that imports its package, and %s would not import it any more",
-					j.old.tree.Path(id), j.old.tree.Path(j.old.ix.packages[at].files[left]))
+				j.lost([]project.FileID{id, j.old.ix.packages.Space(at).Files[left]}, "%s does something when a program starts that imports its package, and %s would not import it any more",
+					j.old.tree.Path(id), j.old.tree.Path(j.old.ix.packages.Space(at).Files[left]))
 			}
 		}
 	}
@@ -257,23 +258,23 @@ func (j *judge) starts(needs map[place]map[place]need) {
 // merged looks at packages to which files come: no name may be declared twice, and none may get another meaning.
 func (j *judge) merged() {
 	for _, at := range sortedPlaces(j.shift.clauses) {
-		p := j.packs[at]
-		for _, name := range slices.Sorted(maps.Keys(p.names)) {
-			ids := p.names[name]
+		p := j.packs.Space(at)
+		for _, name := range p.Names() {
+			ids := p.Declare(name)
 			for _, id := range ids[1:] {
 				if a, b := j.was[ids[0]], j.was[id]; j.before(ids[0]) != j.before(id) {
 					j.lost([]project.FileID{a, b}, "%s and %s both declare %s, and would be of one package", j.old.tree.Path(a), j.old.tree.Path(b), name)
 				}
 			}
 		}
-		for _, id := range p.files {
+		for _, id := range p.Files {
 			j.captured(at, p, id)
 		}
 	}
 }
 
 // captured looks for names of a file that would mean something of the package that they did not mean before.
-func (j *judge) captured(at place, p *pack, id project.FileID) {
+func (j *judge) captured(at place, p *names.Space, id project.FileID) {
 	was := j.was[id]
 	from := j.before(id)
 	mean := func(name string, others []project.FileID) []project.FileID {
@@ -285,14 +286,14 @@ func (j *judge) captured(at place, p *pack, id project.FileID) {
 		if u.qualifier != "" || u.doubtful {
 			continue
 		}
-		if others := mean(u.name, p.names[u.name]); len(others) > 0 && !j.old.target(was, from, u.name).Kind.Inside() {
+		if others := mean(u.name, p.Declare(u.name)); len(others) > 0 && !j.old.target(was, from, u.name).Kind.Inside() {
 			j.lost([]project.FileID{was, j.was[others[0]]}, "%s uses %s, and %s declares another one in the package that they would be of",
 				j.old.tree.Path(was), u.name, j.old.tree.Path(j.was[others[0]]))
 		}
 	}
 	for _, s := range j.of(id).imports {
 		name := cmp.Or(s.name, j.nameOf(was, s))
-		if others := mean(name, p.names[name]); len(others) > 0 {
+		if others := mean(name, p.Declare(name)); len(others) > 0 {
 			j.lost([]project.FileID{was, j.was[others[0]]}, "%s imports %s, and %s declares that name in the package that they would be of",
 				j.old.tree.Path(was), name, j.old.tree.Path(j.was[others[0]]))
 		}

@@ -9,6 +9,7 @@ import (
 	"sync"
 
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/names"
 	"crookedshelf/internal/project"
 )
 
@@ -20,7 +21,7 @@ type shift struct {
 	now     map[project.FileID]project.FileID // of each file of the old tree that can be read
 	was     map[project.FileID]project.FileID // and back
 	at      map[project.FileID]place          // the package of each
-	packs   map[place]*pack
+	packs   names.Index[place]
 	goals   sync.Map           // of targets, what settler.goal says
 	clauses map[place]string   // of the packages in which something arrives
 	clashes map[place][]string // the clauses of what arrives, where they do not agree
@@ -31,7 +32,7 @@ func (r *Resolver) shifted(old *Resolver, moves []lang.Moved) *shift {
 	s := &r.moved
 	s.once.Do(func() {
 		s.old, s.now, s.was = old, map[project.FileID]project.FileID{}, map[project.FileID]project.FileID{}
-		s.at, s.packs = map[project.FileID]place{}, map[place]*pack{}
+		s.at = map[project.FileID]place{}
 		s.clauses, s.clashes = map[place]string{}, map[place][]string{}
 		to := map[string]string{}
 		for _, m := range moves {
@@ -47,12 +48,12 @@ func (r *Resolver) shifted(old *Resolver, moves []lang.Moved) *shift {
 				if old.placeOf(id, f).alone != "" {
 					s.at[now] = place{dir: path.Dir(p), alone: path.Base(p)}
 				}
-				add(s.packs, s.at[now], now, f)
+				s.packs.Add(s.at[now], now, f.names())
 			}
 		}
-		for _, at := range sortedPlaces(s.packs) { // tests from outside behind the package that they test
-			slices.Sort(s.packs[at].files)
-			s.arrive(at, s.packs[at])
+		for _, at := range s.packs.Spaces(comparePlaces) { // tests from outside behind the package that they test
+			slices.Sort(s.packs.Space(at).Files)
+			s.arrive(at, s.packs.Space(at))
 		}
 	})
 	return s
@@ -71,10 +72,10 @@ func (s *shift) of(id project.FileID) *file {
 func (s *shift) before(id project.FileID) place { return s.old.placeOf(s.was[id], s.of(id)) }
 
 // arrive works out the clause of a package of the new tree.
-func (s *shift) arrive(at place, p *pack) {
+func (s *shift) arrive(at place, p *names.Space) {
 	var staying, coming []string
 	follows := true // each that comes was called as its folder
-	for _, id := range p.files {
+	for _, id := range p.Files {
 		from, name := s.before(id), strings.TrimSuffix(s.of(id).clause, external(at))
 		if from == at {
 			staying = append(staying, name)
@@ -117,8 +118,8 @@ func (s *shift) clause(at place) string {
 	if name, known := s.clauses[at]; known {
 		return name
 	}
-	if p := s.packs[at]; p != nil {
-		return s.of(p.files[0]).clause
+	if p := s.packs.Space(at); p != nil {
+		return s.of(p.Files[0]).clause
 	}
 	return ""
 }

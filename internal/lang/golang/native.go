@@ -16,8 +16,8 @@ func (r *Resolver) Links(from project.FileID) (out []lang.Link) {
 	if !native[path.Ext(p)] {
 		return nil
 	}
-	if built := r.index().packages[place{dir: path.Dir(p)}]; built != nil {
-		for _, file := range built.files {
+	if built := r.index().packages.Space(place{dir: path.Dir(p)}); built != nil {
+		for _, file := range built.Files {
 			out = append(out, lang.Link{To: file, Why: "is built with the Go files beside it"})
 		}
 	}

@@ -10,6 +10,7 @@ import (
 	"strings"
 
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/imports"
 	"crookedshelf/internal/project"
 	"crookedshelf/internal/source"
 )
@@ -58,7 +59,7 @@ type settler struct {
 	taken   map[string]bool   // names that a qualifier can't have
 	written map[*spec]*line   // what becomes of the imports
 	removed bool              // an import was taken away
-	added   []string          // imports for a list
+	added   []imports.New     // imports for a list
 
 	edits  []lang.Settled
 	failed []lang.Failed
@@ -101,8 +102,8 @@ func (s *settler) findSpecs() {
 
 // isTaken says whether a name means something in the file already.
 func (s *settler) isTaken(name string) bool {
-	p := s.shift.packs[s.own]
-	return s.taken[name] || s.file.locals[name] || p != nil && p.names[name] != nil
+	p := s.shift.packs.Space(s.own)
+	return s.taken[name] || s.file.locals[name] || p != nil && len(p.Declare(name)) > 0
 }
 
 // nameOf is the name by which a file has an import, as far as it is known.
@@ -301,7 +302,7 @@ func (s *settler) remove(one *spec, mention int) {
 
 // addImports writes imports for packages that the file does not import yet.
 func (s *settler) addImports() {
-	var lines []string
+	var added []imports.New
 	for _, dir := range slices.Sorted(maps.Keys(s.users)) {
 		if s.called[dir] != "" {
 			continue
@@ -324,10 +325,10 @@ func (s *settler) addImports() {
 			line = name + " " + line
 		}
 		s.called[dir], s.taken[name] = name, true
-		lines = append(lines, line)
+		added = append(added, imports.New{Key: text, Text: line})
 	}
-	if len(lines) > 0 {
-		s.insert(lines)
+	if len(added) > 0 {
+		s.insert(added)
 	}
 }
 

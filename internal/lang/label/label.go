@@ -4,11 +4,10 @@
 package label
 
 import (
-	"path"
-	"slices"
 	"strings"
 
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/names"
 	"crookedshelf/internal/project"
 	"crookedshelf/internal/template"
 )
@@ -16,32 +15,21 @@ import (
 // Resolver answers for one tree.
 type Resolver struct{ tree *project.Project }
 
+// index is the name of files that stand for their folder.
+const index = "index"
+
 // New makes a resolver.
 func New(tree *project.Project) *Resolver { return &Resolver{tree} }
 
 // Resolve gives the file itself if the name fits its path.
 func (r *Resolver) Resolve(from project.FileID, m *lang.Mention) lang.Target {
 	segments := strings.Split(m.Text, "/")
-	for _, index := range []bool{false, true} {
-		own := ending(r.tree.Path(from), len(segments), index)
-		if slices.EqualFunc(own, segments, template.SameWords) {
+	for _, entry := range []string{"", index} {
+		if own := names.Last(r.tree.Path(from), len(segments), entry); names.Fits(segments, own, template.SameWords) {
 			return lang.File(from)
 		}
 	}
 	return lang.No(lang.ToNothing)
-}
-
-// ending is the last n segments of a path, without the file's ending and, if asked for, without a last index.
-func ending(p string, n int, index bool) []string {
-	base, _, _ := strings.Cut(path.Base(p), ".")
-	segments := append(strings.Split(path.Dir(p), "/"), base)
-	if index {
-		if base != "index" {
-			return nil
-		}
-		segments = segments[:len(segments)-1]
-	}
-	return segments[max(0, len(segments)-n):]
 }
 
 // Spell writes the end of the file's new path, with as many segments as before.
@@ -51,9 +39,9 @@ func (r *Resolver) Spell(q lang.Respelling) (lang.Spelling, bool) {
 	}
 	n := strings.Count(q.Mention.Text, "/") + 1
 	p := r.tree.Path(q.From)
-	own := ending(p, n, true)
-	if own == nil || strings.HasSuffix(q.Mention.Text, "/index") {
-		own = ending(p, n, false)
+	own := names.Last(p, n, index)
+	if own == nil || strings.HasSuffix(q.Mention.Text, "/"+index) {
+		own = names.Last(p, n, "")
 	}
 	return lang.Spelling{Text: strings.Join(own, "/")}, len(own) == n
 }

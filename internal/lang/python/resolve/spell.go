@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/names"
 	"crookedshelf/internal/lang/paths"
 	"crookedshelf/internal/lang/python/syntax"
 	"crookedshelf/internal/project"
@@ -38,15 +39,7 @@ func (r *Resolver) absolute(from string, t lang.Target) (string, bool) {
 		return len(strings.TrimPrefix(b, ".")) - len(strings.TrimPrefix(a, "."))
 	})
 	for _, root := range starts {
-		rest, ok := strings.CutPrefix(place, root+"/")
-		if root == "." {
-			rest, ok = place, place != "."
-		}
-		if !ok {
-			continue
-		}
-		text := strings.ReplaceAll(rest, "/", ".")
-		if syntax.ModuleName(text) && r.module(from, text).Equal(t) {
+		if text, ok := names.Qualified(root, place, "."); ok && syntax.ModuleName(text) && r.module(from, text).Equal(t) {
 			return text, true
 		}
 	}

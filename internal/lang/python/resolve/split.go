@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"strings"
 
+	"crookedshelf/internal/lang/imports"
 	"crookedshelf/internal/lang/python/syntax"
 	"crookedshelf/internal/source"
 	"crookedshelf/internal/text"
@@ -31,7 +32,10 @@ func (s *settler) split(first int, names []named) {
 	}
 	read := &syntax.Scanner{Src: s.Content, Pos: start(m) + len("from")}
 	var items []syntax.Item
-	read.FromImport(func(syntax.From) {}, func(i syntax.Item) { items = append(items, i) })
+	var list []imports.Item
+	read.FromImport(func(syntax.From) {}, func(i syntax.Item) {
+		items, list = append(items, i), append(list, imports.Item{Start: i.Name.Start, End: i.End})
+	})
 	span := source.Span{Start: start(m), End: read.Pos}
 	var lines []string
 	if kept != "" {
@@ -43,7 +47,7 @@ func (s *settler) split(first int, names []named) {
 				add(items[k].Name, s.renamed(n))
 				continue
 			}
-			add(s.without(items, k, func(k int) bool { return names[k].module == kept }), "")
+			add(imports.Without(s.Content, list, k, func(k int) bool { return names[k].module == kept }, "#"), "")
 		}
 		source.SortEdits(edits)
 		for i := range edits {
@@ -68,40 +72,6 @@ func (s *settler) split(first int, names []named) {
 		between = s.remarkBehind(span.End) + text.Newline(s.Content) + indent
 	}
 	s.edit(span, strings.Join(lines, between), "", mentionsOf(first, names)...)
-}
-
-// without is the place of an item to be taken out of its list: with its line where it stands alone on it, else with a
-// comma.
-func (s *settler) without(items []syntax.Item, k int, keeps func(int) bool) source.Span {
-	it := items[k]
-	line := bytes.LastIndexByte(s.Content[:it.Name.Start], '\n') + 1
-	end := it.End
-	for end < len(s.Content) && (s.Content[end] == ' ' || s.Content[end] == '\t' || s.Content[end] == ',') {
-		end++
-	}
-	if s.at(end) == '#' {
-		for end < len(s.Content) && s.Content[end] != '\n' {
-			end++
-		}
-	}
-	if len(bytes.TrimSpace(s.Content[line:it.Name.Start])) == 0 && (s.at(end) == '\n' || s.at(end) == '\r') {
-		for end < len(s.Content) && s.Content[end] != '\n' {
-			end++
-		}
-		return source.Span{Start: line, End: min(end+1, len(s.Content))}
-	}
-	for before := k - 1; before >= 0; before-- {
-		if keeps(before) { // from the end of the one before, so that its comma goes too
-			if before == k-1 {
-				return source.Span{Start: items[before].End, End: it.End}
-			}
-			return source.Span{Start: items[k-1].End, End: it.End}
-		}
-	}
-	if k+1 < len(items) {
-		return source.Span{Start: it.Name.Start, End: items[k+1].Name.Start}
-	}
-	return source.Span{Start: it.Name.Start, End: it.End}
 }
 
 // statements writes what imports some names from a module, or modules that lie at a root.
