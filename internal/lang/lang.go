@@ -299,7 +299,24 @@ type Mention struct {
 	Deferred bool
 	// Clause is how many bytes before Span the names of an import or export from another file begin, or the statement; 0 for none.
 	Clause int32
+	// Group is how many bytes before Span the mention begins that stands for the statement of which this is a part; 0 for
+	// one that is no part.
+	Group  int32
 	Detail *Detail // nil for most
+}
+
+// StatementOf gives the mention that stands for the statement of another, by their indices in the order of the file: the other
+// itself where it is no part of one.
+func StatementOf(mentions []Mention, i int) int {
+	m := &mentions[i]
+	if m.Group == 0 {
+		return i
+	}
+	at := m.Span.Start - int(m.Group)
+	if n, found := slices.BinarySearchFunc(mentions[:i], at, func(m Mention, at int) int { return m.Span.Start - at }); found {
+		return n
+	}
+	return i
 }
 
 // Detail is what few mentions have.

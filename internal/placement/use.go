@@ -112,16 +112,15 @@ func (u *users) file(id project.FileID) {
 		return
 	}
 	n := &u.g.Files[id]
-	var module lang.Target // that the names behind it are from
 	for i, t := range n.Targets {
 		m := &n.Mentions[i]
 		switch {
-		case m.Likely, m.Kind.Is(lang.Brought), m.Kind.Is(lang.Part) && (t.Kind != lang.ToFile || t.Equal(module)): // the module says it
+		case m.Likely, m.Kind.Is(lang.Brought):
 			continue
-		case m.Kind.Is(lang.Whole) && m.Kind.Is(lang.Imports):
-			if module = t; modulesAlone(n, i) { // each of them tells of itself
-				continue
-			}
+		case m.Kind.Is(lang.Part) && (t.Kind != lang.ToFile || t.Equal(n.Targets[lang.StatementOf(n.Mentions, i)])): // the module says it
+			continue
+		case m.Kind.Is(lang.Whole) && m.Kind.Is(lang.Imports) && modulesAlone(n, i): // each of them says it of itself
+			continue
 		}
 		ref := graph.Reference{From: id, Mention: i}
 		switch t.Kind {
@@ -142,7 +141,7 @@ func (u *users) file(id project.FileID) {
 // modulesAlone says whether all names behind a module that names are imported from are modules of their own.
 func modulesAlone(n *graph.FileNode, from int) bool {
 	names := 0
-	for i := from + 1; i < len(n.Mentions) && n.Mentions[i].Kind.Is(lang.Part); i++ {
+	for i := from + 1; i < len(n.Mentions) && lang.StatementOf(n.Mentions, i) == from; i++ {
 		if t := n.Targets[i]; t.Kind != lang.ToFile || t.Equal(n.Targets[from]) {
 			return false
 		}

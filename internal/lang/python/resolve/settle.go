@@ -42,7 +42,7 @@ func (r *Resolver) Settle(q lang.Settling) ([]lang.Settled, []lang.Failed) {
 			s.imports(first, i+1)
 		case syntax.FromModule:
 			first := i
-			for i+1 < len(q.Mentions) && q.Mentions[i+1].Kind == syntax.FromName {
+			for i+1 < len(q.Mentions) && lang.StatementOf(q.Mentions, i+1) == first {
 				i++
 			}
 			s.from(first, i+1)

@@ -107,8 +107,5 @@ func (s *settler) need(module, old string, binding int) {
 
 // moduleOf is the mention with which the statement of a mention begins.
 func (s *settler) moduleOf(i int) *lang.Mention {
-	for s.Mentions[i].Kind == syntax.FromName {
-		i--
-	}
-	return &s.Mentions[i]
+	return &s.Mentions[lang.StatementOf(s.Mentions, i)]
 }

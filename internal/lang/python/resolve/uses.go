@@ -18,17 +18,14 @@ func (r *Resolver) Asks(from project.FileID, mentions []lang.Mention, targets []
 	if p := r.tree.Path(from); !strings.HasSuffix(p, ".py") && !strings.HasSuffix(p, ".pyi") && !syntax.IsNotebook(p) { // a document, with code in it
 		return false
 	}
-	var module lang.Target // that the names behind it are from
 	for i, t := range targets {
 		switch m := &mentions[i]; m.Kind {
 		case syntax.ModuleUse:
 			return false // it has been read
-		case syntax.FromModule:
-			module = t
 		case syntax.ModuleImport:
 			asks = asks || t.Kind.Inside()
 		case syntax.FromName:
-			asks = asks || t.Kind.Inside() && m.Text != lang.Everything && !t.Equal(module)
+			asks = asks || t.Kind.Inside() && m.Text != lang.Everything && !t.Equal(targets[lang.StatementOf(mentions, i)])
 		}
 	}
 	return asks

@@ -154,13 +154,14 @@ func (s *Scanner) imported(start int) {
 
 // importedFrom notes the module and the names of from a import b. The word before begins at start.
 func (s *Scanner) importedFrom(start int, top bool) {
-	module := ""
+	module, at := "", 0
 	s.FromImport(func(f From) {
-		module = f.text
+		module, at = f.text, f.span.Start
 		s.add(f.span, f.text, FromModule, "")
 		s.mentions[len(s.mentions)-1].Clause = int32(f.span.Start - start)
 	}, func(i Item) {
 		s.add(i.Name, i.text, FromName, module)
+		s.mentions[len(s.mentions)-1].Group = int32(i.Name.Start - at)
 		if s.outline != nil && s.texts.exports && top && i.text != lang.Everything { // a package gives on what it imports
 			local := i.local()
 			s.outline.Exports = append(s.outline.Exports, lang.Binding{Name: local, Local: local})
