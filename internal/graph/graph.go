@@ -195,7 +195,7 @@ func (g *Graph) scan(ids []project.FileID) {
 			return
 		}
 		var found lang.Scanned
-		found, n.Err = g.Languages.Families[n.Family].Scan(g.Tree.Path(id), content, g.Declared)
+		found, n.Err = g.Languages.Scan(&g.Languages.Families[n.Family], g.Tree.Path(id), content, g.Declared)
 		n.Mentions, n.outline = found.Mentions, found.Outline
 		if found.Early != nil {
 			n.later = &later{Early: *found.Early}
@@ -231,7 +231,7 @@ func (g *Graph) Outline(id project.FileID) *lang.Outline {
 		whole := *g.Declared
 		whole.Certain = false
 		g.look(id, func(content []byte) {
-			found, _ := g.Languages.Families[n.Family].Scan(g.Tree.Path(id), content, &whole) // what is wrong has been told
+			found, _ := g.Languages.Scan(&g.Languages.Families[n.Family], g.Tree.Path(id), content, &whole) // what is wrong has been told
 			n.later.outline = found.Outline
 		})
 	})

@@ -44,6 +44,9 @@ type Facts struct {
 	// Made are the endings or names of files that programs write anew when what they speak of has moved, MadeBelow the
 	// endings of folders of such files.
 	Made, MadeBelow []string
+	// Shown are the endings of languages by the names with which documents call them, where the imports of what they show
+	// are known.
+	Shown map[string]string
 	// Prose are the endings of files that are written for people: a word in them is a word.
 	Prose []string
 }

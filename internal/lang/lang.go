@@ -20,10 +20,10 @@ type Family struct {
 	Name string
 	// Reads says whether a file is one of the family, by its path.
 	Reads func(path string) bool
-	// Scan finds the mentions in a file, and its outline where the convention asks for what files declare: one pass
-	// over its bytes, with no knowledge of the project beside what its convention declares. It never panics; a file
+	// Scan finds the mentions in a text, and its outline where the convention asks for what files declare: one pass
+	// over its bytes, with no knowledge of the project beside what its convention declares. It never panics; a text
 	// that it can't make sense of gives a *ScanError beside what was found.
-	Scan func(path string, content []byte, declared *Declared) (Scanned, error)
+	Scan func(s Source) (Scanned, error)
 	// Index finds what the family's rules want to know of each of its files beside mentions: what it declares, what it
 	// exports. It is asked when a rule first asks for the file, and once for each text. The content is gone when it
 	// returns. Nil for a family whose rules want nothing.

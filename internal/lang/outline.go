@@ -9,7 +9,8 @@ import (
 // Scanned is what scanning a file finds.
 type Scanned struct {
 	Mentions []Mention
-	Outline  *Outline // nil if it was not asked for, or the family has none
+	Inside   []Embedded // what other languages read of the file
+	Outline  *Outline   // nil if it was not asked for, or the family has none
 	// Early is what is known where the outline was asked for beside certain mentions alone, and was not read; nil where
 	// it was.
 	Early *Early

@@ -16,7 +16,7 @@ func TestValidate(t *testing.T) {
 	whole := func() lang.Family {
 		return lang.Family{
 			Name: "Stars", Reads: func(p string) bool { return strings.HasSuffix(p, ".star") },
-			Scan:  func(string, []byte, *lang.Declared) (lang.Scanned, error) { return lang.Scanned{}, nil },
+			Scan:  func(lang.Source) (lang.Scanned, error) { return lang.Scanned{}, nil },
 			Facts: lang.Facts{Called: map[string]string{".star": "Stars"}, Programs: []string{".star"}},
 		}
 	}

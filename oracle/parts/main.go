@@ -17,7 +17,7 @@ import (
 	"strings"
 
 	"crookedshelf/internal/lang"
-	"crookedshelf/internal/lang/markup"
+	"crookedshelf/internal/lang/all"
 	"crookedshelf/internal/lang/paths"
 	"crookedshelf/internal/lang/style"
 	"crookedshelf/internal/lang/web/script"
@@ -119,10 +119,8 @@ func compare(line []byte, ablate string, by map[string]*tally, kinds, skips map[
 }
 
 func scan(file string, src []byte) []lang.Mention {
-	if d, known := style.DialectOf(file); known {
-		return style.Scan(src, d)
-	}
-	found, err := markup.Scan(file, src, nil)
+	languages := all.Languages()
+	found, err := languages.Scan(languages.FamilyOf(file), file, src, nil)
 	if err != nil {
 		fmt.Fprintln(os.Stderr, "parts:", file, err)
 		os.Exit(2)

@@ -108,30 +108,30 @@ func requireSameEarly(t *testing.T, file string, src []byte) {
 	same := func(wanted, found []lang.Mention) {
 		require.True(t, slices.EqualFunc(wanted, found, func(a, b lang.Mention) bool { return a.Span == b.Span && a.Kind == b.Kind && a.Text == b.Text }), file)
 	}
-	outlined, err := python.Family().Scan(file, src, declared)
+	outlined, err := python.Family().Scan(lang.Source{Path: file, As: file, Content: src, Declared: declared})
 	require.Equal(t, wholeErr, err, file)
 	same(whole.Mentions, outlined.Mentions)
 	require.Equal(t, whole.Outline, outlined.Outline, file)
 	declared.Outlines = false
-	texts, err := python.Family().Scan(file, src, declared)
+	texts, err := python.Family().Scan(lang.Source{Path: file, As: file, Content: src, Declared: declared})
 	require.Equal(t, wholeErr, err, file)
 	same(whole.Mentions, texts.Mentions)
 
 	declared.Certain = true
-	certain, err := python.Family().Scan(file, src, declared)
+	certain, err := python.Family().Scan(lang.Source{Path: file, As: file, Content: src, Declared: declared})
 	require.Equal(t, wholeErr, err, file)
 	likely := func(m lang.Mention) bool { return m.Likely }
 	same(slices.DeleteFunc(slices.Clone(whole.Mentions), likely), slices.DeleteFunc(certain.Mentions, likely))
 
 	asking := *declared
 	asking.AskAll()
-	all, err := python.Family().Scan(file, src, &asking)
+	all, err := python.Family().Scan(lang.Source{Path: file, As: file, Content: src, Declared: &asking})
 	require.Equal(t, wholeErr, err, file)
 	same(slices.DeleteFunc(slices.Clone(whole.Mentions), likely), slices.DeleteFunc(all.Mentions, likely))
 	require.Equal(t, whole.Outline, all.Outline, file)
 
 	declared.Outlines = true
-	late, _ := python.Family().Scan(file, src, declared)
+	late, _ := python.Family().Scan(lang.Source{Path: file, As: file, Content: src, Declared: declared})
 	hands := !whole.Outline.Own && (len(whole.Outline.Exports) > 0 || slices.ContainsFunc(whole.Mentions, func(m lang.Mention) bool { return m.Text == lang.Everything }))
 	require.True(t, late.Early == nil || late.Early.ReExports || !hands, file)
 	require.True(t, late.Early != nil || late.Outline != nil, file)

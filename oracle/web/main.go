@@ -191,7 +191,7 @@ func compareFile(line []byte, ablation script.Ablation) result {
 func early(file string, src []byte) (differ []string) {
 	declared := lang.NewDeclared(asking, false, nil)
 	scan := func() lang.Scanned {
-		found, err := web.Family().Scan(file, src, declared)
+		found, err := web.Family().Scan(lang.Source{Path: file, As: file, Content: src, Declared: declared})
 		if err != nil {
 			differ = append(differ, err.Error())
 		}

@@ -6,7 +6,7 @@ import (
 
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/stated"
-	"crookedshelf/internal/lang/web/script"
+	"crookedshelf/internal/source"
 )
 
 // component records an element whose name the convention may state to stand for a file.
@@ -33,6 +33,6 @@ func (s *scanner) frontScript() int {
 	if end < 0 {
 		return 0
 	}
-	s.within(body, script.ScanText(s.path, s.src[body:body+end], script.TypeScript, s.declared).Mentions)
+	s.embed(source.Span{Start: body, End: body + end}, "x.ts")
 	return body + end + 4
 }

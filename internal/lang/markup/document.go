@@ -3,13 +3,12 @@ package markup
 import (
 	"bytes"
 	"regexp"
+	"slices"
 	"strings"
 
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/paths"
-	"crookedshelf/internal/lang/python/syntax"
 	"crookedshelf/internal/lang/stated"
-	"crookedshelf/internal/lang/web/script"
 	"crookedshelf/internal/manifest"
 	"crookedshelf/internal/source"
 	"crookedshelf/internal/text"
@@ -47,7 +46,7 @@ func (s *scanner) document() {
 			code = append(code, source.Span{Start: at, End: at + end})
 			text.Blank(line)
 		case component && (bytes.HasPrefix(line, []byte("import ")) || bytes.HasPrefix(line, []byte("export "))):
-			s.within(at, script.Scan(s.src[at:at+end], script.TypeScript|script.JSX))
+			s.embed(source.Span{Start: at, End: at + end}, "x.tsx").Imports = true
 			text.Blank(line)
 		}
 		at += end + 1
@@ -59,20 +58,13 @@ func (s *scanner) document() {
 	inner := &scanner{path: s.path, src: prose, dialect: document, declared: s.declared, tags: s.tags}
 	t := tokenizer{src: prose, dialect: document, onTag: inner.tag, onRaw: func(*tag, source.Span) {}}
 	t.run()
-	s.mentions = append(s.mentions, inner.mentions...)
+	s.mentions, s.inside = append(s.mentions, inner.mentions...), append(s.inside, inner.inside...)
 }
 
-// fenced reads the code between two fences, where its language is one whose imports are known.
+// fenced leaves the code between two fences to its language.
 func (s *scanner) fenced(code []source.Span, language string) {
-	switch language {
-	case "py", "python", "python3", "pycon":
-		s.example(code, syntax.Scan)
-	case "js", "jsx", "mjs", "cjs", "javascript":
-		s.example(code, func(text []byte) []lang.Mention { return script.Scan(text, script.JSX) })
-	case "ts", "mts", "cts", "typescript":
-		s.example(code, func(text []byte) []lang.Mention { return script.Scan(text, script.TypeScript) })
-	case "tsx":
-		s.example(code, func(text []byte) []lang.Mention { return script.Scan(text, script.TypeScript|script.JSX) })
+	if len(code) > 0 {
+		s.inside = append(s.inside, lang.Embedded{Lines: slices.Clone(code), Called: language, Imports: true, Example: true})
 	}
 }
 

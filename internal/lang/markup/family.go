@@ -9,7 +9,6 @@ package markup
 import (
 	"bytes"
 	"path"
-	"slices"
 	"strings"
 
 	"crookedshelf/internal/lang"
@@ -86,7 +85,7 @@ func Family() lang.Family {
 			Made:    []string{".po", ".pot"}, // translations name the places of their texts
 		},
 		Reads: func(p string) bool { _, known := dialectOf(p); return known },
-		Scan:  Scan,
+		Scan:  func(s lang.Source) (lang.Scanned, error) { return Scan(s.Path, s.Content, s.Declared) },
 	}
 }
 
@@ -111,9 +110,7 @@ func Scan(p string, content []byte, declared *lang.Declared) (lang.Scanned, erro
 	default:
 		s.markup(0)
 	}
-	slices.SortStableFunc(s.mentions, func(a, b lang.Mention) int { return a.Span.Start - b.Span.Start })
-	s.mentions = apart(s.mentions)
-	return lang.Scanned{Mentions: s.mentions, Outline: s.outline}, nil
+	return lang.Scanned{Mentions: lang.InOrder(s.mentions), Inside: s.inside, Outline: s.outline}, nil
 }
 
 type scanner struct {
@@ -123,7 +120,8 @@ type scanner struct {
 	declared *lang.Declared
 	tags     []int // entries of the convention that speak of elements
 	mentions []lang.Mention
-	outline  *lang.Outline // nil if nobody asks for it, or the file declares nothing
+	inside   []lang.Embedded // what other languages read
+	outline  *lang.Outline   // nil if nobody asks for it, or the file declares nothing
 }
 
 func (s *scanner) add(span source.Span, text string, kind *lang.Kind, quote byte, likely bool) {
@@ -139,16 +137,8 @@ func (s *scanner) within(offset int, found []lang.Mention) {
 	}
 }
 
-// apart drops mentions that overlap one before them.
-func apart(mentions []lang.Mention) []lang.Mention {
-	out := mentions[:0]
-	last := -1
-	for _, m := range mentions {
-		if m.Span.Start < last {
-			continue
-		}
-		out = append(out, m)
-		last = m.Span.End
-	}
-	return out
+// embed leaves a part of the text to the language of files with a name.
+func (s *scanner) embed(part source.Span, as string) *lang.Embedded {
+	s.inside = append(s.inside, lang.Embedded{Lines: []source.Span{part}, As: as})
+	return &s.inside[len(s.inside)-1]
 }

@@ -9,6 +9,9 @@ import (
 
 	"crookedshelf/internal/convention"
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/python"
+	"crookedshelf/internal/lang/style"
+	"crookedshelf/internal/lang/web"
 )
 
 var cases = []struct {
@@ -51,10 +54,16 @@ var cases = []struct {
 	{"a document with imports", "a.mdx", "import A from './A'\nexport const b = 1\n\n<A src=\"./c.png\" d={e} />\n", []string{"import ./A", "text? ./c.png"}},
 }
 
+// scan finds what a file of markup holds, also in the languages that it embeds.
+func scan(p string, content []byte, declared *lang.Declared) (lang.Scanned, error) {
+	l := lang.Languages{Families: []lang.Family{Family(), web.Family(), style.Family(), python.Family()}}
+	return l.Scan(&l.Families[0], p, content, declared)
+}
+
 func TestScan(t *testing.T) {
 	for _, c := range cases {
 		t.Run(c.name, func(t *testing.T) {
-			found, err := Scan(c.path, []byte(c.text), nil)
+			found, err := scan(c.path, []byte(c.text), nil)
 			require.NoError(t, err)
 			var got []string
 			last := 0
@@ -86,7 +95,7 @@ shelves: { a: src/ }
 	require.NoError(t, err)
 	declared := lang.NewDeclared(c, false, nil)
 	texts := func(path, text string) (out []string) {
-		found, err := Scan(path, []byte(text), declared)
+		found, err := scan(path, []byte(text), declared)
 		require.NoError(t, err)
 		for _, m := range found.Mentions {
 			out = append(out, m.Kind.String()+" "+m.Text)
@@ -106,7 +115,7 @@ func FuzzScan(f *testing.F) {
 		if _, known := dialectOf(path); !known {
 			return
 		}
-		found, err := Scan(path, []byte(text), nil)
+		found, err := scan(path, []byte(text), nil)
 		require.NoError(t, err)
 		last := 0
 		for _, m := range found.Mentions {

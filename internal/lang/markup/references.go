@@ -6,7 +6,6 @@ import (
 
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/paths"
-	"crookedshelf/internal/lang/style"
 	"crookedshelf/internal/lang/web/script"
 	"crookedshelf/internal/manifest"
 	"crookedshelf/internal/source"
@@ -64,7 +63,7 @@ func (s *scanner) attribute(name string, a attribute, table map[string][]string)
 		s.sourceSet(a)
 	case a.name == "style":
 		if a.quote != 0 && strings.Contains(a.text, "url(") && !computed(a.text) {
-			s.within(a.value.Start, style.Scan(s.src[a.value.Start:a.value.End], style.CSS))
+			s.embed(a.value, "x.css")
 		}
 	case contains(table[name], a.name):
 		s.address(a, paths.Asset, false)
@@ -72,7 +71,7 @@ func (s *scanner) attribute(name string, a attribute, table map[string][]string)
 		s.address(a, paths.Asset, false)
 	case s.dialect == vue && (a.name[0] == ':' || strings.HasPrefix(a.name, "v-bind:")):
 		if a.quote != 0 && (strings.Contains(a.text, "require(") || strings.Contains(a.text, "import(")) {
-			s.within(a.value.Start, script.ScanText(s.path, s.src[a.value.Start:a.value.End], script.TypeScript, s.declared).Mentions)
+			s.embed(a.value, "x.ts")
 		}
 	case a.name == "src" || a.name == "href" || a.name == "poster":
 		s.address(a, paths.Text, true)
@@ -167,18 +166,17 @@ func (s *scanner) sourceSet(a attribute) {
 	}
 }
 
-// raw reads a script or style sheet that stands in the text.
+// raw leaves a script or style sheet that stands in the text to its language.
 func (s *scanner) raw(t *tag, content source.Span) {
-	text := s.src[content.Start:content.End]
 	language, _ := t.get("lang")
 	switch strings.ToLower(t.name) {
 	case "script":
 		s.script(t, language.text, content)
 	case "style":
-		d, known := style.DialectOf("x." + language.text)
-		if language.text == "" || known {
-			s.within(content.Start, style.Scan(text, d))
+		if language.text == "" {
+			language.text = "css"
 		}
+		s.embed(content, "x."+language.text)
 	}
 }
 
@@ -199,39 +197,29 @@ func (s *scanner) script(t *tag, language string, content source.Span) {
 	if s.dialect.code() && s.dialect != vue && computed(string(text)) {
 		return
 	}
-	d, _ := script.DialectOf("x." + language)
-	switch {
-	case language == "":
-		d, _ = script.DialectOf("x.js")
-	case language == "typescript":
-		d, _ = script.DialectOf("x.ts")
+	switch _, known := script.DialectOf("x." + language); {
+	case s.dialect == astro || s.dialect == svelte && language == "" || language == "typescript":
+		language = "ts"
+	case !known:
+		language = "js"
 	}
-	if s.dialect == astro || s.dialect == svelte && language == "" {
-		d, _ = script.DialectOf("x.ts")
-	}
+	part := s.embed(content, "x."+language)
 	if s.dialect.component() {
-		found := script.ScanText(s.path, text, d, s.declared)
-		s.within(content.Start, found.Mentions)
-		if s.outline != nil {
-			s.outline.Declarations = append(s.outline.Declarations, found.Outline.Declarations...)
-		}
+		part.Declares = true
 		return
 	}
-	s.within(content.Start, inPage(script.Scan(text, d)))
+	part.Imports, part.Keep = true, inPage
 }
 
 // inPage takes the imports of a script in a page as addresses: a browser reads them from the page.
-func inPage(found []lang.Mention) []lang.Mention {
-	out := found[:0]
-	for _, m := range found {
-		if m.Kind == script.Import || m.Kind == script.ExportFrom || m.Kind == script.DynamicImport {
-			if strings.HasPrefix(m.Text, "/") {
-				m.Kind = paths.Asset
-			}
-			out = append(out, m)
-		}
+func inPage(m *lang.Mention) bool {
+	if m.Kind != script.Import && m.Kind != script.ExportFrom && m.Kind != script.DynamicImport {
+		return false
 	}
-	return out
+	if strings.HasPrefix(m.Text, "/") {
+		m.Kind = paths.Asset
+	}
+	return true
 }
 
 // importMap records the addresses of an import map (HTML, section 8.1.6.2).

@@ -83,7 +83,7 @@ func (s *scanner) restructured() {
 		s.restructuredPath(source.Span{Start: m[n], End: m[n+1]})
 	}
 	s.mentions = append(s.mentions, syntax.References(prose)...)
-	s.example(code, syntax.Scan)
+	s.fenced(code, "python")
 }
 
 // restructuredPath notes a path from the document's folder, or, with a slash in front, from the one in which the documents lie. Documents
@@ -109,25 +109,4 @@ func (s *scanner) restructuredName(span source.Span) {
 	if n, ok := lang.DottedName(text); ok && n > 1 {
 		s.mentions = append(s.mentions, lang.Mention{Span: span, Text: text, Kind: syntax.ModuleText, Form: lang.Plain, Likely: true, Deferred: true})
 	}
-}
-
-// example reads code that a document shows. What it imports, the reader would: it is no use of the project's own, and no error where it
-// leads nowhere.
-func (s *scanner) example(lines []source.Span, scan func([]byte) []lang.Mention) {
-	if len(lines) == 0 {
-		return
-	}
-	from, to := lines[0].Start, lines[len(lines)-1].End
-	code := bytes.Repeat([]byte(" "), to-from)
-	for _, line := range lines {
-		copy(code[line.Start-from:], s.src[line.Start:line.End])
-		if line.End < to {
-			code[line.End-from] = '\n'
-		}
-	}
-	found := scan(code)
-	for i := range found {
-		found[i].Likely, found[i].Evident, found[i].Deferred = true, true, true
-	}
-	s.within(from, found)
 }

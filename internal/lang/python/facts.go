@@ -14,6 +14,7 @@ var facts = lang.Facts{
 	Marker:   "__init__.py",
 	Made:     []string{"PKG-INFO"}, MadeBelow: []string{".egg-info", ".dist-info"},
 	Entry: "__init__",
+	Shown: map[string]string{"py": ".py", "python": ".py", "python3": ".py", "pycon": ".py"},
 }
 
 // fixed says what the names of files mean to the import system, to installers, to test runners and to the habits of web

@@ -15,10 +15,15 @@ func Family() lang.Family {
 		Name:   "Python",
 		InText: syntax.InText,
 		Reads:  func(p string) bool { return strings.HasSuffix(p, ".py") || strings.HasSuffix(p, ".pyi") },
-		Scan:   syntax.File,
-		Index:  func(content []byte) (any, error) { return syntax.IndexOf(content), nil },
-		Rules:  resolve.Rules,
-		Fixed:  fixed, Owner: stubbed, Facts: facts,
+		Scan: func(s lang.Source) (lang.Scanned, error) {
+			if s.Imports {
+				return lang.Scanned{Mentions: syntax.Scan(s.Content)}, nil
+			}
+			return syntax.File(s.Path, s.Content, s.Declared)
+		},
+		Index: func(content []byte) (any, error) { return syntax.IndexOf(content), nil },
+		Rules: resolve.Rules,
+		Fixed: fixed, Owner: stubbed, Facts: facts,
 		Reexports: &lang.Reexports{Specifier: Specifier, Line: EntryLine, Gives: EntryGives},
 	}
 }
@@ -26,5 +31,5 @@ func Family() lang.Family {
 // Notebooks are the family of notebooks: JSON whose cells hold code
 // (nbformat.readthedocs.io/en/latest/format_description.html).
 func Notebooks() lang.Family {
-	return lang.Family{Name: "notebook", Reads: syntax.IsNotebook, Scan: syntax.ScanNotebook, Facts: lang.Facts{Prose: []string{".ipynb"}}}
+	return lang.Family{Name: "notebook", Reads: syntax.IsNotebook, Scan: func(s lang.Source) (lang.Scanned, error) { return syntax.ScanNotebook(s.Content) }, Facts: lang.Facts{Prose: []string{".ipynb"}}}
 }

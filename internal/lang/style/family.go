@@ -20,9 +20,9 @@ func Family() lang.Family {
 			Unwritten: []string{".css"},
 		},
 		Reads: func(p string) bool { _, known := DialectOf(p); return known },
-		Scan: func(p string, content []byte, _ *lang.Declared) (lang.Scanned, error) {
-			d, _ := DialectOf(p)
-			return lang.Scanned{Mentions: Scan(content, d)}, nil
+		Scan: func(s lang.Source) (lang.Scanned, error) {
+			d, _ := DialectOf(s.As)
+			return lang.Scanned{Mentions: Scan(s.Content, d)}, nil
 		},
 		Rules: Rules,
 	}

@@ -25,7 +25,11 @@ var facts = lang.Facts{
 		Stems:   []string{".test", ".spec", ".cy", ".e2e"},
 		Folders: []string{"__tests__", "__mocks__", "test", "tests", "e2e", "spec", "cypress"},
 	},
-	Shows:     lang.Marks{Stems: []string{".stories", ".story"}, Folders: []string{"__stories__", "stories"}},
+	Shows: lang.Marks{Stems: []string{".stories", ".story"}, Folders: []string{"__stories__", "stories"}},
+	Shown: map[string]string{
+		"js": ".js", "jsx": ".jsx", "mjs": ".mjs", "cjs": ".cjs", "javascript": ".js",
+		"ts": ".ts", "mts": ".mts", "cts": ".cts", "typescript": ".ts", "tsx": ".tsx",
+	},
 	Snapshot:  ".snap",
 	Made:      []string{".map", ".tsbuildinfo"},
 	Entry:     "index",

@@ -15,7 +15,7 @@ func IsNotebook(p string) bool { return path.Ext(p) == ".ipynb" }
 
 // ScanNotebook finds what the cells of a notebook import. It is run by hand, and may be about an older state of the
 // project: what it names and can't be written is left over, and blocks nothing.
-func ScanNotebook(_ string, content []byte, _ *lang.Declared) (lang.Scanned, error) {
+func ScanNotebook(content []byte) (lang.Scanned, error) {
 	root, err := manifest.ParseJSON(content)
 	if err != nil {
 		return lang.Scanned{}, &lang.ScanError{Message: err.Error(), Harmless: true}

@@ -171,15 +171,18 @@ func Scan(src []byte, dialect Dialect) []lang.Mention {
 	return (&scanner{src: src, told: len(src), dialect: dialect}).scan()
 }
 
-// File finds what is asked for in a file.
-func File(p string, content []byte, declared *lang.Declared) (lang.Scanned, error) {
-	d, _ := DialectOf(p)
-	if declared.WantsOutlines() && declared.Certain && skips(p, declared) {
-		if kinds := declared.Asked(p); kinds&^told == 0 {
-			return scanAsked(p, content, d, declared, kinds), nil
+// File finds what is asked for in a file, or in a part of one.
+func File(s lang.Source) (lang.Scanned, error) {
+	d, _ := DialectOf(s.As)
+	switch {
+	case s.Imports:
+		return lang.Scanned{Mentions: Scan(s.Content, d)}, nil
+	case s.Declared.WantsOutlines() && s.Declared.Certain && !s.IsPart() && skips(s.Path, s.Declared):
+		if kinds := s.Declared.Asked(s.Path); kinds&^told == 0 {
+			return scanAsked(s.Path, s.Content, d, s.Declared, kinds), nil
 		}
 	}
-	return ScanText(p, content, d, declared), nil
+	return ScanText(s.Path, s.Content, d, s.Declared), nil
 }
 
 // ScanText is Scan with the strings that look like paths or that the convention states to be mentions, and with the

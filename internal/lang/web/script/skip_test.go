@@ -51,7 +51,7 @@ func stopsEarly(t testing.TB, path string, src []byte) {
 	all := lang.NewDeclared(&convention.Convention{}, false, nil)
 	all.AskAll()
 	all.Certain = true
-	found, err := File(path, src, all)
+	found, err := File(lang.Source{Path: path, As: path, Content: src, Declared: all})
 	require.NoError(t, err)
 	require.Equal(t, certain(whole), certain(found.Mentions), "%s: %.500s", path, src)
 	require.Equal(t, outline, found.Outline, "%s: %.500s", path, src)
