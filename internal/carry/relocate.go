@@ -270,6 +270,9 @@ func (r *relocation) same(m *lang.Mention, want, now lang.Target) bool {
 	if m.Kind.Is(lang.Pattern) && now.Kind == lang.ToSet {
 		now = lang.Set(now.Folder(), slices.DeleteFunc(slices.Clone(now.Set()), func(id project.FileID) bool { return int(id) >= len(r.kept) || !r.kept[id] }))
 	}
+	if m.Kind.Is(lang.Packed) && want.Kind == lang.ToSet && now.Kind == lang.ToSet { // others may come to the package
+		return len(want.Set()) > 0 && !slices.ContainsFunc(want.Set(), func(id project.FileID) bool { return !slices.Contains(now.Set(), id) })
+	}
 	return want.Equal(now)
 }
 

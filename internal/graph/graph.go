@@ -303,9 +303,15 @@ func (g *Graph) lookAgain(id project.FileID, rules *lang.Rules) {
 		all = append(all, resolved{m, rules.Resolver.Resolve(id, &m)})
 	}
 	slices.SortStableFunc(all, func(a, b resolved) int { return a.mention.Span.Start - b.mention.Span.Start })
-	n.Mentions, n.Targets = make([]lang.Mention, len(all)), make([]lang.Target, len(all))
-	for i, r := range all {
-		n.Mentions[i], n.Targets[i] = r.mention, r.target
+	n.Mentions, n.Targets = make([]lang.Mention, 0, len(all)), make([]lang.Target, 0, len(all))
+	for _, r := range all {
+		if last := len(n.Mentions) - 1; last >= 0 && n.Mentions[last].Span.End > r.mention.Span.Start { // of two that overlap the one that leads somewhere
+			if n.Targets[last].Kind.Inside() || !r.target.Kind.Inside() {
+				continue
+			}
+			n.Mentions, n.Targets = n.Mentions[:last], n.Targets[:last]
+		}
+		n.Mentions, n.Targets = append(n.Mentions, r.mention), append(n.Targets, r.target)
 	}
 }
 

@@ -50,6 +50,9 @@ func (t *Tree) Answer(rules ...Rules) {
 	}
 }
 
+// IsProse says whether a file is written for people.
+func (t *Tree) IsProse(path string) bool { return Languages{Families: t.families}.IsProse(path) }
+
 // Rules are those of all languages.
 func (t *Tree) Rules() []Rules { return t.rules }
 

@@ -9,6 +9,7 @@ import (
 	"go/parser"
 	"go/token"
 	"path"
+	"regexp"
 	"slices"
 	"strconv"
 	"strings"
@@ -33,6 +34,7 @@ type file struct {
 	// selects.
 	members, selected map[string]bool
 	uses              []use
+	links             []use // names in comments
 	// locals are the names that are declared within functions, and of their parameters.
 	locals map[string]bool
 	// closed are structs with fields that are not exported; unkeyed are types of which there are literals without keys.
@@ -125,8 +127,32 @@ func read(content []byte) (*file, error) {
 		}
 		f.uses = append(f.uses, u)
 	}
+	for _, group := range parsed.Comments {
+		f.links = append(f.links, docLinks(content, span(group))...)
+	}
 	slices.SortFunc(f.uses, func(a, b use) int { return a.at.Start - b.at.Start })
 	return f, nil
+}
+
+// docLink is a name in brackets in a comment, with what stands before its dot (go.dev/doc/comment, doc links). A method
+// or a field may stand behind it.
+var docLink = regexp.MustCompile(`\[\*?(?:([\w./~-]*\w)\.)?([A-Z]\w*)(?:\.\w+)?\]`)
+
+// docLinks finds the names of packages that a comment links to.
+func docLinks(content []byte, comment source.Span) (out []use) {
+	for _, m := range docLink.FindAllSubmatchIndex(content[comment.Start:comment.End], -1) {
+		if end := comment.Start + m[1]; end < len(content) && (content[end] == '(' || content[end] == ':' || content[end] == '[') {
+			continue // a link of another kind
+		}
+		u := use{at: source.Span{Start: comment.Start + m[4], End: comment.Start + m[5]}}
+		u.name = string(content[u.at.Start:u.at.End])
+		if m[2] >= 0 {
+			u.at.Start = comment.Start + m[2]
+			u.qualifier = string(content[u.at.Start : comment.Start+m[3]])
+		}
+		out = append(out, u)
+	}
+	return out
 }
 
 // documented finds the name of a package in the comment that describes it, by the form that the language's tools ask

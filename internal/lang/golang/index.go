@@ -163,17 +163,29 @@ func (r *Resolver) qualifiers(from project.FileID, f *file) map[string]*spec {
 	return out
 }
 
-// Asks says whether a Go file is read for the names that it uses.
-func (r *Resolver) Asks(from project.FileID, mentions []lang.Mention, _ []lang.Target) bool {
-	return !r.certain && strings.HasSuffix(r.tree.Path(from), ".go") && !slices.ContainsFunc(mentions, func(m lang.Mention) bool { return m.Kind == NameUse })
+// Asks says whether a file is read for the names that it uses, or for the paths of packages: where the tree has modules.
+func (r *Resolver) Asks(_ project.FileID, mentions []lang.Mention, _ []lang.Target) bool {
+	return !r.certain && len(r.modules) > 0 && !slices.ContainsFunc(mentions, func(m lang.Mention) bool {
+		return m.Kind == NameUse || m.Kind == DocLink || m.Kind == PackageText
+	})
 }
 
-// Second finds the names of the project's packages that a file uses and another declares.
-func (r *Resolver) Second(from project.FileID, _ []byte) []lang.Mention {
+// Second finds the names of the project's packages that a Go file uses and another declares, and the paths of packages
+// in a file of any kind.
+func (r *Resolver) Second(from project.FileID, content []byte) []lang.Mention {
+	if !strings.HasSuffix(r.tree.Path(from), ".go") {
+		return r.pathsIn(from, content)
+	}
 	f := r.index().files[from]
 	if f == nil {
 		return nil
 	}
+	out := r.namesIn(from, f)
+	return append(out, inGo(f, content, r.pathsIn(from, content))...)
+}
+
+// namesIn finds the names of the project's packages that a Go file uses and another declares.
+func (r *Resolver) namesIn(from project.FileID, f *file) []lang.Mention {
 	own, brought := r.placeOf(from, f), r.qualifiers(from, f)
 	type dot struct{ path, dir string }
 	var dots []dot // imports whose names stand without a qualifier
@@ -205,5 +217,20 @@ func (r *Resolver) Second(from project.FileID, _ []byte) []lang.Mention {
 			}
 		}
 	}
-	return out
+	for _, l := range f.links {
+		m := lang.Mention{Span: l.at, Text: l.name, Kind: DocLink, Form: lang.Plain, Likely: true, Evident: true, Deferred: true}
+		switch s := brought[l.qualifier]; {
+		case l.qualifier == "":
+		case s != nil:
+			m.Detail = &lang.Detail{Own: Name{s.path, l.qualifier}}
+		case strings.Contains(l.qualifier, "/"):
+			m.Detail = &lang.Detail{Own: Name{l.qualifier, l.qualifier}}
+		default:
+			continue
+		}
+		if r.resolveName(from, &m).Kind.Inside() {
+			out = append(out, m)
+		}
+	}
+	return lang.InOrder(out)
 }

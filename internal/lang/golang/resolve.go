@@ -85,8 +85,10 @@ func (r *Resolver) Resolve(from project.FileID, m *lang.Mention) lang.Target {
 	switch m.Kind {
 	case Embed:
 		return r.embedded(dir, strings.TrimPrefix(m.Text, "all:"))
-	case NameUse:
+	case NameUse, DocLink:
 		return r.resolveName(from, m)
+	case PackageText:
+		return r.resolveText(from, m)
 	}
 	below, ok := r.folder(dir, m.Text)
 	if !ok {

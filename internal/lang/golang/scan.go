@@ -26,7 +26,7 @@ func Family() lang.Family {
 		Name:   "Go",
 		InText: lang.BehindQuote,
 		Reads:  func(p string) bool { return strings.HasSuffix(p, ".go") || isModuleFile(p) },
-		Scan:   func(s lang.Source) (lang.Scanned, error) { return Scan(s.Path, s.Content, s.Declared) },
+		Scan:   func(s lang.Source) (lang.Scanned, error) { return Scan(s.As, s.Content, s.Declared) },
 		Index:  func(content []byte) (any, error) { return read(content) },
 		Fixed:  fixed,
 		Rules:  func(t *lang.Tree) lang.Rules { return New(t).Rules() },

@@ -34,6 +34,7 @@ func (r *Resolver) Settle(q lang.Settling) ([]lang.Settled, []lang.Failed) {
 	s.addImports()
 	s.writeImports()
 	s.writeNames()
+	s.writeDocLinks()
 	if len(s.failed) > 0 {
 		return nil, s.failed
 	}
@@ -372,6 +373,33 @@ func (s *settler) writeNames() {
 	}
 }
 
+// writeDocLinks writes the names in comments: in short where the file imports their package then, else with its path. For
+// the sake of a comment nothing is imported.
+func (s *settler) writeDocLinks() {
+	for i := range s.Mentions {
+		m := &s.Mentions[i]
+		at, ok := s.goal(i)
+		if m.Kind != DocLink || !ok || !s.Before[i].Kind.Inside() {
+			continue
+		}
+		own, text := lang.Own[Name](m), m.Text
+		switch {
+		case at == s.own && !strings.Contains(own.Qualifier, "/"):
+		case s.called[at.dir] != "" && !strings.Contains(own.Qualifier, "/"):
+			text = s.called[at.dir] + "." + m.Text
+		default:
+			importPath, known := s.importPath(at.dir)
+			if !known {
+				continue
+			}
+			text = importPath + "." + m.Text
+		}
+		if text != s.text(m) {
+			s.edit(m.Span, text, i)
+		}
+	}
+}
+
 // text is how a name is written.
 func (s *settler) text(m *lang.Mention) string {
 	if own := lang.Own[Name](m); own.Qualifier != "" {
@@ -388,8 +416,11 @@ func (s *settler) useAt(start int) *use {
 	return &s.file.uses[at]
 }
 
-// Spell writes what a file embeds: patterns from its own folder, which can't leave it.
+// Spell writes paths of packages in texts, and what a file embeds: patterns from its own folder, which can't leave it.
 func (r *Resolver) Spell(q lang.Respelling) (lang.Spelling, bool) {
+	if q.Mention.Kind == PackageText {
+		return r.spellText(q)
+	}
 	if q.Mention.Kind != Embed || q.Target.Kind == lang.ToNothing {
 		return lang.Spelling{Text: q.Mention.Text}, q.Target.Kind == lang.ToNothing
 	}

@@ -85,13 +85,14 @@ func Family() lang.Family {
 			Made:    []string{".po", ".pot"}, // translations name the places of their texts
 		},
 		Reads: func(p string) bool { _, known := dialectOf(p); return known },
-		Scan:  func(s lang.Source) (lang.Scanned, error) { return Scan(s.Path, s.Content, s.Declared) },
+		Scan:  Scan,
 	}
 }
 
 // Scan finds every mention in a file of markup.
-func Scan(p string, content []byte, declared *lang.Declared) (lang.Scanned, error) {
-	d, _ := dialectOf(p)
+func Scan(source lang.Source) (lang.Scanned, error) {
+	p, content, declared := source.Path, source.Content, source.Declared
+	d, _ := dialectOf(source.As)
 	if d == page && bytes.Contains(content, []byte("{%")) { // a template that a server fills in
 		d = nunjucks
 	}

@@ -6,6 +6,7 @@ import (
 
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/paths"
+	"crookedshelf/internal/lang/style"
 	"crookedshelf/internal/lang/web/script"
 	"crookedshelf/internal/manifest"
 	"crookedshelf/internal/source"
@@ -176,7 +177,9 @@ func (s *scanner) raw(t *tag, content source.Span) {
 		if language.text == "" {
 			language.text = "css"
 		}
-		s.embed(content, "x."+language.text)
+		if as := "x." + language.text; style.Is(as) {
+			s.embed(content, as)
+		}
 	}
 }
 

@@ -21,6 +21,8 @@ var (
 	FolderReadWork = &lang.Kind{Name: "folder read", Role: lang.Composed}                  // a WorkPath whose folder is listed
 	// Text is a string in code that is likely a path.
 	Text          = &lang.Kind{Name: "text", Role: lang.InCode | lang.Doubtful, Looks: "a string that only looks like a path"}
+	// TextGlob is one that is likely a pattern of paths.
+	TextGlob      = &lang.Kind{Name: "text pattern", Role: lang.InCode | lang.Doubtful | lang.Pattern, Looks: "a string that only looks like a pattern of paths"}
 	Setting       = &lang.Kind{Name: "setting", Role: lang.Configures | lang.Decides | lang.Starts, Library: Library} // a value of a settings file that is a path
 	SettingGlob   = &lang.Kind{Name: "setting pattern", Role: lang.Configures | lang.Decides | lang.Pattern}          // a value of a settings file that is a pattern of paths
 	SettingWord   = &lang.Kind{Name: "setting word", Role: lang.Configures | lang.Pattern | lang.Starts}              // a word of a command or of a line of settings
@@ -30,7 +32,7 @@ var (
 
 // Kinds are the kinds of mention that the package answers for.
 var Kinds = []*lang.Kind{
-	ImportGlob, ImportFolder, Asset, StyleAsset, ModuleURL, Link, Include, FilePath, WorkPath, FolderRead, FolderReadWork, Text, Setting, SettingGlob, SettingWord,
+	ImportGlob, ImportFolder, Asset, StyleAsset, ModuleURL, Link, Include, FilePath, WorkPath, FolderRead, FolderReadWork, Text, TextGlob, Setting, SettingGlob, SettingWord,
 	IgnorePattern, AliasTarget,
 }
 

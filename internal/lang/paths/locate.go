@@ -63,7 +63,7 @@ func takeApart(m *lang.Mention) written {
 
 func patterned(k *lang.Kind) bool {
 	switch k {
-	case SettingGlob, ImportGlob, IgnorePattern, AliasTarget:
+	case SettingGlob, ImportGlob, IgnorePattern, AliasTarget, TextGlob:
 		return true
 	}
 	return false
@@ -152,8 +152,8 @@ func (r *Resolver) readings(from string, m *lang.Mention, w written) []reading {
 		if lang.IsRelative(core) || m.Likely {
 			add(dir, fromFile)
 		}
-	case Text:
-		if lang.IsRelative(core) {
+	case Text, TextGlob:
+		if lang.IsRelative(core) || m.Kind == TextGlob && m.Evident {
 			add(dir, fromFile)
 		}
 		if !strings.HasPrefix(core, "../") {

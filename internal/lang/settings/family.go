@@ -29,7 +29,7 @@ func Family() lang.Family {
 			Aside:    []string{".json", ".yaml", ".yml"},
 		},
 		Reads: func(p string) bool { return reads(p) },
-		Scan:  func(s lang.Source) (lang.Scanned, error) { return Scan(s.Path, s.Content, s.Declared) },
+		Scan:  func(s lang.Source) (lang.Scanned, error) { return Scan(s.As, s.Content, s.Declared) },
 		Rules: func(*lang.Tree) lang.Rules { return lang.Rules{Base: base} },
 	}
 }

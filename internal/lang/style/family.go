@@ -8,6 +8,9 @@ import (
 	"crookedshelf/internal/project"
 )
 
+// Is says whether a file is a style sheet, by its path.
+func Is(path string) bool { _, known := DialectOf(path); return known }
+
 // Family is the style sheets.
 func Family() lang.Family {
 	return lang.Family{
@@ -19,7 +22,7 @@ func Family() lang.Family {
 			Sources:   []string{".css", ".scss", ".less"},
 			Unwritten: []string{".css"},
 		},
-		Reads: func(p string) bool { _, known := DialectOf(p); return known },
+		Reads: Is,
 		Scan: func(s lang.Source) (lang.Scanned, error) {
 			d, _ := DialectOf(s.As)
 			return lang.Scanned{Mentions: Scan(s.Content, d)}, nil
