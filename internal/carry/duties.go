@@ -40,6 +40,8 @@ func (w *worker) owed(d *Draft) bool {
 		switch {
 		case duty.Remove && there:
 			d.needless = append(d.needless, id)
+		case there && len(duty.Edits)+len(duty.Lost) == 0 && duty.Why != "":
+			d.Remarks = append(d.Remarks, Remark{Path: duty.Path, Line: 1, Text: duty.Why})
 		case len(duty.Edits) > 0 && w.Hold(id) == Untouched:
 			why = fmt.Sprintf("%s would have to say %s and is left alone", duty.Path, duty.Why)
 		default:

@@ -242,8 +242,8 @@ type Duty struct {
 	New    []byte        // what a file holds that must be there and is not, empty if need be; nil for none
 	Edits  []source.Edit // of the file
 	Remove bool          // the file is of no use any more, unless something refers to it
-	// Why says what the edits are for; where there are none it is the reason why the moves in Lost, given by their old
-	// paths, can't be made.
+	// Why says what the edits are for. Where there are none it is the reason why the moves in Lost, given by their old
+	// paths, can't be made; and without these, something that a reader should know of the file.
 	Why  string
 	Lost []string
 }

@@ -1,6 +1,7 @@
 package plan_test
 
 import (
+	"slices"
 	"strings"
 	"testing"
 
@@ -228,4 +229,39 @@ func TestGoMoves(t *testing.T) {
 			}
 		})
 	}
+}
+
+// What no compiler notices is said.
+func TestGoRemarks(t *testing.T) {
+	t.Parallel()
+	made, _ := build(t, `
+-- go.mod --
+module hilltop.example/m
+-- crooked.yaml --
+crooked: 1
+shelves:
+  b: { at: b/, from: [a/**] }
+-- a/x.go --
+package a
+
+import "encoding/gob"
+
+func init() { gob.Register(X{}) }
+
+type X struct{}
+-- b/y.go --
+package b
+
+func init() { println("y") }
+`)
+	require.Empty(t, made.Blocked)
+	var got []string
+	for _, r := range made.Remarks {
+		got = append(got, r.Path+": "+r.Text)
+	}
+	slices.Sort(got)
+	assert.Equal(t, []string{
+		"a/x.go: it does something when a program starts, and in its new package so does b/y.go: they do it in the order of their names",
+		"a/x.go: it uses encoding/gob, which knows types that are registered by the path of their package: what was stored before names the old one",
+	}, got)
 }

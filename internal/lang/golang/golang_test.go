@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -116,4 +117,34 @@ func TestOutline(t *testing.T) {
 func TestAFileThatIsTooLargeForItsNames(t *testing.T) {
 	_, err := read([]byte("package a\n\nvar text = `" + strings.Repeat("x", most) + "`\n"))
 	require.EqualError(t, err, "it is larger than 8 MB")
+}
+
+// The paths of packages are found in any text, and what only begins like one is none. A text that is made to be slow is
+// read in no time.
+func TestPathsInTexts(t *testing.T) {
+	t.Parallel()
+	for _, row := range []struct{ module, text, want string }{
+		{"hilltop.example/desk", "go test hilltop.example/desk/nights hilltop.example/desk/nights/...", "hilltop.example/desk/nights hilltop.example/desk/nights/..."},
+		{"hilltop.example/desk", "-X hilltop.example/desk/nights.Version=1 -X 'hilltop.example/desk/nights.Other=2'", "hilltop.example/desk/nights.Version hilltop.example/desk/nights"},
+		{"hilltop.example/desk", "hilltop.example/desk hilltop.example/desks/nights xhilltop.example/desk/nights hilltop.example/desk/gone", ""},
+		{"hilltop.example/desk", "see hilltop.example/desk/nights. Or hilltop.example/desk/nights/, or https://docs.example/hilltop.example/desk/nights", "hilltop.example/desk/nights hilltop.example/desk/nights hilltop.example/desk/nights?"},
+		{"std", "stdlib std std/nights", "std/nights"},
+		{"m", strings.Repeat("m/", 1<<19), ""},
+		{"m", strings.Repeat("m.", 1<<19), ""},
+	} {
+		p := projecttest.Load(t, "-- go.mod --\nmodule "+row.module+"\n-- nights/n.go --\npackage nights\n\nvar Version string\n-- Makefile --\n")
+		id, _ := p.Lookup("Makefile")
+		began := time.Now()
+		var got []string
+		for _, m := range New(lang.NewTree(p, nil, Family())).Second(id, []byte(row.text)) {
+			assert.Equal(t, m.Text, row.text[m.Span.Start:m.Span.End])
+			mark := ""
+			if m.Likely {
+				mark = "?"
+			}
+			got = append(got, m.Text+mark)
+		}
+		assert.Equal(t, row.want, strings.Join(got, " "))
+		assert.Less(t, time.Since(began), 5*time.Second)
+	}
 }

@@ -142,5 +142,6 @@ func (r *Resolver) Owes(before *lang.Rules, moves []lang.Moved) []lang.Duty {
 	j.parted()
 	j.merged()
 	j.imports()
+	j.remark()
 	return j.out
 }

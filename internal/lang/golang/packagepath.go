@@ -41,43 +41,50 @@ func (r *Resolver) pathsIn(from project.FileID, content []byte) (out []lang.Ment
 			if i < 0 {
 				break
 			}
-			start := at + i
-			at = start + len(module)
-			if m, ok := r.pathAt(from, content, start, module); ok {
-				out = append(out, m)
-				at = m.Span.End
+			m, end := r.pathAt(from, content, at+i, module)
+			if at = end; m != nil {
+				out = append(out, *m)
 			}
 		}
 	}
 	return out
 }
 
-// pathAt gives the path of a package that begins at a place with the path of a module. That alone is mostly the module.
-func (r *Resolver) pathAt(from project.FileID, content []byte, start int, module string) (lang.Mention, bool) {
+// A path in a text is at most so many bytes longer than that of its module, with so many names behind it.
+const longestPath, mostNames = 300, 16
+
+// pathAt gives the path of a package that begins at a place with the path of a module, nil if there is none, and the
+// place behind what was read. The path of a module alone is mostly the module.
+func (r *Resolver) pathAt(from project.FileID, content []byte, start int, module string) (*lang.Mention, int) {
 	end := start + len(module)
-	for end < len(content) && ofPath(content[end]) {
+	if start > 0 && ofPath(content[start-1]) && content[start-1] != '/' || end == len(content) || content[end] != '/' && content[end] != '.' {
+		return nil, end
+	}
+	for end < len(content) && end < start+len(module)+longestPath && ofPath(content[end]) {
 		end++
 	}
-	if start > 0 && ofPath(content[start-1]) && content[start-1] != '/' {
-		return lang.Mention{}, false
-	}
-	for text := strings.TrimRight(string(content[start:end]), "./"); len(text) > len(module); text = text[:strings.LastIndexAny(text, "./")] {
+	text := strings.TrimRight(string(content[start:end]), "./")
+	for range mostNames {
+		if len(text) <= len(module) {
+			break
+		}
 		whole := text + "/..."
 		if !strings.HasPrefix(string(content[start:min(len(content), start+len(whole))]), whole) {
 			whole = text
 		}
-		m := lang.Mention{
+		m := &lang.Mention{
 			Span: source.Span{Start: start, End: start + len(whole)}, Text: whole, Kind: PackageText, Form: lang.Plain, Deferred: true,
 		}
 		address := start > 0 && content[start-1] == '/' // it is the end of one
 		if m.Likely = address || r.tree.IsProse(r.tree.Path(from)); m.Likely {
 			m.Evident = !address
 		}
-		if r.resolveText(from, &m).Kind.Inside() {
-			return m, true
+		if r.resolveText(from, m).Kind.Inside() {
+			return m, m.Span.End
 		}
+		text = text[:strings.LastIndexAny(text, "./")]
 	}
-	return lang.Mention{}, false
+	return nil, end
 }
 
 // ofPath says whether a byte may stand in the path of a package with a name behind it.
