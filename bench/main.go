@@ -39,8 +39,10 @@ func main() {
 	runs := flag.Int("runs", 5, "runs of each command; the median counts")
 	python := flag.Int("python", 0, "how many of a hundred files are Python")
 	withGit := flag.Bool("git", true, "measure git status as well, for which all files are added to a repository first")
-	apply := flag.Bool("apply", true, "measure straighten and undo as well, and cp, for which there must be room for several times the tree")
-	realTree := flag.String("real", "", "folders of installed packages, with commas between: lay a real tree of them and measure that")
+	apply := flag.Bool("apply", true,
+		"measure straighten and undo as well, and cp, for which there must be room for several times the tree")
+	realTree := flag.String("real", "",
+		"folders of installed packages, with commas between: lay a real tree of them and measure that")
 	flag.Parse()
 	program, err := filepath.Abs(*crooked)
 	if err != nil {
@@ -77,13 +79,15 @@ func main() {
 	}
 	if gitPath, err := exec.LookPath("git"); err == nil && *withGit {
 		keep := filepath.Join(dir, "git")
-		for _, args := range [][]string{{"init", "-q", "--separate-git-dir", keep}, {"-c", "core.looseCompression=0", "add", "."}} {
+		for _, args := range [][]string{{"init", "-q", "--separate-git-dir", keep},
+			{"-c", "core.looseCompression=0", "add", "."}} {
 			once(gitPath, append([]string{"-C", root}, args...)...)
 		}
 		if err := os.Remove(filepath.Join(root, ".git")); err != nil {
 			fail(err)
 		}
-		b.add("git status", nil, gitPath, "-c", "core.checkStat=minimal", "-c", "core.trustctime=false", // undo gives files their times back, and they are new ones
+		// undo gives files their times back, and they are new ones
+		b.add("git status", nil, gitPath, "-c", "core.checkStat=minimal", "-c", "core.trustctime=false",
 			"--git-dir", keep, "--work-tree", root, "status", "--porcelain")
 	}
 	check := b.add("crooked check", nil, program, "check", "-q", "--root", root)
@@ -93,8 +97,10 @@ func main() {
 	var cp, straighten *command
 	if *apply {
 		copied := filepath.Join(dir, "copied")
-		cp = b.add("cp -r of all files", func() { os.RemoveAll(copied) }, "cp", "-r", filepath.Join(root, "src"), copied)
-		straighten = b.add("crooked straighten", func() { os.RemoveAll(copied) }, program, "straighten", "-q", "--yes", "--dirty", "--root", root)
+		cp = b.add("cp -r of all files", func() { os.RemoveAll(copied) }, "cp", "-r", filepath.Join(root, "src"),
+			copied)
+		straighten = b.add("crooked straighten", func() { os.RemoveAll(copied) }, program, "straighten", "-q", "--yes",
+			"--dirty", "--root", root)
 		b.add("crooked undo", nil, program, "undo", "-q", "--root", root)
 	}
 	b.run(*runs)
@@ -113,7 +119,8 @@ func main() {
 	budget("survey, against check with every rule", survey.wall.Seconds()/every.wall.Seconds(), 2)
 	budget("plan that moves a quarter, against check", planned.wall.Seconds()/check.wall.Seconds(), 3)
 	if share := float64(touched) / float64(*files); *apply {
-		budget("straighten beyond plan, against cp -r of that", (straighten.wall-planned.wall).Seconds()/(cp.wall.Seconds()*share), 2)
+		budget("straighten beyond plan, against cp -r of that",
+			(straighten.wall-planned.wall).Seconds()/(cp.wall.Seconds()*share), 2)
 	}
 	budget("peak memory of plan, against source bytes", float64(planned.memory-50<<20)/float64(total), 3)
 }
@@ -192,7 +199,8 @@ func (b *bench) run(turns int) {
 		slices.Sort(c.walls)
 		slices.Sort(c.cpus)
 		c.wall, c.cpu = c.walls[len(c.walls)/2], c.cpus[len(c.cpus)/2]
-		fmt.Printf("%-36s %8.0f ms %8.0f ms of the processors  %6.0f MB\n", c.name, float64(c.wall.Microseconds())/1000, float64(c.cpu.Microseconds())/1000, float64(c.memory)/1e6)
+		fmt.Printf("%-36s %8.0f ms %8.0f ms of the processors  %6.0f MB\n", c.name, float64(c.wall.Microseconds())/1000,
+			float64(c.cpu.Microseconds())/1000, float64(c.memory)/1e6)
 	}
 }
 
@@ -292,12 +300,14 @@ func generate(root string, files, size, python int) (int64, error) {
 		}
 		fmt.Fprintf(&head, opening, declared(i))
 		body := filler[:min(len(filler), max(0, size-head.Len()))]
-		if err := write(module(i)+ending, head.String()+body[:strings.LastIndexByte(body, '\n')+1]+closing); err != nil {
+		if err := write(module(i)+ending,
+			head.String()+body[:strings.LastIndexByte(body, '\n')+1]+closing); err != nil {
 			return 0, err
 		}
 	}
 	err := errors.Join(write("crooked.yaml", conventionText), write("pyproject.toml", "[project]\nname = \"client\"\n"),
-		write("tsconfig.json", `{"compilerOptions": {"moduleResolution": "bundler", "module": "esnext", "paths": {"@/*": ["./src/*"]}}}`))
+		write("tsconfig.json",
+			`{"compilerOptions": {"moduleResolution": "bundler", "module": "esnext", "paths": {"@/*": ["./src/*"]}}}`))
 	return total, err
 }
 
@@ -319,7 +329,8 @@ func importOf(from, to, name string, python, far bool) string {
 	case python:
 		rel, _ := filepath.Rel(path.Dir(from), to)
 		up := strings.Count(rel, "../")
-		return fmt.Sprintf("from .%s%s import %s\n", strings.Repeat(".", up), strings.ReplaceAll(strings.TrimLeft(rel, "./"), "/", "."), name)
+		return fmt.Sprintf("from .%s%s import %s\n", strings.Repeat(".", up),
+			strings.ReplaceAll(strings.TrimLeft(rel, "./"), "/", "."), name)
 	case far:
 		return fmt.Sprintf("import { %s } from '@/%s'\n", name, strings.TrimPrefix(to, "src/"))
 	}
@@ -331,6 +342,9 @@ func importOf(from, to, name string, python, far bool) string {
 }
 
 var (
-	scriptFiller = strings.Repeat("  const value = compute(first, 'second', `third ${1 + 2}`) // of the usual kind\n  if (/[a-z]+/.test(value)) return <p class=\"x\">{value} isn't it</p>\n", 60)
-	pythonFiller = strings.Repeat("    value = compute(first, 'second', f\"third {1 + 2}\")  # of the usual kind\n    if re.match(r\"[a-z]+\", value) and value.isn.it:\n        return {\"class\": value, 'x': [first for first in value]}\n", 60)
+	scriptFiller = strings.Repeat("  const value = compute(first, 'second', `third ${1 + 2}`) // of the usual kind\n"+
+		"  if (/[a-z]+/.test(value)) return <p class=\"x\">{value} isn't it</p>\n", 60)
+	pythonFiller = strings.Repeat("    value = compute(first, 'second', f\"third {1 + 2}\")  # of the usual kind\n"+
+		"    if re.match(r\"[a-z]+\", value) and value.isn.it:\n"+
+		"        return {\"class\": value, 'x': [first for first in value]}\n", 60)
 )

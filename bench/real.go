@@ -22,7 +22,8 @@ import (
 
 // read are the endings of the files that are taken over.
 var read = map[string]bool{
-	".js": true, ".mjs": true, ".cjs": true, ".jsx": true, ".ts": true, ".mts": true, ".cts": true, ".tsx": true, ".vue": true, ".svelte": true,
+	".js": true, ".mjs": true, ".cjs": true, ".jsx": true, ".ts": true, ".mts": true, ".cts": true, ".tsx": true,
+	".vue": true, ".svelte": true,
 	".css": true, ".scss": true, ".less": true, ".html": true, ".json": true, ".md": true, ".yml": true, ".yaml": true,
 }
 
@@ -94,7 +95,8 @@ func lay(root string, from []string, files int) (*real, error) {
 		}
 	}
 	if r.files < files-own {
-		return nil, fmt.Errorf("%d packages hold %d files, fewer than %d; name more folders of installed packages", len(sources), r.files, files-own)
+		return nil, fmt.Errorf("%d packages hold %d files, fewer than %d; name more folders of installed packages",
+			len(sources), r.files, files-own)
 	}
 	return r, r.application(own)
 }
@@ -129,19 +131,25 @@ func (r *real) application(files int) error {
 	for _, name := range r.packages {
 		paths["@"+name+"/*"] = []string{"./packages/" + name + "/*"}
 	}
-	compiler, err := json.Marshal(map[string]any{"compilerOptions": map[string]any{"moduleResolution": "bundler", "module": "esnext", "paths": paths}})
+	compiler, err := json.Marshal(map[string]any{"compilerOptions": map[string]any{"moduleResolution": "bundler",
+		"module": "esnext", "paths": paths}})
 	if err != nil {
 		return err
 	}
 	all := []error{
-		r.put("package.json", `{"name": "client", "private": true, "workspaces": ["packages/*"]}`), r.put("tsconfig.json", string(compiler)),
+		r.put("package.json", `{"name": "client", "private": true, "workspaces": ["packages/*"]}`),
+		r.put("tsconfig.json", string(compiler)),
 		r.put("settings/long.json", longSettings(250<<10)),
 	}
 	var barrel bytes.Buffer
 	for i := range files / 2 {
 		fmt.Fprintf(&barrel, "export { Part%d } from './Part%d'\n", i, i)
-		all = append(all, r.put(fmt.Sprintf("src/parts/Part%d.tsx", i), fmt.Sprintf("import one from '@%s/package.json'\nexport function Part%d() { return <p>{one}</p> }\n", r.packages[i%len(r.packages)], i)))
-		all = append(all, r.put(fmt.Sprintf("src/pages/p%d/Page%d.tsx", i/5, i), fmt.Sprintf("import { Part%d, Part%d } from '@app/parts'\nexport function Page%d() { return <Part%d/> }\n", i, (i*7)%(files/2), i, i)))
+		all = append(all, r.put(fmt.Sprintf("src/parts/Part%d.tsx", i),
+			fmt.Sprintf("import one from '@%s/package.json'\nexport function Part%d() { return <p>{one}</p> }\n",
+				r.packages[i%len(r.packages)], i)))
+		all = append(all, r.put(fmt.Sprintf("src/pages/p%d/Page%d.tsx", i/5, i),
+			fmt.Sprintf("import { Part%d, Part%d } from '@app/parts'\nexport function Page%d() { return <Part%d/> }\n",
+				i, (i*7)%(files/2), i, i)))
 	}
 	all = append(all, r.put("src/parts/index.ts", barrel.String()))
 	return errors.Join(all...)
@@ -155,7 +163,9 @@ func longSettings(size int) string {
 		if i > 0 {
 			out.WriteString(", ")
 		}
-		fmt.Fprintf(&out, `{"id": %d, "name": "station night: dome %d", "path": "src/parts/Part%d.tsx", "command": "night%d:open"}`, i, i, i, i)
+		fmt.Fprintf(&out,
+			`{"id": %d, "name": "station night: dome %d", "path": "src/parts/Part%d.tsx", "command": "night%d:open"}`,
+			i, i, i, i)
 	}
 	return out.String() + "]}"
 }
@@ -166,8 +176,11 @@ func (r *real) conventions() map[string]string {
 	moving := "  parts: { at: src/shared/parts/, from: [src/parts/**] }\n  pages: src/pages/\n"
 	out := map[string]string{
 		"plain": head + "shelves:\n" + moving + "  packages: packages/\n",
-		"pools": head + "pools: { parts: [src/parts/**] }\nshelves:\n  pages: { at: src/pages/<page>/, inside: { parts: { takes: [{ pool: parts, needed_by: one of pages }] } } }\n" +
-			"  unused: { at: src/unused/, takes: [{ pool: parts, needed_by: none }] }\n  shared: { at: src/parts/, takes: [{ pool: parts }] }\n  packages: packages/\n",
+		"pools": head + "pools: { parts: [src/parts/**] }\nshelves:\n" +
+			"  pages: { at: src/pages/<page>/, inside: { parts: { takes: [{ pool: parts, needed_by: one of pages }] } " +
+			"} }\n" +
+			"  unused: { at: src/unused/, takes: [{ pool: parts, needed_by: none }] }\n" +
+			"  shared: { at: src/parts/, takes: [{ pool: parts }] }\n  packages: packages/\n",
 	}
 	mentions := func(format string) string {
 		var text strings.Builder
@@ -176,7 +189,8 @@ func (r *real) conventions() map[string]string {
 		}
 		return head + "shelves:\n" + moving + "  packages: packages/\nmentions:\n" + text.String()
 	}
-	out["100 mentions in code"] = mentions("  - { file: 'src/tools/tool#<name>.ts', like: 'tool#<name>', in_code: true }\n")
+	out["100 mentions in code"] = mentions("  - { file: 'src/tools/tool#<name>.ts', like: 'tool#<name>', in_code: " +
+		"true }\n")
 	out["100 mentions by look"] = mentions("  - { file: 'src/views/v#/<name>.ts', like: 'view#:<name>' }\n")
 	out["100 mentions by key"] = mentions("  - { in: '**/*.json', key: 'views.v#', file: <path> }\n")
 	for _, n := range []int{5, 50, 200, 500} {
@@ -214,7 +228,8 @@ func measureReal(program string, from []string, files, runs int) error {
 	if err != nil {
 		return err
 	}
-	fmt.Printf("%d files of %d packages, %.0f MB; medians of %d runs, by processor time\n\n", r.files, len(r.packages), float64(r.bytes)/1e6, runs)
+	fmt.Printf("%d files of %d packages, %.0f MB; medians of %d runs, by processor time\n\n", r.files, len(r.packages),
+		float64(r.bytes)/1e6, runs)
 	written := map[string]string{}
 	for name, text := range r.conventions() {
 		p := filepath.Join(dir, strings.NewReplacer(" ", "-", ",", "").Replace(name)+".yaml")
@@ -228,11 +243,13 @@ func measureReal(program string, from []string, files, runs int) error {
 	}
 	var b bench
 	run := func(name, word, convention string, args ...string) *command {
-		return b.add(name, nil, program, append([]string{word, "-q", "--root", r.root, "--convention", written[convention]}, args...)...)
+		return b.add(name, nil, program,
+			append([]string{word, "-q", "--root", r.root, "--convention", written[convention]}, args...)...)
 	}
 	grep := b.add("rg import", nil, "rg", "import", r.root)
 	check, planned := run("check", "check", "plain"), run("plan, 1,500 files move", "plan", "plain")
-	home, misplaced := run("why, at home", "why", "plain", "src/pages/p1/Page5.tsx"), run("why, misplaced", "why", "plain", "src/parts/Part5.tsx")
+	home, misplaced := run("why, at home", "why", "plain", "src/pages/p1/Page5.tsx"),
+		run("why, misplaced", "why", "plain", "src/parts/Part5.tsx")
 	rich := map[string]*command{}
 	for _, name := range slices.Sorted(maps.Keys(written)) {
 		if name != "plain" {
@@ -262,7 +279,9 @@ func measureReal(program string, from []string, files, runs int) error {
 // measureSince measures a check of a few files that changed since the last commit.
 func (r *real) measureSince(program, convention string, runs int) error {
 	git := func(args ...string) error {
-		out, err := exec.Command("git", append([]string{"-C", r.root, "-c", "user.name=bench", "-c", "user.email=bench@example.org"}, args...)...).CombinedOutput()
+		out, err := exec.Command("git",
+			append([]string{"-C", r.root, "-c", "user.name=bench", "-c", "user.email=bench@example.org"},
+				args...)...).CombinedOutput()
 		if err != nil {
 			return fmt.Errorf("git %s: %w: %s", args[0], err, out)
 		}
@@ -272,13 +291,15 @@ func (r *real) measureSince(program, convention string, runs int) error {
 		return err
 	}
 	for i := range 10 {
-		if err := put(r.root, fmt.Sprintf("src/pages/p%d/Page%d.tsx", i, i), "export const changed = true\n"); err != nil {
+		if err := put(r.root, fmt.Sprintf("src/pages/p%d/Page%d.tsx", i, i),
+			"export const changed = true\n"); err != nil {
 			return err
 		}
 	}
 	var b bench
 	args := []string{"check", "-q", "--root", r.root, "--convention", convention}
-	check, since := b.add("check of a work tree", nil, program, args...), b.add("check --since HEAD", nil, program, append(args, "--since", "HEAD")...)
+	check, since := b.add("check of a work tree", nil, program, args...), b.add("check --since HEAD", nil, program,
+		append(args, "--since", "HEAD")...)
 	b.run(runs)
 	fmt.Println()
 	budget("check of ten files that changed, against check", ratio(since, check), 1)
@@ -293,7 +314,8 @@ func (r *real) measureSteps(program, dir string) error {
 		text += fmt.Sprintf("  a%d: { at: src/shared/a%d/, from: ['src/parts/*%d.tsx'] }\n", i, i, i)
 	}
 	rules := filepath.Join(dir, "steps.yaml")
-	if err := os.WriteFile(rules, []byte(text+"  parts: src/parts/\n  pages: src/pages/\n  packages: packages/\n"), 0o600); err != nil {
+	if err := os.WriteFile(rules, []byte(text+"  parts: src/parts/\n  pages: src/pages/\n  packages: packages/\n"),
+		0o600); err != nil {
 		return err
 	}
 	args := []string{"-q", "--root", r.root, "--convention", rules}
@@ -316,7 +338,8 @@ func measureSmall(program, dir string, written map[string]string) error {
 	wall := func(convention string) float64 {
 		var best time.Duration
 		for range 3 {
-			if took, _, _ := once(program, "check", "-q", "--root", root, "--convention", convention); best == 0 || took < best {
+			if took, _, _ := once(program, "check", "-q", "--root", root, "--convention", convention); best == 0 ||
+				took < best {
 				best = took
 			}
 		}

@@ -15,13 +15,17 @@ import (
 
 // layers are the packages from the bottom up: each may import those before it, and nothing of ours else.
 var layers = []string{
-	"source", "text", "seek", "parallel", "show", "exact", "rootfs", "project", "git", "manifest", "finding", "template", "convention", "lang", "lang/early", "lang/imports", "lang/names", "lang/paths", "lang/stated",
-	"lang/label", "lang/style", "lang/web/script", "lang/web/config", "lang/web/resolve", "lang/web", "lang/golang", "lang/python/syntax", "lang/python/resolve", "lang/python", "lang/markup", "lang/settings", "lang/all", "graph", "leftover", "carry",
+	"source", "text", "seek", "parallel", "show", "exact", "rootfs", "project", "git", "manifest", "finding",
+	"template", "convention", "lang", "lang/early", "lang/imports", "lang/names", "lang/paths", "lang/stated",
+	"lang/label", "lang/style", "lang/web/script", "lang/web/config", "lang/web/resolve", "lang/web", "lang/golang",
+	"lang/python/syntax", "lang/python/resolve", "lang/python", "lang/markup", "lang/settings", "lang/all", "graph",
+	"leftover", "carry",
 	"placement", "plan", "journal", "engine", "report", "cli",
 }
 
 // interfaceOnly may be imported by cli and report alone.
-var interfaceOnly = []string{"github.com/spf13/cobra", "github.com/fatih/color", "github.com/mattn/go-isatty", "os/exec"}
+var interfaceOnly = []string{"github.com/spf13/cobra", "github.com/fatih/color", "github.com/mattn/go-isatty",
+	"os/exec"}
 
 func TestImportsRunOneWay(t *testing.T) {
 	rank := map[string]int{}
@@ -67,7 +71,8 @@ func TestEveryPackageSaysWhatItIsFor(t *testing.T) {
 		require.NoError(t, err)
 		documented := false
 		for _, file := range packages {
-			parsed, err := parser.ParseFile(token.NewFileSet(), file, nil, parser.PackageClauseOnly|parser.ParseComments)
+			parsed, err := parser.ParseFile(token.NewFileSet(), file, nil,
+				parser.PackageClauseOnly|parser.ParseComments)
 			require.NoError(t, err)
 			documented = documented || parsed.Doc != nil && strings.HasPrefix(parsed.Doc.Text(), "Package ")
 		}

@@ -30,7 +30,8 @@ func known() (endings, names, words map[string]bool) {
 		for ending, name := range f.Facts.Called {
 			endings[ending], words[name] = true, true
 		}
-		for _, list := range [][]string{f.Facts.Programs, f.Facts.Components, f.Facts.Sources, f.Facts.Unwritten, f.Facts.Prose, f.Facts.Aside, f.Facts.Made} {
+		for _, list := range [][]string{f.Facts.Programs, f.Facts.Components, f.Facts.Sources, f.Facts.Unwritten,
+			f.Facts.Prose, f.Facts.Aside, f.Facts.Made} {
 			for _, ending := range list {
 				endings[ending] = true
 			}
@@ -80,16 +81,22 @@ func TestNobodyAboveTheLanguagesKnowsOne(t *testing.T) {
 					if n.Kind != token.STRING || err != nil {
 						return true
 					}
-					assert.False(t, endings[text] || names[text], "%s: %q is known to a language alone", set.Position(n.Pos()), text)
+					assert.False(t, endings[text] || names[text], "%s: %q is known to a language alone",
+						set.Position(n.Pos()), text)
 					for name := range names {
 						assert.NotContains(t, text, name, "%s", set.Position(n.Pos()))
 					}
-					for _, word := range strings.FieldsFunc(text, func(r rune) bool { return !unicode.IsLetter(r) && r != '#' }) {
-						assert.False(t, unicode.IsUpper([]rune(word)[0]) && words[word], "%s: %q names the language %s", set.Position(n.Pos()), text, word)
+					for _, word := range strings.FieldsFunc(text, func(r rune) bool {
+						return !unicode.IsLetter(r) &&
+							r != '#'
+					}) {
+						assert.False(t, unicode.IsUpper([]rune(word)[0]) && words[word], "%s: %q names the language %s",
+							set.Position(n.Pos()), text, word)
 					}
 				case *ast.Ident:
 					lower := strings.ToLower(n.Name)
-					assert.False(t, slices.ContainsFunc([]string{"python", "golang", "javascript", "typescript"}, func(l string) bool { return strings.Contains(lower, l) }),
+					assert.False(t, slices.ContainsFunc([]string{"python", "golang", "javascript", "typescript"},
+						func(l string) bool { return strings.Contains(lower, l) }),
 						"%s: %s names a language", set.Position(n.Pos()), n.Name)
 				}
 				return true

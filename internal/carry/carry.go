@@ -106,7 +106,8 @@ type Leftover struct {
 	Certain bool   `json:"certain"`       // it is that path, and does not only look or end like it
 	New     string `json:"new,omitempty"` // as it would be written then; empty where that can't be said
 	Reason  string `json:"reason"`
-	Around  string `json:"around"` // the line that it stands in, without the blanks at its ends; of a long one the beginning
+	// the line that it stands in, without the blanks at its ends; of a long one the beginning
+	Around string `json:"around"`
 }
 
 // The reasons of leftovers that are no mentions.
@@ -211,9 +212,10 @@ type worker struct {
 	moves   map[project.FileID]string // those of the request that are not refused
 	refused []Refusal
 	fresh   map[project.FileID]bool // files whose moves are refused
-	order   []project.FileID        // the files that move, in the order of their paths; nil where that has to be found out
-	come    arrivals                // the same by where they lead
-	open    []string
+	// the files that move, in the order of their paths; nil where that has to be found out
+	order []project.FileID
+	come  arrivals // the same by where they lead
+	open  []string
 }
 
 func newWorker(r Request) *worker {
@@ -290,7 +292,8 @@ func (w *worker) fixture(id project.FileID) lang.Fixture {
 
 // Unproved compares the references of a tree with those that moves, edits and new files give, and says what does not
 // lead where it led, one sentence each.
-func Unproved(g *graph.Graph, moves map[project.FileID]string, edits map[project.FileID][]source.Edit, added map[string][]byte,
+func Unproved(g *graph.Graph, moves map[project.FileID]string, edits map[project.FileID][]source.Edit,
+	added map[string][]byte,
 	door func(from, to string) (string, bool)) []string {
 	tree, newID, err := g.Tree.Overlay(moves, edits, added)
 	if err != nil {

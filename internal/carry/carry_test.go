@@ -60,12 +60,15 @@ The nights are in [a list](../src/list/nights.json), read by src/night.ts.
 // Moves need no convention: what refers to them follows, and what only names them is listed.
 func TestMovesWithoutAConvention(t *testing.T) {
 	t.Parallel()
-	r := request(t, desk, "src/night.ts -> src/sky/night.ts\nsrc/list/nights.json -> data/nights.json\ndesk/night.py -> desk/sky/night.py")
+	r := request(t, desk,
+		"src/night.ts -> src/sky/night.ts\nsrc/list/nights.json -> data/nights.json\ndesk/night.py -> desk/sky/night.py")
 	d, refused := carry.Work(r)
 	require.Empty(t, refused)
-	assert.Equal(t, "import { night } from './sky/night'\nimport list from '../data/nights.json'\n", text(t, r, d, "src/main.ts"))
+	assert.Equal(t, "import { night } from './sky/night'\nimport list from '../data/nights.json'\n",
+		text(t, r, d, "src/main.ts"))
 	assert.Equal(t, "from desk.sky.night import Night\n", text(t, r, d, "desk/book.py"))
-	assert.Equal(t, "The nights are in [a list](../data/nights.json), read by src/night.ts.\n", text(t, r, d, "docs/plan.md"))
+	assert.Equal(t, "The nights are in [a list](../data/nights.json), read by src/night.ts.\n",
+		text(t, r, d, "docs/plan.md"))
 	assert.Contains(t, d.Writes, "desk/sky/__init__.py")
 	require.Len(t, d.Leftovers, 1)
 	assert.Equal(t, "src/night.ts", d.Leftovers[0].Text)
@@ -93,11 +96,15 @@ func TestRefusals(t *testing.T) {
 		want   string
 	}{
 		{"src/night.ts -> src/main.ts", nil, "src/night.ts: a file stands there already and stays"},
-		{"src/night.ts -> a/b.ts\nsrc/main.ts -> a/b.ts", nil, "src/main.ts: src/night.ts would go to the same place; src/night.ts: src/main.ts would go to the same place"},
-		{"src/night.ts -> src/main.ts/night.ts", nil, "src/night.ts: the file src/main.ts stands where its folder would be"},
+		{"src/night.ts -> a/b.ts\nsrc/main.ts -> a/b.ts", nil,
+			"src/main.ts: src/night.ts would go to the same place; src/night.ts: src/main.ts would go to the same place"},
+		{"src/night.ts -> src/main.ts/night.ts", nil,
+			"src/night.ts: the file src/main.ts stands where its folder would be"},
 		{"src/night.ts -> .git/night.ts", nil, "src/night.ts: .git/night.ts belongs to git, or to crooked itself"},
-		{"src/night.ts -> sky/night.ts", held(carry.Untouched, "src/main.ts"), "src/night.ts: src/main.ts would have to be edited at line 1 and is left alone"},
-		{"src/night.ts -> sky/night.ts", held(carry.Generated, "src/main.ts"), "src/night.ts: src/main.ts would have to be edited at line 1 and is left alone"},
+		{"src/night.ts -> sky/night.ts", held(carry.Untouched, "src/main.ts"),
+			"src/night.ts: src/main.ts would have to be edited at line 1 and is left alone"},
+		{"src/night.ts -> sky/night.ts", held(carry.Generated, "src/main.ts"),
+			"src/night.ts: src/main.ts would have to be edited at line 1 and is left alone"},
 		{"src/night.ts -> sky/night.ts", held(carry.Kept, "src/main.ts"), ""},
 		{"src/night.ts -> sky/night.ts", func(r *carry.Request) {
 			r.Judge = func(d *carry.Draft) []carry.Refusal {

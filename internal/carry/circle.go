@@ -59,7 +59,9 @@ func (w *worker) circles(d *Draft) []Remark {
 			more = fmt.Sprintf(" and %d more", len(names)-most)
 			names = names[:most]
 		}
-		out = append(out, Remark{Path: w.tree.Path(first), Line: 1, Text: "after the moves these load one another in a circle, and did not before: " + strings.Join(names, ", ") + more})
+		out = append(out, Remark{Path: w.tree.Path(first), Line: 1,
+			Text: "after the moves these load one another in a circle, and did not before: " +
+				strings.Join(names, ", ") + more})
 	}
 	return out
 }
@@ -86,7 +88,9 @@ func (w *worker) entries(d *Draft, circle []int) []Remark {
 		}
 		for _, pack := range loadedWith(w.Graph, id) {
 			if in[pack] && !with[pack] {
-				out = append(out, Remark{Path: w.tree.Path(id), Line: 1, Text: "after the moves it may be loaded before " + w.tree.Path(pack) + ", and they load one another in a circle"})
+				out = append(out, Remark{Path: w.tree.Path(id), Line: 1,
+					Text: "after the moves it may be loaded before " + w.tree.Path(pack) +
+						", and they load one another in a circle"})
 			}
 		}
 	}

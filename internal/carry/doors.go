@@ -59,5 +59,6 @@ func (w *worker) door(d *Draft, ref graph.Reference, to project.FileID) (project
 // entryGives says whether a written entry hands a name of a file on.
 func (w *worker) entryGives(written Written, entry, name, file string) bool {
 	writer := w.Graph.Languages.Reexports(entry)
-	return written.Entry && writer != nil && writer.Gives(written.Content, writer.Specifier(path.Dir(entry), file, w.Graph.WritesEndings()), name)
+	return written.Entry && writer != nil &&
+		writer.Gives(written.Content, writer.Specifier(path.Dir(entry), file, w.Graph.WritesEndings()), name)
 }

@@ -46,7 +46,8 @@ func (w *worker) owed(d *Draft) bool {
 			why = fmt.Sprintf("%s would have to say %s and is left alone", duty.Path, duty.Why)
 		default:
 			for _, edit := range duty.Edits {
-				d.Edits[id] = append(d.Edits[id], Change{Edit: edit, Mention: -1, Kind: duty.Why, Target: lang.No(lang.ToNothing)})
+				d.Edits[id] = append(d.Edits[id], Change{Edit: edit, Mention: -1, Kind: duty.Why,
+					Target: lang.No(lang.ToNothing)})
 			}
 			sortChanges(d.Edits[id])
 		}

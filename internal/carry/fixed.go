@@ -26,7 +26,8 @@ func (w *worker) refuseFixed(d *Draft) bool {
 			case still && is.By == was.By && is.Why == was.Why && is.Rest == was.Rest:
 			case was.Stored && (w.Stored || w.Remembered(from, to)):
 			case was.Stored:
-				w.refuseBelow(path.Dir(was.Folder), storedReason(was, is, still)) // the application as a whole: a part of it would be another one
+				// the application as a whole: a part of it would be another one
+				w.refuseBelow(path.Dir(was.Folder), storedReason(was, is, still))
 			case w.Addresses && still && is.By == was.By && is.Why == was.Why || w.Addressed(from):
 			default:
 				w.refuse(id, fixedReason(was, still && is.By == was.By && is.Why == was.Why))
@@ -41,7 +42,8 @@ func storedReason(was, is lang.Place, still bool) string {
 	if still {
 		now = "by " + is.By
 	}
-	return fmt.Sprintf("each file of its kind in %s %s, by %s, and then %s: what is stored would be lost from sight; --allow-stored lets it", was.Folder, was.Why, was.By, now)
+	return fmt.Sprintf("each file of its kind in %s %s, by %s, and then %s: what is stored would be lost from sight; "+
+		"--allow-stored lets it", was.Folder, was.Why, was.By, now)
 }
 
 func fixedReason(p lang.Place, within bool) string {

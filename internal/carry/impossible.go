@@ -40,7 +40,8 @@ func (w *worker) refuseUnexplained() {
 		n := &w.Graph.Files[id]
 		for i := range n.Mentions {
 			m := &n.Mentions[i]
-			if n.Targets[i].Kind != lang.ToNothing || m.Likely || !m.Kind.Is(lang.ByName) || lang.IsRelative(m.Text) || strings.HasPrefix(m.Text, "/") {
+			if n.Targets[i].Kind != lang.ToNothing || m.Likely || !m.Kind.Is(lang.ByName) || lang.IsRelative(m.Text) ||
+				strings.HasPrefix(m.Text, "/") {
 				continue
 			}
 			if ends == nil {
@@ -62,9 +63,12 @@ func (w *worker) refuseUnexplained() {
 				whole = withoutEndings(m.Text)
 			}
 			for _, moving := range ends[path.Base(whole)] {
-				if p := "/" + withoutEndings(w.tree.Path(moving)); strings.HasSuffix(p, "/"+whole) || strings.HasSuffix(p, "/"+whole+"/index") {
-					w.refuse(moving, fmt.Sprintf("%s:%s imports %q, which may mean it, and no alias, package or file explains that; say in the convention what stands for what: aliases: { %q: … }",
-						w.tree.Path(project.FileID(id)), w.Graph.Position(graph.Reference{From: project.FileID(id), Mention: i}), m.Text, head+"/*"))
+				if p := "/" + withoutEndings(w.tree.Path(moving)); strings.HasSuffix(p, "/"+whole) ||
+					strings.HasSuffix(p, "/"+whole+"/index") {
+					w.refuse(moving, fmt.Sprintf("%s:%s imports %q, which may mean it, and no alias, package or file "+
+						"explains that; say in the convention what stands for what: aliases: { %q: … }",
+						w.tree.Path(project.FileID(id)),
+						w.Graph.Position(graph.Reference{From: project.FileID(id), Mention: i}), m.Text, head+"/*"))
 				}
 			}
 		}

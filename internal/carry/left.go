@@ -45,7 +45,8 @@ func (w *worker) leftovers(d *Draft) leftover.Result {
 		},
 		Skip: func(id project.FileID) bool {
 			old := d.OldID[id]
-			if old != project.None && w.Hold(old) == Generated || w.Brief && (old == project.None || !w.fixture(old).Builds) {
+			if old != project.None && w.Hold(old) == Generated ||
+				w.Brief && (old == project.None || !w.fixture(old).Builds) {
 				return true
 			}
 			return w.Skips(d.After.Tree.Path(id))
@@ -83,7 +84,8 @@ func (w *worker) listLeftovers(d *Draft, found leftover.Result) []Leftover {
 		line, file := lines[i].line, d.NewID[s.ref.From]
 		mentions[place{file, line, m.Text}] = true
 		out = append(out, Leftover{
-			Path: d.After.Tree.Path(file), Line: line, Text: m.Text, Named: targetName(w.Graph, w.Graph.Files[s.ref.From].Targets[s.ref.Mention]), Now: s.to,
+			Path: d.After.Tree.Path(file), Line: line, Text: m.Text,
+			Named: targetName(w.Graph, w.Graph.Files[s.ref.From].Targets[s.ref.Mention]), Now: s.to,
 			Certain: false, Reason: s.reason, Around: lines[i].around,
 		})
 	}
@@ -95,7 +97,8 @@ func (w *worker) listLeftovers(d *Draft, found leftover.Result) []Leftover {
 		if t.Certain {
 			reason = SamePath
 		}
-		out = append(out, Leftover{Path: d.After.Tree.Path(t.File), Line: t.Line, Text: t.Text, Named: t.Named, Now: t.Now, Certain: t.Certain, New: t.New, Reason: reason, Around: t.Around})
+		out = append(out, Leftover{Path: d.After.Tree.Path(t.File), Line: t.Line, Text: t.Text, Named: t.Named,
+			Now: t.Now, Certain: t.Certain, New: t.New, Reason: reason, Around: t.Around})
 	}
 	slices.SortStableFunc(out, byLeftover)
 	return out
@@ -167,7 +170,8 @@ func (w *worker) builds(d *Draft, found leftover.Result) bool {
 		if t.Piece == leftover.NoPiece || old == project.None || !w.fixture(old).Builds || w.rewrites(d, &t) {
 			continue
 		}
-		reason := fmt.Sprintf("%s:%d has %q in a path that it puts together, which can't be written anew: the project would no longer build", d.After.Tree.Path(t.File), t.Line, t.Text)
+		reason := fmt.Sprintf("%s:%d has %q in a path that it puts together, which can't be written anew: the project "+
+			"would no longer build", d.After.Tree.Path(t.File), t.Line, t.Text)
 		from, to := w.tree.Below(t.Named)
 		if id, is := w.tree.Lookup(t.Named); is {
 			from, to = id, id+1
@@ -197,10 +201,12 @@ func (w *worker) rewriteLeftovers(d *Draft, found leftover.Result) bool {
 			continue
 		}
 		span, ok := before(t.Span, d.Edits[old])
-		if content, err := w.tree.Content(old); !ok || err != nil || string(content[span.Start:span.End]) != t.Text || !w.Hold(old).edited() {
+		if content, err := w.tree.Content(old); !ok || err != nil || string(content[span.Start:span.End]) != t.Text ||
+			!w.Hold(old).edited() {
 			continue
 		}
-		d.Edits[old] = append(d.Edits[old], Change{Edit: source.Edit{Span: span, New: t.New}, Mention: -1, Kind: "leftover", To: t.Now})
+		d.Edits[old] = append(d.Edits[old], Change{Edit: source.Edit{Span: span, New: t.New}, Mention: -1,
+			Kind: "leftover", To: t.Now})
 		sortChanges(d.Edits[old])
 		any = true
 	}

@@ -60,7 +60,8 @@ func (w *worker) refuseUnread(d *Draft) bool {
 		}
 		unread := leftover.Unread{Content: content, From: p, To: w.moves[id]}
 		if text, line, loses := unread.Loses(w.tree, now); loses {
-			w.refuse(id, fmt.Sprintf("files like %s are not read by this version, and %q in line %d leads to something from its folder that it would not lead to from the new one; if it is no path, say data: [%q]", ending(p), text, line, ending(p)))
+			w.refuse(id, fmt.Sprintf("files like %s are not read by this version, and %q in line %d leads to "+
+				"something from its folder that it would not lead to from the new one; if it is no path, say data: [%q]", ending(p), text, line, ending(p)))
 		}
 	}
 	return len(w.refused) > before
@@ -126,7 +127,8 @@ func (w *worker) refusePlacesOnce() {
 			}
 			reason := fmt.Sprintf("%s would go to the same place", w.tree.Path(other))
 			if otherTo := w.Moves[other]; otherTo != to {
-				reason = fmt.Sprintf("%s would go to %s, which differs in case or accents alone", w.tree.Path(other), otherTo)
+				reason = fmt.Sprintf("%s would go to %s, which differs in case or accents alone", w.tree.Path(other),
+					otherTo)
 			}
 			w.refuse(id, reason)
 			continue

@@ -75,7 +75,8 @@ func (w *worker) proveLinks(d *Draft) {
 		for _, link := range links {
 			to := d.NewID[link.To]
 			kept := slices.ContainsFunc(now, func(l lang.Link) bool { return l.To == to }) ||
-				slices.ContainsFunc(d.After.Files[d.NewID[id]].Targets, func(t lang.Target) bool { return t.Equal(lang.File(to)) })
+				slices.ContainsFunc(d.After.Files[d.NewID[id]].Targets,
+					func(t lang.Target) bool { return t.Equal(lang.File(to)) })
 			if !kept {
 				reason := fmt.Sprintf("%s %s, and they would part", w.tree.Path(id), link.Why)
 				w.refuse(link.To, reason)
@@ -95,7 +96,8 @@ func (w *worker) proveSubpaths(d *Draft) {
 		n := &w.Graph.Files[id]
 		for i := range n.Mentions {
 			m := &n.Mentions[i]
-			if !m.Kind.Is(lang.Defines) || m.Alias() != "" || n.Targets[i].Kind != lang.ToSet || !strings.Contains(m.Text, "*") {
+			if !m.Kind.Is(lang.Defines) || m.Alias() != "" || n.Targets[i].Kind != lang.ToSet ||
+				!strings.Contains(m.Text, "*") {
 				continue
 			}
 			text := m.Text
@@ -109,8 +111,11 @@ func (w *worker) proveSubpaths(d *Draft) {
 			for _, file := range n.Targets[i].Set() {
 				was, is := starOf(old, w.tree.Path(file)), starOf(now, d.After.Tree.Path(d.NewID[file]))
 				if was != is {
-					w.refuse(file, fmt.Sprintf("%s:%s gives it to users of the package as %q, which would become %q; --allow-addresses lets it",
-						w.tree.Path(project.FileID(id)), w.Graph.Position(graph.Reference{From: project.FileID(id), Mention: i}), was, is))
+					w.refuse(file,
+						fmt.Sprintf("%s:%s gives it to users of the package as %q, which would become %q; "+
+							"--allow-addresses lets it",
+							w.tree.Path(project.FileID(id)),
+							w.Graph.Position(graph.Reference{From: project.FileID(id), Mention: i}), was, is))
 				}
 			}
 		}
@@ -162,7 +167,8 @@ func (p *proof) file(id project.FileID, edits []source.Edit) []fault {
 		var mine *source.Edit
 		if edit < len(edits) && edits[edit].Span.Start < m.Span.End {
 			if mine = &edits[edit]; mine.Span != m.Span {
-				if region := (source.Span{Start: mine.Span.Start + shift, End: mine.Span.Start + shift + len(mine.New)}); !p.carried(id, i, region) {
+				if region := (source.Span{Start: mine.Span.Start + shift,
+					End: mine.Span.Start + shift + len(mine.New)}); !p.carried(id, i, region) {
 					faults = append(faults, fault{file: id, mention: i, lost: true})
 				}
 				continue
@@ -175,7 +181,8 @@ func (p *proof) file(id project.FileID, edits []source.Edit) []fault {
 		if m.Likely && mine == nil {
 			continue
 		}
-		found := next < len(after.Mentions) && after.Mentions[next].Span.Start == start && (after.Mentions[next].Kind == m.Kind || m.Likely)
+		found := next < len(after.Mentions) && after.Mentions[next].Span.Start == start &&
+			(after.Mentions[next].Kind == m.Kind || m.Likely)
 		if !found && !m.Likely {
 			faults = append(faults, fault{file: id, mention: i, lost: true})
 			continue
@@ -186,7 +193,8 @@ func (p *proof) file(id project.FileID, edits []source.Edit) []fault {
 		if m.Kind.Is(lang.Whole) && mine == nil && p.alike(id, before.Targets[i], after.Targets[next]) {
 			continue
 		}
-		if !p.holds(p.newID[id], m, before.Targets[i], after.Targets[next], mine != nil) && !p.throughDoor(p.newID[id], next, before.Targets[i]) {
+		if !p.holds(p.newID[id], m, before.Targets[i], after.Targets[next], mine != nil) &&
+			!p.throughDoor(p.newID[id], next, before.Targets[i]) {
 			faults = append(faults, fault{file: id, mention: i, now: after.Targets[next]})
 		}
 	}
@@ -228,7 +236,8 @@ func (p *proof) carried(id project.FileID, mention int, region source.Span) bool
 	n := &p.after.Files[p.newID[id]]
 	for i := range n.Mentions {
 		now := &n.Mentions[i]
-		if now.Span.Start >= region.Start && now.Span.End <= region.End && (want.Equal(n.Targets[i]) || p.throughDoor(p.newID[id], i, old)) &&
+		if now.Span.Start >= region.Start && now.Span.End <= region.End &&
+			(want.Equal(n.Targets[i]) || p.throughDoor(p.newID[id], i, old)) &&
 			now.Kind.Is(lang.Binds) && local(p.before, id, mention) == local(p.after, p.newID[id], i) {
 			return true
 		}
@@ -274,7 +283,8 @@ func (p *proof) holds(from project.FileID, m *lang.Mention, old, now lang.Target
 func (p *proof) throughDoor(from project.FileID, mention int, old lang.Target) bool {
 	n := &p.after.Files[from]
 	now := n.Targets[mention]
-	if old.Kind != lang.ToFile || now.Kind != lang.ToFile || p.door == nil || !n.Mentions[mention].Kind.Is(lang.Imports) {
+	if old.Kind != lang.ToFile || now.Kind != lang.ToFile || p.door == nil ||
+		!n.Mentions[mention].Kind.Is(lang.Imports) {
 		return false
 	}
 	want := p.newID[old.File]

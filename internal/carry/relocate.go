@@ -99,7 +99,8 @@ func fateOf(tree *project.Project, dir string, moves map[project.FileID]string, 
 		f.to = f.places[1]
 	default:
 		if !f.remains {
-			if common := below(tree, dir, from, to, moves, come); common != "" { // all of it, to folders of one that holds nothing else
+			// all of it, to folders of one that holds nothing else
+			if common := below(tree, dir, from, to, moves, come); common != "" {
 				f.to = common
 				return f
 			}
@@ -114,7 +115,8 @@ func fateOf(tree *project.Project, dir string, moves map[project.FileID]string, 
 
 // below gives the folder below which all files from an ID up to another go, if nothing stays there that is no part of
 // them; empty for none.
-func below(tree *project.Project, dir string, from, to project.FileID, moves map[project.FileID]string, come func() arrivals) string {
+func below(tree *project.Project, dir string, from, to project.FileID, moves map[project.FileID]string,
+	come func() arrivals) string {
 	common := ""
 	for id := from; id < to; id++ {
 		now := project.Dir(moves[id])
@@ -167,7 +169,8 @@ func (r *relocation) after(moves map[project.FileID]string) *lang.Declared {
 		}
 		return out
 	})
-	after := before.Afterwards(func(path string) bool { return arrived()[path] }, func(dir string) string { return r.folder(dir).to })
+	after := before.Afterwards(func(path string) bool { return arrived()[path] },
+		func(dir string) string { return r.folder(dir).to })
 	after.Served = r.served()
 	return after
 }
@@ -188,7 +191,10 @@ func (r *relocation) served() []string {
 
 // serves says whether the files of a folder have addresses by habit.
 func (r *relocation) serves(dir string) bool {
-	return slices.ContainsFunc(r.before.Rules(), func(rules lang.Rules) bool { return rules.Serves != nil && rules.Serves(dir) })
+	return slices.ContainsFunc(r.before.Rules(), func(rules lang.Rules) bool {
+		return rules.Serves != nil &&
+			rules.Serves(dir)
+	})
 }
 
 // namedFolders are the folders to which code leads by their paths.
@@ -268,10 +274,12 @@ func (r *relocation) want(t lang.Target) (lang.Target, *fate) {
 // meant for whatever is there.
 func (r *relocation) same(m *lang.Mention, want, now lang.Target) bool {
 	if m.Kind.Is(lang.Pattern) && now.Kind == lang.ToSet {
-		now = lang.Set(now.Folder(), slices.DeleteFunc(slices.Clone(now.Set()), func(id project.FileID) bool { return int(id) >= len(r.kept) || !r.kept[id] }))
+		now = lang.Set(now.Folder(), slices.DeleteFunc(slices.Clone(now.Set()),
+			func(id project.FileID) bool { return int(id) >= len(r.kept) || !r.kept[id] }))
 	}
 	if m.Kind.Is(lang.Packed) && want.Kind == lang.ToSet && now.Kind == lang.ToSet { // others may come to the package
-		return len(want.Set()) > 0 && !slices.ContainsFunc(want.Set(), func(id project.FileID) bool { return !slices.Contains(now.Set(), id) })
+		return len(want.Set()) > 0 && !slices.ContainsFunc(want.Set(),
+			func(id project.FileID) bool { return !slices.Contains(now.Set(), id) })
 	}
 	return want.Equal(now)
 }

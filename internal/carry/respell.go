@@ -86,7 +86,8 @@ func (w *worker) overlay(d *Draft, whole bool) {
 		edits[id] = SourceEdits(changes)
 	}
 	tree, err := w.lay(d, edits)
-	if err != nil { // that edits do not fit can't happen: mentions do not overlap. If it does, nothing of it is believed.
+	// that edits do not fit can't happen: mentions do not overlap. If it does, nothing of it is believed.
+	if err != nil {
 		w.refuseAll(err.Error())
 		return
 	}
@@ -152,7 +153,8 @@ func (w *worker) respellWhere(d *Draft, wanted func(*lang.Mention) bool) {
 		for id := from; id < to; id++ {
 			n := &w.Graph.Files[id]
 			for i := range n.Mentions {
-				if !wanted(&n.Mentions[i]) || d.settles(&n.Mentions[i]) || overlaps(d.Edits[project.FileID(id)], n.Mentions[i].Span) {
+				if !wanted(&n.Mentions[i]) || d.settles(&n.Mentions[i]) ||
+					overlaps(d.Edits[project.FileID(id)], n.Mentions[i].Span) {
 					continue
 				}
 				if v := w.respellMention(d, graph.Reference{From: project.FileID(id), Mention: i}); v != (verdict{}) {
@@ -245,7 +247,8 @@ func (w *worker) respellMention(d *Draft, ref graph.Reference) verdict {
 	_, fromMoves := w.moves[id]
 	resolver := d.After.Resolver(m)
 	request := lang.Respelling{
-		Old: w.Graph.Resolver(m), OldFrom: id, From: d.NewID[id], Before: before, Target: lang.No(lang.ToNothing), Mention: m, Goes: d.moved.goes,
+		Old: w.Graph.Resolver(m), OldFrom: id, From: d.NewID[id], Before: before, Target: lang.No(lang.ToNothing),
+		Mention: m, Goes: d.moved.goes,
 	}
 	alias, defined := stated(d.After.Tree, d.After.Declared, d.NewID[id], m)
 	switch {
@@ -291,7 +294,8 @@ func (w *worker) respellMention(d *Draft, ref graph.Reference) verdict {
 		return unproved(d.name(request.Target), "no new spelling leads there")
 	}
 	if spelling.Text == m.Text {
-		if before.Kind == lang.ToFile && !m.Likely && !m.Kind.Is(lang.Based) { // the text is right for the file, and the file's twin went elsewhere
+		// the text is right for the file, and the file's twin went elsewhere
+		if before.Kind == lang.ToFile && !m.Likely && !m.Kind.Is(lang.Based) {
 			return blocked("")
 		}
 		return verdict{}
@@ -300,9 +304,11 @@ func (w *worker) respellMention(d *Draft, ref graph.Reference) verdict {
 		if m.Likely {
 			return unproved(d.name(request.Target), "the file is left alone")
 		}
-		return blocked(fmt.Sprintf("%s would have to be edited at line %d and is left alone", w.tree.Path(id), w.Graph.Position(ref).Line))
+		return blocked(fmt.Sprintf("%s would have to be edited at line %d and is left alone", w.tree.Path(id),
+			w.Graph.Position(ref).Line))
 	}
-	v := verdict{ref: ref, change: &Change{Edit: source.Edit{Span: m.Span, New: new}, Mention: ref.Mention, Target: before, To: d.name(request.Target)}}
+	v := verdict{ref: ref, change: &Change{Edit: source.Edit{Span: m.Span, New: new}, Mention: ref.Mention,
+		Target: before, To: d.name(request.Target)}}
 	if spelling.Remark != "" {
 		v.remark = fmt.Sprintf("%s became %s: %s", m.Text, spelling.Text, spelling.Remark)
 	}
@@ -346,21 +352,27 @@ func (w *worker) refuseReference(ref graph.Reference, now lang.Target, d *Draft,
 	if now.Kind == lang.ToSet && reason == "" { // a pattern that would find a written file as well
 		for _, id := range now.Set() {
 			if p := d.After.Tree.Path(id); d.isWritten(p) {
-				w.refuseWritten(p, fmt.Sprintf("%s:%s, %q, would lead to it as well", w.tree.Path(ref.From), w.Graph.Position(ref), m.Text))
+				w.refuseWritten(p, fmt.Sprintf("%s:%s, %q, would lead to it as well", w.tree.Path(ref.From),
+					w.Graph.Position(ref), m.Text))
 				return
 			}
 		}
 	}
 	switch {
 	case reason != "":
-	case before.Also != project.None && path.Dir(d.After.Tree.Path(d.NewID[before.File])) != path.Dir(d.After.Tree.Path(d.NewID[before.Also])):
-		reason = fmt.Sprintf("%s and %s stand for one thing and would part", w.tree.Path(before.File), w.tree.Path(before.Also))
+	case before.Also != project.None &&
+		path.Dir(d.After.Tree.Path(d.NewID[before.File])) != path.Dir(d.After.Tree.Path(d.NewID[before.Also])):
+		reason = fmt.Sprintf("%s and %s stand for one thing and would part", w.tree.Path(before.File),
+			w.tree.Path(before.Also))
 	case before.Also != project.None && now.Kind == lang.ToFile && now.File == d.NewID[before.File]:
-		reason = fmt.Sprintf("%s and %s stand for one thing and would part", w.tree.Path(before.File), w.tree.Path(before.Also))
+		reason = fmt.Sprintf("%s and %s stand for one thing and would part", w.tree.Path(before.File),
+			w.tree.Path(before.Also))
 	case before.Kind == lang.ToSet:
-		reason = fmt.Sprintf("%s:%s leads to a set of files by %q, and afterwards it would lead to others", w.tree.Path(ref.From), w.Graph.Position(ref), m.Text)
+		reason = fmt.Sprintf("%s:%s leads to a set of files by %q, and afterwards it would lead to others",
+			w.tree.Path(ref.From), w.Graph.Position(ref), m.Text)
 	default:
-		reason = fmt.Sprintf("%s:%s refers to it as %q, and no new spelling of that leads to it", w.tree.Path(ref.From), w.Graph.Position(ref), m.Text)
+		reason = fmt.Sprintf("%s:%s refers to it as %q, and no new spelling of that leads to it", w.tree.Path(ref.From),
+			w.Graph.Position(ref), m.Text)
 	}
 	blocked := false
 	for _, id := range append([]project.FileID{before.File, before.Also}, before.Set()...) {
@@ -386,7 +398,8 @@ func (w *worker) refuseReference(ref graph.Reference, now lang.Target, d *Draft,
 	}
 	if now.Kind == lang.ToFile {
 		if p := d.After.Tree.Path(now.File); d.isWritten(p) {
-			w.refuseWritten(p, fmt.Sprintf("%s:%s would lead to it instead of where it leads now", w.tree.Path(ref.From), w.Graph.Position(ref)))
+			w.refuseWritten(p, fmt.Sprintf("%s:%s would lead to it instead of where it leads now",
+				w.tree.Path(ref.From), w.Graph.Position(ref)))
 			return
 		}
 	}
@@ -396,7 +409,8 @@ func (w *worker) refuseReference(ref graph.Reference, now lang.Target, d *Draft,
 	}
 	for old, new := range d.NewID {
 		if _, moves := w.moves[project.FileID(old)]; moves && came[new] {
-			w.refuse(project.FileID(old), fmt.Sprintf("%s:%s would lead to it instead of where it leads now", w.tree.Path(ref.From), w.Graph.Position(ref)))
+			w.refuse(project.FileID(old), fmt.Sprintf("%s:%s would lead to it instead of where it leads now",
+				w.tree.Path(ref.From), w.Graph.Position(ref)))
 			blocked = true
 		}
 	}

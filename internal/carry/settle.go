@@ -42,7 +42,8 @@ type settlement struct {
 func (w *worker) settling(d *Draft, id project.FileID) (out []*lang.Rules) {
 	n := &w.Graph.Files[id]
 	for i := range n.Mentions {
-		if rules := d.After.RulesFor(&n.Mentions[i]); rules.Settles != nil && !slices.Contains(out, rules) && rules.Settles(&n.Mentions[i]) {
+		if rules := d.After.RulesFor(&n.Mentions[i]); rules.Settles != nil && !slices.Contains(out, rules) &&
+			rules.Settles(&n.Mentions[i]) {
 			out = append(out, rules)
 		}
 	}
@@ -54,7 +55,8 @@ func (w *worker) settling(d *Draft, id project.FileID) (out []*lang.Rules) {
 func (w *worker) settleFile(d *Draft, id project.FileID, rules *lang.Rules) (settlement, bool) {
 	n := &w.Graph.Files[id]
 	request := lang.Settling{
-		OldFrom: id, From: d.NewID[id], Mentions: n.Mentions, Before: n.Targets, Want: make([]lang.Target, len(n.Mentions)), Moves: d.moves,
+		OldFrom: id, From: d.NewID[id], Mentions: n.Mentions, Before: n.Targets,
+		Want: make([]lang.Target, len(n.Mentions)), Moves: d.moves,
 		Folder: func(dir string) (string, bool) { f := d.moved.folder(dir); return f.to, !f.torn },
 	}
 	needed := false
@@ -109,7 +111,8 @@ func (w *worker) carrySettlement(d *Draft, s *settlement) {
 	}
 	if len(s.edits) > 0 && !w.Hold(id).edited() {
 		ref := graph.Reference{From: id, Mention: w.atFault(n, s.edits)}
-		w.refuseReference(ref, w.now(d, ref), d, fmt.Sprintf("%s would have to be edited at line %d and is left alone", w.tree.Path(id), w.Graph.Position(ref).Line))
+		w.refuseReference(ref, w.now(d, ref), d, fmt.Sprintf("%s would have to be edited at line %d and is left alone",
+			w.tree.Path(id), w.Graph.Position(ref).Line))
 		return
 	}
 	for _, e := range s.edits {

@@ -31,8 +31,10 @@ func (w *worker) tornApart(d *Draft, ref graph.Reference, torn *fate) {
 		return
 	case m.Alias() != "":
 		if !torn.remains { // else what leaves the folder is spelled anew, and the alias is right for what stays
-			w.open = append(w.open, fmt.Sprintf("%s:%s: the alias %s stands for %s, whose files go to %s and %s; say in the convention what it stands for afterwards: aliases: { %q: { then: … } }",
-				w.tree.Path(ref.From), w.Graph.Position(ref), m.Alias(), before.Folder(), torn.places[0], torn.places[1], m.Alias()))
+			w.open = append(w.open, fmt.Sprintf("%s:%s: the alias %s stands for %s, whose files go to %s and %s; say "+
+				"in the convention what it stands for afterwards: aliases: { %q: { then: … } }",
+				w.tree.Path(ref.From), w.Graph.Position(ref), m.Alias(), before.Folder(), torn.places[0],
+				torn.places[1], m.Alias()))
 		}
 		return
 	case m.List() > 0 && m.Form == lang.InJSON && w.widen(d, ref, torn):
@@ -62,8 +64,10 @@ func TornAliases(g *graph.Graph, moves map[project.FileID]string) []string {
 				continue
 			}
 			if f := fateOf(g.Tree, n.Targets[i].Folder(), moves, come); f.torn && !f.remains {
-				out = append(out, fmt.Sprintf("%s:%s: the alias %s stands for %s, whose files go to %s and %s; a plan needs to know what it stands for then: aliases: { %q: { then: … } }",
-					g.Tree.Path(project.FileID(id)), g.Position(graph.Reference{From: project.FileID(id), Mention: i}), m.Alias(), n.Targets[i].Folder(), f.places[0], f.places[1], m.Alias()))
+				out = append(out, fmt.Sprintf("%s:%s: the alias %s stands for %s, whose files go to %s and %s; a plan "+
+					"needs to know what it stands for then: aliases: { %q: { then: … } }",
+					g.Tree.Path(project.FileID(id)), g.Position(graph.Reference{From: project.FileID(id), Mention: i}),
+					m.Alias(), n.Targets[i].Folder(), f.places[0], f.places[1], m.Alias()))
 			}
 		}
 	}
@@ -93,7 +97,8 @@ func (w *worker) widen(d *Draft, ref graph.Reference, torn *fate) bool {
 	var texts []string
 	for _, place := range places {
 		spelling, ok := d.After.Resolver(m).Spell(lang.Respelling{
-			Old: w.Graph.Resolver(m), OldFrom: ref.From, From: d.NewID[ref.From], Before: before, Target: lang.Folder(place), Mention: m,
+			Old: w.Graph.Resolver(m), OldFrom: ref.From, From: d.NewID[ref.From], Before: before,
+			Target: lang.Folder(place), Mention: m,
 		})
 		text, fits := lang.Encode(spelling.Text, m)
 		if !ok || !fits {
@@ -106,7 +111,8 @@ func (w *worker) widen(d *Draft, ref graph.Reference, torn *fate) bool {
 	}
 	if len(texts) > 1 || texts[0] != m.Text {
 		d.Edits[ref.From] = append(d.Edits[ref.From], Change{
-			Edit: source.Edit{Span: m.Span, New: strings.Join(texts, `", "`)}, Mention: ref.Mention, Target: before, To: strings.Join(places, ", "),
+			Edit: source.Edit{Span: m.Span, New: strings.Join(texts, `", "`)}, Mention: ref.Mention, Target: before,
+			To: strings.Join(places, ", "),
 		})
 	}
 	return true
@@ -128,7 +134,8 @@ func (w *worker) dropElement(d *Draft, ref graph.Reference) bool {
 	default:
 		return false
 	}
-	d.Edits[ref.From] = append(d.Edits[ref.From], Change{Edit: source.Edit{Span: span}, Mention: -1, Kind: m.Kind.String(), Target: n.Targets[ref.Mention]})
+	d.Edits[ref.From] = append(d.Edits[ref.From], Change{Edit: source.Edit{Span: span}, Mention: -1,
+		Kind: m.Kind.String(), Target: n.Targets[ref.Mention]})
 	return true
 }
 
@@ -161,7 +168,8 @@ func (w *worker) placesOf(dir string, covered []string) []string {
 		}
 		places[place] = true
 	}
-	return slices.DeleteFunc(slices.Sorted(maps.Keys(places)), func(p string) bool { return project.InOneOf(places, p) })
+	return slices.DeleteFunc(slices.Sorted(maps.Keys(places)),
+		func(p string) bool { return project.InOneOf(places, p) })
 }
 
 // stays says whether a file of a folder does not move.
@@ -202,7 +210,8 @@ func (w *worker) arriving() arrivals {
 
 // onlyOf says whether all that comes below a folder has an ID from one up to another.
 func (a arrivals) onlyOf(dir string, from, to project.FileID) bool {
-	at, _ := slices.BinarySearchFunc(a, dir+"/", func(x arrival, place string) int { return strings.Compare(x.to, place) })
+	at, _ := slices.BinarySearchFunc(a, dir+"/",
+		func(x arrival, place string) int { return strings.Compare(x.to, place) })
 	for ; at < len(a) && strings.HasPrefix(a[at].to, dir+"/"); at++ {
 		if a[at].id < from || a[at].id >= to {
 			return false

@@ -66,10 +66,13 @@ func TestSpecialFilesInPlaces(t *testing.T) {
 		kinds["device"] = func(p string) error { return syscall.Mknod(p, syscall.S_IFCHR|0o666, 1<<8|5) } // /dev/zero
 	}
 	places := []string{
-		"crooked.yaml", ".git", ".git/config", ".git/index", ".git/HEAD", ".git/info/exclude", ".git/commondir", ".gitignore", "mine/ignore", ".crooked", ".crooked/lock", ".crooked/holder",
-		".crooked/journal", ".crooked/.gitignore", "tsconfig.json", "package.json", "src/utils/dates.ts", "node_modules", "src/crooked.yaml",
+		"crooked.yaml", ".git", ".git/config", ".git/index", ".git/HEAD", ".git/info/exclude", ".git/commondir",
+		".gitignore", "mine/ignore", ".crooked", ".crooked/lock", ".crooked/holder",
+		".crooked/journal", ".crooked/.gitignore", "tsconfig.json", "package.json", "src/utils/dates.ts",
+		"node_modules", "src/crooked.yaml",
 	}
-	commands := [][]string{{"check"}, {"check", "--since", "HEAD"}, {"survey"}, {"why", "src/utils/dates.ts"}, {"plan"}, {"straighten", "--yes"}, {"undo"}, {"undo", "--list"}, {"undo", "--verify"}}
+	commands := [][]string{{"check"}, {"check", "--since", "HEAD"}, {"survey"}, {"why", "src/utils/dates.ts"}, {"plan"},
+		{"straighten", "--yes"}, {"undo"}, {"undo", "--list"}, {"undo", "--verify"}}
 	runs := 0
 	for kind, lay := range kinds {
 		for _, place := range places {
@@ -104,7 +107,8 @@ func TestSpecialFilesInPlaces(t *testing.T) {
 	require.NoError(t, os.Symlink(outside, filepath.Join(dir, "crooked.yaml")))
 	linked := run(t, dir, "check")
 	assert.Equal(t, 2, linked.code)
-	assert.Contains(t, linked.err, "the convention crooked.yaml can't be read: it is a link, and links are not followed")
+	assert.Contains(t, linked.err,
+		"the convention crooked.yaml can't be read: it is a link, and links are not followed")
 	require.NoError(t, os.Symlink(outside, filepath.Join(dir, "plan.json")))
 	require.NoError(t, os.Remove(filepath.Join(dir, "crooked.yaml")))
 	projecttest.Write(t, dir, twoSteps)
@@ -125,7 +129,8 @@ func shows(t *testing.T, what, text string, json bool) {
 		if r == '\n' || r == '\t' && !json {
 			continue
 		}
-		require.False(t, unicode.IsControl(r) || unicode.Is(unicode.Cf, r) || r == '\u2028' || r == '\u2029', "%s shows %U", what, r)
+		require.False(t, unicode.IsControl(r) || unicode.Is(unicode.Cf, r) || r == '\u2028' || r == '\u2029',
+			"%s shows %U", what, r)
 	}
 }
 
@@ -133,24 +138,37 @@ func shows(t *testing.T, what, text string, json bool) {
 // they are named.
 func TestControlCharacters(t *testing.T) {
 	t.Parallel()
-	for i, evil := range []string{"\x1b[31m", "\x07\x08", "\x7f", "\u0085\u009b31m", "\u202egnp", "\u2066x\u2069", "\u200b\u200d\ufeff", "a\nb\rc", "\u2028", "\U000E0041", "\xff\xfe"} {
-		dir := small(t, strings.ReplaceAll(twoSteps, "title", "title")+"-- src/utils/plain.ts --\nimport './gone'\n-- src/components/one/x.ts --\n-- tsconfig.json --\n{ \"extends\": \"./gone\" }\n")
+	for i, evil := range []string{"\x1b[31m", "\x07\x08", "\x7f", "\u0085\u009b31m", "\u202egnp", "\u2066x\u2069",
+		"\u200b\u200d\ufeff", "a\nb\rc", "\u2028", "\U000E0041", "\xff\xfe"} {
+		dir := small(t, strings.ReplaceAll(twoSteps, "title", "title")+
+			"-- src/utils/plain.ts --\nimport './gone'\n-- src/components/one/x.ts --\n-- tsconfig.json --\n"+
+			"{ \"extends\": \"./gone\" }\n")
 		name := "n" + evil + "x.ts"
-		require.NoError(t, os.WriteFile(filepath.Join(dir, "src/utils", name), []byte("import './lost"+strings.ReplaceAll(evil, "\n", "")+"'\n"), 0o644))
+		require.NoError(t, os.WriteFile(filepath.Join(dir, "src/utils", name),
+			[]byte("import './lost"+strings.ReplaceAll(evil, "\n", "")+"'\n"), 0o644))
 		require.NoError(t, os.WriteFile(filepath.Join(dir, name), nil, 0o644))
 		require.NoError(t, os.Mkdir(filepath.Join(dir, "f"+evil), 0o755))
 		require.NoError(t, os.WriteFile(filepath.Join(dir, "f"+evil, "x.ts"), nil, 0o644))
 		stored := filepath.Join(t.TempDir(), "plan.json")
 		require.NotEqual(t, 3, run(t, dir, "plan", "-o", stored).code)
 		for _, command := range [][]string{
-			{"check"}, {"check", "--format", "lines"}, {"check", "--format", "json"}, {"check", "--format", "sarif"}, {"survey"}, {"survey", "--format", "json"}, {"survey", "--draft"},
-			{"plan"}, {"plan", "--format", "json"}, {"why", "src/utils/" + name}, {"why", "src/utils/" + name, "--format", "json"}, {"why", evil}, {"check", "--root", evil}, {"check", "--root", "f" + evil},
-			{"straighten", "--plan", evil}, {"check", "--convention", evil}, {"check", "--baseline", evil}, {"check", "--today", evil}, {"plan", "--only", evil}, {"plan", "--likely", evil}, {"adopt", evil}, {"explain", evil}, {evil}, {"check", "--format", evil},
-			{"check", "--" + evil}, {"check", evil}, {"check", "--since", evil}, {"undo", "--extract", evil}, {"adopt", "layered", "--to", "f" + evil + "/new.yaml"}, {"straighten", "--yes", "--verify-with", "echo '" + evil + "'; false"},
-			{"straighten", "--yes"}, {"undo", "--list"}, {"undo", "--list", "--format", "json"}, {"undo", "--verify"}, {"undo"},
+			{"check"}, {"check", "--format", "lines"}, {"check", "--format", "json"}, {"check", "--format", "sarif"},
+			{"survey"}, {"survey", "--format", "json"}, {"survey", "--draft"},
+			{"plan"}, {"plan", "--format", "json"}, {"why", "src/utils/" + name},
+			{"why", "src/utils/" + name, "--format", "json"}, {"why", evil}, {"check", "--root", evil},
+			{"check", "--root", "f" + evil},
+			{"straighten", "--plan", evil}, {"check", "--convention", evil}, {"check", "--baseline", evil},
+			{"check", "--today", evil}, {"plan", "--only", evil}, {"plan", "--likely", evil}, {"adopt", evil},
+			{"explain", evil}, {evil}, {"check", "--format", evil},
+			{"check", "--" + evil}, {"check", evil}, {"check", "--since", evil}, {"undo", "--extract", evil},
+			{"adopt", "layered", "--to", "f" + evil + "/new.yaml"}, {"straighten", "--yes", "--verify-with", "echo '" +
+				evil + "'; false"},
+			{"straighten", "--yes"}, {"undo", "--list"}, {"undo", "--list", "--format", "json"}, {"undo", "--verify"},
+			{"undo"},
 		} {
 			got := run(t, dir, command...)
-			json := strings.Contains(strings.Join(command, " "), "--format json") || strings.Contains(strings.Join(command, " "), "sarif")
+			json := strings.Contains(strings.Join(command, " "), "--format json") ||
+				strings.Contains(strings.Join(command, " "), "sarif")
 			shows(t, fmt.Sprintf("%d: %q", i, command), got.out, json)
 			shows(t, fmt.Sprintf("%d: the errors of %q", i, command), got.err, false)
 		}
@@ -192,21 +210,26 @@ func TestNothingExplodes(t *testing.T) {
 	}
 	deep := "-- " + many(2500, "d/") + "x.ts --\n"
 	for name, c := range map[string]struct{ text, says string }{
-		"extends, doubled 40 times":        {chain, ""},
-		"extends, through 150 files":       {long, "is extended by way of 100 files"},
-		"a TOML key of 40 KB":              {"-- pyproject.toml --\na" + many(20_000, ".a") + " = 1\n", "a key of more than 200 parts"},
-		"a TOML table of quoted parts":     {"-- pyproject.toml --\n[" + many(20_000, `"a" . `) + "a]\n", "a key of more than 200 parts"},
-		"brackets of Markdown":             {"-- README.md --\n" + many(100_000, "[a](") + "\n", ""},
-		"angles of Markdown":               {"-- README.md --\n" + many(100_000, "](<") + "\n", ""},
-		"@import ( of Less":                {"-- src/a.less --\n" + many(100_000, "@import (") + "\n", ""},
-		"@use with ( of SCSS":              {"-- src/a.scss --\n" + many(60_000, "@use 'x' with (") + "\n", ""},
-		"2,500 folders, one in the other":  {deep, "deeper than 256 folders"},
-		"200 rules of 24 stars, and 5,000": {"-- .gitignore --\n" + globs.String() + tree.String(), "of its rules are not read"},
-		"300,000 rules":                    {"-- .gitignore --\n" + rules.String() + tree.String(), ""},
-		"40,000 keys of TOML":              {"-- a.toml --\n" + keys.String(), ""},
-		"template code that is not closed": {"-- a.ejs --\n" + many(100_000, "<%- include('") + "\n-- a.njk --\n" + many(100_000, "{% include 'a' ") + "\n", ""},
-		"40,000 references in one line":    {"-- a.json --\n[\"" + many(40_000, "./src/utils/dates.ts\", \"") + "\"]\n", ""},
-		"200,000 words in one line":        {"-- Dockerfile --\nCOPY " + many(200_000, "a ") + "\n", ""},
+		"extends, doubled 40 times":  {chain, ""},
+		"extends, through 150 files": {long, "is extended by way of 100 files"},
+		"a TOML key of 40 KB": {"-- pyproject.toml --\na" + many(20_000, ".a") + " = 1\n",
+			"a key of more than 200 parts"},
+		"a TOML table of quoted parts": {"-- pyproject.toml --\n[" + many(20_000, `"a" . `) + "a]\n",
+			"a key of more than 200 parts"},
+		"brackets of Markdown":            {"-- README.md --\n" + many(100_000, "[a](") + "\n", ""},
+		"angles of Markdown":              {"-- README.md --\n" + many(100_000, "](<") + "\n", ""},
+		"@import ( of Less":               {"-- src/a.less --\n" + many(100_000, "@import (") + "\n", ""},
+		"@use with ( of SCSS":             {"-- src/a.scss --\n" + many(60_000, "@use 'x' with (") + "\n", ""},
+		"2,500 folders, one in the other": {deep, "deeper than 256 folders"},
+		"200 rules of 24 stars, and 5,000": {"-- .gitignore --\n" + globs.String() + tree.String(),
+			"of its rules are not read"},
+		"300,000 rules":       {"-- .gitignore --\n" + rules.String() + tree.String(), ""},
+		"40,000 keys of TOML": {"-- a.toml --\n" + keys.String(), ""},
+		"template code that is not closed": {"-- a.ejs --\n" + many(100_000, "<%- include('") + "\n-- a.njk --\n" +
+			many(100_000, "{% include 'a' ") + "\n", ""},
+		"40,000 references in one line": {"-- a.json --\n[\"" + many(40_000, "./src/utils/dates.ts\", \"") + "\"]\n",
+			""},
+		"200,000 words in one line": {"-- Dockerfile --\nCOPY " + many(200_000, "a ") + "\n", ""},
 	} {
 		t.Run(name, func(t *testing.T) {
 			dir := t.TempDir()
@@ -249,8 +272,9 @@ func TestNothingExplodes(t *testing.T) {
 // A link or a file of that name is as little a part of the project as the folder is.
 func TestNodeModulesOfEveryKind(t *testing.T) {
 	for kind, lay := range map[string]func(p string) error{
-		"folder": func(p string) error { return os.Mkdir(p, 0o755) }, "link": func(p string) error { return os.Symlink("/nowhere", p) },
-		"file": func(p string) error { return os.WriteFile(p, nil, 0o644) },
+		"folder": func(p string) error { return os.Mkdir(p, 0o755) },
+		"link":   func(p string) error { return os.Symlink("/nowhere", p) },
+		"file":   func(p string) error { return os.WriteFile(p, nil, 0o644) },
 	} {
 		dir := small(t, twoSteps)
 		require.NoError(t, lay(filepath.Join(dir, "node_modules")))
@@ -268,7 +292,8 @@ func TestUmask(t *testing.T) {
 	cmd.Env = append(os.Environ(), "CROOKED="+program)
 	out, err := cmd.CombinedOutput()
 	require.NoError(t, err, string(out))
-	for p, want := range map[string]os.FileMode{"src/parts": 0o750, "src/parts/g1": 0o750, "src/parts/g1/index.ts": 0o640, "plan.json": 0o640} {
+	for p, want := range map[string]os.FileMode{"src/parts": 0o750, "src/parts/g1": 0o750,
+		"src/parts/g1/index.ts": 0o640, "plan.json": 0o640} {
 		info, err := os.Stat(filepath.Join(dir, p))
 		require.NoError(t, err)
 		assert.Equal(t, want, info.Mode().Perm(), p)
@@ -282,7 +307,8 @@ func TestWhatIsNoCommand(t *testing.T) {
 		assert.Equal(t, 2, got.code, wrong)
 		assert.Contains(t, got.err, "nope", wrong)
 	}
-	for _, right := range [][]string{{"help"}, {"help", "check"}, {"completion"}, {"completion", "bash"}, {"help", "completion", "zsh"}} {
+	for _, right := range [][]string{{"help"}, {"help", "check"}, {"completion"}, {"completion", "bash"},
+		{"help", "completion", "zsh"}} {
 		assert.Equal(t, 0, run(t, dir, right...).code, right)
 	}
 }
@@ -291,7 +317,8 @@ func TestWhatIsNoCommand(t *testing.T) {
 func TestJSONOfOddNames(t *testing.T) {
 	dir := small(t, tools)
 	require.NoError(t, os.WriteFile(filepath.Join(dir, "src/utils/\xff\u202e.ts"), nil, 0o644))
-	for _, command := range [][]string{{"check", "--format", "json"}, {"check", "--format", "sarif"}, {"survey", "--format", "json"}, {"plan", "--format", "json"}} {
+	for _, command := range [][]string{{"check", "--format", "json"}, {"check", "--format", "sarif"},
+		{"survey", "--format", "json"}, {"plan", "--format", "json"}} {
 		var any map[string]any
 		assert.NoError(t, json.Unmarshal([]byte(run(t, dir, command...).out), &any), command)
 	}

@@ -50,7 +50,8 @@ func TestHooksThatChangeThings(t *testing.T) {
 		"a commit of the renames with another content": {`test -e src/parts/Card.ts && echo "// formatted" >> src/parts/Card.ts && git add src/parts/Card.ts; exit 0`,
 			[]string{"the commit of the renames has something else than the renames", "src/parts/Card.ts"}},
 		"a file that is edited before the hook fails": {`echo "// edited by the hook" >> src/parts/Card.ts; exit 1`,
-			[]string{"what was changed meanwhile was kept", "src/parts/Card.ts was changed after the move; it was left there"}},
+			[]string{"what was changed meanwhile was kept",
+				"src/parts/Card.ts was changed after the move; it was left there"}},
 		"a file that is edited behind the commit of the rewrites": {`git diff --cached --quiet --diff-filter=M || echo "// later" >> src/parts/Card.ts; exit 0`,
 			[]string{"the commit of the rewrites has not what stands in the work tree"}},
 	} {
@@ -107,8 +108,10 @@ func promising(t *testing.T, mark string) string {
 	git(t, dir, "config", "extensions.partialClone", "origin")
 	git(t, dir, "config", "remote.origin.promisor", "true")
 	require.NoError(t, os.MkdirAll(filepath.Join(dir, ".git/hooks"), 0o755))
-	for _, hook := range strings.Fields("fsmonitor-watchman post-index-change reference-transaction pre-commit post-checkout proc-receive pre-auto-gc sendemail-validate") {
-		require.NoError(t, os.WriteFile(filepath.Join(dir, ".git/hooks", hook), []byte("#!/bin/sh\ntouch "+mark+"\n"), 0o755))
+	for _, hook := range strings.Fields("fsmonitor-watchman post-index-change reference-transaction pre-commit " +
+		"post-checkout proc-receive pre-auto-gc sendemail-validate") {
+		require.NoError(t, os.WriteFile(filepath.Join(dir, ".git/hooks", hook), []byte("#!/bin/sh\ntouch "+mark+"\n"),
+			0o755))
 	}
 	require.NoError(t, os.Remove(filepath.Join(dir, ".git/objects", lost[:2], lost[2:])))
 	return dir
@@ -116,7 +119,8 @@ func promising(t *testing.T, mark string) string {
 
 // askingCommands are the commands that ask git, and some that read its files.
 var askingCommands = [][]string{
-	{"check", "--since", "HEAD"}, {"straighten", "--yes"}, {"straighten", "--yes", "--steps"}, {"check"}, {"survey"}, {"plan"}, {"why", "src/utils/dates.ts"}, {"undo", "--list"}, {"undo"}, {"undo", "--verify"},
+	{"check", "--since", "HEAD"}, {"straighten", "--yes"}, {"straighten", "--yes", "--steps"}, {"check"}, {"survey"},
+	{"plan"}, {"why", "src/utils/dates.ts"}, {"undo", "--list"}, {"undo"}, {"undo", "--verify"},
 }
 
 // No setting of a repository makes a command start a program, but those that the user named: one setting after the
@@ -125,7 +129,8 @@ func TestNoSettingOfGitStartsAProgram(t *testing.T) {
 	t.Parallel()
 	mark := filepath.Join(t.TempDir(), "ran")
 	settings := programs(mark)
-	addresses := []string{"ext::sh -c touch% " + mark, "git://127.0.0.1/x", "https://127.0.0.1:1/x", "evil::x", "file:///nowhere"}
+	addresses := []string{"ext::sh -c touch% " + mark, "git://127.0.0.1/x", "https://127.0.0.1:1/x", "evil::x",
+		"file:///nowhere"}
 	for i, address := range addresses {
 		settings[fmt.Sprintf("url.%s.insteadOf", address)] = fmt.Sprintf("ssh://way%d/", i)
 	}
@@ -175,7 +180,8 @@ func TestNoSettingOfGitStartsAProgram(t *testing.T) {
 	require.NoError(t, err)
 	for _, command := range askingCommands {
 		log := filepath.Join(t.TempDir(), "trace")
-		cmd := exec.Command(strace, append([]string{"-f", "-qq", "-s", "4096", "-e", "trace=" + traced, "-y", "-o", log, program}, command...)...)
+		cmd := exec.Command(strace, append([]string{"-f", "-qq", "-s", "4096", "-e", "trace=" + traced, "-y", "-o", log,
+			program}, command...)...)
 		cmd.Dir = dir
 		_ = cmd.Run()
 		harmless(t, log, dir, gitPath)
@@ -189,9 +195,12 @@ func TestTheEnvironmentChoosesNoRepository(t *testing.T) {
 	other := repository(t, "-- a.ts --\n")
 	mark := filepath.Join(t.TempDir(), "ran")
 	for _, env := range [][]string{
-		{"GIT_DIR=" + filepath.Join(other, ".git")}, {"GIT_DIR=" + filepath.Join(other, ".git"), "GIT_WORK_TREE=" + other}, {"GIT_INDEX_FILE=" + filepath.Join(other, ".git/index")},
-		{"GIT_OBJECT_DIRECTORY=" + other}, {"GIT_CONFIG_COUNT=1", "GIT_CONFIG_KEY_0=core.fsmonitor", "GIT_CONFIG_VALUE_0=touch " + mark}, {"GIT_CEILING_DIRECTORIES=" + dir},
-		{"GIT_EXTERNAL_DIFF=touch " + mark}, {"GIT_PAGER=touch " + mark}, {"GIT_SSH_COMMAND=touch " + mark}, {"GIT_COMMON_DIR=" + filepath.Join(other, ".git")}, {"GIT_NAMESPACE=x"},
+		{"GIT_DIR=" + filepath.Join(other, ".git")}, {"GIT_DIR=" + filepath.Join(other, ".git"), "GIT_WORK_TREE=" +
+			other}, {"GIT_INDEX_FILE=" + filepath.Join(other, ".git/index")},
+		{"GIT_OBJECT_DIRECTORY=" + other}, {"GIT_CONFIG_COUNT=1", "GIT_CONFIG_KEY_0=core.fsmonitor",
+			"GIT_CONFIG_VALUE_0=touch " + mark}, {"GIT_CEILING_DIRECTORIES=" + dir},
+		{"GIT_EXTERNAL_DIFF=touch " + mark}, {"GIT_PAGER=touch " + mark}, {"GIT_SSH_COMMAND=touch " + mark},
+		{"GIT_COMMON_DIR=" + filepath.Join(other, ".git")}, {"GIT_NAMESPACE=x"},
 	} {
 		assert.Equal(t, 0, runWith(t, dir, env, "check", "--since", "HEAD").code, env)
 		done := runWith(t, dir, env, "straighten", "--yes", "--commit")

@@ -37,7 +37,8 @@ func forge(t *testing.T, dir, at, content, state string, own bool) {
 		text, err := os.ReadFile(p)
 		require.NoError(t, err)
 		mark := strings.Index(string(text), "mark ")
-		require.NoError(t, os.WriteFile(p, fmt.Appendf(nil, "%smark %s\n", text[:mark], strings.Repeat("0", 64)), 0o644))
+		require.NoError(t, os.WriteFile(p, fmt.Appendf(nil, "%smark %s\n", text[:mark], strings.Repeat("0", 64)),
+			0o644))
 	}
 }
 
@@ -167,7 +168,10 @@ func TestStoredPlansAreNotBelieved(t *testing.T) {
 	notes, yaml := plan.Sum([]byte("important\n")), plan.Sum([]byte(projecttest.Files(twoSteps)["crooked.yaml"]))
 	old := tree(t, dir)
 	for name, change := range map[string]func(p *plan.Plan){
-		"removes a file with content": func(p *plan.Plan) { p.Removes = append(p.Removes, plan.Fingerprint{Path: "notes.md", SHA256: notes}) },
+		"removes a file with content": func(p *plan.Plan) {
+			p.Removes = append(p.Removes,
+				plan.Fingerprint{Path: "notes.md", SHA256: notes})
+		},
 		"removes the convention": func(p *plan.Plan) {
 			p.Removes = append(p.Removes, plan.Fingerprint{Path: "crooked.yaml", SHA256: yaml})
 		},
@@ -179,8 +183,11 @@ func TestStoredPlansAreNotBelieved(t *testing.T) {
 		"moves notes.md to src/notes": func(p *plan.Plan) {
 			p.Steps[0].Moves = append(p.Steps[0].Moves, plan.Move{From: "notes.md", To: "src/notes.md", SHA256: notes})
 		},
-		"one path twice":      func(p *plan.Plan) { p.Steps[0].Moves = append(p.Steps[0].Moves, p.Steps[0].Moves[0]) },
-		"one new place twice": func(p *plan.Plan) { p.Writes = append(p.Writes, plan.NewFile{Path: p.Steps[0].Moves[0].To}) },
+		"one path twice": func(p *plan.Plan) { p.Steps[0].Moves = append(p.Steps[0].Moves, p.Steps[0].Moves[0]) },
+		"one new place twice": func(p *plan.Plan) {
+			p.Writes = append(p.Writes,
+				plan.NewFile{Path: p.Steps[0].Moves[0].To})
+		},
 	} {
 		made, err := plan.Read(text)
 		require.NoError(t, err)
@@ -188,7 +195,8 @@ func TestStoredPlansAreNotBelieved(t *testing.T) {
 		for i := range made.Edits { // the sums are set right, as somebody would
 			content, err := os.ReadFile(filepath.Join(dir, made.Edits[i].Path))
 			require.NoError(t, err)
-			f := plan.OutcomeFile{From: made.Edits[i].Path, To: made.Edits[i].Path, Before: content, Edits: made.Edits[i].SourceEdits()}
+			f := plan.OutcomeFile{From: made.Edits[i].Path, To: made.Edits[i].Path, Before: content,
+				Edits: made.Edits[i].SourceEdits()}
 			made.Edits[i].After = plan.Sum(f.After())
 		}
 		forged, err := made.Write()
@@ -242,7 +250,8 @@ func TestAnUndoThatWasStopped(t *testing.T) {
 	for _, command := range [][]string{{"check"}, {"plan"}, {"straighten", "--yes"}} {
 		refused := run(t, dir, command...)
 		assert.Equal(t, 3, refused.code, command)
-		assert.Contains(t, refused.err, "was stopped half way; crooked undo goes on with it and gives the old tree back", command)
+		assert.Contains(t, refused.err,
+			"was stopped half way; crooked undo goes on with it and gives the old tree back", command)
 	}
 	assert.Contains(t, run(t, dir, "undo", "--list").out, "its undo was stopped half way")
 	require.Equal(t, 0, run(t, dir, "undo").code)
@@ -273,13 +282,15 @@ func TestOneLockForATree(t *testing.T) {
 	for _, c := range []struct {
 		held, tried string
 		busy        bool
-	}{{"", "", true}, {"", "one", true}, {"one", "", true}, {"one", "other", false}, {"one", "one/deep", true}, {"one/deep", "one", true}, {"", "one/deep", true}} {
+	}{{"", "", true}, {"", "one", true}, {"one", "", true}, {"one", "other", false}, {"one", "one/deep", true},
+		{"one/deep", "one", true}, {"", "one/deep", true}} {
 		release := hold(c.held)
 		done := run(t, filepath.Join(dir, c.tried), "straighten", "--yes", "--only", "tools")
 		if c.busy {
 			assert.Equal(t, 3, done.code, c)
 			assert.Contains(t, done.err, "another crooked is at work in", c)
-			assert.True(t, strings.Contains(done.err, "(process ") || strings.Contains(done.err, "or in a project below it"), "%v: %s", c, done.err)
+			assert.True(t, strings.Contains(done.err, "(process ") ||
+				strings.Contains(done.err, "or in a project below it"), "%v: %s", c, done.err)
 		} else {
 			assert.Equal(t, 0, done.code, "%v: %s", c, done.err)
 			assert.Equal(t, 0, run(t, filepath.Join(dir, c.tried), "undo").code)
@@ -293,7 +304,8 @@ func TestOneLockForATree(t *testing.T) {
 	restate(t, one, "begun")
 	assert.Contains(t, run(t, one, "check").err, "was stopped half way; crooked undo gives")
 	assert.Contains(t, run(t, dir, "check").err, "was stopped half way; crooked undo --root", "a project further down")
-	assert.Contains(t, run(t, filepath.Join(one, "deep"), "check").err, "was stopped half way; crooked undo --root", "a project above")
+	assert.Contains(t, run(t, filepath.Join(one, "deep"), "check").err, "was stopped half way; crooked undo --root",
+		"a project above")
 	release := hold("one")
 	for _, at := range []string{one, dir, filepath.Join(one, "deep")} {
 		running := run(t, at, "check")
@@ -390,7 +402,8 @@ func TestOutputThatCannotBeWritten(t *testing.T) {
 	}{{"touch checked", "4", true}, {"touch checked; false", "3", false}} {
 		for _, steps := range []string{"", "--steps"} {
 			dir := small(t, twoSteps)
-			_, _ = shell(dir, `{ $CROOKED straighten --yes `+steps+` --verify-with "`+c.verify+`" 2>/dev/null; echo $? > code; } | true`)
+			_, _ = shell(dir, `{ $CROOKED straighten --yes `+steps+` --verify-with "`+c.verify+
+				`" 2>/dev/null; echo $? > code; } | true`)
 			code, err := os.ReadFile(filepath.Join(dir, "code"))
 			require.NoError(t, err)
 			assert.FileExists(t, filepath.Join(dir, "checked"), "the check is run, whoever reads")

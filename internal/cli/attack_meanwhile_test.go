@@ -96,7 +96,9 @@ func TestAWriterWhileStraightensAndUndosRun(t *testing.T) {
 	dir := small(t, crowded())
 	w := &writer{dir: dir, random: rand.New(rand.NewPCG(3, 9)), destroyed: map[string]bool{}}
 	for i := range 75 {
-		w.places = append(w.places, fmt.Sprintf("src/utils/u%d.ts", i), fmt.Sprintf("src/tools/u%d.ts", i), fmt.Sprintf("src/components/g%d/c%d.ts", i%9, i), fmt.Sprintf("src/parts/g%d/c%d.ts", i%9, i), fmt.Sprintf("src/parts/g%d/index.ts", i%9))
+		w.places = append(w.places, fmt.Sprintf("src/utils/u%d.ts", i), fmt.Sprintf("src/tools/u%d.ts", i),
+			fmt.Sprintf("src/components/g%d/c%d.ts", i%9, i), fmt.Sprintf("src/parts/g%d/c%d.ts", i%9, i),
+			fmt.Sprintf("src/parts/g%d/index.ts", i%9))
 	}
 	var pace atomic.Int64 // the most nanoseconds between two acts
 	pace.Store(int64(time.Millisecond))
@@ -142,7 +144,8 @@ func TestAWriterWhileStraightensAndUndosRun(t *testing.T) {
 			assert.True(t, found[m], "%s is lost", m)
 		}
 	}
-	t.Logf("%d straightens and undos each, %d contents written, %d of them not written over by the writer; exit codes %v", runs, w.written, alive, codes)
+	t.Logf("%d straightens and undos each, %d contents written, %d of them not written over by the writer; exit codes "+
+		"%v", runs, w.written, alive, codes)
 	assert.Greater(t, alive, 50)
 	assert.Positive(t, codes["straighten 3"], "the writer came in the way of some")
 }
@@ -174,7 +177,8 @@ func TestAFolderIsSwappedForALinkMeanwhile(t *testing.T) {
 				time.Sleep(time.Duration(i%3) * time.Millisecond)
 				_ = os.Remove(folder)
 			}
-			if os.Rename(folder+"-aside", folder) != nil { // somebody made it anew: what was in the one aside goes there
+			// somebody made it anew: what was in the one aside goes there
+			if os.Rename(folder+"-aside", folder) != nil {
 				files, _ := filepath.Glob(folder + "-aside/*")
 				for _, f := range files {
 					_ = os.Rename(f, filepath.Join(folder, filepath.Base(f)))
@@ -196,7 +200,8 @@ func TestAFolderIsSwappedForALinkMeanwhile(t *testing.T) {
 		require.NoError(t, err)
 		assert.Empty(t, entries, "nothing came to %s", folder)
 	}
-	t.Logf("%d swaps; %v; %d of %d paths as they were", swaps, codes, len(withoutJournal(projecttest.Read(t, dir))), len(old))
+	t.Logf("%d swaps; %v; %d of %d paths as they were", swaps, codes, len(withoutJournal(projecttest.Read(t, dir))),
+		len(old))
 	assert.Greater(t, swaps, 10)
 }
 
@@ -211,7 +216,8 @@ func TestEverySystemCallMayFailOnce(t *testing.T) {
 	}
 	dir := small(t, crowded())
 	old := projecttest.Read(t, dir)
-	calls := []string{"renameat2", "renameat", "unlinkat", "mkdirat", "openat", "openat2", "write", "fchmod", "fsync", "syncfs", "newfstatat", "getdents64", "read", "fstat", "flock"}
+	calls := []string{"renameat2", "renameat", "unlinkat", "mkdirat", "openat", "openat2", "write", "fchmod", "fsync",
+		"syncfs", "newfstatat", "getdents64", "read", "fstat", "flock"}
 	step := 97 // a sample; CI takes more of them
 	if os.Getenv("CI") != "" {
 		step = 37
@@ -258,12 +264,14 @@ func TestEverySystemCallMayFailOnce(t *testing.T) {
 				if code == 3 {
 					failed++
 					if pending := run(t, dir, "check"); pending.code != 3 {
-						require.Equal(t, len(old), len(withoutJournal(now)), "%s %d: an error means that nothing has changed", call, n)
+						require.Equal(t, len(old), len(withoutJournal(now)),
+							"%s %d: an error means that nothing has changed", call, n)
 					}
 				}
 				undone := run(t, dir, "undo")
 				require.Contains(t, []int{0, 1}, undone.code, "%s %d %s: %s", call, n, fault, undone.err)
-				require.Equal(t, old, withoutJournal(projecttest.Read(t, dir)), "%s %d %s, exit code %d", call, n, fault, code)
+				require.Equal(t, old, withoutJournal(projecttest.Read(t, dir)), "%s %d %s, exit code %d", call, n,
+					fault, code)
 				require.NoError(t, os.RemoveAll(filepath.Join(dir, ".crooked")))
 			}
 		}

@@ -53,7 +53,8 @@ not named as it should be, and which references lead nowhere; crooked explain li
 		},
 	}
 	cmd.Flags().StringVar(&opts.since, "since", "", "judge only files that changed since this git revision")
-	cmd.Flags().StringVar(&opts.today, "today", "", "the day on which exceptions are judged, as 2027-03-01 (default: today, UTC)")
+	cmd.Flags().StringVar(&opts.today, "today", "",
+		"the day on which exceptions are judged, as 2027-03-01 (default: today, UTC)")
 	cmd.Flags().StringVar(&opts.baseline, "baseline", "", "accept the findings written in this file; only others count")
 	cmd.Flags().StringVar(&opts.write, "write-baseline", "", "write the findings into this file")
 	return cmd

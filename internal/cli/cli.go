@@ -48,8 +48,9 @@ type Streams struct {
 func SystemStreams() Streams {
 	out := isatty.IsTerminal(os.Stdout.Fd())
 	return Streams{
-		In: os.Stdin, Out: os.Stdout, Err: os.Stderr, Terminal: out && isatty.IsTerminal(os.Stdin.Fd()), Watched: isatty.IsTerminal(os.Stderr.Fd()),
-		Color: out && os.Getenv("NO_COLOR") == "" && os.Getenv("TERM") != "dumb",
+		In: os.Stdin, Out: os.Stdout, Err: os.Stderr, Terminal: out && isatty.IsTerminal(os.Stdin.Fd()),
+		Watched: isatty.IsTerminal(os.Stderr.Fd()),
+		Color:   out && os.Getenv("NO_COLOR") == "" && os.Getenv("TERM") != "dumb",
 	}
 }
 
@@ -102,7 +103,8 @@ func Run(args []string, streams Streams) int {
 		return code
 	}
 	if a.changed {
-		fmt.Fprintf(streams.Err, "crooked: it was done, and what was done could not be written out: %s\n", show.Text(out.failed.Error()))
+		fmt.Fprintf(streams.Err, "crooked: it was done, and what was done could not be written out: %s\n",
+			show.Text(out.failed.Error()))
 		return exitUnreported
 	}
 	fmt.Fprintf(streams.Err, "crooked: the output can't be written: %s\n", show.Text(out.failed.Error()))
@@ -166,7 +168,8 @@ convention is wrong; 3 it could not be done, and nothing is left half done; 4 it
 			formats := append([]string{"text", "json"}, strings.Fields(cmd.Annotations[moreFormats])...)
 			if !slices.Contains(formats, a.format) {
 				last := len(formats) - 1
-				return flagError{fmt.Errorf("--format is %s or %s, not %q", strings.Join(formats[:last], ", "), formats[last], a.format)}
+				return flagError{fmt.Errorf("--format is %s or %s, not %q", strings.Join(formats[:last], ", "),
+					formats[last], a.format)}
 			}
 			return nil
 		},
@@ -176,14 +179,17 @@ convention is wrong; 3 it could not be done, and nothing is left half done; 4 it
 	root.SetIn(streams.In)
 	root.SetFlagErrorFunc(func(_ *cobra.Command, err error) error { return flagError{err} })
 	flags := root.PersistentFlags()
-	flags.StringVar(&a.root, "root", "", "the project's folder (default: the nearest folder upward with a crooked.yaml)")
+	flags.StringVar(&a.root, "root", "",
+		"the project's folder (default: the nearest folder upward with a crooked.yaml)")
 	flags.StringVar(&a.convention, "convention", "", "the convention to go by (default: crooked.yaml in the root)")
 	flags.StringVar(&a.format, "format", "text", "text or json; check also writes lines and sarif")
 	flags.BoolVar(&a.noColor, "no-color", false, "write without colours; so does the variable NO_COLOR")
 	flags.BoolVarP(&a.quiet, "quiet", "q", false, "write only what is wrong")
 	flags.BoolVar(&a.all, "all", false, "write each file on a line of its own, also on a terminal")
-	_ = root.RegisterFlagCompletionFunc("format", cobra.FixedCompletions([]string{"text", "json", "lines", "sarif"}, cobra.ShellCompDirectiveNoFileComp))
-	root.AddCommand(newSurvey(a), newCheck(a), newPlan(a), newStraighten(a), newUndo(a), newWhy(a), newExplain(a), newAdopt(a), newDemo(a), newVersion(a))
+	_ = root.RegisterFlagCompletionFunc("format", cobra.FixedCompletions([]string{"text", "json", "lines", "sarif"},
+		cobra.ShellCompDirectiveNoFileComp))
+	root.AddCommand(newSurvey(a), newCheck(a), newPlan(a), newStraighten(a), newUndo(a), newWhy(a), newExplain(a),
+		newAdopt(a), newDemo(a), newVersion(a))
 	refuseUnknown(root)
 	return root
 }
@@ -199,7 +205,8 @@ func refuseUnknown(root *cobra.Command) {
 			cmd.RunE = func(_ *cobra.Command, args []string) error {
 				of, rest, err := root.Find(args)
 				if err != nil || len(rest) > 0 {
-					return flagError{fmt.Errorf("there is no command %q; crooked --help lists them", strings.Join(args, " "))}
+					return flagError{fmt.Errorf("there is no command %q; crooked --help lists them",
+						strings.Join(args, " "))}
 				}
 				return of.Help()
 			}
@@ -207,7 +214,8 @@ func refuseUnknown(root *cobra.Command) {
 			cmd.Args = cobra.ArbitraryArgs
 			cmd.RunE = func(cmd *cobra.Command, args []string) error {
 				if len(args) > 0 {
-					return flagError{fmt.Errorf("there is no completion for %q; crooked completion --help lists the shells", args[0])}
+					return flagError{fmt.Errorf("there is no completion for %q; crooked completion --help lists the "+
+						"shells", args[0])}
 				}
 				return cmd.Help()
 			}

@@ -38,7 +38,8 @@ func buildAndRun(m *testing.M) int {
 	}
 	defer os.RemoveAll(dir)
 	program = filepath.Join(dir, "crooked")
-	for name, value := range map[string]string{"HOME": dir, "XDG_CONFIG_HOME": filepath.Join(dir, ".config")} { // the journal's key is the tests' own
+	// the journal's key is the tests' own
+	for name, value := range map[string]string{"HOME": dir, "XDG_CONFIG_HOME": filepath.Join(dir, ".config")} {
 		if err := os.Setenv(name, value); err != nil {
 			panic(err)
 		}
@@ -109,7 +110,8 @@ export {}
 
 func git(t *testing.T, dir string, args ...string) string {
 	t.Helper()
-	cmd := exec.Command("git", append([]string{"-c", "user.name=Ada", "-c", "user.email=ada@hilltop.example"}, args...)...)
+	cmd := exec.Command("git", append([]string{"-c", "user.name=Ada", "-c", "user.email=ada@hilltop.example"},
+		args...)...)
 	cmd.Dir = dir
 	out, err := cmd.CombinedOutput()
 	require.NoError(t, err, string(out))
@@ -141,7 +143,8 @@ func TestTheWholeStoryOnTheDemo(t *testing.T) {
 	for line := range strings.Lines(run(t, dir, "check", "--format", "lines").out) {
 		left = append(left, strings.Split(line, ": ")[1])
 	}
-	assert.Equal(t, []string{"homeless", "misspelled", "overreach", "loop", "dangling", "mislabelled", "leftover", "outdated"}, left, "what only people can set right, or --rename")
+	assert.Equal(t, []string{"homeless", "misspelled", "overreach", "loop", "dangling", "mislabelled", "leftover",
+		"outdated"}, left, "what only people can set right, or --rename")
 	assert.Contains(t, run(t, dir, "plan").out, "Nothing to do")
 	assert.Contains(t, run(t, dir, "plan", "--rename").out, "src/types/SeeingReport.ts -> src/types/seeing-report.ts")
 
@@ -180,7 +183,8 @@ func TestTheSameOnAnyDiskAndAnyCores(t *testing.T) {
 		random.Shuffle(len(files), func(i, j int) { files[i], files[j] = files[j], files[i] })
 	})
 	for _, args := range [][]string{
-		{"check", "--all"}, {"check", "--format", "json"}, {"plan", "--all"}, {"plan", "--patch"}, {"plan", "--format", "json"}, {"survey", "--all"}, {"survey", "--draft"}, {"why", "src/utils/dates.ts"},
+		{"check", "--all"}, {"check", "--format", "json"}, {"plan", "--all"}, {"plan", "--patch"},
+		{"plan", "--format", "json"}, {"survey", "--all"}, {"survey", "--draft"}, {"why", "src/utils/dates.ts"},
 	} {
 		want := run(t, source, args...)
 		require.NotEmpty(t, want.out, args)
@@ -201,8 +205,11 @@ func TestDemoCommand(t *testing.T) {
 	dir := filepath.Join(t.TempDir(), "hill")
 	told := run(t, ".", "demo", dir)
 	assert.Equal(t, 0, told.code, told.err)
-	for _, part := range []string{"$ crooked survey --depth 1", "$ crooked check", "$ crooked why src/components/SkyPanel.tsx", "$ crooked plan", "$ crooked straighten", "$ crooked undo", "All straight.", dir,
-		"$ crooked adopt by-feature --to by-feature.yaml", "$ crooked straighten --yes --dirty --convention by-module.yaml", "export * from './pages/SkyPage'"} {
+	for _, part := range []string{"$ crooked survey --depth 1", "$ crooked check",
+		"$ crooked why src/components/SkyPanel.tsx", "$ crooked plan", "$ crooked straighten", "$ crooked undo",
+		"All straight.", dir,
+		"$ crooked adopt by-feature --to by-feature.yaml",
+		"$ crooked straighten --yes --dirty --convention by-module.yaml", "export * from './pages/SkyPage'"} {
 		assert.Contains(t, told.out, part)
 	}
 	files := 0
@@ -239,7 +246,8 @@ func TestJSON(t *testing.T) {
 		met[found.Rule] = true
 	}
 	for _, rule := range finding.Rules() {
-		assert.True(t, met[rule.ID] || rule.ID == finding.Leftover, "the demo shows %s; leftovers show after a straighten", rule.ID)
+		assert.True(t, met[rule.ID] || rule.ID == finding.Leftover,
+			"the demo shows %s; leftovers show after a straighten", rule.ID)
 	}
 	assert.Equal(t, "misplaced", check.Findings[0].Rule)
 	assert.Positive(t, check.Findings[0].Line)
@@ -296,10 +304,13 @@ func TestPatchGivesTheSameTree(t *testing.T) {
 	if _, err := exec.LookPath("git"); err != nil {
 		t.Skip("git is not installed, so the patch can't be applied")
 	}
-	odd := small(t, tools+"-- src/helpers/with blank.ts --\nimport \"../utils/dates\"\r\nno end of line\n-- src/helpers/\"quoted\"\tü.ts --\nexport {}\n")
-	require.NoError(t, os.WriteFile(filepath.Join(odd, "src/helpers/last.ts"), []byte("import '../utils/dates'; import '../main'"), 0o644))
+	odd := small(t, tools+"-- src/helpers/with blank.ts --\nimport \"../utils/dates\"\r\nno end of line\n"+
+		"-- src/helpers/\"quoted\"\tü.ts --\nexport {}\n")
+	require.NoError(t, os.WriteFile(filepath.Join(odd, "src/helpers/last.ts"),
+		[]byte("import '../utils/dates'; import '../main'"), 0o644))
 	require.NoError(t, os.Chmod(filepath.Join(odd, "src/helpers/last.ts"), 0o755))
-	for name, dir := range map[string]string{"demo": hilltop(t), "odd names": odd, "service": bookings(t), "packages": small(t, strings.Replace(packages, "rates, slots", "rates", 1))} {
+	for name, dir := range map[string]string{"demo": hilltop(t), "odd names": odd, "service": bookings(t),
+		"packages": small(t, strings.Replace(packages, "rates, slots", "rates", 1))} {
 		t.Run(name, func(t *testing.T) {
 			patch := filepath.Join(t.TempDir(), "moves.patch")
 			require.Equal(t, 0, run(t, dir, "plan", "--patch", "-o", patch).code)
@@ -347,12 +358,15 @@ func TestUncommittedChanges(t *testing.T) {
 	git(t, dir, "add", ".")
 	git(t, dir, "commit", "-qm", "first")
 	require.NoError(t, os.WriteFile(filepath.Join(dir, "src/other.ts"), []byte("// not touched by the plan\n"), 0o644))
-	require.NoError(t, os.WriteFile(filepath.Join(dir, "src/utils/dates.ts"), []byte("export const dirty = 1\n"), 0o644))
+	require.NoError(t, os.WriteFile(filepath.Join(dir, "src/utils/dates.ts"), []byte("export const dirty = 1\n"),
+		0o644))
 	refused := run(t, dir, "straighten", "--yes")
 	assert.Equal(t, 3, refused.code)
-	assert.Contains(t, refused.err, "1 file to be touched has uncommitted changes; commit them, or say --dirty:\n  src/utils/dates.ts")
+	assert.Contains(t, refused.err,
+		"1 file to be touched has uncommitted changes; commit them, or say --dirty:\n  src/utils/dates.ts")
 	assert.Equal(t, 0, run(t, dir, "straighten", "--yes", "--dirty").code)
-	assert.Equal(t, "?? src/tools/\n", git(t, dir, "status", "--porcelain", "src/tools"), "the journal is not seen by git, the moves are")
+	assert.Equal(t, "?? src/tools/\n", git(t, dir, "status", "--porcelain", "src/tools"),
+		"the journal is not seen by git, the moves are")
 	assert.Empty(t, git(t, dir, "status", "--porcelain", ".crooked"))
 }
 
@@ -375,7 +389,8 @@ func restate(t *testing.T, dir, state string) {
 	text += fmt.Sprintf("sum %x\n", sha256.Sum256([]byte(text)))
 	mark := hmac.New(sha256.New, raw)
 	mark.Write([]byte(text))
-	require.NoError(t, os.WriteFile(filepath.Join(records[len(records)-1], "state"), fmt.Appendf(nil, "%smark %x\n", text, mark.Sum(nil)), 0o600))
+	require.NoError(t, os.WriteFile(filepath.Join(records[len(records)-1], "state"),
+		fmt.Appendf(nil, "%smark %x\n", text, mark.Sum(nil)), 0o600))
 }
 
 func TestAStoppedStraightenIsTold(t *testing.T) {
@@ -434,43 +449,88 @@ func TestBadInput(t *testing.T) {
 		{"no such command", tools, []string{"chekc"}, 2, `there is no command "chekc"`},
 		{"no such flag", tools, []string{"check", "--loud"}, 2, "unknown flag: --loud"},
 		{"an argument too many", tools, []string{"check", "src"}, 2, `takes no argument, and got "src"`},
-		{"a format that is none", tools, []string{"check", "--format", "xml"}, 2, `--format is text, json, lines or sarif, not "xml"`},
-		{"a format that another command has", tools, []string{"plan", "--format", "lines"}, 2, `--format is text or json, not "lines"`},
+		{"a format that is none", tools, []string{"check", "--format", "xml"}, 2,
+			`--format is text, json, lines or sarif, not "xml"`},
+		{"a format that another command has", tools, []string{"plan", "--format", "lines"}, 2,
+			`--format is text or json, not "lines"`},
 		{"why of nothing", tools, []string{"why"}, 2, "why takes one path"},
 		{"why of a folder", tools, []string{"why", "src/utils"}, 2, "src/utils is a folder"},
 		{"why of what is outside", tools, []string{"why", "../x"}, 2, "no path of a file below the project's root"},
-		{"no such rule", tools, []string{"explain", "misplaecd"}, 2, `there is no rule "misplaecd"; the rules are misplaced, homeless, misspelled, missing, overreach, backdoor, loop, dangling`},
+		{"no such rule", tools, []string{"explain", "misplaecd"}, 2,
+			`there is no rule "misplaecd"; the rules are misplaced, homeless, misspelled, missing, overreach, backdoor, loop, dangling`},
 		{"no such root", tools, []string{"check", "--root", "nowhere"}, 2, "the folder nowhere does not exist"},
 		{"a root that is a file", tools, []string{"check", "--root", "crooked.yaml"}, 2, "crooked.yaml is a file"},
 		{"no convention", "-- a.ts --\n", []string{"check", "--root", "."}, 2, "there is no convention at"},
-		{"no such convention", tools, []string{"check", "--convention", "none.yaml"}, 2, "there is no convention at none.yaml"},
-		{"a wrong convention", "-- crooked.yaml --\ncrooked: 1\nshelfs: {}\n", []string{"check"}, 2, "crooked.yaml:2:1: the convention has no key \"shelfs\" (did you mean shelves?)"},
+		{"no such convention", tools, []string{"check", "--convention", "none.yaml"}, 2,
+			"there is no convention at none.yaml"},
+		{"a wrong convention", "-- crooked.yaml --\ncrooked: 1\nshelfs: {}\n", []string{"check"}, 2,
+			"crooked.yaml:2:1: the convention has no key \"shelfs\" (did you mean shelves?)"},
 		{"a plan that is none", tools, []string{"straighten", "--yes", "--plan", "src/main.ts"}, 2, "this is no plan"},
 		{"no such plan", tools, []string{"straighten", "--yes", "--plan", "none.json"}, 2, "the plan can't be read"},
-		{"an empty project", "-- crooked.yaml --\ncrooked: 1\nshelves: { a: src/ }\n", []string{"check"}, 0, "the convention matches nothing here"},
-		{"a broken package.json", tools + "-- package.json --\n{ \"name\": }\n", []string{"plan"}, 0, "warning: package.json: not valid JSON: line 1, column 11"},
-		{"a broken tsconfig", tools + "-- tsconfig.json --\n{ \"compilerOptions\": {\n", []string{"plan"}, 0, "warning: tsconfig.json: not valid JSON"},
-		{"settings that extend one another", tools + "-- tsconfig.json --\n{\"extends\": \"./b.json\"}\n-- b.json --\n{\"extends\": \"./tsconfig.json\"}\n", []string{"plan"}, 0, "extends itself, by way of"},
-		{"settings that extend what is outside", tools + "-- tsconfig.json --\n{\"extends\": \"../../x.json\"}\n", []string{"plan"}, 0, "outside of the project and is not read"},
-		{"not UTF-8", tools + "-- src/utils/latin.ts --\n// na\xefve \xff\nimport './dates'\n", []string{"plan"}, 0, "2 moves"},
-		{"a manifest with a syntax error", tools + "-- deploy.yaml --\na: b\n  c: [\n", []string{"plan"}, 0, "warning: deploy.yaml: not valid YAML: line 2"},
-		{"a component with a broken script", tools + "-- src/a.vue --\n<script>import './utils/dates'; const x = {{{ `</script><template><p>\n", []string{"plan"}, 0, "./tools/dates"},
-		{"a pattern that matches nothing", tools + "-- src/a.js --\nimport.meta.glob('./none/*.vue')\n", []string{"plan"}, 0, "proved"},
-		{"an alias that leaves the root", tools + "-- tsconfig.json --\n{\"compilerOptions\": {\"paths\": {\"x/*\": [\"../../y/*\"]}}}\n-- src/a.ts --\nimport 'x/a'\n", []string{"plan"}, 0, "proved"},
-		{"style sheets in a circle", tools + "-- src/utils/a.scss --\n@use './b';\n-- src/utils/b.scss --\n@use './a';\n", []string{"plan"}, 0, "proved"},
-		{"a container's file that copies what is not there", tools + "-- Dockerfile --\nFROM x\nCOPY nowhere/ ./\n", []string{"check"}, 1, "Dockerfile:2:6  setting \"nowhere/\" leads nowhere"},
-		{"a reference to what git ignores", tools + "-- .gitignore --\n/src/made/\n-- src/made/client.ts --\n-- src/a.ts --\nimport './made/client'\nimport './gone'\n", []string{"check"}, 1, "src/a.ts:2:9  import \"./gone\" leads nowhere"},
-		{"a convention that needs more", "-- crooked.yaml --\ncrooked: 1\nneeds: [{ package: some-framework, at_least: \"3.12\" }, { package: other }]\nshelves: { a: src/ }\n-- package.json --\n{\"dependencies\": {\"some-framework\": \"^3.9.1\"}}\n", []string{"check"}, 3, "crooked.yaml line 2: some-framework must be at least 3.12, and package.json asks for ^3.9.1\n  crooked.yaml line 2: no package.json asks for other"},
-		{"an alias whose folder is torn apart", "-- crooked.yaml --\ncrooked: 1\nshelves: { a: { at: x/, from: src/one/** }, b: { at: y/, from: src/two/** } }\n-- tsconfig.json --\n{\"compilerOptions\": {\"paths\": {\"@/*\": [\"./src/*\"]}}}\n-- src/one/a.ts --\n-- src/two/b.ts --\n", []string{"plan"}, 2, `say in the convention what it stands for afterwards: aliases: { "@/*": { then: … } }`},
-		{"a manner of likely that is none", tools, []string{"plan", "--likely", "maybe"}, 2, `--likely is rewrite, ask or leave, not "maybe"`},
-		{"asking without a terminal", tools + "-- src/a.js --\nlog('src/utils/dates.ts')\n", []string{"plan", "--likely", "ask"}, 2, "without a terminal to ask on"},
-		{"an entry of mentions that names nothing", "-- crooked.yaml --\ncrooked: 1\nmentions: [{ call: render }]\nshelves: { a: src/ }\n", []string{"check"}, 2, "crooked.yaml:2:14: this entry of mentions names no file"},
-		{"an alias without its star", "-- crooked.yaml --\ncrooked: 1\naliases: { \"@/*\": src/ }\nshelves: { a: src/ }\n", []string{"check"}, 2, "the alias @/* and its target src/ do not agree on the *"},
-		{"a shelf that moves at once and is none", "-- crooked.yaml --\ncrooked: 1\nat_once: [a, b]\nshelves: { a: src/ }\n", []string{"check"}, 2, `there is no shelf "b"`},
-		{"a shelf that uses none that is there", "-- crooked.yaml --\ncrooked: 1\nshelves: { a: { at: src/, uses: [b, c] }, b: lib/ }\n", []string{"check"}, 2, `there is no shelf "c"`},
-		{"nothing to keep apart", "-- crooked.yaml --\ncrooked: 1\nshelves: { a: { at: src/, apart: true } }\n", []string{"check"}, 2, "a has one instance alone"},
-		{"apart of another kind", "-- crooked.yaml --\ncrooked: 1\nshelves: { a: { at: \"src/<x>/\", apart: maybe } }\n", []string{"check"}, 2, "does not say whether the instances are apart"},
-		{"names with control characters", tools + "-- src/utils/a\x1b[31mb.ts --\n", []string{"check"}, 1, `"src/utils/a\x1b[31mb.ts"`},
+		{"an empty project", "-- crooked.yaml --\ncrooked: 1\nshelves: { a: src/ }\n", []string{"check"}, 0,
+			"the convention matches nothing here"},
+		{"a broken package.json", tools + "-- package.json --\n{ \"name\": }\n", []string{"plan"}, 0,
+			"warning: package.json: not valid JSON: line 1, column 11"},
+		{"a broken tsconfig", tools + "-- tsconfig.json --\n{ \"compilerOptions\": {\n", []string{"plan"}, 0,
+			"warning: tsconfig.json: not valid JSON"},
+		{"settings that extend one another", tools +
+			"-- tsconfig.json --\n{\"extends\": \"./b.json\"}\n-- b.json --\n{\"extends\": \"./tsconfig.json\"}\n",
+			[]string{"plan"}, 0, "extends itself, by way of"},
+		{"settings that extend what is outside", tools + "-- tsconfig.json --\n{\"extends\": \"../../x.json\"}\n",
+			[]string{"plan"}, 0, "outside of the project and is not read"},
+		{"not UTF-8", tools + "-- src/utils/latin.ts --\n// na\xefve \xff\nimport './dates'\n", []string{"plan"}, 0,
+			"2 moves"},
+		{"a manifest with a syntax error", tools + "-- deploy.yaml --\na: b\n  c: [\n", []string{"plan"}, 0,
+			"warning: deploy.yaml: not valid YAML: line 2"},
+		{"a component with a broken script", tools +
+			"-- src/a.vue --\n<script>import './utils/dates'; const x = {{{ `</script><template><p>\n",
+			[]string{"plan"}, 0, "./tools/dates"},
+		{"a pattern that matches nothing", tools + "-- src/a.js --\nimport.meta.glob('./none/*.vue')\n",
+			[]string{"plan"}, 0, "proved"},
+		{"an alias that leaves the root", tools + "-- tsconfig.json --\n" +
+			"{\"compilerOptions\": {\"paths\": {\"x/*\": [\"../../y/*\"]}}}\n-- src/a.ts --\nimport 'x/a'\n",
+			[]string{"plan"}, 0, "proved"},
+		{"style sheets in a circle", tools +
+			"-- src/utils/a.scss --\n@use './b';\n-- src/utils/b.scss --\n@use './a';\n", []string{"plan"}, 0,
+			"proved"},
+		{"a container's file that copies what is not there", tools + "-- Dockerfile --\nFROM x\nCOPY nowhere/ ./\n",
+			[]string{"check"}, 1, "Dockerfile:2:6  setting \"nowhere/\" leads nowhere"},
+		{"a reference to what git ignores", tools + "-- .gitignore --\n/src/made/\n-- src/made/client.ts --\n" +
+			"-- src/a.ts --\nimport './made/client'\nimport './gone'\n", []string{"check"}, 1,
+			"src/a.ts:2:9  import \"./gone\" leads nowhere"},
+		{"a convention that needs more", "-- crooked.yaml --\ncrooked: 1\n" +
+			"needs: [{ package: some-framework, at_least: \"3.12\" }, { package: other }]\nshelves: { a: src/ }\n" +
+			"-- package.json --\n{\"dependencies\": {\"some-framework\": \"^3.9.1\"}}\n", []string{"check"}, 3,
+			"crooked.yaml line 2: some-framework must be at least 3.12, and package.json asks for ^3.9.1\n" +
+				"  crooked.yaml line 2: no package.json asks for other"},
+		{"an alias whose folder is torn apart", "-- crooked.yaml --\ncrooked: 1\n" +
+			"shelves: { a: { at: x/, from: src/one/** }, b: { at: y/, from: src/two/** } }\n-- tsconfig.json --\n" +
+			"{\"compilerOptions\": {\"paths\": {\"@/*\": [\"./src/*\"]}}}\n-- src/one/a.ts --\n-- src/two/b.ts --\n",
+			[]string{"plan"}, 2,
+			`say in the convention what it stands for afterwards: aliases: { "@/*": { then: … } }`},
+		{"a manner of likely that is none", tools, []string{"plan", "--likely", "maybe"}, 2,
+			`--likely is rewrite, ask or leave, not "maybe"`},
+		{"asking without a terminal", tools + "-- src/a.js --\nlog('src/utils/dates.ts')\n",
+			[]string{"plan", "--likely", "ask"}, 2, "without a terminal to ask on"},
+		{"an entry of mentions that names nothing",
+			"-- crooked.yaml --\ncrooked: 1\nmentions: [{ call: render }]\nshelves: { a: src/ }\n", []string{"check"},
+			2, "crooked.yaml:2:14: this entry of mentions names no file"},
+		{"an alias without its star",
+			"-- crooked.yaml --\ncrooked: 1\naliases: { \"@/*\": src/ }\nshelves: { a: src/ }\n", []string{"check"}, 2,
+			"the alias @/* and its target src/ do not agree on the *"},
+		{"a shelf that moves at once and is none",
+			"-- crooked.yaml --\ncrooked: 1\nat_once: [a, b]\nshelves: { a: src/ }\n", []string{"check"}, 2,
+			`there is no shelf "b"`},
+		{"a shelf that uses none that is there",
+			"-- crooked.yaml --\ncrooked: 1\nshelves: { a: { at: src/, uses: [b, c] }, b: lib/ }\n", []string{"check"},
+			2, `there is no shelf "c"`},
+		{"nothing to keep apart", "-- crooked.yaml --\ncrooked: 1\nshelves: { a: { at: src/, apart: true } }\n",
+			[]string{"check"}, 2, "a has one instance alone"},
+		{"apart of another kind",
+			"-- crooked.yaml --\ncrooked: 1\nshelves: { a: { at: \"src/<x>/\", apart: maybe } }\n", []string{"check"},
+			2, "does not say whether the instances are apart"},
+		{"names with control characters", tools + "-- src/utils/a\x1b[31mb.ts --\n", []string{"check"}, 1,
+			`"src/utils/a\x1b[31mb.ts"`},
 	}
 	for _, c := range cases {
 		t.Run(c.name, func(t *testing.T) {

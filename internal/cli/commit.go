@@ -48,7 +48,8 @@ func (a *app) committer(root string, opts straightenOptions) (*committer, error)
 		return nil, err
 	}
 	if len(staged) > 0 {
-		return nil, fmt.Errorf("%s staged already and would be committed along; commit or unstage them first", report.Count(len(staged), "change"))
+		return nil, fmt.Errorf("%s staged already and would be committed along; commit or unstage them first",
+			report.Count(len(staged), "change"))
 	}
 	if w.Detached() {
 		fmt.Fprintln(a.Err, "crooked: HEAD is detached: the commits will be on no branch")
@@ -59,16 +60,20 @@ func (a *app) committer(root string, opts straightenOptions) (*committer, error)
 // ofOneRepository are the variables that choose a repository or change how it is read (git rev-parse --local-env-vars).
 // The work tree that the project lies in is the one that is meant.
 var ofOneRepository = []string{
-	"GIT_ALTERNATE_OBJECT_DIRECTORIES", "GIT_CONFIG", "GIT_CONFIG_PARAMETERS", "GIT_CONFIG_COUNT", "GIT_OBJECT_DIRECTORY", "GIT_DIR", "GIT_WORK_TREE",
-	"GIT_IMPLICIT_WORK_TREE", "GIT_GRAFT_FILE", "GIT_INDEX_FILE", "GIT_NO_REPLACE_OBJECTS", "GIT_REPLACE_REF_BASE", "GIT_PREFIX", "GIT_SHALLOW_FILE",
-	"GIT_COMMON_DIR", "GIT_NAMESPACE", "GIT_CEILING_DIRECTORIES", "GIT_LITERAL_PATHSPECS", "GIT_GLOB_PATHSPECS", "GIT_NOGLOB_PATHSPECS", "GIT_ICASE_PATHSPECS",
+	"GIT_ALTERNATE_OBJECT_DIRECTORIES", "GIT_CONFIG", "GIT_CONFIG_PARAMETERS", "GIT_CONFIG_COUNT",
+	"GIT_OBJECT_DIRECTORY", "GIT_DIR", "GIT_WORK_TREE",
+	"GIT_IMPLICIT_WORK_TREE", "GIT_GRAFT_FILE", "GIT_INDEX_FILE", "GIT_NO_REPLACE_OBJECTS", "GIT_REPLACE_REF_BASE",
+	"GIT_PREFIX", "GIT_SHALLOW_FILE",
+	"GIT_COMMON_DIR", "GIT_NAMESPACE", "GIT_CEILING_DIRECTORIES", "GIT_LITERAL_PATHSPECS", "GIT_GLOB_PATHSPECS",
+	"GIT_NOGLOB_PATHSPECS", "GIT_ICASE_PATHSPECS",
 }
 
 // run runs git as the user would.
 func (c *committer) run(input []byte, args ...string) ([]byte, error) {
 	cmd := exec.Command("git", append([]string{"--literal-pathspecs"}, args...)...)
 	cmd.Dir = c.top
-	cmd.Env = append(without(os.Environ(), func(name string) bool { return slices.Contains(ofOneRepository, name) }), "GIT_TERMINAL_PROMPT=0")
+	cmd.Env = append(without(os.Environ(), func(name string) bool { return slices.Contains(ofOneRepository, name) }),
+		"GIT_TERMINAL_PROMPT=0")
 	cmd.Stdin = bytes.NewReader(input)
 	var out, wrong bytes.Buffer
 	cmd.Stdout, cmd.Stderr = &out, &wrong
@@ -156,7 +161,8 @@ func (c *committer) commit(before staged, made *plan.Plan, outcome *plan.Outcome
 	}
 	differ, err := c.runOver(edited, "diff-index", "--name-only", "-z", "HEAD")
 	if err == nil && len(differ) > 0 {
-		err = fmt.Errorf("the commit of the rewrites has not what stands in the work tree, in %q: a hook may have changed it; the commits were taken back",
+		err = fmt.Errorf("the commit of the rewrites has not what stands in the work tree, in %q: a hook may have "+
+			"changed it; the commits were taken back",
 			string(differ[:bytes.IndexByte(differ, 0)]))
 	}
 	if err != nil {
@@ -226,7 +232,8 @@ func (c *committer) commitRenames(before staged, renamed map[string]string, mess
 		return err
 	}
 	if p := differing(renamed, list, false); p != "" {
-		return fmt.Errorf("the commit of the renames has something else than the renames, in %q: a hook may have changed it; the commit was taken back", p)
+		return fmt.Errorf("the commit of the renames has something else than the renames, in %q: a hook may have "+
+			"changed it; the commit was taken back", p)
 	}
 	return nil
 }
@@ -285,8 +292,10 @@ func (c *committer) remember() (back func() error, err error) {
 		return nil, err
 	}
 	return func() error {
-		if now, err := c.run(nil, "rev-parse", "--verify", "--quiet", "HEAD"); err == nil && !bytes.Equal(now, head) && len(head) > 0 {
-			if _, err := c.run(nil, "update-ref", "-m", "crooked: a step was taken back", "HEAD", strings.TrimSpace(string(head)), strings.TrimSpace(string(now))); err != nil {
+		if now, err := c.run(nil, "rev-parse", "--verify", "--quiet", "HEAD"); err == nil && !bytes.Equal(now, head) &&
+			len(head) > 0 {
+			if _, err := c.run(nil, "update-ref", "-m", "crooked: a step was taken back", "HEAD",
+				strings.TrimSpace(string(head)), strings.TrimSpace(string(now))); err != nil {
 				return err
 			}
 		}
@@ -338,7 +347,8 @@ func moveList(made *plan.Plan) string {
 }
 
 func editTitle(made *plan.Plan) string {
-	title := fmt.Sprintf("Follow the moves: %s in %s", report.Count(made.Changes(), "rewrite"), report.Count(len(made.Edits), "file"))
+	title := fmt.Sprintf("Follow the moves: %s in %s", report.Count(made.Changes(), "rewrite"),
+		report.Count(len(made.Edits), "file"))
 	if len(made.Writes) > 0 {
 		title += ", " + report.Count(len(made.Writes), "new file")
 	}

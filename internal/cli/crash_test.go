@@ -22,10 +22,15 @@ import (
 // crowded is a project in which 150 files move and as many are edited.
 func crowded() string {
 	var text strings.Builder
-	text.WriteString("-- crooked.yaml --\ncrooked: 1\nleave: { stay: [src/*] }\nshelves:\n  tools: { at: src/tools/, from: src/utils/** }\n  parts: { at: src/parts/<part>/, from: src/components/<part>/**, must: [{ file: index.ts, write: reexports }] }\n")
+	text.WriteString("-- crooked.yaml --\ncrooked: 1\nleave: { stay: [src/*] }\nshelves:\n" +
+		"  tools: { at: src/tools/, from: src/utils/** }\n" +
+		"  parts: { at: src/parts/<part>/, from: src/components/<part>/**, must: [{ file: index.ts, write: reexports " +
+		"}] }\n")
 	for i := range 75 {
 		fmt.Fprintf(&text, "-- src/utils/u%d.ts --\nexport const u%d = %d\n", i, i, i)
-		fmt.Fprintf(&text, "-- src/components/g%d/c%d.ts --\nimport { u%d } from '../../utils/u%d'\nexport const c%d = u%d\n", i%9, i, i, i, i, i)
+		fmt.Fprintf(&text,
+			"-- src/components/g%d/c%d.ts --\nimport { u%d } from '../../utils/u%d'\nexport const c%d = u%d\n", i%9, i,
+			i, i, i, i)
 	}
 	return text.String()
 }
@@ -109,7 +114,8 @@ func TestFullFileSystem(t *testing.T) {
 	stopped := 0
 	most := 2400 // KB: all of it fits
 	for size := 620; size <= most; size += 40 {
-		out, err := exec.Command("mount", "-t", "tmpfs", "-o", fmt.Sprintf("size=%dk", size), "tmpfs", mount).CombinedOutput()
+		out, err := exec.Command("mount", "-t", "tmpfs", "-o", fmt.Sprintf("size=%dk", size), "tmpfs",
+			mount).CombinedOutput()
 		if err != nil {
 			if os.Getenv("CI") != "" {
 				t.Fatalf("a small file system can't be mounted: %s", out)
@@ -161,7 +167,8 @@ func TestASecondSignalEnds(t *testing.T) {
 		cmd := exec.Command(program, "straighten", "--yes", "--verify-with", "touch begun; exec sleep 60")
 		cmd.Dir = dir
 		require.NoError(t, cmd.Start())
-		require.Eventually(t, func() bool { _, err := os.Stat(filepath.Join(dir, "begun")); return err == nil }, 20*time.Second, 5*time.Millisecond)
+		require.Eventually(t, func() bool { _, err := os.Stat(filepath.Join(dir, "begun")); return err == nil },
+			20*time.Second, 5*time.Millisecond)
 		require.NoError(t, cmd.Process.Signal(signal))
 		time.Sleep(100 * time.Millisecond)
 		require.NoError(t, cmd.Process.Signal(syscall.Signal(0)), "the first one lets the step be finished")

@@ -50,7 +50,9 @@ in -desk and -service. It runs the commands on them, says what each shows, and l
 					return err
 				}
 			}
-			_, err = fmt.Fprintf(a.Out, "The projects are in %s, %s and %s, as they were. Try: cd %s && crooked straighten\n", folder, desk, service, folder)
+			_, err = fmt.Fprintf(a.Out,
+				"The projects are in %s, %s and %s, as they were. Try: cd %s && crooked straighten\n", folder, desk,
+				service, folder)
 			return err
 		},
 	}
@@ -103,13 +105,18 @@ type scene struct {
 func clientStory(folder string) story {
 	accepted := filepath.Join(folder, "accepted.txt")
 	return story{folder: folder, made: []string{accepted}, scenes: []scene{
-		{"First a tour of the project as it is, with no regard to what was agreed.", []string{"survey", "--depth", "1"}, exitDone},
-		{"The client grew for three years. The team has agreed on shelves and written them into crooked.yaml.\nWhat stands crooked?", []string{"check"}, exitCrooked},
-		{"Why does one of them belong there, and what hangs on it?", []string{"why", "src/components/SkyPanel.tsx"}, exitDone},
-		{"What would have to move, and what must be rewritten for it? Nothing is changed yet.", []string{"plan", "--rename"}, exitDone},
+		{"First a tour of the project as it is, with no regard to what was agreed.", []string{"survey", "--depth", "1"},
+			exitDone},
+		{"The client grew for three years. The team has agreed on shelves and written them into crooked.yaml.\n" +
+			"What stands crooked?", []string{"check"}, exitCrooked},
+		{"Why does one of them belong there, and what hangs on it?", []string{"why", "src/components/SkyPanel.tsx"},
+			exitDone},
+		{"What would have to move, and what must be rewritten for it? Nothing is changed yet.",
+			[]string{"plan", "--rename"}, exitDone},
 		{"Carry it out.", []string{"straighten", "--rename", "--yes", "--dirty"}, exitDone},
 		{"What is left is for people to decide.", []string{"check"}, exitCrooked},
-		{"Until they have, it is written down, so that only what is new counts.", []string{"check", "--quiet", "--write-baseline", accepted}, exitCrooked},
+		{"Until they have, it is written down, so that only what is new counts.",
+			[]string{"check", "--quiet", "--write-baseline", accepted}, exitCrooked},
 		{"", []string{"check", "--baseline", accepted}, exitDone},
 		{"And back, every byte.", []string{"undo"}, exitDone},
 	}}
@@ -118,27 +125,32 @@ func clientStory(folder string) story {
 // deskStory grows the desk from one room by feature to modules.
 func deskStory(folder string) story {
 	feature, module := filepath.Join(folder, "by-feature.yaml"), filepath.Join(folder, "by-module.yaml")
-	return story{folder: folder, made: []string{filepath.Join(folder, "crooked.yaml"), feature, module}, scenes: []scene{
-		{"The desk is small and has no convention. What starters are there?", []string{"adopt"}, exitDone},
-		{"It already is one room.", []string{"adopt", "one-room"}, exitDone},
-		{"", []string{"check"}, exitDone},
-		{"The team grows: what one page alone needs shall stand with its feature.", []string{"adopt", "by-feature", "--to", "by-feature.yaml"}, exitDone},
-		{"", []string{"check", "--convention", feature}, exitCrooked},
-		{"", []string{"straighten", "--yes", "--dirty", "--convention", feature}, exitDone},
-		{"And grows again: every module with the same structure inside, and one front door.", []string{"adopt", "by-module", "--to", "by-module.yaml"}, exitDone},
-		{"", []string{"plan", "--convention", module}, exitDone},
-		{"", []string{"straighten", "--yes", "--dirty", "--convention", module}, exitDone},
-		{"", []string{"check", "--convention", module}, exitDone},
-		{"And back to one room, step by step.", []string{"undo"}, exitDone},
-		{"", []string{"undo"}, exitDone},
-	}}
+	return story{folder: folder, made: []string{filepath.Join(folder, "crooked.yaml"), feature, module},
+		scenes: []scene{
+			{"The desk is small and has no convention. What starters are there?", []string{"adopt"}, exitDone},
+			{"It already is one room.", []string{"adopt", "one-room"}, exitDone},
+			{"", []string{"check"}, exitDone},
+			{"The team grows: what one page alone needs shall stand with its feature.",
+				[]string{"adopt", "by-feature", "--to", "by-feature.yaml"}, exitDone},
+			{"", []string{"check", "--convention", feature}, exitCrooked},
+			{"", []string{"straighten", "--yes", "--dirty", "--convention", feature}, exitDone},
+			{"And grows again: every module with the same structure inside, and one front door.",
+				[]string{"adopt", "by-module", "--to", "by-module.yaml"}, exitDone},
+			{"", []string{"plan", "--convention", module}, exitDone},
+			{"", []string{"straighten", "--yes", "--dirty", "--convention", module}, exitDone},
+			{"", []string{"check", "--convention", module}, exitDone},
+			{"And back to one room, step by step.", []string{"undo"}, exitDone},
+			{"", []string{"undo"}, exitDone},
+		}}
 }
 
 // serviceStory moves the applications of a service, whose settings name its modules by dots.
 func serviceStory(folder string) story {
 	return story{folder: folder, scenes: []scene{
-		{"The booking service is written in Python. Its applications shall stand in a folder of their own.", []string{"check"}, exitCrooked},
-		{"Who names the one file that says what the application is called?", []string{"why", "bookings/apps.py"}, exitDone},
+		{"The booking service is written in Python. Its applications shall stand in a folder of their own.",
+			[]string{"check"}, exitCrooked},
+		{"Who names the one file that says what the application is called?", []string{"why", "bookings/apps.py"},
+			exitDone},
 		{"", []string{"plan"}, exitDone},
 		{"", []string{"straighten", "--yes", "--dirty"}, exitDone},
 		{"One thing is left, and it is no matter of places.", []string{"check"}, exitCrooked},

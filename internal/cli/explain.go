@@ -34,7 +34,8 @@ are ` + strings.Join(names, ", ") + `.`,
 			case len(args) > 1:
 				return flagError{fmt.Errorf("explain takes one rule: %s", strings.Join(names, ", "))}
 			case len(args) == 1 && !slices.Contains(names, args[0]):
-				return flagError{fmt.Errorf("there is no rule %q; the rules are %s", args[0], strings.Join(names, ", "))}
+				return flagError{fmt.Errorf("there is no rule %q; the rules are %s", args[0],
+					strings.Join(names, ", "))}
 			}
 			return nil
 		},

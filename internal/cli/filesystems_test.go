@@ -21,10 +21,11 @@ import (
 func TestEncodings(t *testing.T) {
 	dir := small(t, tools)
 	for name, content := range map[string]string{
-		"src/crlf.ts":       "import './utils/dates'\r\nimport \"./utils/dates\"\r\n",
-		"src/bom.ts":        "\xef\xbb\xbfimport './utils/dates'\n",
-		"src/latin1.ts":     "// caf\xe9\nimport './utils/dates' // \xfc\n",
-		"src/utf16.ts":      "\xff\xfei\x00m\x00p\x00o\x00r\x00t\x00 \x00'\x00.\x00/\x00u\x00t\x00i\x00l\x00s\x00/\x00d\x00a\x00t\x00e\x00s\x00'\x00",
+		"src/crlf.ts":   "import './utils/dates'\r\nimport \"./utils/dates\"\r\n",
+		"src/bom.ts":    "\xef\xbb\xbfimport './utils/dates'\n",
+		"src/latin1.ts": "// caf\xe9\nimport './utils/dates' // \xfc\n",
+		"src/utf16.ts": "\xff\xfei\x00m\x00p\x00o\x00r\x00t\x00 " +
+			"\x00'\x00.\x00/\x00u\x00t\x00i\x00l\x00s\x00/\x00d\x00a\x00t\x00e\x00s\x00'\x00",
 		"src/utils/wide.ts": "\xfe\xff\x00a",
 	} {
 		require.NoError(t, os.WriteFile(filepath.Join(dir, name), []byte(content), 0o644))
@@ -32,7 +33,8 @@ func TestEncodings(t *testing.T) {
 	planned := run(t, dir, "plan")
 	assert.Equal(t, 1, planned.code)
 	assert.Contains(t, planned.out, "src/utf16.ts: it is UTF-16, which is not read")
-	assert.Contains(t, planned.out, "  it can't be read: it is UTF-16, which is not read\n      src/utils/wide.ts -> src/tools/wide.ts\n")
+	assert.Contains(t, planned.out,
+		"  it can't be read: it is UTF-16, which is not read\n      src/utils/wide.ts -> src/tools/wide.ts\n")
 	require.Equal(t, 1, run(t, dir, "straighten", "--partial", "--yes").code)
 	for name, want := range map[string]string{
 		"src/crlf.ts":   "import './tools/dates'\r\nimport \"./tools/dates\"\r\n",
@@ -48,7 +50,8 @@ func TestEncodings(t *testing.T) {
 // What a file has beside its content stays with it: permissions, extended attributes, owner; a file that is only moved
 // is the same file, with all its names.
 func TestAttributes(t *testing.T) {
-	dir := small(t, tools+"-- src/utils/edited.ts --\nimport './more/deep'\n-- src/utils/more/deep.ts --\nimport '../../main'\n-- src/utils/plain.ts --\n-- src/helpers/up.ts --\nimport '../utils/plain'\n")
+	dir := small(t, tools+"-- src/utils/edited.ts --\nimport './more/deep'\n-- src/utils/more/deep.ts --\n"+
+		"import '../../main'\n-- src/utils/plain.ts --\n-- src/helpers/up.ts --\nimport '../utils/plain'\n")
 	edited, plain := filepath.Join(dir, "src/helpers/up.ts"), filepath.Join(dir, "src/utils/plain.ts")
 	other := filepath.Join(dir, "linked")
 	require.NoError(t, os.Link(plain, other))

@@ -149,7 +149,8 @@ func (n *folding) Unlink(_ context.Context, name string) syscall.Errno {
 	return fs.ToErrno(syscall.Unlink(n.at(name)))
 }
 
-func (n *folding) Rename(_ context.Context, name string, to fs.InodeEmbedder, newName string, flags uint32) syscall.Errno {
+func (n *folding) Rename(_ context.Context, name string, to fs.InodeEmbedder, newName string,
+	flags uint32) syscall.Errno {
 	folder, ok := to.(*folding)
 	if !ok {
 		return syscall.EXDEV
@@ -169,7 +170,8 @@ func (n *folding) Rename(_ context.Context, name string, to fs.InodeEmbedder, ne
 	return fs.ToErrno(syscall.Rename(target, filepath.Join(filepath.Dir(target), newName)))
 }
 
-func (n *folding) Create(ctx context.Context, name string, flags, mode uint32, out *fuse.EntryOut) (*fs.Inode, fs.FileHandle, uint32, syscall.Errno) {
+func (n *folding) Create(ctx context.Context, name string, flags, mode uint32, out *fuse.EntryOut) (*fs.Inode,
+	fs.FileHandle, uint32, syscall.Errno) {
 	fd, err := syscall.Open(n.at(name), int(flags)|syscall.O_CREAT, mode)
 	if err != nil {
 		return nil, nil, 0, fs.ToErrno(err)
@@ -285,5 +287,6 @@ export const open = true
 	assert.Empty(t, git(t, dir, "status", "--porcelain"))
 	want = t.TempDir()
 	git(t, want, "clone", "-q", dir, ".")
-	assert.Equal(t, straight, projecttest.Read(t, want), "what was committed is what is there, also where names are not folded")
+	assert.Equal(t, straight, projecttest.Read(t, want),
+		"what was committed is what is there, also where names are not folded")
 }

@@ -20,8 +20,11 @@ import (
 // what its index has. Fetching what a partial clone lacks starts programs in many ways, so every way of transport is
 // forbidden by the environment.
 var quietSettings = []string{
-	"core.fsmonitor=false", "core.hooksPath=" + os.DevNull, "core.pager=cat", "core.alternateRefsCommand=false", "core.askPass=false", "core.editor=false",
-	"core.sshCommand=false", "core.excludesFile=" + os.DevNull, "core.attributesFile=" + os.DevNull, "core.gitProxy=false", "credential.helper=", "diff.external=", "gc.auto=0", "maintenance.auto=false", "protocol.allow=never",
+	"core.fsmonitor=false", "core.hooksPath=" + os.DevNull, "core.pager=cat", "core.alternateRefsCommand=false",
+	"core.askPass=false", "core.editor=false",
+	"core.sshCommand=false", "core.excludesFile=" + os.DevNull, "core.attributesFile=" + os.DevNull,
+	"core.gitProxy=false", "credential.helper=", "diff.external=", "gc.auto=0", "maintenance.auto=false",
+	"protocol.allow=never",
 	"submodule.recurse=false", "fetch.recurseSubmodules=false", "core.untrackedCache=false", "core.commitGraph=false",
 }
 
@@ -38,9 +41,11 @@ type gitError struct {
 func (e *gitError) Error() string {
 	switch {
 	case strings.Contains(e.said, "dubious ownership"):
-		return "git refuses to read this repository, since it belongs to another user (its setting safe.directory says which it reads): " + firstLine(e.said)
+		return "git refuses to read this repository, since it belongs to another user (its setting safe.directory " +
+			"says which it reads): " + firstLine(e.said)
 	case strings.Contains(e.said, "lazy fetching disabled") || strings.Contains(e.said, "not allowed"):
-		return "the repository lacks objects that git would fetch, as a partial clone does, and git is let fetch nothing here: get them with git first. It says: " + e.said
+		return "the repository lacks objects that git would fetch, as a partial clone does, and git is let fetch " +
+			"nothing here: get them with git first. It says: " + e.said
 	}
 	return fmt.Sprintf("git %s failed: %s", e.command, e.said)
 }
@@ -62,14 +67,19 @@ func askGit(folder, command string, args ...string) ([]byte, error) {
 	cmd := exec.CommandContext(ctx, "git", append(append(all, command), args...)...)
 	cmd.Dir = folder
 	cmd.WaitDelay = time.Second
-	cmd.Env = append(without(os.Environ(), func(name string) bool { return strings.HasPrefix(name, "GIT_") || name == "SSH_ASKPASS" }),
+	cmd.Env = append(without(os.Environ(), func(name string) bool {
+		return strings.HasPrefix(name, "GIT_") ||
+			name == "SSH_ASKPASS"
+	}),
 		"GIT_TERMINAL_PROMPT=0", "GIT_ALLOW_PROTOCOL=none", "GIT_NO_LAZY_FETCH=1", "GIT_OPTIONAL_LOCKS=0", "LC_ALL=C")
 	var stderr bytes.Buffer
 	cmd.Stderr = &stderr
 	out, err := cmd.Output()
 	switch {
 	case errors.Is(err, exec.ErrNotFound):
-		return nil, errors.New("this is a git work tree, and git is not installed, so nothing tells which changes are not committed")
+		return nil,
+			errors.New("this is a git work tree, and git is not installed, so nothing tells which changes are not " +
+				"committed")
 	case ctx.Err() != nil:
 		return nil, &gitError{command, -1, fmt.Sprintf("it gave no answer within %s", patience)}
 	case err != nil:
@@ -115,7 +125,8 @@ func changedSince(p *engine.Project, revision string) (map[string]bool, error) {
 
 // indexAgainst tells which files below a folder the index has otherwise than a revision.
 func indexAgainst(folder, revision string) (map[string]bool, error) {
-	list, err := askGit(folder, "diff-index", "--cached", "--name-only", "-z", "--relative", "--no-renames", "--no-ext-diff", "--no-textconv", "--ignore-submodules=all", revision, "--", ".")
+	list, err := askGit(folder, "diff-index", "--cached", "--name-only", "-z", "--relative", "--no-renames",
+		"--no-ext-diff", "--no-textconv", "--ignore-submodules=all", revision, "--", ".")
 	if err != nil {
 		return nil, err
 	}
@@ -158,7 +169,8 @@ func uncommitted(root string, paths []string) ([]string, error) {
 // has before the first.
 func stagedBelow(w *git.WorkTree, folder string) (map[string]bool, error) {
 	var failed *gitError
-	if _, err := askGit(folder, "rev-parse", "--verify", "--quiet", "HEAD"); errors.As(err, &failed) && failed.code == 1 {
+	if _, err := askGit(folder, "rev-parse", "--verify", "--quiet", "HEAD"); errors.As(err, &failed) &&
+		failed.code == 1 {
 		staged := map[string]bool{} // there is no commit yet
 		for _, p := range w.Tracked() {
 			staged[p] = true

@@ -25,11 +25,12 @@ func line(file string, n int, before, format, after string) dimension {
 
 // written is a dimension of the convention: n copies of a text in it, with one file that moves.
 func written(name string, n int, before, format, after string) dimension {
-	return dimension{name: "a convention with " + name, n: n, args: "check -q", make: func(n int, put func(name, text string)) {
-		put("crooked.yaml", head+before+repeated(n, format)+after)
-		put("src/old/a.ts", "export const a = 1\n")
-		put("src/b.ts", "import { a } from './old/a'\n")
-	}}
+	return dimension{name: "a convention with " + name, n: n, args: "check -q",
+		make: func(n int, put func(name, text string)) {
+			put("crooked.yaml", head+before+repeated(n, format)+after)
+			put("src/old/a.ts", "export const a = 1\n")
+			put("src/b.ts", "import { a } from './old/a'\n")
+		}}
 }
 
 func dimensions() []dimension {
@@ -38,7 +39,8 @@ func dimensions() []dimension {
 			put("crooked.yaml", moving)
 			for i := range n {
 				is := strconv.Itoa(i)
-				put("src/old/a"+is+".ts", "import { a } from '../more/b"+is+"'\nimport { c } from './a"+strconv.Itoa(i/2)+"'\n")
+				put("src/old/a"+is+".ts", "import { a } from '../more/b"+is+"'\nimport { c } from './a"+
+					strconv.Itoa(i/2)+"'\n")
 				put("src/more/b"+is+".ts", "import { a } from '../old/a"+is+"'\n")
 			}
 		}},
@@ -46,7 +48,8 @@ func dimensions() []dimension {
 			put("crooked.yaml", moving)
 			for i := range n {
 				is := strconv.Itoa(i)
-				put("src/old/d"+is+"/a.ts", "import { a } from '../../more/d"+is+"/b'\nimport { c } from '../d"+strconv.Itoa(i/2)+"/a'\n")
+				put("src/old/d"+is+"/a.ts", "import { a } from '../../more/d"+is+"/b'\nimport { c } from '../d"+
+					strconv.Itoa(i/2)+"/a'\n")
 				put("src/more/d"+is+"/b.ts", "import { a } from '../../old/d"+is+"/a'\n")
 			}
 		}},
@@ -55,9 +58,11 @@ func dimensions() []dimension {
 			put("go.mod", "module hilltop.example/m\n")
 			for i := range n {
 				is, other := strconv.Itoa(i), strconv.Itoa(i/2)
-				put("old/a"+is+".go", "package old\n\ntype A"+is+" struct{ own"+is+" int }\n\nfunc (a A"+is+") Get() int { return a.own"+is+" }\n\nvar _ = A"+other+"{}.Get()\n")
+				put("old/a"+is+".go", "package old\n\ntype A"+is+" struct{ own"+is+" int }\n\nfunc (a A"+is+
+					") Get() int { return a.own"+is+" }\n\nvar _ = A"+other+"{}.Get()\n")
 				put("old/b"+is+".go", "package old\n\nvar B"+is+" = A"+is+"{}.Get() + A"+other+"{}.Get()\n")
-				put("user/u"+is+".go", "package user\n\nimport \"hilltop.example/m/old\"\n\nvar _, _ = old.A"+is+"{}, old.B"+other+"\n")
+				put("user/u"+is+".go", "package user\n\nimport \"hilltop.example/m/old\"\n\nvar _, _ = old.A"+is+
+					"{}, old.B"+other+"\n")
 			}
 		}},
 		{name: "Go packages", n: 60, make: func(n int, put func(name, text string)) {
@@ -66,7 +71,8 @@ func dimensions() []dimension {
 			for i := range n {
 				is, other := strconv.Itoa(i), strconv.Itoa(i/2)
 				put("old/a"+is+"/a.go", "package a"+is+"\n\nfunc A() {}\n")
-				put("user/u"+is+"/u.go", "package u"+is+"\n\nimport (\n\t\"hilltop.example/m/old/a"+is+"\"\n\tx \"hilltop.example/m/old/a"+other+"\"\n)\n\nvar _, _ = a"+is+".A, x.A\n")
+				put("user/u"+is+"/u.go", "package u"+is+"\n\nimport (\n\t\"hilltop.example/m/old/a"+is+
+					"\"\n\tx \"hilltop.example/m/old/a"+other+"\"\n)\n\nvar _, _ = a"+is+".A, x.A\n")
 			}
 		}},
 		{name: "names and imports in one Go file", n: 60, make: func(n int, put func(name, text string)) {
@@ -86,22 +92,26 @@ func dimensions() []dimension {
 			put("package.json", `{"private": true, "workspaces": ["packages/*", "libs/*"]}`)
 			for i := range n {
 				is := strconv.Itoa(i)
-				put("packages/p"+is+"/package.json", `{"name": "@hill/p`+is+`", "main": "src/index.ts", "dependencies": {"@hill/p`+strconv.Itoa(i/2)+`": "*"}}`)
+				put("packages/p"+is+"/package.json", `{"name": "@hill/p`+is+
+					`", "main": "src/index.ts", "dependencies": {"@hill/p`+strconv.Itoa(i/2)+`": "*"}}`)
 				put("packages/p"+is+"/tsconfig.json", `{"compilerOptions": {"paths": {"@/*": ["./src/*"]}}}`)
-				put("packages/p"+is+"/src/index.ts", "export { a } from '@hill/p"+strconv.Itoa(i/2)+"'\nexport { b } from '@/b'\n")
+				put("packages/p"+is+"/src/index.ts", "export { a } from '@hill/p"+strconv.Itoa(i/2)+
+					"'\nexport { b } from '@/b'\n")
 				put("packages/p"+is+"/src/b.ts", "export const b = 1\n")
 				put("packages/p"+is+"/README.md", "See x/src/index.ts and p"+is+"/src/b.ts, and src/b.js.\n")
 			}
 		}},
 		{name: "Python files", n: 60, make: func(n int, put func(name, text string)) {
-			put("crooked.yaml", "crooked: 1\nshelves: { new: { at: hill/new/, from: [hill/old/**] } }\nleave: { stay: [hill/*] }\n")
+			put("crooked.yaml",
+				"crooked: 1\nshelves: { new: { at: hill/new/, from: [hill/old/**] } }\nleave: { stay: [hill/*] }\n")
 			put("pyproject.toml", "[project]\nname = \"hill\"\n")
 			put("hill/__init__.py", "")
 			put("hill/old/__init__.py", "")
 			for i := range n {
 				is, half := strconv.Itoa(i), strconv.Itoa(i/2)
 				put("hill/old/d"+is+"/__init__.py", "")
-				put("hill/old/d"+is+"/a.py", "from hill.old.d"+half+" import a\nimport hill.old.d"+half+".a\nhill.old.d"+half+".a.x()\n")
+				put("hill/old/d"+is+"/a.py", "from hill.old.d"+half+" import a\nimport hill.old.d"+half+
+					".a\nhill.old.d"+half+".a.x()\n")
 			}
 		}},
 		{name: "the depth of folders", n: 12, make: func(n int, put func(name, text string)) {
@@ -109,7 +119,8 @@ func dimensions() []dimension {
 			deep := strings.Repeat("d/", n)
 			for i := range 20 {
 				is := strconv.Itoa(i)
-				put("src/old/"+deep+"a"+is+".ts", "import { b } from './a"+strconv.Itoa(i/2)+"'\nimport { a } from '../"+strings.Repeat("../", n)+"more'\n")
+				put("src/old/"+deep+"a"+is+".ts", "import { b } from './a"+strconv.Itoa(i/2)+
+					"'\nimport { a } from '../"+strings.Repeat("../", n)+"more'\n")
 			}
 			put("src/more.ts", "import { a } from './old/"+deep+"a1'\n")
 		}},
@@ -127,7 +138,9 @@ func dimensions() []dimension {
 			}
 		}},
 		{name: "what one file exports", n: 60, args: "check -q", make: func(n int, put func(name, text string)) {
-			put("crooked.yaml", head+"pools: { parts: [src/parts/**] }\nshelves:\n  pages: { at: src/pages/<page>/, inside: { parts: { takes: [{ pool: parts, needed_by: one of pages }] } } }\n  parts: { at: src/parts/, takes: [{ pool: parts }] }\n")
+			put("crooked.yaml", head+"pools: { parts: [src/parts/**] }\nshelves:\n"+
+				"  pages: { at: src/pages/<page>/, inside: { parts: { takes: [{ pool: parts, needed_by: one of pages "+
+				"}] } } }\n  parts: { at: src/parts/, takes: [{ pool: parts }] }\n")
 			put("src/parts/index.ts", repeated(n, "export { p# } from './p#'\n"))
 			for i := range n {
 				is := strconv.Itoa(i)
@@ -135,17 +148,22 @@ func dimensions() []dimension {
 				put("src/pages/a"+is+"/b.ts", "import { p"+is+" } from '../../parts'\n")
 			}
 		}},
-		{name: "what one file hands on by stars", n: 60, args: "check -q", make: func(n int, put func(name, text string)) {
-			put("crooked.yaml", head+"pools: { parts: [src/parts/**] }\nshelves:\n  pages: { at: src/pages/<page>/, inside: { parts: { takes: [{ pool: parts, needed_by: one of pages }] } } }\n  parts: { at: src/parts/, takes: [{ pool: parts }] }\n")
-			put("src/parts/index.ts", repeated(n, "export * from './p#'\n"))
-			for i := range n {
-				is := strconv.Itoa(i)
-				put("src/parts/p"+is+".ts", "export const p"+is+" = 1\n")
-				put("src/pages/a"+is+"/b.ts", "import { p"+is+" } from '../../parts'\n")
-			}
-		}},
+		{name: "what one file hands on by stars", n: 60, args: "check -q",
+			make: func(n int, put func(name, text string)) {
+				put("crooked.yaml", head+"pools: { parts: [src/parts/**] }\nshelves:\n"+
+					"  pages: { at: src/pages/<page>/, inside: { parts: { takes: [{ pool: parts, needed_by: one of "+
+					"pages }] } } }\n  parts: { at: src/parts/, takes: [{ pool: parts }] }\n")
+				put("src/parts/index.ts", repeated(n, "export * from './p#'\n"))
+				for i := range n {
+					is := strconv.Itoa(i)
+					put("src/parts/p"+is+".ts", "export const p"+is+" = 1\n")
+					put("src/pages/a"+is+"/b.ts", "import { p"+is+" } from '../../parts'\n")
+				}
+			}},
 		{name: "a door with many exports", n: 60, make: func(n int, put func(name, text string)) {
-			put("crooked.yaml", head+"shelves: { modules: { at: src/modules/<module>/, from: 'src/old/<module>/**', door: index.ts } }\n")
+			put("crooked.yaml",
+				head+
+					"shelves: { modules: { at: src/modules/<module>/, from: 'src/old/<module>/**', door: index.ts } }\n")
 			put("src/modules/sky/index.ts", repeated(n, "export { p# } from './p#'\n"))
 			for i := range n {
 				is := strconv.Itoa(i)
@@ -154,47 +172,56 @@ func dimensions() []dimension {
 			}
 		}},
 		{name: "files of a torn folder", n: 60, make: func(n int, put func(name, text string)) {
-			put("crooked.yaml", "crooked: 1\nshelves: { new: { at: src/new/<kind>/, from: ['src/old/**/<kind>.*.ts'] } }\nleave: { stay: [src/*, '*'] }\n")
+			put("crooked.yaml", "crooked: 1\nshelves: { new: { at: src/new/<kind>/, from: ['src/old/**/<kind>.*.ts'] "+
+				"} }\nleave: { stay: [src/*, '*'] }\n")
 			put("tsconfig.json", `{"include": ["src/old", "src/old/deep", "src/old/deep/er"]}`)
 			for i := range n {
 				put("src/old/deep/er/k"+strconv.Itoa(i)+".a.ts", "")
 			}
 		}},
-		{name: "steps", n: 8, args: "straighten -q --yes --dirty --steps", make: func(n int, put func(name, text string)) {
-			put("crooked.yaml", head+"shelves:\n"+repeated(n, "  s#: { at: src/s#/, from: [src/old/m#/**] }\n"))
-			for i := range 64 {
-				is := strconv.Itoa(i)
-				put("src/old/m"+is+"/a.ts", "import '../m"+strconv.Itoa(i/2)+"/a'\n")
-			}
-		}},
-		{name: "earlier records", n: 8, args: "straighten -q --yes --dirty", make: func(_ int, put func(name, text string)) {
-			put("crooked.yaml", moving)
-			put("src/old/a.ts", "")
-		}, runs: func(t *testing.T, dir string, n int) {
-			for range n {
-				require.Equal(t, 0, run(t, dir, "straighten", "-q", "--yes", "--dirty").code)
-				require.NoError(t, moveBack(dir))
-			}
-		}},
+		{name: "steps", n: 8, args: "straighten -q --yes --dirty --steps",
+			make: func(n int, put func(name, text string)) {
+				put("crooked.yaml", head+"shelves:\n"+repeated(n, "  s#: { at: src/s#/, from: [src/old/m#/**] }\n"))
+				for i := range 64 {
+					is := strconv.Itoa(i)
+					put("src/old/m"+is+"/a.ts", "import '../m"+strconv.Itoa(i/2)+"/a'\n")
+				}
+			}},
+		{name: "earlier records", n: 8, args: "straighten -q --yes --dirty",
+			make: func(_ int, put func(name, text string)) {
+				put("crooked.yaml", moving)
+				put("src/old/a.ts", "")
+			}, runs: func(t *testing.T, dir string, n int) {
+				for range n {
+					require.Equal(t, 0, run(t, dir, "straighten", "-q", "--yes", "--dirty").code)
+					require.NoError(t, moveBack(dir))
+				}
+			}},
 		{name: "paths of the compiler's settings", n: 100, make: func(n int, put func(name, text string)) {
 			put("crooked.yaml", moving)
-			put("tsconfig.json", `{"compilerOptions": {"paths": {"@old/*": ["./src/old/*"]`+repeated(n, `, "@p#/*": ["./src/p#/*"]`)+"}}}")
+			put("tsconfig.json", `{"compilerOptions": {"paths": {"@old/*": ["./src/old/*"]`+
+				repeated(n, `, "@p#/*": ["./src/p#/*"]`)+"}}}")
 			for i := range n {
 				is := strconv.Itoa(i)
 				put("src/p"+is+"/a.ts", "import '@p"+strconv.Itoa(i/2)+"/a'\nimport '@old/a'\n")
 			}
 			put("src/old/a.ts", "")
 		}},
-		{name: "instances that use one another", n: 60, args: "check -q", make: func(n int, put func(name, text string)) {
-			put("crooked.yaml", head+"shelves: { pages: { at: src/pages/<page>/, uses: [], apart: true, door: index.ts, must: [README.md], names: { files: kebab, like: ['*.ts'] }, libraries: { never: [chart] } } }\n")
-			for i := range n {
-				is := strconv.Itoa(i)
-				put("src/pages/p"+is+"/index.ts", "import '../p"+strconv.Itoa((i+1)%n)+"/index'\nimport 'chart'\nimport './none'\n")
-				put("src/pages/p"+is+"/BigName.ts", "import '../p"+strconv.Itoa(i/2)+"/BigName'\n")
-			}
-		}},
+		{name: "instances that use one another", n: 60, args: "check -q",
+			make: func(n int, put func(name, text string)) {
+				put("crooked.yaml", head+"shelves: { pages: { at: src/pages/<page>/, uses: [], apart: true, door: "+
+					"index.ts, must: [README.md], names: { files: kebab, like: ['*.ts'] }, libraries: { never: "+
+					"[chart] } } }\n")
+				for i := range n {
+					is := strconv.Itoa(i)
+					put("src/pages/p"+is+"/index.ts", "import '../p"+strconv.Itoa((i+1)%n)+
+						"/index'\nimport 'chart'\nimport './none'\n")
+					put("src/pages/p"+is+"/BigName.ts", "import '../p"+strconv.Itoa(i/2)+"/BigName'\n")
+				}
+			}},
 		{name: "companions", n: 60, make: func(n int, put func(name, text string)) {
-			put("crooked.yaml", head+"shelves: { new: { at: src/new/, from: ['src/old/*.ts'], beside: { must: [<name>.css], may: [{ file: test/<path>/<name>Test.ts, mirrors: src/ }] } } }\n")
+			put("crooked.yaml", head+"shelves: { new: { at: src/new/, from: ['src/old/*.ts'], beside: { must: "+
+				"[<name>.css], may: [{ file: test/<path>/<name>Test.ts, mirrors: src/ }] } } }\n")
 			for i := range n {
 				is := strconv.Itoa(i)
 				put("src/old/a"+is+".ts", "import './a"+is+".css'\n")
@@ -210,23 +237,25 @@ func dimensions() []dimension {
 				put("src/d0/a"+is+".ts", "import '../old/a"+strconv.Itoa(i/2)+"'\n")
 			}
 		}},
-		{name: "what earlier straightens left", n: 40, args: "check -q", make: func(n int, put func(name, text string)) {
-			put("crooked.yaml", moving)
-			put("NOTES.txt", repeated(n, "# see src/old/a#.ts for it\n"))
-			for i := range n {
-				put("src/old/a"+strconv.Itoa(i)+".ts", "")
-			}
-		}, runs: func(t *testing.T, dir string, _ int) {
-			require.Equal(t, 0, run(t, dir, "straighten", "-q", "--yes", "--dirty").code)
-		}},
-		{name: "a baseline", n: 100, args: "check -q --baseline accepted.txt", make: func(n int, put func(name, text string)) {
-			put("crooked.yaml", moving)
-			for i := range n {
-				put("src/more/a"+strconv.Itoa(i)+".ts", "import './none'\n")
-			}
-		}, runs: func(t *testing.T, dir string, _ int) {
-			run(t, dir, "check", "-q", "--write-baseline", "accepted.txt")
-		}},
+		{name: "what earlier straightens left", n: 40, args: "check -q",
+			make: func(n int, put func(name, text string)) {
+				put("crooked.yaml", moving)
+				put("NOTES.txt", repeated(n, "# see src/old/a#.ts for it\n"))
+				for i := range n {
+					put("src/old/a"+strconv.Itoa(i)+".ts", "")
+				}
+			}, runs: func(t *testing.T, dir string, _ int) {
+				require.Equal(t, 0, run(t, dir, "straighten", "-q", "--yes", "--dirty").code)
+			}},
+		{name: "a baseline", n: 100, args: "check -q --baseline accepted.txt",
+			make: func(n int, put func(name, text string)) {
+				put("crooked.yaml", moving)
+				for i := range n {
+					put("src/more/a"+strconv.Itoa(i)+".ts", "import './none'\n")
+				}
+			}, runs: func(t *testing.T, dir string, _ int) {
+				run(t, dir, "check", "-q", "--write-baseline", "accepted.txt")
+			}},
 		{name: "conventions further down", n: 30, args: "check -q", make: func(n int, put func(name, text string)) {
 			put("crooked.yaml", moving)
 			for i := range n {
@@ -238,7 +267,8 @@ func dimensions() []dimension {
 		{name: "a survey", n: 100, args: "survey -q", make: func(n int, put func(name, text string)) {
 			for i := range n {
 				is := strconv.Itoa(i)
-				put("src/d"+is+"/a"+is+".ts", "import '../d"+strconv.Itoa(i/2)+"/a"+strconv.Itoa(i/2)+"'\nexport class A {}\n")
+				put("src/d"+is+"/a"+is+".ts", "import '../d"+strconv.Itoa(i/2)+"/a"+strconv.Itoa(i/2)+
+					"'\nexport class A {}\n")
 			}
 		}},
 		{name: "a draft", n: 100, args: "survey --draft", make: func(n int, put func(name, text string)) {
@@ -249,7 +279,8 @@ func dimensions() []dimension {
 			}
 		}},
 		{name: "folders that are torn", n: 30, make: func(n int, put func(name, text string)) {
-			put("crooked.yaml", "crooked: 1\nshelves: { new: { at: src/new/<kind>/, from: ['src/old/**/<kind>.*.ts'] } }\nleave: { stay: [src/*, '*'] }\n")
+			put("crooked.yaml", "crooked: 1\nshelves: { new: { at: src/new/<kind>/, from: ['src/old/**/<kind>.*.ts'] "+
+				"} }\nleave: { stay: [src/*, '*'] }\n")
 			put("tsconfig.json", `{"include": ["src/new"`+repeated(n, `, "src/old/d#"`)+"]}")
 			for i := range n {
 				is := strconv.Itoa(i)
@@ -265,40 +296,67 @@ func dimensions() []dimension {
 		}, runs: func(t *testing.T, dir string, _ int) {
 			require.Equal(t, 0, run(t, dir, "straighten", "-q", "--yes", "--dirty").code)
 		}},
-		{name: "straightening", n: 60, args: "straighten -q --yes --dirty", make: func(n int, put func(name, text string)) {
-			put("crooked.yaml", moving)
-			for i := range n {
-				put("src/old/d"+strconv.Itoa(i)+"/a.ts", "import '../d"+strconv.Itoa(i/2)+"/a'\n")
-			}
-		}},
-		{name: "shelves that take two names", n: 50, args: "check -q", make: shelves("{ at: src/a#/, takes: [{ name: \"*A#.ts\" }, { name: \"*B#.tsx\" }] }")},
-		{name: "shelves with one home each", n: 50, args: "check -q", make: shelves("{ at: src/a#/, from: ['old/a#/**', 'src/old/a#_*.ts'] }")},
+		{name: "straightening", n: 60, args: "straighten -q --yes --dirty",
+			make: func(n int, put func(name, text string)) {
+				put("crooked.yaml", moving)
+				for i := range n {
+					put("src/old/d"+strconv.Itoa(i)+"/a.ts", "import '../d"+strconv.Itoa(i/2)+"/a'\n")
+				}
+			}},
+		{name: "shelves that take two names", n: 50, args: "check -q",
+			make: shelves("{ at: src/a#/, takes: [{ name: \"*A#.ts\" }, { name: \"*B#.tsx\" }] }")},
+		{name: "shelves with one home each", n: 50, args: "check -q",
+			make: shelves("{ at: src/a#/, from: ['old/a#/**', 'src/old/a#_*.ts'] }")},
 		{name: "shelves with bare places", n: 50, args: "check -q", make: shelves("src/a#/")},
 		{name: "shelves that use many", n: 25, args: "check -q", make: shelves("{ at: src/a#/, uses: [s0, s1] }")},
-		{name: "shelves laid out", n: 25, args: "check -q", make: shelves("{ at: 'apps/a#/<x>/', laid_out_as: base/ }")},
+		{name: "shelves laid out", n: 25, args: "check -q",
+			make: shelves("{ at: 'apps/a#/<x>/', laid_out_as: base/ }")},
 	}
 	all = append(all,
-		written("values of a placeholder", 100, "where: { page: { only: [old", ", p#", "] } }\nshelves: { pages: { at: src/new/<page>/, from: 'src/<page>/**' } }\n"),
-		written("values left out", 100, "where: { page: { except: [p", ", p#", "] } }\nshelves: { pages: { at: src/new/<page>/, from: 'src/<page>/**' } }\n"),
-		written("exceptions", 100, "exceptions:\n", "  - { file: src/x#/**, rule: misplaced, because: later }\n", "shelves: { new: { at: src/new/, from: [src/old/**] } }\n"),
-		written("mentions by their look", 50, "mentions:\n", "  - { like: 'x#:<a>', file: src/old/<a>.ts }\n", "shelves: { new: { at: src/new/, from: [src/old/**] } }\n"),
-		written("mentions by key", 50, "mentions:\n", "  - { in: deploy.yaml, key: 'a.b#', file: <path> }\n", "shelves: { new: { at: src/new/, from: [src/old/**] } }\n"),
-		written("mentions in code", 50, "mentions:\n", "  - { like: 'x#<a>', file: src/old/x#<a>.ts, in_code: true }\n", "shelves: { new: { at: src/new/, from: [src/old/**] } }\n"),
-		written("declarations", 50, "shelves: { new: { at: src/new/, takes: [", "{ declares: { class: 'A#*' } }, ", "{ name: a.ts }] } }\n"),
+		written("values of a placeholder", 100, "where: { page: { only: [old", ", p#",
+			"] } }\nshelves: { pages: { at: src/new/<page>/, from: 'src/<page>/**' } }\n"),
+		written("values left out", 100, "where: { page: { except: [p", ", p#",
+			"] } }\nshelves: { pages: { at: src/new/<page>/, from: 'src/<page>/**' } }\n"),
+		written("exceptions", 100, "exceptions:\n", "  - { file: src/x#/**, rule: misplaced, because: later }\n",
+			"shelves: { new: { at: src/new/, from: [src/old/**] } }\n"),
+		written("mentions by their look", 50, "mentions:\n", "  - { like: 'x#:<a>', file: src/old/<a>.ts }\n",
+			"shelves: { new: { at: src/new/, from: [src/old/**] } }\n"),
+		written("mentions by key", 50, "mentions:\n", "  - { in: deploy.yaml, key: 'a.b#', file: <path> }\n",
+			"shelves: { new: { at: src/new/, from: [src/old/**] } }\n"),
+		written("mentions in code", 50, "mentions:\n", "  - { like: 'x#<a>', file: src/old/x#<a>.ts, in_code: true }\n",
+			"shelves: { new: { at: src/new/, from: [src/old/**] } }\n"),
+		written("declarations", 50, "shelves: { new: { at: src/new/, takes: [", "{ declares: { class: 'A#*' } }, ",
+			"{ name: a.ts }] } }\n"),
 		written("places from", 50, "shelves: { new: { at: src/new/, from: [", "'src/x#/**', ", "'src/old/**'] } }\n"),
-		written("names asked for", 50, "shelves: { new: { at: src/new/, takes: [", "{ name: 'x#*.ts' }, ", "{ name: a.ts }] } }\n"),
-		written("aliases", 50, "shelves: { new: { at: src/new/, from: [src/old/**] } }\naliases:\n", "  '@x#/*': { now: src/x#/*, then: src/y#/* }\n", ""),
-		written("folders with addresses", 50, "shelves: { new: { at: src/new/, from: [src/old/**] } }\npublic:\n", "  - { folder: web#/, at: /w#/ }\n", ""),
-		written("settings", 50, "shelves: { new: { at: src/new/, from: [src/old/**] } }\nsettings:\n", "  - { in: a#.json, set: { b: c } }\n", ""),
-		written("pools", 50, "pools: { p: [src/old/**]", ", p#: [src/x#/**]", " }\nshelves: { new: { at: src/new/, takes: [{ pool: p }] } }\n"),
-		written("shelves of pools", 30, "pools: { p: [src/old/**] }\nshelves:\n", "  s#: { at: src/s#/<x>/, takes: [{ pool: p, name: 'z#_<x>.ts' }] }\n", "  new: { at: src/new/, takes: [{ pool: p }] }\n"),
-		written("names that shelves want", 50, "shelves: { new: { at: src/new/, from: [src/old/**], names: { like: [a.ts", ", 'x#*.ts'", "] } } }\n"),
-		written("libraries", 50, "shelves: { new: { at: src/new/, from: [src/old/**], libraries: { never: [chart", ", 'x#-*'", "] } } }\n"),
-		written("shelves that may be used", 50, "shelves:\n  new: { at: src/new/, from: [src/old/**] }\n", "  s#: { at: src/s#/, uses: [new] }\n", ""),
-		written("variables", 50, "vars: { app: src", ", v#: x#", " }\nshelves: { new: { at: <app>/new/, from: [<app>/old/**] } }\n"),
-		written("inner shelves", 30, "shelves:\n  new: { at: src/new/, from: [src/old/**] }\n  pages:\n    at: src/pages/<page>/\n    inside:\n", "      i#: { takes: [{ name: 'x#_<page>.ts' }] }\n", ""),
-		written("groups that move at once", 30, "shelves:\n  new: { at: src/new/, from: [src/old/**] }\n  other: src/other/\nat_once:\n", "  - [new, other]\n", ""),
-		written("things left alone", 100, "shelves: { new: { at: src/new/, from: [src/old/**] } }\ntop: [src/", ", 'x#/'", "]\n"),
+		written("names asked for", 50, "shelves: { new: { at: src/new/, takes: [", "{ name: 'x#*.ts' }, ",
+			"{ name: a.ts }] } }\n"),
+		written("aliases", 50, "shelves: { new: { at: src/new/, from: [src/old/**] } }\naliases:\n",
+			"  '@x#/*': { now: src/x#/*, then: src/y#/* }\n", ""),
+		written("folders with addresses", 50, "shelves: { new: { at: src/new/, from: [src/old/**] } }\npublic:\n",
+			"  - { folder: web#/, at: /w#/ }\n", ""),
+		written("settings", 50, "shelves: { new: { at: src/new/, from: [src/old/**] } }\nsettings:\n",
+			"  - { in: a#.json, set: { b: c } }\n", ""),
+		written("pools", 50, "pools: { p: [src/old/**]", ", p#: [src/x#/**]",
+			" }\nshelves: { new: { at: src/new/, takes: [{ pool: p }] } }\n"),
+		written("shelves of pools", 30, "pools: { p: [src/old/**] }\nshelves:\n",
+			"  s#: { at: src/s#/<x>/, takes: [{ pool: p, name: 'z#_<x>.ts' }] }\n",
+			"  new: { at: src/new/, takes: [{ pool: p }] }\n"),
+		written("names that shelves want", 50,
+			"shelves: { new: { at: src/new/, from: [src/old/**], names: { like: [a.ts", ", 'x#*.ts'", "] } } }\n"),
+		written("libraries", 50, "shelves: { new: { at: src/new/, from: [src/old/**], libraries: { never: [chart",
+			", 'x#-*'", "] } } }\n"),
+		written("shelves that may be used", 50, "shelves:\n  new: { at: src/new/, from: [src/old/**] }\n",
+			"  s#: { at: src/s#/, uses: [new] }\n", ""),
+		written("variables", 50, "vars: { app: src", ", v#: x#",
+			" }\nshelves: { new: { at: <app>/new/, from: [<app>/old/**] } }\n"),
+		written("inner shelves", 30,
+			"shelves:\n  new: { at: src/new/, from: [src/old/**] }\n  pages:\n    at: src/pages/<page>/\n    inside:\n",
+			"      i#: { takes: [{ name: 'x#_<page>.ts' }] }\n", ""),
+		written("groups that move at once", 30,
+			"shelves:\n  new: { at: src/new/, from: [src/old/**] }\n  other: src/other/\nat_once:\n",
+			"  - [new, other]\n", ""),
+		written("things left alone", 100, "shelves: { new: { at: src/new/, from: [src/old/**] } }\ntop: [src/",
+			", 'x#/'", "]\n"),
 	)
 	for _, kind := range []struct {
 		file, before, format, after string
@@ -345,7 +403,8 @@ func dimensions() []dimension {
 		{"setup.cfg", "[options]\npackages =\n", "    src.x#\n", ""},
 		{"pyproject.toml", "[tool.setuptools]\npackages = [", "\"src.x#\", ", "]\n"},
 		{"docker-compose.yml", "services:\n", "  s#: { build: ./src/x#, volumes: ['./src/y#:/b'] }\n", ""},
-		{".github/workflows/a.yml", "on: push\njobs:\n  a:\n    steps:\n", "      - run: cd src/x# && test src/y#\n", ""},
+		{".github/workflows/a.yml", "on: push\njobs:\n  a:\n    steps:\n", "      - run: cd src/x# && test src/y#\n",
+			""},
 		{"index.html", "<html>", "<script src=\"/src/x#.js\"></script>", "</html>"},
 		{"a.txt", "", "src/old/a.ts and old/x# ", "\n"},
 		{"b.txt", "", "src/old/ src.old. ", "\n"},
@@ -360,7 +419,8 @@ func dimensions() []dimension {
 // shelves gives a convention with n shelves, and files on each.
 func shelves(format string) func(n int, put func(name, text string)) {
 	return func(n int, put func(name, text string)) {
-		put("crooked.yaml", head+"shelves:\n  base: { at: base/in/, takes: [{ name: \"*.in.ts\" }] }\n"+repeated(n, "  s#: "+format+"\n"))
+		put("crooked.yaml", head+"shelves:\n  base: { at: base/in/, takes: [{ name: \"*.in.ts\" }] }\n"+
+			repeated(n, "  s#: "+format+"\n"))
 		put("src/a1/oneA1.ts", "import { b } from '../a2/twoB2'\n")
 		put("src/a2/twoB2.tsx", "export const b = 1\n")
 		put("src/old/a1x.ts", "")

@@ -31,7 +31,9 @@ var counters = sync.OnceValues(func() (string, error) {
 // cut and sort.
 var counted = sync.OnceValues(func() (string, error) {
 	file := filepath.Join(filepath.Dir(program), "counted")
-	build := exec.Command("go", "build", "-cover", "-covermode=count", "-coverpkg=crookedshelf/...,regexp,strings,bytes,slices,sort,maps,encoding/json", "-o", file, "crookedshelf/cmd/crooked")
+	build := exec.Command("go", "build", "-cover", "-covermode=count",
+		"-coverpkg=crookedshelf/...,regexp,strings,bytes,slices,sort,maps,encoding/json", "-o", file,
+		"crookedshelf/cmd/crooked")
 	if out, err := build.CombinedOutput(); err != nil {
 		return "", fmt.Errorf("%w: %s", err, out)
 	}
@@ -84,7 +86,8 @@ func count(t *testing.T, dir string, args ...string) steps {
 func excess(first, second, third steps) string {
 	over := func(place string) int { return third[place] - second[place] - 2*(second[place]-first[place]) }
 	var out strings.Builder
-	for _, place := range slices.SortedFunc(maps.Keys(third), func(a, b string) int { return cmp.Compare(over(b), over(a)) })[:12] {
+	for _, place := range slices.SortedFunc(maps.Keys(third),
+		func(a, b string) int { return cmp.Compare(over(b), over(a)) })[:12] {
 		fmt.Fprintf(&out, "%10d %10d %10d  %s\n", first[place], second[place], third[place], place)
 	}
 	return out.String()
@@ -159,12 +162,17 @@ func TestLargeThings(t *testing.T) {
 		code  int
 		says  string
 	}{
-		{"a line of 12 MB of settings", map[string]string{"x.json": `{"a": [` + repeated(400_000, `"begin name: dir", "src/x", `) + "1]}\n"}, 1, "1 finding"},
-		{"a line of 12 MB of code", map[string]string{"x.js": repeated(400_000, "var a=f('b/c')+/d/.test(e);") + "\n"}, 1, "1 finding"},
-		{"10,000 exceptions", map[string]string{"crooked.yaml": moving + "exceptions:\n" + repeated(10_000, "  - { file: src/x#/**, rule: misplaced, because: later }\n")}, 1, "1 finding"},
+		{"a line of 12 MB of settings",
+			map[string]string{"x.json": `{"a": [` + repeated(400_000, `"begin name: dir", "src/x", `) + "1]}\n"}, 1,
+			"1 finding"},
+		{"a line of 12 MB of code", map[string]string{"x.js": repeated(400_000, "var a=f('b/c')+/d/.test(e);") + "\n"},
+			1, "1 finding"},
+		{"10,000 exceptions", map[string]string{"crooked.yaml": moving + "exceptions:\n" +
+			repeated(10_000, "  - { file: src/x#/**, rule: misplaced, because: later }\n")}, 1, "1 finding"},
 		{"aliases of 5,000 folders", map[string]string{
-			"tsconfig.json": `{"compilerOptions": {"paths": {"@a/*": ["./src/old/*"]` + repeated(5_000, `, "@p#/*": ["./src/p#/*"]`) + "}}}",
-			"src/b.ts":      "import '@a/a'\n" + repeated(2_000, "import '@p#/c'\n"),
+			"tsconfig.json": `{"compilerOptions": {"paths": {"@a/*": ["./src/old/*"]` +
+				repeated(5_000, `, "@p#/*": ["./src/p#/*"]`) + "}}}",
+			"src/b.ts": "import '@a/a'\n" + repeated(2_000, "import '@p#/c'\n"),
 		}, 1, "2001 findings"},
 	} {
 		t.Run(row.name, func(t *testing.T) {
@@ -197,5 +205,6 @@ func TestTooLittleMemory(t *testing.T) {
 	cmd.Dir = dir
 	out, _ := cmd.CombinedOutput()
 	require.Equal(t, 3, cmd.ProcessState.ExitCode(), string(out[:min(len(out), 2000)]))
-	require.Equal(t, "crooked: the memory that it may have (927 MB, see ulimit -v) is not enough for this project; nothing was changed\n", string(out))
+	require.Equal(t, "crooked: the memory that it may have (927 MB, see ulimit -v) is not enough for this project; "+
+		"nothing was changed\n", string(out))
 }

@@ -30,7 +30,8 @@ func hostile(t *testing.T) (dir, outside string) {
 	deep := strings.Repeat("[", 200_000)
 	bomb := "a: &a [x, x, x, x, x, x, x, x, x]\n"
 	for c := 'b'; c < 'k'; c++ {
-		bomb += fmt.Sprintf("%c: &%c [%s]\n", c, c, strings.TrimSuffix(strings.Repeat(fmt.Sprintf("*%c, ", c-1), 9), ", "))
+		bomb += fmt.Sprintf("%c: &%c [%s]\n", c, c, strings.TrimSuffix(strings.Repeat(fmt.Sprintf("*%c, ", c-1), 9),
+			", "))
 	}
 	dir = t.TempDir()
 	projecttest.Write(t, dir, `-- crooked.yaml --
@@ -86,8 +87,10 @@ import pkg.a
 import '`+strings.Repeat("x", 500_000)+`'
 `)
 	for name, content := range map[string]string{
-		"deep.json": deep, "deep.yaml": deep, "deep.toml": "a = " + deep, "deep.xml": strings.Repeat("<a>", 100_000), "deep.jsonc": "/* x */" + deep,
-		"utf16.ts": "\xff\xfei\x00m\x00p\x00o\x00r\x00t\x00", "latin1.ts": "import './\xe9'\n", "zero.ts": "import './\x00'\n", "empty.json": "",
+		"deep.json": deep, "deep.yaml": deep, "deep.toml": "a = " + deep, "deep.xml": strings.Repeat("<a>", 100_000),
+		"deep.jsonc": "/* x */" + deep,
+		"utf16.ts":   "\xff\xfei\x00m\x00p\x00o\x00r\x00t\x00", "latin1.ts": "import './\xe9'\n",
+		"zero.ts": "import './\x00'\n", "empty.json": "",
 		"bad\x1b[31m\x07\nname.ts": "import './gone\x1b[31m'\n",
 	} {
 		require.NoError(t, os.WriteFile(filepath.Join(dir, name), []byte(content), 0o644))
@@ -107,7 +110,9 @@ import '`+strings.Repeat("x", 500_000)+`'
 	if _, err := exec.LookPath("git"); err == nil {
 		git(t, dir, "init", "-q")
 		mark := filepath.Join(outside, "ran")
-		for _, setting := range []string{"core.fsmonitor", "core.hooksPath", "diff.external", "core.pager", "core.editor", "core.sshCommand", "filter.x.clean", "filter.x.smudge", "filter.x.process", "core.askPass", "gpg.program", "core.alternateRefsCommand"} {
+		for _, setting := range []string{"core.fsmonitor", "core.hooksPath", "diff.external", "core.pager",
+			"core.editor", "core.sshCommand", "filter.x.clean", "filter.x.smudge", "filter.x.process", "core.askPass",
+			"gpg.program", "core.alternateRefsCommand"} {
 			git(t, dir, "config", setting, "touch "+mark+"; false")
 		}
 		require.NoError(t, os.WriteFile(filepath.Join(dir, ".gitattributes"), []byte("* filter=x diff=x\n"), 0o644))
@@ -123,15 +128,18 @@ func createFile(t *testing.T, p string) string {
 
 // hostileCommands are run on it one after the other.
 var hostileCommands = [][]string{
-	{"survey"}, {"survey", "--draft"}, {"survey", "--format", "json"}, {"check"}, {"check", "--format", "sarif"}, {"check", "--since", "HEAD"}, {"why", "src/utils/dates.ts"}, {"why", "../../etc/passwd"}, {"plan"}, {"plan", "--patch", "--likely", "rewrite"},
-	{"adopt", "by-feature", "--to", "new.yaml"}, {"straighten", "--yes", "--partial"}, {"straighten", "--yes", "--partial", "--dirty"}, {"undo", "--list"}, {"undo"}, {"check"},
+	{"survey"}, {"survey", "--draft"}, {"survey", "--format", "json"}, {"check"}, {"check", "--format", "sarif"},
+	{"check", "--since", "HEAD"}, {"why", "src/utils/dates.ts"}, {"why", "../../etc/passwd"}, {"plan"},
+	{"plan", "--patch", "--likely", "rewrite"},
+	{"adopt", "by-feature", "--to", "new.yaml"}, {"straighten", "--yes", "--partial"},
+	{"straighten", "--yes", "--partial", "--dirty"}, {"undo", "--list"}, {"undo"}, {"check"},
 }
 
 // traced are the calls by which a program could do harm: start another, or write.
 const traced = "execve,execveat,openat,creat,rename,renameat,renameat2,unlink,unlinkat,mkdir,mkdirat,symlink,symlinkat,link,linkat,truncate,chmod,fchmodat,chown,fchownat,mknod,mknodat"
 
-// No command starts a program of the project's or writes outside of it, hangs, or needs much memory; and names are fit for a
-// terminal.
+// No command starts a program of the project's or writes outside of it, hangs, or needs much memory; and names are fit
+// for a terminal.
 func TestHostileProject(t *testing.T) {
 	dir, outside := hostile(t)
 	before := projecttest.Read(t, outside)
@@ -145,7 +153,8 @@ func TestHostileProject(t *testing.T) {
 			log := filepath.Join(t.TempDir(), "trace")
 			command := append([]string{program}, args...)
 			if strace != "" {
-				command = append([]string{strace, "-f", "-y", "-qq", "-s", "4096", "-e", "trace=" + traced, "-o", log}, command...)
+				command = append([]string{strace, "-f", "-y", "-qq", "-s", "4096", "-e", "trace=" + traced, "-o", log},
+					command...)
 			}
 			ctx, cancel := context.WithTimeout(context.Background(), 2*time.Minute)
 			defer cancel()
@@ -181,7 +190,8 @@ var (
 	folder  = regexp.MustCompile(`^(?:AT_FDCWD|\d+)<([^>]*)>`)
 )
 
-// harmless reads a trace: one program is started, git beside it at the most, and all that is written lies in the project.
+// harmless reads a trace: one program is started, git beside it at the most, and all that is written lies in the
+// project.
 func harmless(t *testing.T, log, dir, gitPath string) {
 	t.Helper()
 	real, err := filepath.EvalSymlinks(dir)
@@ -254,7 +264,8 @@ func TestForgedPlansAndJournals(t *testing.T) {
 		}
 		record := filepath.Join(dir, ".crooked/journal/0001")
 		require.NoError(t, os.MkdirAll(record, 0o755))
-		require.NoError(t, os.WriteFile(filepath.Join(record, "record.json"), fmt.Appendf(nil, `{"version":2,"files":[{"from":"","to":%q}]}`, evil), 0o644))
+		require.NoError(t, os.WriteFile(filepath.Join(record, "record.json"),
+			fmt.Appendf(nil, `{"version":2,"files":[{"from":"","to":%q}]}`, evil), 0o644))
 		restate(t, dir, "done")
 		got := run(t, dir, "undo")
 		assert.Equal(t, 3, got.code, evil)
@@ -268,13 +279,17 @@ func TestHostileConventions(t *testing.T) {
 	stars := strings.Repeat("*a", 40) + "b"
 	holes := strings.Repeat("<a>x", 30)
 	for name, text := range map[string]string{
-		"stars":   "crooked: 1\nshelves: { a: { at: x/, from: [\"src/" + stars + "/**\"] }, b: { at: y/, takes: [{ name: \"" + stars + "\" }] }, c: { at: z/, takes: [{ name: \"" + stars + "c\" }] } }\n",
-		"holes":   "crooked: 1\nshelves: { a: { at: x/, from: [\"src/" + holes + "\"] } }\n",
-		"folders": "crooked: 1\nshelves: { a: { at: x/, from: [" + strings.TrimSuffix(strings.Repeat("\"src/a/**/b/*/c/?/d\", ", 300), ", ") + "] } }\n",
+		"stars": "crooked: 1\nshelves: { a: { at: x/, from: [\"src/" + stars +
+			"/**\"] }, b: { at: y/, takes: [{ name: \"" + stars + "\" }] }, c: { at: z/, takes: [{ name: \"" + stars +
+			"c\" }] } }\n",
+		"holes": "crooked: 1\nshelves: { a: { at: x/, from: [\"src/" + holes + "\"] } }\n",
+		"folders": "crooked: 1\nshelves: { a: { at: x/, from: [" +
+			strings.TrimSuffix(strings.Repeat("\"src/a/**/b/*/c/?/d\", ", 300), ", ") + "] } }\n",
 		"deep":    "crooked: 1\nshelves: " + strings.Repeat("{ a: ", 60) + "1" + strings.Repeat(" }", 60) + "\n",
 		"anchors": "crooked: 1\nvars: &a { b: c }\nshelves: { a: *a }\n",
 	} {
-		dir := small(t, "-- crooked.yaml --\n"+text+"-- src/"+strings.Repeat("aaaaaaaaaa", 20)+".ts --\n-- src/"+strings.Repeat("a/b/", 40)+"c.ts --\n")
+		dir := small(t, "-- crooked.yaml --\n"+text+"-- src/"+strings.Repeat("aaaaaaaaaa", 20)+".ts --\n-- src/"+
+			strings.Repeat("a/b/", 40)+"c.ts --\n")
 		start := time.Now()
 		got := run(t, dir, "check")
 		assert.Less(t, time.Since(start), 20*time.Second, name)

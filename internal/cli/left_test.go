@@ -13,7 +13,8 @@ import (
 
 // What a straighten leaves is listed at its end, and by check until it is set right, undone or forgotten.
 func TestLeftoversAreReportedUntilTheyAreGone(t *testing.T) {
-	dir := small(t, "-- crooked.yaml --\ncrooked: 1\nshelves: { tools: { at: src/tools/, from: [src/helpers/**] } }\n-- src/helpers/dates.ts --\n"+
+	dir := small(t, "-- crooked.yaml --\ncrooked: 1\nshelves: { tools: { at: src/tools/, from: [src/helpers/**] } }\n"+
+		"-- src/helpers/dates.ts --\n"+
 		"-- docs/a.rst --\nOne line.\nSee src/helpers/dates.ts.\nAnd helpers/dates once more.\n")
 	did := run(t, dir, "straighten", "--yes")
 	require.Equal(t, 0, did.code, did.err)
@@ -24,7 +25,8 @@ func TestLeftoversAreReportedUntilTheyAreGone(t *testing.T) {
 	checked := run(t, dir, "check")
 	assert.Equal(t, 0, checked.code, "a leftover is a warning")
 	assert.Contains(t, checked.out, "leftover 2  warning: still names what a straighten moved")
-	assert.Contains(t, checked.out, `docs/a.rst:2:5  "src/helpers/dates.ts" names src/helpers/dates.ts, which is now src/tools/dates.ts`)
+	assert.Contains(t, checked.out,
+		`docs/a.rst:2:5  "src/helpers/dates.ts" names src/helpers/dates.ts, which is now src/tools/dates.ts`)
 	assert.NotContains(t, checked.out, "All straight")
 	assert.Contains(t, run(t, dir, "check", "--format", "sarif").out, `"ruleId": "leftover"`)
 	assert.Contains(t, run(t, dir, "check", "--format", "json").out, `"rule": "leftover"`)
@@ -32,7 +34,8 @@ func TestLeftoversAreReportedUntilTheyAreGone(t *testing.T) {
 	page := filepath.Join(dir, "docs", "a.rst")
 	text, err := os.ReadFile(page)
 	require.NoError(t, err)
-	require.NoError(t, os.WriteFile(page, []byte("A new line above.\n"+strings.Replace(string(text), "src/helpers", "src/tools", 1)), 0o644))
+	require.NoError(t, os.WriteFile(page,
+		[]byte("A new line above.\n"+strings.Replace(string(text), "src/helpers", "src/tools", 1)), 0o644))
 	checked = run(t, dir, "check")
 	assert.Contains(t, checked.out, "leftover 1")
 	assert.Contains(t, checked.out, `docs/a.rst:4:5  "helpers/dates"`, "it is found where it is now")
@@ -43,7 +46,8 @@ func TestLeftoversAreReportedUntilTheyAreGone(t *testing.T) {
 
 // With --likely rewrite what can be written anew is, in files of all kinds, and undo takes that back too.
 func TestLeftoversAreRewritten(t *testing.T) {
-	text := "-- crooked.yaml --\ncrooked: 1\nshelves: { tools: { at: src/tools/, from: [src/helpers/**] } }\n-- src/helpers/dates.ts --\n-- docs/a.rst --\nSee src/helpers/dates.ts\n"
+	text := "-- crooked.yaml --\ncrooked: 1\nshelves: { tools: { at: src/tools/, from: [src/helpers/**] } }\n" +
+		"-- src/helpers/dates.ts --\n-- docs/a.rst --\nSee src/helpers/dates.ts\n"
 	dir := small(t, text)
 	require.Equal(t, 0, run(t, dir, "straighten", "--yes", "--likely", "rewrite").code)
 	page := filepath.Join(dir, "docs", "a.rst")
@@ -61,8 +65,11 @@ func TestLeftoversAreRewritten(t *testing.T) {
 // stands for itself, a manifest that lists thousands of packages, a broken notebook, an old encoding, a line without an
 // end.
 func TestLeftoversInOddFiles(t *testing.T) {
-	dir := small(t, "-- crooked.yaml --\ncrooked: 1\nshelves: { tools: { at: src/tools/, from: [src/helpers/**] } }\n-- src/helpers/dates.ts --\n"+
-		"-- tsconfig.json --\n{\"compilerOptions\": {\"paths\": {\"@/*\": [\"@/*\"], \"~/*\": [\"./~/*\"]}}}\n-- book.ipynb --\n{\"cells\": [\"src/helpers/dates.ts\n-- src/main.ts --\nimport '@/helpers/dates'\nimport '@p/k9'\nimport './helpers/dates'\n")
+	dir := small(t, "-- crooked.yaml --\ncrooked: 1\nshelves: { tools: { at: src/tools/, from: [src/helpers/**] } }\n"+
+		"-- src/helpers/dates.ts --\n"+
+		"-- tsconfig.json --\n{\"compilerOptions\": {\"paths\": {\"@/*\": [\"@/*\"], \"~/*\": [\"./~/*\"]}}}\n"+
+		"-- book.ipynb --\n{\"cells\": [\"src/helpers/dates.ts\n-- src/main.ts --\nimport '@/helpers/dates'\n"+
+		"import '@p/k9'\nimport './helpers/dates'\n")
 	var listed strings.Builder
 	for i := range 5000 {
 		fmt.Fprintf(&listed, "\"@p/k%d\": \"1\", ", i)
@@ -96,6 +103,9 @@ func TestLeftoversInOddFiles(t *testing.T) {
 
 // What git ignores stays where it is when all else leaves a folder, and that is said in one line.
 func TestIgnoredFilesThatStay(t *testing.T) {
-	dir := small(t, "-- crooked.yaml --\ncrooked: 1\nshelves: { tools: { at: src/tools/, from: [src/helpers/**] } }\n-- .gitignore --\n*.mo\n-- src/helpers/dates.ts --\n-- src/helpers/a.mo --\n-- src/helpers/deep/b.mo --\n-- src/helpers/deep/c.ts --\n")
-	assert.Contains(t, run(t, dir, "plan").out, "warning: what git ignores stays in 2 folders that are otherwise emptied: src/helpers/a.mo, src/helpers/deep/b.mo\n")
+	dir := small(t, "-- crooked.yaml --\ncrooked: 1\nshelves: { tools: { at: src/tools/, from: [src/helpers/**] } }\n"+
+		"-- .gitignore --\n*.mo\n-- src/helpers/dates.ts --\n-- src/helpers/a.mo --\n-- src/helpers/deep/b.mo --\n"+
+		"-- src/helpers/deep/c.ts --\n")
+	assert.Contains(t, run(t, dir, "plan").out, "warning: what git ignores stays in 2 folders that are otherwise "+
+		"emptied: src/helpers/a.mo, src/helpers/deep/b.mo\n")
 }

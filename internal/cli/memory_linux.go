@@ -22,7 +22,8 @@ func watchMemory(out io.Writer) {
 	go func() {
 		for {
 			if held, ok := addressSpace(); ok && held+reserve > limit.Cur {
-				fmt.Fprintf(out, "crooked: the memory that it may have (%d MB, see ulimit -v) is not enough for this project; nothing was changed\n", limit.Cur>>20)
+				fmt.Fprintf(out, "crooked: the memory that it may have (%d MB, see ulimit -v) is not enough for this "+
+					"project; nothing was changed\n", limit.Cur>>20)
 				os.Exit(exitFailed)
 			}
 			time.Sleep(time.Millisecond)

@@ -71,7 +71,8 @@ blocked and told with its reason. It changes nothing.`,
 			return nil
 		},
 	}
-	cmd.Flags().StringVarP(&output, "output", "o", "", "write the plan to this file, as JSON or with --patch as a patch")
+	cmd.Flags().StringVarP(&output, "output", "o", "",
+		"write the plan to this file, as JSON or with --patch as a patch")
 	how.flags(cmd)
 	cmd.Flags().BoolVar(&patch, "patch", false, "write a patch with renames, for git apply")
 	return cmd
@@ -88,12 +89,15 @@ type manner struct {
 
 // options are what the engine is asked for.
 func (m *manner) options() engine.PlanOptions {
-	return engine.PlanOptions{RewriteLikely: m.likely == "rewrite", AllowAddresses: m.addresses, AllowStored: m.stored, Rename: m.rename, Only: m.only}
+	return engine.PlanOptions{RewriteLikely: m.likely == "rewrite", AllowAddresses: m.addresses, AllowStored: m.stored,
+		Rename: m.rename, Only: m.only}
 }
 
 func (m *manner) flags(cmd *cobra.Command) {
-	cmd.Flags().StringVar(&m.likely, "likely", "leave", "strings in code that only look like paths: rewrite, ask or leave")
-	cmd.Flags().StringSliceVar(&m.only, "only", nil, "move what belongs on these shelves, or lies in or goes to these folders, alone")
+	cmd.Flags().StringVar(&m.likely, "likely", "leave",
+		"strings in code that only look like paths: rewrite, ask or leave")
+	cmd.Flags().StringSliceVar(&m.only, "only", nil,
+		"move what belongs on these shelves, or lies in or goes to these folders, alone")
 	cmd.Flags().BoolVar(&m.rename, "rename", false, "also set names right that are not as their shelf wants them")
 	cmd.Flags().BoolVar(&m.addresses, "allow-addresses", false, "let moves change the addresses of public files")
 	cmd.Flags().BoolVar(&m.stored, "allow-stored", false, "let moves change names that a database or a queue remembers")

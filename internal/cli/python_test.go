@@ -56,7 +56,8 @@ func TestServiceMovesWithItsSettings(t *testing.T) {
 	} {
 		assert.Contains(t, first.out, part)
 	}
-	assert.Contains(t, run(t, dir, "check", "--all").out, "bookings/__init__.py", "it goes along with the folder that is taken whole")
+	assert.Contains(t, run(t, dir, "check", "--all").out, "bookings/__init__.py",
+		"it goes along with the folder that is taken whole")
 	assert.NotContains(t, first.out, "manage.py", "files whose names mean something are not judged")
 
 	done := run(t, dir, "straighten", "--yes")
@@ -65,19 +66,26 @@ func TestServiceMovesWithItsSettings(t *testing.T) {
 	files := projecttest.Read(t, dir)
 	for file, parts := range map[string][]string{
 		"hilltop/config/settings.py": {
-			"BASE_DIR = Path(__file__).resolve().parent.parent.parent\n", "    \"apps.bookings.apps.BookingsConfig\",\n    \"apps.telescopes\",\n", "\"apps.bookings.middleware.Darkness\"",
-			"BASE_DIR / \"web/templates\"", "\"builtins\": [\"apps.bookings.templatetags.night_sky\"]", "\"()\": \"apps.telescopes.logs.Quiet\"", "BASE_DIR / \"db.sqlite3\"",
+			"BASE_DIR = Path(__file__).resolve().parent.parent.parent\n",
+			"    \"apps.bookings.apps.BookingsConfig\",\n    \"apps.telescopes\",\n",
+			"\"apps.bookings.middleware.Darkness\"",
+			"BASE_DIR / \"web/templates\"", "\"builtins\": [\"apps.bookings.templatetags.night_sky\"]",
+			"\"()\": \"apps.telescopes.logs.Quiet\"", "BASE_DIR / \"db.sqlite3\"",
 		},
-		"hilltop/urls.py":       {"import apps.telescopes.views\n", "path(\"\", apps.telescopes.views.front", "include(\"apps.bookings.urls\")"},
-		"manage.py":             {"\"DJANGO_SETTINGS_MODULE\", \"hilltop.config.settings\""},
-		"apps/bookings/apps.py": {"    name = \"apps.bookings\"\n", "        from apps.bookings import signals  # noqa: F401\n"},
-		"apps/bookings/migrations/0001_initial.py": {"import apps.bookings.validators\n", "validators=[apps.bookings.validators.whole_slot]", "(\"telescopes\", \"0001_initial\")"},
-		"apps/bookings/views.py":                   {"from . import models\n", "render(request, \"bookings/nights.html\""},
-		"apps/bookings/tests.py":                   {"@mock.patch(\"apps.bookings.views.render\")"},
-		"Procfile":                                 {"gunicorn hilltop.wsgi:application", "--settings hilltop.config.settings"},
-		"Dockerfile":                               {"COPY web/templates ./web/templates\n", "ENV DJANGO_SETTINGS_MODULE=hilltop.config.settings\n"},
-		"setup.cfg":                                {"source = apps.bookings,apps.telescopes\n"},
-		"apps/__init__.py":                         {""},
+		"hilltop/urls.py": {"import apps.telescopes.views\n", "path(\"\", apps.telescopes.views.front",
+			"include(\"apps.bookings.urls\")"},
+		"manage.py": {"\"DJANGO_SETTINGS_MODULE\", \"hilltop.config.settings\""},
+		"apps/bookings/apps.py": {"    name = \"apps.bookings\"\n",
+			"        from apps.bookings import signals  # noqa: F401\n"},
+		"apps/bookings/migrations/0001_initial.py": {"import apps.bookings.validators\n",
+			"validators=[apps.bookings.validators.whole_slot]", "(\"telescopes\", \"0001_initial\")"},
+		"apps/bookings/views.py": {"from . import models\n", "render(request, \"bookings/nights.html\""},
+		"apps/bookings/tests.py": {"@mock.patch(\"apps.bookings.views.render\")"},
+		"Procfile":               {"gunicorn hilltop.wsgi:application", "--settings hilltop.config.settings"},
+		"Dockerfile": {"COPY web/templates ./web/templates\n",
+			"ENV DJANGO_SETTINGS_MODULE=hilltop.config.settings\n"},
+		"setup.cfg":        {"source = apps.bookings,apps.telescopes\n"},
+		"apps/__init__.py": {""},
 		"apps/bookings/templates/bookings/night.html": {"{% extends \"base.html\" %}"},
 	} {
 		require.Contains(t, files, file)
@@ -128,12 +136,15 @@ func TestPackageFilesAreMadeFollowAndGo(t *testing.T) {
 	for _, m := range made.Moves() {
 		moved[m.From] = m.To
 	}
-	assert.Equal(t, map[string]string{"desk/rates/__init__.py": "desk/core/__init__.py", "desk/rates/rate.py": "desk/core/rate.py", "desk/slots/slot.py": "desk/late/slot.py"}, moved)
+	assert.Equal(t, map[string]string{"desk/rates/__init__.py": "desk/core/__init__.py",
+		"desk/rates/rate.py": "desk/core/rate.py", "desk/slots/slot.py": "desk/late/slot.py"}, moved)
 	require.Len(t, made.Removes, 0, "app.py still imports what is left of the package")
 
-	require.NoError(t, os.WriteFile(filepath.Join(dir, "app.py"), []byte("from desk import rates\nfrom desk.slots.slot import RATE\n"), 0o644))
+	require.NoError(t, os.WriteFile(filepath.Join(dir, "app.py"),
+		[]byte("from desk import rates\nfrom desk.slots.slot import RATE\n"), 0o644))
 	old := projecttest.Read(t, dir)
-	assert.Contains(t, run(t, dir, "plan").out, "removes  empty files that only marked a folder which nothing is left in\n  desk/slots/__init__.py\n")
+	assert.Contains(t, run(t, dir, "plan").out,
+		"removes  empty files that only marked a folder which nothing is left in\n  desk/slots/__init__.py\n")
 	require.NoError(t, json.Unmarshal([]byte(run(t, dir, "plan", "--format", "json").out), &made))
 	require.Len(t, made.Removes, 1)
 	assert.Equal(t, "desk/slots/__init__.py", made.Removes[0].Path)
@@ -183,22 +194,30 @@ func TestFixedFilesAreToldOf(t *testing.T) {
 	toured := run(t, dir, "survey").out
 	assert.Contains(t, toured, "bound to their place\n  6 times __init__.py  makes its folder a package\n")
 	assert.Contains(t, toured, "  manage.py  is the management script, run from where it stands\n")
-	assert.Contains(t, toured, "  bookings/migrations/  is where the application bookings looks: each file of its kind is remembered by the database under the label of its application\n")
+	assert.Contains(t, toured, "  bookings/migrations/  is where the application bookings looks: each file of its "+
+		"kind is remembered by the database under the label of its application\n")
 	why := run(t, dir, "why", "bookings/__init__.py").out
 	assert.Contains(t, why, "belongs on applications, as apps/bookings/__init__.py")
-	assert.Contains(t, run(t, dir, "why", "manage.py").out, "manage.py  fixed\n  it is the management script, run from where it stands, so it is bound to its place")
+	assert.Contains(t, run(t, dir, "why", "manage.py").out,
+		"manage.py  fixed\n  it is the management script, run from where it stands, so it is bound to its place")
 	assert.Contains(t, why, "setup.cfg          5:10    bookings  likely\n")
-	assert.Contains(t, run(t, dir, "why", "hilltop/settings.py").out, "belongs on settings, as hilltop/config/settings.py")
+	assert.Contains(t, run(t, dir, "why", "hilltop/settings.py").out,
+		"belongs on settings, as hilltop/config/settings.py")
 
-	named := small(t, "-- crooked.yaml --\ncrooked: 1\nshelves: { tools: { at: tools/, takes: [{ name: manage.py }] } }\n-- manage.py --\n-- setup.py --\n")
-	assert.Equal(t, "manage.py:1:1: misplaced: it belongs on tools, as tools/manage.py\n", run(t, named, "check", "--format", "lines").out)
+	named := small(t, "-- crooked.yaml --\ncrooked: 1\n"+
+		"shelves: { tools: { at: tools/, takes: [{ name: manage.py }] } }\n-- manage.py --\n-- setup.py --\n")
+	assert.Equal(t, "manage.py:1:1: misplaced: it belongs on tools, as tools/manage.py\n",
+		run(t, named, "check", "--format", "lines").out)
 }
 
 func TestStoredNamesNeedLeave(t *testing.T) {
-	dir := small(t, "-- crooked.yaml --\ncrooked: 1\nstored: [apps/<app>/migrations/**]\nshelves: { nights: { at: apps/nights/, from: [bookings/**] } }\n-- bookings/migrations/0001.py --\n-- bookings/models.py --\n")
+	dir := small(t, "-- crooked.yaml --\ncrooked: 1\nstored: [apps/<app>/migrations/**]\n"+
+		"shelves: { nights: { at: apps/nights/, from: [bookings/**] } }\n-- bookings/migrations/0001.py --\n"+
+		"-- bookings/models.py --\n")
 	refused := run(t, dir, "straighten", "--yes")
 	assert.Equal(t, 1, refused.code)
-	assert.Contains(t, run(t, dir, "plan").out, "what is stored elsewhere remembers it by nights/migrations/0001.py (line 2 of the convention); --allow-stored lets it")
+	assert.Contains(t, run(t, dir, "plan").out, "what is stored elsewhere remembers it by nights/migrations/0001.py "+
+		"(line 2 of the convention); --allow-stored lets it")
 	assert.Equal(t, 0, run(t, dir, "straighten", "--yes", "--allow-stored").code)
 	assert.FileExists(t, filepath.Join(dir, "apps/nights/migrations/0001.py"))
 }
@@ -224,7 +243,8 @@ import helper
 `)
 	require.NoError(t, os.WriteFile(filepath.Join(dir, "desk/made.py"), nil, 0o644))
 	out := run(t, dir, "check", "--format", "lines").out
-	assert.Equal(t, `desk/a.py:2:6: dangling: from ".absent" leads nowhere; looked for desk/absent.py, desk/absent/__init__.py
+	assert.Equal(t,
+		`desk/a.py:2:6: dangling: from ".absent" leads nowhere; looked for desk/absent.py, desk/absent/__init__.py
 desk/a.py:4:8: dangling: module import "desk.nothing" leads nowhere; looked for desk/nothing.py, desk/nothing/__init__.py
 desk/b.py:3:8: dangling: module import "helper" leads nowhere; looked for helper.py, helper/__init__.py
 `, out)
@@ -232,10 +252,12 @@ desk/b.py:3:8: dangling: module import "helper" leads nowhere; looked for helper
 
 // Starters fit the language of a project, or say that they do not; a draft finds folders that are laid out alike.
 func TestStartersAndDraftsForPython(t *testing.T) {
-	flat := small(t, "-- pyproject.toml --\n[project]\nname = \"hilltop\"\n-- hilltop/__init__.py --\n-- hilltop/nights.py --\n-- hilltop/stars/__init__.py --\n-- test/test_nights.py --\nimport hilltop.nights\n")
+	flat := small(t, "-- pyproject.toml --\n[project]\nname = \"hilltop\"\n-- hilltop/__init__.py --\n"+
+		"-- hilltop/nights.py --\n-- hilltop/stars/__init__.py --\n-- test/test_nights.py --\nimport hilltop.nights\n")
 	refused := run(t, flat, "adopt", "layered")
 	assert.Equal(t, 2, refused.code)
-	assert.Contains(t, refused.err, "the starter layered is for JavaScript and TypeScript, and 3 of the 3 source files here are Python; those for that are python-package, python-application")
+	assert.Contains(t, refused.err, "the starter layered is for JavaScript and TypeScript, and 3 of the 3 source "+
+		"files here are Python; those for that are python-package, python-application")
 	adopted := run(t, flat, "adopt", "python-package")
 	require.Equal(t, 0, adopted.code, adopted.err)
 	assert.Contains(t, adopted.out, "package  hilltop")
@@ -243,7 +265,8 @@ func TestStartersAndDraftsForPython(t *testing.T) {
 	assert.FileExists(t, filepath.Join(flat, "src/hilltop/stars/__init__.py"))
 	assert.FileExists(t, filepath.Join(flat, "tests/test_nights.py"))
 
-	layers := small(t, "-- app/main.py --\n-- app/routers/nights.py --\nfrom app.crud import nights\n-- app/crud/nights.py --\n-- app/utils/dates.py --\n")
+	layers := small(t, "-- app/main.py --\n-- app/routers/nights.py --\nfrom app.crud import nights\n"+
+		"-- app/crud/nights.py --\n-- app/utils/dates.py --\n")
 	require.Equal(t, 0, run(t, layers, "adopt", "python-application").code)
 	require.Equal(t, 0, run(t, layers, "straighten", "--yes", "--dirty").code)
 	text, err := os.ReadFile(filepath.Join(layers, "app/front/nights.py"))
@@ -251,11 +274,13 @@ func TestStartersAndDraftsForPython(t *testing.T) {
 	assert.Equal(t, "from app.data import nights\n", string(text))
 
 	scripts := small(t, "-- src/a.ts --\n-- src/b.ts --\n-- src/c.ts --\n")
-	assert.Contains(t, run(t, scripts, "adopt", "python-package").err, "the starter python-package is for Python, and 3 of the 3 source files here are JavaScript and TypeScript")
+	assert.Contains(t, run(t, scripts, "adopt", "python-package").err,
+		"the starter python-package is for Python, and 3 of the 3 source files here are JavaScript and TypeScript")
 
 	service, err := filepath.Abs("../../demo/service")
 	require.NoError(t, err)
 	draft := run(t, service, "survey", "--draft").out
 	assert.Contains(t, draft, "where: { part: { only: [bookings, telescopes] } }\n")
-	assert.Contains(t, draft, "  # 2 folders that are laid out alike: they share apps.py, models.py, tests.py\n  parts:\n    at: <part>/\n")
+	assert.Contains(t, draft,
+		"  # 2 folders that are laid out alike: they share apps.py, models.py, tests.py\n  parts:\n    at: <part>/\n")
 }

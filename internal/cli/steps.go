@@ -19,7 +19,8 @@ import (
 // carryOut makes a plan happen: at once, or step by step. Each step is a plan of its own, made and proved on the tree
 // as it is then, so that the project is whole after each. An interrupt lets the step that is under way be finished, a
 // second one does not.
-func (a *app) carryOut(p *engine.Project, made *plan.Plan, outcome *plan.Outcome, opts straightenOptions, git *committer) error {
+func (a *app) carryOut(p *engine.Project, made *plan.Plan, outcome *plan.Outcome, opts straightenOptions,
+	git *committer) error {
 	ctx, release := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM, syscall.SIGHUP)
 	defer release()
 	context.AfterFunc(ctx, release) // a second one ends the program, and undo takes back what is half done
@@ -30,7 +31,8 @@ func (a *app) carryOut(p *engine.Project, made *plan.Plan, outcome *plan.Outcome
 	defer s.close()
 	for i, step := range made.Steps {
 		if ctx.Err() != nil {
-			return fmt.Errorf("interrupted: %s finished and stay; crooked straighten --steps goes on", report.Count(i, "step"))
+			return fmt.Errorf("interrupted: %s finished and stay; crooked straighten --steps goes on",
+				report.Count(i, "step"))
 		}
 		files := []string{}
 		for _, m := range step.Moves {
@@ -40,7 +42,8 @@ func (a *app) carryOut(p *engine.Project, made *plan.Plan, outcome *plan.Outcome
 			return err
 		}
 	}
-	return s.planned(nil, len(made.Steps)+1, len(made.Steps)+1, "what needs no move") // what is left: rewrites and files to be written
+	// what is left: rewrites and files to be written
+	return s.planned(nil, len(made.Steps)+1, len(made.Steps)+1, "what needs no move")
 }
 
 // stepper carries out one step after the other.
@@ -114,7 +117,8 @@ func (s *stepper) step(p *engine.Project, made *plan.Plan, outcome *plan.Outcome
 		return s.takeBack(p.Root, step, err)
 	}
 	if s.opts.steps && !s.quiet && s.format != "json" {
-		fmt.Fprintf(s.Out, "step %d of %d, %s: %s\n", step, of, report.Clean(title), told(made)) // what can't be written is reported at the end
+		// what can't be written is reported at the end
+		fmt.Fprintf(s.Out, "step %d of %d, %s: %s\n", step, of, report.Clean(title), told(made))
 	}
 	return nil
 }

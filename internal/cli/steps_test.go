@@ -70,10 +70,12 @@ Moved 2 files and rewrote 2 mentions in 2 files. crooked undo takes it back.
 
 // What a step is planned from is what the project is then, and what its convention says then.
 func TestStepsSeeWhatChangesBetween(t *testing.T) {
-	dir := small(t, twoSteps+"-- src/later.ts --\nexport const v = load('components/Card.ts')\n-- src/settings.ts --\nexport {}\n")
+	dir := small(t,
+		twoSteps+"-- src/later.ts --\nexport const v = load('components/Card.ts')\n-- src/settings.ts --\nexport {}\n")
 	change := `grep -q mentions crooked.yaml || printf 'mentions: [{ call: [load], like: <p>, file: src/<p> }]\n' >> crooked.yaml
 printf "import './components/Card'\n" > src/settings.ts; printf "import './components/Card'\n" > src/fresh.ts`
-	done := run(t, dir, "straighten", "-q", "--steps", "--yes", "--dirty", "--verify-with", "test -e src/parts || { "+change+"; }")
+	done := run(t, dir, "straighten", "-q", "--steps", "--yes", "--dirty", "--verify-with", "test -e src/parts || { "+
+		change+"; }")
 	require.Equal(t, 0, done.code, done.err)
 	after := tree(t, dir)
 	const mode = "-rw-r--r--\n"
@@ -102,7 +104,8 @@ func TestVerifyFails(t *testing.T) {
 	assert.Equal(t, 3, failed.code)
 	assert.Contains(t, failed.err, "all is as it was")
 	assert.Equal(t, old, tree(t, whole))
-	for _, wrong := range [][]string{{"straighten", "--signoff"}, {"straighten", "--plan", "x", "--steps"}, {"straighten", "--only", "nowhere", "--yes"}} {
+	for _, wrong := range [][]string{{"straighten", "--signoff"}, {"straighten", "--plan", "x", "--steps"},
+		{"straighten", "--only", "nowhere", "--yes"}} {
 		assert.Equal(t, 2, run(t, whole, wrong...).code, wrong)
 	}
 	none := small(t, tools)
@@ -153,13 +156,17 @@ func TestCommits(t *testing.T) {
 	require.NoError(t, os.WriteFile(filepath.Join(dir, "untracked.txt"), nil, 0o644))
 	done := run(t, dir, "straighten", "--steps", "--commit", "--signoff", "--yes")
 	require.Equal(t, 0, done.code, done.err)
-	assert.Equal(t, "Follow the moves: 1 rewrite in 1 file\nMove 1 file to src/parts/ (step 2 of 2)\nFollow the moves: 1 rewrite in 1 file\nMove 1 file to src/tools/ (step 1 of 2)\nfirst\n",
+	assert.Equal(t, "Follow the moves: 1 rewrite in 1 file\nMove 1 file to src/parts/ (step 2 of 2)\n"+
+		"Follow the moves: 1 rewrite in 1 file\nMove 1 file to src/tools/ (step 1 of 2)\nfirst\n",
 		output(t, dir, "log", "--format=%s"))
 	assert.Equal(t, "?? untracked.txt\n", output(t, dir, "status", "--short"))
-	assert.Contains(t, output(t, dir, "log", "-1", "--format=%b", "HEAD~1"), "src/components/Card.ts -> src/parts/Card.ts")
+	assert.Contains(t, output(t, dir, "log", "-1", "--format=%b", "HEAD~1"),
+		"src/components/Card.ts -> src/parts/Card.ts")
 	assert.Contains(t, output(t, dir, "log", "-1", "--format=%b"), "Signed-off-by: Ada")
-	assert.Contains(t, output(t, dir, "show", "--format=", "--stat", "-M100%", "HEAD~1"), "0 insertions(+), 0 deletions(-)", "pure renames")
-	assert.Equal(t, []string{"Move 1 file to src/parts/ (step 2 of 2)", "Follow the moves: 1 rewrite in 1 file", "first"}, history(t, dir, "src/parts/Card.ts"))
+	assert.Contains(t, output(t, dir, "show", "--format=", "--stat", "-M100%", "HEAD~1"),
+		"0 insertions(+), 0 deletions(-)", "pure renames")
+	assert.Equal(t, []string{"Move 1 file to src/parts/ (step 2 of 2)", "Follow the moves: 1 rewrite in 1 file",
+		"first"}, history(t, dir, "src/parts/Card.ts"))
 	assert.Contains(t, output(t, dir, "blame", "--line-porcelain", "src/parts/Card.ts"), "summary first")
 }
 
@@ -187,7 +194,8 @@ func TestCommitsInOddTrees(t *testing.T) {
 	assert.Contains(t, hooked.err, "all is as it was")
 	assert.Equal(t, old, tree(t, dir))
 	assert.Empty(t, output(t, dir, "status", "--short"), "the index too")
-	require.NoError(t, os.WriteFile(hook, []byte("#!/bin/sh\ngit diff --cached --quiet --diff-filter=M || exit 1\n"), 0o755))
+	require.NoError(t, os.WriteFile(hook, []byte("#!/bin/sh\ngit diff --cached --quiet --diff-filter=M || exit 1\n"),
+		0o755))
 	half := run(t, dir, "straighten", "--commit", "--yes")
 	assert.Equal(t, 3, half.code)
 	assert.Contains(t, half.err, "the renames are committed, and the rewrites stand in the work tree")
@@ -240,7 +248,8 @@ func TestOtherWorkTrees(t *testing.T) {
 	done := run(t, linked, "straighten", "--commit", "--yes")
 	require.Equal(t, 0, done.code, done.err)
 	assert.Contains(t, output(t, linked, "log", "-2", "--format=%s"), "Move 2 files to src/tools/, src/parts/")
-	assert.NotContains(t, output(t, dir, "log", "--format=%s"), "Move 2 files", "the other work tree is on its own branch")
+	assert.NotContains(t, output(t, dir, "log", "--format=%s"), "Move 2 files",
+		"the other work tree is on its own branch")
 
 	whole := run(t, dir, "plan")
 	assert.Equal(t, 0, whole.code, whole.err)
@@ -248,7 +257,8 @@ func TestOtherWorkTrees(t *testing.T) {
 	git(t, dir, "sparse-checkout", "set", "--cone", "src")
 	assert.NoFileExists(t, filepath.Join(dir, "far/away.ts"))
 	sparse := run(t, dir, "check")
-	assert.Contains(t, sparse.out, "a sparse checkout keeps 1 of the files that git tracks out of the work tree: what they refer to is not seen")
+	assert.Contains(t, sparse.out,
+		"a sparse checkout keeps 1 of the files that git tracks out of the work tree: what they refer to is not seen")
 
 	ignored := repository(t, twoSteps)
 	require.NoError(t, os.MkdirAll(filepath.Join(ignored, ".git/info"), 0o755))
@@ -258,7 +268,8 @@ func TestOtherWorkTrees(t *testing.T) {
 	old := tree(t, ignored)
 	refused := run(t, ignored, "straighten", "--yes")
 	assert.Equal(t, 1, refused.code)
-	assert.Contains(t, refused.out, "git would ignore it at src/tools/dates.ts, by an ignore file outside of the project: it would be lost from sight")
+	assert.Contains(t, refused.out, "git would ignore it at src/tools/dates.ts, by an ignore file outside of the "+
+		"project: it would be lost from sight")
 	assert.Equal(t, old, tree(t, ignored))
 	partly := run(t, ignored, "straighten", "--yes", "--partial")
 	assert.Equal(t, 1, partly.code)

@@ -62,7 +62,8 @@ them, and then the rewrites.`,
 	cmd.Flags().BoolVar(&opts.dirty, "dirty", false, "also touch files with uncommitted changes")
 	cmd.Flags().BoolVar(&opts.steps, "steps", false, "one step after the other")
 	cmd.Flags().BoolVar(&opts.verify, "verify", false, "run the convention's checks after each step")
-	cmd.Flags().StringArrayVar(&opts.commands, "verify-with", nil, "run this command after each step; may be given several times")
+	cmd.Flags().StringArrayVar(&opts.commands, "verify-with", nil,
+		"run this command after each step; may be given several times")
 	cmd.Flags().BoolVar(&opts.commit, "commit", false, "commit each step: the renames, then the rewrites")
 	cmd.Flags().BoolVar(&opts.signoff, "signoff", false, "sign the commits off, as git commit --signoff")
 	return cmd
@@ -88,7 +89,8 @@ func (a *app) straighten(opts straightenOptions) error {
 		if err := report.Plan(a.Out, made, report.Style{Color: a.style().Color, Quiet: true}); err != nil {
 			return err
 		}
-		fmt.Fprintf(a.Err, "crooked: %s blocked; --partial carries out the other %d\n", report.Count(len(made.Blocked), "move"), len(made.Moves()))
+		fmt.Fprintf(a.Err, "crooked: %s blocked; --partial carries out the other %d\n",
+			report.Count(len(made.Blocked), "move"), len(made.Moves()))
 		return crookedError{}
 	}
 	if made.Empty() {
@@ -131,7 +133,8 @@ func (a *app) straighten(opts straightenOptions) error {
 func (o *straightenOptions) complete(p *engine.Project) error {
 	switch {
 	case o.planFile != "" && (o.steps || len(o.how.only) > 0):
-		return flagError{errors.New("a plan of a file is carried out as it is: --plan does not go with --steps or --only")}
+		return flagError{errors.New("a plan of a file is carried out as it is: --plan does not go with --steps or " +
+			"--only")}
 	case o.signoff && !o.commit:
 		return flagError{errors.New("--signoff is for --commit")}
 	case !o.verify:
@@ -141,7 +144,8 @@ func (o *straightenOptions) complete(p *engine.Project) error {
 		o.commands = append(o.commands, one.Verify...)
 	}
 	if len(o.commands) == 0 {
-		return flagError{fmt.Errorf("%s names no checks: write verify: [npm run typecheck], or give a command by --verify-with", p.Convention.Path)}
+		return flagError{fmt.Errorf("%s names no checks: write verify: [npm run typecheck], or give a command by "+
+			"--verify-with", p.Convention.Path)}
 	}
 	return nil
 }
@@ -152,7 +156,8 @@ func told(made *plan.Plan) string {
 	if len(made.Writes) > 0 {
 		written = ", and wrote " + report.Count(len(made.Writes), "file")
 	}
-	return fmt.Sprintf("Moved %s and rewrote %s in %s%s.", report.Count(len(made.Moves()), "file"), report.Count(made.Changes(), "mention"),
+	return fmt.Sprintf("Moved %s and rewrote %s in %s%s.", report.Count(len(made.Moves()), "file"),
+		report.Count(made.Changes(), "mention"),
 		report.Count(len(made.Edits), "file"), written)
 }
 
@@ -205,7 +210,8 @@ func (a *app) refuseDirty(root string, outcome *plan.Outcome, allowed bool) erro
 		shown[i] = report.Clean(shown[i])
 	}
 	return fmt.Errorf("%s to be touched %s uncommitted changes; commit them, or say --dirty:\n  %s",
-		report.Count(len(dirty), "file"), map[bool]string{true: "has", false: "have"}[len(dirty) == 1], strings.Join(shown, "\n  "))
+		report.Count(len(dirty), "file"), map[bool]string{true: "has", false: "have"}[len(dirty) == 1],
+		strings.Join(shown, "\n  "))
 }
 
 // confirm asks on a terminal; elsewhere --yes is needed. What will be run is shown first.

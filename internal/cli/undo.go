@@ -45,8 +45,10 @@ The journal in .crooked has the old contents. --list and --verify show what is i
 	cmd.Flags().BoolVar(&o.how.All, "all", false, "take back every straighten that can be taken back")
 	cmd.Flags().IntVar(&o.how.Step, "step", 0, "of the last straighten, take back this step and those after it")
 	cmd.Flags().BoolVar(&o.list, "list", false, "list the journal, and change nothing")
-	cmd.Flags().BoolVar(&o.verify, "verify", false, "read all of the journal, report what is damaged, and change nothing")
-	cmd.Flags().StringVar(&o.extract, "extract", "", "write the old content of this file to the output, and change nothing")
+	cmd.Flags().BoolVar(&o.verify, "verify", false,
+		"read all of the journal, report what is damaged, and change nothing")
+	cmd.Flags().StringVar(&o.extract, "extract", "",
+		"write the old content of this file to the output, and change nothing")
 	cmd.Flags().IntVar(&o.forget, "forget", 0, "delete this record of the journal; one that can't be read is put aside")
 	cmd.Flags().BoolVar(&o.trust, "trust", false, "believe a journal that was not made here by you")
 	cmd.MarkFlagsMutuallyExclusive("list", "verify", "extract", "forget", "all", "step")
@@ -136,10 +138,12 @@ func (a *app) forget(folder string, number int) error {
 	}
 	a.changed = true
 	if aside != "" {
-		_, err = fmt.Fprintf(a.Out, "Record %d can't be read, so it was not deleted: it is in %s now.\n", r.Number(), aside)
+		_, err = fmt.Fprintf(a.Out, "Record %d can't be read, so it was not deleted: it is in %s now.\n", r.Number(),
+			aside)
 		return err
 	}
-	_, err = fmt.Fprintf(a.Out, "Record %d is deleted (%s, of %s).\n", r.Number(), report.Clean(r.Title), r.Time.Time().Format("2006-01-02 15:04 MST"))
+	_, err = fmt.Fprintf(a.Out, "Record %d is deleted (%s, of %s).\n", r.Number(), report.Clean(r.Title),
+		r.Time.Time().Format("2006-01-02 15:04 MST"))
 	return err
 }
 

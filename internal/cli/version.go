@@ -19,7 +19,8 @@ func newVersion(a *app) *cobra.Command {
 		Args:  noArgs,
 		RunE: func(*cobra.Command, []string) error {
 			if a.format == "json" {
-				return report.JSON(a.Out, map[string]string{"version": Version, "go": runtime.Version(), "platform": runtime.GOOS + "/" + runtime.GOARCH})
+				return report.JSON(a.Out, map[string]string{"version": Version, "go": runtime.Version(),
+					"platform": runtime.GOOS + "/" + runtime.GOARCH})
 			}
 			_, err := fmt.Fprintf(a.Out, "crooked %s (%s/%s)\n", Version, runtime.GOOS, runtime.GOARCH)
 			return err

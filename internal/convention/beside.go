@@ -58,7 +58,8 @@ func (r *reader) companions(n ast.Node) []Companion {
 		case *ast.MappingNode, *ast.MappingValueNode:
 			fields := r.fields(v, "a companion", companionKeys)
 			if fields["file"] == nil || fields["mirrors"] == nil {
-				r.fail(position(v), "write { file: test/<path>/<name>Test.js, mirrors: main/ }", "a mirrored companion needs both file and mirrors")
+				r.fail(position(v), "write { file: test/<path>/<name>Test.js, mirrors: main/ }",
+					"a mirrored companion needs both file and mirrors")
 				continue
 			}
 			file = fields["file"]
@@ -85,11 +86,13 @@ func (r *reader) companions(n ast.Node) []Companion {
 		}
 		for _, name := range c.File.Names() {
 			if name != "name" && !(name == "path" && c.Mirrors != "") {
-				r.fail(position(file), "<name> is the owner's name; <path> its folder, with mirrors", "nothing binds <%s> here", name)
+				r.fail(position(file), "<name> is the owner's name; <path> its folder, with mirrors",
+					"nothing binds <%s> here", name)
 			}
 		}
 		if strings.ContainsAny(c.File.Text, "*?") {
-			r.fail(position(file), "name what varies: <name>.test.ts", "a companion has one name, and wildcards have many")
+			r.fail(position(file), "name what varies: <name>.test.ts",
+				"a companion has one name, and wildcards have many")
 		}
 		out = append(out, c)
 	}

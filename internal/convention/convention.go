@@ -31,7 +31,8 @@ type Convention struct {
 	Mentions []*Mention
 	Public   []Public
 	Data     []*template.Template // names of files that hold no paths
-	Stored   []*template.Template // files whose names are remembered elsewhere: what of a path follows the fixed folder of the template
+	// files whose names are remembered elsewhere: what of a path follows the fixed folder of the template
+	Stored   []*template.Template
 	Settings []Setting
 	Needs    []Need
 	Roots    map[string]NowThen // where names start, by language
@@ -161,7 +162,8 @@ func (e *Error) Error() string {
 		fmt.Fprintf(&out, "%s:%s: %s", e.Path, p.Position, p.Message)
 		if line := source.Line(e.Source, p.Position.Line); strings.TrimSpace(line) != "" {
 			line = strings.ReplaceAll(line, "\t", " ")
-			fmt.Fprintf(&out, "\n%5d | %s\n      | %s^", p.Position.Line, line, strings.Repeat(" ", max(p.Position.Column-1, 0)))
+			fmt.Fprintf(&out, "\n%5d | %s\n      | %s^", p.Position.Line, line,
+				strings.Repeat(" ", max(p.Position.Column-1, 0)))
 		}
 		if p.Hint != "" {
 			fmt.Fprintf(&out, "\n        %s", p.Hint)

@@ -13,13 +13,15 @@ func at(t *template.Template) source.Position { return source.Position{Line: t.L
 // judge finds what is wrong with a convention whose single parts are right.
 func (r *reader) judge(c *Convention) {
 	if len(c.Shelves) == 0 {
-		r.fail(source.Position{Line: 1, Column: 1}, "name at least one shelf: shelves: { parts: src/parts/ }", "the convention has no shelves")
+		r.fail(source.Position{Line: 1, Column: 1}, "name at least one shelf: shelves: { parts: src/parts/ }",
+			"the convention has no shelves")
 	}
 	places := map[string]*Shelf{}
 	for _, shelf := range c.Shelves {
 		r.judgePlace(shelf)
 		if first := places[shelf.At.Canonical()]; first != nil {
-			r.fail(at(shelf.At), "give one of them another place", "%s stands where %s stands (line %d)", shelf.Name, first.Name, first.At.Line)
+			r.fail(at(shelf.At), "give one of them another place", "%s stands where %s stands (line %d)", shelf.Name,
+				first.Name, first.At.Line)
 		}
 		places[shelf.At.Canonical()] = shelf
 		r.judgeBindings(shelf)
@@ -53,7 +55,8 @@ func (r *reader) judgeStoodOn(shelf, takesAny *Shelf) {
 		return
 	}
 	r.fail(at(shelf.At), "let the other take less, or give this one what it takes",
-		"no file can stand on %s: the shelf %s takes files of every name, wherever they lie (line %d)", shelf.Name, takesAny.Name, takeNames(takesAny)[0].Line)
+		"no file can stand on %s: the shelf %s takes files of every name, wherever they lie (line %d)", shelf.Name,
+		takesAny.Name, takeNames(takesAny)[0].Line)
 }
 
 // judgeApart: instances that may not use one another could still meet on a shelf that both may use and that may use
@@ -66,7 +69,8 @@ func (r *reader) judgeApart(c *Convention, shelf *Shelf) {
 		other := c.Shelf(name)
 		if other != nil && other != shelf && other.Uses != nil && slices.Contains(other.Uses.Shelves, shelf.Name) {
 			r.fail(source.Position{Line: shelf.Apart.Line, Column: 1}, "take one of the two out",
-				"%s are apart, and still may use one another through %s: they may use it (line %d), and it may use them (line %d)", shelf.Name, name, shelf.Uses.Line, other.Uses.Line)
+				"%s are apart, and still may use one another through %s: they may use it (line %d), and it may use "+
+					"them (line %d)", shelf.Name, name, shelf.Uses.Line, other.Uses.Line)
 		}
 	}
 }
@@ -74,11 +78,13 @@ func (r *reader) judgeApart(c *Convention, shelf *Shelf) {
 // judgePlace: a place is written with placeholders only.
 func (r *reader) judgePlace(shelf *Shelf) {
 	if strings.Contains(shelf.At.Text, "*") || strings.Contains(shelf.At.Text, "?") {
-		r.fail(at(shelf.At), "name what varies: src/screens/<screen>/", "the place of %s has a wildcard: nothing says what stands for it when a file moves there", shelf.Name)
+		r.fail(at(shelf.At), "name what varies: src/screens/<screen>/",
+			"the place of %s has a wildcard: nothing says what stands for it when a file moves there", shelf.Name)
 	}
 	for _, from := range shelf.From {
 		if from.Carriers() > 1 {
-			r.fail(at(from), "leave one **", "two ** in one path: nothing says which of them is carried to the new place")
+			r.fail(at(from), "leave one **",
+				"two ** in one path: nothing says which of them is carried to the new place")
 		}
 	}
 }
@@ -94,7 +100,8 @@ func (r *reader) judgeBindings(shelf *Shelf) {
 		return ""
 	}
 	report := func(where source.Position, n string) {
-		r.fail(where, "use <"+n+"> in it as well", "nothing here binds <%s>, which the place of %s needs (line %d)", n, shelf.Name, shelf.At.Line)
+		r.fail(where, "use <"+n+"> in it as well", "nothing here binds <%s>, which the place of %s needs (line %d)", n,
+			shelf.Name, shelf.At.Line)
 	}
 	if len(shelf.Takes) == 0 {
 		for _, from := range shelf.From {
@@ -305,9 +312,12 @@ func (t Take) implied(by Take) bool {
 	if t.Pool == nil && !t.Content() { // names alone are judged together
 		return false
 	}
-	need := t.NeededBy == nil || by.NeededBy != nil && t.NeededBy.How == by.NeededBy.How && t.NeededBy.Shelf == by.NeededBy.Shelf
-	return need && (t.Pool == nil || t.Pool == by.Pool) && (t.Name == nil || by.Name != nil && template.Covers([]*template.Template{t.Name}, by.Name)) &&
-		(len(t.Declares) == 0 || slices.EqualFunc(t.Declares, by.Declares, func(a, b Declares) bool { return a.Kind == b.Kind && sameText(a.Name, b.Name) })) &&
+	need := t.NeededBy == nil || by.NeededBy != nil && t.NeededBy.How == by.NeededBy.How &&
+		t.NeededBy.Shelf == by.NeededBy.Shelf
+	return need && (t.Pool == nil || t.Pool == by.Pool) &&
+		(t.Name == nil || by.Name != nil && template.Covers([]*template.Template{t.Name}, by.Name)) &&
+		(len(t.Declares) == 0 || slices.EqualFunc(t.Declares, by.Declares,
+			func(a, b Declares) bool { return a.Kind == b.Kind && sameText(a.Name, b.Name) })) &&
 		(len(t.Extends) == 0 || slices.EqualFunc(t.Extends, by.Extends, sameText)) &&
 		(len(t.Marked) == 0 || slices.EqualFunc(t.Marked, by.Marked, sameText)) &&
 		(len(t.Imports) == 0 || slices.Equal(t.Imports, by.Imports))
@@ -319,7 +329,8 @@ func sameText(a, b *template.Template) bool {
 
 func (r *reader) covered(where source.Position, shelf, before *Shelf, line int) {
 	r.fail(where, "put the particular before the general, or take this out",
-		"no file can come to %s by this entry: the earlier shelf %s takes them all (line %d)", shelf.Name, before.Name, line)
+		"no file can come to %s by this entry: the earlier shelf %s takes them all (line %d)", shelf.Name, before.Name,
+		line)
 }
 
 // takeNames are the names of the entries that ask for nothing else.

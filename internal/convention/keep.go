@@ -54,7 +54,8 @@ func (r *reader) rule(n ast.Node) string {
 		names = append(names, rule.ID)
 	}
 	if !slices.Contains(names, name) {
-		r.fail(position(n), "the rules are "+strings.Join(names, ", "), "there is no rule %q%s", name, template.Closest(name, names))
+		r.fail(position(n), "the rules are "+strings.Join(names, ", "), "there is no rule %q%s", name,
+			template.Closest(name, names))
 	}
 	return name
 }
@@ -64,7 +65,8 @@ func (r *reader) readExceptions(c *Convention, n ast.Node) {
 		fields := r.fields(v, "an exception", exceptionKeys)
 		file, because := fields["file"], fields["because"]
 		if file == nil || because == nil {
-			r.fail(position(v), "write { file: src/old/**, rule: misplaced, because: goes away with the old scheduler, until: 2027-03-01 }",
+			r.fail(position(v), "write { file: src/old/**, rule: misplaced, because: goes away with the old "+
+				"scheduler, until: 2027-03-01 }",
 				"an exception needs the file and the reason")
 			continue
 		}

@@ -57,8 +57,10 @@ shelves:
 
 func TestWhatIsWrongWithWhatIsKept(t *testing.T) {
 	for text, want := range map[string]string{
-		"exceptions: [{ file: a.ts }]":                                            "an exception needs the file and the reason",
-		"exceptions: [{ because: x }]":                                            "an exception needs the file and the reason",
+		"exceptions: [{ file: a.ts }]": "an exception needs the file and " +
+			"the reason",
+		"exceptions: [{ because: x }]": "an exception needs the file and " +
+			"the reason",
 		"exceptions: [{ file: a.ts, because: x, until: soon }]":                   `"soon" is no date`,
 		"exceptions: [{ file: a.ts, because: x, rule: misplacd }]":                "did you mean misplaced?",
 		"shelves: { x: { at: x/, beside: { must: [<other>.ts] } } }":              "nothing binds <other> here",

@@ -25,46 +25,66 @@ var format = []key{
 	{name: "shelves", about: "the places, each with its rule", built: true, shape: shelfMap, below: shelfKeys},
 	{name: "top", about: "what may stand at the root", built: true, shape: manyTexts},
 	{name: "settings", about: "values that this convention requires", built: true, shape: entries, below: settingKeys},
-	{name: "mentions", about: "text that names files in ways that no language defines", built: true, shape: entries, below: mentionKeys},
+	{name: "mentions", about: "text that names files in ways that no language defines", built: true, shape: entries,
+		below: mentionKeys},
 	{name: "public", about: "paths that are addresses", built: true, shape: entries, below: publicKeys},
-	{name: "data", about: "names of files of kinds that nothing reads and that hold no path: they move as they are", built: true, shape: manyTexts},
+	{name: "data", about: "names of files of kinds that nothing reads and that hold no path: they move as they are",
+		built: true, shape: manyTexts},
 	{name: "stored", about: "files whose names a database or a queue remembers", built: true, shape: manyTexts},
 	{name: "at_once", about: "shelves that move together or not at all", built: true, shape: anything},
-	{name: "exceptions", about: "files that may stay crooked for a while", built: true, shape: entries, below: exceptionKeys},
+	{name: "exceptions", about: "files that may stay crooked for a while", built: true, shape: entries,
+		below: exceptionKeys},
 	{name: "levels", about: "how grave each finding is", built: true, shape: namedTexts},
-	{name: "verify", about: "the project's own checks: commands, run only when the user says so", built: true, shape: manyTexts},
+	{name: "verify", about: "the project's own checks: commands, run only when the user says so", built: true,
+		shape: manyTexts},
 }
 
 var (
-	nowThenKeys   = []key{{name: "now", about: "today", built: true, shape: anything}, {name: "then", about: "after the moves", built: true, shape: anything}}
+	nowThenKeys = []key{{name: "now", about: "today", built: true, shape: anything},
+		{name: "then", about: "after the moves", built: true, shape: anything}}
 	exceptionKeys = []key{
-		{name: "file", about: "the files", built: true, shape: anything}, {name: "rule", about: "the rule that they may break; all if absent", built: true},
+		{name: "file", about: "the files", built: true, shape: anything},
+		{name: "rule", about: "the rule that they may break; all if absent", built: true},
 		{name: "because", about: "the reason", built: true}, {name: "until", about: "the last day", built: true},
 	}
-	besideKeys    = []key{{name: "must", about: "companions that must be there", built: true, shape: textEntries, below: companionKeys}, {name: "may", about: "companions that may be there", built: true, shape: textEntries, below: companionKeys}}
-	companionKeys = []key{{name: "file", about: "the companion's path from the root", built: true, shape: anything}, {name: "mirrors", about: "the folder below which owners lie", built: true, shape: anything}}
-	apartKeys     = []key{{name: "but", about: "instances that the others may use", built: true, shape: manyTexts}}
-	libraryKeys   = []key{{name: "never", about: "packages that it may not use", built: true, shape: manyTexts}, {name: "only", about: "the only packages that it may use", built: true, shape: manyTexts}}
-	needKeys      = []key{{name: "package", about: "a package's name", built: true}, {name: "at_least", about: "its lowest version", built: true}}
-	settingKeys   = []key{{name: "in", about: "the settings file", built: true, shape: manyTexts}, {name: "set", about: "the values, by key", built: true, shape: anything}}
-	publicKeys    = []key{
-		{name: "folder", about: "whose files have addresses", built: true, shape: anything}, {name: "at", about: "the folder's address", built: true},
+	besideKeys = []key{{name: "must", about: "companions that must be there", built: true, shape: textEntries,
+		below: companionKeys}, {name: "may", about: "companions that may be there", built: true, shape: textEntries,
+		below: companionKeys}}
+	companionKeys = []key{{name: "file", about: "the companion's path from the root", built: true, shape: anything},
+		{name: "mirrors", about: "the folder below which owners lie", built: true, shape: anything}}
+	apartKeys   = []key{{name: "but", about: "instances that the others may use", built: true, shape: manyTexts}}
+	libraryKeys = []key{{name: "never", about: "packages that it may not use", built: true, shape: manyTexts},
+		{name: "only", about: "the only packages that it may use", built: true, shape: manyTexts}}
+	needKeys = []key{{name: "package", about: "a package's name", built: true},
+		{name: "at_least", about: "its lowest version", built: true}}
+	settingKeys = []key{{name: "in", about: "the settings file", built: true, shape: manyTexts},
+		{name: "set", about: "the values, by key", built: true, shape: anything}}
+	publicKeys = []key{
+		{name: "folder", about: "whose files have addresses", built: true, shape: anything},
+		{name: "at", about: "the folder's address", built: true},
 		{name: "routes", about: "true: the addresses are routes", built: true},
 	}
 	mentionKeys = []key{
-		{name: "in", about: "the files that hold the text", built: true, shape: manyTexts}, {name: "key", about: "the text's place in a settings file", built: true, shape: manyTexts},
-		{name: "call", about: "the call whose first string is the text", built: true, shape: manyTexts}, {name: "file", about: "what the text names", built: true, shape: anything},
-		{name: "like", about: "what the text looks like", built: true, shape: manyTexts}, {name: "each", about: "what parts a list in one text", built: true},
-		{name: "base", about: "the folder that the text is read from", built: true, shape: anything}, {name: "loaded", about: "by name: built at run time", built: true},
-		{name: "is", about: "text: it is no path", built: true}, {name: "in_templates", about: "true: the text is an element's name", built: true},
-		{name: "in_code", about: "true: the text is the name of a function that is called and not imported", built: true},
+		{name: "in", about: "the files that hold the text", built: true, shape: manyTexts},
+		{name: "key", about: "the text's place in a settings file", built: true, shape: manyTexts},
+		{name: "call", about: "the call whose first string is the text", built: true, shape: manyTexts},
+		{name: "file", about: "what the text names", built: true, shape: anything},
+		{name: "like", about: "what the text looks like", built: true, shape: manyTexts},
+		{name: "each", about: "what parts a list in one text", built: true},
+		{name: "base", about: "the folder that the text is read from", built: true, shape: anything},
+		{name: "loaded", about: "by name: built at run time", built: true},
+		{name: "is", about: "text: it is no path", built: true},
+		{name: "in_templates", about: "true: the text is an element's name", built: true},
+		{name: "in_code", about: "true: the text is the name of a function that is called and not imported",
+			built: true},
 	}
 )
 
 var leaveKeys = []key{
 	{name: "stay", about: "never moved; what it mentions is rewritten", built: true, shape: manyTexts},
 	{name: "untouched", about: "never moved nor edited", built: true, shape: manyTexts},
-	{name: "generated", about: "a program writes these: not judged, not moved, not edited", built: true, shape: manyTexts},
+	{name: "generated", about: "a program writes these: not judged, not moved, not edited", built: true,
+		shape: manyTexts},
 	{name: "outside", about: "this convention does not speak of them", built: true, shape: manyTexts},
 }
 
@@ -75,8 +95,10 @@ var shelfKeys = []key{
 	{name: "takes", about: "what belongs on it", built: true, shape: entries, below: takeKeys},
 	{name: "must", about: "files that each instance must have", built: true, shape: textEntries, below: mustKeys},
 	{name: "door", about: "the one file that may be imported from outside", built: true},
-	{name: "apart", about: "instances may not use one another", built: true, shape: textEntries, below: apartKeys}, {name: "uses", about: "the shelves it may use", built: true, shape: manyTexts},
-	{name: "inside", about: "shelves within", built: true, shape: shelfMap}, {name: "beside", about: "companions", built: true, shape: fields, below: besideKeys},
+	{name: "apart", about: "instances may not use one another", built: true, shape: textEntries, below: apartKeys},
+	{name: "uses", about: "the shelves it may use", built: true, shape: manyTexts},
+	{name: "inside", about: "shelves within", built: true, shape: shelfMap},
+	{name: "beside", about: "companions", built: true, shape: fields, below: besideKeys},
 	{name: "libraries", about: "the packages it may use", built: true, shape: fields, below: libraryKeys},
 	{name: "laid_out_as", about: "each instance has the shelves declared below that folder", built: true},
 	{name: "names", about: "how its files and folders are named", built: true, shape: fields, below: namesKeys},
@@ -95,14 +117,21 @@ var takeKeys = []key{
 }
 
 var (
-	poolKeys   = []key{{name: "in", about: "where its files lie", built: true, shape: manyTexts}, {name: "counts", about: "users that count and usually do not: tests, stories, indexes", built: true, shape: manyTexts}}
-	mustKeys   = []key{{name: "file", about: "the file, below the instance", built: true, shape: anything}, {name: "write", about: "what is written where it is missing: reexports, empty, or a file of the project", built: true}}
+	poolKeys = []key{{name: "in", about: "where its files lie", built: true, shape: manyTexts},
+		{name: "counts", about: "users that count and usually do not: tests, stories, indexes", built: true,
+			shape: manyTexts}}
+	mustKeys = []key{{name: "file", about: "the file, below the instance", built: true, shape: anything},
+		{name: "write", about: "what is written where it is missing: reexports, empty, or a file of the project",
+			built: true}}
 	alsoAtKeys = []key{
-		{name: "place", about: "the folder", built: true}, {name: "until", about: "the last day", built: true}, {name: "because", about: "the reason", built: true},
+		{name: "place", about: "the folder", built: true}, {name: "until", about: "the last day", built: true},
+		{name: "because", about: "the reason", built: true},
 	}
 	namesKeys = []key{
-		{name: "files", about: "the case of a file's name up to its first dot", built: true}, {name: "folders", about: "the case of the folders below", built: true},
-		{name: "like", about: "what a file's name looks like", built: true, shape: manyTexts}, {name: "declares", about: "same: a file is named after what it declares", built: true, shape: anything},
+		{name: "files", about: "the case of a file's name up to its first dot", built: true},
+		{name: "folders", about: "the case of the folders below", built: true},
+		{name: "like", about: "what a file's name looks like", built: true, shape: manyTexts},
+		{name: "declares", about: "same: a file is named after what it declares", built: true, shape: anything},
 	}
 )
 

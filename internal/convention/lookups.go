@@ -12,10 +12,11 @@ type lookups struct {
 	order  map[*Shelf]int
 	places *template.Index // of the shelves
 
-	takers   template.Owned                  // where files lie that a shelf can take
-	names    template.Owned                  // of files that a shelf can take wherever they lie
-	open     []int                           // shelves that can take any file
-	declared map[string]*template.Owned      // names of what files declare, by its kind, for which a shelf can take them
+	takers template.Owned // where files lie that a shelf can take
+	names  template.Owned // of files that a shelf can take wherever they lie
+	open   []int          // shelves that can take any file
+	// names of what files declare, by its kind, for which a shelf can take them
+	declared map[string]*template.Owned
 	pooled   map[*Pool][]int                 // shelves that take from a pool
 	bearing  map[string][]*template.Template // what from says, by the name in which it ends
 	bears    map[string]bool                 // names that an entry of takes gives in full
@@ -46,7 +47,8 @@ const (
 )
 
 func (c *Convention) lookUp() {
-	l := &lookups{pooled: map[*Pool][]int{}, order: map[*Shelf]int{}, bearing: map[string][]*template.Template{}, bears: map[string]bool{}, topHeads: map[string]bool{}, declared: map[string]*template.Owned{}}
+	l := &lookups{pooled: map[*Pool][]int{}, order: map[*Shelf]int{}, bearing: map[string][]*template.Template{},
+		bears: map[string]bool{}, topHeads: map[string]bool{}, declared: map[string]*template.Owned{}}
 	c.lookups = l
 	var places, left, excused []*template.Template
 	for i, s := range c.Shelves {
@@ -99,7 +101,8 @@ func (c *Convention) lookUp() {
 		folder, _, below := strings.Cut(strings.TrimPrefix(t.Head(), c.Base), "/")
 		l.topHeads[folder] = l.topHeads[folder] || below
 	}
-	l.places, l.left, l.top, l.excuses = template.NewIndex(places), template.NewIndex(left), template.NewIndex(c.Top), template.NewIndex(excused)
+	l.places, l.left, l.top, l.excuses = template.NewIndex(places), template.NewIndex(left), template.NewIndex(c.Top),
+		template.NewIndex(excused)
 }
 
 func lastSegment(text string) string { return text[strings.LastIndexByte(text, '/')+1:] }
@@ -173,7 +176,8 @@ func (c *Convention) ShelvesFor(path string, on *Shelf, declared []Declared, out
 // Bears says whether a shelf speaks of a file by its very name.
 func (c *Convention) Bears(path string) bool {
 	l := c.lookups
-	return l.bears[lastSegment(path)] || slices.ContainsFunc(l.bearing[lastSegment(path)], func(t *template.Template) bool { _, ok := t.Match(path); return ok })
+	return l.bears[lastSegment(path)] || slices.ContainsFunc(l.bearing[lastSegment(path)],
+		func(t *template.Template) bool { _, ok := t.Match(path); return ok })
 }
 
 // LeftAlone says by which list of leave a file is left alone.

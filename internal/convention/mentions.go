@@ -183,7 +183,8 @@ func (r *reader) aliasTarget(a Alias, n ast.Node) (string, bool) {
 		return "", false
 	}
 	if strings.Count(text, "*") != strings.Count(a.Pattern, "*") {
-		r.fail(position(n), `write the * in both or in neither: "@/*": src/*`, "the alias %s and its target %s do not agree on the *", a.Pattern, text)
+		r.fail(position(n), `write the * in both or in neither: "@/*": src/*`,
+			"the alias %s and its target %s do not agree on the *", a.Pattern, text)
 		return "", false
 	}
 	return r.base + text, true
@@ -325,12 +326,14 @@ func (r *reader) judgeMention(m *Mention, n ast.Node) {
 		return
 	case m.File == nil && m.Like != nil && m.Index() != "":
 		if name := m.Index(); name == "module" || name == "namespace" {
-			r.fail(at, "use <path> or <package>", "<%s> names what languages define that this version does not read yet", name)
+			r.fail(at, "use <path> or <package>",
+				"<%s> names what languages define that this version does not read yet", name)
 		}
 		m.File, _ = template.ParseText("<"+m.Index()+">", nil)
 		return
 	case m.File == nil:
-		r.fail(at, "say what the text names: file: <path>, or file: src/views/<view>.pug", "this entry of mentions names no file")
+		r.fail(at, "say what the text names: file: <path>, or file: src/views/<view>.pug",
+			"this entry of mentions names no file")
 		return
 	case m.ByName:
 		return
@@ -402,7 +405,8 @@ func (r *reader) readNeeds(c *Convention, n ast.Node) {
 		if name, ok := fields["package"]; ok {
 			need.Package = r.text(name)
 		} else {
-			r.fail(position(v), `write { package: some-framework, at_least: "3.12" }`, "this entry of needs names no package")
+			r.fail(position(v), `write { package: some-framework, at_least: "3.12" }`,
+				"this entry of needs names no package")
 		}
 		if v, ok := fields["at_least"]; ok {
 			need.AtLeast = r.text(v)
@@ -416,7 +420,8 @@ func (r *reader) readSettings(c *Convention, n ast.Node) {
 		fields := r.fields(v, "an entry of settings", settingKeys)
 		in, set := fields["in"], fields["set"]
 		if in == nil || set == nil {
-			r.fail(position(v), "write { in: app.config.ts, set: { sourceRoot: src/ } }", "an entry of settings needs in and set")
+			r.fail(position(v), "write { in: app.config.ts, set: { sourceRoot: src/ } }",
+				"an entry of settings needs in and set")
 			continue
 		}
 		t := r.template(in)
@@ -497,5 +502,6 @@ func (r *reader) noShelf(c *Convention, n ast.Node, name string) {
 	for i, s := range c.Shelves {
 		names[i] = s.Name
 	}
-	r.fail(position(n), "the shelves are "+strings.Join(names, ", "), "there is no shelf %q%s", name, template.Closest(name, names))
+	r.fail(position(n), "the shelves are "+strings.Join(names, ", "), "there is no shelf %q%s", name,
+		template.Closest(name, names))
 }

@@ -61,7 +61,8 @@ at_once: [a, b]
 	assert.Equal(t, "src/", c.Settings[0].Value.Text)
 	assert.Equal(t, manifest.Other, c.Settings[1].Value.Kind)
 	assert.Len(t, c.Settings[2].Value.Items, 2)
-	assert.Equal(t, []Public{{NowThen{"public", "public"}, "/", false, 16}, {NowThen{"pages", "src/pages"}, "/x/", true, 16}}, c.Public)
+	assert.Equal(t, []Public{{NowThen{"public", "public"}, "/", false, 16}, {NowThen{"pages", "src/pages"}, "/x/", true,
+		16}}, c.Public)
 	assert.Equal(t, map[string]NowThen{"sass": {".", "styles"}, "less": {"styles", "styles"}}, c.Roots)
 	assert.Equal(t, [][]string{{"a", "b"}}, c.AtOnce)
 	assert.Equal(t, [][]string{{"a"}, {"b", "a"}}, read(t, "at_once: [[a], [b, a]]").AtOnce)
@@ -90,13 +91,15 @@ func TestWhatIsWrongWithMentions(t *testing.T) {
 		{"no file", "mentions: [{ call: render }]", "this entry of mentions names no file"},
 		{"nowhere", "mentions: [{ file: <path> }]", "nothing says which text names the file"},
 		{"no text", "mentions: [{ is: text }]", "nothing says which text is no path"},
-		{"a placeholder that like has not", "mentions: [{ call: a, like: <x>, file: src/<y>.ts }]", "nothing in like binds <y>"},
+		{"a placeholder that like has not", "mentions: [{ call: a, like: <x>, file: src/<y>.ts }]",
+			"nothing in like binds <y>"},
 		{"half a file", "mentions: [{ call: a, file: { now: x } }]", "file needs both now and then"},
 		{"a word of loaded", "mentions: [{ file: src/<a>.ts, loaded: lazily }]", "loaded can only be: by name"},
 		{"a word of is", "mentions: [{ key: a, is: path }]", "is can only be: text"},
 		{"a key", "mentions: [{ key: 'a[', file: <path> }]", "this is no key: the [ is never closed"},
 		{"an unknown key", "mentions: [{ key: a, flie: <path> }]", "did you mean file?"},
-		{"names of other languages", "mentions: [{ key: a, like: <module> }]", "<module> names what languages define that this version does not read yet"},
+		{"names of other languages", "mentions: [{ key: a, like: <module> }]",
+			"<module> names what languages define that this version does not read yet"},
 		{"two stars", `aliases: { "a/*/*": src/* }`, "more than one *"},
 		{"a star too few", `aliases: { "a/*": src/ }`, "do not agree on the *"},
 		{"an alias that leaves the root", `aliases: { "a/*": ../* }`, "the path leaves the project's root"},

@@ -65,7 +65,8 @@ type reader struct {
 }
 
 func (r *reader) fail(at source.Position, hint, format string, args ...any) {
-	if n := len(r.problems); n > 0 && r.problems[n-1].Position == at && hint == "" || n > 0 && r.problems[n-1].Position == at && forms[mappingOf(r.problems[n-1].Message)] != "" {
+	if n := len(r.problems); n > 0 && r.problems[n-1].Position == at && hint == "" ||
+		n > 0 && r.problems[n-1].Position == at && forms[mappingOf(r.problems[n-1].Message)] != "" {
 		return // it follows from what is wrong there already
 	}
 	r.problems = append(r.problems, Problem{Position: at, Message: fmt.Sprintf(format, args...), Hint: hint})
@@ -83,7 +84,8 @@ func (r *reader) read() *Convention {
 	c.started = r.started
 	fields := r.fields(root, "the convention", format)
 	if v, ok := fields["crooked"]; !ok {
-		r.fail(source.Position{Line: 1, Column: 1}, "begin the file with: crooked: 1", "the key crooked is missing: it tells the version of the format")
+		r.fail(source.Position{Line: 1, Column: 1}, "begin the file with: crooked: 1",
+			"the key crooked is missing: it tells the version of the format")
 	} else if text := r.text(v); text != "1" {
 		r.fail(position(v), "this program reads version 1: write crooked: 1", "the format's version is %q", text)
 	}
@@ -115,7 +117,8 @@ func (r *reader) read() *Convention {
 		r.lookUpNeeders(c)
 		r.layOut(c)
 	} else {
-		r.fail(source.Position{Line: 1, Column: 1}, "name at least one shelf: shelves: { parts: src/parts/ }", "the key shelves is missing")
+		r.fail(source.Position{Line: 1, Column: 1}, "name at least one shelf: shelves: { parts: src/parts/ }",
+			"the key shelves is missing")
 	}
 	for _, n := range r.named {
 		r.shelfName(c, n)
@@ -310,11 +313,14 @@ func (r *reader) fields(n ast.Node, what string, keys []key) map[string]ast.Node
 		k, known := lookup(keys, name)
 		switch {
 		case !known && afterComma(pair, r.src):
-			r.fail(at, `a comma parts keys here: put the whole text in quotes, as in for: "small, shared parts"`, "%q is no key, and has no value", name)
+			r.fail(at, `a comma parts keys here: put the whole text in quotes, as in for: "small, shared parts"`,
+				"%q is no key, and has no value", name)
 		case !known:
-			r.fail(at, "the keys here are "+strings.Join(keyNames(keys), ", "), "%s has no key %q%s", what, name, template.Closest(name, allNames(keys)))
+			r.fail(at, "the keys here are "+strings.Join(keyNames(keys), ", "), "%s has no key %q%s", what, name,
+				template.Closest(name, allNames(keys)))
 		case !k.built:
-			r.fail(at, "take it out for now; it would not be heeded", "the key %s is part of the format, but this version does not have it yet", name)
+			r.fail(at, "take it out for now; it would not be heeded",
+				"the key %s is part of the format, but this version does not have it yet", name)
 		default:
 			found[name] = pair.Value
 		}
@@ -351,9 +357,11 @@ func (r *reader) text(n ast.Node) string {
 	case *ast.NullNode:
 		r.fail(position(n), "write a value behind the colon", "a value is missing")
 	case *ast.AliasNode, *ast.AnchorNode, *ast.TagNode:
-		r.fail(position(n), `a text that begins with * or & needs quotes: "*Service.ts"`, "YAML anchors, aliases and tags are not read here")
+		r.fail(position(n), `a text that begins with * or & needs quotes: "*Service.ts"`,
+			"YAML anchors, aliases and tags are not read here")
 	default:
-		r.fail(position(n), "write one text, in quotes if it begins with * or has a comma: src/parts/", "a text is expected here")
+		r.fail(position(n), "write one text, in quotes if it begins with * or has a comma: src/parts/",
+			"a text is expected here")
 	}
 	return ""
 }
@@ -424,7 +432,8 @@ func (r *reader) readVars(n ast.Node) {
 	for _, pair := range r.pairs(n, "vars") {
 		name, value := r.text(pair.Key), r.text(pair.Value)
 		if strings.ContainsAny(value, "<>*?") {
-			r.fail(position(pair.Value), "write plain text", "the value of the variable %s has placeholders or wildcards", name)
+			r.fail(position(pair.Value), "write plain text",
+				"the value of the variable %s has placeholders or wildcards", name)
 		}
 		r.vars[name] = strings.TrimSuffix(value, "/")
 	}

@@ -48,47 +48,86 @@ func TestReadErrors(t *testing.T) {
 		{"another version", "crooked: 2\nshelves: { a: src/ }", `1:10: the format's version is "2"`},
 		{"no shelves", head, "the key shelves is missing"},
 		{"unknown key", head + "shelfs: {}\n", `2:1: the convention has no key "shelfs" (did you mean shelves?)`},
-		{"unknown key of a shelf", head + "shelves:\n  a:\n    at: src/\n    form: x\n", `5:5: the shelf a has no key "form" (did you mean`},
-		{"unknown key of takes", head + "shelves:\n  a:\n    at: src/\n    takes: [{ nam: x }]\n", `(did you mean name?)`},
-		{"key of a shelf not built yet", head + "shelves: { a: { at: src/, package: x } }\n", "the key package is part of the format"},
-		{"a pool that is not there", head + "shelves: { a: { at: src/, takes: [{ pool: widgets }] } }\n", `2:43: there is no pool "widgets"`},
-		{"needed by whom", head + "pools: { w: [x/**] }\nshelves: { a: { at: src/, takes: [{ pool: w, needed_by: two of a }] } }\n", `"two of a" does not say who needs the file`},
-		{"needed by no shelf", head + "pools: { w: [x/**] }\nshelves: { a: { at: src/, takes: [{ pool: w, needed_by: one of parts }] } }\n", `there is no shelf "parts"`},
-		{"needed without a pool", head + "shelves: { a: { at: src/, takes: [{ needed_by: none }] } }\n", "needed_by asks for a pool"},
-		{"what counts", head + "pools: { w: { in: x/**, counts: [docs] } }\nshelves: { a: { at: src/, takes: [{ pool: w }] } }\n", `"docs" are no users that could be counted`},
-		{"a kind of declaration", head + "shelves: { a: { at: src/, takes: [{ declares: komponent }] } }\n", `there is no kind of declaration "komponent" (did you mean component?)`},
-		{"two kinds in one", head + "shelves: { a: { at: src/, takes: [{ declares: { class: A, hook: b } }] } }\n", "one kind is expected here"},
+		{"unknown key of a shelf", head + "shelves:\n  a:\n    at: src/\n    form: x\n",
+			`5:5: the shelf a has no key "form" (did you mean`},
+		{"unknown key of takes", head + "shelves:\n  a:\n    at: src/\n    takes: [{ nam: x }]\n",
+			`(did you mean name?)`},
+		{"key of a shelf not built yet", head + "shelves: { a: { at: src/, package: x } }\n",
+			"the key package is part of the format"},
+		{"a pool that is not there", head + "shelves: { a: { at: src/, takes: [{ pool: widgets }] } }\n",
+			`2:43: there is no pool "widgets"`},
+		{"needed by whom", head +
+			"pools: { w: [x/**] }\nshelves: { a: { at: src/, takes: [{ pool: w, needed_by: two of a }] } }\n",
+			`"two of a" does not say who needs the file`},
+		{"needed by no shelf",
+			head +
+				"pools: { w: [x/**] }\nshelves: { a: { at: src/, takes: [{ pool: w, needed_by: one of parts }] } }\n",
+			`there is no shelf "parts"`},
+		{"needed without a pool", head + "shelves: { a: { at: src/, takes: [{ needed_by: none }] } }\n",
+			"needed_by asks for a pool"},
+		{"what counts", head +
+			"pools: { w: { in: x/**, counts: [docs] } }\nshelves: { a: { at: src/, takes: [{ pool: w }] } }\n",
+			`"docs" are no users that could be counted`},
+		{"a kind of declaration", head + "shelves: { a: { at: src/, takes: [{ declares: komponent }] } }\n",
+			`there is no kind of declaration "komponent" (did you mean component?)`},
+		{"two kinds in one", head + "shelves: { a: { at: src/, takes: [{ declares: { class: A, hook: b } }] } }\n",
+			"one kind is expected here"},
 		{"an empty entry", head + "shelves: { a: { at: src/, takes: [{}] } }\n", "the entry asks for nothing"},
-		{"a pool covers", head + "pools: { w: [x/**] }\nshelves:\n  a: { at: a/, takes: [{ pool: w }] }\n  b: { at: b/, takes: [{ pool: w, needed_by: none }] }\n", "no file can come to b by this entry: the earlier shelf a takes them all (line 4)"},
-		{"a door into a file", head + "shelves: { a: { at: src/a.ts, door: index.ts } }\n", "the shelf a is a file, and a file has no door"},
+		{"a pool covers", head + "pools: { w: [x/**] }\nshelves:\n  a: { at: a/, takes: [{ pool: w }] }\n" +
+			"  b: { at: b/, takes: [{ pool: w, needed_by: none }] }\n",
+			"no file can come to b by this entry: the earlier shelf a takes them all (line 4)"},
+		{"a door into a file", head + "shelves: { a: { at: src/a.ts, door: index.ts } }\n",
+			"the shelf a is a file, and a file has no door"},
 		{"a door elsewhere", head + "shelves: { a: { at: src/, door: ../index.ts } }\n", `"../index.ts" names no file`},
-		{"inside a file", head + "shelves: { a: { at: src/a.ts, inside: { b: {} } } }\n", "nothing stands inside a file"},
-		{"must without a file", head + "shelves: { a: { at: src/, must: [{ write: empty }] } }\n", "an entry of must needs the file"},
-		{"a case of names", head + "shelves: { a: { at: src/, names: { files: kebap } } }\n", `there is no case "kebap" (did you mean kebab?)`},
-		{"names after what", head + "shelves: { a: { at: src/, names: { declares: yes please } } }\n", "does not say how a file is named after what it declares"},
-		{"laid out as nothing", head + "shelves: { a: { at: x/<y>/, laid_out_as: src/ }, b: lib/ }\n", "no shelf is declared below that"},
-		{"tolerated until no day", head + "shelves: { a: { at: src/, also_at: [{ place: old/, until: soon }] } }\n", `"soon" is no date`},
-		{"apart and not", head + "shelves:\n  a: { at: a/<x>/, apart: true, uses: [b] }\n  b: { at: b/, uses: [a] }\n", "a are apart, and still may use one another through b"},
+		{"inside a file", head + "shelves: { a: { at: src/a.ts, inside: { b: {} } } }\n",
+			"nothing stands inside a file"},
+		{"must without a file", head + "shelves: { a: { at: src/, must: [{ write: empty }] } }\n",
+			"an entry of must needs the file"},
+		{"a case of names", head + "shelves: { a: { at: src/, names: { files: kebap } } }\n",
+			`there is no case "kebap" (did you mean kebab?)`},
+		{"names after what", head + "shelves: { a: { at: src/, names: { declares: yes please } } }\n",
+			"does not say how a file is named after what it declares"},
+		{"laid out as nothing", head + "shelves: { a: { at: x/<y>/, laid_out_as: src/ }, b: lib/ }\n",
+			"no shelf is declared below that"},
+		{"tolerated until no day", head + "shelves: { a: { at: src/, also_at: [{ place: old/, until: soon }] } }\n",
+			`"soon" is no date`},
+		{"apart and not", head + "shelves:\n  a: { at: a/<x>/, apart: true, uses: [b] }\n  b: { at: b/, uses: [a] }\n",
+			"a are apart, and still may use one another through b"},
 		{"duplicate shelf", head + "shelves:\n  a: src/a/\n  a: src/b/\n", "a stands here for the second time"},
 		{"no place", head + "shelves: { a: { for: x } }\n", "the shelf a has no place"},
-		{"leaves the root", head + "shelves: { a: ../a/ }\n", "2:15: \"../a/\" is no path: the path leaves the project's root"},
+		{"leaves the root", head + "shelves: { a: ../a/ }\n",
+			"2:15: \"../a/\" is no path: the path leaves the project's root"},
 		{"absolute", head + "shelves: { a: /etc/ }\n", "without a leading slash"},
-		{"leaves the root by a variable", head + "vars: { app: .. }\nshelves: { a: <app>/a/ }\n", "leaves the project's root"},
-		{"unbound", head + "shelves:\n  a:\n    at: src/<x>/\n    takes: [{ name: \"*.ts\" }]\n", "nothing here binds <x>, which the place of a needs (line 4)"},
-		{"unbound from", head + "shelves:\n  a:\n    at: src/<x>/\n    from: [lib/<x>.ts, lib/*.js]\n", "5:24: nothing here binds <x>"},
-		{"one place for two", head + "shelves:\n  a: src/<x>/\n  b: src/<y>/\n", "4:6: b stands where a stands (line 3)"},
-		{"covered from", head + "shelves:\n  a: { at: x/, from: src/** }\n  b: { at: y/, from: src/b/*.ts }\n", "no file can come to b by this entry: the earlier shelf a takes them all (line 3)"},
-		{"covered name", head + "shelves:\n  a: { at: x/, takes: [{ name: \"*.ts\" }] }\n  b: { at: y/, takes: [{ name: \"*.test.ts\" }] }\n", "the earlier shelf a takes them all"},
-		{"covered from by a name", head + "shelves:\n  a: { at: x/, takes: [{ name: \"*.ts\" }] }\n  b: { at: y/, from: src/*.ts }\n", "the earlier shelf a takes them all"},
+		{"leaves the root by a variable", head + "vars: { app: .. }\nshelves: { a: <app>/a/ }\n",
+			"leaves the project's root"},
+		{"unbound", head + "shelves:\n  a:\n    at: src/<x>/\n    takes: [{ name: \"*.ts\" }]\n",
+			"nothing here binds <x>, which the place of a needs (line 4)"},
+		{"unbound from", head + "shelves:\n  a:\n    at: src/<x>/\n    from: [lib/<x>.ts, lib/*.js]\n",
+			"5:24: nothing here binds <x>"},
+		{"one place for two", head + "shelves:\n  a: src/<x>/\n  b: src/<y>/\n",
+			"4:6: b stands where a stands (line 3)"},
+		{"covered from", head + "shelves:\n  a: { at: x/, from: src/** }\n  b: { at: y/, from: src/b/*.ts }\n",
+			"no file can come to b by this entry: the earlier shelf a takes them all (line 3)"},
+		{"covered name", head + "shelves:\n  a: { at: x/, takes: [{ name: \"*.ts\" }] }\n" +
+			"  b: { at: y/, takes: [{ name: \"*.test.ts\" }] }\n", "the earlier shelf a takes them all"},
+		{"covered from by a name", head +
+			"shelves:\n  a: { at: x/, takes: [{ name: \"*.ts\" }] }\n  b: { at: y/, from: src/*.ts }\n",
+			"the earlier shelf a takes them all"},
 		{"wildcard in a place", head + "shelves: { a: src/*/ }\n", "the place of a has a wildcard"},
 		{"two carriers", head + "shelves: { a: { at: x/, from: src/**/y/** } }\n", "two ** in one path"},
-		{"name with a slash", head + "shelves: { a: { at: x/, takes: [{ name: a/b }] } }\n", "judged by the file's name alone"},
+		{"name with a slash", head + "shelves: { a: { at: x/, takes: [{ name: a/b }] } }\n",
+			"judged by the file's name alone"},
 		{"tab", head + "shelves:\n\ta: src/\n", "3:1: a tab begins the line"},
-		{"unquoted star", head + "shelves: { a: { at: x/, takes: [{ name: *Service.ts }] } }\n", `needs quotes: "*Service.ts"`},
+		{"unquoted star", head + "shelves: { a: { at: x/, takes: [{ name: *Service.ts }] } }\n",
+			`needs quotes: "*Service.ts"`},
 		{"list for a mapping", head + "shelves: [a, b]\n", "shelves must be a mapping"},
 		{"missing value", head + "shelves:\n  a: { at: }\n", "a value is missing"},
-		{"nothing is left to stand", head + "shelves:\n  a: src/a/\n  b: { at: src/b/, takes: [{ name: \"*\" }] }\n", "no file can stand on a: the shelf b takes files of every name, wherever they lie (line 4)"},
-		{"a comma in a text", head + "shelves: { a: { for: small, shared parts, at: src/ } }\n", "2:29: \"shared parts\" is no key, and has no value\n    2 | shelves: { a: { for: small, shared parts, at: src/ } }\n      |                             ^\n        a comma parts keys here: put the whole text in quotes"},
+		{"nothing is left to stand", head + "shelves:\n  a: src/a/\n  b: { at: src/b/, takes: [{ name: \"*\" }] }\n",
+			"no file can stand on a: the shelf b takes files of every name, wherever they lie (line 4)"},
+		{"a comma in a text", head + "shelves: { a: { for: small, shared parts, at: src/ } }\n",
+			"2:29: \"shared parts\" is no key, and has no value\n" +
+				"    2 | shelves: { a: { for: small, shared parts, at: src/ } }\n" +
+				"      |                             ^\n        a comma parts keys here: put the whole text in quotes"},
 		{"open quotes", head + "shelves: { a: { at: \"src/ } }\n", "close the quotes"},
 		{"a bracket in a path", head + "shelves: { a: { at: src/[id]/ } }\n", `needs quotes: "src/[id]/"`},
 		{"a sign that YAML keeps", head + "shelves: { a: @x/ }\n", "a text that begins with @ or ` needs quotes"},
@@ -97,7 +136,8 @@ func TestReadErrors(t *testing.T) {
 		{"not UTF-8", head + "title: \xff\n", "2:8: this is not valid UTF-8"},
 		{"deep", head + "title: " + strings.Repeat("[", 100), "nested more than 64 deep"},
 		{"large", head + strings.Repeat("# x\n", 1<<19), "larger than 1024 KB"},
-		{"wildcards in a variable", head + "vars: { app: \"*\" }\nshelves: { a: <app>/ }\n", "has placeholders or wildcards"},
+		{"wildcards in a variable", head + "vars: { app: \"*\" }\nshelves: { a: <app>/ }\n",
+			"has placeholders or wildcards"},
 	}
 	for _, c := range cases {
 		t.Run(c.name, func(t *testing.T) {
@@ -136,9 +176,12 @@ func TestFormatIsDescribed(t *testing.T) {
 }
 
 func FuzzRead(f *testing.F) {
-	f.Add([]byte("crooked: 1\naliases: { a/*: { now: '*', then: b/* } }\nmentions: [{ key: 'a[*].b', file: <path>, each: ',' }]\nsettings: [{ in: a.json, set: { b: { c: [d, 1] } } }]\nat_once: [[e]]\nshelves: { e: f/ }\n"))
+	f.Add([]byte("crooked: 1\naliases: { a/*: { now: '*', then: b/* } }\n" +
+		"mentions: [{ key: 'a[*].b', file: <path>, each: ',' }]\n" +
+		"settings: [{ in: a.json, set: { b: { c: [d, 1] } } }]\nat_once: [[e]]\nshelves: { e: f/ }\n"))
 	f.Add([]byte("crooked: 1\nshelves: { a: src/ }\n"))
-	f.Add([]byte("crooked: 1\nvars: { app: src }\nshelves:\n  a: { at: <app>/<x>/, from: [<app>/<x>.ts], takes: [{ name: \"*.ts\" }] }\n"))
+	f.Add([]byte("crooked: 1\nvars: { app: src }\nshelves:\n" +
+		"  a: { at: <app>/<x>/, from: [<app>/<x>.ts], takes: [{ name: \"*.ts\" }] }\n"))
 	f.Fuzz(func(t *testing.T, text []byte) {
 		c, err := Read("crooked.yaml", text)
 		if err == nil {

@@ -34,8 +34,9 @@ func Schema() []byte {
 	root["description"] = "The convention of a project: its shelves, where they stand and what belongs on them."
 	root["required"] = []string{"crooked"}
 	root["$defs"] = object{
-		"text":  object{"type": []string{"string", "number", "boolean"}},
-		"texts": object{"anyOf": []object{{"$ref": "#/$defs/text"}, {"type": "array", "items": object{"$ref": "#/$defs/text"}}}},
+		"text": object{"type": []string{"string", "number", "boolean"}},
+		"texts": object{"anyOf": []object{{"$ref": "#/$defs/text"},
+			{"type": "array", "items": object{"$ref": "#/$defs/text"}}}},
 		"shelf": object{"anyOf": []object{{"type": "string"}, {"type": "null"}, fieldsSchema(shelfKeys)}},
 	}
 	levels := root["properties"].(object)["levels"].(object)

@@ -42,14 +42,17 @@ func TestSchema(t *testing.T) {
 	}
 	const head = "crooked: 1\n"
 	for text, right := range map[string]bool{
-		head + "shelves: { a: { at: x/, takes: { name: y } } }\n":                                                                  true,
-		head + "shelves: { a: { at: x/, inside: { b: {}, c: c/ } }, d: null }\nstarts_from: layered\n":                             true,
-		head + "shelves: { a: { at: x/<y>/, apart: { but: z }, must: [a, { file: b, write: empty }] } }\nlevels: { loop: warn }\n": true,
-		head + "shelves: { a: { att: x/ } }\n":                                                                                     false,
-		head + "shelves: { a: x/ }\nlevels: { loops: warn }\n":                                                                     false,
-		head + "shelves: { a: x/ }\nlevels: { loop: grave }\n":                                                                     false,
-		head + "shelves: { a: { at: x/, takes: [{ nam: y }] } }\n":                                                                 false,
-		"shelves: { a: x/ }\n": false,
+		head +
+			"shelves: { a: { at: x/, takes: { name: y } } }\n": true,
+		head +
+			"shelves: { a: { at: x/, inside: { b: {}, c: c/ } }, d: null }\nstarts_from: layered\n": true,
+		head + "shelves: { a: { at: x/<y>/, apart: { but: z }, must: [a, { file: b, write: empty }] } }\n" +
+			"levels: { loop: warn }\n": true,
+		head + "shelves: { a: { att: x/ } }\n":                     false,
+		head + "shelves: { a: x/ }\nlevels: { loops: warn }\n":     false,
+		head + "shelves: { a: x/ }\nlevels: { loop: grave }\n":     false,
+		head + "shelves: { a: { at: x/, takes: [{ nam: y }] } }\n": false,
+		"shelves: { a: x/ }\n":                                     false,
 	} {
 		assert.Equal(t, right, valid(t, []byte(text)) == nil, text)
 		if right {
@@ -61,5 +64,6 @@ func TestSchema(t *testing.T) {
 	require.NoError(t, json.Unmarshal(Schema(), &schema))
 	shipped, err := os.ReadFile("../../docs/crooked.schema.json")
 	require.NoError(t, err)
-	assert.Equal(t, string(shipped), string(Schema()), "docs/crooked.schema.json is what crooked explain --schema writes")
+	assert.Equal(t, string(shipped), string(Schema()),
+		"docs/crooked.schema.json is what crooked explain --schema writes")
 }

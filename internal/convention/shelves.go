@@ -33,7 +33,8 @@ func (r *reader) readShelves(c *Convention, n ast.Node, parent *Shelf) {
 		shelf.AtFile = !strings.HasSuffix(shelf.At.Text, "/")
 		if inside, ok := fields["inside"]; ok {
 			if shelf.AtFile {
-				r.fail(position(inside), "end its place with a slash", "%s is a file, and nothing stands inside a file", what)
+				r.fail(position(inside), "end its place with a slash", "%s is a file, and nothing stands inside a file",
+					what)
 				continue
 			}
 			r.readInside(c, shelf, fields, inside)
@@ -61,7 +62,8 @@ func (r *reader) readPlace(shelf *Shelf, pair *ast.MappingValueNode, n ast.Node)
 	case shelf.Parent != nil:
 		shelf.At = r.templateText(shelf.Parent.At.Text+r.text(pair.Key)+"/", pair.Key)
 	default:
-		r.fail(position(pair.Key), "say where it stands: at: src/"+shelf.Name+"/", "the shelf %s has no place", shelf.Name)
+		r.fail(position(pair.Key), "say where it stands: at: src/"+shelf.Name+"/", "the shelf %s has no place",
+			shelf.Name)
 	}
 }
 
@@ -83,7 +85,8 @@ func (r *reader) readShelf(c *Convention, shelf *Shelf, fields map[string]ast.No
 	if v, ok := fields["door"]; ok {
 		shelf.Door, shelf.DoorLine = r.below(v), position(v).Line
 		if shelf.AtFile {
-			r.fail(position(v), "end its place with a slash", "the shelf %s is a file, and a file has no door", shelf.Name)
+			r.fail(position(v), "end its place with a slash", "the shelf %s is a file, and a file has no door",
+				shelf.Name)
 		}
 	}
 	if v, ok := fields["names"]; ok {
@@ -108,7 +111,8 @@ func (r *reader) readShelf(c *Convention, shelf *Shelf, fields map[string]ast.No
 
 // readAlsoAt reads a place where files of a shelf are tolerated for a while: an exception for them.
 func (r *reader) readAlsoAt(c *Convention, shelf *Shelf, n ast.Node) {
-	e := &Exception{Rule: finding.Misplaced, Shelf: shelf.Name, Line: position(n).Line, Because: "the shelf " + shelf.Name + " is also there for a while"}
+	e := &Exception{Rule: finding.Misplaced, Shelf: shelf.Name, Line: position(n).Line, Because: "the shelf " +
+		shelf.Name + " is also there for a while"}
 	place := n
 	switch n.(type) {
 	case *ast.MappingNode, *ast.MappingValueNode:
@@ -190,7 +194,8 @@ func (r *reader) copies(shelf *Shelf, declared []*Shelf) []*Shelf {
 		copied = append(copied, &clone)
 	}
 	if len(copied) == 0 {
-		r.fail(at(shelf.At), "", "the shelf %s is laid out as %s, and no shelf is declared below that", shelf.Name, shelf.laidOutAs)
+		r.fail(at(shelf.At), "", "the shelf %s is laid out as %s, and no shelf is declared below that", shelf.Name,
+			shelf.laidOutAs)
 	}
 	for _, clone := range copied {
 		if t := twin[clone.Parent]; t != nil {

@@ -31,9 +31,12 @@ const (
 
 // starters are in the order in which teams grow.
 var starters = []Starter{
-	{Name: "one-room", Family: web}, {Name: "by-feature", Family: web}, {Name: "by-module", Family: web}, {Name: "layered", Family: web},
-	{Name: "front-door", Family: web}, {Name: "beside-management", Family: web}, {Name: "full-stack", Family: web}, {Name: "workspace", Family: web},
-	{Name: "grouped", Family: web}, {Name: "python-package", Family: python, Package: true}, {Name: "python-application", Family: python},
+	{Name: "one-room", Family: web}, {Name: "by-feature", Family: web}, {Name: "by-module", Family: web},
+	{Name: "layered", Family: web},
+	{Name: "front-door", Family: web}, {Name: "beside-management", Family: web}, {Name: "full-stack", Family: web},
+	{Name: "workspace", Family: web},
+	{Name: "grouped", Family: web}, {Name: "python-package", Family: python, Package: true},
+	{Name: "python-application", Family: python},
 }
 
 // Starters are all starters.
@@ -58,7 +61,8 @@ func FindStarter(name string) (Starter, error) {
 		}
 		names = append(names, s.Name)
 	}
-	return Starter{}, fmt.Errorf("there is no starter %q%s; the starters are %s", name, template.Closest(name, names), strings.Join(names, ", "))
+	return Starter{}, fmt.Errorf("there is no starter %q%s; the starters are %s", name, template.Closest(name, names),
+		strings.Join(names, ", "))
 }
 
 func headComment(text []byte) string {

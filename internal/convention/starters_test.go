@@ -22,14 +22,17 @@ func TestStarters(t *testing.T) {
 		assert.Equal(t, s.For, found.For)
 	}
 	_, err := FindStarter("by-featur")
-	assert.EqualError(t, err, `there is no starter "by-featur" (did you mean by-feature?); the starters are one-room, by-feature, by-module, layered, front-door, beside-management, full-stack, workspace, grouped, python-package, python-application`)
+	assert.EqualError(t, err,
+		`there is no starter "by-featur" (did you mean by-feature?); the starters are one-room, by-feature, by-module, layered, front-door, beside-management, full-stack, workspace, grouped, python-package, python-application`)
 }
 
 // What a convention says itself counts; shelves replace those of their names in place, null takes one out, new ones
 // come first.
 func TestStartsFrom(t *testing.T) {
 	files := map[string]string{
-		"base.yaml":  "crooked: 1\nvars: { app: src, code: ts }\nleave: { stay: [a], outside: [b] }\nlevels: { loop: warn }\ntop: [x]\nshelves:\n  one: <app>/one/\n  two: { at: <app>/two/, from: y/** }\n  three: <app>/three/\n",
+		"base.yaml": "crooked: 1\nvars: { app: src, code: ts }\nleave: { stay: [a], outside: [b] }\n" +
+			"levels: { loop: warn }\ntop: [x]\nshelves:\n  one: <app>/one/\n  two: { at: <app>/two/, from: y/** }\n" +
+			"  three: <app>/three/\n",
 		"loop.yaml":  "crooked: 1\nstarts_from: loop.yaml\nshelves: { a: a/ }\n",
 		"wrong.yaml": "crooked: 1\nshelves: { a: ../a/ }\n",
 	}
@@ -39,14 +42,16 @@ func TestStartsFrom(t *testing.T) {
 		}
 		return nil, errors.New("it is not there")
 	}
-	c, err := ReadFrom("crooked.yaml", []byte("crooked: 1\n# more\nstarts_from: base.yaml\nvars: { app: lib }\nleave: { stay: [c] }\ntop: [z]\nshelves:\n  new: <app>/new/\n  two: { at: <app>/zwei/ }\n  one: null\n"), load)
+	c, err := ReadFrom("crooked.yaml", []byte("crooked: 1\n# more\nstarts_from: base.yaml\nvars: { app: lib }\n"+
+		"leave: { stay: [c] }\ntop: [z]\nshelves:\n  new: <app>/new/\n  two: { at: <app>/zwei/ }\n  one: null\n"), load)
 	require.NoError(t, err)
 	var shelves []string
 	for _, s := range c.Shelves {
 		shelves = append(shelves, s.Name+" "+s.At.Fill(nil))
 	}
 	assert.Equal(t, []string{"new lib/new/", "two lib/zwei/", "three lib/three/"}, shelves)
-	assert.Equal(t, []int{8, 9, 3}, []int{c.Shelves[0].Line, c.Shelves[1].Line, c.Shelves[2].Line}, "what is taken over stands where starts_from stands")
+	assert.Equal(t, []int{8, 9, 3}, []int{c.Shelves[0].Line, c.Shelves[1].Line, c.Shelves[2].Line},
+		"what is taken over stands where starts_from stands")
 	assert.Equal(t, "c", c.Leave.Stay[0].Text)
 	assert.Equal(t, "b", c.Leave.Outside[0].Text)
 	assert.Equal(t, "z", c.Top[0].Text)
@@ -55,11 +60,13 @@ func TestStartsFrom(t *testing.T) {
 	_, err = Read("crooked.yaml", []byte("crooked: 1\nstarts_from: by-feature\nshelves: { parts: null }\n"))
 	require.NoError(t, err)
 	for text, want := range map[string]string{
-		"starts_from: by-featur":                        "2:14: there is no starter \"by-featur\" (did you mean by-feature?)",
-		"starts_from: gone.yaml":                        "gone.yaml can't be read: it is not there",
-		"starts_from: loop.yaml":                        "more than 8 conventions start from one another",
-		"starts_from: wrong.yaml":                       "wrong.yaml is wrong itself:",
-		"starts_from: base.yaml\nvars: { app: '../a' }": "2:14: \"<app>/one/\" is no path: the path leaves the project's root",
+		"starts_from: by-featur": "2:14: there is no starter \"by-featur\" (did you mean " +
+			"by-feature?)",
+		"starts_from: gone.yaml":  "gone.yaml can't be read: it is not there",
+		"starts_from: loop.yaml":  "more than 8 conventions start from one another",
+		"starts_from: wrong.yaml": "wrong.yaml is wrong itself:",
+		"starts_from: base.yaml\nvars: { app: '../a' }": "2:14: \"<app>/one/\" is no path: the path leaves the " +
+			"project's root",
 	} {
 		_, err := ReadFrom("crooked.yaml", []byte("crooked: 1\n"+text+"\n"), load)
 		require.Error(t, err, text)

@@ -82,7 +82,8 @@ func (r *reader) readPools(n ast.Node) {
 			for _, v := range r.list(fields["counts"]) {
 				word := r.text(v)
 				if word != CountTests && word != CountStories && word != CountIndexes {
-					r.fail(position(v), "write tests, stories or indexes", "%q are no users that could be counted", word)
+					r.fail(position(v), "write tests, stories or indexes", "%q are no users that could be counted",
+						word)
 				}
 				p.Counts = append(p.Counts, word)
 			}
@@ -91,7 +92,8 @@ func (r *reader) readPools(n ast.Node) {
 		p.In = r.templates(in)
 		for _, t := range p.In {
 			if t.Carriers() > 1 {
-				r.fail(at(t), "leave one **", "two ** in one path: nothing says which of them is carried to the new place")
+				r.fail(at(t), "leave one **",
+					"two ** in one path: nothing says which of them is carried to the new place")
 			}
 		}
 		r.pools[p.Name] = p
@@ -106,19 +108,23 @@ func (r *reader) readTake(n ast.Node) Take {
 			take.Name = names[0]
 		}
 		if take.Name != nil && strings.Contains(take.Name.Text, "/") {
-			r.fail(position(v), "use from for where files lie today", "name is judged by the file's name alone and can't hold a slash")
+			r.fail(position(v), "use from for where files lie today",
+				"name is judged by the file's name alone and can't hold a slash")
 		}
 	}
 	if v, ok := entry["pool"]; ok {
 		name := r.text(v)
 		if take.Pool = r.pools[name]; take.Pool == nil {
-			r.fail(position(v), "pools: { "+name+": [src/components/**] } says what is in it", "there is no pool %q", name)
+			r.fail(position(v), "pools: { "+name+": [src/components/**] } says what is in it", "there is no pool %q",
+				name)
 		}
 	}
 	if v, ok := entry["needed_by"]; ok {
 		take.NeededBy = r.neededBy(v)
 		if _, pooled := entry["pool"]; !pooled {
-			r.fail(position(v), "name the pool whose files may need one another: { pool: widgets, needed_by: one of screens }", "needed_by asks for a pool")
+			r.fail(position(v),
+				"name the pool whose files may need one another: { pool: widgets, needed_by: one of screens }",
+				"needed_by asks for a pool")
 		}
 	}
 	for _, v := range r.list(entry["declares"]) {
@@ -148,7 +154,8 @@ func (r *reader) neededBy(n ast.Node) *NeededBy {
 	case ok && how == "many":
 		need.How = NeededByMany
 	default:
-		r.fail(position(n), "write one of screens, many of screens, or none", "%q does not say who needs the file", text)
+		r.fail(position(n), "write one of screens, many of screens, or none", "%q does not say who needs the file",
+			text)
 		return need
 	}
 	need.name = strings.TrimSpace(name)
@@ -168,14 +175,16 @@ func (r *reader) declares(n ast.Node) Declares {
 	case *ast.MappingNode, *ast.MappingValueNode:
 		pairs := r.pairs(n, "declares")
 		if len(pairs) != 1 {
-			r.fail(position(n), "write declares: component, or declares: { class: <name>Service }", "one kind is expected here")
+			r.fail(position(n), "write declares: component, or declares: { class: <name>Service }",
+				"one kind is expected here")
 			return Declares{}
 		}
 		kind, name = pairs[0].Key, pairs[0].Value
 	}
 	d := Declares{Kind: r.text(kind)}
 	if !slices.Contains(DeclarationKinds, d.Kind) {
-		r.fail(position(kind), "the kinds are "+strings.Join(DeclarationKinds, ", "), "there is no kind of declaration %q%s", d.Kind, template.Closest(d.Kind, DeclarationKinds))
+		r.fail(position(kind), "the kinds are "+strings.Join(DeclarationKinds, ", "),
+			"there is no kind of declaration %q%s", d.Kind, template.Closest(d.Kind, DeclarationKinds))
 	}
 	if name != nil {
 		d.Name = r.textTemplate(name)
@@ -273,10 +282,12 @@ type Names struct {
 
 func (r *reader) readNames(shelf *Shelf, n ast.Node) {
 	fields := r.fields(n, "names", namesKeys)
-	names := &Names{Line: position(n).Line, Files: r.caseOf(fields["files"]), Folders: r.caseOf(fields["folders"]), Like: r.names(fields["like"])}
+	names := &Names{Line: position(n).Line, Files: r.caseOf(fields["files"]), Folders: r.caseOf(fields["folders"]),
+		Like: r.names(fields["like"])}
 	if v := fields["declares"]; v != nil {
 		if text := r.text(v); text != "same" {
-			r.fail(position(v), "write declares: same", "%q does not say how a file is named after what it declares", text)
+			r.fail(position(v), "write declares: same", "%q does not say how a file is named after what it declares",
+				text)
 		}
 		names.Declares = true
 	}
@@ -289,7 +300,8 @@ func (r *reader) caseOf(n ast.Node) string {
 	}
 	text := r.text(n)
 	if template.Filters[text] == nil {
-		r.fail(position(n), "the cases are "+strings.Join(template.FilterNames, ", "), "there is no case %q%s", text, template.Closest(text, template.FilterNames))
+		r.fail(position(n), "the cases are "+strings.Join(template.FilterNames, ", "), "there is no case %q%s", text,
+			template.Closest(text, template.FilterNames))
 	}
 	return text
 }

@@ -37,7 +37,8 @@ func (l *Libraries) Allows(name string) bool {
 func NamesPackage(names []string, name string) bool {
 	for _, n := range names {
 		head, tail, starred := strings.Cut(n, "*")
-		if n == name || starred && len(name) >= len(head)+len(tail) && strings.HasPrefix(name, head) && strings.HasSuffix(name, tail) {
+		if n == name || starred && len(name) >= len(head)+len(tail) && strings.HasPrefix(name, head) &&
+			strings.HasSuffix(name, tail) {
 			return true
 		}
 	}
@@ -83,11 +84,13 @@ func (r *reader) readApart(shelf *Shelf, n ast.Node) {
 		case "false":
 			return
 		default:
-			r.fail(position(n), "write apart: true, or apart: { but: [shared] }", "%q does not say whether the instances are apart", text)
+			r.fail(position(n), "write apart: true, or apart: { but: [shared] }",
+				"%q does not say whether the instances are apart", text)
 		}
 	}
 	if shelf.At != nil && len(shelf.At.Names()) == 0 {
-		r.fail(position(n), "give its place a placeholder: src/screens/<screen>/", "%s has one instance alone: there is nothing to keep apart", shelf.Name)
+		r.fail(position(n), "give its place a placeholder: src/screens/<screen>/",
+			"%s has one instance alone: there is nothing to keep apart", shelf.Name)
 	}
 	shelf.Apart = apart
 }

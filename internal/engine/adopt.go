@@ -89,7 +89,8 @@ func fits(starter convention.Starter, tree *project.Project) error {
 		}
 		for i := range languages.Families {
 			family := &languages.Families[i]
-			if ext := path.Ext(f.Path); slices.Contains(family.Facts.Programs, ext) || slices.Contains(family.Facts.Components, ext) {
+			if ext := path.Ext(f.Path); slices.Contains(family.Facts.Programs, ext) ||
+				slices.Contains(family.Facts.Components, ext) {
 				counts[family.Name]++
 			}
 		}
@@ -100,7 +101,8 @@ func fits(starter convention.Starter, tree *project.Project) error {
 	}
 	for _, other := range slices.Sorted(maps.Keys(fitting)) {
 		if other != starter.Family && counts[other] > counts[starter.Family]*2 {
-			return usage("the starter %s is for %s, and %d of the %d source files here are %s; those for that are %s", starter.Name, starter.Family,
+			return usage("the starter %s is for %s, and %d of the %d source files here are %s; those for that are %s",
+				starter.Name, starter.Family,
 				counts[other], counts[other]+counts[starter.Family], other, strings.Join(fitting[other], ", "))
 		}
 	}
@@ -155,7 +157,8 @@ type fitting struct {
 // fit chooses the source folder, the languages and the folders that the starter's text speaks of.
 func fit(starter convention.Starter, tree *project.Project, folder string) *Adoption {
 	f := fitting{
-		Adoption: &Adoption{Starter: starter.Name, Choices: []Choice{}}, starter: starter, facts: &all.Languages().ByName(starter.Family).Facts, tree: tree,
+		Adoption: &Adoption{Starter: starter.Name, Choices: []Choice{}}, starter: starter,
+		facts: &all.Languages().ByName(starter.Family).Facts, tree: tree,
 		text: string(starter.Text), vars: map[string]string{},
 	}
 	if f.facts.Marker != "" {
@@ -198,7 +201,8 @@ func (f *fitting) setVar(name, value string) bool {
 }
 
 // asides are top folders that hold no application.
-var asides = []string{"public", "static", "docs", "test", "tests", "e2e", "scripts", "tools", "bin", "examples", "server", "config", "cypress"}
+var asides = []string{"public", "static", "docs", "test", "tests", "e2e", "scripts", "tools", "bin", "examples",
+	"server", "config", "cypress"}
 
 // sourceFolder chooses the folder that the application stands in: the one at the top that holds most of the source
 // files.
@@ -230,7 +234,8 @@ func (f *fitting) sourceFolder() {
 		best = usual[1]
 	case counts[best]*2 < sum || sum == 0:
 		f.setVar("app", usual[1])
-		f.choose("source folder", usual[1]+"/", "no folder at the top holds most of the %d source files, so it is the starter's own", sum)
+		f.choose("source folder", usual[1]+"/",
+			"no folder at the top holds most of the %d source files, so it is the starter's own", sum)
 		return
 	}
 	f.setVar("app", best)
@@ -331,7 +336,8 @@ func (f *fitting) otherFolders() {
 	}
 	var added []string
 	for _, name := range slices.Sorted(maps.Keys(names)) {
-		if speaksOf(c, app+"/"+name+"/") || strings.ContainsAny(name, "<>*?{}[],\"'#:&!|%@` ") || strings.HasPrefix(name, ".") {
+		if speaksOf(c, app+"/"+name+"/") || strings.ContainsAny(name, "<>*?{}[],\"'#:&!|%@` ") ||
+			strings.HasPrefix(name, ".") {
 			continue
 		}
 		shelf := name
@@ -352,7 +358,10 @@ func speaksOf(c *convention.Convention, folder string) bool {
 		return slices.ContainsFunc(ts, func(t *template.Template) bool { return strings.HasPrefix(t.Head(), folder) })
 	}
 	return slices.ContainsFunc(c.Shelves, func(s *convention.Shelf) bool {
-		pooled := slices.ContainsFunc(s.Takes, func(t convention.Take) bool { return t.Pool != nil && speaks(t.Pool.In) })
+		pooled := slices.ContainsFunc(s.Takes, func(t convention.Take) bool {
+			return t.Pool != nil &&
+				speaks(t.Pool.In)
+		})
 		return speaks([]*template.Template{s.At}) || speaks(s.From) || pooled
 	})
 }

@@ -57,8 +57,9 @@ func (p *Project) Check(opts CheckOptions) (*Check, error) {
 		return nil, err
 	}
 	c := &Check{
-		Title: p.Convention.Title, Findings: append([]finding.Finding{}, placed.Findings...), Warnings: append([]string{}, p.Tree.Warnings...),
-		Unused: []string{},
+		Title: p.Convention.Title, Findings: append([]finding.Finding{}, placed.Findings...),
+		Warnings: append([]string{}, p.Tree.Warnings...),
+		Unused:   []string{},
 	}
 	used := map[*convention.Shelf]bool{}
 	for _, h := range placed.Homes {
@@ -108,7 +109,8 @@ func (p *Project) findLost(c *Check, placed *placement.Result) {
 			if t.Kind != lang.ToNothing || m.Likely || m.Kind.Is(lang.Part) { // its statement is reported
 				continue
 			}
-			found := finding.Finding{Rule: finding.Dangling, Path: file, Reason: fmt.Sprintf("%s %q leads nowhere", m.Kind, m.Text)}
+			found := finding.Finding{Rule: finding.Dangling, Path: file, Reason: fmt.Sprintf("%s %q leads nowhere",
+				m.Kind, m.Text)}
 			if m.Kind.Is(lang.OwnName) {
 				found.Rule, found.Reason = finding.Mislabelled, fmt.Sprintf("it calls itself %s", m.Text)
 			} else if p.ignored(project.FileID(id), m.Text) {
@@ -151,7 +153,8 @@ func (p *Project) findLeft(c *Check, placed *placement.Result) {
 			for i, places := range leftover.StillThere(content, sought) {
 				for _, at := range places {
 					l := texts[i]
-					found := finding.Finding{Rule: finding.Leftover, Path: file, At: at.String(), Reason: fmt.Sprintf("%q names %s, which is now %s", l.Text, l.Named, l.Now)}
+					found := finding.Finding{Rule: finding.Leftover, Path: file, At: at.String(),
+						Reason: fmt.Sprintf("%q names %s, which is now %s", l.Text, l.Named, l.Now)}
 					if !seen[found] {
 						seen[found] = true
 						left = append(left, leftAt{found, at})
@@ -209,5 +212,6 @@ func (p *Project) exists(place string) bool {
 // ignored says whether a reference leads to something on the disk that the tree does not list.
 func (p *Project) ignored(from project.FileID, text string) bool {
 	place := path.Join(path.Dir(p.Tree.Path(from)), text)
-	return slices.ContainsFunc(append(p.graph.Languages.Unwritten(), ""), func(ending string) bool { return p.exists(place + ending) })
+	return slices.ContainsFunc(append(p.graph.Languages.Unwritten(), ""),
+		func(ending string) bool { return p.exists(place + ending) })
 }

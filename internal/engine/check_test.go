@@ -124,7 +124,8 @@ func madeUp(random *rand.Rand) string {
 		case 4:
 			fmt.Fprintf(&out, "export const a%d = () => import('./none%d')\n", i, i)
 		default:
-			fmt.Fprintf(&out, "const text = `export * from './x'` // import\nexport class A%d {}\nexport { A%d as a%d }\n", i, i, i)
+			fmt.Fprintf(&out,
+				"const text = `export * from './x'` // import\nexport class A%d {}\nexport { A%d as a%d }\n", i, i, i)
 		}
 	}
 	return out.String()

@@ -74,7 +74,8 @@ func Draft(root string) ([]byte, error) {
 		d.expand(base)
 	}
 	if len(d.shelves) == 0 {
-		return nil, usage("no folder here holds source files, so there are no habits to find; crooked adopt lists starters")
+		return nil,
+			usage("no folder here holds source files, so there are no habits to find; crooked adopt lists starters")
 	}
 	d.findHabits()
 	d.findCases()
@@ -85,7 +86,8 @@ func Draft(root string) ([]byte, error) {
 func (d *draft) bases() []string {
 	counts, sum := map[string]int{}, 0
 	for _, f := range d.tree.Files {
-		if top, _, below := strings.Cut(f.Path, "/"); below && !f.Link && !strings.HasPrefix(top, ".") && writable(top) && !all.IsAside(f.Path) {
+		if top, _, below := strings.Cut(f.Path, "/"); below && !f.Link && !strings.HasPrefix(top, ".") &&
+			writable(top) && !all.IsAside(f.Path) {
 			counts[top]++
 			sum++
 		}
@@ -157,7 +159,8 @@ func (d *draft) shelf(at, dir string) *draftShelf {
 	if len(folders) > 1 && len(s.files) > 0 && len(files)*5 < len(s.files) && d.ofKinds(folders) {
 		for _, f := range folders {
 			if plain(f) {
-				s.inside = append(s.inside, &draftShelf{name: f, at: f + "/", files: d.below(path.Join(dir, f)), holds: d.purposeOf(path.Join(dir, f), d.below(path.Join(dir, f)))})
+				s.inside = append(s.inside, &draftShelf{name: f, at: f + "/", files: d.below(path.Join(dir, f)),
+					holds: d.purposeOf(path.Join(dir, f), d.below(path.Join(dir, f)))})
 			}
 		}
 	}
@@ -227,9 +230,11 @@ func (d *draft) alike(dir string, folders []string, files []project.FileID) *dra
 			break
 		}
 	}
-	s := &draftShelf{name: named, at: dir + "/<" + strings.ReplaceAll(one, " ", "") + in + ">/", varies: true, files: ids}
+	s := &draftShelf{name: named, at: dir + "/<" + strings.ReplaceAll(one, " ", "") + in + ">/", varies: true,
+		files: ids}
 	s.holds = d.purposeOf(dir, ids)
-	s.notes = append(s.notes, fmt.Sprintf("%d folders, such as %s", len(folders), strings.Join(folders[:min(3, len(folders))], ", ")))
+	s.notes = append(s.notes, fmt.Sprintf("%d folders, such as %s", len(folders),
+		strings.Join(folders[:min(3, len(folders))], ", ")))
 	counts := map[string]int{}
 	for _, f := range folders {
 		inner, own := d.children(path.Join(dir, f))
@@ -248,7 +253,8 @@ func (d *draft) alike(dir string, folders []string, files []project.FileID) *dra
 	}
 	for _, name := range sortedKeys(counts) {
 		if n := counts[name]; n*2 >= len(folders) && n > 1 && plain(name) && kindWords[strings.ToLower(name)] {
-			s.inside = append(s.inside, &draftShelf{name: name, at: name + "/", varies: true, notes: []string{fmt.Sprintf("in %d of %d", n, len(folders))}})
+			s.inside = append(s.inside, &draftShelf{name: name, at: name + "/", varies: true,
+				notes: []string{fmt.Sprintf("in %d of %d", n, len(folders))}})
 		}
 	}
 	if len(files) > 0 {
@@ -317,7 +323,8 @@ func (d *draft) repeated(bases []string) *draftShelf {
 		return nil
 	}
 	slices.Sort(s.files)
-	s.notes = []string{fmt.Sprintf("%d folders that are laid out alike: they share %s", len(s.only), strings.Join(shared[s.only[0]][:fewestShared], ", "))}
+	s.notes = []string{fmt.Sprintf("%d folders that are laid out alike: they share %s", len(s.only),
+		strings.Join(shared[s.only[0]][:fewestShared], ", "))}
 	return s
 }
 
@@ -345,7 +352,8 @@ func (d *draft) findHabits() {
 	}
 	by := map[string][]project.FileID{}
 	for id, f := range d.tree.Files {
-		if shelfOf[project.FileID(id)] == nil || languages.IsTest(f.Path) || languages.Shows(f.Path) || !languages.IsProgram(f.Path) && !languages.IsComponent(f.Path) {
+		if shelfOf[project.FileID(id)] == nil || languages.IsTest(f.Path) || languages.Shows(f.Path) ||
+			!languages.IsProgram(f.Path) && !languages.IsComponent(f.Path) {
 			continue
 		}
 		for _, like := range looks(path.Base(f.Path)) {
@@ -363,7 +371,8 @@ func (d *draft) findHabits() {
 			}
 		}
 		stray := len(ids) - counts[best]
-		if best.varies || len(ids) < fewest || float64(stray) > mostStray*float64(len(ids)) || stray > 0 && counts[best] < 2*fewest {
+		if best.varies || len(ids) < fewest || float64(stray) > mostStray*float64(len(ids)) ||
+			stray > 0 && counts[best] < 2*fewest {
 			continue
 		}
 		h := habit{like: like, here: counts[best], all: len(ids)}
@@ -375,7 +384,8 @@ func (d *draft) findHabits() {
 		best.takes = append(best.takes, h)
 	}
 	for _, s := range d.all() {
-		slices.SortStableFunc(s.takes, func(a, b habit) int { return cmp.Or(b.here-a.here, cmp.Compare(a.like, b.like)) })
+		slices.SortStableFunc(s.takes,
+			func(a, b habit) int { return cmp.Or(b.here-a.here, cmp.Compare(a.like, b.like)) })
 	}
 }
 
@@ -398,7 +408,8 @@ func looks(base string) []string {
 		return []string{"*." + mark + "." + rest}
 	}
 	var out []string
-	if rest, ok := strings.CutPrefix(stem, "use"); ok && rest != "" && strings.ToUpper(rest[:1]) == rest[:1] && rest[0] >= 'A' {
+	if rest, ok := strings.CutPrefix(stem, "use"); ok && rest != "" && strings.ToUpper(rest[:1]) == rest[:1] &&
+		rest[0] >= 'A' {
 		out = append(out, "use*"+ext)
 	}
 	words := template.Words(stem)
@@ -425,7 +436,8 @@ func (d *draft) findCases() {
 		fits, alone, all := map[string]int{}, map[string]int{}, 0
 		for _, id := range s.files {
 			stem, _, _ := strings.Cut(path.Base(d.tree.Path(id)), ".")
-			if !languages.IsProgram(d.tree.Path(id)) && !languages.IsComponent(d.tree.Path(id)) || !plain(stem) || stem == "" || strings.HasPrefix(stem, "_") || languages.IsEntry(stem) {
+			if !languages.IsProgram(d.tree.Path(id)) && !languages.IsComponent(d.tree.Path(id)) || !plain(stem) ||
+				stem == "" || strings.HasPrefix(stem, "_") || languages.IsEntry(stem) {
 				continue
 			}
 			all++
@@ -460,7 +472,8 @@ func (d *draft) indexFits(s *draftShelf, in string) bool {
 // write puts the convention down.
 func (d *draft) write() []byte {
 	var out strings.Builder
-	out.WriteString("# A first convention, from the habits of this project. Say what each shelf is for, and take out what is no rule.\ncrooked: 1\n")
+	out.WriteString("# A first convention, from the habits of this project. Say what each shelf is for, and take out " +
+		"what is no rule.\ncrooked: 1\n")
 	fmt.Fprintf(&out, "title: %s\n", title(d.tree, d.Title))
 	d.nameApart()
 	for _, s := range d.shelves {
@@ -475,7 +488,8 @@ func (d *draft) write() []byte {
 	pools := false
 	for _, s := range d.all() {
 		if len(s.takes) > 0 && !pools {
-			out.WriteString("\npools:                            # what lies on shelves that also take names from elsewhere\n")
+			out.WriteString("\npools:                            # what lies on shelves that also take names from " +
+				"elsewhere\n")
 			pools = true
 		}
 		if len(s.takes) > 0 {

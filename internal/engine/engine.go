@@ -95,7 +95,8 @@ func (p *Project) complete() error {
 		if one.Base == "" {
 			continue
 		}
-		if err := pendingElsewhere(filepath.Join(p.Root, filepath.FromSlash(one.Base))); err != nil { // what is half way there is half way here
+		// what is half way there is half way here
+		if err := pendingElsewhere(filepath.Join(p.Root, filepath.FromSlash(one.Base))); err != nil {
 			return err
 		}
 	}
@@ -132,7 +133,8 @@ func absent(w *git.WorkTree) []string {
 	case folders > 0:
 		what += fmt.Sprintf(" and %d whole folders of those", folders)
 	}
-	return []string{fmt.Sprintf("a sparse checkout keeps %s that git tracks out of the work tree: what they refer to is not seen", what)}
+	return []string{fmt.Sprintf("a sparse checkout keeps %s that git tracks out of the work tree: what they refer to "+
+		"is not seen", what)}
 }
 
 // Progress says how many files have been read, and how many the project has. It may be asked at any time.
@@ -186,7 +188,9 @@ func readConvention(root, conventionPath string, before *Project) (*convention.C
 	}
 	text, err := rootfs.ReadRegular(conventionPath, largestConvention)
 	if errors.Is(err, fs.ErrNotExist) {
-		return nil, usage("there is no convention at %s: write a %s that names the shelves, or give one with --convention", conventionPath, convention.FileName)
+		return nil,
+			usage("there is no convention at %s: write a %s that names the shelves, or give one with --convention",
+				conventionPath, convention.FileName)
 	}
 	if err != nil {
 		return nil, usage("the convention %s can't be read: %w", shown, cause(err))
@@ -286,7 +290,8 @@ func Place(c *convention.Convention, tree *project.Project) (*placement.Result, 
 	return placeBy(c, tree, whole, nil)
 }
 
-func placeBy(c *convention.Convention, tree *project.Project, how reading, before *known) (*placement.Result, *graph.Graph, error) {
+func placeBy(c *convention.Convention, tree *project.Project, how reading, before *known) (*placement.Result,
+	*graph.Graph, error) {
 	fix(c)
 	build := func(home func(string) string) *graph.Graph {
 		declared := lang.NewDeclared(c, false, home)
@@ -363,7 +368,8 @@ func (p *Project) Plan(opts PlanOptions) (*plan.Plan, *plan.Outcome, error) {
 		return nil, nil, err
 	}
 	in := PlanInput(p.Convention, p.graph, placed)
-	in.RewriteLikely, in.AllowAddresses, in.AllowStored, in.Rename, in.Brief = opts.RewriteLikely, opts.AllowAddresses, opts.AllowStored, opts.Rename, opts.Brief
+	in.RewriteLikely, in.AllowAddresses, in.AllowStored, in.Rename, in.Brief = opts.RewriteLikely, opts.AllowAddresses,
+		opts.AllowStored, opts.Rename, opts.Brief
 	if in.Only, err = p.only(placed, opts); err != nil {
 		return nil, nil, err
 	}
@@ -374,7 +380,8 @@ func (p *Project) Plan(opts PlanOptions) (*plan.Plan, *plan.Outcome, error) {
 	if stays := p.ignoredThatStay(made); stays != "" {
 		made.Warnings = append(made.Warnings, stays)
 	}
-	made.Options = plan.Options{Likely: opts.RewriteLikely, Addresses: opts.AllowAddresses, Stored: opts.AllowStored, Rename: opts.Rename, Only: opts.Only}
+	made.Options = plan.Options{Likely: opts.RewriteLikely, Addresses: opts.AllowAddresses, Stored: opts.AllowStored,
+		Rename: opts.Rename, Only: opts.Only}
 	return made, outcome, nil
 }
 
@@ -421,7 +428,8 @@ func (p *Project) ignoredThatStay(made *plan.Plan) string {
 	if n := len(stay) - len(shown); n > 0 {
 		more = fmt.Sprintf(" and %d more", n)
 	}
-	return fmt.Sprintf("what git ignores stays in %d folders that are otherwise emptied: %s%s", folders, strings.Join(shown, ", "), more)
+	return fmt.Sprintf("what git ignores stays in %d folders that are otherwise emptied: %s%s", folders,
+		strings.Join(shown, ", "), more)
 }
 
 // only gives the files that may move; nil for all.
@@ -441,12 +449,14 @@ func (p *Project) only(placed *placement.Result, opts PlanOptions) (map[project.
 		for id, h := range placed.Homes {
 			file := p.Tree.Path(project.FileID(id))
 			onShelf := h.Shelf != nil && (h.Shelf.Name == name || strings.HasPrefix(h.Shelf.Name, name+"."))
-			below := file == clean || strings.HasPrefix(file, clean+"/") || h.Path == clean || strings.HasPrefix(h.Path, clean+"/")
+			below := file == clean || strings.HasPrefix(file, clean+"/") || h.Path == clean ||
+				strings.HasPrefix(h.Path, clean+"/")
 			if onShelf || below {
 				out[project.FileID(id)], found = true, true
 			}
 		}
-		if !found && !slices.ContainsFunc(p.Convention.All(), func(c *convention.Convention) bool { return c.Shelf(name) != nil }) {
+		if !found && !slices.ContainsFunc(p.Convention.All(),
+			func(c *convention.Convention) bool { return c.Shelf(name) != nil }) {
 			return nil, usage("%q is neither a shelf nor a file or folder of the project", name)
 		}
 	}
@@ -485,7 +495,8 @@ func (p *Project) StoredOutcome(stored *plan.Plan) (*plan.Outcome, error) {
 		return nil, &StaleError{changed}
 	}
 	today, outcome, err := p.Plan(PlanOptions{
-		RewriteLikely: stored.Options.Likely, AllowAddresses: stored.Options.Addresses, AllowStored: stored.Options.Stored, Rename: stored.Options.Rename,
+		RewriteLikely: stored.Options.Likely, AllowAddresses: stored.Options.Addresses,
+		AllowStored: stored.Options.Stored, Rename: stored.Options.Rename,
 		Only: stored.Options.Only,
 	})
 	if err != nil {

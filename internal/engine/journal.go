@@ -33,7 +33,8 @@ func (e *PendingError) Error() string {
 	}
 	what += " of " + e.Record.Time.Time().Format("2006-01-02 15:04 MST")
 	if e.Record.State == journal.Undoing {
-		return fmt.Sprintf("the undo of %s was stopped half way; %s goes on with it and gives %s back", what, undo, back)
+		return fmt.Sprintf("the undo of %s was stopped half way; %s goes on with it and gives %s back", what, undo,
+			back)
 	}
 	return fmt.Sprintf("%s was stopped half way; %s gives %s back", what, undo, back)
 }
@@ -122,7 +123,8 @@ func tracksJournal(root string) error {
 	if at < 0 {
 		return nil
 	}
-	return fmt.Errorf("git tracks %s: a journal is of one checkout, and one that came with a repository is not believed. Take it out with git rm -r --cached %s, and delete the folder if it is not yours",
+	return fmt.Errorf("git tracks %s: a journal is of one checkout, and one that came with a repository is not "+
+		"believed. Take it out with git rm -r --cached %s, and delete the folder if it is not yours",
 		show.Name(w.Tracked()[at]), journal.Folder)
 }
 
@@ -171,7 +173,8 @@ func withJournal(root string, work func(j *journal.Journal) error) error {
 	if err != nil {
 		return err
 	}
-	if _, err := rootfs.LookAt(filepath.Join(root, filepath.FromSlash(journal.Folder))); errors.Is(err, fs.ErrNotExist) {
+	if _, err := rootfs.LookAt(filepath.Join(root, filepath.FromSlash(journal.Folder))); errors.Is(err,
+		fs.ErrNotExist) {
 		return journal.ErrNothing
 	}
 	key, err := usedKey()

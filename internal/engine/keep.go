@@ -43,7 +43,8 @@ func (c *Check) findOutdatedOf(one *convention.Convention, used map[*convention.
 
 // level gives every finding its level, and drops those that are switched off.
 func (c *Check) level(root *convention.Convention) {
-	c.Findings = slices.DeleteFunc(c.Findings, func(f finding.Finding) bool { return root.For(f.Path).Levels[f.Rule] == finding.Off })
+	c.Findings = slices.DeleteFunc(c.Findings,
+		func(f finding.Finding) bool { return root.For(f.Path).Levels[f.Rule] == finding.Off })
 	for i := range c.Findings {
 		f := &c.Findings[i]
 		if f.Level = root.For(f.Path).Levels[f.Rule]; f.Level == "" {
@@ -71,7 +72,8 @@ func ReadBaseline(text []byte) (*Baseline, error) {
 			continue
 		}
 		if strings.Count(line, "\t") < 1 {
-			return nil, usage("line %d of the baseline is no finding: %q; crooked check --write-baseline writes one", i+1, line)
+			return nil, usage("line %d of the baseline is no finding: %q; crooked check --write-baseline writes one",
+				i+1, line)
 		}
 		b.lines[line]++
 	}

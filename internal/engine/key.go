@@ -38,7 +38,9 @@ func readKey() ([]byte, error) {
 	}
 	info, err := rootfs.LookAt(p)
 	if err == nil && runtime.GOOS != "windows" && (info.Permissions()&0o077 != 0 || info.UID != os.Geteuid()) {
-		return nil, fmt.Errorf("the journal's key %q can be read by others, or is not yours: delete it, and a new one is made", p)
+		return nil,
+			fmt.Errorf("the journal's key %q can be read by others, or is not yours: delete it, and a new one is made",
+				p)
 	}
 	key, err := hex.DecodeString(strings.TrimSpace(string(text)))
 	if err != nil || len(key) != keyLength {
@@ -104,5 +106,6 @@ func KeyProblem() string {
 	if problem == nil || err != nil {
 		return ""
 	}
-	return fmt.Sprintf("no key for the journal can be kept (%s), so crooked undo will not know it for yours and will need --trust", problem)
+	return fmt.Sprintf("no key for the journal can be kept (%s), so crooked undo will not know it for yours and will "+
+		"need --trust", problem)
 }

@@ -40,7 +40,8 @@ func needs(c *convention.Convention, tree *project.Project) error {
 		case !ok:
 			missing = append(missing, fmt.Sprintf("%s line %d: no %s asks for %s", c.Path, n.Line, manifest, n.Package))
 		case n.AtLeast != "" && lower(have, n.AtLeast):
-			missing = append(missing, fmt.Sprintf("%s line %d: %s must be at least %s, and %s asks for %s", c.Path, n.Line, n.Package, n.AtLeast, manifest, have))
+			missing = append(missing, fmt.Sprintf("%s line %d: %s must be at least %s, and %s asks for %s", c.Path,
+				n.Line, n.Package, n.AtLeast, manifest, have))
 		}
 	}
 	if len(missing) > 0 {

@@ -69,7 +69,8 @@ func (p *Project) Next(conventionPath string, done *plan.Outcome) (*Project, err
 
 // stayed says whether a file is the one that it was. A rename changes the time at which something of it was changed.
 func stayed(before, now rootfs.Info, moved bool) bool {
-	return before.Mode.IsRegular() && before.ID == now.ID && before.ID != rootfs.FileID{} && before.Size == now.Size && before.Mode == now.Mode &&
+	return before.Mode.IsRegular() && before.ID == now.ID && before.ID != rootfs.FileID{} && before.Size == now.Size &&
+		before.Mode == now.Mode &&
 		before.Modified.Equal(now.Modified) && (moved || before.Changed.Equal(now.Changed))
 }
 

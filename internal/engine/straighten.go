@@ -24,7 +24,8 @@ func (p *Project) Straighten(out *plan.Outcome, title string, part journal.Part,
 			return err
 		}
 		for _, r := range records {
-			if err := j.Usable(r); err != nil && r.Damage == nil && len(key) > 0 { // without a key all look strange; damage of what was finished is in the warnings
+			// without a key all look strange; damage of what was finished is in the warnings
+			if err := j.Usable(r); err != nil && r.Damage == nil && len(key) > 0 {
 				return err
 			}
 		}

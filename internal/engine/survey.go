@@ -132,7 +132,8 @@ func openSurvey(root string, depth int) (s *survey, done func(), err error) {
 	if err != nil {
 		return nil, nil, err
 	}
-	s = &survey{Survey: &Survey{Title: filepath.Base(root), Files: len(tree.Files)}, root: root, disk: disk, tree: tree, depth: depth}
+	s = &survey{Survey: &Survey{Title: filepath.Base(root), Files: len(tree.Files)}, root: root, disk: disk, tree: tree,
+		depth: depth}
 	s.facts = make([]facts, len(tree.Files))
 	s.graph = graph.Watch(tree, all.Languages(), surveyed(), s.readContent)
 	return s, func() { disk.Close() }, nil
@@ -185,9 +186,11 @@ func (s *survey) findEntries() {
 				names++
 			}
 			starts := m.Kind.Is(lang.Runs) || programs && m.Kind.Is(lang.Starts)
-			if starts && t.Kind == lang.ToFile && languages.IsProgram(s.tree.Path(t.File)) && !seen[s.tree.Path(t.File)] {
+			if starts && t.Kind == lang.ToFile && languages.IsProgram(s.tree.Path(t.File)) &&
+				!seen[s.tree.Path(t.File)] {
 				seen[s.tree.Path(t.File)] = true
-				s.Entries = append(s.Entries, Entry{s.tree.Path(t.File), fmt.Sprintf("%s:%s", p, s.graph.Position(graph.Reference{From: project.FileID(id), Mention: i}))})
+				s.Entries = append(s.Entries, Entry{s.tree.Path(t.File),
+					fmt.Sprintf("%s:%s", p, s.graph.Position(graph.Reference{From: project.FileID(id), Mention: i}))})
 			}
 		}
 		if settles && names > 0 {

@@ -39,7 +39,8 @@ func (s *survey) findFolders() {
 		parts := strings.Split(dir, "/")
 		s.lies[id] = number(strings.Join(parts[:min(len(parts), s.depth)], "/"))
 	}
-	for n := 0; n < len(s.folders); n++ { // those around come to the list as well; the top counts only what lies there itself
+	// those around come to the list as well; the top counts only what lies there itself
+	for n := 0; n < len(s.folders); n++ {
 		around := []int{n}
 		for dir := s.folders[n].path; strings.Contains(dir, "/"); {
 			dir = project.Dir(dir)
@@ -105,7 +106,8 @@ func (s *survey) tourFolders() {
 	}
 	s.Folders = make([]FolderTour, len(s.folders))
 	parallel.Do(len(s.folders), func(i int) { s.Folders[i] = s.tour(s.folders[i].path, s.folders[i].files) })
-	slices.SortFunc(s.Folders, func(a, b FolderTour) int { // a folder before what lies in it, and that before its neighbour
+	// a folder before what lies in it, and that before its neighbour
+	slices.SortFunc(s.Folders, func(a, b FolderTour) int {
 		return slices.Compare(strings.Split(a.Path, "/"), strings.Split(b.Path, "/"))
 	})
 }
@@ -141,7 +143,8 @@ func (s *survey) purpose(dir string, ids []project.FileID) string {
 		if s.homes == nil {
 			return ""
 		}
-		if h := s.homes[id]; h.Kind == placement.AtHome && h.Shelf.For != "" && strings.HasPrefix(h.Shelf.At.Head(), dir+"/") {
+		if h := s.homes[id]; h.Kind == placement.AtHome && h.Shelf.For != "" &&
+			strings.HasPrefix(h.Shelf.At.Head(), dir+"/") {
 			counts[h.Shelf.For]++
 			if n := counts[h.Shelf.For]; n > counts[best] || n == counts[best] && h.Shelf.For < best {
 				best = h.Shelf.For
@@ -170,7 +173,8 @@ func (s *survey) holds(ids []project.FileID, t FolderTour) (string, []string) {
 	switch {
 	case t.Generated*2 > len(ids):
 		holds = "generated files"
-		evidence = append(evidence, fmt.Sprintf("%d of %d say so at their beginning or in their names", t.Generated, len(ids)))
+		evidence = append(evidence, fmt.Sprintf("%d of %d say so at their beginning or in their names", t.Generated,
+			len(ids)))
 	case tests*2 > len(ids):
 		holds = "tests"
 		evidence = append(evidence, fmt.Sprintf("%d of %d are called as tests are", tests, len(ids)))

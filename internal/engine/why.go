@@ -52,7 +52,8 @@ type Use struct {
 }
 
 var states = map[placement.Kind]string{
-	placement.Unspoken: "not spoken of", placement.Left: "left alone", placement.AtHome: "at home", placement.Misplaced: "misplaced", placement.Homeless: "homeless",
+	placement.Unspoken: "not spoken of", placement.Left: "left alone", placement.AtHome: "at home",
+	placement.Misplaced: "misplaced", placement.Homeless: "homeless",
 }
 
 // Why tells of one file; of a path where no file is, it tells where a new file of that name would belong.
@@ -69,7 +70,8 @@ func (p *Project) Why(file string, opts PlanOptions) (*Why, error) {
 		return nil, err
 	}
 	h, near := placement.Look(p.Convention, p.Tree, p.graph, placed, file)
-	w := &Why{Path: file, State: states[h.Kind], Home: h.Path, Line: h.Line, Because: h.Because, With: []string{}, Near: []NearMiss{}, Users: []Use{}, Uses: []Use{}, Edits: []string{}}
+	w := &Why{Path: file, State: states[h.Kind], Home: h.Path, Line: h.Line, Because: h.Because, With: []string{},
+		Near: []NearMiss{}, Users: []Use{}, Uses: []Use{}, Edits: []string{}}
 	if h.Leave == placement.Excused {
 		w.State = "excused"
 	}

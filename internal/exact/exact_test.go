@@ -23,7 +23,8 @@ type night struct {
 }
 
 func TestTextsComeBack(t *testing.T) {
-	for _, raw := range []string{"", "dome", "d\xf4me.ts", "\xff\xfe\x00\x80", "caf\u00e9", "\uefff", "a\uef80\xefb\uf000", "\ufffd", "\xed\xa0\x80", "\U0001F52D"} {
+	for _, raw := range []string{"", "dome", "d\xf4me.ts", "\xff\xfe\x00\x80", "caf\u00e9", "\uefff",
+		"a\uef80\xefb\uf000", "\ufffd", "\xed\xa0\x80", "\U0001F52D"} {
 		text := exact.Text(raw)
 		assert.True(t, utf8.ValidString(text), "%q", raw)
 		assert.Equal(t, raw, exact.Raw(text), "%q", raw)
@@ -35,7 +36,8 @@ func TestTextsComeBack(t *testing.T) {
 func TestValuesComeBack(t *testing.T) {
 	bad := "n\xefght\x1b[31m\x7f\u202e\u200b\u0085\U000E0041"
 	v := night{
-		Name: bad, More: []string{"x", bad}, By: map[string]any{bad: bad, "list": []any{bad, 1.0, nil}}, When: time.Date(2031, 3, 1, 0, 0, 0, 0, time.UTC),
+		Name: bad, More: []string{"x", bad}, By: map[string]any{bad: bad, "list": []any{bad, 1.0, nil}},
+		When: time.Date(2031, 3, 1, 0, 0, 0, 0, time.UTC),
 		Next: &night{Name: bad}, Bytes: []byte(bad), Said: map[string]string{bad: bad},
 	}
 	text, err := exact.Marshal(v, " ")

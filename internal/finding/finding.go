@@ -56,10 +56,11 @@ func Rules() []Rule {
 	return []Rule{
 		{
 			ID: Misplaced, Title: "stands elsewhere than the convention wants it",
-			Why:    "An entry of a shelf takes the file, and the file does not stand on that shelf.",
-			Before: "shelves: { panels: { at: src/panels/<panel|kebab>/, takes: [{ name: <panel>Panel.tsx }] } }\nsrc/components/SkyPanel.tsx",
-			After:  "src/panels/sky/SkyPanel.tsx",
-			Fix:    "crooked plan shows the move and what it rewrites; crooked straighten makes it.",
+			Why: "An entry of a shelf takes the file, and the file does not stand on that shelf.",
+			Before: "shelves: { panels: { at: src/panels/<panel|kebab>/, takes: [{ name: <panel>Panel.tsx }] } }\n" +
+				"src/components/SkyPanel.tsx",
+			After: "src/panels/sky/SkyPanel.tsx",
+			Fix:   "crooked plan shows the move and what it rewrites; crooked straighten makes it.",
 		},
 		{
 			ID: Homeless, Title: "no shelf takes it",
@@ -70,42 +71,53 @@ func Rules() []Rule {
 		},
 		{
 			ID: Misspelled, Title: "is not named as its shelf wants it",
-			Why:    "The shelf on which the file belongs says how its files and folders are named: in which case, like which patterns, or after what they declare.",
+			Why: "The shelf on which the file belongs says how its files and folders are named: in which case, " +
+				"like which patterns, or after what they declare.",
 			Before: "shelves: { parts: { at: src/parts/, names: { files: kebab } } }\nsrc/parts/StarChart.tsx",
 			After:  "src/parts/star-chart.tsx",
-			Fix:    "crooked plan --rename shows the new name and what it rewrites; crooked straighten --rename gives it.",
+			Fix: "crooked plan --rename shows the new name and what it rewrites; crooked straighten --rename gives " +
+				"it.",
 		},
 		{
 			ID: Missing, Title: "lacks a companion or a file that must be there",
-			Why:    "The shelf says that each of its files has this companion beside it, or that each of its instances has this file.",
+			Why: "The shelf says that each of its files has this companion beside it, or that each of its " +
+				"instances has this file.",
 			Before: "shelves: { parts: { at: src/parts/, beside: { must: [<name>.test.tsx] } } }\nsrc/parts/Card.tsx",
 			After:  "src/parts/Card.tsx\nsrc/parts/Card.test.tsx",
 			Fix:    "Write the file, or bring it there. crooked straighten writes what has a write: under must.",
 		},
 		{
 			ID: Overreach, Title: "uses what its shelf may not use",
-			Why:    "The shelf on which the file belongs says which shelves and libraries it may use, or that its instances are apart.",
-			Before: "shelves: { services: { at: src/services/, uses: [types] } }\nsrc/services/nightService.ts: import { Card } from '../parts/Card'",
-			After:  "what services needs of Card stands on types, or services has uses: [types, parts]",
-			Fix:    "Take the reference out, move what both need to a shelf that both may use, or let the shelf use it.",
+			Why: "The shelf on which the file belongs says which shelves and libraries it may use, or that its " +
+				"instances are apart.",
+			Before: "shelves: { services: { at: src/services/, uses: [types] } }\n" +
+				"src/services/nightService.ts: import { Card } from '../parts/Card'",
+			After: "what services needs of Card stands on types, or services has uses: [types, parts]",
+			Fix:   "Take the reference out, move what both need to a shelf that both may use, or let the shelf use it.",
 		},
 		{
 			ID: Backdoor, Title: "imports past the door of an instance",
-			Why:    "The shelf names one file of each instance that alone may be imported from outside, and this import leads to another.",
-			Before: "shelves: { modules: { at: src/modules/<module>/, door: index.ts } }\nsrc/App.tsx: import { NightList } from './modules/nights/parts/NightList'",
-			After:  "src/App.tsx: import { NightList } from './modules/nights'",
-			Fix:    "crooked straighten spells the import through the door where the door hands on every name that it brings; else hand the name on there.",
+			Why: "The shelf names one file of each instance that alone may be imported from outside, and this " +
+				"import leads to another.",
+			Before: "shelves: { modules: { at: src/modules/<module>/, door: index.ts } }\n" +
+				"src/App.tsx: import { NightList } from './modules/nights/parts/NightList'",
+			After: "src/App.tsx: import { NightList } from './modules/nights'",
+			Fix: "crooked straighten spells the import through the door where the door hands on every name that it " +
+				"brings; else hand the name on there.",
 		},
 		{
 			ID: Loop, Title: "instances use one another in a circle",
-			Why:    "One instance uses another that, directly or by way of others, uses it: neither can be read, moved or taken out alone.",
-			Before: "src/services/nightService.ts: import { Card } from '../parts/Card'\nsrc/parts/Card.tsx: import { nights } from '../services/nightService'",
-			After:  "Card gets its nights from whoever draws it, and parts use no services",
-			Fix:    "Take one of the references out, or move what both need to a third place.",
+			Why: "One instance uses another that, directly or by way of others, uses it: neither can be read, " +
+				"moved or taken out alone.",
+			Before: "src/services/nightService.ts: import { Card } from '../parts/Card'\n" +
+				"src/parts/Card.tsx: import { nights } from '../services/nightService'",
+			After: "Card gets its nights from whoever draws it, and parts use no services",
+			Fix:   "Take one of the references out, or move what both need to a third place.",
 		},
 		{
 			ID: Dangling, Title: "refers to what is not there",
-			Why:    "A reference that the language or format defines leads to no file of the project, and to none that git ignores.",
+			Why: "A reference that the language or format defines leads to no file of the project, and to none " +
+				"that git ignores.",
 			Before: "Dockerfile: COPY serve ./serve, and the folder is called server",
 			After:  "Dockerfile: COPY server ./server",
 			Fix:    "Write the missing file, or mend the reference.",
@@ -119,17 +131,20 @@ func Rules() []Rule {
 		},
 		{
 			ID: Leftover, Title: "still names what a straighten moved",
-			Why:    "When a straighten was done, this text still had the old name of something that it moved, and the line is still as it was. It is reported as long as the record of the straighten is kept.",
+			Why: "When a straighten was done, this text still had the old name of something that it moved, and the " +
+				"line is still as it was. It is reported as long as the record of the straighten is kept.",
 			Before: "README.md: Pages stand in src/screens, which a straighten moved to src/pages",
 			After:  "README.md: Pages stand in src/pages",
 			Fix:    "Set the text right by hand, or forget the straighten: crooked undo --forget.",
 		},
 		{
 			ID: Outdated, Title: "an exception that is over or excuses nothing",
-			Why:    "The exception's last day is over, or no file that it names breaks the rule any more. It still excuses what it excused.",
-			Before: "exceptions: [{ file: src/old/**, rule: misplaced, because: goes away with the old scheduler, until: 2026-03-01 }]",
-			After:  "the files in src/old/ are moved, and the exception is gone",
-			Fix:    "Set right what it excuses and take it out, or give it a new day.",
+			Why: "The exception's last day is over, or no file that it names breaks the rule any more. It still " +
+				"excuses what it excused.",
+			Before: "exceptions: [{ file: src/old/**, rule: misplaced, because: goes away with the old scheduler, " +
+				"until: 2026-03-01 }]",
+			After: "the files in src/old/ are moved, and the exception is gone",
+			Fix:   "Set right what it excuses and take it out, or give it a new day.",
 		},
 	}
 }

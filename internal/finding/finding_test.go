@@ -20,5 +20,6 @@ func TestRulesAreDescribed(t *testing.T) {
 func TestSort(t *testing.T) {
 	findings := []Finding{{Rule: Homeless, Path: "a"}, {Rule: Misplaced, Path: "c"}, {Rule: Misplaced, Path: "b"}}
 	Sort(findings)
-	assert.Equal(t, []Finding{{Rule: Misplaced, Path: "b"}, {Rule: Misplaced, Path: "c"}, {Rule: Homeless, Path: "a"}}, findings)
+	assert.Equal(t, []Finding{{Rule: Misplaced, Path: "b"}, {Rule: Misplaced, Path: "c"}, {Rule: Homeless, Path: "a"}},
+		findings)
 }

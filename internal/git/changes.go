@@ -63,7 +63,8 @@ func (w *WorkTree) differs(p string, e *indexed) bool {
 	}
 	// A file that was written when the index was may have changed since without a trace (git-racy). The time of the
 	// inode is the system's own: a program that sets a file's time back does not set it.
-	if uint32(info.Size) == e.size && info.Modified.Equal(e.modified) && info.Changed.Equal(e.changed) && uint32(info.ID.Inode) == e.inode && e.modified.Before(w.idx.at) {
+	if uint32(info.Size) == e.size && info.Modified.Equal(e.modified) && info.Changed.Equal(e.changed) &&
+		uint32(info.ID.Inode) == e.inode && e.modified.Before(w.idx.at) {
 		return false
 	}
 	if info.Mode&fs.ModeSymlink != 0 {
@@ -89,7 +90,8 @@ func (w *WorkTree) blob(content []byte) string {
 // Unfinished names what git is in the middle of, such as a merge; empty for nothing.
 func (w *WorkTree) Unfinished() string {
 	for _, sign := range []struct{ file, what string }{
-		{"MERGE_HEAD", "a merge"}, {"CHERRY_PICK_HEAD", "a cherry-pick"}, {"REVERT_HEAD", "a revert"}, {"rebase-merge", "a rebase"}, {"rebase-apply", "a rebase"}, {"BISECT_LOG", "a bisect"},
+		{"MERGE_HEAD", "a merge"}, {"CHERRY_PICK_HEAD", "a cherry-pick"}, {"REVERT_HEAD", "a revert"},
+		{"rebase-merge", "a rebase"}, {"rebase-apply", "a rebase"}, {"BISECT_LOG", "a bisect"},
 	} {
 		if _, err := os.Lstat(filepath.Join(w.dir, sign.file)); err == nil {
 			return sign.what

@@ -80,7 +80,8 @@ func (w *WorkTree) open() error {
 		return fmt.Errorf("its commondir can't be read: %w", err)
 	}
 	for _, p := range []string{
-		filepath.Join(w.dir, "HEAD"), filepath.Join(w.dir, "config.worktree"), filepath.Join(w.common, "packed-refs"), filepath.Join(w.common, "shallow"),
+		filepath.Join(w.dir, "HEAD"), filepath.Join(w.dir, "config.worktree"), filepath.Join(w.common, "packed-refs"),
+		filepath.Join(w.common, "shallow"),
 		filepath.Join(w.common, "objects", "info", "alternates"), filepath.Join(w.common, "info", "attributes"),
 		filepath.Join(w.common, "info", "exclude"),
 	} { // git itself reads these: it would wait for a pipe, and give up on a file that is too large
@@ -163,7 +164,8 @@ func Options(w *WorkTree) project.Options {
 		if err == nil {
 			opts.Outer = append(opts.Outer, project.IgnoreFile{Name: file, Prefix: prefix, Text: text})
 		} else if !errors.Is(err, fs.ErrNotExist) && !errors.Is(err, fs.ErrPermission) {
-			warn("the ignore file %q can't be read, so what it ignores is taken for a part of the project: %s", file, cause(err))
+			warn("the ignore file %q can't be read, so what it ignores is taken for a part of the project: %s", file,
+				cause(err))
 		}
 	}
 	file, read := excludesFile(w)

@@ -27,7 +27,8 @@ func repository(t *testing.T) string {
 	t.Setenv("XDG_CONFIG_HOME", filepath.Join(home, ".config"))
 	t.Setenv("GIT_CONFIG_NOSYSTEM", "1")
 	dir := t.TempDir()
-	projecttest.Write(t, dir, "-- .gitignore --\n*.log\nmade/\n-- a.txt --\none\n-- web/b.txt --\ntwo\n-- web/kept.log --\nkept\n-- web/c.txt --\nthree\n")
+	projecttest.Write(t, dir, "-- .gitignore --\n*.log\nmade/\n-- a.txt --\none\n-- web/b.txt --\ntwo\n"+
+		"-- web/kept.log --\nkept\n-- web/c.txt --\nthree\n")
 	run(t, dir, "init", "-q", "-b", "main")
 	run(t, dir, "add", "-f", ".")
 	run(t, dir, "commit", "-qm", "The first nights")
@@ -36,7 +37,8 @@ func repository(t *testing.T) string {
 
 func run(t *testing.T, dir string, args ...string) {
 	t.Helper()
-	all := append([]string{"-C", dir, "-c", "user.name=Observer", "-c", "user.email=observer@hilltop.example", "-c", "commit.gpgsign=false"}, args...)
+	all := append([]string{"-C", dir, "-c", "user.name=Observer", "-c", "user.email=observer@hilltop.example", "-c",
+		"commit.gpgsign=false"}, args...)
 	out, err := exec.Command("git", all...).CombinedOutput()
 	require.NoError(t, err, "%v: %s", args, out)
 }
@@ -90,16 +92,20 @@ func TestWhatIsIgnored(t *testing.T) {
 	write(t, dir, "web/mine.tmp", "x")
 	write(t, dir, "web/ours.bak", "x")
 	write(t, dir, "made/x.txt", "x")
-	assert.Equal(t, []string{".gitignore", "a.txt", "web/b.txt", "web/c.txt", "web/kept.log", "web/mine.tmp", "web/new.txt", "web/ours.bak"}, listed(t, dir))
-	assert.Equal(t, []string{"b.txt", "c.txt", "kept.log", "mine.tmp", "new.txt", "ours.bak"}, listed(t, filepath.Join(dir, "web")), "the rules of the folder above hold")
+	assert.Equal(t, []string{".gitignore", "a.txt", "web/b.txt", "web/c.txt", "web/kept.log", "web/mine.tmp",
+		"web/new.txt", "web/ours.bak"}, listed(t, dir))
+	assert.Equal(t, []string{"b.txt", "c.txt", "kept.log", "mine.tmp", "new.txt", "ours.bak"},
+		listed(t, filepath.Join(dir, "web")), "the rules of the folder above hold")
 
 	write(t, dir, ".git/info/exclude", "*.bak\n")
 	write(t, os.Getenv("HOME"), ".config/git/ignore", "*.tmp\n")
-	assert.Equal(t, []string{".gitignore", "a.txt", "web/b.txt", "web/c.txt", "web/kept.log", "web/new.txt"}, listed(t, dir))
+	assert.Equal(t, []string{".gitignore", "a.txt", "web/b.txt", "web/c.txt", "web/kept.log", "web/new.txt"},
+		listed(t, dir))
 
 	write(t, os.Getenv("HOME"), ".gitconfig", "[core]\n\texcludesFile = ~/mine\n[user]\n\texcludesfile = no\n")
 	write(t, os.Getenv("HOME"), "mine", "new.txt\n")
-	assert.Equal(t, []string{".gitignore", "a.txt", "web/b.txt", "web/c.txt", "web/kept.log", "web/mine.tmp"}, listed(t, dir), "the user's own file takes the place of git's default")
+	assert.Equal(t, []string{".gitignore", "a.txt", "web/b.txt", "web/c.txt", "web/kept.log", "web/mine.tmp"},
+		listed(t, dir), "the user's own file takes the place of git's default")
 }
 
 func TestModified(t *testing.T) {
@@ -125,7 +131,8 @@ func TestWhatGitIsInTheMiddleOf(t *testing.T) {
 	w := git.Find(dir)
 	assert.Empty(t, w.Unfinished())
 	assert.False(t, w.Detached())
-	for file, what := range map[string]string{"MERGE_HEAD": "a merge", "CHERRY_PICK_HEAD": "a cherry-pick", "REVERT_HEAD": "a revert", "rebase-merge": "a rebase", "BISECT_LOG": "a bisect"} {
+	for file, what := range map[string]string{"MERGE_HEAD": "a merge", "CHERRY_PICK_HEAD": "a cherry-pick",
+		"REVERT_HEAD": "a revert", "rebase-merge": "a rebase", "BISECT_LOG": "a bisect"} {
 		write(t, dir, ".git/"+file, "")
 		assert.Equal(t, what, w.Unfinished())
 		require.NoError(t, os.Remove(filepath.Join(dir, ".git", file)))
@@ -147,7 +154,8 @@ func TestLinkedWorkTree(t *testing.T) {
 	require.NotNil(t, w)
 	assert.Contains(t, w.Tracked(), "y.txt")
 	assert.NotContains(t, git.Find(dir).Tracked(), "y.txt")
-	assert.Equal(t, []string{".gitignore", "a.txt", "web/b.txt", "web/c.txt", "web/kept.log", "y.txt"}, listed(t, linked))
+	assert.Equal(t, []string{".gitignore", "a.txt", "web/b.txt", "web/c.txt", "web/kept.log", "y.txt"},
+		listed(t, linked))
 	assert.False(t, w.Detached())
 }
 

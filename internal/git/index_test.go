@@ -42,8 +42,11 @@ func TestFormsOfAnIndex(t *testing.T) {
 		"version 2": func(dir string) { run(t, dir, "update-index", "--index-version", "2") },
 		"version 3": func(dir string) { write(t, dir, "later.txt", ""); run(t, dir, "add", "-N", "later.txt") },
 		"version 4": func(dir string) { run(t, dir, "update-index", "--index-version", "4") },
-		"no sum":    func(dir string) { run(t, dir, "-c", "index.skipHash=true", "update-index", "--force-write-index") },
-		"split":     func(dir string) { run(t, dir, "update-index", "--split-index") },
+		"no sum": func(dir string) {
+			run(t, dir, "-c", "index.skipHash=true", "update-index",
+				"--force-write-index")
+		},
+		"split": func(dir string) { run(t, dir, "update-index", "--split-index") },
 		"split, then changed": func(dir string) {
 			run(t, dir, "config", "splitIndex.maxPercentChange", "100")
 			run(t, dir, "update-index", "--split-index")
@@ -84,7 +87,8 @@ func TestFormsOfAnIndex(t *testing.T) {
 			t.Run(name+" "+objects, func(t *testing.T) {
 				repository(t) // sets the environment
 				dir := t.TempDir()
-				if err := exec.Command("git", "init", "-q", "-b", "main", "--object-format="+objects, dir).Run(); err != nil {
+				if err := exec.Command("git", "init", "-q", "-b", "main", "--object-format="+objects,
+					dir).Run(); err != nil {
 					t.Skipf("this git knows no %s", objects)
 				}
 				write(t, dir, "a.txt", "one")
@@ -141,9 +145,11 @@ func TestDamagedIndex(t *testing.T) {
 	whole, err := os.ReadFile(p)
 	require.NoError(t, err)
 	for i := 0; i < len(whole); i += 3 {
-		for _, damaged := range [][]byte{whole[:i], append(append(slices.Clone(whole[:i]), whole[i]^0x40), whole[i+1:]...)} {
+		for _, damaged := range [][]byte{whole[:i], append(append(slices.Clone(whole[:i]), whole[i]^0x40),
+			whole[i+1:]...)} {
 			require.NoError(t, os.WriteFile(p, damaged, 0o644))
-			assert.ErrorContains(t, git.Find(dir).Problem(), "git's view of the project can't be read: its index can't be read", i)
+			assert.ErrorContains(t, git.Find(dir).Problem(),
+				"git's view of the project can't be read: its index can't be read", i)
 		}
 	}
 }

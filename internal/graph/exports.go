@@ -31,7 +31,8 @@ func (g *Graph) handsOnly(id project.FileID) bool {
 		return false
 	}
 	for i, t := range n.Targets {
-		if t.Kind == lang.ToFile && (n.Mentions[i].Kind.Is(lang.ReExports) || n.Mentions[i].Text == lang.Everything || len(outline.Exports) > 0) {
+		if t.Kind == lang.ToFile && (n.Mentions[i].Kind.Is(lang.ReExports) || n.Mentions[i].Text == lang.Everything ||
+			len(outline.Exports) > 0) {
 			return true
 		}
 	}
@@ -101,7 +102,8 @@ func (g *Graph) readHanded(id project.FileID) *handed {
 	if outline == nil {
 		return nil
 	}
-	h := &handed{own: map[string]bool{}, locals: map[string]string{}, exported: map[string][]way{}, imported: map[string][]way{}}
+	h := &handed{own: map[string]bool{}, locals: map[string]string{}, exported: map[string][]way{},
+		imported: map[string][]way{}}
 	h.own[lang.Everything] = outline.Own
 	for _, name := range outline.Given() {
 		h.own[name] = true
@@ -220,7 +222,8 @@ func (g *Graph) gives(id project.FileID, name string, seen map[given]bool, out *
 // Meant adds the files that a reference to a file means, as far as they are wanted: the file, and if it only hands on,
 // those behind it that declare the names which the reference brings. What can't be told means all that the file hands
 // on.
-func (g *Graph) Meant(r Reference, file project.FileID, wanted func(project.FileID) bool, out []project.FileID) []project.FileID {
+func (g *Graph) Meant(r Reference, file project.FileID, wanted func(project.FileID) bool,
+	out []project.FileID) []project.FileID {
 	add := func(ids ...project.FileID) {
 		for _, id := range ids {
 			if wanted(id) {
@@ -250,7 +253,8 @@ func (g *Graph) WritesEndings() bool {
 			n := &g.Files[id]
 			for i, t := range n.Targets {
 				m := &n.Mentions[i]
-				if t.Kind != lang.ToFile || !m.Kind.Is(lang.Brings) || !lang.IsRelative(m.Text) || !g.endings(g.Tree.Path(t.File)) {
+				if t.Kind != lang.ToFile || !m.Kind.Is(lang.Brings) || !lang.IsRelative(m.Text) ||
+					!g.endings(g.Tree.Path(t.File)) {
 					continue
 				}
 				if g.endings(m.Text) {

@@ -59,7 +59,8 @@ func Build(tree *project.Project, languages lang.Languages, declared *lang.Decla
 
 // Watch is Build that does not keep the contents of files: seen is called with that of each file that is scanned. It
 // must be safe to call on all cores.
-func Watch(tree *project.Project, languages lang.Languages, declared *lang.Declared, seen func(id project.FileID, content []byte)) *Graph {
+func Watch(tree *project.Project, languages lang.Languages, declared *lang.Declared,
+	seen func(id project.FileID, content []byte)) *Graph {
 	g := newGraph(tree, languages, declared)
 	g.seen = seen
 	return g.build()
@@ -103,7 +104,8 @@ func (g *Graph) Read(ids []project.FileID) (read []project.FileID) {
 // Rebuild makes the graph of an overlay. newID gives the new ID of each file of g's tree; changed are the new IDs of
 // files whose bytes differ, declared is what the convention says of the new tree. Files that g's tree does not have are
 // read.
-func (g *Graph) Rebuild(tree *project.Project, newID []project.FileID, changed map[project.FileID]bool, declared *lang.Declared) *Graph {
+func (g *Graph) Rebuild(tree *project.Project, newID []project.FileID, changed map[project.FileID]bool,
+	declared *lang.Declared) *Graph {
 	next := newGraph(tree, g.Languages, declared)
 	var ids []project.FileID
 	known := make([]bool, len(next.Files))
@@ -115,7 +117,8 @@ func (g *Graph) Rebuild(tree *project.Project, newID []project.FileID, changed m
 		switch {
 		case n.Family < 0:
 		case same && !changed[id]:
-			n.Mentions, n.outline, n.later, n.Err = g.Files[old].Mentions, g.Files[old].outline, g.Files[old].later, g.Files[old].Err
+			n.Mentions, n.outline, n.later, n.Err = g.Files[old].Mentions, g.Files[old].outline, g.Files[old].later,
+				g.Files[old].Err
 		default:
 			ids = append(ids, id)
 		}
@@ -231,7 +234,8 @@ func (g *Graph) Outline(id project.FileID) *lang.Outline {
 		whole := *g.Declared
 		whole.Certain = false
 		g.look(id, func(content []byte) {
-			found, _ := g.Languages.Scan(&g.Languages.Families[n.Family], g.Tree.Path(id), content, &whole) // what is wrong has been told
+			// what is wrong has been told
+			found, _ := g.Languages.Scan(&g.Languages.Families[n.Family], g.Tree.Path(id), content, &whole)
 			n.later.outline = found.Outline
 		})
 	})
@@ -305,7 +309,8 @@ func (g *Graph) lookAgain(id project.FileID, rules *lang.Rules) {
 	slices.SortStableFunc(all, func(a, b resolved) int { return a.mention.Span.Start - b.mention.Span.Start })
 	n.Mentions, n.Targets = make([]lang.Mention, 0, len(all)), make([]lang.Target, 0, len(all))
 	for _, r := range all {
-		if last := len(n.Mentions) - 1; last >= 0 && n.Mentions[last].Span.End > r.mention.Span.Start { // of two that overlap the one that leads somewhere
+		// of two that overlap the one that leads somewhere
+		if last := len(n.Mentions) - 1; last >= 0 && n.Mentions[last].Span.End > r.mention.Span.Start {
 			if n.Targets[last].Kind.Inside() || !r.target.Kind.Inside() {
 				continue
 			}
@@ -331,7 +336,8 @@ func (g *Graph) Resolver(m *lang.Mention) lang.Resolver { return g.known.Resolve
 // that its language knows of.
 func (g *Graph) Links(from project.FileID) (out []lang.Link) {
 	p := g.Tree.Path(from)
-	if owner, is := g.Tree.Lookup(g.Languages.Owner(p, func(p string) bool { _, is := g.Tree.Lookup(p); return is })); is {
+	if owner, is := g.Tree.Lookup(g.Languages.Owner(p,
+		func(p string) bool { _, is := g.Tree.Lookup(p); return is })); is {
 		out = append(out, lang.Link{To: owner, Why: "is a part of " + g.Tree.Path(owner) + ", by its name"})
 	}
 	for _, rules := range g.known.Rules() {

@@ -34,7 +34,9 @@ func TestComponents(t *testing.T) {
 }
 
 func TestReferencesAndWarnings(t *testing.T) {
-	tree := projecttest.Load(t, "-- a.vue --\n<script>import './b'</script><style>@import './c.css';</style><template><img src=\"./d.svg\"></template>\n-- b.ts --\nimport './b'\n-- c.css --\n-- d.svg --\n-- broken.json --\n{\n")
+	tree := projecttest.Load(t, "-- a.vue --\n<script>import './b'</script><style>@import "+
+		"'./c.css';</style><template><img src=\"./d.svg\"></template>\n-- b.ts --\nimport './b'\n-- c.css --\n"+
+		"-- d.svg --\n-- broken.json --\n{\n")
 	g := graph.Build(tree, all.Languages(), nil)
 	byPath := map[string]string{}
 	for id, refs := range g.References() {
@@ -44,7 +46,8 @@ func TestReferencesAndWarnings(t *testing.T) {
 		}
 		byPath[tree.Files[id].Path] = strings.Join(from, " ")
 	}
-	assert.Equal(t, map[string]string{"a.vue": "", "b.ts": "a.vue:1:17 b.ts:1:9", "c.css": "a.vue:1:46", "d.svg": "a.vue:1:83", "broken.json": ""}, byPath)
+	assert.Equal(t, map[string]string{"a.vue": "", "b.ts": "a.vue:1:17 b.ts:1:9", "c.css": "a.vue:1:46",
+		"d.svg": "a.vue:1:83", "broken.json": ""}, byPath)
 	require.Len(t, g.Warnings, 1)
 	assert.Contains(t, g.Warnings[0], "broken.json: not valid JSON")
 }
@@ -52,8 +55,11 @@ func TestReferencesAndWarnings(t *testing.T) {
 // What a file declares of the kinds that are asked for is known at once, and all else when somebody asks for it: in a
 // tree and in one that is laid over it.
 func TestDeclarations(t *testing.T) {
-	tree := projecttest.Load(t, "-- w/Card.tsx --\nimport { row } from './row'\nexport const Card = () => <p/>\nexport function far() {}\n-- w/row.ts --\nexport const row = 1\n-- w/all.ts --\nexport * from './Card'\n-- w/a.py --\nclass A: pass\n")
-	c, err := convention.Read("crooked.yaml", []byte("crooked: 1\nshelves: { a: { at: a/, from: [w/**], takes: [{ declares: component }] } }\n"))
+	tree := projecttest.Load(t, "-- w/Card.tsx --\nimport { row } from './row'\nexport const Card = () => <p/>\n"+
+		"export function far() {}\n-- w/row.ts --\nexport const row = 1\n-- w/all.ts --\nexport * from './Card'\n"+
+		"-- w/a.py --\nclass A: pass\n")
+	c, err := convention.Read("crooked.yaml",
+		[]byte("crooked: 1\nshelves: { a: { at: a/, from: [w/**], takes: [{ declares: component }] } }\n"))
 	require.NoError(t, err)
 	declared := lang.NewDeclared(c, false, nil)
 	declared.Certain = true
@@ -86,7 +92,8 @@ func TestDeclarations(t *testing.T) {
 	require.NoError(t, err)
 	next := g.Rebuild(over, newID, map[project.FileID]bool{newID[row]: true}, declared)
 	check(next)
-	assert.Equal(t, []lang.Declaration{{Name: "row", Kinds: lang.IsConstant, Exported: true, Offset: 20}}, next.Declarations(newID[row], lang.AnyKind))
+	assert.Equal(t, []lang.Declaration{{Name: "row", Kinds: lang.IsConstant, Exported: true, Offset: 20}},
+		next.Declarations(newID[row], lang.AnyKind))
 }
 
 // Each kind of mention has rules that answer for it, and only one.

@@ -27,14 +27,16 @@ func (e *TakenBackError) Error() string {
 	if len(e.Kept) == 0 {
 		return fmt.Sprintf("%s; all is as it was", e.Cause)
 	}
-	return fmt.Sprintf("%s; it was taken back, and what was changed meanwhile was kept:\n  %s", e.Cause, strings.Join(e.Kept, "\n  "))
+	return fmt.Sprintf("%s; it was taken back, and what was changed meanwhile was kept:\n  %s", e.Cause,
+		strings.Join(e.Kept, "\n  "))
 }
 
 func (e *TakenBackError) Unwrap() error { return e.Cause }
 
 // Apply carries the changes out: all of them, or after an error none. The lock must be held.
 func (j *Journal) Apply(title string, part Part, changes []Change, now time.Time) (*Record, error) {
-	c := &carrying{disk: j.disk, changes: changes, record: &Record{Version: formatVersion, Time: stampOf(now), Title: title, Run: part.Run, Step: part.Step, Left: part.Left}}
+	c := &carrying{disk: j.disk, changes: changes, record: &Record{Version: formatVersion, Time: stampOf(now),
+		Title: title, Run: part.Run, Step: part.Step, Left: part.Left}}
 	if err := c.prepare(); err != nil {
 		return nil, err
 	}
@@ -75,7 +77,8 @@ func (c *carrying) prepare() error {
 		}
 	}
 	r := c.record
-	r.Files, c.seen, c.fresh = make([]Entry, len(c.changes)), make([]rootfs.Info, len(c.changes)), make([]bool, len(c.changes))
+	r.Files, c.seen, c.fresh = make([]Entry, len(c.changes)), make([]rootfs.Info, len(c.changes)),
+		make([]bool, len(c.changes))
 	if err := parallel.Try(len(c.changes), func(i int) error { return c.look(i, leaving) }); err != nil {
 		return err
 	}
@@ -110,7 +113,8 @@ func (c *carrying) look(i int, leaving map[string][]string) error {
 		if taken(c.disk, change.To, leaving) {
 			return fmt.Errorf("something stands at %s already (git may ignore it)", show.Name(change.To))
 		}
-		c.record.Files[i] = Entry{To: change.To, Before: sum(nil), After: sum(change.After), NewSize: int64(len(change.After))}
+		c.record.Files[i] = Entry{To: change.To, Before: sum(nil), After: sum(change.After),
+			NewSize: int64(len(change.After))}
 		return nil
 	}
 	info, err := c.disk.Look(change.From)
@@ -137,7 +141,8 @@ func (c *carrying) look(i int, leaving map[string][]string) error {
 	}
 	c.seen[i], c.fresh[i] = info, isFresh(info)
 	c.record.Files[i] = Entry{
-		From: change.From, To: change.To, Before: before, After: after, Mode: info.Permissions(), UID: info.UID, GID: info.GID,
+		From: change.From, To: change.To, Before: before, After: after, Mode: info.Permissions(), UID: info.UID,
+		GID:      info.GID,
 		Modified: stampOf(info.Modified), ID: info.ID, Size: int64(len(content)), NewSize: size,
 	}
 	return nil
@@ -427,7 +432,8 @@ func (c *carrying) same(i int, p string) error {
 
 func (c *carrying) compare(i int, p string, info rootfs.Info, unchanged bool) error {
 	seen := &c.seen[i]
-	if unchanged && !c.fresh[i] && info.ID == seen.ID && info.Size == seen.Size && info.Modified.Equal(seen.Modified) && info.IsRegular() {
+	if unchanged && !c.fresh[i] && info.ID == seen.ID && info.Size == seen.Size && info.Modified.Equal(seen.Modified) &&
+		info.IsRegular() {
 		return nil
 	}
 	if !info.IsRegular() {
@@ -451,7 +457,8 @@ func (c *carrying) meanwhile(i int) error {
 func (c *carrying) arrived(i int) error {
 	if to := c.changes[i].To; to != "" {
 		if info, err := c.disk.Look(to); err != nil || !info.IsRegular() {
-			return fmt.Errorf("%s is gone again: somebody moved it, or a folder above it, while the straighten ran", show.Name(to))
+			return fmt.Errorf("%s is gone again: somebody moved it, or a folder above it, while the straighten ran",
+				show.Name(to))
 		}
 	}
 	if c.changes[i].From != "" && c.record.Files[i].keepsOld() {

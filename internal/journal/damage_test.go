@@ -60,7 +60,8 @@ func TestEveryBitOfAJournalMayBeWrong(t *testing.T) {
 			found, err := of(m).Verify()
 			require.NoError(t, err, name)
 			noticed := slices.ContainsFunc(found, func(v Verified) bool { return len(v.Wrong) > 0 })
-			if !strings.Contains(p, "/held/") { // what is held is a copy, and another's changes of it are looked at by the undo
+			// what is held is a copy, and another's changes of it are looked at by the undo
+			if !strings.Contains(p, "/held/") {
 				require.True(t, noticed, "%s: it was not reported", name)
 			}
 			kept, err := undone(m)
@@ -117,7 +118,9 @@ func TestEveryFileOfAJournalMayBeMissing(t *testing.T) {
 			} else if len(kept) == 0 {
 				require.NotContains(t, p, "/state")
 				for place, was := range old { // what was edited comes back from the pack, save its extended attributes
-					require.Equal(t, was[strings.LastIndex(was, " "):], m.shown()[place][strings.LastIndex(m.shown()[place], " "):], "%s without %s: %s", state, p, place)
+					require.Equal(t, was[strings.LastIndex(was, " "):],
+						m.shown()[place][strings.LastIndex(m.shown()[place], " "):], "%s without %s: %s", state, p,
+						place)
 				}
 			}
 		}

@@ -37,7 +37,8 @@ func same(t *testing.T, old, now map[string]string, format string, args ...any) 
 		}
 	}
 	slices.Sort(differ)
-	t.Fatalf("%s: %d places differ:\n%s", fmt.Sprintf(format, args...), len(differ), strings.Join(differ[:min(5, len(differ))], "\n"))
+	t.Fatalf("%s: %d places differ:\n%s", fmt.Sprintf(format, args...), len(differ),
+		strings.Join(differ[:min(5, len(differ))], "\n"))
 }
 
 // large makes a disk and changes of every kind: files that move, that change, both, that swap, that follow one another,
@@ -49,10 +50,12 @@ func large() (*memory, []Change) {
 	for i := range 24 {
 		old := fmt.Sprintf("old/%d/f%d.ts", i%4, i)
 		put(old, fmt.Sprint("content ", i))
-		all = append(all, change(old, fmt.Sprintf("new/%d/f%d.ts", i%3, i), fmt.Sprint("content ", i), fmt.Sprint("content ", i)))
+		all = append(all, change(old, fmt.Sprintf("new/%d/f%d.ts", i%3, i), fmt.Sprint("content ", i),
+			fmt.Sprint("content ", i)))
 		both := fmt.Sprintf("both/f%d.ts", i)
 		put(both, fmt.Sprint("both ", i))
-		all = append(all, change(both, fmt.Sprintf("new/both/f%d.ts", i), fmt.Sprint("both ", i), fmt.Sprint("both, edited ", i)))
+		all = append(all, change(both, fmt.Sprintf("new/both/f%d.ts", i), fmt.Sprint("both ", i),
+			fmt.Sprint("both, edited ", i)))
 		edited := fmt.Sprintf("edited/f%d.ts", i)
 		put(edited, fmt.Sprint("before ", i))
 		all = append(all, change(edited, edited, fmt.Sprint("before ", i), fmt.Sprint("after ", i)))
@@ -222,8 +225,10 @@ func TestFoldingFileSystem(t *testing.T) {
 		m.put("Parts/De\u0301ep/X.ts", "deep")
 		m.files[m.key(Folder)] = m.file(Folder, fs.ModeDir|0o700, nil)
 		return m, []Change{
-			change("Card.ts", "card.ts", "card", "card"), change("caf\u00e9.ts", "cafe\u0301.ts", "coffee", "coffee"), change("Both.ts", "both.ts", "both", "both, edited"),
-			change("Parts/Dome.ts", "parts/dome.ts", "dome", "dome, edited"), change("Parts/lens.ts", "parts/new/lens.ts", "lens", "lens"),
+			change("Card.ts", "card.ts", "card", "card"), change("caf\u00e9.ts", "cafe\u0301.ts", "coffee", "coffee"),
+			change("Both.ts", "both.ts", "both", "both, edited"),
+			change("Parts/Dome.ts", "parts/dome.ts", "dome", "dome, edited"),
+			change("Parts/lens.ts", "parts/new/lens.ts", "lens", "lens"),
 			change("Parts/De\u0301ep/X.ts", "parts/d\u00e9ep/X.ts", "deep", "deep"),
 			change("a/One.ts", "a/two.ts", "one", "one"), change("a/Two.ts", "a/one.ts", "two", "two, edited"),
 		}
@@ -232,8 +237,10 @@ func TestFoldingFileSystem(t *testing.T) {
 	_, err := of(m).Apply("whole", Part{}, all, when)
 	require.NoError(t, err)
 	now := m.shown()
-	for p, content := range map[string]string{"card.ts": "card", "cafe\u0301.ts": "coffee", "both.ts": "both, edited", "a/two.ts": "one", "a/one.ts": "two, edited",
-		"parts/dome.ts": "dome, edited", "parts/new/lens.ts": "lens", "parts/d\u00e9ep/X.ts": "deep", "parts/stays.ts": "stays",
+	for p, content := range map[string]string{"card.ts": "card", "cafe\u0301.ts": "coffee", "both.ts": "both, edited",
+		"a/two.ts": "one", "a/one.ts": "two, edited",
+		"parts/dome.ts": "dome, edited", "parts/new/lens.ts": "lens", "parts/d\u00e9ep/X.ts": "deep",
+		"parts/stays.ts": "stays",
 	} {
 		assert.Contains(t, now[p], content, p)
 	}
@@ -265,6 +272,7 @@ func TestFoldingFileSystem(t *testing.T) {
 	m, _ = make()
 	_, err = of(m).Apply("taken", Part{}, []Change{change("Card.ts", "BOTH.ts", "card", "card")}, when)
 	require.ErrorContains(t, err, "something stands at BOTH.ts already")
-	_, err = of(m).Apply("clash", Part{}, []Change{change("Parts/Dome.ts", "parts/Dome.ts", "dome", "dome"), change("Parts/lens.ts", "PARTS/lens.ts", "lens", "lens")}, when)
+	_, err = of(m).Apply("clash", Part{}, []Change{change("Parts/Dome.ts", "parts/Dome.ts", "dome", "dome"),
+		change("Parts/lens.ts", "PARTS/lens.ts", "lens", "lens")}, when)
 	require.ErrorContains(t, err, "PARTS and parts are one folder on this file system")
 }

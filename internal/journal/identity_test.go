@@ -58,7 +58,8 @@ func identities(t *testing.T, dir string) map[string]identity {
 func TestUndoGivesBackTheVeryFiles(t *testing.T) {
 	dir := lay(t)
 	owner := 0
-	for _, p := range []string{"a.ts", "in", "in/b.ts", "in/deep", "in/deep/c.ts", "in/mark", "x.ts", "y.ts", "Case.ts", "stays.ts", "chain/1", "chain/2"} {
+	for _, p := range []string{"a.ts", "in", "in/b.ts", "in/deep", "in/deep/c.ts", "in/mark", "x.ts", "y.ts", "Case.ts",
+		"stays.ts", "chain/1", "chain/2"} {
 		at := filepath.Join(dir, p)
 		owner++
 		_ = unix.Setxattr(at, "user.note", []byte("of "+p), 0)
@@ -71,7 +72,8 @@ func TestUndoGivesBackTheVeryFiles(t *testing.T) {
 			require.NoError(t, os.Chmod(at, fs.ModeSetgid|fs.ModeSticky|0o751))
 			continue
 		}
-		require.NoError(t, os.Chmod(at, fs.FileMode(0o600+owner%8)|map[bool]fs.FileMode{true: fs.ModeSetgid}[owner%2 == 0]))
+		require.NoError(t, os.Chmod(at,
+			fs.FileMode(0o600+owner%8)|map[bool]fs.FileMode{true: fs.ModeSetgid}[owner%2 == 0]))
 		require.NoError(t, os.Link(at, filepath.Join(dir, "link-"+filepath.Base(p))))
 		require.NoError(t, os.Chtimes(at, time.Time{}, time.Date(2400, 1, owner, 1, 2, 3, 456789, time.UTC)))
 	}
@@ -81,7 +83,8 @@ func TestUndoGivesBackTheVeryFiles(t *testing.T) {
 		locked(t, dir, disk, func() {
 			r, err := of(disk).Apply("test", Part{}, changes(), when)
 			require.NoError(t, err)
-			for from, to := range map[string]string{"a.ts": "new/a.ts", "x.ts": "y.ts", "chain/1": "chain/2", "Case.ts": "case.ts"} {
+			for from, to := range map[string]string{"a.ts": "new/a.ts", "x.ts": "y.ts", "chain/1": "chain/2",
+				"Case.ts": "case.ts"} {
 				assert.Equal(t, old[from].inode, identities(t, dir)[to].inode, "a moved file is the same file")
 			}
 			for from, to := range map[string]string{"in/b.ts": "new/b.ts", "y.ts": "x.ts", "stays.ts": "stays.ts"} {
@@ -100,7 +103,8 @@ func TestUndoGivesBackTheVeryFiles(t *testing.T) {
 		assert.Equal(t, contents, projecttest.Read(t, dir), how)
 		now := identities(t, dir)
 		for p, one := range old {
-			if how != "whole" { // what was edited is written anew: its links and extended attributes are lost with the file
+			// what was edited is written anew: its links and extended attributes are lost with the file
+			if how != "whole" {
 				one.inode, one.links, one.note = now[p].inode, now[p].links, now[p].note
 			}
 			assert.Equal(t, one, now[p], "%s, %s", p, how)

@@ -306,7 +306,8 @@ func (j *Journal) discard(r *Record) error {
 // removeEmpty deletes a folder if it is empty. One that may not be deleted stays as well.
 func removeEmpty(disk Disk, dir string) error {
 	err := disk.Remove(dir)
-	for _, stays := range []error{fs.ErrNotExist, fs.ErrExist, fs.ErrPermission, syscall.ENOTEMPTY, syscall.EBUSY, syscall.ENOTDIR, rootfs.ErrLink, rootfs.ErrGuarded} {
+	for _, stays := range []error{fs.ErrNotExist, fs.ErrExist, fs.ErrPermission, syscall.ENOTEMPTY, syscall.EBUSY,
+		syscall.ENOTDIR, rootfs.ErrLink, rootfs.ErrGuarded} {
 		if errors.Is(err, stays) {
 			return nil
 		}

@@ -111,7 +111,8 @@ func TestApplyAndUndo(t *testing.T) {
 	})
 	now := projecttest.Read(t, dir)
 	for p, want := range map[string]string{
-		"new/a.ts": "one\n", "new/b.ts": "two, edited\n", "new/er/c.ts": "three\n", "x.ts": "swap y, edited\n", "y.ts": "swap x\n", "case.ts": "case\n",
+		"new/a.ts": "one\n", "new/b.ts": "two, edited\n", "new/er/c.ts": "three\n", "x.ts": "swap y, edited\n",
+		"y.ts": "swap x\n", "case.ts": "case\n",
 		"stays.ts": "edited\n", "chain/2": "first\n", "chain/3": "second, edited\n",
 		"new/folder/index.ts": "written\n", "new/empty": "", "a.ts": "written where another left\n",
 	} {
@@ -168,7 +169,8 @@ func TestWhatWasChangedByHandIsKept(t *testing.T) {
 		out, err := undoLast(disk)
 		require.NoError(t, err)
 		require.Len(t, out.Kept, 3)
-		assert.Contains(t, out.Kept[0], "new/a.ts was changed after the move; it was left there, and its old content is at a.ts again")
+		assert.Contains(t, out.Kept[0],
+			"new/a.ts was changed after the move; it was left there, and its old content is at a.ts again")
 		assert.Contains(t, out.Kept[1], "new/folder/index.ts was written by the straighten and changed afterwards")
 		assert.Contains(t, out.Kept[2], "stays.ts was changed afterwards")
 		_, err = undoLast(disk)
@@ -251,7 +253,8 @@ func TestTamperedRecordsAreRefused(t *testing.T) {
 		require.NoError(t, os.MkdirAll(folder, 0o755))
 		record := fmt.Sprintf(`{"version": 2, "files": [{"from": %q, "to": "a.ts"}]}`, evil)
 		require.NoError(t, os.WriteFile(filepath.Join(folder, recordFile), []byte(record), 0o644))
-		require.NoError(t, os.WriteFile(filepath.Join(folder, stateFile), of(disk).stateText(Done, sum([]byte(record))), 0o644))
+		require.NoError(t, os.WriteFile(filepath.Join(folder, stateFile), of(disk).stateText(Done, sum([]byte(record))),
+			0o644))
 		_, err := undoLast(disk)
 		assert.ErrorContains(t, err, "no path below the project's root", evil)
 	}
@@ -405,7 +408,8 @@ func (r *refusing) Place(from, to string) error {
 // A straighten in steps has a record a step: it is taken back whole, from a step on, or after a crash the step that was
 // not finished alone.
 func TestSteps(t *testing.T) {
-	moves := []Change{change("a.ts", "1/a.ts", "one\n", "one\n"), change("1/a.ts", "2/a.ts", "one\n", "two\n"), change("2/a.ts", "3/a.ts", "two\n", "two\n")}
+	moves := []Change{change("a.ts", "1/a.ts", "one\n", "one\n"), change("1/a.ts", "2/a.ts", "one\n", "two\n"),
+		change("2/a.ts", "3/a.ts", "two\n", "two\n")}
 	start := func(t *testing.T) (string, *rootfs.FS) {
 		dir := lay(t)
 		disk := open(t, dir)
@@ -424,7 +428,8 @@ func TestSteps(t *testing.T) {
 		undone int
 		at     string // where a.ts is then
 		z      bool   // whether the straighten before stays
-	}{{Range{}, 3, "a.ts", true}, {Range{Step: 2}, 2, "1/a.ts", true}, {Range{Step: 3}, 1, "2/a.ts", true}, {Range{All: true}, 4, "a.ts", false}} {
+	}{{Range{}, 3, "a.ts", true}, {Range{Step: 2}, 2, "1/a.ts", true}, {Range{Step: 3}, 1, "2/a.ts", true},
+		{Range{All: true}, 4, "a.ts", false}} {
 		dir, disk := start(t)
 		locked(t, dir, disk, func() {
 			out, err := of(disk).Undo(c.how)

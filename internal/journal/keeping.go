@@ -53,7 +53,10 @@ func (j *Journal) Extract(p string) ([]byte, error) {
 		return nil, err
 	}
 	for _, r := range slices.Backward(records) {
-		if i := slices.IndexFunc(r.Files, func(f Entry) bool { return f.From == p || f.From != "" && f.To == p }); i >= 0 && r.Damage == nil {
+		if i := slices.IndexFunc(r.Files, func(f Entry) bool {
+			return f.From == p ||
+				f.From != "" && f.To == p
+		}); i >= 0 && r.Damage == nil {
 			if old, _, err := r.readPack(j.disk); err == nil && old[i] != nil {
 				return old[i], nil
 			}

@@ -36,7 +36,8 @@ type BusyError struct {
 
 func (e *BusyError) Error() string {
 	if e.Holder == "" {
-		return fmt.Sprintf("another crooked is at work in %s or in a project below it; wait until it has ended", e.Folder)
+		return fmt.Sprintf("another crooked is at work in %s or in a project below it; wait until it has ended",
+			e.Folder)
 	}
 	return fmt.Sprintf("another crooked is at work in %s (%s); wait until it has ended", e.Folder, e.Holder)
 }

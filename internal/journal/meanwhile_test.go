@@ -14,13 +14,16 @@ import (
 // few makes a disk and changes of every kind, one of each.
 func few() (*memory, []Change) {
 	m := newMemory()
-	for p, content := range map[string]string{"old/a.ts": "a", "old/b.ts": "b", "c.ts": "c", "x.ts": "x", "y.ts": "y", "gone/mark": "", "far/d.ts": "d"} {
+	for p, content := range map[string]string{"old/a.ts": "a", "old/b.ts": "b", "c.ts": "c", "x.ts": "x", "y.ts": "y",
+		"gone/mark": "", "far/d.ts": "d"} {
 		m.put(p, content)
 	}
 	m.files[Folder] = m.file(Folder, 0o700|1<<31, nil)
 	return m, []Change{
-		change("old/a.ts", "new/a.ts", "a", "a"), change("old/b.ts", "new/b.ts", "b", "b, edited"), change("c.ts", "c.ts", "c", "c, edited"),
-		change("x.ts", "y.ts", "x", "x"), change("y.ts", "x.ts", "y", "y, edited"), change("gone/mark", "", "", ""), change("", "new/index.ts", "", "index"),
+		change("old/a.ts", "new/a.ts", "a", "a"), change("old/b.ts", "new/b.ts", "b", "b, edited"),
+		change("c.ts", "c.ts", "c", "c, edited"),
+		change("x.ts", "y.ts", "x", "x"), change("y.ts", "x.ts", "y", "y, edited"), change("gone/mark", "", "", ""),
+		change("", "new/index.ts", "", "index"),
 		change("far/d.ts", "old/a.ts", "d", "d"),
 	}
 }
@@ -68,7 +71,8 @@ func (w *meanwhile) watch(m *memory) {
 // lost: an editor that saves by a new file, a program that writes into the file, one that makes a new file and one that
 // takes a file away. And no old content is, save one that they destroyed themselves.
 func TestWhatSomebodySavesMeanwhileIsNeverLost(t *testing.T) {
-	places := []string{"old/a.ts", "new/a.ts", "old/b.ts", "new/b.ts", "c.ts", "x.ts", "y.ts", "new/index.ts", "gone/mark", "far/d.ts"}
+	places := []string{"old/a.ts", "new/a.ts", "old/b.ts", "new/b.ts", "c.ts", "x.ts", "y.ts", "new/index.ts",
+		"gone/mark", "far/d.ts"}
 	acts := map[string]func(m *memory, p string){
 		"saved":   func(m *memory, p string) { m.save(p, mine) },
 		"written": func(m *memory, p string) { m.write(p, mine) },
@@ -81,7 +85,8 @@ func TestWhatSomebodySavesMeanwhileIsNeverLost(t *testing.T) {
 				for _, p := range places {
 					for n := 0; ; n++ {
 						w := &meanwhile{what: what, place: p, before: n, act: act}
-						if name := fmt.Sprintf("%s: %s %s before operation %d (exchange: %t)", during, p, what, n, !plain); !w.run(t, name, during, plain) {
+						if name := fmt.Sprintf("%s: %s %s before operation %d (exchange: %t)", during, p, what, n,
+							!plain); !w.run(t, name, during, plain) {
 							break
 						}
 						runs++
@@ -131,9 +136,11 @@ func (w *meanwhile) nothingLost(t *testing.T, m *memory, name string, said []str
 		for _, shown := range m.shown() {
 			seen = seen || strings.HasSuffix(shown, mine)
 		}
-		require.True(t, seen || strings.Contains(strings.Join(said, "\n"), Folder), "%s: it is in the journal alone, and nobody says so: %q", name, said)
+		require.True(t, seen || strings.Contains(strings.Join(said, "\n"), Folder),
+			"%s: it is in the journal alone, and nobody says so: %q", name, said)
 	}
-	for p, old := range map[string]string{"old/a.ts": "a", "old/b.ts": "b", "c.ts": "c", "x.ts": "x", "y.ts": "y", "far/d.ts": "d"} {
+	for p, old := range map[string]string{"old/a.ts": "a", "old/b.ts": "b", "c.ts": "c", "x.ts": "x", "y.ts": "y",
+		"far/d.ts": "d"} {
 		if old == w.loses || m.somewhere(old) {
 			continue
 		}

@@ -119,7 +119,8 @@ func (m *memory) Look(p string) (rootfs.Info, error) {
 	if f == nil {
 		return rootfs.Info{}, m.missing(p)
 	}
-	return rootfs.Info{Mode: f.mode, Size: f.Size(), Modified: f.modified, Changed: time.Unix(0, f.changed), ID: rootfs.FileID{Device: 1, Inode: f.number}, UID: f.uid}, nil
+	return rootfs.Info{Mode: f.mode, Size: f.Size(), Modified: f.modified, Changed: time.Unix(0, f.changed),
+		ID: rootfs.FileID{Device: 1, Inode: f.number}, UID: f.uid}, nil
 }
 
 // missing is the error for a path that is not there: a file may stand where a folder should.
@@ -228,7 +229,8 @@ func (m *memory) rename(from, to string) error {
 	if f == nil || m.at(path.Dir(to)) == nil {
 		return m.missing(from)
 	}
-	if m.key(from) == m.key(to) { // some systems give the file its new name, others do nothing: so nobody may count on it
+	// some systems give the file its new name, others do nothing: so nobody may count on it
+	if m.key(from) == m.key(to) {
 		return nil
 	}
 	f.changed = m.tick()
@@ -263,7 +265,8 @@ func (m *memory) Remove(p string) error {
 	if f.IsDir() {
 		for name := range m.files {
 			if path.Dir(name) == m.key(p) && name != "." {
-				return &fs.PathError{Op: "remove", Path: p, Err: syscall.ENOTEMPTY} // asked of often, and changes nothing
+				// asked of often, and changes nothing
+				return &fs.PathError{Op: "remove", Path: p, Err: syscall.ENOTEMPTY}
 			}
 		}
 	}
@@ -333,7 +336,8 @@ func (m *memory) Attributes(p string) (rootfs.Attributes, error) {
 	if f == nil {
 		return rootfs.Attributes{}, m.missing(p)
 	}
-	return rootfs.Attributes{Mode: f.mode &^ fs.ModeDir, UID: f.uid, Extended: map[string][]byte{"user.note": []byte(f.extended)}}, nil
+	return rootfs.Attributes{Mode: f.mode &^ fs.ModeDir, UID: f.uid,
+		Extended: map[string][]byte{"user.note": []byte(f.extended)}}, nil
 }
 
 func (m *memory) SetAttributes(p string, a rootfs.Attributes) error {
@@ -369,7 +373,8 @@ func (m *memory) shown() map[string]string {
 			p = key
 		}
 		if p != Folder && !strings.HasPrefix(p, Folder+"/") {
-			out[p] = fmt.Sprintf("%s %d %s %s %s", f.mode, f.uid, f.extended, f.modified.UTC().Format(time.DateTime), f.content)
+			out[p] = fmt.Sprintf("%s %d %s %s %s", f.mode, f.uid, f.extended, f.modified.UTC().Format(time.DateTime),
+				f.content)
 		}
 	}
 	return out
@@ -406,7 +411,8 @@ func (m *memory) write(p, content string) {
 
 // clone is a copy of the disk as it is, without faults.
 func (m *memory) clone() *memory {
-	out := &memory{files: make(map[string]*memoryFile, len(m.files)), folds: m.folds, plain: m.plain, clock: m.clock, numbers: m.numbers}
+	out := &memory{files: make(map[string]*memoryFile, len(m.files)), folds: m.folds, plain: m.plain, clock: m.clock,
+		numbers: m.numbers}
 	for p, f := range m.files {
 		copied := *f
 		out.files[p] = &copied

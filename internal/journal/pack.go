@@ -49,7 +49,8 @@ func (r *Record) readPack(disk Disk) (old [][]byte, damaged []string, err error)
 	old = make([][]byte, len(r.Files))
 	parallel.Do(len(r.Files), func(i int) {
 		f := &r.Files[i]
-		if f.From == "" || f.Offset < 0 || f.Size < 0 || f.Offset > int64(len(pack)) || f.Size > int64(len(pack))-f.Offset {
+		if f.From == "" || f.Offset < 0 || f.Size < 0 || f.Offset > int64(len(pack)) ||
+			f.Size > int64(len(pack))-f.Offset {
 			return
 		}
 		if content := pack[f.Offset : f.Offset+f.Size]; sum(content) == f.Before {
@@ -63,7 +64,8 @@ func (r *Record) readPack(disk Disk) (old [][]byte, damaged []string, err error)
 			continue
 		}
 		head := packLine(f)
-		if old[i] == nil || at+int64(len(head)) != f.Offset || !bytes.Equal(pack[at:f.Offset], head) || f.Offset+f.Size >= int64(len(pack)) || pack[f.Offset+f.Size] != '\n' {
+		if old[i] == nil || at+int64(len(head)) != f.Offset || !bytes.Equal(pack[at:f.Offset], head) ||
+			f.Offset+f.Size >= int64(len(pack)) || pack[f.Offset+f.Size] != '\n' {
 			damaged = append(damaged, f.From)
 		}
 		at = f.Offset + f.Size + 1
@@ -89,7 +91,8 @@ func findInPack(pack []byte, p string) ([]byte, bool) {
 		}
 		var size int64
 		var hash, quoted string
-		if n, err := fmt.Sscanf(string(line[:min(len(line), 1<<16)]), "%d %s %q", &size, &hash, &quoted); err != nil && err != io.EOF || n != 3 {
+		if n, err := fmt.Sscanf(string(line[:min(len(line), 1<<16)]), "%d %s %q", &size, &hash, &quoted); err != nil &&
+			err != io.EOF || n != 3 {
 			continue
 		}
 		if quoted == p && size >= 0 && size <= int64(len(rest)) && sum(rest[:size]) == hash {

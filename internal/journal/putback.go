@@ -32,7 +32,8 @@ func (u *undoing) takeAway() error {
 		}
 		ours := now == newOne || now == oldOne && !f.edits()
 		leaver, crossed := u.froms[u.key(f.To)]
-		if crossed = crossed && leaver != i; crossed && (!ours || info.ID == u.record.Files[leaver].ID && info.ID != f.ID) {
+		if crossed = crossed && leaver != i; crossed &&
+			(!ours || info.ID == u.record.Files[leaver].ID && info.ID != f.ID) {
 			return "", nil // the other's file, which has not left yet or is back; else putBack tells of it
 		}
 		_, wanted := u.tos[u.key(f.From)]
@@ -44,9 +45,11 @@ func (u *undoing) takeAway() error {
 		case u.begun && f.From != "" && !f.edits() && info.ID == f.ID && info.ID != (rootfs.FileID{}):
 			return changedMeanwhile(f.From), u.disk.Place(f.To, f.From)
 		case f.From == "":
-			return fmt.Sprintf("%s was written by the straighten and changed afterwards; it was left there", show.Name(f.To)), nil
+			return fmt.Sprintf("%s was written by the straighten and changed afterwards; it was left there",
+				show.Name(f.To)), nil
 		}
-		return fmt.Sprintf("%s was changed after the move; it was left there, and its old content is at %s again", show.Name(f.To), show.Name(f.From)), nil
+		return fmt.Sprintf("%s was changed after the move; it was left there, and its old content is at %s again",
+			show.Name(f.To), show.Name(f.From)), nil
 	})
 }
 
@@ -62,7 +65,8 @@ func (u *undoing) bringBack(i int, f *Entry, info rootfs.Info, crossed bool) (st
 			return "", err
 		}
 		if there, _, err := u.at(f.From, i); err != nil || there != oldOne {
-			return fmt.Sprintf("something else stands at %s; the file was left at %s", show.Name(f.From), show.Name(f.To)), err
+			return fmt.Sprintf("something else stands at %s; the file was left at %s", show.Name(f.From),
+				show.Name(f.To)), err
 		}
 	}
 	held := u.record.heldPath(i)
@@ -95,7 +99,8 @@ func changedMeanwhile(p string) string {
 
 // alike says whether a file is as it was looked at before, as far as its number, size and time tell.
 func alike(now, before rootfs.Info) bool {
-	return now.ID == before.ID && now.Size == before.Size && now.Modified.Equal(before.Modified) && now.IsRegular() && !isFresh(before)
+	return now.ID == before.ID && now.Size == before.Size && now.Modified.Equal(before.Modified) && now.IsRegular() &&
+		!isFresh(before)
 }
 
 // takeWritten takes what the straighten wrote out of its place, and puts it back if it is not that any more.
@@ -136,7 +141,8 @@ func (u *undoing) checkTaken(i int, p string, info rootfs.Info, back func() erro
 		return fmt.Sprintf("%s was changed meanwhile; what was saved is in %s", show.Name(p), show.Name(to)), nil
 	}
 	u.taken[i] = rootfs.Info{}
-	return fmt.Sprintf("%s was changed meanwhile; it was left as it is, and its old content stays in the journal", show.Name(p)), nil
+	return fmt.Sprintf("%s was changed meanwhile; it was left as it is, and its old content stays in the journal",
+		show.Name(p)), nil
 }
 
 // putBack gives every old place its old file.
@@ -160,7 +166,8 @@ func (u *undoing) putBack() error {
 			}
 			return told, u.disk.Place(from, f.From)
 		}
-		return fmt.Sprintf("%s was changed afterwards; it was left as it is, and its old content stays in the journal: crooked undo --extract writes it out", show.Name(f.From)), nil
+		return fmt.Sprintf("%s was changed afterwards; it was left as it is, and its old content stays in the "+
+			"journal: crooked undo --extract writes it out", show.Name(f.From)), nil
 	})
 }
 

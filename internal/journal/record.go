@@ -166,7 +166,8 @@ type ForeignError struct{ Record *Record }
 
 func (e *ForeignError) Error() string {
 	return fmt.Sprintf(`record %d of the journal in %s was not made here by you: it may have come with the project, and undo would write what it says.
-If it came with the project, delete the folder %s; if you trust it, say crooked undo --trust`, e.Record.Number(), recordsFolder, Folder)
+If it came with the project, delete the folder %s; if you trust it, say crooked undo --trust`, e.Record.Number(),
+		recordsFolder, Folder)
 }
 
 // Usable gives the reason why a record can't be taken back; nil for none.

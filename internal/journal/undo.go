@@ -99,14 +99,16 @@ func (r Range) of(records []*Record) ([]*Record, error) {
 // takeBack brings every file of a record back. It looks only at what is on the disk, so it can be stopped and run
 // again. Nothing is replaced or deleted whose content was not looked at after it was taken from its place.
 func (j *Journal) takeBack(r *Record) (*Outcome, error) {
-	u := &undoing{disk: j.disk, record: r, out: &Outcome{Record: r}, froms: map[string]int{}, tos: map[string]int{}, folds: r.mayFold(), begun: r.State == Begun}
+	u := &undoing{disk: j.disk, record: r, out: &Outcome{Record: r}, froms: map[string]int{}, tos: map[string]int{},
+		folds: r.mayFold(), begun: r.State == Begun}
 	u.taken, u.told, u.back = make([]rootfs.Info, len(r.Files)), make([]bool, len(r.Files)), make([]bool, len(r.Files))
 	old, damaged, err := r.readPack(j.disk)
 	if err != nil {
 		return nil, &DamageError{r, fmt.Errorf("its old contents can't be read: %w", cause(err))}
 	}
 	if len(damaged) > 0 {
-		return nil, &DamageError{r, fmt.Errorf("the old content of %s is damaged (%d of its %d contents are)", show.Name(damaged[0]), len(damaged), len(r.Files))}
+		return nil, &DamageError{r, fmt.Errorf("the old content of %s is damaged (%d of its %d contents are)",
+			show.Name(damaged[0]), len(damaged), len(r.Files))}
 	}
 	u.old = old
 	for i, f := range r.Files {
@@ -123,7 +125,8 @@ func (j *Journal) takeBack(r *Record) (*Outcome, error) {
 			return nil, err
 		}
 	}
-	for _, step := range []func() error{u.makeRooms, u.respell, u.folders, u.takeAway, u.putBack, u.dropFolders, u.lookAround} {
+	for _, step := range []func() error{u.makeRooms, u.respell, u.folders, u.takeAway, u.putBack, u.dropFolders,
+		u.lookAround} {
 		if err := step(); err != nil {
 			return nil, err
 		}
@@ -189,7 +192,8 @@ func (u *undoing) each(do func(i int, f *Entry) (kept string, err error)) error 
 	one := func(i int) (err error) {
 		f := &u.record.Files[i]
 		if kept[i], err = do(i, f); blocked(err) {
-			kept[i], err = fmt.Sprintf("%s can't be put back: %s; its old content stays in the journal, and crooked undo --extract writes it out", show.Name(cmp.Or(f.From, f.To)), reason(err)), nil
+			kept[i], err = fmt.Sprintf("%s can't be put back: %s; its old content stays in the journal, and crooked "+
+				"undo --extract writes it out", show.Name(cmp.Or(f.From, f.To)), reason(err)), nil
 		}
 		return err
 	}
@@ -218,7 +222,8 @@ func (u *undoing) keep(sentence string) {
 
 // blocked says whether an error means that something else stands at a place or on the way to it.
 func blocked(err error) bool {
-	for _, of := range []error{fs.ErrExist, syscall.ENOTDIR, syscall.EISDIR, syscall.ENOTEMPTY, rootfs.ErrLink, rootfs.ErrGuarded} {
+	for _, of := range []error{fs.ErrExist, syscall.ENOTDIR, syscall.EISDIR, syscall.ENOTEMPTY, rootfs.ErrLink,
+		rootfs.ErrGuarded} {
 		if errors.Is(err, of) {
 			return true
 		}
@@ -338,7 +343,8 @@ func (u *undoing) lookAround() error {
 			return "", nil
 		}
 		if _, err := u.disk.Look(f.From); errors.Is(err, fs.ErrNotExist) {
-			return fmt.Sprintf("%s is gone again: somebody moved it, or a folder above it, meanwhile; its old content stays in the journal", show.Name(f.From)), nil
+			return fmt.Sprintf("%s is gone again: somebody moved it, or a folder above it, meanwhile; its old content "+
+				"stays in the journal", show.Name(f.From)), nil
 		} else if err != nil {
 			return "", err
 		}
@@ -363,7 +369,8 @@ func (u *undoing) late() error {
 					return err
 				}
 			}
-			kept[n] = fmt.Sprintf("something was written meanwhile into a file that was taken away; it is in %s", show.Name(p))
+			kept[n] = fmt.Sprintf("something was written meanwhile into a file that was taken away; it is in %s",
+				show.Name(p))
 			return nil
 		}); err != nil {
 			return err

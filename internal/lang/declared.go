@@ -94,8 +94,8 @@ func NewDeclared(c *convention.Convention, after bool, home func(path string) st
 	return d
 }
 
-// Afterwards makes the view of the tree after moves: arrived says where files have come to, which are at home there, and
-// goes gives where the files of a folder went.
+// Afterwards makes the view of the tree after moves: arrived says where files have come to, which are at home there,
+// and goes gives where the files of a folder went.
 func (d *Declared) Afterwards(arrived func(path string) bool, goes func(dir string) string) *Declared {
 	after := NewDeclared(d.Convention, true, func(path string) string {
 		if arrived(path) {
@@ -117,8 +117,8 @@ func (d *Declared) Afterwards(arrived func(path string) bool, goes func(dir stri
 	return after
 }
 
-// Then gives the folder or file that an alias shall stand for after the moves, seen from a file, and whether a * follows
-// it; false where the convention does not say.
+// Then gives the folder or file that an alias shall stand for after the moves, seen from a file, and whether a *
+// follows it; false where the convention does not say.
 func (d *Declared) Then(from, alias string) (place string, starred, ok bool) {
 	if d == nil || alias == "" {
 		return "", false, false
@@ -161,7 +161,8 @@ func (d *Declared) addKey(key convention.KeyPath, rule int) {
 // askTakes notes what files declare that entries of takes ask for.
 func (d *Declared) askTakes(c *convention.Convention) {
 	for _, one := range c.All() {
-		pooled := map[*convention.Pool][]*template.Template{} // the places of shelves that take from a pool: they are of it
+		// the places of shelves that take from a pool: they are of it
+		pooled := map[*convention.Pool][]*template.Template{}
 		for _, s := range one.Shelves {
 			for _, t := range s.Takes {
 				if t.Pool != nil {
@@ -251,7 +252,8 @@ func (d *Declared) Call(path, chain, text string) int {
 	for _, i := range d.calls[last] {
 		m := d.Convention.Mentions[i]
 		named := slices.ContainsFunc(m.Calls, func(call string) bool {
-			return call == last || chain == call || strings.HasPrefix(chain, call+".") || strings.HasSuffix(chain, "."+call)
+			return call == last || chain == call || strings.HasPrefix(chain, call+".") ||
+				strings.HasSuffix(chain, "."+call)
 		})
 		if named && d.speaksOf(m, path) && likes(m, text) {
 			return i + 1
@@ -295,7 +297,9 @@ func (d *Declared) Key(path string, key []string) int {
 	first := len(d.Convention.Mentions)
 	try := func(rules []int) {
 		for _, i := range rules {
-			if m := d.Convention.Mentions[i]; i < first && slices.ContainsFunc(m.Keys, func(k convention.KeyPath) bool { return k.Matches(key) }) && d.speaksOf(m, path) {
+			if m := d.Convention.Mentions[i]; i < first &&
+				slices.ContainsFunc(m.Keys, func(k convention.KeyPath) bool { return k.Matches(key) }) &&
+				d.speaksOf(m, path) {
 				first = i
 			}
 		}

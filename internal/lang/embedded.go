@@ -31,8 +31,8 @@ type Embedded struct {
 	Keep       func(m *Mention) bool // says which mentions count, and may change them; nil for all
 }
 
-// Scan finds what is asked for in a file of a family, also in what other languages read of it: all of it in the order of
-// the file. Of two mentions that overlap the first counts.
+// Scan finds what is asked for in a file of a family, also in what other languages read of it: all of it in the order
+// of the file. Of two mentions that overlap the first counts.
 func (l Languages) Scan(f *Family, path string, content []byte, declared *Declared) (Scanned, error) {
 	found, err := f.Scan(Source{Path: path, As: path, Content: content, Declared: declared})
 	if len(found.Inside) == 0 {
@@ -56,12 +56,14 @@ func (l Languages) scanPart(found *Scanned, part *Embedded, path string, content
 		return
 	}
 	from := part.Lines[0].Start
-	inside, _ := family.Scan(Source{Path: path, As: as, Content: gathered(content, part.Lines), Declared: declared, Imports: part.Imports})
+	inside, _ := family.Scan(Source{Path: path, As: as, Content: gathered(content, part.Lines), Declared: declared,
+		Imports: part.Imports})
 	for _, m := range inside.Mentions {
 		if part.Keep != nil && !part.Keep(&m) {
 			continue
 		}
-		if part.Example { // who reads it imports that: it is no use of the project's own, and no error where it leads nowhere
+		// who reads it imports that: it is no use of the project's own, and no error where it leads nowhere
+		if part.Example {
 			m.Likely, m.Evident, m.Deferred = true, true, true
 		}
 		m.Span.Start += from

@@ -14,12 +14,16 @@ func TestEncode(t *testing.T) {
 		want  string // empty: the place can't hold it
 	}{
 		{InScript, '\'', "./a", "./a"}, {InScript, '\'', "./it's", `./it\'s`}, {InScript, '"', "./it's", "./it's"},
-		{InScript, '"', `./a"b`, `./a\"b`}, {InScript, '`', "./a$b", `./a\$b`}, {InScript, '"', "./a\nb", `./a\nb`}, {InScript, '"', `./a\b`, `./a\\b`},
-		{InStyle, '"', "./a b.png", "./a b.png"}, {InStyle, 0, "./a b(1).png", `./a\ b\(1\).png`}, {InStyle, '"', `./a"b`, `./a\"b`},
-		{InMarkup, '"', `a"b`, "a&quot;b"}, {InMarkup, '\'', "a'b", "a&#39;b"}, {InMarkup, 0, "a/b", "a/b"}, {InMarkup, 0, "a b", ""},
+		{InScript, '"', `./a"b`, `./a\"b`}, {InScript, '`', "./a$b", `./a\$b`}, {InScript, '"', "./a\nb", `./a\nb`},
+		{InScript, '"', `./a\b`, `./a\\b`},
+		{InStyle, '"', "./a b.png", "./a b.png"}, {InStyle, 0, "./a b(1).png", `./a\ b\(1\).png`},
+		{InStyle, '"', `./a"b`, `./a\"b`},
+		{InMarkup, '"', `a"b`, "a&quot;b"}, {InMarkup, '\'', "a'b", "a&#39;b"}, {InMarkup, 0, "a/b", "a/b"},
+		{InMarkup, 0, "a b", ""},
 		{InDocument, 0, "a b(c).md", "a%20b%28c%29.md"}, {InDocument, '<', "a b.md", "a b.md"},
 		{InJSON, '"', `a"b`, `a\"b`},
-		{InYAML, 0, "src/a", "src/a"}, {InYAML, 0, "a: b", ""}, {InYAML, 0, "@a/b", ""}, {InYAML, '\'', "it's", "it''s"}, {InYAML, '"', `a"b`, `a\"b`},
+		{InYAML, 0, "src/a", "src/a"}, {InYAML, 0, "a: b", ""}, {InYAML, 0, "@a/b", ""},
+		{InYAML, '\'', "it's", "it''s"}, {InYAML, '"', `a"b`, `a\"b`},
 		{InTOML, '\'', "a/b", "a/b"}, {InTOML, '\'', "it's", ""}, {InTOML, '"', `a"b`, `a\"b`},
 		{Plain, 0, "a/b", "a/b"}, {Plain, 0, "a\nb", ""},
 	}

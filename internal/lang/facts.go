@@ -44,8 +44,8 @@ type Facts struct {
 	// Made are the endings or names of files that programs write anew when what they speak of has moved, MadeBelow the
 	// endings of folders of such files.
 	Made, MadeBelow []string
-	// Shown are the endings of languages by the names with which documents call them, where the imports of what they show
-	// are known.
+	// Shown are the endings of languages by the names with which documents call them, where the imports of what they
+	// show are known.
 	Shown map[string]string
 	// Prose are the endings of files that are written for people: a word in them is a word.
 	Prose []string
@@ -140,7 +140,8 @@ func (l Languages) IsMade(p string) bool {
 		return true
 	}
 	for folder := range strings.SplitSeq(project.Dir(p), "/") {
-		if ext := path.Ext(folder); ext != "" && slices.ContainsFunc(l.Families, func(f Family) bool { return slices.Contains(f.Facts.MadeBelow, ext) }) {
+		if ext := path.Ext(folder); ext != "" &&
+			slices.ContainsFunc(l.Families, func(f Family) bool { return slices.Contains(f.Facts.MadeBelow, ext) }) {
 			return true
 		}
 	}
@@ -178,7 +179,10 @@ func (l Languages) IsEntry(stem string) bool {
 
 // IsSnapshot says whether a file is what a test has recorded.
 func (l Languages) IsSnapshot(p string) bool {
-	return slices.ContainsFunc(l.Families, func(f Family) bool { return f.Facts.Snapshot != "" && f.Facts.Snapshot == path.Ext(p) })
+	return slices.ContainsFunc(l.Families, func(f Family) bool {
+		return f.Facts.Snapshot != "" &&
+			f.Facts.Snapshot == path.Ext(p)
+	})
 }
 
 // ProjectName is the name that a manifest at the root gives the project; empty for none.

@@ -33,8 +33,8 @@ type Family struct {
 	Rules func(t *Tree) Rules
 	// Fixed says what the name of a file means to the family's tools, where that binds it to its place; nil for none.
 	Fixed func(path string) Fixture
-	// Owner gives the file that another is a part of, by their names: they move as one. Empty for none; nil for a family
-	// whose files are whole. there says whether the tree has a file.
+	// Owner gives the file that another is a part of, by their names: they move as one. Empty for none; nil for a
+	// family whose files are whole. there says whether the tree has a file.
 	Owner func(path string, there func(path string) bool) string
 	// InText says which places in a file lie in a string or a comment, and not in code; nil for a family whose files
 	// are no code.
@@ -131,18 +131,19 @@ func (l Languages) Fixture(path string) Fixture {
 	return Fixture{}
 }
 
-// Rules answer for the mentions of some kinds, in one tree. All of them may be called by several goroutines. What a language does not have is
-// nil.
+// Rules answer for the mentions of some kinds, in one tree. All of them may be called by several goroutines. What a
+// language does not have is nil.
 type Rules struct {
 	Kinds    []*Kind
 	Resolver Resolver
 	// Warnings are the settings that could not be read, one sentence each.
 	Warnings []string
 
-	// Settles says whether a mention is written together with the others of its statement, or of its file; all others are spelled one by one.
+	// Settles says whether a mention is written together with the others of its statement, or of its file; all others
+	// are spelled one by one.
 	Settles func(m *Mention) bool
-	// Settle gives the edits by which the mentions of one file lead where they must, in the order of the file, and the mentions for
-	// which there are none. The rules that are asked are those of the new tree.
+	// Settle gives the edits by which the mentions of one file lead where they must, in the order of the file, and the
+	// mentions for which there are none. The rules that are asked are those of the new tree.
 	Settle func(s Settling) (edits []Settled, failed []Failed)
 	// Owes gives what moves owe to other files: what must be written, edited or removed so that all that moved is found
 	// by whoever looks for it, and what the language forbids. before are the rules of the tree before the moves, and
@@ -150,8 +151,8 @@ type Rules struct {
 	Owes func(before *Rules, moves []Moved) []Duty
 	// Links are the files to which a file of the tree belongs though no text says so.
 	Links func(from project.FileID) []Link
-	// Place gives the place that a file at a path of the tree stands in, if a tool fixes it, and Places all of the tree: where a file stands
-	// there decides what it is, and no reference shows it.
+	// Place gives the place that a file at a path of the tree stands in, if a tool fixes it, and Places all of the
+	// tree: where a file stands there decides what it is, and no reference shows it.
 	Place  func(path string) (Place, bool)
 	Places func() []Place
 	// Serves says whether the files of a folder have addresses by habit, which no setting gives them.
@@ -160,8 +161,8 @@ type Rules struct {
 	Dotted func(path string) string
 	// Loads adds the files that run when a target is imported: the packages around it too.
 	Loads func(t Target, out []project.FileID) []project.FileID
-	// Asks says whether a file is to be looked at once more, when it is known where its mentions lead, and Second gives what else it
-	// mentions then, in its order.
+	// Asks says whether a file is to be looked at once more, when it is known where its mentions lead, and Second gives
+	// what else it mentions then, in its order.
 	Asks   func(from project.FileID, mentions []Mention, targets []Target) bool
 	Second func(from project.FileID, content []byte) []Mention
 	// Tried gives where a mention was looked for: paths of the tree, those asked first in front.
@@ -272,7 +273,8 @@ type Respelling struct {
 	Target  Target         // where the mention must lead, in the new tree; ToNothing to keep the place that it names
 	Mention *Mention
 	Fails   bool // the old text is known to lead elsewhere in the new tree
-	// Goes says where something that is no part of the tree will be, given by its place before: it goes with the folder that it lies in.
+	// Goes says where something that is no part of the tree will be, given by its place before: it goes with the folder
+	// that it lies in.
 	Goes func(place string) string
 }
 
@@ -297,23 +299,25 @@ type Mention struct {
 	Evident bool
 	// Deferred: it is met when a function is called, or by type checkers alone, and not when the file is loaded.
 	Deferred bool
-	// Clause is how many bytes before Span the names of an import or export from another file begin, or the statement; 0 for none.
+	// Clause is how many bytes before Span the names of an import or export from another file begin, or the statement;
+	// 0 for none.
 	Clause int32
-	// Group is how many bytes before Span the mention begins that stands for the statement of which this is a part; 0 for
-	// one that is no part.
+	// Group is how many bytes before Span the mention begins that stands for the statement of which this is a part; 0
+	// for one that is no part.
 	Group  int32
 	Detail *Detail // nil for most
 }
 
-// StatementOf gives the mention that stands for the statement of another, by their indices in the order of the file: the other
-// itself where it is no part of one.
+// StatementOf gives the mention that stands for the statement of another, by their indices in the order of the file:
+// the other itself where it is no part of one.
 func StatementOf(mentions []Mention, i int) int {
 	m := &mentions[i]
 	if m.Group == 0 {
 		return i
 	}
 	at := m.Span.Start - int(m.Group)
-	if n, found := slices.BinarySearchFunc(mentions[:i], at, func(m Mention, at int) int { return m.Span.Start - at }); found {
+	if n, found := slices.BinarySearchFunc(mentions[:i], at,
+		func(m Mention, at int) int { return m.Span.Start - at }); found {
 		return n
 	}
 	return i
@@ -383,7 +387,8 @@ const (
 	ToFolder                    // a folder of the tree
 	ToSet                       // the files that a pattern matches, or that lie in a folder that is listed
 	ToPackage                   // an external package, or a part of the platform
-	ToOutside                   // something below the root that is no part of the tree (ignored, generated, not yet written), or beyond it
+	// something below the root that is no part of the tree (ignored, generated, not yet written), or beyond it
+	ToOutside
 )
 
 // Inside says whether the target is a part of the tree.
@@ -393,7 +398,8 @@ func (k TargetKind) Inside() bool { return k == ToFile || k == ToFolder || k == 
 type Target struct {
 	Kind TargetKind
 	File project.FileID // for ToFile; else project.None
-	// Also is a second file that stands for the same thing, such as a script beside its declarations; else project.None.
+	// Also is a second file that stands for the same thing, such as a script beside its declarations; else
+	// project.None.
 	Also project.FileID
 	wide *wide // nil for most
 }
@@ -431,7 +437,8 @@ func (t Target) Equal(other Target) bool {
 	case ToFolder:
 		return t.Folder() == other.Folder()
 	case ToSet:
-		return t.wide == other.wide || slices.Equal(t.Set(), other.Set()) && (len(t.Set()) > 0 || t.Folder() == other.Folder())
+		return t.wide == other.wide || slices.Equal(t.Set(), other.Set()) && (len(t.Set()) > 0 ||
+			t.Folder() == other.Folder())
 	}
 	return true
 }

@@ -16,8 +16,8 @@ type Scanned struct {
 	Early *Early
 }
 
-// Early is what is known of an outline that costs more than the mentions do: it is had by scanning the file for all that
-// it holds, if anybody asks.
+// Early is what is known of an outline that costs more than the mentions do: it is had by scanning the file for all
+// that it holds, if anybody asks.
 type Early struct {
 	ReExports bool // the outline may show that the file re-exports what others declare
 	// Known are kinds of declaration that are known before the outline is: Declarations has all of these, and may have

@@ -18,8 +18,12 @@ func Validate(l Languages) error {
 			return fmt.Errorf("two families are called %s", f.Name)
 		}
 		seen[f.Name] = true
-		for _, list := range [][]string{f.Facts.Programs, f.Facts.Components, f.Facts.Sources, f.Facts.Unwritten, f.Facts.Prose, f.Facts.Aside} {
-			if at := slices.IndexFunc(list, func(ending string) bool { return !strings.HasPrefix(ending, ".") || ending != strings.ToLower(ending) }); at >= 0 {
+		for _, list := range [][]string{f.Facts.Programs, f.Facts.Components, f.Facts.Sources, f.Facts.Unwritten,
+			f.Facts.Prose, f.Facts.Aside} {
+			if at := slices.IndexFunc(list, func(ending string) bool {
+				return !strings.HasPrefix(ending, ".") ||
+					ending != strings.ToLower(ending)
+			}); at >= 0 {
 				return fmt.Errorf("%s: %q is no ending: it begins with a dot and is in lower case", f.Name, list[at])
 			}
 		}

@@ -22,17 +22,27 @@ func TestValidate(t *testing.T) {
 	}
 	require.NoError(t, lang.Validate(lang.Languages{Families: []lang.Family{whole()}}))
 	for want, change := range map[string]func(f *lang.Family){
-		"family 0 needs a name":             func(f *lang.Family) { f.Name = "" },
-		"says what it reads and scans":      func(f *lang.Family) { f.Scan = nil },
-		`"star" is no ending`:               func(f *lang.Family) { f.Facts.Sources = []string{"star"} },
-		`".Star" is no ending`:              func(f *lang.Family) { f.Facts.Prose = []string{".Star"} },
-		"does not read such files":          func(f *lang.Family) { f.Facts.Called[".moon"] = "Moons" },
-		"writes files that re-export":       func(f *lang.Family) { f.Reexports = &lang.Reexports{Line: func(*bytes.Buffer, lang.EntryLine) {}} },
-		"knows what manifests ask for, and": func(f *lang.Family) { f.Requires = func(*project.Project, string) map[string]string { return nil } },
+		"family 0 needs a name":        func(f *lang.Family) { f.Name = "" },
+		"says what it reads and scans": func(f *lang.Family) { f.Scan = nil },
+		`"star" is no ending`:          func(f *lang.Family) { f.Facts.Sources = []string{"star"} },
+		`".Star" is no ending`:         func(f *lang.Family) { f.Facts.Prose = []string{".Star"} },
+		"does not read such files":     func(f *lang.Family) { f.Facts.Called[".moon"] = "Moons" },
+		"writes files that re-export": func(f *lang.Family) {
+			f.Reexports = &lang.Reexports{Line: func(*bytes.Buffer,
+				lang.EntryLine) {
+			}}
+		},
+		"knows what manifests ask for, and": func(f *lang.Family) {
+			f.Requires = func(*project.Project,
+				string) map[string]string {
+				return nil
+			}
+		},
 	} {
 		f := whole()
 		change(&f)
 		assert.ErrorContains(t, lang.Validate(lang.Languages{Families: []lang.Family{f}}), want)
 	}
-	assert.ErrorContains(t, lang.Validate(lang.Languages{Families: []lang.Family{whole(), whole()}}), "two families are called Stars")
+	assert.ErrorContains(t, lang.Validate(lang.Languages{Families: []lang.Family{whole(), whole()}}),
+		"two families are called Stars")
 }

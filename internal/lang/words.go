@@ -11,9 +11,12 @@ var SpeaksOfFiles = Words(`readFile readFileSync writeFile writeFileSync appendF
 
 // TakesPaths are programs whose words are paths, also those of one segment: eslint packages apps.
 var TakesPaths = map[string]bool{
-	"mypy": true, "ruff": true, "black": true, "isort": true, "flake8": true, "pylint": true, "pytest": true, "codespell": true, "bandit": true, "pyright": true, "autoflake": true,
-	"eslint": true, "prettier": true, "stylelint": true, "biome": true, "jest": true, "vitest": true, "mocha": true, "nodemon": true, "cpx": true, "copyfiles": true, "rimraf": true,
-	"cp": true, "mv": true, "rm": true, "cd": true, "ls": true, "cat": true, "find": true, "grep": true, "rsync": true, "chmod": true, "mkdir": true, "tar": true,
+	"mypy": true, "ruff": true, "black": true, "isort": true, "flake8": true, "pylint": true, "pytest": true,
+	"codespell": true, "bandit": true, "pyright": true, "autoflake": true,
+	"eslint": true, "prettier": true, "stylelint": true, "biome": true, "jest": true, "vitest": true, "mocha": true,
+	"nodemon": true, "cpx": true, "copyfiles": true, "rimraf": true,
+	"cp": true, "mv": true, "rm": true, "cd": true, "ls": true, "cat": true, "find": true, "grep": true, "rsync": true,
+	"chmod": true, "mkdir": true, "tar": true,
 }
 
 // Words is the set of the words of a text.

@@ -16,10 +16,12 @@ func (p *pass) judgeDotted(span source.Span, text string) (named, bool) {
 		if !ok {
 			continue
 		}
-		if !strings.Contains(body[:end], ".") && end < len(body) || p.search.dottedToday()[body[:end]] || !p.inText(span.Start) {
+		if !strings.Contains(body[:end], ".") && end < len(body) || p.search.dottedToday()[body[:end]] ||
+			!p.inText(span.Start) {
 			return named{}, false
 		}
-		return named{path: old, certain: true, text: body[:end], lead: lead, name: p.search.Dotted(true, p.names.files[old])}, true
+		return named{path: old, certain: true, text: body[:end], lead: lead,
+			name: p.search.Dotted(true, p.names.files[old])}, true
 	}
 	return named{}, false
 }

@@ -96,7 +96,8 @@ func (p *pass) judge(text string, single bool) (named, bool) {
 		if backwards = !strings.Contains(clean, "/"); backwards {
 			clean = strings.ReplaceAll(strings.ReplaceAll(clean, "\\\\", "\\"), "\\", "/")
 		} else {
-			if clean = clean[:i]; !strings.Contains(clean, "/") { // an escape behind a path, or an expression of patterns
+			// an escape behind a path, or an expression of patterns
+			if clean = clean[:i]; !strings.Contains(clean, "/") {
 				return named{}, false
 			}
 		}
@@ -124,7 +125,8 @@ func (p *pass) judge(text string, single bool) (named, bool) {
 	if f := p.family(); absolute && path.Ext(body) == "" && (p.isProse() || f != nil && !f.Words) {
 		return named{}, false // an address
 	}
-	if f := p.family(); f != nil && f.InText != nil && !single && !relative && !strings.Contains(clean, "/") && path.Ext(clean) == "" && !strings.Contains(rest, "*") {
+	if f := p.family(); f != nil && f.InText != nil && !single && !relative && !strings.Contains(clean, "/") &&
+		path.Ext(clean) == "" && !strings.Contains(rest, "*") {
 		return named{}, false // a word of code with a slash behind it is as often an address
 	}
 	for dir := project.Dir(p.path); ; dir = project.Dir(dir) {
@@ -138,7 +140,8 @@ func (p *pass) judge(text string, single bool) (named, bool) {
 	own := p.oldFolder()
 	for dir := own; ; dir = project.Dir(dir) {
 		if old, ok := p.moved(path.Join(dir, body)); ok && (strings.Contains(body, "/") || dir == own || dir == ".") {
-			return named{path: old, certain: true, base: dir, text: body, rest: rest, lead: strings.Index(text, body)}, true
+			return named{path: old, certain: true, base: dir, text: body, rest: rest, lead: strings.Index(text, body)},
+				true
 		}
 		if dir == "." || relative {
 			break
@@ -166,8 +169,11 @@ func (p *pass) within(own, body, rest string) (named, bool) {
 				if p.search.After.Tree.IsDir(path.Join(project.Dir(p.path), head)) {
 					return named{}, false // it names what is beside it today
 				}
-				if old := path.Join(dir, head); p.names.folders[old] && (strings.Contains(head, "/") || path.Ext(body) != "" && path.Ext(body) != ".git" || strings.Contains(rest, "*")) && !p.search.Before.IsDir(path.Join(dir, body)) {
-					return named{path: old, certain: strings.Contains(head, "/"), base: dir, text: head, rest: body[cut:] + rest}, true
+				if old := path.Join(dir, head); p.names.folders[old] && (strings.Contains(head, "/") ||
+					path.Ext(body) != "" && path.Ext(body) != ".git" || strings.Contains(rest, "*")) &&
+					!p.search.Before.IsDir(path.Join(dir, body)) {
+					return named{path: old, certain: strings.Contains(head, "/"), base: dir, text: head,
+						rest: body[cut:] + rest}, true
 				}
 			}
 		}
@@ -191,7 +197,8 @@ func (p *pass) ending(text, body, rest string) (named, bool) {
 	base := body[last+1:]
 	for _, stem := range []string{base, withoutEnding(base)} {
 		old, short := p.names.tails[above+"/"+stem].find(body)
-		if host, _, _ := strings.Cut(body, "/"); old == "" && stem != base && strings.Contains(host, ".") { // a name in a package: host.example/a/b.Name
+		// a name in a package: host.example/a/b.Name
+		if host, _, _ := strings.Cut(body, "/"); old == "" && stem != base && strings.Contains(host, ".") {
 			if old, short = p.names.tails[above+"/"+stem].find(body[:last+1] + stem); !p.names.folders[old] {
 				continue
 			}
@@ -220,8 +227,10 @@ func (p *pass) stands(place string) bool {
 // startsFile says whether a file is called like a path with an ending.
 func (p *pass) startsFile(place string) bool {
 	files := p.search.After.Tree.Files
-	first, _ := slices.BinarySearchFunc(files, place+".", func(f project.File, name string) int { return strings.Compare(f.Path, name) })
-	return first < len(files) && strings.HasPrefix(files[first].Path, place+".") && !strings.Contains(files[first].Path[len(place):], "/")
+	first, _ := slices.BinarySearchFunc(files, place+".",
+		func(f project.File, name string) int { return strings.Compare(f.Path, name) })
+	return first < len(files) && strings.HasPrefix(files[first].Path, place+".") &&
+		!strings.Contains(files[first].Path[len(place):], "/")
 }
 
 // endsSomething says whether a path of today ends so: the text may name that.

@@ -159,7 +159,8 @@ func Find(s *Search) Result {
 				found[i].Unsearched = []string{s.After.Tree.Path(id)}
 			case binary(content):
 			default:
-				p := &pass{search: s, names: n, file: id, path: s.After.Tree.Path(id), content: content, mentions: &s.After.Files[id]}
+				p := &pass{search: s, names: n, file: id, path: s.After.Tree.Path(id), content: content,
+					mentions: &s.After.Files[id]}
 				found[i] = p.run()
 			}
 		})
@@ -253,14 +254,16 @@ func past(languages lang.Languages, p string) bool {
 	if languages.IsMade(p) {
 		return true
 	}
-	for _, head := range []string{"changelog", "changes.", "history.", "news.", "release-notes", "releasenotes", "whats_new", "whatsnew"} {
+	for _, head := range []string{"changelog", "changes.", "history.", "news.", "release-notes", "releasenotes",
+		"whats_new", "whatsnew"} {
 		if strings.HasPrefix(base, head) {
 			return true
 		}
 	}
 	for part := range strings.SplitSeq(strings.ToLower(project.Dir(p)), "/") {
 		switch part {
-		case "changes", "changelog", "changelogs", "history", "news", "newsfragments", "whatsnew", "release-notes", "releases":
+		case "changes", "changelog", "changelogs", "history", "news", "newsfragments", "whatsnew", "release-notes",
+			"releases":
 			return true
 		}
 	}

@@ -9,8 +9,10 @@ import (
 
 // names is what is looked for.
 type names struct {
-	parents map[string]bool   // names of folders that something has left: a text of two segments or more has one with a slash behind it
-	words   map[string]bool   // what stands before the last dot but one of a name with dots, and before the ending of a file at the root
+	// names of folders that something has left: a text of two segments or more has one with a slash behind it
+	parents map[string]bool
+	// what stands before the last dot but one of a name with dots, and before the ending of a file at the root
+	words   map[string]bool
 	files   map[string]string // from the old paths of what has moved to the new ones
 	stems   map[string]string // from old paths without their endings to old paths
 	folders map[string]bool   // old paths of folders that are gone
@@ -26,7 +28,8 @@ type names struct {
 // and few slashes stand behind one. The rest is seen when the whole text is judged.
 func (s *Search) names() *names {
 	n := &names{
-		files: s.Moves, stems: map[string]string{}, folders: map[string]bool{}, tails: tails{}, dotted: map[string]string{}, heads: map[string]bool{},
+		files: s.Moves, stems: map[string]string{}, folders: map[string]bool{}, tails: tails{},
+		dotted: map[string]string{}, heads: map[string]bool{},
 		parents: map[string]bool{}, words: map[string]bool{}, tops: map[string]bool{}, bases: map[string]bool{},
 	}
 	below := func(dir string) { // what names something in a folder has this in it

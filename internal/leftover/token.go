@@ -54,7 +54,8 @@ func (p *pass) token(start, end int) source.Span {
 		}
 		break
 	}
-	for end > start && (c[end-1] == '.' || c[end-1] == '*' && end-2 >= start && c[end-2] == '*' && !bytes.ContainsRune(c[start:end-2], '/')) {
+	for end > start && (c[end-1] == '.' || c[end-1] == '*' && end-2 >= start && c[end-2] == '*' &&
+		!bytes.ContainsRune(c[start:end-2], '/')) {
 		end--
 	}
 	return source.Span{Start: start, End: end}
@@ -220,11 +221,13 @@ func (p *pass) isHead(word []byte) bool {
 // amongPaths says whether a plain word stands in a list of paths or behind a command that takes some.
 func (p *pass) amongPaths(words []word, i int) bool {
 	isPath := func(j int) bool {
-		return j >= 0 && j < len(words) && j != i && (p.stands(path.Clean(string(words[j].text))) || p.names.heads[string(words[j].text)])
+		return j >= 0 && j < len(words) && j != i && (p.stands(path.Clean(string(words[j].text))) ||
+			p.names.heads[string(words[j].text)])
 	}
 	rest := p.content[words[i].span.End:]
 	switch {
-	case len(rest) > 0 && rest[0] == ':' || len(rest) > 1 && (rest[1] == ':' || rest[1] == '='): // it is the name of a value
+	case len(rest) > 0 && rest[0] == ':' || len(rest) > 1 && (rest[1] == ':' || rest[1] == '='):
+		// it is the name of a value
 		return false
 	case isPath(i+1) && !bytes.ContainsAny(words[i+1].text, "/."):
 		return true
@@ -241,18 +244,21 @@ func (p *pass) amongPaths(words []word, i int) bool {
 
 // listsPaths are words of lists of files behind which a path stands.
 var listsPaths = map[string]bool{
-	"COPY": true, "ADD": true, "WORKDIR": true, "include": true, "graft": true, "prune": true, "recursive-include": true, "recursive-exclude": true,
+	"COPY": true, "ADD": true, "WORKDIR": true, "include": true, "graft": true, "prune": true,
+	"recursive-include": true, "recursive-exclude": true,
 }
 
 // isAlone says whether a word is all of a value, an element of a list or a word of a command, by what stands around it.
 func (p *pass) isAlone(span source.Span) bool {
 	around := func(at int) bool {
-		return at < 0 || at >= len(p.content) || bytes.IndexByte([]byte(" \t\r\n\"'`,[](){}=:;|&<>"), p.content[at]) >= 0
+		return at < 0 || at >= len(p.content) || bytes.IndexByte([]byte(" \t\r\n\"'`,[](){}=:;|&<>"),
+			p.content[at]) >= 0
 	}
 	return around(span.Start-1) && around(span.End)
 }
 
-// readsWords says whether a name of one segment may stand in a file for a file or a folder: in settings, in lists and in what no language reads.
+// readsWords says whether a name of one segment may stand in a file for a file or a folder: in settings, in lists and
+// in what no language reads.
 func (p *pass) readsWords() bool {
 	f := p.family()
 	return f == nil || f.Words || p.isProse()

@@ -33,11 +33,13 @@ func (u *Unread) Loses(tree *project.Project, now func(old string) string) (text
 		}
 		word := strings.TrimRight(string(u.Content[start:at]), ".*/")
 		relative := strings.HasPrefix(word, "./") || strings.HasPrefix(word, "../")
-		if len(word) > 300 || strings.Trim(word, "./") == "" || strings.HasPrefix(word, "/") || !relative && !strings.Contains(word, "/") && path.Ext(word) == "" {
+		if len(word) > 300 || strings.Trim(word, "./") == "" || strings.HasPrefix(word, "/") ||
+			!relative && !strings.Contains(word, "/") && path.Ext(word) == "" {
 			continue
 		}
 		old := path.Join(from, word)
-		if _, is := tree.Lookup(old); !is && !(tree.IsDir(old) && (relative || strings.Contains(word, "/"))) || old == u.From {
+		if _, is := tree.Lookup(old); !is && !(tree.IsDir(old) && (relative || strings.Contains(word, "/"))) ||
+			old == u.From {
 			continue
 		}
 		if now(old) != path.Join(to, word) {

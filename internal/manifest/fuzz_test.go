@@ -6,7 +6,8 @@ import "testing"
 func FuzzParse(f *testing.F) {
 	names := []string{"a.json", "a.yaml", "a.toml", "a.xml", "a.ini"}
 	for i, seed := range []string{
-		`{"a": [1, "x", {"b": null}], // c` + "\n}", "a: &x [1, 'two', \"th\\u0072ee\"]\nb: |\n  text\nc: *x\n", "a = 'x'\n[b.c]\nd = [1, \"\"\"e\"\"\"]\n", "<a b='c'>d<e/><![CDATA[f]]></a>", "a=b\n[c]\nd: e ; f\n",
+		`{"a": [1, "x", {"b": null}], // c` + "\n}", "a: &x [1, 'two', \"th\\u0072ee\"]\nb: |\n  text\nc: *x\n",
+		"a = 'x'\n[b.c]\nd = [1, \"\"\"e\"\"\"]\n", "<a b='c'>d<e/><![CDATA[f]]></a>", "a=b\n[c]\nd: e ; f\n",
 	} {
 		for k := range names {
 			f.Add(uint8(k), []byte(seed))

@@ -66,12 +66,14 @@ func iniLine(line string, offset int) (Member, bool) {
 	if len(value) > 0 && (value[0] == '"' || value[0] == '\'') {
 		if end := strings.IndexByte(value[1:], value[0]); end >= 0 {
 			return Member{Key: key, Start: offset, Value: &Value{
-				Kind: String, Text: value[1 : end+1], Quote: value[0], Span: source.Span{Start: offset + start + 1, End: offset + start + 1 + end},
+				Kind: String, Text: value[1 : end+1], Quote: value[0], Span: source.Span{Start: offset + start + 1,
+					End: offset + start + 1 + end},
 			}}, true
 		}
 	}
 	if comment := strings.Index(value, " #"); comment >= 0 {
 		value = strings.TrimRight(value[:comment], " \t")
 	}
-	return Member{Key: key, Start: offset, Value: &Value{Kind: String, Text: value, Span: source.Span{Start: offset + start, End: offset + start + len(value)}}}, true
+	return Member{Key: key, Start: offset, Value: &Value{Kind: String, Text: value,
+		Span: source.Span{Start: offset + start, End: offset + start + len(value)}}}, true
 }

@@ -69,7 +69,8 @@ func convert(v *hujson.Value, offset int) *Value {
 		out.Kind = Object
 		for i := range t.Members {
 			key, _ := t.Members[i].Name.Value.(hujson.Literal)
-			out.Members = append(out.Members, Member{Key: textOf(key), Value: convert(&t.Members[i].Value, offset), Start: offset + t.Members[i].Name.StartOffset})
+			out.Members = append(out.Members, Member{Key: textOf(key), Value: convert(&t.Members[i].Value, offset),
+				Start: offset + t.Members[i].Name.StartOffset})
 		}
 	case *hujson.Array:
 		out.Kind = List

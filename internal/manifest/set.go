@@ -23,7 +23,8 @@ var ErrNoObject = errors.New("there is no object that could hold it")
 
 // Set gives the edit by which the value at a path of keys becomes what is asked for: it is replaced, or added with the
 // keys above it in the manner of the file. changed is false where the value is right already.
-func Set(src []byte, root *Value, style Style, keys []string, value *Value) (edit source.Edit, changed bool, err error) {
+func Set(src []byte, root *Value, style Style, keys []string, value *Value) (edit source.Edit, changed bool,
+	err error) {
 	holder := root
 	for i, k := range keys {
 		next := holder.Get(k)
@@ -93,7 +94,8 @@ func (s Style) key(k string) string {
 	plain := k != ""
 	for i := range len(k) {
 		c := k[i]
-		plain = plain && (c|0x20 >= 'a' && c|0x20 <= 'z' || c == '_' || c >= '0' && c <= '9' && i > 0 || c == '-' && s.Format != "Script")
+		plain = plain && (c|0x20 >= 'a' && c|0x20 <= 'z' || c == '_' || c >= '0' && c <= '9' && i > 0 ||
+			c == '-' && s.Format != "Script")
 	}
 	switch {
 	case s.Format != "JSON" && plain:
@@ -124,7 +126,8 @@ func (s Style) addBraced(src []byte, holder *Value, keys []string, value *Value)
 	}
 	outer, _ := text.Indent(src, holder.Span.Start)
 	unit := "  "
-	lines := s.Format != "TOML" && (bytes.IndexByte(src[holder.Span.Start:holder.Span.End], '\n') >= 0 || len(holder.Members) == 0)
+	lines := s.Format != "TOML" && (bytes.IndexByte(src[holder.Span.Start:holder.Span.End], '\n') >= 0 ||
+		len(holder.Members) == 0)
 	inner := outer + unit
 	at, lead, trail := holder.Span.Start+1, "", ""
 	if n := len(holder.Members); n > 0 {
@@ -134,7 +137,8 @@ func (s Style) addBraced(src []byte, holder *Value, keys []string, value *Value)
 				unit = extra
 			}
 		}
-		if at = whole(holder.Members[n-1].Value).End; at > holder.Span.End-1 { // a string that is never closed runs over the brace
+		// a string that is never closed runs over the brace
+		if at = whole(holder.Members[n-1].Value).End; at > holder.Span.End-1 {
 			return source.Edit{}, ErrNoObject
 		}
 		lead = ","
@@ -188,7 +192,8 @@ func (s Style) addLines(src []byte, holder *Value, keys []string, value *Value) 
 	at, indent := len(src), ""
 	if n := len(holder.Members); n > 0 {
 		indent, _ = text.Indent(src, holder.Members[0].Start)
-		if dash := strings.LastIndex(string(src[len(indent)+bytes.LastIndexByte(src[:holder.Members[0].Start], '\n')+1:holder.Members[0].Start]), "- "); dash >= 0 {
+		if dash := strings.LastIndex(string(src[len(indent)+bytes.LastIndexByte(src[:holder.Members[0].Start],
+			'\n')+1:holder.Members[0].Start]), "- "); dash >= 0 {
 			indent += strings.Repeat(" ", dash+2)
 		}
 		end := whole(holder.Members[n-1].Value).End

@@ -171,7 +171,8 @@ func (t *tomlReader) keyValue(in *Value, e *unstable.Node) {
 	}
 	holder := t.descend(in, path[:len(path)-1], start)
 	value := t.value(e.Value())
-	if end := int(e.Raw.Offset + e.Raw.Length); value.Kind == List || value.Kind == Object { // the parser does not tell where these are
+	// the parser does not tell where these are
+	if end := int(e.Raw.Offset + e.Raw.Length); value.Kind == List || value.Kind == Object {
 		if value.Kind == List {
 			for it := e.Key(); it.Next(); {
 				value.Span.Start = int(it.Node().Raw.Offset + it.Node().Raw.Length)

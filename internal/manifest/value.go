@@ -55,7 +55,8 @@ type Format struct {
 func FormatOf(p string) *Format {
 	base := strings.ToLower(path.Base(p))
 	switch path.Ext(base) {
-	case ".json", ".jsonc", ".json5", ".webmanifest", ".code-workspace", ".babelrc", ".eslintrc", ".prettierrc", ".stylelintrc", ".swcrc", ".lintstagedrc", ".nycrc":
+	case ".json", ".jsonc", ".json5", ".webmanifest", ".code-workspace", ".babelrc", ".eslintrc", ".prettierrc",
+		".stylelintrc", ".swcrc", ".lintstagedrc", ".nycrc":
 		return &Format{"JSON", ParseJSON}
 	case ".yaml", ".yml", ".clang-format":
 		return &Format{"YAML", ParseYAML}
@@ -78,7 +79,8 @@ func FormatFor(p string, src []byte) *Format {
 	if f == nil || f.Name != "JSON" || !strings.HasSuffix(p, "rc") {
 		return f
 	}
-	if text := bytes.TrimLeft(bytes.TrimPrefix(src, []byte("\xEF\xBB\xBF")), " \t\r\n"); len(text) > 0 && text[0] != '{' && text[0] != '[' && text[0] != '/' && text[0] != '"' {
+	if text := bytes.TrimLeft(bytes.TrimPrefix(src, []byte("\xEF\xBB\xBF")), " \t\r\n"); len(text) > 0 &&
+		text[0] != '{' && text[0] != '[' && text[0] != '/' && text[0] != '"' {
 		return &Format{"YAML", ParseYAML}
 	}
 	return f

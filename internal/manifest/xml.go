@@ -44,7 +44,8 @@ func ParseXML(src []byte) (*Value, error) {
 			}
 			v := &Value{Kind: Object, Span: source.Span{Start: start, End: end}}
 			attributes(v, src[start:end], start)
-			stack[len(stack)-1].Members = append(stack[len(stack)-1].Members, Member{Key: xmlName(t.Name), Value: v, Start: start})
+			stack[len(stack)-1].Members = append(stack[len(stack)-1].Members,
+				Member{Key: xmlName(t.Name), Value: v, Start: start})
 			stack = append(stack, v)
 		case xml.EndElement:
 			if len(stack) == 1 {
@@ -60,7 +61,8 @@ func ParseXML(src []byte) (*Value, error) {
 		case xml.CharData:
 			text := string(src[start:end])
 			trimmed := strings.TrimSpace(text)
-			if top := stack[len(stack)-1]; trimmed != "" && top.Text == "" && !bytes.HasPrefix(src[start:end], []byte("<![CDATA[")) {
+			if top := stack[len(stack)-1]; trimmed != "" && top.Text == "" &&
+				!bytes.HasPrefix(src[start:end], []byte("<![CDATA[")) {
 				at := start + strings.Index(text, trimmed)
 				top.Text = strings.TrimSpace(string(t))
 				top.Span = source.Span{Start: at, End: at + len(trimmed)}
@@ -101,9 +103,11 @@ func attributes(v *Value, raw []byte, offset int) {
 		}
 		end += open + 1
 		text := string(raw[open+1 : end])
-		v.Members = append(v.Members, Member{Key: "@" + strings.TrimSpace(string(name)), Start: offset + i, Value: &Value{
-			Kind: String, Text: html.UnescapeString(text), Quote: raw[open], Span: source.Span{Start: offset + open + 1, End: offset + end},
-		}})
+		v.Members = append(v.Members, Member{Key: "@" + strings.TrimSpace(string(name)), Start: offset + i,
+			Value: &Value{
+				Kind: String, Text: html.UnescapeString(text), Quote: raw[open],
+				Span: source.Span{Start: offset + open + 1, End: offset + end},
+			}})
 		i = end + 1
 	}
 }

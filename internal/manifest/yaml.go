@@ -184,7 +184,8 @@ func quotedEnd(src []byte, i int) int {
 func (y *yamlReader) block(i int) source.Span {
 	start := bytes.LastIndexByte(y.src[:min(i, len(y.src))], '\n') + 1
 	indent := blanks(y.src[start:])
-	for at := start + indent; at+1 < i && y.src[at] == '-' && y.src[at+1] == ' '; { // the keys of a list's item stand behind its dash
+	// the keys of a list's item stand behind its dash
+	for at := start + indent; at+1 < i && y.src[at] == '-' && y.src[at+1] == ' '; {
 		step := 1 + blanks(y.src[at+1:])
 		if !bytes.Contains(y.src[at:i], []byte(":")) {
 			break

@@ -24,7 +24,8 @@ func (r *Result) accompany(tree *project.Project) {
 
 // owns says whether a file may have companions.
 func (h *Home) owns() bool {
-	return h.Shelf != nil && h.Shelf.Beside != nil && (h.Kind == AtHome || h.Kind == Misplaced) && h.Owner == project.None
+	return h.Shelf != nil && h.Shelf.Beside != nil && (h.Kind == AtHome || h.Kind == Misplaced) &&
+		h.Owner == project.None
 }
 
 // companion places one companion of an owner, if it is there.
@@ -44,7 +45,8 @@ func (r *Result) companion(tree *project.Project, owner project.FileID, c conven
 	if !there || !reaches || id == owner || r.Homes[id].Kind == Left || r.Homes[id].Owner != project.None {
 		return
 	}
-	mine := Home{Kind: Misplaced, Path: then, Shelf: h.Shelf, Instance: h.Instance, Line: c.Line, values: h.values, Owner: owner}
+	mine := Home{Kind: Misplaced, Path: then, Shelf: h.Shelf, Instance: h.Instance, Line: c.Line, values: h.values,
+		Owner: owner}
 	if then == now {
 		mine.Kind = AtHome
 	}
@@ -69,7 +71,8 @@ func (w *world) unite(r *Result) {
 		if o.Shelf == nil || o.Kind != AtHome && o.Kind != Misplaced {
 			continue
 		}
-		mine := Home{Kind: o.Kind, Path: partOf(f.Path, w.tree.Path(owner), o.Path), Shelf: o.Shelf, Instance: o.Instance, Line: o.Line, values: o.values, Owner: owner, part: true}
+		mine := Home{Kind: o.Kind, Path: partOf(f.Path, w.tree.Path(owner), o.Path), Shelf: o.Shelf,
+			Instance: o.Instance, Line: o.Line, values: o.values, Owner: owner, part: true}
 		if mine.Path == f.Path {
 			mine.Kind = AtHome
 		}
@@ -80,5 +83,6 @@ func (w *world) unite(r *Result) {
 // partOf is the path of a part when its owner goes from one path to another.
 func partOf(part, owner, to string) string {
 	stem := strings.TrimSuffix(path.Base(owner), path.Ext(owner))
-	return path.Join(path.Dir(to), strings.TrimSuffix(path.Base(to), path.Ext(to))+strings.TrimPrefix(path.Base(part), stem))
+	return path.Join(path.Dir(to), strings.TrimSuffix(path.Base(to), path.Ext(to))+strings.TrimPrefix(path.Base(part),
+		stem))
 }

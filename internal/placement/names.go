@@ -26,7 +26,8 @@ func (r *Result) findMisspelled(c *convention.Convention, tree *project.Project,
 	for _, part := range parallel.Parts(len(r.Homes), func(from, to int) (out []misspelled) {
 		for id := project.FileID(from); id < project.FileID(to); id++ {
 			h := &r.Homes[id]
-			if h.Shelf == nil || h.Shelf.Names == nil || h.Shelf.AtFile || h.Kind != AtHome && h.Kind != Misplaced || h.Owner != project.None {
+			if h.Shelf == nil || h.Shelf.Names == nil || h.Shelf.AtFile || h.Kind != AtHome && h.Kind != Misplaced ||
+				h.Owner != project.None {
 				continue
 			}
 			declared := ""
@@ -37,7 +38,8 @@ func (r *Result) findMisspelled(c *convention.Convention, tree *project.Project,
 			if reason == "" || c.For(tree.Path(id)).Excuse(finding.Misspelled, tree.Path(id), h.Shelf) != nil {
 				continue
 			}
-			found := finding.Finding{Rule: finding.Misspelled, Path: tree.Path(id), Shelf: h.Shelf.Name, Line: h.Shelf.Names.Line, Reason: reason}
+			found := finding.Finding{Rule: finding.Misspelled, Path: tree.Path(id), Shelf: h.Shelf.Name,
+				Line: h.Shelf.Names.Line, Reason: reason}
 			if want != h.Path {
 				found.Home = want
 			}
@@ -58,7 +60,8 @@ func (r *Result) findMisspelled(c *convention.Convention, tree *project.Project,
 			continue
 		}
 		if h.part {
-			r.Spelled[project.FileID(id)] = partOf(tree.Path(project.FileID(id)), tree.Path(h.Owner), r.Spelled[h.Owner])
+			r.Spelled[project.FileID(id)] = partOf(tree.Path(project.FileID(id)), tree.Path(h.Owner),
+				r.Spelled[h.Owner])
 			continue
 		}
 		for _, companion := range h.Shelf.Beside.All() {
@@ -104,7 +107,8 @@ func spelling(h *Home, declared string) (want, reason string) {
 		}
 	}
 	base = stem + rest
-	if len(names.Like) > 0 && !slices.ContainsFunc(names.Like, func(t *template.Template) bool { _, ok := t.Match(base); return ok }) {
+	if len(names.Like) > 0 && !slices.ContainsFunc(names.Like,
+		func(t *template.Template) bool { _, ok := t.Match(base); return ok }) {
 		var like []string
 		for _, t := range names.Like {
 			like = append(like, t.Text)
@@ -120,7 +124,10 @@ func plainName(name string) bool {
 	if name == "" || name[0] == '_' || name[0] == '-' {
 		return false
 	}
-	return !strings.ContainsFunc(name, func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) && r != '-' && r != '_' })
+	return !strings.ContainsFunc(name, func(r rune) bool {
+		return !unicode.IsLetter(r) && !unicode.IsDigit(r) &&
+			r != '-' && r != '_'
+	})
 }
 
 // declaredName is the name of the one thing that a file is about: what it exports by default, or the only class,

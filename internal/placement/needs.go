@@ -96,7 +96,8 @@ func (n *needs) summary(pool *poolNeeds, shelf *convention.Shelf, component int)
 		return *s
 	}
 	s.state = asked
-	out := pool.fromOutside(component, func(user project.FileID) summary { return n.sights.from(shelf, n.placer.homeOf(user)) })
+	out := pool.fromOutside(component,
+		func(user project.FileID) summary { return n.sights.from(shelf, n.placer.homeOf(user)) })
 	for _, user := range pool.inside[component] {
 		out.add(n.summary(pool, shelf, user))
 	}
@@ -173,7 +174,8 @@ func (n *needs) pool(pool *convention.Pool) *poolNeeds {
 	}
 	components := graph.Components(len(files), func(i int) []int { return needers[i] })
 	out := &poolNeeds{
-		components: slices.Repeat([]int{notMember}, len(index)), outside: make([][]project.FileID, len(components)), inside: make([][]int, len(components)),
+		components: slices.Repeat([]int{notMember}, len(index)), outside: make([][]project.FileID, len(components)),
+		inside:    make([][]int, len(components)),
 		summaries: map[*convention.Shelf][]summary{}, complete: map[*convention.Shelf]bool{},
 	}
 	for c, members := range components {
@@ -299,7 +301,8 @@ func (n *needs) completePool(pool *poolNeeds, shelf *convention.Shelf) {
 		var folder byFolder[*summary]
 		for id := from; id < to; id++ {
 			if w.states[id] == known {
-				seen[id] = folder.of(n.placer.convention, w.homes[id].Path, func() *summary { s := sighted(shelf, w.homes[id].Path); return &s })
+				seen[id] = folder.of(n.placer.convention, w.homes[id].Path,
+					func() *summary { s := sighted(shelf, w.homes[id].Path); return &s })
 			}
 		}
 	})
@@ -323,13 +326,15 @@ func (n *needs) tells(t *convention.Take) bool {
 
 // usedBy adds the wanted files that a file uses, each once. Files that only hand on are seen through; they, tests and
 // stories use none unless they count.
-func usedBy(g *graph.Graph, user project.FileID, counts []string, wanted func(project.FileID) bool, out []project.FileID) []project.FileID {
+func usedBy(g *graph.Graph, user project.FileID, counts []string, wanted func(project.FileID) bool,
+	out []project.FileID) []project.FileID {
 	node := &g.Files[user]
 	if len(node.Targets) == 0 {
 		return out
 	}
 	file := g.Tree.Path(user)
-	if g.Languages.IsTest(file) && !slices.Contains(counts, convention.CountTests) || g.Languages.Shows(file) && !slices.Contains(counts, convention.CountStories) ||
+	if g.Languages.IsTest(file) && !slices.Contains(counts, convention.CountTests) ||
+		g.Languages.Shows(file) && !slices.Contains(counts, convention.CountStories) ||
 		g.HandsOn(user) && !slices.Contains(counts, convention.CountIndexes) {
 		return out
 	}

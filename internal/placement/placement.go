@@ -85,7 +85,8 @@ func spokenFolders(c *convention.Convention) map[string]bool {
 			continue
 		}
 		top, _, _ := strings.Cut(folder, "/")
-		if !s.AtFile && len(s.At.Names()) == 0 && folder != top { // the shelf is the folder: the convention speaks of what is beside it
+		// the shelf is the folder: the convention speaks of what is beside it
+		if !s.AtFile && len(s.At.Names()) == 0 && folder != top {
 			folder = path.Dir(folder)
 		}
 		if have, ok := deepest[top]; ok {
@@ -153,7 +154,8 @@ func (p *placer) home(f subject) Home {
 	var room [32]*convention.Shelf
 	for _, shelf := range p.convention.ShelvesFor(file, on, p.declared(f.id), room[:0]) {
 		entry, ok := p.belongs(shelf, f)
-		if !ok || f.by != nil && f.by.asks { // the outlines that the shelves to come ask for are read now, while all cores are at it
+		// the outlines that the shelves to come ask for are read now, while all cores are at it
+		if !ok || f.by != nil && f.by.asks {
 			continue
 		}
 		h := Home{Shelf: shelf, Line: entry.line, Because: entry.because, values: entry.captures.Values}
@@ -177,7 +179,8 @@ func (p *placer) home(f subject) Home {
 		return stays
 	}
 	if stands && len(on.Takes) == 0 {
-		return Home{Kind: AtHome, Path: file, Shelf: on, Instance: on.At.Fill(f.captures.Values), Line: on.At.Line, values: f.captures.Values}
+		return Home{Kind: AtHome, Path: file, Shelf: on, Instance: on.At.Fill(f.captures.Values), Line: on.At.Line,
+			values: f.captures.Values}
 	}
 	if p.topAllows(file) {
 		return Home{Kind: Unspoken, Path: file}
@@ -277,7 +280,8 @@ type Result struct {
 func Place(c *convention.Convention, tree *project.Project, g *graph.Graph) (*Result, error) {
 	w := newWorld(c, tree, g)
 	r, err := w.placeAll()
-	if err == nil && g != nil && c.NeedsGraph() && len(r.owners()) > 0 { // a companion that needs something stands where its owner does
+	// a companion that needs something stands where its owner does
+	if err == nil && g != nil && c.NeedsGraph() && len(r.owners()) > 0 {
 		w.reset(r.owners())
 		r, err = w.placeAll()
 	}
@@ -335,7 +339,8 @@ func (r *Result) bind(tree *project.Project) {
 			continue
 		}
 		if _, taken := tree.Lookup(h.Path); taken || wanted[h.Path] > 1 {
-			*h = Home{Kind: Left, Leave: Fixed, Path: tree.Path(project.FileID(i)), Because: h.bound, Owner: project.None}
+			*h = Home{Kind: Left, Leave: Fixed, Path: tree.Path(project.FileID(i)), Because: h.bound,
+				Owner: project.None}
 		}
 	}
 }
@@ -364,12 +369,14 @@ func (r *Result) owners() map[project.FileID]project.FileID {
 func (p *placer) find(out []finding.Finding, file string, h *Home) []finding.Finding {
 	switch h.Kind {
 	case Misplaced:
-		return append(out, finding.Finding{Rule: finding.Misplaced, Path: file, Shelf: h.Shelf.Name, Home: h.Path, Line: h.Line, Reason: p.belonging(h)})
+		return append(out, finding.Finding{Rule: finding.Misplaced, Path: file, Shelf: h.Shelf.Name, Home: h.Path,
+			Line: h.Line, Reason: p.belonging(h)})
 	case Homeless:
 		found := finding.Finding{Rule: finding.Homeless, Path: file, Reason: "no shelf takes it"}
 		if h.Shelf != nil {
 			found.Shelf, found.Line = h.Shelf.Name, h.Line
-			found.Reason = fmt.Sprintf("it stands on %s, which does not take it, nor does any other shelf", h.Shelf.Name)
+			found.Reason = fmt.Sprintf("it stands on %s, which does not take it, nor does any other shelf",
+				h.Shelf.Name)
 		} else if c := p.convention; c.Top != nil && (p.atTop(file) || p.notAtTop(file)) {
 			found.Line = c.Top[0].Line
 			found.Reason = fmt.Sprintf("it may not stand at the top (line %d of the convention)", found.Line)
@@ -393,7 +400,8 @@ func (p *placer) belonging(h *Home) string {
 // settles makes sure that a file, once moved, is at home: otherwise it would be moved for ever.
 func (p *placer) settles(file string, id project.FileID, h *Home) error {
 	if other := p.placers[0].convention.For(h.Path); other != p.convention {
-		return conventionError(p.convention, h.Line, fmt.Sprintf("this entry takes %s to %s, where %s governs: moves do not cross from one convention to another", file, h.Path, other.Path),
+		return conventionError(p.convention, h.Line,
+			fmt.Sprintf("this entry takes %s to %s, where %s governs: moves do not cross from one convention to another", file, h.Path, other.Path),
 			"give the shelf a place that this convention governs, or move the file by hand")
 	}
 	again := p.place(h.Path, id)
@@ -404,7 +412,8 @@ func (p *placer) settles(file string, id project.FileID, h *Home) error {
 	if again.Kind != Misplaced {
 		then = "no shelf takes it there"
 	}
-	return conventionError(p.convention, h.Line, fmt.Sprintf("the convention does not settle: this entry takes %s to %s, and then %s", file, h.Path, then),
+	return conventionError(p.convention, h.Line,
+		fmt.Sprintf("the convention does not settle: this entry takes %s to %s, and then %s", file, h.Path, then),
 		"let the two entries agree, or put the one that should win first")
 }
 
@@ -426,7 +435,9 @@ func unmerged(c *convention.Convention, seen map[string]instance, file string, h
 	}
 	for _, n := range h.Shelf.At.Names() {
 		if a, b := first.values[n], h.values[n]; a != b && !template.SameWords(a, b) {
-			return conventionError(c, h.Shelf.At.Line, fmt.Sprintf("%q (of %s) and %q (of %s) are different names, and both would be %s", a, first.file, b, file, h.Instance),
+			return conventionError(c, h.Shelf.At.Line,
+				fmt.Sprintf("%q (of %s) and %q (of %s) are different names, and both would be %s", a, first.file, b,
+					file, h.Instance),
 				"write the placeholder in a case that keeps them apart")
 		}
 	}

@@ -65,14 +65,17 @@ func TestPlace(t *testing.T) {
 		{"left alone by outside", "src/old/b.ts", Left, "src/old/b.ts"},
 		{"a name with a dot at the root stays", ".eslintrc.js", Left, ".eslintrc.js"},
 		{"the convention stays", "crooked.yaml", Left, "crooked.yaml"},
-		{"from, with the case of the place", "src/pages/SeeingLogScreen.tsx", Misplaced, "src/screens/seeing-log/SeeingLogScreen.tsx"},
-		{"from, a capture that the place does not need", "src/pages/SeeingLogScreen.css", Misplaced, "src/screens/seeing-log/SeeingLogScreen.css"},
+		{"from, with the case of the place", "src/pages/SeeingLogScreen.tsx", Misplaced,
+			"src/screens/seeing-log/SeeingLogScreen.tsx"},
+		{"from, a capture that the place does not need", "src/pages/SeeingLogScreen.css", Misplaced,
+			"src/screens/seeing-log/SeeingLogScreen.css"},
 		{"standing waives from", "src/screens/seeing-log/helper.ts", AtHome, ""},
 		{"standing deeper", "src/screens/seeing-log/a/b.ts", AtHome, ""},
 		{"a value in the wrong case does not stand", "src/screens/SeeingLog/helper.ts", Homeless, ""},
 		{"takes, wherever it lies", "deep/down/SkyPanel.tsx", Misplaced, "src/panels/sky/SkyPanel.tsx"},
 		{"takes, at home", "src/panels/sky/SkyPanel.tsx", AtHome, ""},
-		{"takes, on the shelf and in another instance", "src/panels/moon/SkyPanel.tsx", Misplaced, "src/panels/sky/SkyPanel.tsx"},
+		{"takes, on the shelf and in another instance", "src/panels/moon/SkyPanel.tsx", Misplaced,
+			"src/panels/sky/SkyPanel.tsx"},
 		{"takes, at home below its instance", "src/panels/sky/a/SkyPanel.css", AtHome, ""},
 		{"standing never waives takes", "src/panels/sky/helper.ts", Homeless, ""},
 		{"from and takes, both hold", "src/components/forms/useForm.ts", Misplaced, "src/hooks/forms/useForm.ts"},
@@ -104,13 +107,15 @@ func TestPlace(t *testing.T) {
 
 func TestDeepestShelfCounts(t *testing.T) {
 	p := alone(t, "crooked: 1\nshelves:\n  all: src/\n  deep: src/a/b/\n  mid: src/a/\n")
-	for file, shelf := range map[string]string{"src/x": "all", "src/a/x": "mid", "src/a/b/x": "deep", "src/a/b/c/x": "deep"} {
+	for file, shelf := range map[string]string{"src/x": "all", "src/a/x": "mid", "src/a/b/x": "deep",
+		"src/a/b/c/x": "deep"} {
 		assert.Equal(t, shelf, p.place(file, project.None).Shelf.Name, file)
 	}
 }
 
 func TestFindings(t *testing.T) {
-	tree := projecttest.Load(t, "-- src/components/Card.tsx --\n-- src/utils/x.ts --\n-- src/panels/sky/odd.ts --\n-- src/main.tsx --\n-- a/SkyPanel.tsx --\n")
+	tree := projecttest.Load(t, "-- src/components/Card.tsx --\n-- src/utils/x.ts --\n-- src/panels/sky/odd.ts --\n"+
+		"-- src/main.tsx --\n-- a/SkyPanel.tsx --\n")
 	r, err := Place(read(t, hilltop), tree, nil)
 	require.NoError(t, err)
 	var got []string
@@ -128,13 +133,18 @@ func TestFindings(t *testing.T) {
 // A convention may be right in itself and contradict itself on a tree.
 func TestContradictions(t *testing.T) {
 	cases := []struct{ name, convention, tree, want string }{
-		{"does not settle", "crooked: 1\nshelves:\n  a: { at: z/, from: y/** }\n  b: { at: y/, from: x/*.ts }\n", "-- x/f.ts --\n",
-			"crooked.yaml:4:1: the convention does not settle: this entry takes x/f.ts to y/f.ts, and then line 3 takes it on to z/f.ts"},
-		{"homeless on arrival", "crooked: 1\nshelves:\n  a: { at: src/a/, from: b/** }\n  c: { at: src/a/c/, takes: [{ name: \"*.css\" }] }\n", "-- b/c/x.ts --\n",
+		{"does not settle", "crooked: 1\nshelves:\n  a: { at: z/, from: y/** }\n  b: { at: y/, from: x/*.ts }\n",
+			"-- x/f.ts --\n",
+			"crooked.yaml:4:1: the convention does not settle: this entry takes x/f.ts to y/f.ts, and then line 3 " +
+				"takes it on to z/f.ts"},
+		{"homeless on arrival", "crooked: 1\nshelves:\n  a: { at: src/a/, from: b/** }\n" +
+			"  c: { at: src/a/c/, takes: [{ name: \"*.css\" }] }\n", "-- b/c/x.ts --\n",
 			"and then no shelf takes it there"},
-		{"a door that no instance has", "crooked: 1\nshelves:\n  a:\n    at: src/<x>/\n    door: main.ts\n", "-- src/a/index.ts --\n-- src/b/index.ts --\n",
+		{"a door that no instance has", "crooked: 1\nshelves:\n  a:\n    at: src/<x>/\n    door: main.ts\n",
+			"-- src/a/index.ts --\n-- src/b/index.ts --\n",
 			"crooked.yaml:5:1: no instance of a has its door main.ts (the shelf stands at line 4)"},
-		{"two names, one instance", "crooked: 1\nshelves: { a: { at: src/<x|plural>/, from: a/<x>.ts } }\n", "-- a/log.ts --\n-- a/logs.ts --\n",
+		{"two names, one instance", "crooked: 1\nshelves: { a: { at: src/<x|plural>/, from: a/<x>.ts } }\n",
+			"-- a/log.ts --\n-- a/logs.ts --\n",
 			`"log" (of a/log.ts) and "logs" (of a/logs.ts) are different names, and both would be src/logs/`},
 	}
 	for _, c := range cases {
@@ -159,14 +169,18 @@ func TestOneNameInTwoSpellings(t *testing.T) {
 // The root is judged if the convention says what may stand there; a folder that is named and of which no shelf speaks
 // is outside.
 func TestTop(t *testing.T) {
-	p := alone(t, "crooked: 1\ntop: [src/, docs/, \"*.json\", \"*.config.ts\", apps/<app>/]\nshelves: { parts: { at: src/parts/, from: lib/parts/** } }\n")
+	p := alone(t, "crooked: 1\ntop: [src/, docs/, \"*.json\", \"*.config.ts\", apps/<app>/]\n"+
+		"shelves: { parts: { at: src/parts/, from: lib/parts/** } }\n")
 	for file, want := range map[string]Kind{
-		"package.json": Unspoken, "vite.config.ts": Unspoken, "odd.ts": Homeless, ".env": Left, "crooked.yaml": Left, "docs/a.md": Unspoken, "apps/x/a.ts": Unspoken,
-		"stray/a.ts": Homeless, "src/odd.ts": Homeless, "src/parts/a.ts": AtHome, "lib/parts/a.ts": Misplaced, "lib/other.ts": Homeless,
+		"package.json": Unspoken, "vite.config.ts": Unspoken, "odd.ts": Homeless, ".env": Left, "crooked.yaml": Left,
+		"docs/a.md": Unspoken, "apps/x/a.ts": Unspoken,
+		"stray/a.ts": Homeless, "src/odd.ts": Homeless, "src/parts/a.ts": AtHome, "lib/parts/a.ts": Misplaced,
+		"lib/other.ts": Homeless,
 	} {
 		assert.Equal(t, want, p.place(file, project.None).Kind, file)
 	}
-	assert.Equal(t, Unspoken, alone(t, "crooked: 1\nshelves: { parts: src/parts/ }\n").place("odd.ts", project.None).Kind)
+	assert.Equal(t, Unspoken, alone(t, "crooked: 1\nshelves: { parts: src/parts/ }\n").place("odd.ts",
+		project.None).Kind)
 }
 
 // What is excused stays where it is, by the rule that it may break.
@@ -191,7 +205,8 @@ shelves: { tools: { at: src/tools/, from: src/utils/** }, rest: src/rest/ }
 func TestNear(t *testing.T) {
 	p := alone(t, hilltop)
 	var got []string
-	for _, file := range []string{"src/components/useSky.ts", "src/components/Card.tsx", "src/hooks/sky.ts", "src/lib/useSky.ts"} {
+	for _, file := range []string{"src/components/useSky.ts", "src/components/Card.tsx", "src/hooks/sky.ts",
+		"src/lib/useSky.ts"} {
 		for _, n := range p.near(file, project.None, p.place(file, project.None)) {
 			got = append(got, file+" "+n.Shelf.Name+": "+n.Reason)
 		}
@@ -245,11 +260,16 @@ shelves:
 		}
 	}
 	assert.Equal(t, map[string]string{
-		"src/a/SkyPanel.tsx": "src/panels/sky/SkyPanel.tsx", "src/a/SkyPanel.test.tsx": "src/panels/sky/SkyPanel.test.tsx",
-		"src/a/SkyPanel.module.css": "src/panels/sky/SkyPanel.module.css", "src/a/__snapshots__/SkyPanel.test.tsx.snap": "src/panels/sky/__snapshots__/SkyPanel.test.tsx.snap",
-		"src/a/Other.test.tsx": "src/tests/Other.test.tsx", "src/a/MoonPanel.tsx": "src/panels/moon/MoonPanel.tsx",
-		"src/panels/dome/DomePanel.test.tsx": "src/panels/dome/DomePanel.test.tsx", "src/panels/dome/Odd.test.tsx": "src/tests/Odd.test.tsx",
-		"main/old/in/Night.java": "main/classes/in/Night.java", "test/old/in/NightTest.java": "test/classes/in/NightTest.java",
+		"src/a/SkyPanel.tsx":                         "src/panels/sky/SkyPanel.tsx",
+		"src/a/SkyPanel.test.tsx":                    "src/panels/sky/SkyPanel.test.tsx",
+		"src/a/SkyPanel.module.css":                  "src/panels/sky/SkyPanel.module.css",
+		"src/a/__snapshots__/SkyPanel.test.tsx.snap": "src/panels/sky/__snapshots__/SkyPanel.test.tsx.snap",
+		"src/a/Other.test.tsx":                       "src/tests/Other.test.tsx",
+		"src/a/MoonPanel.tsx":                        "src/panels/moon/MoonPanel.tsx",
+		"src/panels/dome/DomePanel.test.tsx":         "src/panels/dome/DomePanel.test.tsx",
+		"src/panels/dome/Odd.test.tsx":               "src/tests/Odd.test.tsx",
+		"main/old/in/Night.java":                     "main/classes/in/Night.java",
+		"test/old/in/NightTest.java":                 "test/classes/in/NightTest.java",
 	}, got)
 	var missing []string
 	for _, f := range placed.Findings {

@@ -47,8 +47,10 @@ nothing = 1
 `)
 	assert.Equal(t, map[string]string{
 		"desk/a.py": "desk/views/a.py", "desk/b.py": "desk/views/b.py", "desk/c.py": "desk/tables/c.py",
-		"desk/parts/moon.py": "desk/nights/own/moon.py", "desk/parts/star.py": "desk/shared/star.py", "desk/parts/unused.py": "desk/shared/unused.py",
+		"desk/parts/moon.py": "desk/nights/own/moon.py", "desk/parts/star.py": "desk/shared/star.py",
+		"desk/parts/unused.py": "desk/shared/unused.py",
 	}, homes)
 	assert.Len(t, told, 2)
-	assert.Contains(t, told, "overreach desk/nights/main.py:3:24 nights may not use domes, and it uses desk/domes/roof.py")
+	assert.Contains(t, told,
+		"overreach desk/nights/main.py:3:24 nights may not use domes, and it uses desk/domes/roof.py")
 }

@@ -75,7 +75,8 @@ func (r *Result) findRequired(c *convention.Convention, s *convention.Shelf, the
 }
 
 // missing tells of a companion that is neither beside the file nor where the file belongs.
-func (r *Result) missing(c *convention.Convention, tree *project.Project, owner project.FileID, companion convention.Companion) {
+func (r *Result) missing(c *convention.Convention, tree *project.Project, owner project.FileID,
+	companion convention.Companion) {
 	now, _ := companion.Of(tree.Path(owner))
 	then, ok := companion.Of(r.Homes[owner].Path)
 	if !ok {
@@ -124,8 +125,11 @@ func (r *Result) doors(c *convention.Convention) error {
 			}
 		}
 		if len(instances) > 0 && !open {
-			return conventionError(c, s.DoorLine, fmt.Sprintf("no instance of %s has its door %s (the shelf stands at line %d)", s.Name, s.Door, s.At.Line),
-				fmt.Sprintf("name the file by which instances are entered, or have it written: must: [{ file: %s, write: reexports }]", s.Door))
+			return conventionError(c, s.DoorLine,
+				fmt.Sprintf("no instance of %s has its door %s (the shelf stands at line %d)", s.Name, s.Door,
+					s.At.Line),
+				fmt.Sprintf("name the file by which instances are entered, or have it written: must: [{ file: %s, "+
+					"write: reexports }]", s.Door))
 		}
 	}
 	return nil

@@ -117,7 +117,8 @@ func (u *users) file(id project.FileID) {
 		switch {
 		case m.Likely, m.Kind.Is(lang.Brought):
 			continue
-		case m.Kind.Is(lang.Part) && (t.Kind != lang.ToFile || t.Equal(n.Targets[lang.StatementOf(n.Mentions, i)])): // the module says it
+		case m.Kind.Is(lang.Part) && (t.Kind != lang.ToFile || t.Equal(n.Targets[lang.StatementOf(n.Mentions, i)])):
+			// the module says it
 			continue
 		case m.Kind.Is(lang.Whole) && m.Kind.Is(lang.Imports) && modulesAlone(n, i): // each of them says it of itself
 			continue
@@ -156,14 +157,16 @@ func (u *users) tell(rule string, ref graph.Reference, s *convention.Shelf, line
 		return
 	}
 	u.findings = append(u.findings, finding.Finding{
-		Rule: rule, Path: file, Shelf: s.Name, Line: line, At: u.g.Position(ref).String(), Reason: fmt.Sprintf(format, args...),
+		Rule: rule, Path: file, Shelf: s.Name, Line: line, At: u.g.Position(ref).String(),
+		Reason: fmt.Sprintf(format, args...),
 	})
 }
 
 func (u *users) library(ref graph.Reference, name string) {
 	for _, p := range u.places[ref.From] {
 		if !p.shelf.Libraries.Allows(name) {
-			u.tell(finding.Overreach, ref, p.shelf, p.shelf.Libraries.Line, "%s may not use the library %s", p.shelf.Name, name)
+			u.tell(finding.Overreach, ref, p.shelf, p.shelf.Libraries.Line, "%s may not use the library %s",
+				p.shelf.Name, name)
 			return
 		}
 	}
@@ -180,7 +183,8 @@ func (u *users) use(ref graph.Reference, to project.FileID) {
 		from = u.homes[owner].Path
 	}
 	theirs := u.places[to]
-	if u.c.For(u.g.Tree.Path(ref.From)) != u.c.For(u.g.Tree.Path(to)) { // of the other convention, only doors count here
+	// of the other convention, only doors count here
+	if u.c.For(u.g.Tree.Path(ref.From)) != u.c.For(u.g.Tree.Path(to)) {
 		u.doors(ref, from, target, theirs)
 		return
 	}
@@ -199,7 +203,8 @@ func (u *users) use(ref graph.Reference, to project.FileID) {
 			continue
 		}
 		if s.Uses != nil && !allows(s.Uses, theirs) {
-			u.tell(finding.Overreach, ref, s, s.Uses.Line, "%s may not use %s, and it uses %s", s.Name, theirs[len(theirs)-1].shelf.Name, target)
+			u.tell(finding.Overreach, ref, s, s.Uses.Line, "%s may not use %s, and it uses %s", s.Name,
+				theirs[len(theirs)-1].shelf.Name, target)
 			return
 		}
 	}
@@ -210,9 +215,12 @@ func (u *users) use(ref graph.Reference, to project.FileID) {
 // importer.
 func (u *users) doors(ref graph.Reference, from, target string, theirs []place) {
 	for _, p := range theirs {
-		if s := p.shelf; s.Door != "" && !p.holds(from) && u.g.Files[ref.From].Mentions[ref.Mention].Kind.Is(lang.Imports) {
+		if s := p.shelf; s.Door != "" && !p.holds(from) &&
+			u.g.Files[ref.From].Mentions[ref.Mention].Kind.Is(lang.Imports) {
 			if target != p.instance+s.Door {
-				u.tell(finding.Backdoor, ref, s, s.DoorLine, "from outside, %s is imported through %s alone, and it imports %s", strings.TrimSuffix(p.instance, "/"), s.Door, target)
+				u.tell(finding.Backdoor, ref, s, s.DoorLine,
+					"from outside, %s is imported through %s alone, and it imports %s",
+					strings.TrimSuffix(p.instance, "/"), s.Door, target)
 			}
 			return
 		}
@@ -307,7 +315,8 @@ func (u *users) loop(circle []int, made func(e edge) graph.Reference) {
 	for i, at := range circle {
 		to := circle[(i+1)%len(circle)]
 		ref := made(edge{at, to})
-		way = append(way, fmt.Sprintf("%s uses %s (%s:%s)", strings.TrimSuffix(u.instances[at], "/"), strings.TrimSuffix(u.instances[to], "/"),
+		way = append(way, fmt.Sprintf("%s uses %s (%s:%s)", strings.TrimSuffix(u.instances[at], "/"),
+			strings.TrimSuffix(u.instances[to], "/"),
 			u.g.Tree.Path(ref.From), u.g.Position(ref)))
 	}
 	first := made(edge{circle[0], circle[1]})

@@ -86,7 +86,8 @@ func (w *world) homeOf(id project.FileID) *Home {
 
 func (p *placer) inCircle(what string) {
 	if p.circle == nil {
-		p.circle = conventionError(p.convention, p.needs.line, "where "+what+" belongs depends on itself: who needs it depends, in a circle, on where it is",
+		p.circle = conventionError(p.convention, p.needs.line, "where "+what+
+			" belongs depends on itself: who needs it depends, in a circle, on where it is",
 			"let one of the pools take its files without needed_by, or put the two pools together")
 	}
 }
@@ -126,7 +127,8 @@ func (w *world) stand() {
 		for id := project.FileID(from); id < project.FileID(to); id++ {
 			file := w.tree.Path(id)
 			p := w.of(file)
-			w.stood[id] = subject{path: file, id: id, standing: stands.of(p.convention, file, func() standing { return p.standsOn(file) })}
+			w.stood[id] = subject{path: file, id: id,
+				standing: stands.of(p.convention, file, func() standing { return p.standsOn(file) })}
 		}
 	})
 }

@@ -32,12 +32,15 @@ func (b *builder) blockNames() {
 				continue
 			}
 			if _, ok := m.File.Match(to); ok {
-				b.block(id, fmt.Sprintf("it would be renamed, and it is loaded by its name (line %d of the convention)", m.Line))
+				b.block(id, fmt.Sprintf("it would be renamed, and it is loaded by its name (line %d of the convention)",
+					m.Line))
 			}
 		}
 		for _, t := range b.Convention.Stored {
 			if _, ok := t.Match(to); ok && !b.AllowStored && !strings.HasSuffix("/"+from, "/"+to[len(t.Head()):]) {
-				b.block(id, fmt.Sprintf("what is stored elsewhere remembers it by %s (line %d of the convention); --allow-stored lets it", to[len(t.Head()):], t.Line))
+				b.block(id,
+					fmt.Sprintf("what is stored elsewhere remembers it by %s (line %d of the convention); "+
+						"--allow-stored lets it", to[len(t.Head()):], t.Line))
 			}
 		}
 		if b.AllowAddresses {

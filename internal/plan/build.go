@@ -47,8 +47,9 @@ type builder struct {
 	blocked map[project.FileID]string // why a move is not made
 	rounds  map[project.FileID]int    // and in which attempt that showed
 	round   int
-	order   []project.FileID          // the files that move, in the order of their paths; nil where that has to be found out
-	wanted  map[project.FileID]string // all moves that were asked for
+	// the files that move, in the order of their paths; nil where that has to be found out
+	order  []project.FileID
+	wanted map[project.FileID]string // all moves that were asked for
 	// unwritten are the files that are not written.
 	unwritten map[string]bool
 	// leads are the files that follow others, each with one of those.
@@ -65,7 +66,8 @@ type builder struct {
 // The error is an *AliasError: the convention leaves open what aliases shall stand for.
 func Build(in Input) (*Plan, *Outcome, error) {
 	b := &builder{
-		Input: in, tree: in.Graph.Tree, moves: Moves(in.Placement), blocked: map[project.FileID]string{}, rounds: map[project.FileID]int{}, round: 1,
+		Input: in, tree: in.Graph.Tree, moves: Moves(in.Placement), blocked: map[project.FileID]string{},
+		rounds: map[project.FileID]int{}, round: 1,
 		unwritten: map[string]bool{},
 	}
 	for id, to := range in.Placement.Spelled {
@@ -100,10 +102,13 @@ func Build(in Input) (*Plan, *Outcome, error) {
 		}
 		p := b.plan(d)
 		if d.Past > 0 {
-			p.Warnings = append(p.Warnings, fmt.Sprintf("%s in change logs and in what programs write %s what moves, and %s not listed", texts(d.Past), verb(d.Past, "names", "name"), verb(d.Past, "is", "are")))
+			p.Warnings = append(p.Warnings,
+				fmt.Sprintf("%s in change logs and in what programs write %s what moves, and %s not listed",
+					texts(d.Past), verb(d.Past, "names", "name"), verb(d.Past, "is", "are")))
 		}
 		for _, file := range d.Unsearched {
-			p.Warnings = append(p.Warnings, fmt.Sprintf("%s was not searched for the names of what moves: it can't be read, or is larger than %d MB", file, leftover.Most>>20))
+			p.Warnings = append(p.Warnings,
+				fmt.Sprintf("%s was not searched for the names of what moves: it can't be read, or is larger than %d MB", file, leftover.Most>>20))
 		}
 		return p, b.outcome(p, d), nil
 	}
@@ -136,9 +141,11 @@ func (b *builder) refused(refusals []carry.Refusal) bool {
 func (b *builder) request(edits map[project.FileID][]carry.Change) carry.Request {
 	return carry.Request{
 		Graph: b.Graph, Moves: b.moves, Edits: edits, Writes: b.write(), Unwritten: b.unwritten,
-		Hold: b.hold, Door: doors(b.Convention), IsData: b.isData, Addressed: b.addressed, Remembered: b.remembered, Judge: b.judge,
+		Hold: b.hold, Door: doors(b.Convention), IsData: b.isData, Addressed: b.addressed, Remembered: b.remembered,
+		Judge:  b.judge,
 		Skips:  func(p string) bool { return path.Base(p) == convention.FileName || p == b.Convention.Path },
-		Likely: b.RewriteLikely, Addresses: b.AllowAddresses, Stored: b.AllowStored, Brief: b.Brief, KeepTexts: b.keepTexts,
+		Likely: b.RewriteLikely, Addresses: b.AllowAddresses, Stored: b.AllowStored, Brief: b.Brief,
+		KeepTexts: b.keepTexts,
 	}
 }
 
@@ -193,7 +200,8 @@ func (b *builder) judge(d *carry.Draft) (out []carry.Refusal) {
 		if err != nil {
 			out = append(out, carry.Refusal{File: id, Reason: err.Error()})
 		} else if h := placed.Homes[d.NewID[id]]; h.Kind != placement.AtHome && h.Kind != placement.Left {
-			out = append(out, carry.Refusal{File: id, Reason: fmt.Sprintf("at %s it would not be at home", d.After.Tree.Path(d.NewID[id]))})
+			out = append(out, carry.Refusal{File: id, Reason: fmt.Sprintf("at %s it would not be at home",
+				d.After.Tree.Path(d.NewID[id]))})
 		}
 	}
 	return out
@@ -213,7 +221,8 @@ func (b *builder) missDefinitions() {
 			})
 		}
 		if !defined && len(b.Convention.Settings) == 0 {
-			b.warn("no settings that are read define the alias %s: what it stands for then, %s, must be written where it is defined", a.Pattern, a.Then)
+			b.warn("no settings that are read define the alias %s: what it stands for then, %s, must be written where "+
+				"it is defined", a.Pattern, a.Then)
 		}
 	}
 }
@@ -238,7 +247,8 @@ func (b *builder) restrict() {
 		}
 		for id := range b.moves {
 			h := b.Placement.Homes[id]
-			together := h.Owner != project.None && only[h.Owner] || owners[id] || slices.ContainsFunc(groups.of(h.Shelf), func(group int) bool { return moving[group] })
+			together := h.Owner != project.None && only[h.Owner] || owners[id] ||
+				slices.ContainsFunc(groups.of(h.Shelf), func(group int) bool { return moving[group] })
 			if together && !only[id] {
 				only[id], again = true, true
 			}
@@ -299,8 +309,9 @@ func (b *builder) plan(d *carry.Draft) *Plan {
 		Steps:      b.steps(),
 		Writes:     b.writes(d),
 		Removes:    []Fingerprint{},
-		Blocked:    []Blocked{}, Remarks: append([]Remark{}, d.Remarks...), Leftovers: append([]Leftover{}, d.Leftovers...),
-		Warnings: append([]string{}, slices.Concat(b.tree.Warnings, b.Graph.Warnings, b.warnings)...),
+		Blocked:    []Blocked{}, Remarks: append([]Remark{}, d.Remarks...),
+		Leftovers: append([]Leftover{}, d.Leftovers...),
+		Warnings:  append([]string{}, slices.Concat(b.tree.Warnings, b.Graph.Warnings, b.warnings)...),
 	}
 	for _, id := range d.Removes {
 		p.Removes = append(p.Removes, Fingerprint{Path: b.tree.Path(id)})
@@ -313,7 +324,8 @@ func (b *builder) plan(d *carry.Draft) *Plan {
 		if h.Shelf == nil {
 			continue // it follows files that are told of
 		}
-		p.Blocked = append(p.Blocked, Blocked{From: b.tree.Path(id), To: b.wanted[id], Shelf: h.Shelf.Name, Line: h.Line, Reason: reason, Round: b.rounds[id]})
+		p.Blocked = append(p.Blocked, Blocked{From: b.tree.Path(id), To: b.wanted[id], Shelf: h.Shelf.Name,
+			Line: h.Line, Reason: reason, Round: b.rounds[id]})
 	}
 	slices.SortFunc(p.Blocked, func(x, y Blocked) int { return cmp.Compare(x.From, y.From) })
 	return p
@@ -346,7 +358,8 @@ func (b *builder) outcome(p *Plan, d *carry.Draft) *Outcome {
 	out := &Outcome{Files: make([]OutcomeFile, 0, len(moves)+len(p.Edits))}
 	add := func(id project.FileID, to string) {
 		before, _ := b.tree.Content(id)
-		out.Files = append(out.Files, OutcomeFile{From: b.tree.Path(id), To: to, Before: before, Edits: carry.SourceEdits(d.Edits[id])})
+		out.Files = append(out.Files, OutcomeFile{From: b.tree.Path(id), To: to, Before: before,
+			Edits: carry.SourceEdits(d.Edits[id])})
 	}
 	for _, m := range moves {
 		id, _ := b.tree.Lookup(m.From)

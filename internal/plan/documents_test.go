@@ -26,17 +26,30 @@ def book(): pass
 -- docs/guide.rst --
 `
 	for _, c := range []struct{ name, path, now, text, want string }{
-		{"paths of documents", "docs/index.rst", "handbook/index.rst", ".. include:: ../hill/nights.py\n.. toctree::\n\n   guide\n\n`web <../web/dates.ts>`_ :doc:`guide`\n",
-			".. include:: ../hill/services/nights.py\n.. toctree::\n\n   guide\n\n`web <../web/parts/dates.ts>`_ :doc:`guide`\n"},
-		{"documents from elsewhere", "about.rst", "about.rst", ":doc:`docs/guide` :download:`the code <hill/nights.py>`\n", ":doc:`handbook/guide` :download:`the code <hill/services/nights.py>`\n"},
-		{"names in documents", "about.rst", "about.rst", ".. autofunction:: hill.nights.book\n:func:`~hill.nights.book`\n", ".. autofunction:: hill.services.nights.book\n:func:`~hill.services.nights.book`\n"},
-		{"imports that a document shows", "a.md", "a.md", "```python\nfrom hill import nights, stars\n```\n```ts\nimport { a } from './web/dates'\nimport b from 'not-listed'\nimport c from './not-there'\n```\n",
-			"```python\nfrom hill import stars\nfrom hill.services import nights\n```\n```ts\nimport { a } from './web/parts/dates'\nimport b from 'not-listed'\nimport c from './not-there'\n```\n"},
-		{"cells of a notebook", "a.ipynb", "a.ipynb", `{"cells": [{"cell_type": "code", "source": ["from hill import nights, stars\n", "import hill.nights\n", "%time x\n", "print(\"a\", hill.nights.b)"]}, {"cell_type": "markdown", "source": "from hill import nights"}]}` + "\n",
+		{"paths of documents", "docs/index.rst", "handbook/index.rst",
+			".. include:: ../hill/nights.py\n.. toctree::\n\n   guide\n\n`web <../web/dates.ts>`_ :doc:`guide`\n",
+			".. include:: ../hill/services/nights.py\n.. toctree::\n\n   guide\n\n" +
+				"`web <../web/parts/dates.ts>`_ :doc:`guide`\n"},
+		{"documents from elsewhere", "about.rst", "about.rst",
+			":doc:`docs/guide` :download:`the code <hill/nights.py>`\n",
+			":doc:`handbook/guide` :download:`the code <hill/services/nights.py>`\n"},
+		{"names in documents", "about.rst", "about.rst",
+			".. autofunction:: hill.nights.book\n:func:`~hill.nights.book`\n",
+			".. autofunction:: hill.services.nights.book\n:func:`~hill.services.nights.book`\n"},
+		{"imports that a document shows", "a.md", "a.md", "```python\nfrom hill import nights, stars\n```\n```ts\n" +
+			"import { a } from './web/dates'\nimport b from 'not-listed'\nimport c from './not-there'\n```\n",
+			"```python\nfrom hill import stars\nfrom hill.services import nights\n```\n```ts\n" +
+				"import { a } from './web/parts/dates'\nimport b from 'not-listed'\nimport c from './not-there'\n```\n"},
+		{"cells of a notebook", "a.ipynb", "a.ipynb",
+			`{"cells": [{"cell_type": "code", "source": ["from hill import nights, stars\n", "import hill.nights\n", "%time x\n", "print(\"a\", hill.nights.b)"]}, {"cell_type": "markdown", "source": "from hill import nights"}]}` + "\n",
 			`{"cells": [{"cell_type": "code", "source": ["from hill import stars; from hill.services import nights\n", "import hill.services.nights\n", "%time x\n", "print(\"a\", hill.services.nights.b)"]}, {"cell_type": "markdown", "source": "from hill import nights"}]}` + "\n"},
-		{"a notebook in one text", "a.ipynb", "a.ipynb", `{"cells": [{"cell_type": "code", "source": "x = 1\nfrom hill.nights import (\n    a,\n)"}]}`, `{"cells": [{"cell_type": "code", "source": "x = 1\nfrom hill.services.nights import (\n    a,\n)"}]}`},
-		{"a notebook of another language", "a.ipynb", "a.ipynb", `{"cells": [{"cell_type": "code", "source": "import hill.nights"}], "metadata": {"language_info": {"name": "julia"}}}`, `{"cells": [{"cell_type": "code", "source": "import hill.nights"}], "metadata": {"language_info": {"name": "julia"}}}`},
-		{"a broken notebook", "a.ipynb", "a.ipynb", `{"cells": [{"cell_type": "code", "source": "import hill.nights"`, `{"cells": [{"cell_type": "code", "source": "import hill.nights"`},
+		{"a notebook in one text", "a.ipynb", "a.ipynb",
+			`{"cells": [{"cell_type": "code", "source": "x = 1\nfrom hill.nights import (\n    a,\n)"}]}`,
+			`{"cells": [{"cell_type": "code", "source": "x = 1\nfrom hill.services.nights import (\n    a,\n)"}]}`},
+		{"a notebook of another language", "a.ipynb", "a.ipynb",
+			`{"cells": [{"cell_type": "code", "source": "import hill.nights"}], "metadata": {"language_info": {"name": "julia"}}}`, `{"cells": [{"cell_type": "code", "source": "import hill.nights"}], "metadata": {"language_info": {"name": "julia"}}}`},
+		{"a broken notebook", "a.ipynb", "a.ipynb", `{"cells": [{"cell_type": "code", "source": "import hill.nights"`,
+			`{"cells": [{"cell_type": "code", "source": "import hill.nights"`},
 	} {
 		t.Run(c.name, func(t *testing.T) {
 			text := tree + "-- " + c.path + " --\n" + c.text
@@ -82,11 +95,13 @@ exclude = ["hill/version.py", "hill/made/*.py", "tests/data/version.py"]
 	require.Empty(t, made.Blocked)
 	files := after(t, text, made, g)
 	for p, want := range map[string]string{
-		"web/main.ts":    "import a from './data/api/made/a'\nimport b from '@/data/api/made/b'\nimport c from './data/api/b'\nimport d from './made/d'\n",
-		"tsconfig.json":  `{ "compilerOptions": { "paths": { "@/*": ["./web/*"] } }, "exclude": ["web/data/api/made/**", "web/made"] }` + "\n",
-		"package.json":   `{ "scripts": { "make": "make-api --output web/data/api/made && rm -r web/made" } }` + "\n",
-		".gitignore":     "web/data/api/made/\n/src/hill/version.py\n",
-		"pyproject.toml": "[project]\nname = \"hill\"\n[tool.versions]\nwrite_to = \"src/hill/version.py\"\n[tool.lint]\nexclude = [\"src/hill/version.py\", \"src/hill/made/*.py\", \"tests/data/version.py\"]\n",
+		"web/main.ts": "import a from './data/api/made/a'\nimport b from '@/data/api/made/b'\n" +
+			"import c from './data/api/b'\nimport d from './made/d'\n",
+		"tsconfig.json": `{ "compilerOptions": { "paths": { "@/*": ["./web/*"] } }, "exclude": ["web/data/api/made/**", "web/made"] }` + "\n",
+		"package.json":  `{ "scripts": { "make": "make-api --output web/data/api/made && rm -r web/made" } }` + "\n",
+		".gitignore":    "web/data/api/made/\n/src/hill/version.py\n",
+		"pyproject.toml": "[project]\nname = \"hill\"\n[tool.versions]\nwrite_to = \"src/hill/version.py\"\n" +
+			"[tool.lint]\nexclude = [\"src/hill/version.py\", \"src/hill/made/*.py\", \"tests/data/version.py\"]\n",
 	} {
 		assert.Equal(t, want, files[p], p)
 	}

@@ -11,7 +11,8 @@ import (
 func FuzzRead(f *testing.F) {
 	for _, seed := range []string{
 		`{"plan":1,"steps":[{"title":"x","moves":[{"from":"a.ts","to":"b.ts","sha256":""}]}],"edits":[{"path":"a.ts","changes":[{"span":{"start":0,"end":1},"new":"x"}]}],"writes":[{"path":"c.ts","content":"x"}]}`,
-		`{"plan":1,"edits":[{"path":"a.ts","changes":[{"span":{"start":-1,"end":99},"new":""}]}]}`, `{"plan":2}`, `{"plan":1,"steps":[{"moves":[{"from":"../x","to":"y"}]}]}`, `[]`, ``,
+		`{"plan":1,"edits":[{"path":"a.ts","changes":[{"span":{"start":-1,"end":99},"new":""}]}]}`, `{"plan":2}`,
+		`{"plan":1,"steps":[{"moves":[{"from":"../x","to":"y"}]}]}`, `[]`, ``,
 	} {
 		f.Add([]byte(seed))
 	}

@@ -20,7 +20,8 @@ type made struct {
 }
 
 // folders are where files lie at first; a convention moves most of them.
-var folders = []string{"src/components", "src/components/deep", "src/utils", "src/pages", "src", "docs", "lib/a", "lib/b/c"}
+var folders = []string{"src/components", "src/components/deep", "src/utils", "src/pages", "src", "docs", "lib/a",
+	"lib/b/c"}
 
 // writers give a line that refers to a path, in the manner of a file's language.
 var writers = map[string]func(r *rand.Rand, rel string) string{
@@ -29,7 +30,8 @@ var writers = map[string]func(r *rand.Rand, rel string) string{
 			rel = strings.TrimSuffix(rel, ".ts")
 		}
 		return []string{
-			"import x from '" + rel + "' // '" + rel + "' is no import here", "export * from \"" + rel + "\";", "const y = await import(`" + rel + "`)",
+			"import x from '" + rel + "' // '" + rel + "' is no import here", "export * from \"" + rel + "\";",
+			"const y = await import(`" + rel + "`)",
 			"jest.mock('" + rel + "')", "new URL('" + rel + "', import.meta.url)",
 		}[r.IntN(map[bool]int{true: 5, false: 4}[strings.Contains(path.Base(rel), ".")])]
 	},
@@ -44,7 +46,8 @@ var writers = map[string]func(r *rand.Rand, rel string) string{
 
 // readers find what the lines of the writers refer to. They know nothing of how the program reads.
 var readers = map[string]*regexp.Regexp{
-	".ts":   regexp.MustCompile("(?m)^(?:import x from|export \\* from|const y = await import\\(|jest\\.mock\\(|new URL\\() ?['\"`]([^'\"`]+)['\"`]"),
+	".ts": regexp.MustCompile("(?m)^(?:import x from|export \\* from|const y = await import\\(|jest\\.mock\\(|new " +
+		"URL\\() ?['\"`]([^'\"`]+)['\"`]"),
 	".css":  regexp.MustCompile(`(?m)^(?:@import '|a \{ background: url\()([^')]+)`),
 	".html": regexp.MustCompile(`(?m)^<(?:img src="|a href=')([^"'#]+)`),
 	".md":   regexp.MustCompile(`(?m)^See \[it\]\(([^)]+)\)`),
@@ -63,7 +66,8 @@ func makeProject(r *rand.Rand, n int) made {
 		write := writers[path.Ext(from)]
 		for range r.IntN(5) {
 			to := all[r.IntN(len(all))]
-			if write == nil || to == from || path.Ext(from) == ".css" && path.Ext(to) != ".css" && path.Ext(to) != ".svg" {
+			if write == nil || to == from || path.Ext(from) == ".css" && path.Ext(to) != ".css" &&
+				path.Ext(to) != ".svg" {
 				continue
 			}
 			text.WriteString(write(r, relativeTo(path.Dir(from), to)) + "\n")
@@ -125,7 +129,8 @@ func TestRandomProjectsKeepTheirReferences(t *testing.T) {
 				got := path.Join(path.Dir(now), match[1])
 				want := place(targets[i])
 				if got != want && got+".ts" != want {
-					assert.Fail(t, "a reference went astray", "seed %d: %s refers to %s by %q, and should to %s", seed, now, got, match[1], want)
+					assert.Fail(t, "a reference went astray", "seed %d: %s refers to %s by %q, and should to %s", seed,
+						now, got, match[1], want)
 				}
 			}
 		}

@@ -31,14 +31,16 @@ func (b *builder) require() map[project.FileID][]carry.Change {
 			}
 			done[i] = true
 			if err := b.requireOne(edits, project.FileID(id), i); err != nil {
-				b.warn("%s line %d: %s can't be set in %s: %s", b.Convention.Path, s.Line, strings.Join(s.Key, "."), f.Path, err)
+				b.warn("%s line %d: %s can't be set in %s: %s", b.Convention.Path, s.Line, strings.Join(s.Key, "."),
+					f.Path, err)
 			}
 		}
 		b.tryTogether(edits, project.FileID(id), home)
 	}
 	for i, s := range b.Convention.Settings {
 		if !done[i] {
-			b.warn("%s line %d: there is no file %s to set %s in", b.Convention.Path, s.Line, s.In.Text, strings.Join(s.Key, "."))
+			b.warn("%s line %d: there is no file %s to set %s in", b.Convention.Path, s.Line, s.In.Text,
+				strings.Join(s.Key, "."))
 		}
 	}
 	return edits
@@ -58,7 +60,8 @@ func (b *builder) tryTogether(edits map[project.FileID][]carry.Change, id projec
 			continue
 		}
 		var changed bool
-		if _, changed, err = b.Graph.Languages.Require(b.tree.Path(id), content, s.Key, s.Value); err == nil && changed {
+		if _, changed, err = b.Graph.Languages.Require(b.tree.Path(id), content, s.Key, s.Value); err == nil &&
+			changed {
 			err = fmt.Errorf("line %d of the convention and others can't be put in together", s.Line)
 		}
 	}
@@ -102,7 +105,8 @@ func (b *builder) requireOne(edits map[project.FileID][]carry.Change, id project
 			return nil
 		}
 	}
-	edits[id] = append(edits[id], carry.Change{Edit: edit, Mention: -1, Kind: "required setting", Target: lang.No(lang.ToNothing)})
+	edits[id] = append(edits[id], carry.Change{Edit: edit, Mention: -1, Kind: "required setting",
+		Target: lang.No(lang.ToNothing)})
 	slices.SortFunc(edits[id], func(x, y carry.Change) int { return x.Edit.Span.Start - y.Edit.Span.Start })
 	return nil
 }

@@ -62,9 +62,12 @@ var settingsFiles = []struct{ path, text string }{
   "exclude": ["node_modules", "⟦./server/tasks|./apps/desk/tasks⟧"]
 }
 `},
-	{".eslintrc.json", `{ "root": true, "overrides": [{ "files": ["⟦server/**/*.js|apps/desk/**/*.js⟧"], "env": { "node": true } }], "ignorePatterns": ["⟦server/tasks/|apps/desk/tasks/⟧"] }
+	{".eslintrc.json",
+		`{ "root": true, "overrides": [{ "files": ["⟦server/**/*.js|apps/desk/**/*.js⟧"], "env": { "node": true } }], "ignorePatterns": ["⟦server/tasks/|apps/desk/tasks/⟧"] }
 `},
-	{".vscode/launch.json", "{\r\n\t\"configurations\": [\r\n\t\t{ \"program\": \"⟦${workspaceFolder}/server/main.js|${workspaceFolder}/apps/desk/main.js⟧\", \"cwd\": \"${workspaceFolder}\" }, // one\r\n\t]\r\n}\r\n"},
+	{".vscode/launch.json", "{\r\n\t\"configurations\": [\r\n" +
+		"\t\t{ \"program\": \"⟦${workspaceFolder}/server/main.js|${workspaceFolder}/apps/desk/main.js⟧\", " +
+		"\"cwd\": \"${workspaceFolder}\" }, // one\r\n\t]\r\n}\r\n"},
 	{".github/workflows/desk.yml", `name: desk
 on:
   push:
@@ -132,11 +135,16 @@ log = { file = "⟦server/config/log.json|apps/desk/config/log.json⟧", level =
 	{"desk.ini", "; server/main.js\n[desk]\nentry=⟦server/main.js|apps/desk/main.js⟧\nname=server\n"},
 	{".env", "ENTRY=⟦server/main.js|apps/desk/main.js⟧\nexport VIEWS_DIR=\"⟦views|apps/pages⟧\" # here\nNAME=server\n"},
 	{"desk.properties", "# server/main.js\ndesk.entry = ⟦server/main.js|apps/desk/main.js⟧\n"},
-	{".dockerignore", "node_modules\n⟦server/tasks/*.tmp|apps/desk/tasks/*.tmp⟧\n!⟦/views/drafts|/apps/pages/drafts⟧\n*.log\n"},
-	{"CODEOWNERS", "*            @hill/all\n⟦/server/|/apps/desk/⟧     @hill/desk\n⟦/styles/*.scss|/src/look/*.scss⟧ @hill/look\n"},
-	{".htaccess", "DirectoryIndex public/index.html\nRewriteRule ^night$ ⟦server/tasks/night.js|apps/desk/tasks/night.js⟧ [L]\n"},
-	{"nginx.conf", "server {\n  location /views { alias ⟦views/|apps/pages/⟧; }\n  include ⟦server/config/*.json|apps/desk/config/*.json⟧;\n}\n"},
-	{"scripts/run.sh", "#!/bin/sh\n# starts server/main.js\nset -e\nexec node \"⟦server/main.js|apps/desk/main.js⟧\" \"$@\"\n"},
+	{".dockerignore",
+		"node_modules\n⟦server/tasks/*.tmp|apps/desk/tasks/*.tmp⟧\n!⟦/views/drafts|/apps/pages/drafts⟧\n*.log\n"},
+	{"CODEOWNERS",
+		"*            @hill/all\n⟦/server/|/apps/desk/⟧     @hill/desk\n⟦/styles/*.scss|/src/look/*.scss⟧ @hill/look\n"},
+	{".htaccess",
+		"DirectoryIndex public/index.html\nRewriteRule ^night$ ⟦server/tasks/night.js|apps/desk/tasks/night.js⟧ [L]\n"},
+	{"nginx.conf", "server {\n  location /views { alias ⟦views/|apps/pages/⟧; }\n" +
+		"  include ⟦server/config/*.json|apps/desk/config/*.json⟧;\n}\n"},
+	{"scripts/run.sh",
+		"#!/bin/sh\n# starts server/main.js\nset -e\nexec node \"⟦server/main.js|apps/desk/main.js⟧\" \"$@\"\n"},
 	{"vite.config.ts", `import { resolve } from 'node:path'
 export default {
   root: '.', // server/main.js
@@ -145,7 +153,8 @@ export default {
   server: { watch: { ignored: ["⟦./server/tasks/**|./apps/desk/tasks/**⟧"] } },
 }
 `},
-	{"tailwind.config.js", "module.exports = { content: ['./src/**/*.ts', `⟦./views/**/*.pug|./apps/pages/**/*.pug⟧`] }\n"},
+	{"tailwind.config.js",
+		"module.exports = { content: ['./src/**/*.ts', `⟦./views/**/*.pug|./apps/pages/**/*.pug⟧`] }\n"},
 }
 
 func TestSettingsFiles(t *testing.T) {

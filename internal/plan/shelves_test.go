@@ -39,14 +39,16 @@ export const page = list
 `
 	made, g := build(t, text)
 	files := after(t, text, made, g)
-	assert.Equal(t, "export { default as NightCard } from './NightCard'\nexport * from './list'\n", files["src/modules/nights/index.ts"])
+	assert.Equal(t, "export { default as NightCard } from './NightCard'\nexport * from './list'\n",
+		files["src/modules/nights/index.ts"])
 	assert.Equal(t, "export * from './page'\n", files["src/modules/desk/index.ts"])
 	assert.Equal(t, `import { list, type Row } from '../nights'
 import Card from '../nights/NightCard'
 import * as all from '../nights/list'
 export const page = list
 `, files["src/modules/desk/page.ts"], "what the door is not shown to hand on stays")
-	assert.Equal(t, "import { helper } from './helper'\nexport const list = helper\nexport type Row = 1\n", files["src/modules/nights/list.ts"], "inside, no door")
+	assert.Equal(t, "import { helper } from './helper'\nexport const list = helper\nexport type Row = 1\n",
+		files["src/modules/nights/list.ts"], "inside, no door")
 }
 
 // A door that is there is used where it hands on every name under that name, and nothing moves for it.
@@ -105,7 +107,8 @@ shelves:
 	assert.True(t, there)
 	assert.Empty(t, keep)
 	assert.NotContains(t, files, "src/seeing-log/plain.ts")
-	assert.Contains(t, made.Warnings, "src/seeing-log/notes.md is not written: there is no file templates/gone.md to take its text from")
+	assert.Contains(t, made.Warnings,
+		"src/seeing-log/notes.md is not written: there is no file templates/gone.md to take its text from")
 }
 
 // A file whose presence would change where a reference leads is not written.
@@ -128,13 +131,17 @@ export const page = other
 	}
 	assert.Equal(t, []string{"src/desk/index.ts"}, written)
 	// a pattern of code is taken at its word, one of settings is meant for whatever is there
-	made, _ = build(t, text+"-- src/app.ts --\nimport.meta.glob('./desk/*.ts')\n-- tsconfig.json --\n{ \"include\": [\"src/**/*.ts\"] }\n")
+	made, _ = build(t,
+		text+"-- src/app.ts --\nimport.meta.glob('./desk/*.ts')\n-- tsconfig.json --\n"+
+			"{ \"include\": [\"src/**/*.ts\"] }\n")
 	assert.Empty(t, made.Writes)
-	assert.Contains(t, made.Warnings, "src/desk/index.ts is not written: src/app.ts:1:19, \"./desk/*.ts\", would lead to it as well")
+	assert.Contains(t, made.Warnings,
+		"src/desk/index.ts is not written: src/app.ts:1:19, \"./desk/*.ts\", would lead to it as well")
 	made, _ = build(t, text+"-- tsconfig.json --\n{ \"include\": [\"src/**/*.ts\"] }\n")
 	assert.Len(t, made.Writes, 1)
 	assert.Empty(t, made.Leftovers)
-	assert.Contains(t, made.Warnings, "src/nights/index.ts is not written: src/desk/page.ts:1:24 would lead to it instead of where it leads now")
+	assert.Contains(t, made.Warnings,
+		"src/nights/index.ts is not written: src/desk/page.ts:1:24 would lead to it instead of where it leads now")
 }
 
 // Names are set right only when that is asked for, and are followed like every move.
@@ -170,7 +177,9 @@ export const Row = 1
 
 // The name that a file gives itself follows it.
 func TestLabelFollows(t *testing.T) {
-	text := "-- crooked.yaml --\ncrooked: 1\nshelves: { parts: { at: src/parts/, from: src/components/** } }\n-- src/components/sky/chart.ts --\n/** @module components/sky/chart */\n-- src/components/odd.ts --\n/** @module elsewhere/odd */\n"
+	text := "-- crooked.yaml --\ncrooked: 1\nshelves: { parts: { at: src/parts/, from: src/components/** } }\n" +
+		"-- src/components/sky/chart.ts --\n/** @module components/sky/chart */\n-- src/components/odd.ts --\n" +
+		"/** @module elsewhere/odd */\n"
 	made, g := build(t, text)
 	files := after(t, text, made, g)
 	assert.Equal(t, "/** @module parts/sky/chart */\n", files["src/parts/sky/chart.ts"])

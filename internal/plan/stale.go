@@ -177,7 +177,8 @@ func (f *OutcomeFile) After() []byte {
 // Apply lays a plan over a tree. changed tells what is no longer as the plan says, one sentence each; then there is no
 // outcome.
 func (p *Plan) Apply(tree *project.Project) (out *Outcome, changed []string) {
-	out = &Outcome{moves: map[project.FileID]string{}, edits: map[project.FileID][]source.Edit{}, added: map[string][]byte{}}
+	out = &Outcome{moves: map[project.FileID]string{}, edits: map[project.FileID][]source.Edit{},
+		added: map[string][]byte{}}
 	edits := map[string]FileEdits{}
 	for _, e := range p.Edits {
 		edits[e.Path] = e
@@ -246,8 +247,8 @@ func (p *Plan) Apply(tree *project.Project) (out *Outcome, changed []string) {
 	return out, nil
 }
 
-// Unproved compares the references of the tree that the outcome was made on with those that it gives, and says what does
-// not lead where it led. It finds what came into the project after the plan was made.
+// Unproved compares the references of the tree that the outcome was made on with those that it gives, and says what
+// does not lead where it led. It finds what came into the project after the plan was made.
 func (o *Outcome) Unproved(g *graph.Graph) []string {
 	var c *convention.Convention
 	if g.Declared != nil {

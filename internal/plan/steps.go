@@ -48,7 +48,8 @@ func (b *builder) steps() []Step {
 				}
 			}
 		}
-		for _, group := range atOnce.of(b.home(members[g][0]).Shelf) { // each leads to the next, and the last to the first
+		// each leads to the next, and the last to the first
+		for _, group := range atOnce.of(b.home(members[g][0]).Shelf) {
 			at, _ := slices.BinarySearch(together[group], g)
 			out = append(out, together[group][(at+1)%len(together[group])])
 		}

@@ -26,7 +26,8 @@ func (b *builder) write() map[string]carry.Written {
 		stand = b.folders()
 	}
 	for _, m := range b.Placement.Missing {
-		if m.Required.Write == convention.WriteNothing || b.unwritten[m.Path] || !stand[strings.TrimSuffix(m.Instance, "/")] {
+		if m.Required.Write == convention.WriteNothing || b.unwritten[m.Path] ||
+			!stand[strings.TrimSuffix(m.Instance, "/")] {
 			continue
 		}
 		var w carry.Written
@@ -173,7 +174,8 @@ func (b *builder) usedFromOutside(instance string) map[project.FileID]bool {
 		}
 		n := &b.Graph.Files[id]
 		for i, t := range n.Targets {
-			if t.Kind == lang.ToFile && n.Mentions[i].Kind.Is(lang.Imports) && strings.HasPrefix(b.now(t.File), instance) {
+			if t.Kind == lang.ToFile && n.Mentions[i].Kind.Is(lang.Imports) &&
+				strings.HasPrefix(b.now(t.File), instance) {
 				used[t.File] = true
 			}
 		}

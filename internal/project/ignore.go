@@ -62,7 +62,8 @@ func parseIgnore(weaker *ruleSet, folder, prefix string, text []byte) (set *rule
 		}
 	}
 	if dropped > 0 {
-		left = fmt.Sprintf("%d of its rules are not read: it has more than %d with wildcards, or one with more than %d stars or %d bytes", dropped, mostGlobs, mostStars, longestRule)
+		left = fmt.Sprintf("%d of its rules are not read: it has more than %d with wildcards, or one with more than "+
+			"%d stars or %d bytes", dropped, mostGlobs, mostStars, longestRule)
 	}
 	if len(set.names)+len(set.paths)+len(set.endings)+len(set.globs) == 0 {
 		return weaker, left

@@ -87,7 +87,8 @@ const (
 // dir lists one folder and those below it. Where ignored is true, only what git tracks is taken.
 func (w *walker) dir(dir string, rules *ruleSet, ignored bool) {
 	if strings.Count(dir, "/") >= deepest || len(dir) >= longestPath {
-		w.warn("%q lies deeper than %d folders or has a path of more than %d bytes: what is in it is left out", shortened(dir), deepest, longestPath)
+		w.warn("%q lies deeper than %d folders or has a path of more than %d bytes: what is in it is left out",
+			shortened(dir), deepest, longestPath)
 		return
 	}
 	entries, err := w.source.ReadDir(dir)
@@ -103,7 +104,8 @@ func (w *walker) dir(dir string, rules *ruleSet, ignored bool) {
 		if e.Name() == ".gitignore" && e.Type().IsRegular() {
 			text, err := w.source.ReadInto(nil, prefix+".gitignore", largestRules)
 			if err != nil {
-				w.warn("%q can't be read, so what it ignores is taken for a part of the project: %s", prefix+".gitignore", cause(err))
+				w.warn("%q can't be read, so what it ignores is taken for a part of the project: %s",
+					prefix+".gitignore", cause(err))
 				continue
 			}
 			var left string

@@ -32,7 +32,8 @@ func (p *Project) IsOverlay() bool { return p.under != nil }
 // Overlay gives the tree as it would be with moves and edits made and files added; the first two are by the file's
 // present ID, new files by their path. The second result gives each file's ID in the new tree. Two files for one path
 // are an error, and edits that do not fit.
-func (p *Project) Overlay(moves map[FileID]string, edits map[FileID][]source.Edit, added map[string][]byte) (*Project, []FileID, error) {
+func (p *Project) Overlay(moves map[FileID]string, edits map[FileID][]source.Edit, added map[string][]byte) (*Project,
+	[]FileID, error) {
 	staying, coming := make([]arrival, 0, len(p.Files)), make([]arrival, 0, len(moves)+len(added))
 	for id, f := range p.Files {
 		if to, ok := moves[FileID(id)]; ok {
@@ -49,7 +50,8 @@ func (p *Project) Overlay(moves map[FileID]string, edits map[FileID][]source.Edi
 	n := len(staying) + len(coming)
 	oldID, newID := make([]FileID, n), make([]FileID, len(p.Files))
 	o := &Project{
-		Files: make([]File, n), source: p.source, outer: p.outer, contents: make([]content, n), since: make([]atomic.Int64, n),
+		Files: make([]File, n), source: p.source, outer: p.outer, contents: make([]content, n),
+		since: make([]atomic.Int64, n),
 		under: &under{tree: p, ids: oldID, edits: make(map[FileID][]source.Edit, len(edits))},
 	}
 	for i := range n { // both are in order, and are merged
@@ -79,7 +81,8 @@ func (p *Project) Overlay(moves map[FileID]string, edits map[FileID][]source.Edi
 // Edited gives an overlay with other edits, by the files' IDs in the tree that it is laid over; newID has those in the
 // overlay.
 func (p *Project) Edited(edits map[FileID][]source.Edit, newID []FileID) (*Project, error) {
-	o := &Project{Files: p.Files, index: p.index, dirs: p.dirs, source: p.source, outer: p.outer, contents: make([]content, len(p.Files)), since: make([]atomic.Int64, len(p.Files))}
+	o := &Project{Files: p.Files, index: p.index, dirs: p.dirs, source: p.source, outer: p.outer,
+		contents: make([]content, len(p.Files)), since: make([]atomic.Int64, len(p.Files))}
 	for id, old := range p.under.ids {
 		if old == None {
 			o.contents[id].bytes = p.contents[id].bytes

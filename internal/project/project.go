@@ -290,7 +290,10 @@ func (p *Project) Below(dir string) (from, to FileID) {
 		return 0, FileID(len(p.Files))
 	}
 	prefix := dir + "/"
-	start, _ := slices.BinarySearchFunc(p.Files, prefix, func(f File, prefix string) int { return strings.Compare(f.Path, prefix) })
-	end, _ := slices.BinarySearchFunc(p.Files, dir+"0", func(f File, end string) int { return strings.Compare(f.Path, end) }) // 0 follows /
+	start, _ := slices.BinarySearchFunc(p.Files, prefix,
+		func(f File, prefix string) int { return strings.Compare(f.Path, prefix) })
+	// 0 follows /
+	end, _ := slices.BinarySearchFunc(p.Files, dir+"0",
+		func(f File, end string) int { return strings.Compare(f.Path, end) })
 	return FileID(start), FileID(end)
 }

@@ -41,7 +41,8 @@ func load(t *testing.T, dir string) *project.Project {
 
 func runGit(t *testing.T, dir string, args ...string) string {
 	t.Helper()
-	cmd := exec.Command("git", append([]string{"-c", "user.name=Ada", "-c", "user.email=ada@hilltop.example", "-c", "core.quotePath=false"}, args...)...)
+	cmd := exec.Command("git", append([]string{"-c", "user.name=Ada", "-c", "user.email=ada@hilltop.example", "-c",
+		"core.quotePath=false"}, args...)...)
 	cmd.Dir = dir
 	out, err := cmd.CombinedOutput()
 	require.NoError(t, err, string(out))
@@ -54,15 +55,23 @@ func TestIgnoreRulesAreGits(t *testing.T) {
 		t.Skip("git is not installed, so its rules can't be asked for")
 	}
 	files := []string{
-		"a.log", "keep.log", "b/a.log", "b/keep.log", "build/x.js", "b/build/x.js", "b/build/c/y.js", "c/only/here.txt", "d/only/here.txt",
-		"e/f/g.tmp", "e/g.tmp", "h/i/j/k.txt", "h/k.txt", "l[1].txt", "l1.txt", "m n.txt", "trail ", "#hash", "!bang", "o/p/q.md", "o/q.md",
-		"r/s.dat", "r/t/s.dat", "u.a", "u.b", "u.c", "v{1}.txt", "v1.txt", "w/x/y/z", "w/z", "Case.txt", "case.txt", "foo/bar", "deep/foo/bar", "ab", "aXb", "ä.log",
-		"one/.gitignore/x", "inner/skip.me", "inner/take.me", "inner/sub/skip.me", "dir.only", "sub/dir.only/x", "star/ab/x", "star/b/x",
+		"a.log", "keep.log", "b/a.log", "b/keep.log", "build/x.js", "b/build/x.js", "b/build/c/y.js", "c/only/here.txt",
+		"d/only/here.txt",
+		"e/f/g.tmp", "e/g.tmp", "h/i/j/k.txt", "h/k.txt", "l[1].txt", "l1.txt", "m n.txt", "trail ", "#hash", "!bang",
+		"o/p/q.md", "o/q.md",
+		"r/s.dat", "r/t/s.dat", "u.a", "u.b", "u.c", "v{1}.txt", "v1.txt", "w/x/y/z", "w/z", "Case.txt", "case.txt",
+		"foo/bar", "deep/foo/bar", "ab", "aXb", "ä.log",
+		"one/.gitignore/x", "inner/skip.me", "inner/take.me", "inner/sub/skip.me", "dir.only", "sub/dir.only/x",
+		"star/ab/x", "star/b/x",
 	}
 	cases := []string{
-		"*.log\n!keep.log", "build/", "/build/", "only", "/c/only", "**/g.tmp", "e/**", "e/**/g.tmp", "h/*/k.txt\nh/**/k.txt", "l[1].txt", `l\[1\].txt`, "m n.txt",
-		`trail\ `, "trail ", `\#hash`, `\!bang`, "# comment\n\n", "*.md\n!o/q.md", "o/\n!o/q.md", "r/*\n!r/t", "r/*\n!r/t/\nr/t/*", "u.[ab]", "u.[!ab]", "u.[^ab]", "v{1}.txt",
-		"w/**/z", "case.txt", "foo/bar", "/foo/bar", "foo/bar/", "a?b", "a*b", "*", "*\n!*/\n!*.md", "/*\n!/w", "**", "**/", "e/", "dir.only/", "star/**b/x", "star/*b/x", "w/**", "!*.log", "*.log/", "\xEF\xBB\xBF*.log", "*.log\r", "x/../a.log", "[", "a[", `\`,
+		"*.log\n!keep.log", "build/", "/build/", "only", "/c/only", "**/g.tmp", "e/**", "e/**/g.tmp",
+		"h/*/k.txt\nh/**/k.txt", "l[1].txt", `l\[1\].txt`, "m n.txt",
+		`trail\ `, "trail ", `\#hash`, `\!bang`, "# comment\n\n", "*.md\n!o/q.md", "o/\n!o/q.md", "r/*\n!r/t",
+		"r/*\n!r/t/\nr/t/*", "u.[ab]", "u.[!ab]", "u.[^ab]", "v{1}.txt",
+		"w/**/z", "case.txt", "foo/bar", "/foo/bar", "foo/bar/", "a?b", "a*b", "*", "*\n!*/\n!*.md", "/*\n!/w", "**",
+		"**/", "e/", "dir.only/", "star/**b/x", "star/*b/x", "w/**", "!*.log", "*.log/", "\xEF\xBB\xBF*.log", "*.log\r",
+		"x/../a.log", "[", "a[", `\`,
 	}
 	for i, rules := range cases {
 		t.Run(fmt.Sprint(i, " ", strings.ReplaceAll(rules, "\n", " ; ")), func(t *testing.T) {
@@ -74,9 +83,11 @@ func TestIgnoreRulesAreGits(t *testing.T) {
 				require.NoError(t, os.WriteFile(p, nil, 0o644))
 			}
 			require.NoError(t, os.WriteFile(filepath.Join(dir, ".gitignore"), []byte(rules), 0o644))
-			require.NoError(t, os.WriteFile(filepath.Join(dir, "inner", ".gitignore"), []byte("skip.me\n!u.a\n"), 0o644))
+			require.NoError(t, os.WriteFile(filepath.Join(dir, "inner", ".gitignore"), []byte("skip.me\n!u.a\n"),
+				0o644))
 			var want []string
-			for f := range strings.SplitSeq(runGit(t, dir, "ls-files", "-z", "--others", "--exclude-standard"), "\x00") {
+			for f := range strings.SplitSeq(runGit(t, dir, "ls-files", "-z", "--others", "--exclude-standard"),
+				"\x00") {
 				if f != "" {
 					want = append(want, f)
 				}
@@ -100,7 +111,8 @@ func TestGitAround(t *testing.T) {
 	dir := t.TempDir()
 	t.Setenv("HOME", t.TempDir())
 	t.Setenv("XDG_CONFIG_HOME", "")
-	require.NoError(t, os.WriteFile(filepath.Join(os.Getenv("HOME"), ".gitconfig"), []byte("[core]\n\texcludesFile = ~/mine\n"), 0o644))
+	require.NoError(t, os.WriteFile(filepath.Join(os.Getenv("HOME"), ".gitconfig"),
+		[]byte("[core]\n\texcludesFile = ~/mine\n"), 0o644))
 	require.NoError(t, os.WriteFile(filepath.Join(os.Getenv("HOME"), "mine"), []byte("*.swp\n"), 0o644))
 	projecttest.Write(t, dir, `
 -- .gitignore --
@@ -124,7 +136,8 @@ func TestGitAround(t *testing.T) {
 	runGit(t, dir, "init", "-q")
 	require.NoError(t, os.WriteFile(filepath.Join(dir, ".git", "info", "exclude"), []byte("/app/excluded.ts\n"), 0o644))
 	runGit(t, dir, "add", "-f", "app/tracked.gen.ts", "app/dist/tracked.js")
-	assert.Equal(t, []string{".gitignore", "a.ts", "dist/tracked.js", "kept.gen.ts", "tracked.gen.ts"}, paths(load(t, filepath.Join(dir, "app"))))
+	assert.Equal(t, []string{".gitignore", "a.ts", "dist/tracked.js", "kept.gen.ts", "tracked.gen.ts"},
+		paths(load(t, filepath.Join(dir, "app"))))
 }
 
 func TestWithoutGit(t *testing.T) {
@@ -153,7 +166,9 @@ func TestOverlay(t *testing.T) {
 	p := projecttest.Load(t, "-- a.ts --\none\n-- b/c.ts --\ntwo\n-- b/d.ts --\nthree\n")
 	a, _ := p.Lookup("a.ts")
 	c, _ := p.Lookup("b/c.ts")
-	o, newID, err := p.Overlay(map[project.FileID]string{a: "b/c.ts", c: "z/c.ts"}, map[project.FileID][]source.Edit{c: {{Span: source.Span{Start: 0, End: 2}, New: "TW"}, {Span: source.Span{Start: 2, End: 3}, New: "O"}}}, map[string][]byte{"n": []byte("new")})
+	o, newID, err := p.Overlay(map[project.FileID]string{a: "b/c.ts", c: "z/c.ts"},
+		map[project.FileID][]source.Edit{c: {{Span: source.Span{Start: 0, End: 2}, New: "TW"},
+			{Span: source.Span{Start: 2, End: 3}, New: "O"}}}, map[string][]byte{"n": []byte("new")})
 	require.NoError(t, err)
 	assert.Equal(t, []string{"b/c.ts", "b/d.ts", "n", "z/c.ts"}, paths(o))
 	assert.True(t, o.IsOverlay() && !p.IsOverlay())
@@ -202,7 +217,8 @@ func TestForEachReadsEveryFileOnce(t *testing.T) {
 func TestContentsAreKeptApart(t *testing.T) {
 	dir := t.TempDir()
 	want := map[string][]byte{}
-	for i, size := range []int{0, 1, 5000, 1 << 16, 1<<16 - 1, 0, 200_000, 1 << 18, 9 << 20, 3, 5000, 100_000, 60_000, 60_000} {
+	for i, size := range []int{0, 1, 5000, 1 << 16, 1<<16 - 1, 0, 200_000, 1 << 18, 9 << 20, 3, 5000, 100_000, 60_000,
+		60_000} {
 		name := fmt.Sprintf("f%02d", i)
 		want[name] = bytes.Repeat([]byte{byte('a' + i)}, size)
 		require.NoError(t, os.WriteFile(filepath.Join(dir, name), want[name], 0o600))
@@ -222,7 +238,10 @@ func TestCleanPath(t *testing.T) {
 	for _, good := range []string{"a", "a/b", "a b/ü", "a\nb", "..a", ".gitignore", "a/.github/x", "src/.crooked"} {
 		assert.True(t, project.CleanPath(good), good)
 	}
-	for _, bad := range []string{"", ".", "..", "../a", "/a", "a/../b", "a//b", "a/", "./a", ".git/x", ".git", ".crooked/x", ".crooked", "a\x00", "a/.git/hooks/x", ".GIT/x", ".Git", "a/.g\u200cit/x", ".git. /x", ".git::$INDEX_ALLOCATION/x", "GIT~1/x", ".CROOKED/x", `a\..\..\x`, `.git\x`, `\.crooked\x`, "a/\u200c.git", "G\u200cit~1", `a\GIT~1`} {
+	for _, bad := range []string{"", ".", "..", "../a", "/a", "a/../b", "a//b", "a/", "./a", ".git/x", ".git",
+		".crooked/x", ".crooked", "a\x00", "a/.git/hooks/x", ".GIT/x", ".Git", "a/.g\u200cit/x", ".git. /x",
+		".git::$INDEX_ALLOCATION/x", "GIT~1/x", ".CROOKED/x", `a\..\..\x`, `.git\x`, `\.crooked\x`, "a/\u200c.git",
+		"G\u200cit~1", `a\GIT~1`} {
 		assert.False(t, project.CleanPath(bad), bad)
 	}
 }

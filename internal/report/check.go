@@ -115,7 +115,8 @@ func misplaced(p *printer, found []*finding.Finding, convention string, style St
 			if because != "" {
 				because = "  " + because
 			}
-			p.words("    ", pad(lines[i].name(), width), " ", arrow, " ", look.home(Clean(lines[i].to)), "  ", look.faint(Clean(says)+":"+strconv.Itoa(f.Line)+because))
+			p.words("    ", pad(lines[i].name(), width), " ", arrow, " ", look.home(Clean(lines[i].to)), "  ",
+				look.faint(Clean(says)+":"+strconv.Itoa(f.Line)+because))
 		}
 		more(p, len(lines)-cut, style)
 	}

@@ -35,7 +35,8 @@ func bundles(n int, move func(i int) (from, to, note string), s Style) []bundle 
 		case !ok || len(all) < leastFolded || s.Whole:
 			out = append(out, bundle{from, to, []int{i}})
 		case all[0] == i:
-			inner := strings.TrimPrefix(from[:strings.LastIndexByte(from, '/')+1], a) // the folders that all of them have in common
+			// the folders that all of them have in common
+			inner := strings.TrimPrefix(from[:strings.LastIndexByte(from, '/')+1], a)
 			for _, k := range all {
 				for other, _, _ := move(k); !strings.HasPrefix(other, a+inner); {
 					inner = inner[:strings.LastIndexByte(strings.TrimSuffix(inner, "/"), '/')+1]
@@ -51,7 +52,8 @@ func bundles(n int, move func(i int) (from, to, note string), s Style) []bundle 
 // their ends.
 func parents(from, to string) (a, b string, ok bool) {
 	for {
-		i, k := strings.LastIndexByte(strings.TrimSuffix(from, "/"), '/'), strings.LastIndexByte(strings.TrimSuffix(to, "/"), '/')
+		i, k := strings.LastIndexByte(strings.TrimSuffix(from, "/"), '/'),
+			strings.LastIndexByte(strings.TrimSuffix(to, "/"), '/')
 		if from[i+1:] != to[k+1:] || i < 0 || k < 0 {
 			return from, to, strings.HasSuffix(from, "/") && strings.HasSuffix(to, "/")
 		}

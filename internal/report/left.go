@@ -26,7 +26,8 @@ func leftovers(p *printer, made *plan.Plan, style Style) {
 			sure++
 		}
 	}
-	p.line("%s  %s", look.head(fmt.Sprintf("left over %d", len(made.Leftovers))), look.faint("texts that still name what moves; paths and lines are those after the moves"))
+	p.line("%s  %s", look.head(fmt.Sprintf("left over %d", len(made.Leftovers))),
+		look.faint("texts that still name what moves; paths and lines are those after the moves"))
 	part := func(title string, all []plan.Leftover) {
 		if len(all) == 0 {
 			return
@@ -53,7 +54,8 @@ func leftovers(p *printer, made *plan.Plan, style Style) {
 	part("the path of what moves", made.Leftovers[:sure])
 	part("likely", made.Leftovers[sure:])
 	if can := rewritable(made.Leftovers); can > 0 {
-		p.line("  %s", look.faint(fmt.Sprintf("--likely rewrite writes the strings in code and %d of the other texts anew", can)))
+		p.line("  %s",
+			look.faint(fmt.Sprintf("--likely rewrite writes the strings in code and %d of the other texts anew", can)))
 	}
 	p.line("")
 }

@@ -34,7 +34,8 @@ func Patch(out io.Writer, made *plan.Plan, outcome *plan.Outcome) error {
 		var head strings.Builder
 		fmt.Fprintf(&head, "diff --git %s %s\n", from, to)
 		if f.From != f.To {
-			fmt.Fprintf(&head, "similarity index %d%%\nrename from %s\nrename to %s\n", similarity(f, edits[f.From]), gitQuote(f.From), gitQuote(f.To))
+			fmt.Fprintf(&head, "similarity index %d%%\nrename from %s\nrename to %s\n", similarity(f, edits[f.From]),
+				gitQuote(f.From), gitQuote(f.To))
 		}
 		if len(f.Edits) > 0 {
 			var changes []udiff.Edit
@@ -57,7 +58,8 @@ func Patch(out io.Writer, made *plan.Plan, outcome *plan.Outcome) error {
 // newFile writes a file that is not there yet.
 func newFile(out io.Writer, f plan.OutcomeFile) error {
 	name := gitQuote("b/" + f.To)
-	if _, err := fmt.Fprintf(out, "diff --git %s %s\nnew file mode 100644\n", gitQuote("a/"+f.To), name); err != nil || len(f.New) == 0 {
+	if _, err := fmt.Fprintf(out, "diff --git %s %s\nnew file mode 100644\n", gitQuote("a/"+f.To), name); err != nil ||
+		len(f.New) == 0 {
 		return err
 	}
 	text, err := udiff.ToUnified("/dev/null", name, "", []udiff.Edit{{New: string(f.New)}}, udiff.DefaultContextLines)
@@ -71,10 +73,12 @@ func newFile(out io.Writer, f plan.OutcomeFile) error {
 // oldFile writes a file that goes.
 func oldFile(out io.Writer, f plan.OutcomeFile) error {
 	name := gitQuote("a/" + f.From)
-	if _, err := fmt.Fprintf(out, "diff --git %s %s\ndeleted file mode 100644\n", name, gitQuote("b/"+f.From)); err != nil || len(f.Before) == 0 {
+	if _, err := fmt.Fprintf(out, "diff --git %s %s\ndeleted file mode 100644\n", name,
+		gitQuote("b/"+f.From)); err != nil || len(f.Before) == 0 {
 		return err
 	}
-	text, err := udiff.ToUnified(name, "/dev/null", string(f.Before), []udiff.Edit{{Start: 0, End: len(f.Before)}}, udiff.DefaultContextLines)
+	text, err := udiff.ToUnified(name, "/dev/null", string(f.Before), []udiff.Edit{{Start: 0, End: len(f.Before)}},
+		udiff.DefaultContextLines)
 	if err != nil {
 		return fmt.Errorf("%s: %w", f.From, err)
 	}

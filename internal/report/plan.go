@@ -65,7 +65,8 @@ func rewrites(p *printer, made *plan.Plan, style Style) {
 		}
 		width, cut := widest(olds, 40), style.cut(len(e.Changes))
 		for i, c := range e.Changes[:cut] {
-			p.line("  %5d  %s %s %s", c.Line, pad(olds[i], width), look.faint("->"), look.home(snippet(c.New, "(taken out)")))
+			p.line("  %5d  %s %s %s", c.Line, pad(olds[i], width), look.faint("->"),
+				look.home(snippet(c.New, "(taken out)")))
 		}
 		more(p, len(e.Changes)-cut, style)
 	}
@@ -136,7 +137,8 @@ func blocked(p *printer, made *plan.Plan, style Style) {
 		return
 	}
 	look := style.palette()
-	p.line("%s  %s", look.bad(fmt.Sprintf("blocked %d", len(made.Blocked))), look.faint("these are not moved, the first cause first"))
+	p.line("%s  %s", look.bad(fmt.Sprintf("blocked %d", len(made.Blocked))),
+		look.faint("these are not moved, the first cause first"))
 	var reasons []string
 	by := map[string][]plan.Blocked{}
 	for _, b := range made.Blocked {
@@ -145,12 +147,14 @@ func blocked(p *printer, made *plan.Plan, style Style) {
 		}
 		by[b.Reason] = append(by[b.Reason], b)
 	}
-	slices.SortStableFunc(reasons, func(x, y string) int { return cmp.Or(by[x][0].Round-by[y][0].Round, len(by[y])-len(by[x])) })
+	slices.SortStableFunc(reasons,
+		func(x, y string) int { return cmp.Or(by[x][0].Round-by[y][0].Round, len(by[y])-len(by[x])) })
 	cut := style.cut(len(reasons))
 	for _, reason := range reasons[:cut] {
 		group := by[reason]
 		p.line("  %s", Clean(reason))
-		lines := bundles(len(group), func(i int) (from, to, note string) { return group[i].From, group[i].To, "" }, style)
+		lines := bundles(len(group), func(i int) (from, to, note string) { return group[i].From, group[i].To, "" },
+			style)
 		shown := style.cut(len(lines))
 		for i := range lines[:shown] {
 			p.line("      %s %s %s", lines[i].name(), look.faint("->"), Clean(lines[i].to))

@@ -24,27 +24,36 @@ var plain = report.Style{}
 func TestClean(t *testing.T) {
 	for path, want := range map[string]string{
 		"src/a.ts": "src/a.ts", "": "", "a b~": "a b~", "café/ü.ts": "café/ü.ts", "観測.ts": "観測.ts",
-		"a\nb": `"a\nb"`, "\x1b[31mred": `"\x1b[31mred"`, "bell\x07": `"bell\a"`, "tab\t": `"tab\t"`, "del\x7f": `"del\x7f"`,
-		"latin\xe9": `"latin\xe9"`, "right\u202eleft": `"right\u202eleft"`, "line\u2028end": `"line\u2028end"`, "c1\u0085": `"c1\u0085"`,
+		"a\nb": `"a\nb"`, "\x1b[31mred": `"\x1b[31mred"`, "bell\x07": `"bell\a"`, "tab\t": `"tab\t"`,
+		"del\x7f":   `"del\x7f"`,
+		"latin\xe9": `"latin\xe9"`, "right\u202eleft": `"right\u202eleft"`, "line\u2028end": `"line\u2028end"`,
+		"c1\u0085": `"c1\u0085"`,
 	} {
 		assert.Equal(t, want, report.Clean(path), "%q", path)
 	}
 }
 
 func TestCount(t *testing.T) {
-	assert.Equal(t, []string{"0 files", "1 file", "2 files"}, []string{report.Count(0, "file"), report.Count(1, "file"), report.Count(2, "file")})
+	assert.Equal(t, []string{"0 files", "1 file", "2 files"}, []string{report.Count(0, "file"), report.Count(1, "file"),
+		report.Count(2, "file")})
 }
 
 // crooked is a check with findings of several rules.
 func crooked() *engine.Check {
 	return &engine.Check{
-		Title: "Hilltop", Files: 7, Warnings: []string{"logs/\x1bold is a pipe"}, Unused: []string{"charts"}, Accepted: 2,
+		Title: "Hilltop", Files: 7, Warnings: []string{"logs/\x1bold is a pipe"}, Unused: []string{"charts"},
+		Accepted: 2,
 		Findings: []finding.Finding{
-			{Rule: finding.Misplaced, Path: "src/a.ts", Shelf: "helpers", Home: "src/helpers/a.ts", Line: 4, Reason: "it belongs on helpers", Level: finding.Error},
-			{Rule: finding.Misplaced, Path: "src/longer/b.ts", Shelf: "parts", Home: "src/parts/b.ts", Line: 5, Reason: "it belongs on parts: several need it", Level: finding.Error},
-			{Rule: finding.Misplaced, Path: "src/c.ts", Shelf: "helpers", Home: "src/helpers/c.ts", Line: 2, Convention: "src/crooked.yaml", Reason: "it belongs on helpers", Level: finding.Error},
-			{Rule: finding.Overreach, Path: "src/d.ts", At: "3:9", Shelf: "parts", Line: 5, Reason: "parts may not use pages", Level: finding.Error},
-			{Rule: finding.Dangling, Path: "src/e.ts", At: "1:8", Reason: "import \"./gone\" leads nowhere", Level: finding.Warn},
+			{Rule: finding.Misplaced, Path: "src/a.ts", Shelf: "helpers", Home: "src/helpers/a.ts", Line: 4,
+				Reason: "it belongs on helpers", Level: finding.Error},
+			{Rule: finding.Misplaced, Path: "src/longer/b.ts", Shelf: "parts", Home: "src/parts/b.ts", Line: 5,
+				Reason: "it belongs on parts: several need it", Level: finding.Error},
+			{Rule: finding.Misplaced, Path: "src/c.ts", Shelf: "helpers", Home: "src/helpers/c.ts", Line: 2,
+				Convention: "src/crooked.yaml", Reason: "it belongs on helpers", Level: finding.Error},
+			{Rule: finding.Overreach, Path: "src/d.ts", At: "3:9", Shelf: "parts", Line: 5,
+				Reason: "parts may not use pages", Level: finding.Error},
+			{Rule: finding.Dangling, Path: "src/e.ts", At: "1:8", Reason: "import \"./gone\" leads nowhere",
+				Level: finding.Warn},
 		},
 	}
 }
@@ -55,14 +64,18 @@ func TestCheck(t *testing.T) {
 	text := out.String()
 	for _, line := range []string{
 		"warning: \"logs/\\x1bold is a pipe\"\n", "misplaced 3  stands elsewhere than the convention wants it\n",
-		"  helpers\n    src/a.ts        -> src/helpers/a.ts  crooked.yaml:4\n    src/c.ts        -> src/helpers/c.ts  src/crooked.yaml:2\n",
+		"  helpers\n    src/a.ts        -> src/helpers/a.ts  crooked.yaml:4\n" +
+			"    src/c.ts        -> src/helpers/c.ts  src/crooked.yaml:2\n",
 		"  parts\n    src/longer/b.ts -> src/parts/b.ts  crooked.yaml:5  several need it\n",
-		"overreach 1  ", "  src/d.ts:3:9  parts may not use pages\n", "dangling 1  warning: ", "  src/e.ts:1:8  import \"./gone\" leads nowhere\n",
-		"note: no file belongs on the shelf charts\n", "note: the baseline accepts 2 findings\n", "Hilltop: 7 files judged, 5 findings.\n",
+		"overreach 1  ", "  src/d.ts:3:9  parts may not use pages\n", "dangling 1  warning: ",
+		"  src/e.ts:1:8  import \"./gone\" leads nowhere\n",
+		"note: no file belongs on the shelf charts\n", "note: the baseline accepts 2 findings\n",
+		"Hilltop: 7 files judged, 5 findings.\n",
 	} {
 		assert.Contains(t, text, line)
 	}
-	order := []string{"warning:", "misplaced 3", "overreach 1", "dangling 1", "note: no file", "Hilltop:", "crooked plan shows"}
+	order := []string{"warning:", "misplaced 3", "overreach 1", "dangling 1", "note: no file", "Hilltop:",
+		"crooked plan shows"}
 	last := -1
 	for _, part := range order {
 		at := strings.Index(text, part)
@@ -105,7 +118,8 @@ func TestColour(t *testing.T) {
 
 func TestLines(t *testing.T) {
 	c := crooked()
-	c.Findings = append(c.Findings, finding.Finding{Rule: finding.Dangling, Path: "bad\n.ts", At: "2:1", Reason: "one\ntwo"})
+	c.Findings = append(c.Findings, finding.Finding{Rule: finding.Dangling, Path: "bad\n.ts", At: "2:1",
+		Reason: "one\ntwo"})
 	var out strings.Builder
 	require.NoError(t, report.Lines(&out, c))
 	assert.Equal(t, `src/a.ts:1:1: misplaced: it belongs on helpers, as src/helpers/a.ts
@@ -121,16 +135,21 @@ func TestPlan(t *testing.T) {
 	made := &plan.Plan{
 		Warnings: []string{"src/x.ts is not written: why"},
 		Steps: []plan.Step{
-			{Title: "helpers at src/helpers/", Moves: []plan.Move{{From: "src/a.ts", To: "src/helpers/a.ts"}, {From: "src/longer.ts", To: "src/helpers/longer.ts"}}},
+			{Title: "helpers at src/helpers/", Moves: []plan.Move{{From: "src/a.ts", To: "src/helpers/a.ts"},
+				{From: "src/longer.ts", To: "src/helpers/longer.ts"}}},
 			{Title: "parts at src/parts/", Moves: []plan.Move{{From: "src/b.ts", To: "src/parts/b.ts"}}},
 		},
-		Edits:   []plan.FileEdits{{Path: "src/main.ts", Changes: []plan.Change{{Line: 12, Old: "./a", New: "./helpers/a"}}}},
+		Edits: []plan.FileEdits{{Path: "src/main.ts",
+			Changes: []plan.Change{{Line: 12, Old: "./a", New: "./helpers/a"}}}},
 		Writes:  []plan.NewFile{{Path: "src/parts/index.ts", Content: "1\n2\n3\n4\n5\n6\n7\n8\n"}},
 		Removes: []plan.Fingerprint{{Path: "old/__init__.py"}},
-		Blocked: []plan.Blocked{{From: "src/c.ts", To: "src/parts/c.ts", Reason: "a file stands there already and stays"}},
+		Blocked: []plan.Blocked{{From: "src/c.ts", To: "src/parts/c.ts",
+			Reason: "a file stands there already and stays"}},
 		Leftovers: []plan.Leftover{
-			{Path: "README.md", Line: 3, Text: "src/a.ts", Named: "src/a.ts", Now: "src/helpers/a.ts", Certain: true, Reason: carry.SamePath, New: "src/helpers/a.ts"},
-			{Path: "tools/x.js", Line: 7, Text: "x/a.ts", Named: "src/a.ts", Now: "src/helpers/a.ts", Reason: "a string that only looks like a path"},
+			{Path: "README.md", Line: 3, Text: "src/a.ts", Named: "src/a.ts", Now: "src/helpers/a.ts", Certain: true,
+				Reason: carry.SamePath, New: "src/helpers/a.ts"},
+			{Path: "tools/x.js", Line: 7, Text: "x/a.ts", Named: "src/a.ts", Now: "src/helpers/a.ts",
+				Reason: "a string that only looks like a path"},
 		},
 		Remarks: []plan.Remark{{Path: "src/main.ts", Line: 12, Text: "it is longer now"}},
 	}
@@ -188,14 +207,18 @@ blocked 1  these are not moved, the first cause first
 
 func TestUndo(t *testing.T) {
 	at := journal.Stamp{Seconds: time.Date(2031, 3, 1, 20, 0, 0, 0, time.UTC).Unix()}
-	record := &journal.Record{Name: "0001", State: journal.Done, Title: "2 moves", Time: at, Files: make([]journal.Entry, 3)}
+	record := &journal.Record{Name: "0001", State: journal.Done, Title: "2 moves", Time: at,
+		Files: make([]journal.Entry, 3)}
 	var out strings.Builder
-	require.NoError(t, report.Undo(&out, []*journal.Outcome{{Record: record, Kept: []string{"a.ts was changed"}}}, plain))
+	require.NoError(t, report.Undo(&out, []*journal.Outcome{{Record: record, Kept: []string{"a.ts was changed"}}},
+		plain))
 	assert.Equal(t, "kept: a.ts was changed\nPut back 2 files (2 moves, of 2031-03-01 20:00 UTC).\n", out.String())
 	out.Reset()
-	stopped := &journal.Record{Name: "0002", Title: "1 move", Time: at, Files: make([]journal.Entry, 1), State: journal.Begun}
+	stopped := &journal.Record{Name: "0002", Title: "1 move", Time: at, Files: make([]journal.Entry, 1),
+		State: journal.Begun}
 	require.NoError(t, report.Straightens(&out, []*journal.Record{record, stopped}, plain))
-	assert.Equal(t, "record 2  2031-03-01 20:00 UTC  1 move  (1 file)  stopped half way\nrecord 1  2031-03-01 20:00 UTC  2 moves  (3 files)\n", out.String())
+	assert.Equal(t, "record 2  2031-03-01 20:00 UTC  1 move  (1 file)  stopped half way\n"+
+		"record 1  2031-03-01 20:00 UTC  2 moves  (3 files)\n", out.String())
 }
 
 // full is a file that takes no more.
@@ -235,15 +258,18 @@ func TestManyFiles(t *testing.T) {
 	for i := range 30 {
 		from, to := fmt.Sprintf("src/components/deep/p%d.ts", i), fmt.Sprintf("src/parts/deep/p%d.ts", i)
 		made.Steps[0].Moves = append(made.Steps[0].Moves, plan.Move{From: from, To: to})
-		c.Findings = append(c.Findings, finding.Finding{Rule: finding.Misplaced, Path: from, Home: to, Shelf: "parts", Line: 4, Reason: "it belongs on parts"})
+		c.Findings = append(c.Findings, finding.Finding{Rule: finding.Misplaced, Path: from, Home: to, Shelf: "parts",
+			Line: 4, Reason: "it belongs on parts"})
 	}
 	for i := range 12 {
 		p := fmt.Sprintf("src/odd%d.ts", i)
-		made.Blocked = append(made.Blocked, plan.Blocked{From: p, To: fmt.Sprintf("src/x%d/y.ts", i), Reason: "the root of it", Round: 1})
+		made.Blocked = append(made.Blocked, plan.Blocked{From: p, To: fmt.Sprintf("src/x%d/y.ts", i),
+			Reason: "the root of it", Round: 1})
 		c.Findings = append(c.Findings, finding.Finding{Rule: finding.Homeless, Path: p, Reason: "no shelf takes it"})
 	}
 	for i := range 20 {
-		made.Blocked = append(made.Blocked, plan.Blocked{From: fmt.Sprintf("lib/a%d.ts", i), To: fmt.Sprintf("src/lib/a%d.ts", i), Reason: "for its sake", Round: 2})
+		made.Blocked = append(made.Blocked, plan.Blocked{From: fmt.Sprintf("lib/a%d.ts", i),
+			To: fmt.Sprintf("src/lib/a%d.ts", i), Reason: "for its sake", Round: 2})
 	}
 	text := func(write func(out *strings.Builder, s report.Style) error, s report.Style) string {
 		var out strings.Builder
@@ -257,12 +283,15 @@ func TestManyFiles(t *testing.T) {
 	assert.Contains(t, shown, "  src/components/deep/ (30 files) -> src/parts/deep/\n")
 	assert.NotContains(t, shown, "p7.ts")
 	assert.Less(t, strings.Index(shown, "the root of it"), strings.Index(shown, "for its sake"))
-	assert.Contains(t, shown, "  for its sake\n      lib/ (20 files) -> src/lib/\n      to go on without: leave: { stay: [\"lib/**\"] }\n")
-	assert.Contains(t, shown, "      src/odd11.ts -> src/x11/y.ts\n      to go on without: leave: { stay: [src/odd0.ts, src/odd1.ts, src/odd2.ts, …] }\n")
+	assert.Contains(t, shown,
+		"  for its sake\n      lib/ (20 files) -> src/lib/\n      to go on without: leave: { stay: [\"lib/**\"] }\n")
+	assert.Contains(t, shown, "      src/odd11.ts -> src/x11/y.ts\n"+
+		"      to go on without: leave: { stay: [src/odd0.ts, src/odd1.ts, src/odd2.ts, …] }\n")
 	short := text(plans, report.Style{Short: true})
 	assert.Contains(t, short, "src/odd7.ts -> src/x7/y.ts\n      and 4 more; --all shows them\n")
 	assert.NotContains(t, short, "src/odd8.ts")
-	assert.Equal(t, strings.Count(text(plans, report.Style{Short: true, Whole: true}), "\n"), strings.Count(text(plans, report.Style{Whole: true}), "\n"))
+	assert.Equal(t, strings.Count(text(plans, report.Style{Short: true, Whole: true}), "\n"),
+		strings.Count(text(plans, report.Style{Whole: true}), "\n"))
 	assert.Contains(t, text(plans, report.Style{Short: true, Whole: true}), "src/components/deep/p7.ts ")
 
 	shown = text(checks, plain)

@@ -39,7 +39,8 @@ func RulesPage(out io.Writer, rules []finding.Rule) error {
 	p := newPrinter(out)
 	p.line("# The rules of `crooked check`")
 	p.line("")
-	p.line("Made from the program's own data: `crooked explain --format markdown`. `levels:` in a convention sets how grave a rule is:")
+	p.line("Made from the program's own data: `crooked explain --format markdown`. `levels:` in a convention sets how " +
+		"grave a rule is:")
 	p.line("`error` fails a check, `warn` is told, `off` is not.")
 	for _, r := range rules {
 		p.line("")

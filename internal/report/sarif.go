@@ -78,13 +78,15 @@ func SARIF(out io.Writer, c *engine.Check, convention, version string) error {
 	index := map[string]int{}
 	for i, r := range finding.Rules() {
 		index[r.ID] = i
-		run.Tool.Driver.Rules = append(run.Tool.Driver.Rules, sarifRule{r.ID, sarifText{r.Title}, sarifText{r.Why}, sarifText{r.Fix}})
+		run.Tool.Driver.Rules = append(run.Tool.Driver.Rules, sarifRule{r.ID, sarifText{r.Title}, sarifText{r.Why},
+			sarifText{r.Fix}})
 	}
 	at := func(path string, region *sarifRegion) sarifPhysical {
 		return sarifPhysical{sarifArtifact{URI: (&url.URL{Path: path}).EscapedPath(), Base: base}, region}
 	}
 	for _, f := range c.Findings {
-		r := sarifResult{RuleID: f.Rule, RuleIndex: index[f.Rule], Level: string(f.Level), Message: sarifText{sentence(&f)}}
+		r := sarifResult{RuleID: f.Rule, RuleIndex: index[f.Rule], Level: string(f.Level),
+			Message: sarifText{sentence(&f)}}
 		if f.Level == finding.Warn {
 			r.Level = "warning"
 		}
@@ -101,7 +103,8 @@ func SARIF(out io.Writer, c *engine.Check, convention, version string) error {
 			if f.Convention != "" {
 				says = f.Convention
 			}
-			r.Related = []sarifLocation{{ID: 1, Physical: at(says, &sarifRegion{Line: f.Line}), Message: &sarifText{"the convention says so here"}}}
+			r.Related = []sarifLocation{{ID: 1, Physical: at(says, &sarifRegion{Line: f.Line}),
+				Message: &sarifText{"the convention says so here"}}}
 		}
 		run.Results = append(run.Results, r)
 	}

@@ -34,11 +34,13 @@ func Survey(out io.Writer, s *engine.Survey, style Style) error {
 		return fmt.Sprintf("%s  %s", name, look.faint(f.Why))
 	})
 	list(p, look, "settings", len(s.Settings), func(i int) string {
-		return fmt.Sprintf("%s  %s", Clean(s.Settings[i].Path), look.faint("names "+Count(s.Settings[i].Names, "place")))
+		return fmt.Sprintf("%s  %s", Clean(s.Settings[i].Path),
+			look.faint("names "+Count(s.Settings[i].Names, "place")))
 	})
 	list(p, look, "who uses whom", len(s.Uses), func(i int) string {
 		u := s.Uses[i]
-		return fmt.Sprintf("%s %s %s  %s", Clean(top(u.From)), look.faint("->"), Clean(top(u.To)), look.faint(fmt.Sprint(u.Count)))
+		return fmt.Sprintf("%s %s %s  %s", Clean(top(u.From)), look.faint("->"), Clean(top(u.To)),
+			look.faint(fmt.Sprint(u.Count)))
 	})
 	list(p, look, "in a circle", len(s.Circles), func(i int) string { return strings.Join(s.Circles[i], ", ") })
 	if len(s.Ignored) > 0 {
@@ -66,7 +68,8 @@ func folders(p *printer, s *engine.Survey, look palette) {
 		if f.Generated > 0 && f.Holds != "generated files" {
 			generated = fmt.Sprintf(", %d generated", f.Generated)
 		}
-		p.line("%s %5d %s  %s%s", pad(paths[i], width), f.Files, look.faint(pad(fmt.Sprintf("%6d", f.Lines), 7)), what, look.faint(generated))
+		p.line("%s %5d %s  %s%s", pad(paths[i], width), f.Files, look.faint(pad(fmt.Sprintf("%6d", f.Lines), 7)), what,
+			look.faint(generated))
 		if f.Purpose == "" && len(f.Evidence) > 0 {
 			p.line("%s                %s", strings.Repeat(" ", width), look.faint(strings.Join(f.Evidence, "; ")))
 		}

@@ -38,7 +38,8 @@ func Undo(out io.Writer, outcomes []*journal.Outcome, style Style) error {
 			p.line("%s %s", look.bad("kept:"), Clean(k))
 		}
 		if !style.Quiet {
-			p.line("%s %s (%s, of %s).", look.good("Put back"), Count(len(u.Record.Files)-len(u.Kept), "file"), Clean(u.Record.Title), u.Record.Time.Time().Format(stamp))
+			p.line("%s %s (%s, of %s).", look.good("Put back"), Count(len(u.Record.Files)-len(u.Kept), "file"),
+				Clean(u.Record.Title), u.Record.Time.Time().Format(stamp))
 		}
 	}
 	return p.done()
@@ -62,7 +63,8 @@ type StraightenDocument struct {
 func NewStraightens(records []*journal.Record) []StraightenDocument {
 	out := []StraightenDocument{}
 	for _, r := range records {
-		d := StraightenDocument{r.Number(), r.Title, r.Time.Time(), r.Step, len(r.Files), r.Pending(), r.State == journal.Undone, ""}
+		d := StraightenDocument{r.Number(), r.Title, r.Time.Time(), r.Step, len(r.Files), r.Pending(),
+			r.State == journal.Undone, ""}
 		if r.Damage != nil {
 			d.Damage = r.Damage.Error()
 		}
@@ -93,7 +95,8 @@ func Straightens(out io.Writer, records []*journal.Record, style Style) error {
 		case journal.Undone:
 			state = "  " + look.faint("taken back; kept for the old contents of files that were changed meanwhile")
 		}
-		p.line("record %d  %s  %s  %s%s", r.Number(), look.faint(r.Time.Time().Format(stamp)), Clean(r.Title), look.faint(fmt.Sprintf("(%s)", Count(len(r.Files), "file"))), state)
+		p.line("record %d  %s  %s  %s%s", r.Number(), look.faint(r.Time.Time().Format(stamp)), Clean(r.Title),
+			look.faint(fmt.Sprintf("(%s)", Count(len(r.Files), "file"))), state)
 	}
 	return p.done()
 }

@@ -42,7 +42,8 @@ func Why(out io.Writer, w *engine.Why, convention string, style Style) error {
 	case w.State == "excused":
 		p.line("  an exception excuses it  %s", at(w.Line))
 	case w.State == "fixed":
-		p.line("  %s, so it is bound to its place whatever a shelf asks for; an entry that bears its very name takes it all the same", w.Because)
+		p.line("  %s, so it is bound to its place whatever a shelf asks for; an entry that bears its very name takes "+
+			"it all the same", w.Because)
 	case w.State == "left alone":
 		p.line("  an entry of leave takes it  %s", at(w.Line))
 	default:

@@ -71,7 +71,10 @@ func (f *folder) explain(name string, err error) error {
 
 func (f *folder) look(name string) (Info, error) {
 	var stat unix.Stat_t
-	if _, err := again(func() (int, error) { return 0, unix.Fstatat(f.fd, orSelf(name), &stat, unix.AT_SYMLINK_NOFOLLOW) }); err != nil {
+	if _, err := again(func() (int, error) {
+		return 0,
+			unix.Fstatat(f.fd, orSelf(name), &stat, unix.AT_SYMLINK_NOFOLLOW)
+	}); err != nil {
 		return Info{}, err
 	}
 	return infoOf(&stat), nil
@@ -117,7 +120,8 @@ func infoOf(stat *unix.Stat_t) Info {
 		}
 	}
 	return Info{
-		Mode: mode, Size: stat.Size, Modified: time.Unix(stat.Mtim.Unix()), Changed: time.Unix(stat.Ctim.Unix()), ID: idOf(stat),
+		Mode: mode, Size: stat.Size, Modified: time.Unix(stat.Mtim.Unix()), Changed: time.Unix(stat.Ctim.Unix()),
+		ID:  idOf(stat),
 		UID: int(stat.Uid), GID: int(stat.Gid),
 	}
 }
@@ -137,7 +141,8 @@ func (f *folder) open(name string, asFolder bool) (*os.File, error) {
 
 func (f *folder) create(name string, mode fs.FileMode) (*os.File, error) {
 	fd, err := again(func() (int, error) {
-		return unix.Openat(f.fd, name, unix.O_WRONLY|unix.O_CREAT|unix.O_EXCL|unix.O_NOFOLLOW|unix.O_CLOEXEC, uint32(mode.Perm()))
+		return unix.Openat(f.fd, name, unix.O_WRONLY|unix.O_CREAT|unix.O_EXCL|unix.O_NOFOLLOW|unix.O_CLOEXEC,
+			uint32(mode.Perm()))
 	})
 	if err != nil {
 		return nil, err
@@ -150,7 +155,8 @@ func (f *folder) mkdir(name string, mode fs.FileMode) error {
 	if mode == Usual {
 		first = 0o777
 	}
-	if _, err := again(func() (int, error) { return 0, unix.Mkdirat(f.fd, name, first) }); err != nil || mode == Usual || mode == 0o700 {
+	if _, err := again(func() (int, error) { return 0, unix.Mkdirat(f.fd, name, first) }); err != nil ||
+		mode == Usual || mode == 0o700 {
 		return err
 	}
 	made, err := f.enter(name)
@@ -178,7 +184,10 @@ func (f *folder) remove(name string) error {
 	if err == nil || err != unix.EISDIR && err != unix.EPERM { // POSIX allows both for a folder
 		return err
 	}
-	if _, folderErr := again(func() (int, error) { return 0, unix.Unlinkat(f.fd, name, unix.AT_REMOVEDIR) }); folderErr != unix.ENOTDIR {
+	if _, folderErr := again(func() (int, error) {
+		return 0,
+			unix.Unlinkat(f.fd, name, unix.AT_REMOVEDIR)
+	}); folderErr != unix.ENOTDIR {
 		return folderErr
 	}
 	return err

@@ -125,8 +125,9 @@ func appendEntries(out []fs.DirEntry, records []byte) ([]fs.DirEntry, bool) {
 }
 
 var kinds = map[byte]fs.FileMode{
-	unix.DT_REG: 0, unix.DT_DIR: fs.ModeDir, unix.DT_LNK: fs.ModeSymlink, unix.DT_FIFO: fs.ModeNamedPipe, unix.DT_SOCK: fs.ModeSocket,
-	unix.DT_CHR: fs.ModeDevice | fs.ModeCharDevice, unix.DT_BLK: fs.ModeDevice,
+	unix.DT_REG: 0, unix.DT_DIR: fs.ModeDir, unix.DT_LNK: fs.ModeSymlink, unix.DT_FIFO: fs.ModeNamedPipe,
+	unix.DT_SOCK: fs.ModeSocket,
+	unix.DT_CHR:  fs.ModeDevice | fs.ModeCharDevice, unix.DT_BLK: fs.ModeDevice,
 }
 
 // entry is a name in a folder.

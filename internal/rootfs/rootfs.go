@@ -43,7 +43,8 @@ type Info struct {
 	Mode     fs.FileMode
 	Size     int64
 	Modified time.Time
-	Changed  time.Time // when anything of it was changed last, by the system's own clock; zero where the system has none
+	// when anything of it was changed last, by the system's own clock; zero where the system has none
+	Changed  time.Time
 	ID       FileID
 	UID, GID int // of the owner and the group; -1 where the system has none
 }
@@ -395,7 +396,10 @@ const (
 
 func (f *FS) rename(from, to string, how renaming) error {
 	err := f.at("rename", from, func(in *folder, name string) error {
-		return f.at("rename to", to, func(other *folder, toName string) error { return in.rename(name, other, toName, how) })
+		return f.at("rename to", to, func(other *folder, toName string) error {
+			return in.rename(name, other, toName,
+				how)
+		})
 	})
 	if err == nil {
 		f.dropBelow(from)

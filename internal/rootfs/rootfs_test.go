@@ -62,7 +62,8 @@ func TestWhatIsNoFileOrLeadsOutIsNotRead(t *testing.T) {
 	require.NoError(t, os.Symlink(outside, filepath.Join(dir, "out")))
 	require.NoError(t, os.Symlink(filepath.Dir(outside), filepath.Join(dir, "nights", "away")))
 	require.NoError(t, os.Symlink("loop", filepath.Join(dir, "loop")))
-	for _, p := range []string{"out", "nights/away/secret", "loop", "nights", "nights/none", "empty/none", "../" + filepath.Base(dir) + "/empty", outside, "nights/../../x"} {
+	for _, p := range []string{"out", "nights/away/secret", "loop", "nights", "nights/none", "empty/none",
+		"../" + filepath.Base(dir) + "/empty", outside, "nights/../../x"} {
 		content, err := disk.ReadFile(p, limit)
 		assert.Error(t, err, p)
 		assert.NotContains(t, string(content), "secret", p)
@@ -139,14 +140,17 @@ func TestNoLinkIsFollowed(t *testing.T) {
 	outside := t.TempDir()
 	require.NoError(t, os.WriteFile(filepath.Join(outside, "secret"), []byte("secret"), 0o644))
 	require.NoError(t, os.Mkdir(filepath.Join(dir, ".hidden"), 0o755))
-	for link, target := range map[string]string{"out": outside, "inside": ".hidden", "nights/up": "..", "file": "nights/2027/may.txt"} {
+	for link, target := range map[string]string{"out": outside, "inside": ".hidden", "nights/up": "..",
+		"file": "nights/2027/may.txt"} {
 		require.NoError(t, os.Symlink(target, filepath.Join(dir, link)))
 	}
 	for _, in := range []string{"out", "inside", "nights/up", "nights/up/.hidden"} {
 		p := in + "/x"
 		for name, err := range map[string]error{
-			"create": disk.Create(p, 0o644, nil), "mkdir": disk.Mkdir(p, 0o755), "rename": disk.Rename("empty", p), "place": disk.Place("empty", p),
-			"exchange": disk.Exchange("empty", in+"/secret"), "remove": disk.Remove(in + "/secret"), "chtimes": disk.Chtimes(in+"/secret", time.Now()),
+			"create": disk.Create(p, 0o644, nil), "mkdir": disk.Mkdir(p, 0o755), "rename": disk.Rename("empty", p),
+			"place":    disk.Place("empty", p),
+			"exchange": disk.Exchange("empty", in+"/secret"), "remove": disk.Remove(in + "/secret"),
+			"chtimes":    disk.Chtimes(in+"/secret", time.Now()),
 			"attributes": disk.CopyAttributes("empty", in+"/secret"), "from": disk.Rename(in+"/secret", "stolen"),
 		} {
 			assert.ErrorIs(t, err, rootfs.ErrLink, "%s %s", name, p)

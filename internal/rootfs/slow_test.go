@@ -26,7 +26,8 @@ func TestBothWaysReadTheSame(t *testing.T) {
 	defer slow.Close()
 	slow.top = handle{}
 
-	for _, p := range []string{"nights/may.txt", "nights/none.txt", "nights/now.txt", "nights/out/passwd", "nights", "nights/gone.txt", "../x", "."} {
+	for _, p := range []string{"nights/may.txt", "nights/none.txt", "nights/now.txt", "nights/out/passwd", "nights",
+		"nights/gone.txt", "../x", "."} {
 		for _, limit := range []int64{1 << 20, 2} {
 			want, wantErr := slow.ReadFile(p, limit)
 			got, err := quick.ReadFile(p, limit)

@@ -42,7 +42,8 @@ func Fit(content []byte, edits []Edit) error {
 	last := 0
 	for i, e := range edits {
 		if e.Span.Start < last || e.Span.End < e.Span.Start || e.Span.End > len(content) {
-			return fmt.Errorf("edit %d at bytes %d-%d does not fit: the bytes from %d to %d are free", i+1, e.Span.Start, e.Span.End, last, len(content))
+			return fmt.Errorf("edit %d at bytes %d-%d does not fit: the bytes from %d to %d are free", i+1,
+				e.Span.Start, e.Span.End, last, len(content))
 		}
 		last = e.Span.End
 	}

@@ -12,7 +12,10 @@ import (
 // seems to, and then nothing is said to be covered.
 func Covers(as []*Template, b *Template) bool {
 	for _, a := range as {
-		if a.repeated || slices.ContainsFunc(a.Tokens, func(tok token) bool { return tok.kind == placeholder && (tok.filter != "" || tok.Where != nil) }) {
+		if a.repeated || slices.ContainsFunc(a.Tokens, func(tok token) bool {
+			return tok.kind == placeholder &&
+				(tok.filter != "" || tok.Where != nil)
+		}) {
 			return false
 		}
 	}
@@ -30,7 +33,8 @@ const anyLetter = '\x00'
 // Examples are a short text that a template matches, and a longer one.
 func (t *Template) Examples() [2]string {
 	if t.shown[1] == "" {
-		long := [...]string{star: "\x00\x00", name: "\x00\x00", anyOne: "\x00", dirs: "\x00/\x00/", placeholder: "\x00\x00"}
+		long := [...]string{star: "\x00\x00", name: "\x00\x00", anyOne: "\x00", dirs: "\x00/\x00/",
+			placeholder: "\x00\x00"}
 		short := [...]string{star: "\x00", name: "\x00", anyOne: "\x00", dirs: "", placeholder: "\x00"}
 		for i, fill := range [][6]string{short, long} {
 			var out strings.Builder

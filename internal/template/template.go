@@ -1,9 +1,9 @@
 // Package template matches paths, names of files and texts with templates: a text with stars and placeholders, in which
 // a name may be written in any case.
 //
-// template.go reads and matches one, where.go says which values a placeholder may take, words.go splits names into words
-// and writes them in cases, cover.go says whether one template matches all that another does, index.go finds the few of
-// many that a text can match.
+// template.go reads and matches one, where.go says which values a placeholder may take, words.go splits names into
+// words and writes them in cases, cover.go says whether one template matches all that another does, index.go finds the
+// few of many that a text can match.
 package template
 
 import (
@@ -103,7 +103,8 @@ func ParsePath(base, text string, vars map[string]string) (*Template, error) {
 		case segment == "*":
 			t.Tokens = append(t.Tokens, token{kind: name})
 		case strings.Contains(segment, "**"):
-			return nil, fmt.Errorf("** stands for whole folders, so it must be alone between slashes; %q is not", segment)
+			return nil, fmt.Errorf("** stands for whole folders, so it must be alone between slashes; %q is not",
+				segment)
 		default:
 			if err := t.segment(segment); err != nil {
 				return nil, err
@@ -214,7 +215,8 @@ func (t *Template) placeholder(inner string) error {
 		return fmt.Errorf("<%s> is no placeholder: a name must stand between the brackets", inner)
 	}
 	if _, ok := Filters[filter]; filter != "" && !ok {
-		return fmt.Errorf("<%s> asks for a case that is not known%s; the cases are %s", inner, Closest(filter, FilterNames), strings.Join(FilterNames, ", "))
+		return fmt.Errorf("<%s> asks for a case that is not known%s; the cases are %s", inner,
+			Closest(filter, FilterNames), strings.Join(FilterNames, ", "))
 	}
 	if n := len(t.Tokens); n > 0 && t.Tokens[n-1].kind == placeholder {
 		return fmt.Errorf("<%s> stands right behind <%s>: nothing tells where one ends", inner, t.Tokens[n-1].Text)
@@ -291,10 +293,12 @@ func (t *Template) Canonical() string {
 
 // Match matches the whole of path. Among several ways the one with the shortest captures, from the left, is taken.
 func (t *Template) Match(path string) (Captures, bool) {
-	if len(path) < len(t.prefix)+len(t.suffix) && len(t.Tokens) > 1 || !strings.HasPrefix(path, t.prefix) || !strings.HasSuffix(path, t.suffix) {
+	if len(path) < len(t.prefix)+len(t.suffix) && len(t.Tokens) > 1 || !strings.HasPrefix(path, t.prefix) ||
+		!strings.HasSuffix(path, t.suffix) {
 		return Captures{}, false
 	}
-	if len(t.prefix) == len(t.base) && strings.HasPrefix(path[len(t.base):], ".") { // at the root, wildcards pass over names that begin with a dot
+	// at the root, wildcards pass over names that begin with a dot
+	if len(t.prefix) == len(t.base) && strings.HasPrefix(path[len(t.base):], ".") {
 		return Captures{}, false
 	}
 	if t.folder {

@@ -10,8 +10,10 @@ import (
 
 func TestWords(t *testing.T) {
 	for in, want := range map[string]string{
-		"SeeingLog": "seeing log", "seeing-log": "seeing log", "seeing_log": "seeing log", "HTTPClient": "http client", "useHTTP": "use http",
-		"Log2Disk": "log2 disk", "": "", "--": "", "nächtlicheÄnderung": "nächtliche änderung", "A": "a", "v2": "v2", "already.dotted": "already dotted",
+		"SeeingLog": "seeing log", "seeing-log": "seeing log", "seeing_log": "seeing log", "HTTPClient": "http client",
+		"useHTTP":  "use http",
+		"Log2Disk": "log2 disk", "": "", "--": "", "nächtlicheÄnderung": "nächtliche änderung", "A": "a", "v2": "v2",
+		"already.dotted": "already dotted",
 	} {
 		assert.Equal(t, want, strings.Join(Words(in), " "), in)
 	}
@@ -19,9 +21,11 @@ func TestWords(t *testing.T) {
 
 func TestFilters(t *testing.T) {
 	cases := []struct{ filter, in, want string }{
-		{"kebab", "SeeingLog", "seeing-log"}, {"snake", "SeeingLog", "seeing_log"}, {"camel", "seeing-log", "seeingLog"},
+		{"kebab", "SeeingLog", "seeing-log"}, {"snake", "SeeingLog", "seeing_log"},
+		{"camel", "seeing-log", "seeingLog"},
 		{"pascal", "seeing-log", "SeeingLog"}, {"plural", "StarChart", "StarCharts"}, {"plural", "sky", "skies"},
-		{"singular", "dome-shutters", "dome-shutter"}, {"singular", "Log", "Log"}, {"dots", "view/Main", "view.Main"}, {"pascal", "ähre", "Ähre"},
+		{"singular", "dome-shutters", "dome-shutter"}, {"singular", "Log", "Log"}, {"dots", "view/Main", "view.Main"},
+		{"pascal", "ähre", "Ähre"},
 	}
 	for _, c := range cases {
 		assert.Equal(t, c.want, Filters[c.filter](c.in), c.filter+" of "+c.in)
@@ -101,9 +105,11 @@ func TestFill(t *testing.T) {
 
 func TestTemplateErrors(t *testing.T) {
 	for text, want := range map[string]string{
-		"/src": "without a leading slash", "../x": "leaves the project's root", "a/../b": "leaves", "C:/x": "without a drive", `a\b`: "parted by /",
-		"a//b": "two slashes", "a/b**": "must be alone", "a/<b": "never closed", "a/<>": "no placeholder", "a/<b|shout>": "not known",
-		"a/<b><c>": "nothing tells where one ends", "./a": "needs no ./", "a/<b|kebap>": "did you mean kebab?",
+		"/src": "without a leading slash", "../x": "leaves the project's root", "a/../b": "leaves",
+		"C:/x": "without a drive", `a\b`: "parted by /",
+		"a//b": "two slashes", "a/b**": "must be alone", "a/<b": "never closed", "a/<>": "no placeholder",
+		"a/<b|shout>": "not known",
+		"a/<b><c>":    "nothing tells where one ends", "./a": "needs no ./", "a/<b|kebap>": "did you mean kebab?",
 	} {
 		_, err := ParseName(text, nil)
 		assert.ErrorContains(t, err, want, text)
@@ -112,7 +118,8 @@ func TestTemplateErrors(t *testing.T) {
 
 func TestHostileTemplatesEnd(t *testing.T) {
 	path := strings.Repeat("a", 200)
-	for _, text := range []string{strings.Repeat("*a", 40) + "b", strings.Repeat("<x>-", 30) + "<x>", strings.Repeat("**/", 30) + "b"} {
+	for _, text := range []string{strings.Repeat("*a", 40) + "b", strings.Repeat("<x>-", 30) + "<x>",
+		strings.Repeat("**/", 30) + "b"} {
 		tmpl, err := ParseName(text, nil)
 		require.NoError(t, err)
 		_, ok := tmpl.Match(path)

@@ -79,7 +79,8 @@ func YAML(text string, quote byte) (string, bool) {
 	case '"':
 		return Script(text, '"'), true
 	}
-	plain := text != "" && !strings.ContainsAny(text[:1], "!&*-?|>@`\"'%#{}[],: ") && !strings.Contains(text, ": ") && !strings.Contains(text, " #") &&
+	plain := text != "" && !strings.ContainsAny(text[:1], "!&*-?|>@`\"'%#{}[],: ") && !strings.Contains(text, ": ") &&
+		!strings.Contains(text, " #") &&
 		!strings.ContainsAny(text, "\n\t{}[],") && !strings.HasSuffix(text, ":") && !strings.HasSuffix(text, " ")
 	return text, plain || strings.HasPrefix(text, "-") && len(text) > 1 && text[1] != ' '
 }

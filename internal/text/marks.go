@@ -6,9 +6,9 @@ import (
 	"crookedshelf/internal/source"
 )
 
-// Mark is a mark that closes what another opens. The last one of a text is looked for once: where there is none, looking
-// for it behind every mark that opens would take as long as the square of the text. The zero value has not been looked
-// for.
+// Mark is a mark that closes what another opens. The last one of a text is looked for once: where there is none,
+// looking for it behind every mark that opens would take as long as the square of the text. The zero value has not been
+// looked for.
 type Mark struct{ last int } // from 1; -1 for none
 
 // Behind says whether the mark stands at a place of a text or behind it. It must be asked of one text only.

@@ -29,7 +29,8 @@ func TestApplicationsStillBuildAndRun(t *testing.T) {
 		t.Run(name, func(t *testing.T) {
 			text, err := cases.ReadFile("cases/" + e.Name())
 			require.NoError(t, err)
-			a := &tree.Application{Name: name, Text: text, Program: program, Dir: filepath.Join(root, name), Path: bin, Env: []string{"BIN=" + bin}}
+			a := &tree.Application{Name: name, Text: text, Program: program, Dir: filepath.Join(root, name), Path: bin,
+				Env: []string{"BIN=" + bin}}
 			told, err := a.Run()
 			require.NoError(t, err)
 			t.Log(told)

@@ -60,14 +60,16 @@ func TestDrafts(t *testing.T) {
 			require.GreaterOrEqual(t, check.Files, fewestFiles)
 			told, unlisted := map[string]bool{}, 0
 			for _, f := range check.Findings {
-				if bare.MatchString(f.Reason) { // what a package was built with is no longer in its manifest: no layout is at fault
+				// what a package was built with is no longer in its manifest: no layout is at fault
+				if bare.MatchString(f.Reason) {
 					unlisted++
 					continue
 				}
 				told[f.Path] = true
 			}
 			require.Less(t, float64(len(told)), mostTold*float64(check.Files))
-			t.Logf("%d files, %d told of, %d imports of packages that no manifest lists", check.Files, len(told), unlisted)
+			t.Logf("%d files, %d told of, %d imports of packages that no manifest lists", check.Files, len(told),
+				unlisted)
 		})
 	}
 }

@@ -23,7 +23,8 @@ import (
 )
 
 // modules are compared; the go command fetches them.
-var modules = []string{"golang.org/x/tools@v0.52.0", "honnef.co/go/tools@v0.8.2", "mvdan.cc/sh/v3@v3.12.0", "github.com/yuin/goldmark@v1.7.13"}
+var modules = []string{"golang.org/x/tools@v0.52.0", "honnef.co/go/tools@v0.8.2", "mvdan.cc/sh/v3@v3.12.0",
+	"github.com/yuin/goldmark@v1.7.13"}
 
 // listed is what the go command says of one package.
 type listed struct {
@@ -63,7 +64,8 @@ func compare(t *testing.T, dir string) {
 	imports, embeds := 0, 0
 	for _, p := range packages {
 		for _, part := range []struct{ names, imports, embedded []string }{
-			{slices.Concat(p.GoFiles, p.CgoFiles), p.Imports, p.EmbedFiles}, {p.TestGoFiles, p.TestImports, p.TestEmbedFiles}, {p.XTestGoFiles, p.XTestImports, p.XTestEmbedFiles},
+			{slices.Concat(p.GoFiles, p.CgoFiles), p.Imports, p.EmbedFiles},
+			{p.TestGoFiles, p.TestImports, p.TestEmbedFiles}, {p.XTestGoFiles, p.XTestImports, p.XTestEmbedFiles},
 		} {
 			var found, embedded []string
 			for _, name := range part.names {
@@ -127,7 +129,8 @@ func sorted(list []string) []string {
 
 // list asks the go command for the packages of a module.
 func list(t *testing.T, dir string) []listed {
-	cmd := exec.Command("go", "list", "-e", "-json=Dir,ImportPath,Imports,TestImports,XTestImports,GoFiles,CgoFiles,TestGoFiles,XTestGoFiles,EmbedFiles,TestEmbedFiles,XTestEmbedFiles", "./...")
+	cmd := exec.Command("go", "list", "-e",
+		"-json=Dir,ImportPath,Imports,TestImports,XTestImports,GoFiles,CgoFiles,TestGoFiles,XTestGoFiles,EmbedFiles,TestEmbedFiles,XTestEmbedFiles", "./...")
 	cmd.Dir = dir
 	cmd.Env = append(os.Environ(), "GOFLAGS=-mod=mod", "GOWORK=off")
 	var stderr bytes.Buffer

@@ -89,12 +89,20 @@ var migrations = []struct {
 	least              int
 	tests              bool // some of what tests say are times
 }{
-	{"github.com/go-chi/chi/v5@v5.2.1", "crooked: 1\nshelves:\n  middleware: { at: http/middleware/, from: [middleware/**] }\n", 44, false},
-	{"github.com/pelletier/go-toml/v2@v2.2.4", "crooked: 1\nshelves:\n  inner: { at: inside/, from: [internal/**] }\n  unstable: { at: parts/unstable/, from: [unstable/**] }\n  programs: { at: tools/, from: [cmd/**] }\n", 35, true},
+	{"github.com/go-chi/chi/v5@v5.2.1",
+		"crooked: 1\nshelves:\n  middleware: { at: http/middleware/, from: [middleware/**] }\n", 44, false},
+	{"github.com/pelletier/go-toml/v2@v2.2.4", "crooked: 1\nshelves:\n  inner: { at: inside/, from: [internal/**] }\n" +
+		"  unstable: { at: parts/unstable/, from: [unstable/**] }\n  programs: { at: tools/, from: [cmd/**] }\n", 35,
+		true},
 	{"github.com/gorilla/mux@v1.8.1", "crooked: 1\nshelves:\n  router: { at: router/, from: ['*.go'] }\n", 16, true},
-	{"github.com/alecthomas/chroma/v2@v2.17.2", "crooked: 1\nshelves:\n  formatters: { at: out/formatters/, from: [formatters/**] }\n  styles: { at: out/looks/, from: [styles/**] }\n" +
+	{"github.com/alecthomas/chroma/v2@v2.17.2", "crooked: 1\nshelves:\n" +
+		"  formatters: { at: out/formatters/, from: [formatters/**] }\n" +
+		"  styles: { at: out/looks/, from: [styles/**] }\n" +
 		"  lexers: { at: in/lexers/, from: [lexers/**] }\n  quick: { at: out/quick/, from: [quick/**] }\n", 900, true},
-	{"github.com/goccy/go-yaml@v1.19.2", "crooked: 1\nshelves:\n  reading: { at: internal/reading/, from: [scanner/**, lexer/**] }\n  tree: { at: syntax/ast/, from: [ast/**] }\n  token: { at: syntax/token/, from: [token/**] }\n  parser: { at: syntax/parser/, from: [parser/**] }\n", 12, true},
+	{"github.com/goccy/go-yaml@v1.19.2", "crooked: 1\nshelves:\n" +
+		"  reading: { at: internal/reading/, from: [scanner/**, lexer/**] }\n" +
+		"  tree: { at: syntax/ast/, from: [ast/**] }\n  token: { at: syntax/token/, from: [token/**] }\n" +
+		"  parser: { at: syntax/parser/, from: [parser/**] }\n", 12, true},
 }
 
 func TestRealModulesStillPassTheirTests(t *testing.T) {
@@ -136,7 +144,8 @@ func failing(lines []string) []string {
 
 // Files are taken out of their packages at random. Whatever a plan does not block must still compile.
 func TestWhatPartsAtRandomStillCompiles(t *testing.T) {
-	for _, module := range []string{"github.com/pelletier/go-toml/v2@v2.2.4", "github.com/goccy/go-yaml@v1.19.2", "github.com/go-chi/chi/v5@v5.2.1"} {
+	for _, module := range []string{"github.com/pelletier/go-toml/v2@v2.2.4", "github.com/goccy/go-yaml@v1.19.2",
+		"github.com/go-chi/chi/v5@v5.2.1"} {
 		t.Run(module, func(t *testing.T) {
 			t.Parallel()
 			source := fetch(t, module)
@@ -187,7 +196,8 @@ func atRandom(t *testing.T, dir string, random *rand.Rand) string {
 			random.Shuffle(len(files), func(i, j int) { files[i], files[j] = files[j], files[i] })
 			files = files[:1+random.IntN(min(len(files), 4))]
 		}
-		place := []string{fmt.Sprintf("moved/x%d", random.IntN(4)), folders[random.IntN(len(folders))], path.Join(folder, "sub")}[random.IntN(3)]
+		place := []string{fmt.Sprintf("moved/x%d", random.IntN(4)), folders[random.IntN(len(folders))],
+			path.Join(folder, "sub")}[random.IntN(3)]
 		if place != folder && place != "." {
 			to[place] = append(to[place], files...)
 		}

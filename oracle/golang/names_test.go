@@ -44,17 +44,21 @@ func TestNamesAgainstTheTypeChecker(t *testing.T) {
 		require.NoError(t, err)
 		c := checker{t: t, dir: dir, tree: loaded, graph: g, clauses: map[string]string{}}
 		c.all()
-		t.Logf("%s: %d files, %d names: the type checker agrees; %d keys may be fields; %d stand where types are not known", path.Base(dir), c.files, c.agreed, c.keys, c.unchecked)
-		sum.files, sum.agreed, sum.keys, sum.unchecked = sum.files+c.files, sum.agreed+c.agreed, sum.keys+c.keys, sum.unchecked+c.unchecked
+		t.Logf("%s: %d files, %d names: the type checker agrees; %d keys may be fields; %d stand where types are not "+
+			"known", path.Base(dir), c.files, c.agreed, c.keys, c.unchecked)
+		sum.files, sum.agreed, sum.keys, sum.unchecked = sum.files+c.files, sum.agreed+c.agreed, sum.keys+c.keys,
+			sum.unchecked+c.unchecked
 	}
-	t.Logf("%d files, %d names, %d keys that may be fields, %d not checked", sum.files, sum.agreed, sum.keys, sum.unchecked)
+	t.Logf("%d files, %d names, %d keys that may be fields, %d not checked", sum.files, sum.agreed, sum.keys,
+		sum.unchecked)
 	require.Less(t, sum.unchecked*20, sum.agreed)
 	require.Greater(t, sum.files, least)
 }
 
 // large are the modules of the whole run.
 var large = []string{
-	"gonum.org/v1/gonum@v0.16.0", "github.com/blevesearch/bleve/v2@v2.5.0", "golang.org/x/tools@v0.30.0", "k8s.io/client-go@v0.32.0", "k8s.io/kubernetes@v1.32.0",
+	"gonum.org/v1/gonum@v0.16.0", "github.com/blevesearch/bleve/v2@v2.5.0", "golang.org/x/tools@v0.30.0",
+	"k8s.io/client-go@v0.32.0", "k8s.io/kubernetes@v1.32.0",
 	"k8s.io/apimachinery@v0.32.0", "github.com/prometheus/prometheus@v0.301.0",
 }
 
@@ -73,7 +77,8 @@ type checker struct {
 func (c *checker) all() {
 	dirs := map[string]bool{}
 	for _, f := range c.tree.Files {
-		if strings.HasSuffix(f.Path, ".go") && !strings.Contains("/"+f.Path, "/testdata/") && !strings.Contains("/"+f.Path, "/_") {
+		if strings.HasSuffix(f.Path, ".go") && !strings.Contains("/"+f.Path, "/testdata/") &&
+			!strings.Contains("/"+f.Path, "/_") {
 			dirs[path.Dir(f.Path)] = true
 		}
 	}
@@ -92,8 +97,10 @@ func (c *checker) Import(importPath string) (*types.Package, error) {
 	name := path.Base(importPath)
 	for id := range c.graph.Files {
 		for i, m := range c.graph.Files[id].Mentions {
-			if t := c.graph.Files[id].Targets[i]; m.Kind == golang.PackageImport && m.Text == importPath && t.Kind == lang.ToSet && c.clauses[importPath] == "" {
-				parsed, err := parser.ParseFile(token.NewFileSet(), filepath.Join(c.dir, c.tree.Path(t.Set()[0])), nil, parser.PackageClauseOnly)
+			if t := c.graph.Files[id].Targets[i]; m.Kind == golang.PackageImport && m.Text == importPath &&
+				t.Kind == lang.ToSet && c.clauses[importPath] == "" {
+				parsed, err := parser.ParseFile(token.NewFileSet(), filepath.Join(c.dir, c.tree.Path(t.Set()[0])), nil,
+					parser.PackageClauseOnly)
 				if err == nil {
 					c.clauses[importPath] = parsed.Name.Name
 				}
@@ -134,21 +141,23 @@ func (c *checker) check(dir string, files []string) {
 			if s, is := n.(*ast.SelectorExpr); is {
 				if x, is := s.X.(*ast.Ident); is {
 					if p, is := info.Uses[x].(*types.PkgName); is && c.ours(id, p.Imported().Path()) {
-						want[fmt.Sprint(set.Position(x.Pos()).Offset, " ", s.Sel.Name)] = true
+						want[fmt.Sprint(set.PositionFor(x.Pos(), false).Offset, " ", s.Sel.Name)] = true
 					}
 				}
 			}
 			if x, is := n.(*ast.Ident); is {
-				if o := info.Uses[x]; o != nil && o.Parent() == pack.Scope() && set.Position(o.Pos()).Filename != set.Position(x.Pos()).Filename {
-					want[fmt.Sprint(set.Position(x.Pos()).Offset, " ", x.Name)] = true
+				if o := info.Uses[x]; o != nil && o.Parent() == pack.Scope() &&
+					set.PositionFor(o.Pos(), false).Filename != set.PositionFor(x.Pos(), false).Filename {
+					want[fmt.Sprint(set.PositionFor(x.Pos(), false).Offset, " ", x.Name)] = true
 				}
 			}
 			return true
 		})
-		known := map[int]bool{} // offsets of names that were checked: what stands behind a value of another module was not
+		// offsets of names that were checked: what stands behind a value of another module was not
+		known := map[int]bool{}
 		ast.Inspect(f, func(n ast.Node) bool {
 			if x, is := n.(*ast.Ident); is && info.Uses[x] != nil {
-				known[set.Position(x.Pos()).Offset] = true
+				known[set.PositionFor(x.Pos(), false).Offset] = true
 			}
 			return true
 		})
@@ -172,7 +181,7 @@ func keys(set *token.FileSet, f *ast.File) map[int]bool {
 	ast.Inspect(f, func(n ast.Node) bool {
 		if pair, is := n.(*ast.KeyValueExpr); is {
 			if id, is := pair.Key.(*ast.Ident); is {
-				out[set.Position(id.Pos()).Offset] = true
+				out[set.PositionFor(id.Pos(), false).Offset] = true
 			}
 		}
 		return true

@@ -137,7 +137,8 @@ func (m *migration) run() (string, error) {
 	}
 	old := normalize(reported, moved)
 	if now := normalize(again, nil); !slices.Equal(old, now) {
-		return "", fmt.Errorf("the compiler reports %d lines before and %d after:\n%s", len(old), len(now), firstDifference(old, now))
+		return "", fmt.Errorf("the compiler reports %d lines before and %d after:\n%s", len(old), len(now),
+			firstDifference(old, now))
 	}
 	if out, err := m.call("undo"); err != nil {
 		return "", fmt.Errorf("undo: %w\n%s", err, out)
@@ -149,7 +150,8 @@ func (m *migration) run() (string, error) {
 	if d := tree.Differences(before, back); d != "" {
 		return "", fmt.Errorf("undo gives another tree: %s", d)
 	}
-	return fmt.Sprintf("%d files moved and %d mentions rewritten in %d files in %.2f s; the compiler reports the same %d lines before and after (%.0f s a run); git apply gives the same tree; undo gives every byte back",
+	return fmt.Sprintf("%d files moved and %d mentions rewritten in %d files in %.2f s; the compiler reports the same "+
+		"%d lines before and after (%.0f s a run); git apply gives the same tree; undo gives every byte back",
 		len(made.Moves()), made.Changes(), len(made.Edits), took.Seconds(), len(old), compileTime.Seconds()), nil
 }
 
@@ -198,7 +200,8 @@ func (m *migration) patched() (map[string]string, error) {
 // compile runs the compiler and gives its lines. An exit code of 1 or 2 means that it has something to report.
 func (m *migration) compile() ([]string, time.Duration, error) {
 	start := time.Now()
-	cmd := exec.Command("node", "--max-old-space-size=8000", filepath.Join(m.npm, "node_modules", "typescript", "bin", "tsc"), "--noEmit", "--pretty", "false", "-p", m.dir)
+	cmd := exec.Command("node", "--max-old-space-size=8000", filepath.Join(m.npm, "node_modules", "typescript", "bin",
+		"tsc"), "--noEmit", "--pretty", "false", "-p", m.dir)
 	cmd.Dir = m.dir
 	var out bytes.Buffer
 	cmd.Stdout, cmd.Stderr = &out, &out

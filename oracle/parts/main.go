@@ -1,5 +1,6 @@
-// Command parts compares the scanners of style sheets, single-file components and pages with the languages' own parsers. It
-// reads the lines that parse.mjs prints and scans the same files: references, their kinds and byte spans must agree. With
+// Command parts compares the scanners of style sheets, single-file components and pages with the languages' own
+// parsers. It reads the lines that parse.mjs prints and scans the same files: references, their kinds and byte spans
+// must agree. With
 // -ablate a part of a scanner's output is dropped; then the comparison must fail, or it has no teeth.
 //
 // Exit code 0: they agree. 1: they differ. 2: bad input.
@@ -54,7 +55,8 @@ func main() {
 	failed := len(by) == 0
 	for _, name := range slices.Sorted(maps.Keys(by)) {
 		t := by[name]
-		fmt.Printf("%-5s compared %d, left out %d, references %d, files that differ %d\n", name, t.files-t.skipped, t.skipped, t.mentions, t.differ)
+		fmt.Printf("%-5s compared %d, left out %d, references %d, files that differ %d\n", name, t.files-t.skipped,
+			t.skipped, t.mentions, t.differ)
 		failed = failed || t.differ > 0 || t.files-t.skipped < *least
 	}
 	fmt.Println("references", kinds, "left out", skips)
@@ -89,7 +91,10 @@ func compare(line []byte, ablate string, by map[string]*tally, kinds, skips map[
 		t.mentions++
 	}
 	for _, m := range scan(want.File, src) {
-		left := slices.ContainsFunc(want.LeftOut, func(s [2]int) bool { return m.Span.Start >= s[0] && m.Span.Start <= s[1] })
+		left := slices.ContainsFunc(want.LeftOut, func(s [2]int) bool {
+			return m.Span.Start >= s[0] &&
+				m.Span.Start <= s[1]
+		})
 		if !left && !dropped(m, ablate) && reported(m) {
 			found[fmt.Sprintf("%7d-%d %s", m.Span.Start, m.Span.End, kindName(m.Kind))] = true
 		}
@@ -131,7 +136,8 @@ func scan(file string, src []byte) []lang.Mention {
 // reported says whether the parsers report the kind too; strings that only look like paths they do not.
 func reported(m lang.Mention) bool {
 	switch m.Kind {
-	case script.Import, script.ExportFrom, script.DynamicImport, script.Require, style.StyleImport, style.SassImport, style.LessImport, paths.StyleAsset, paths.Asset:
+	case script.Import, script.ExportFrom, script.DynamicImport, script.Require, style.StyleImport, style.SassImport,
+		style.LessImport, paths.StyleAsset, paths.Asset:
 		return true
 	}
 	return false

@@ -39,8 +39,9 @@ func TestPythonStillRuns(t *testing.T) {
 			require.NoError(t, err)
 			a := &tree.Application{
 				Name: name, Text: text, Program: program, Dir: filepath.Join(root, name),
-				Root: filepath.Join(here, "..", ".."), Sources: filepath.Join(here, "venv", "sources"), Path: filepath.Join(here, "venv", "bin"),
-				Env: []string{"PYTHONDONTWRITEBYTECODE=1", "TOOLS=" + here},
+				Root: filepath.Join(here, "..", ".."), Sources: filepath.Join(here, "venv", "sources"),
+				Path: filepath.Join(here, "venv", "bin"),
+				Env:  []string{"PYTHONDONTWRITEBYTECODE=1", "TOOLS=" + here},
 			}
 			told, err := a.Run()
 			require.NoError(t, err)

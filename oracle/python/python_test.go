@@ -106,7 +106,10 @@ func requireSameEarly(t *testing.T, file string, src []byte) {
 	declared.Outlines = true
 	whole, wholeErr := syntax.ScanWhole(file, src, declared)
 	same := func(wanted, found []lang.Mention) {
-		require.True(t, slices.EqualFunc(wanted, found, func(a, b lang.Mention) bool { return a.Span == b.Span && a.Kind == b.Kind && a.Text == b.Text }), file)
+		require.True(t, slices.EqualFunc(wanted, found, func(a, b lang.Mention) bool {
+			return a.Span == b.Span &&
+				a.Kind == b.Kind && a.Text == b.Text
+		}), file)
 	}
 	outlined, err := python.Family().Scan(lang.Source{Path: file, As: file, Content: src, Declared: declared})
 	require.Equal(t, wholeErr, err, file)
@@ -132,7 +135,8 @@ func requireSameEarly(t *testing.T, file string, src []byte) {
 
 	declared.Outlines = true
 	late, _ := python.Family().Scan(lang.Source{Path: file, As: file, Content: src, Declared: declared})
-	hands := !whole.Outline.Own && (len(whole.Outline.Exports) > 0 || slices.ContainsFunc(whole.Mentions, func(m lang.Mention) bool { return m.Text == lang.Everything }))
+	hands := !whole.Outline.Own && (len(whole.Outline.Exports) > 0 ||
+		slices.ContainsFunc(whole.Mentions, func(m lang.Mention) bool { return m.Text == lang.Everything }))
 	require.True(t, late.Early == nil || late.Early.ReExports || !hands, file)
 	require.True(t, late.Early != nil || late.Outline != nil, file)
 }
@@ -172,7 +176,8 @@ func found(src []byte, placed bool) []string {
 		case !placed || m.Kind.String() == "from":
 			at = -1
 		case m.Kind.String() == "module call":
-			for at--; at > 0 && (src[at-1]|0x20 == 'r' || src[at-1]|0x20 == 'u'); { // the parser counts the quote and the prefix
+			// the parser counts the quote and the prefix
+			for at--; at > 0 && (src[at-1]|0x20 == 'r' || src[at-1]|0x20 == 'u'); {
 				at--
 			}
 		}
@@ -209,7 +214,8 @@ func usePlace(at int, placed bool) string {
 // usesPlaced says whether the language tells the places of uses: within formatted strings it does not.
 func usesPlaced(src []byte) bool {
 	lower := bytes.ToLower(src)
-	return !slices.ContainsFunc([]string{"f'", "f\"", "fr'", "fr\"", "\r", "\f"}, func(mark string) bool { return bytes.Contains(lower, []byte(mark)) })
+	return !slices.ContainsFunc([]string{"f'", "f\"", "fr'", "fr\"", "\r", "\f"},
+		func(mark string) bool { return bytes.Contains(lower, []byte(mark)) })
 }
 
 func place(at int) string {
@@ -223,8 +229,10 @@ func place(at int) string {
 func plainName(text string) bool {
 	trimmed := strings.TrimLeft(text, ".")
 	return trimmed != "" && !strings.ContainsFunc(trimmed, func(r rune) bool {
-		return r < 0x80 && !(r == '_' || r == '.' || r >= 'a' && r <= 'z' || r >= 'A' && r <= 'Z' || r >= '0' && r <= '9')
-	}) && !strings.Contains(trimmed, "..") && !strings.HasSuffix(trimmed, ".") && !strings.ContainsAny(trimmed[:1], "0123456789")
+		return r < 0x80 && !(r == '_' || r == '.' || r >= 'a' && r <= 'z' || r >= 'A' && r <= 'Z' ||
+			r >= '0' && r <= '9')
+	}) && !strings.Contains(trimmed, "..") && !strings.HasSuffix(trimmed, ".") &&
+		!strings.ContainsAny(trimmed[:1], "0123456789")
 }
 
 func difference(want, got []string) string {

@@ -67,7 +67,9 @@ func makePackage(r *rand.Rand, n int) map[string]string {
 			case 0:
 				fmt.Fprintf(&body, "    from %s import %s\n    seen.append(%s.VALUE)\n", parent, module, module)
 			case 1:
-				fmt.Fprintf(&body, "    from %s import (\n        %s as x%d,  # why\n    )\n    seen.append(x%d.VALUE)\n", parent, module, k, k)
+				fmt.Fprintf(&body,
+					"    from %s import (\n        %s as x%d,  # why\n    )\n    seen.append(x%d.VALUE)\n", parent,
+					module, k, k)
 			case 2:
 				fmt.Fprintf(&body, "    import %s; seen.append(%s.VALUE)\n", dotted(to), dotted(to))
 			case 3:
@@ -83,17 +85,21 @@ func makePackage(r *rand.Rand, n int) map[string]string {
 						other = j
 					}
 				}
-				fmt.Fprintf(&body, "    from %s import %s, m%d\n    seen.append((%s.VALUE, m%d.VALUE))\n", parent, module, other, module, other)
+				fmt.Fprintf(&body, "    from %s import %s, m%d\n    seen.append((%s.VALUE, m%d.VALUE))\n", parent,
+					module, other, module, other)
 			case 7:
-				fmt.Fprintf(&top, "import %s\n\n\ndef top%d():\n    return f\"{%s.VALUE!r}\"\n\n\n", dotted(to), k, dotted(to))
+				fmt.Fprintf(&top, "import %s\n\n\ndef top%d():\n    return f\"{%s.VALUE!r}\"\n\n\n", dotted(to), k,
+					dotted(to))
 				fmt.Fprintf(&body, "    seen.append(top%d())\n", k)
 			case 8:
 				first, rest, _ := strings.Cut(dotted(to), ".")
-				fmt.Fprintf(&body, "    import %s as z%d, %s\n    seen.append(z%d.%s.VALUE)\n", first, k, dotted(to), k, rest)
+				fmt.Fprintf(&body, "    import %s as z%d, %s\n    seen.append(z%d.%s.VALUE)\n", first, k, dotted(to), k,
+					rest)
 			}
 		}
 		p := path.Join(places[i], fmt.Sprintf("m%d.py", i))
-		files[p] = fmt.Sprintf("import importlib\n%s\nVALUE = %d\n\n\ndef see():\n    seen = []\n%s    return seen\n", top.String(), i, body.String())
+		files[p] = fmt.Sprintf("import importlib\n%s\nVALUE = %d\n\n\ndef see():\n    seen = []\n%s    return seen\n",
+			top.String(), i, body.String())
 		fmt.Fprintf(&program, "    \"%s\",\n", dotted(i))
 	}
 	program.WriteString("]:\n    print(importlib.import_module(name).see())\n")

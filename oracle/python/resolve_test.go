@@ -85,7 +85,8 @@ func targets(t *testing.T, root string) (out []question) {
 			switch n.Mentions[i].Kind {
 			case syntax.ModuleImport, syntax.FromModule:
 			case syntax.FromName:
-				if q.module, q.name = lang.Own[syntax.Detail](&n.Mentions[i]).From, n.Mentions[i].Text; q.name == lang.Everything {
+				if q.module, q.name = lang.Own[syntax.Detail](&n.Mentions[i]).From,
+					n.Mentions[i].Text; q.name == lang.Everything {
 					continue // the module is asked for
 				}
 			default:

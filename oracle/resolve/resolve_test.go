@@ -42,15 +42,20 @@ var trees = []sources{
 		"base/tsconfig.base.json": `{ "compilerOptions": { "module": "nodenext", "paths": { "@reduxjs/toolkit": ["../src/index.ts"], "@reduxjs/toolkit/*": ["../src/*"], "@internal/*": ["${configDir}/src/*"] } } }`,
 		"tsconfig.json":           `{ "extends": ["./base/tsconfig.base"], "compilerOptions": { "moduleResolution": "bundler" } }`,
 	}},
-	{name: "admin", copy: map[string]string{"ra-core/src": "src"}, files: map[string]string{"tsconfig.json": fmt.Sprintf(strict, "")}},
-	{name: "effect", copy: map[string]string{"effect/src": "src"}, files: map[string]string{"tsconfig.json": fmt.Sprintf(strict, `, "allowImportingTsExtensions": true, "noEmit": true`)}},
+	{name: "admin", copy: map[string]string{"ra-core/src": "src"},
+		files: map[string]string{"tsconfig.json": fmt.Sprintf(strict, "")}},
+	{name: "effect", copy: map[string]string{"effect/src": "src"},
+		files: map[string]string{"tsconfig.json": fmt.Sprintf(strict,
+			`, "allowImportingTsExtensions": true, "noEmit": true`)}},
 	{name: "chain", copy: map[string]string{"viem": "."}, files: map[string]string{
 		"tsconfig.json": `{ "compilerOptions": { "module": "nodenext", "moduleResolution": "nodenext" } }`,
 	}},
-	{name: "workspace", copy: map[string]string{"@tanstack/react-query": "packages/react-query", "@tanstack/query-core": "packages/query-core"}, files: map[string]string{
+	{name: "workspace", copy: map[string]string{"@tanstack/react-query": "packages/react-query",
+		"@tanstack/query-core": "packages/query-core"}, files: map[string]string{
 		"package.json":  `{ "private": true, "workspaces": ["packages/*"] }`,
 		"tsconfig.json": fmt.Sprintf(strict, ""),
-	}, links: map[string]string{"@tanstack/react-query": "packages/react-query", "@tanstack/query-core": "packages/query-core"}},
+	}, links: map[string]string{"@tanstack/react-query": "packages/react-query",
+		"@tanstack/query-core": "packages/query-core"}},
 }
 
 func TestSpecifiersLeadWhereTheCompilerSays(t *testing.T) {
@@ -75,13 +80,15 @@ func (t sources) lay(npm, dir string) error {
 	}
 	for name, text := range t.files {
 		target := filepath.Join(dir, name)
-		if err := errors.Join(os.MkdirAll(filepath.Dir(target), 0o755), os.WriteFile(target, []byte(text), 0o644)); err != nil {
+		if err := errors.Join(os.MkdirAll(filepath.Dir(target), 0o755),
+			os.WriteFile(target, []byte(text), 0o644)); err != nil {
 			return err
 		}
 	}
 	for name, to := range t.links {
 		target := filepath.Join(dir, "node_modules", filepath.FromSlash(name))
-		if err := errors.Join(os.MkdirAll(filepath.Dir(target), 0o755), os.Symlink(filepath.Join(dir, to), target)); err != nil {
+		if err := errors.Join(os.MkdirAll(filepath.Dir(target), 0o755),
+			os.Symlink(filepath.Join(dir, to), target)); err != nil {
 			return err
 		}
 	}
@@ -137,7 +144,8 @@ func compare(t sources, npm, dir string) (string, int, error) {
 			fmt.Fprintf(&told, "%s imports %q: the compiler %q, ours %q\n", a.File, a.Specifier, a.Resolved, ours[i])
 		}
 	}
-	fmt.Fprintf(&told, "%d files, %d specifiers, %d of them lead into the tree; %d differ", len(loaded.Files), len(ours), inside, differ)
+	fmt.Fprintf(&told, "%d files, %d specifiers, %d of them lead into the tree; %d differ", len(loaded.Files),
+		len(ours), inside, differ)
 	return told.String(), differ, nil
 }
 

@@ -32,8 +32,9 @@ func TestTemplatesStillBuild(t *testing.T) {
 			root := t.TempDir() // each has its own: some builders look for other projects around
 			require.NoError(t, os.Symlink(modules, filepath.Join(root, "node_modules")))
 			a := &tree.Application{
-				Name: name, Text: text, Program: program, Dir: filepath.Join(root, name), Sources: modules, Path: filepath.Join(root, "node_modules", ".bin"),
-				Env: []string{"TOOLS=" + tools, "MODULES=" + modules, "NEXT_TELEMETRY_DISABLED=1", "TZ=UTC"},
+				Name: name, Text: text, Program: program, Dir: filepath.Join(root, name), Sources: modules,
+				Path: filepath.Join(root, "node_modules", ".bin"),
+				Env:  []string{"TOOLS=" + tools, "MODULES=" + modules, "NEXT_TELEMETRY_DISABLED=1", "TZ=UTC"},
 			}
 			told, err := a.Run()
 			require.NoError(t, err)

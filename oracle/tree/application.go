@@ -147,7 +147,8 @@ func (a *Application) Run() (string, error) {
 	}
 	for i, c := range a.checks {
 		if said[i] != now[i] {
-			return "", fmt.Errorf("%s says something else now:\n%s", c[0], udiff.Unified("before", "now", said[i], now[i]))
+			return "", fmt.Errorf("%s says something else now:\n%s", c[0],
+				udiff.Unified("before", "now", said[i], now[i]))
 		}
 	}
 	if out, err := a.call("undo"); err != nil {
@@ -164,8 +165,10 @@ func (a *Application) Run() (string, error) {
 	for i, c := range a.checks {
 		names = append(names, fmt.Sprintf("%s (%d lines)", c[0], strings.Count(said[i], "\n")))
 	}
-	return fmt.Sprintf("%d files moved and %d mentions rewritten, %d files touched, %d texts left over, in %.2f s; the same before and after: %s, %.0f s a run; undo gives every byte back",
-		moves, changes, len(touched), len(made.Leftovers), straightened.Seconds(), strings.Join(names, ", "), took.Seconds()), nil
+	return fmt.Sprintf("%d files moved and %d mentions rewritten, %d files touched, %d texts left over, in %.2f s; "+
+		"the same before and after: %s, %.0f s a run; undo gives every byte back",
+		moves, changes, len(touched), len(made.Leftovers), straightened.Seconds(), strings.Join(names, ", "),
+		took.Seconds()), nil
 }
 
 func (a *Application) call(args ...string) (string, error) {
@@ -176,7 +179,8 @@ func (a *Application) call(args ...string) (string, error) {
 func (a *Application) command(text string) *exec.Cmd {
 	cmd := exec.Command("sh", "-c", text)
 	cmd.Dir = a.Dir
-	cmd.Env = append(append(os.Environ(), "CI=1", "NO_COLOR=1", "CHECK="+a.Dir+"-check", "PATH="+a.Path+string(os.PathListSeparator)+os.Getenv("PATH")), a.Env...)
+	cmd.Env = append(append(os.Environ(), "CI=1", "NO_COLOR=1", "CHECK="+a.Dir+"-check",
+		"PATH="+a.Path+string(os.PathListSeparator)+os.Getenv("PATH")), a.Env...)
 	return cmd
 }
 

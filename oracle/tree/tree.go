@@ -13,7 +13,8 @@ import (
 	"slices"
 	"testing"
 
-	_ "crookedshelf/internal/cli" // a change of the program is a change of the tests that run it, for go's cache of results too
+	// a change of the program is a change of the tests that run it, for go's cache of results too
+	_ "crookedshelf/internal/cli"
 	"crookedshelf/internal/git"
 	"crookedshelf/internal/graph"
 	"crookedshelf/internal/lang/all"

@@ -200,8 +200,12 @@ func early(file string, src []byte) (differ []string) {
 	dialect, _ := script.DialectOf(file)
 	whole := script.ScanWhole(file, src, dialect, declared)
 	same := func(what string, wanted, found []lang.Mention) {
-		if !slices.EqualFunc(wanted, found, func(a, b lang.Mention) bool { return a.Span == b.Span && a.Kind == b.Kind && a.Text == b.Text }) {
-			differ = append(differ, fmt.Sprintf("read early it has %d %s, read whole %d, or they stand elsewhere", len(found), what, len(wanted)))
+		if !slices.EqualFunc(wanted, found, func(a, b lang.Mention) bool {
+			return a.Span == b.Span &&
+				a.Kind == b.Kind && a.Text == b.Text
+		}) {
+			differ = append(differ, fmt.Sprintf("read early it has %d %s, read whole %d, or they stand elsewhere",
+				len(found), what, len(wanted)))
 		}
 	}
 	certain := func(mentions []lang.Mention) []lang.Mention {
@@ -241,7 +245,8 @@ func early(file string, src []byte) (differ []string) {
 		}
 		return out
 	}
-	if wanted, found := ofKinds(whole.Outline.Declarations), ofKinds(asked.Early.Declarations); asked.Early.Known == 0 || !slices.Equal(wanted, found) {
+	if wanted, found := ofKinds(whole.Outline.Declarations),
+		ofKinds(asked.Early.Declarations); asked.Early.Known == 0 || !slices.Equal(wanted, found) {
 		differ = append(differ, fmt.Sprintf("read early it declares %v, read whole %v", found, wanted))
 	}
 	return differ
@@ -249,7 +254,8 @@ func early(file string, src []byte) (differ []string) {
 
 // asking is a convention that asks for all kinds of declaration that are told early.
 var asking = func() *convention.Convention {
-	c, err := convention.Read("crooked.yaml", []byte("crooked: 1\nshelves: { a: { at: a/, takes: [{ declares: [class, type, component, hook] }] } }\n"))
+	c, err := convention.Read("crooked.yaml",
+		[]byte("crooked: 1\nshelves: { a: { at: a/, takes: [{ declares: [class, type, component, hook] }] } }\n"))
 	if err != nil {
 		panic(err)
 	}

@@ -23,7 +23,8 @@ func Languages() lang.Languages {
 	return lang.Languages{
 		Inert: inert, Require: settings.Require,
 		Families: []lang.Family{
-			web.Family(), style.Family(), markup.Family(), golang.Family(), python.Family(), python.Notebooks(), settings.Family(),
+			web.Family(), style.Family(), markup.Family(), golang.Family(), python.Family(), python.Notebooks(),
+			settings.Family(),
 		},
 		Shared: []func(*lang.Tree) lang.Rules{paths.Rules, stated.Rules, label.Rules},
 	}
@@ -40,7 +41,8 @@ var languages = Languages()
 
 // others are the names of languages and formats that no family reads, by their endings.
 var others = map[string]string{
-	".svg": "pictures", ".png": "pictures", ".jpg": "pictures", ".jpeg": "pictures", ".gif": "pictures", ".webp": "pictures", ".ico": "pictures", ".avif": "pictures",
+	".svg": "pictures", ".png": "pictures", ".jpg": "pictures", ".jpeg": "pictures", ".gif": "pictures",
+	".webp": "pictures", ".ico": "pictures", ".avif": "pictures",
 	".woff": "fonts", ".woff2": "fonts", ".ttf": "fonts", ".otf": "fonts", ".txt": "plain text",
 	".rs": "Rust", ".java": "Java", ".php": "PHP", ".rb": "Ruby", ".cs": "C#", ".sql": "SQL",
 }
@@ -78,8 +80,10 @@ func IsAside(p string) bool {
 }
 
 // inertEndings are the endings of files that name no other file: they can be moved without being read.
-const inertEndings = " .avif .bmp .gif .ico .jpeg .jpg .png .webp .svg .eot .otf .ttf .woff .woff2 .mp3 .mp4 .ogg .wav .webm .pdf .zip .gz .wasm " +
-	".csv .tsv .sql .txt .snap .bin .dat .geojson .glsl .vert .frag .map .po .mo .psd .sketch .fig .ai .cur .m4a .mov .ics .tgz .bz2 .xz .tar .7z .pickle .pkl .npy .npz .parquet .sqlite3 .typed .ds_store .gitkeep .keep "
+const inertEndings = " .avif .bmp .gif .ico .jpeg .jpg .png .webp .svg .eot .otf .ttf .woff .woff2 .mp3 .mp4 .ogg " +
+	".wav .webm .pdf .zip .gz .wasm " +
+	".csv .tsv .sql .txt .snap .bin .dat .geojson .glsl .vert .frag .map .po .mo .psd .sketch .fig .ai .cur .m4a .mov " +
+	".ics .tgz .bz2 .xz .tar .7z .pickle .pkl .npy .npz .parquet .sqlite3 .typed .ds_store .gitkeep .keep "
 
 // inertNames are files without an ending that name no other file.
 const inertNames = " license licence copying authors notice "
@@ -87,5 +91,6 @@ const inertNames = " license licence copying authors notice "
 // inert says whether a file of no family holds data alone.
 func inert(p string) bool {
 	ext := strings.TrimSuffix(strings.ToLower(path.Ext(p)), "~")
-	return ext != "" && strings.Contains(inertEndings, " "+ext+" ") || strings.Contains(inertNames, " "+strings.ToLower(path.Base(p))+" ")
+	return ext != "" && strings.Contains(inertEndings, " "+ext+" ") ||
+		strings.Contains(inertNames, " "+strings.ToLower(path.Base(p))+" ")
 }

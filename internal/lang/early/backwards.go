@@ -26,7 +26,8 @@ func Backwards(src []byte, a, b byte, f func(i int) bool) {
 	for allA, allB := uint64(a)*ones, uint64(b)*ones; i >= width; i -= width {
 		v := binary.LittleEndian.Uint64(src[i-width:])
 		ofA, ofB := v^allA, v^allB
-		for zero := ^((ofA&low + low | ofA | low) & (ofB&low + low | ofB | low)); zero != 0; { // the high bit of each byte that is zero in one
+		// the high bit of each byte that is zero in one
+		for zero := ^((ofA&low + low | ofA | low) & (ofB&low + low | ofB | low)); zero != 0; {
 			bit := bits.Len64(zero) - 1
 			if f(i - width + bit/8) {
 				return

@@ -10,9 +10,11 @@ import (
 // Looking at many places at once passes over none that looking at one after the other finds, and takes none beyond what
 // the halves of letters make.
 func TestManyPlacesAtOnce(t *testing.T) {
-	f := newFours([]string{"mpor,Work", "path,odul,jest", "<vi>", "\xe2\x80?b", "abab", "zzzz", "0000", "?\\u?"}, map[byte]func(c byte) bool{
-		'<': func(c byte) bool { return c < '0' }, '>': func(c byte) bool { return c == '.' || c >= 0x80 }, '?': func(byte) bool { return true },
-	})
+	f := newFours([]string{"mpor,Work", "path,odul,jest", "<vi>", "\xe2\x80?b", "abab", "zzzz", "0000", "?\\u?"},
+		map[byte]func(c byte) bool{
+			'<': func(c byte) bool { return c < '0' }, '>': func(c byte) bool { return c == '.' || c >= 0x80 },
+			'?': func(byte) bool { return true },
+		})
 	random := rand.New(rand.NewPCG(7, 8))
 	places := 0
 	for range 20000 {

@@ -2,8 +2,8 @@ package early
 
 import "bytes"
 
-// LastMark gives the place behind the last of a mark; 0 if there is none. The mark is found by one of its letters, by its
-// index, which should be rare in texts.
+// LastMark gives the place behind the last of a mark; 0 if there is none. The mark is found by one of its letters, by
+// its index, which should be rare in texts.
 func LastMark(src []byte, mark string, rare int) int {
 	last := 0
 	if !bytes.Contains(src, []byte(mark)) { // that takes the least time
@@ -19,8 +19,8 @@ func LastMark(src []byte, mark string, rare int) int {
 }
 
 // LastInQuotes gives the place behind the last text in quotes that holds a byte; 0 if there is none. ends are the bytes
-// that such a text does not hold, quotes those that may stand around it. Texts of most bytes or more may be passed over;
-// whether they are strings is not asked.
+// that such a text does not hold, quotes those that may stand around it. Texts of most bytes or more may be passed
+// over; whether they are strings is not asked.
 func LastInQuotes(src []byte, holds byte, ends, quotes *[256]bool, most int) int {
 	last, asked := 0, len(src)
 	Backwards(src, holds, holds, func(at int) bool {

@@ -1,9 +1,9 @@
-// Package early says how far a text must be read: it finds the last of some words, marks or texts, many places at a time
-// where the processor can. What stands behind need not be read by those who look for these alone. A language that reads
-// all that there is needs nothing of it.
+// Package early says how far a text must be read: it finds the last of some words, marks or texts, many places at a
+// time where the processor can. What stands behind need not be read by those who look for these alone. A language that
+// reads all that there is needs nothing of it.
 //
-// words.go, backwards.go and marks.go are what others ask; fours.go tells where words may be, many_*.go are the parts in
-// assembly.
+// words.go, backwards.go and marks.go are what others ask; fours.go tells where words may be, many_*.go are the parts
+// in assembly.
 package early
 
 // Words are words of which the last in a text is found in a fraction of the time that the text's tokens take. Each is
@@ -19,7 +19,8 @@ type Words struct {
 // second of another, should be rare in texts. Where a word is shorter, holes say which bytes may stand in place of a
 // letter: the fewer, the faster. at is asked of anchors, where a word seems to be; it gives the end of the word whose
 // anchor is at i, or 0 if none is there that counts.
-func NewWords(groups []string, holes map[byte]func(c byte) bool, anchors string, at func(src []byte, i int) int) *Words {
+func NewWords(groups []string, holes map[byte]func(c byte) bool, anchors string,
+	at func(src []byte, i int) int) *Words {
 	w := &Words{fours: newFours(groups, holes), at: at}
 	for _, c := range []byte(anchors) {
 		w.anchors[c] = true

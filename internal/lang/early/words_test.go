@@ -24,11 +24,13 @@ func words(src []byte, i int) int {
 	return 0
 }
 
-var some = early.NewWords([]string{"mpor", "jest", "?vi."}, map[byte]func(byte) bool{'?': func(byte) bool { return true }}, "pjv", words)
+var some = early.NewWords([]string{"mpor", "jest", "?vi."},
+	map[byte]func(byte) bool{'?': func(byte) bool { return true }}, "pjv", words)
 
 func TestLast(t *testing.T) {
 	for text, want := range map[string]int{
-		"": 0, "i": 0, "impor": 0, "import": 6, "import x import y": 15, "jest": 4, "vi": 0, "vi.": 3, "via vi.": 7, "a jest or two": 6, "p j v": 0,
+		"": 0, "i": 0, "impor": 0, "import": 6, "import x import y": 15, "jest": 4, "vi": 0, "vi.": 3, "via vi.": 7,
+		"a jest or two": 6, "p j v": 0,
 	} {
 		assert.Equal(t, want, some.Last([]byte(text)), text)
 	}

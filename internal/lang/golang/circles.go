@@ -23,7 +23,8 @@ func (j *judge) imports() {
 			if to.dir == from.dir {
 				continue
 			}
-			if isTest(j.tree.Path(j.now[id])) { // what a test imports makes a circle only where it is of the package itself
+			// what a test imports makes a circle only where it is of the package itself
+			if isTest(j.tree.Path(j.now[id])) {
 				if from.external {
 					continue
 				}
@@ -86,7 +87,8 @@ func (j *judge) internal(id project.FileID, from, to place) {
 	for _, file := range j.packs.Space(to).Files {
 		moving = append(moving, j.was[file])
 	}
-	j.lost(moving, "%s uses it, and would lie outside of %s, within which alone %s may be imported", j.tree.Path(j.now[id]), around, to.dir)
+	j.lost(moving, "%s uses it, and would lie outside of %s, within which alone %s may be imported",
+		j.tree.Path(j.now[id]), around, to.dir)
 }
 
 // circles blocks what would make packages import one another in a circle.
@@ -124,7 +126,8 @@ func (j *judge) circle(way []place, needs map[place]map[place]need) {
 	var ids []project.FileID
 	for i, at := range way[:len(way)-1] {
 		n := needs[at][way[i+1]]
-		told = append(told, fmt.Sprintf("%s imports %s (%s)", at.dir, way[i+1].dir, path.Base(j.tree.Path(j.now[n.by]))))
+		told = append(told, fmt.Sprintf("%s imports %s (%s)", at.dir, way[i+1].dir,
+			path.Base(j.tree.Path(j.now[n.by]))))
 		ids = append(ids, n.by, n.file)
 	}
 	j.lost(ids, "packages would import one another in a circle: %s", strings.Join(told, ", "))

@@ -81,7 +81,8 @@ func (f *file) names() []string {
 // exported says whether another package may use a name.
 func exported(name string) bool { return ast.IsExported(name) }
 
-// most is the size in bytes above which a file is not read for its names: a tree of a text takes seventy times its bytes.
+// most is the size in bytes above which a file is not read for its names: a tree of a text takes seventy times its
+// bytes.
 const most = 8 << 20
 
 // read reads a Go file.
@@ -98,7 +99,8 @@ func read(content []byte) (*file, error) {
 	offset := func(p token.Pos) int { return int(p) - base }
 	span := func(n ast.Node) source.Span { return source.Span{Start: offset(n.Pos()), End: offset(n.End())} }
 	f := &file{
-		clause: parsed.Name.Name, clauseAt: span(parsed.Name), members: map[string]bool{}, selected: map[string]bool{}, closed: map[string]bool{}, unkeyed: map[string]bool{}, locals: map[string]bool{},
+		clause: parsed.Name.Name, clauseAt: span(parsed.Name), members: map[string]bool{}, selected: map[string]bool{},
+		closed: map[string]bool{}, unkeyed: map[string]bool{}, locals: map[string]bool{},
 		linked: bytes.Contains(content, []byte("//go:linkname ")), after: offset(parsed.Name.End()),
 	}
 	if parsed.Doc != nil {
@@ -112,7 +114,8 @@ func read(content []byte) (*file, error) {
 		}
 		return source.Span{Start: offset(lines.LineStart(n)), End: offset(lines.LineStart(n + 1))}
 	})
-	r := reader{file: f, span: span, selectors: map[*ast.Ident]*ast.SelectorExpr{}, receivers: map[*ast.Ident]bool{}, top: map[*ast.Object]bool{}}
+	r := reader{file: f, span: span, selectors: map[*ast.Ident]*ast.SelectorExpr{}, receivers: map[*ast.Ident]bool{},
+		top: map[*ast.Object]bool{}}
 	for _, d := range parsed.Decls {
 		r.declare(d)
 	}
@@ -141,7 +144,8 @@ var docLink = regexp.MustCompile(`\[\*?(?:([\w./~-]*\w)\.)?([A-Z]\w*)(?:\.\w+)?\
 // docLinks finds the names of packages that a comment links to.
 func docLinks(content []byte, comment source.Span) (out []use) {
 	for _, m := range docLink.FindAllSubmatchIndex(content[comment.Start:comment.End], -1) {
-		if end := comment.Start + m[1]; end < len(content) && (content[end] == '(' || content[end] == ':' || content[end] == '[') {
+		if end := comment.Start + m[1]; end < len(content) && (content[end] == '(' || content[end] == ':' ||
+			content[end] == '[') {
 			continue // a link of another kind
 		}
 		u := use{at: source.Span{Start: comment.Start + m[4], End: comment.Start + m[5]}}
@@ -186,7 +190,8 @@ func (f *file) readImports(parsed *ast.File, span func(ast.Node) source.Span, li
 			}
 			cgo = cgo || text == "C"
 			quoted := span(s.Path)
-			one := spec{path: text, at: source.Span{Start: quoted.Start + 1, End: quoted.End - 1}, all: span(s), line: whole, doc: s.Doc != nil, comment: s.Doc != nil || s.Comment != nil}
+			one := spec{path: text, at: source.Span{Start: quoted.Start + 1, End: quoted.End - 1}, all: span(s),
+				line: whole, doc: s.Doc != nil, comment: s.Doc != nil || s.Comment != nil}
 			if s.Name != nil {
 				one.name = s.Name.Name
 			}

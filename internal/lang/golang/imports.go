@@ -127,7 +127,8 @@ func (s *settler) become(one *spec, w *line) imports.Become {
 	}
 	b := imports.Become{Key: w.path, Text: s.textOf(one)}
 	if w.name != "" {
-		b.Edits = append(b.Edits, source.Edit{Span: source.Span{Start: one.at.Start - 1, End: one.at.Start - 1}, New: w.name + " "})
+		b.Edits = append(b.Edits, source.Edit{Span: source.Span{Start: one.at.Start - 1, End: one.at.Start - 1},
+			New: w.name + " "})
 	}
 	if w.path != one.path {
 		b.Edits = append(b.Edits, source.Edit{Span: one.at, New: w.path})

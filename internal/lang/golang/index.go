@@ -31,7 +31,8 @@ type place struct {
 }
 
 func comparePlaces(a, b place) int {
-	return cmp.Or(strings.Compare(a.dir, b.dir), strings.Compare(external(a), external(b)), strings.Compare(a.alone, b.alone))
+	return cmp.Or(strings.Compare(a.dir, b.dir), strings.Compare(external(a), external(b)),
+		strings.Compare(a.alone, b.alone))
 }
 
 // index reads all Go files of the tree, which costs more than their imports do: it is done when the first name is asked
@@ -53,7 +54,8 @@ func (r *Resolver) index() *index {
 			case errs[i] != nil:
 			case files[i].clause == "main":
 				whole, seen := programs[dir]
-				programs[dir] = (whole || !seen) && slices.ContainsFunc(files[i].declared, func(d declaration) bool { return d.name == "main" })
+				programs[dir] = (whole || !seen) &&
+					slices.ContainsFunc(files[i].declared, func(d declaration) bool { return d.name == "main" })
 			case !files[i].external(r.tree.Path(id)):
 				others[dir] = true
 			}
@@ -163,7 +165,8 @@ func (r *Resolver) qualifiers(from project.FileID, f *file) map[string]*spec {
 	return out
 }
 
-// Asks says whether a file is read for the names that it uses, or for the paths of packages: where the tree has modules.
+// Asks says whether a file is read for the names that it uses, or for the paths of packages: where the tree has
+// modules.
 func (r *Resolver) Asks(_ project.FileID, mentions []lang.Mention, _ []lang.Target) bool {
 	return !r.certain && len(r.modules) > 0 && !slices.ContainsFunc(mentions, func(m lang.Mention) bool {
 		return m.Kind == NameUse || m.Kind == DocLink || m.Kind == PackageText
@@ -218,7 +221,8 @@ func (r *Resolver) namesIn(from project.FileID, f *file) []lang.Mention {
 		}
 	}
 	for _, l := range f.links {
-		m := lang.Mention{Span: l.at, Text: l.name, Kind: DocLink, Form: lang.Plain, Likely: true, Evident: true, Deferred: true}
+		m := lang.Mention{Span: l.at, Text: l.name, Kind: DocLink, Form: lang.Plain, Likely: true, Evident: true,
+			Deferred: true}
 		switch s := brought[l.qualifier]; {
 		case l.qualifier == "":
 		case s != nil:

@@ -50,7 +50,8 @@ func (j *judge) unreadable() {
 				near = append(near, other)
 			}
 		}
-		j.lost(near, "%s can't be read, so it is not known what it uses of its package: %v", j.old.tree.Path(id), j.old.ix.broken[id])
+		j.lost(near, "%s can't be read, so it is not known what it uses of its package: %v", j.old.tree.Path(id),
+			j.old.ix.broken[id])
 	}
 }
 
@@ -64,11 +65,13 @@ func (j *judge) modules() {
 		was, is := j.old.moduleOf(path.Dir(from)), j.moduleOf(path.Dir(to))
 		switch {
 		case was != nil && (was.path == "std" || was.path == "cmd"):
-			j.lost([]project.FileID{id}, "it is of the language's own library, whose packages are imported by other paths than those of a module")
+			j.lost([]project.FileID{id},
+				"it is of the language's own library, whose packages are imported by other paths than those of a module")
 		case was == nil || is == nil:
 			j.lost([]project.FileID{id}, "it would be of no module: no go.mod lies above it")
 		case was.path != is.path:
-			j.lost([]project.FileID{id}, "it would leave the module %s for %s, which may not require what it imports", was.path, is.path)
+			j.lost([]project.FileID{id}, "it would leave the module %s for %s, which may not require what it imports",
+				was.path, is.path)
 		}
 	}
 }
@@ -80,9 +83,11 @@ func (j *judge) built() {
 		switch {
 		case from == to:
 		case !ignored(from) && ignored(to):
-			j.lost([]project.FileID{id}, "there it would not be built: folders called testdata or vendor and names that begin with _ or . are passed over")
+			j.lost([]project.FileID{id}, "there it would not be built: folders called testdata or vendor and names "+
+				"that begin with _ or . are passed over")
 		case constraint(path.Base(from)) != constraint(path.Base(to)):
-			j.lost([]project.FileID{id}, "by its new name it would be built for something else: endings as _linux and _test say for what")
+			j.lost([]project.FileID{id},
+				"by its new name it would be built for something else: endings as _linux and _test say for what")
 		}
 	}
 }
@@ -118,7 +123,9 @@ func constraint(name string) string {
 // clauses writes the clauses of what arrives.
 func (j *judge) clauses() {
 	for _, at := range sortedPlaces(j.clashes) {
-		j.lost(j.arriving(at), "files of the packages %s would be one package in %s; move them one after the other, or rename one", strings.Join(j.clashes[at], " and "), at.dir)
+		j.lost(j.arriving(at),
+			"files of the packages %s would be one package in %s; move them one after the other, or rename one",
+			strings.Join(j.clashes[at], " and "), at.dir)
 	}
 	for _, at := range sortedPlaces(j.shift.clauses) {
 		name := j.shift.clauses[at]
@@ -168,7 +175,8 @@ func (j *judge) parted() {
 			case f.cgo:
 				j.lost(p.Files, "%s holds C, and the files of its package would part", j.old.tree.Path(id))
 			case f.linked:
-				j.lost(p.Files, "%s has names for the linker, and the files of its package would part", j.old.tree.Path(id))
+				j.lost(p.Files, "%s has names for the linker, and the files of its package would part",
+					j.old.tree.Path(id))
 			}
 		}
 		j.variants(p)
@@ -185,7 +193,8 @@ func (j *judge) variants(p *names.Space) {
 			continue
 		}
 		if slices.ContainsFunc(ids, func(id project.FileID) bool { return j.at[j.now[id]] != j.at[j.now[ids[0]]] }) {
-			j.lost(ids, "%s is declared in %s and in %s, for several systems, and they would part", name, j.old.tree.Path(ids[0]), j.old.tree.Path(ids[1]))
+			j.lost(ids, "%s is declared in %s and in %s, for several systems, and they would part", name,
+				j.old.tree.Path(ids[0]), j.old.tree.Path(ids[1]))
 		}
 	}
 }
@@ -212,7 +221,9 @@ func (j *judge) members(p *names.Space) {
 				continue
 			}
 			other := declarers[name][at].id
-			j.lost([]project.FileID{user, other}, "%s selects %s, which %s declares for its package alone, and they would part", j.old.tree.Path(user), name, j.old.tree.Path(other))
+			j.lost([]project.FileID{user, other},
+				"%s selects %s, which %s declares for its package alone, and they would part", j.old.tree.Path(user),
+				name, j.old.tree.Path(other))
 		}
 	}
 }
@@ -223,7 +234,9 @@ func (j *judge) unkeyed(p *names.Space) {
 		for _, name := range slices.Sorted(maps.Keys(j.old.ix.files[user].unkeyed)) {
 			for _, declarer := range p.Declare(name) {
 				if j.old.ix.files[declarer].closed[name] && j.at[j.now[user]] != j.at[j.now[declarer]] {
-					j.lost([]project.FileID{user, declarer}, "%s has a literal of %s without keys, whose fields are not all exported, and %s declares it: they would part",
+					j.lost([]project.FileID{user, declarer},
+						"%s has a literal of %s without keys, whose fields are not all exported, and %s declares it: "+
+							"they would part",
 						j.old.tree.Path(user), name, j.old.tree.Path(declarer))
 				}
 			}
@@ -248,7 +261,9 @@ func (j *judge) starts(needs map[place]map[place]need) {
 			}
 			rest := j.at[j.now[j.old.ix.packages.Space(at).Files[left]]]
 			if _, imported := needs[rest][now]; !imported {
-				j.lost([]project.FileID{id, j.old.ix.packages.Space(at).Files[left]}, "%s does something when a program starts that imports its package, and %s would not import it any more",
+				j.lost([]project.FileID{id, j.old.ix.packages.Space(at).Files[left]},
+					"%s does something when a program starts that imports its package, and %s would not import it any "+
+						"more",
 					j.old.tree.Path(id), j.old.tree.Path(j.old.ix.packages.Space(at).Files[left]))
 			}
 		}
@@ -263,7 +278,8 @@ func (j *judge) merged() {
 			ids := p.Declare(name)
 			for _, id := range ids[1:] {
 				if a, b := j.was[ids[0]], j.was[id]; j.before(ids[0]) != j.before(id) {
-					j.lost([]project.FileID{a, b}, "%s and %s both declare %s, and would be of one package", j.old.tree.Path(a), j.old.tree.Path(b), name)
+					j.lost([]project.FileID{a, b}, "%s and %s both declare %s, and would be of one package",
+						j.old.tree.Path(a), j.old.tree.Path(b), name)
 				}
 			}
 		}
@@ -286,15 +302,18 @@ func (j *judge) captured(at place, p *names.Space, id project.FileID) {
 		if u.qualifier != "" || u.doubtful {
 			continue
 		}
-		if others := mean(u.name, p.Declare(u.name)); len(others) > 0 && !j.old.target(was, from, u.name).Kind.Inside() {
-			j.lost([]project.FileID{was, j.was[others[0]]}, "%s uses %s, and %s declares another one in the package that they would be of",
+		if others := mean(u.name, p.Declare(u.name)); len(others) > 0 &&
+			!j.old.target(was, from, u.name).Kind.Inside() {
+			j.lost([]project.FileID{was, j.was[others[0]]},
+				"%s uses %s, and %s declares another one in the package that they would be of",
 				j.old.tree.Path(was), u.name, j.old.tree.Path(j.was[others[0]]))
 		}
 	}
 	for _, s := range j.of(id).imports {
 		name := cmp.Or(s.name, j.nameOf(was, s))
 		if others := mean(name, p.Declare(name)); len(others) > 0 {
-			j.lost([]project.FileID{was, j.was[others[0]]}, "%s imports %s, and %s declares that name in the package that they would be of",
+			j.lost([]project.FileID{was, j.was[others[0]]},
+				"%s imports %s, and %s declares that name in the package that they would be of",
 				j.old.tree.Path(was), name, j.old.tree.Path(j.was[others[0]]))
 		}
 	}

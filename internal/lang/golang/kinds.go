@@ -6,10 +6,12 @@ import "crookedshelf/internal/lang"
 var (
 	// PackageImport is an import of a package: a folder's files.
 	PackageImport = &lang.Kind{Name: "package import", Role: lang.Imports | lang.Loads | lang.Packed | lang.Whole}
-	NameUse       = &lang.Kind{Name: "name", Role: lang.Binds | lang.Brought} // x.Name of an imported package, Name of the file's own
-	Embed         = &lang.Kind{Name: "embedded files"}                        // a pattern of files that the compiler embeds
+	// x.Name of an imported package, Name of the file's own
+	NameUse = &lang.Kind{Name: "name", Role: lang.Binds | lang.Brought}
+	Embed   = &lang.Kind{Name: "embedded files"} // a pattern of files that the compiler embeds
 	// PackageText is the path of a package in a text that is no import, with a name of the package or /... behind it.
-	PackageText = &lang.Kind{Name: "package path", Role: lang.Packed | lang.Doubtful, Looks: "it is the path of a package in a text"}
+	PackageText = &lang.Kind{Name: "package path", Role: lang.Packed | lang.Doubtful,
+		Looks: "it is the path of a package in a text"}
 	// DocLink is a name in brackets in a comment (go.dev/doc/comment, doc links).
 	DocLink = &lang.Kind{Name: "doc link", Role: lang.Brought, Looks: "it is a name in a comment"}
 )
@@ -20,7 +22,8 @@ var Kinds = []*lang.Kind{PackageImport, NameUse, Embed, PackageText, DocLink}
 // Rules are what the resolver answers.
 func (r *Resolver) Rules() lang.Rules {
 	return lang.Rules{
-		Kinds: Kinds, Resolver: r, Warnings: r.warnings, Settles: settles, Settle: r.Settle, Owes: r.Owes, Links: r.Links, Asks: r.Asks, Second: r.Second, Bindings: bindings,
+		Kinds: Kinds, Resolver: r, Warnings: r.warnings, Settles: settles, Settle: r.Settle, Owes: r.Owes,
+		Links: r.Links, Asks: r.Asks, Second: r.Second, Bindings: bindings,
 	}
 }
 

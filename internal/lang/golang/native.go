@@ -8,7 +8,8 @@ import (
 )
 
 // native are the endings of files that are built with the Go files beside them.
-var native = map[string]bool{".c": true, ".h": true, ".cc": true, ".cpp": true, ".cxx": true, ".hh": true, ".hpp": true, ".m": true, ".s": true, ".S": true, ".sx": true, ".swig": true, ".syso": true, ".f": true}
+var native = map[string]bool{".c": true, ".h": true, ".cc": true, ".cpp": true, ".cxx": true, ".hh": true, ".hpp": true,
+	".m": true, ".s": true, ".S": true, ".sx": true, ".swig": true, ".syso": true, ".f": true}
 
 // Links ties what is not written in Go to the package with which it is built.
 func (r *Resolver) Links(from project.FileID) (out []lang.Link) {

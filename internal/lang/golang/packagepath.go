@@ -12,7 +12,8 @@ import (
 	"crookedshelf/internal/source"
 )
 
-// This file finds the paths of packages in texts that are no imports: in commands and settings (go test example.com/m/a,
+// This file finds the paths of packages in texts that are no imports: in commands and settings (go test
+// example.com/m/a,
 // -X example.com/m/a.Version), in comments and strings, and behind //go:linkname. A wrong one is mostly no error: the
 // linker sets nothing, a test is not run.
 
@@ -57,7 +58,8 @@ const longestPath, mostNames = 300, 16
 // place behind what was read. The path of a module alone is mostly the module.
 func (r *Resolver) pathAt(from project.FileID, content []byte, start int, module string) (*lang.Mention, int) {
 	end := start + len(module)
-	if start > 0 && ofPath(content[start-1]) && content[start-1] != '/' || end == len(content) || content[end] != '/' && content[end] != '.' {
+	if start > 0 && ofPath(content[start-1]) && content[start-1] != '/' || end == len(content) ||
+		content[end] != '/' && content[end] != '.' {
 		return nil, end
 	}
 	for end < len(content) && end < start+len(module)+longestPath && ofPath(content[end]) {
@@ -73,7 +75,8 @@ func (r *Resolver) pathAt(from project.FileID, content []byte, start int, module
 			whole = text
 		}
 		m := &lang.Mention{
-			Span: source.Span{Start: start, End: start + len(whole)}, Text: whole, Kind: PackageText, Form: lang.Plain, Deferred: true,
+			Span: source.Span{Start: start, End: start + len(whole)}, Text: whole, Kind: PackageText, Form: lang.Plain,
+			Deferred: true,
 		}
 		address := start > 0 && content[start-1] == '/' // it is the end of one
 		if m.Likely = address || r.tree.IsProse(r.tree.Path(from)); m.Likely {
@@ -89,7 +92,8 @@ func (r *Resolver) pathAt(from project.FileID, content []byte, start int, module
 
 // ofPath says whether a byte may stand in the path of a package with a name behind it.
 func ofPath(c byte) bool {
-	return c >= 'a' && c <= 'z' || c >= 'A' && c <= 'Z' || c >= '0' && c <= '9' || c == '_' || c == '-' || c == '.' || c == '/' || c == '~' || c == '+'
+	return c >= 'a' && c <= 'z' || c >= 'A' && c <= 'Z' || c >= '0' && c <= '9' || c == '_' || c == '-' || c == '.' ||
+		c == '/' || c == '~' || c == '+'
 }
 
 // resolveText says where the path of a package in a text leads: to the package, to the file that declares the name

@@ -13,8 +13,9 @@ import (
 // remarked are packages that know others by their paths at run time, and what a reader should know who moves what uses
 // them.
 var remarked = map[string]string{
-	"encoding/gob": "it uses encoding/gob, which knows types that are registered by the path of their package: what was stored before names the old one",
-	"plugin":       "it uses plugin: a program and its plugins must be built with packages of the same paths",
+	"encoding/gob": "it uses encoding/gob, which knows types that are registered by the path of their package: what " +
+		"was stored before names the old one",
+	"plugin": "it uses plugin: a program and its plugins must be built with packages of the same paths",
 }
 
 // remark says what no compiler notices: names that are stored with the path of a package, and the order in which files
@@ -43,12 +44,14 @@ func (j *judge) starting(id project.FileID) {
 	var others []string
 	for _, other := range j.packs.Space(j.at[j.now[id]]).Files {
 		was := j.was[other]
-		if path.Dir(j.old.tree.Path(was)) != path.Dir(j.old.tree.Path(id)) && j.of(other).runs && !isTest(j.old.tree.Path(was)) {
+		if path.Dir(j.old.tree.Path(was)) != path.Dir(j.old.tree.Path(id)) && j.of(other).runs &&
+			!isTest(j.old.tree.Path(was)) {
 			others = append(others, j.tree.Path(other))
 		}
 	}
 	if slices.Sort(others); len(others) > 0 {
 		j.out = append(j.out, lang.Duty{Path: j.old.tree.Path(id), Why: fmt.Sprintf(
-			"it does something when a program starts, and in its new package so does %s: they do it in the order of their names", strings.Join(others, " and "))})
+			"it does something when a program starts, and in its new package so does %s: they do it in the order of "+
+				"their names", strings.Join(others, " and "))})
 	}
 }

@@ -36,7 +36,8 @@ type module struct {
 // New reads the modules of a tree.
 func New(tree *lang.Tree) *Resolver {
 	declared := tree.Declared
-	r := &Resolver{tree: tree, packages: map[string][]project.FileID{}, targets: map[string]lang.Target{}, certain: declared != nil && declared.Certain}
+	r := &Resolver{tree: tree, packages: map[string][]project.FileID{}, targets: map[string]lang.Target{},
+		certain: declared != nil && declared.Certain}
 	for id, f := range tree.Files {
 		if strings.HasSuffix(f.Path, ".go") && !strings.HasSuffix(f.Path, "_test.go") {
 			r.packages[path.Dir(f.Path)] = append(r.packages[path.Dir(f.Path)], project.FileID(id))
@@ -51,7 +52,8 @@ func New(tree *lang.Tree) *Resolver {
 		}
 		parsed, err := modfile.ParseLax(f.Path, content, nil)
 		if err != nil || parsed.Module == nil {
-			r.warnings = append(r.warnings, fmt.Sprintf("%s can't be read: where the imports of its module lead is not known", f.Path))
+			r.warnings = append(r.warnings,
+				fmt.Sprintf("%s can't be read: where the imports of its module lead is not known", f.Path))
 			continue
 		}
 		m := module{dir: path.Dir(f.Path), path: parsed.Module.Mod.Path, replaced: map[string]string{}}
@@ -140,7 +142,8 @@ func (r *Resolver) importPath(dir string) (string, bool) {
 // moduleOf gives the module that a folder is of; nil for none.
 func (r *Resolver) moduleOf(dir string) *module {
 	for i := range r.modules {
-		if m := &r.modules[i]; m.dir == "." || strings.HasPrefix(dir, m.dir) && (len(dir) == len(m.dir) || dir[len(m.dir)] == '/') {
+		if m := &r.modules[i]; m.dir == "." || strings.HasPrefix(dir, m.dir) && (len(dir) == len(m.dir) ||
+			dir[len(m.dir)] == '/') {
 			return m
 		}
 	}

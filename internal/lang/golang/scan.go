@@ -30,7 +30,8 @@ func Family() lang.Family {
 		Index:  func(content []byte) (any, error) { return read(content) },
 		Fixed:  fixed,
 		Rules:  func(t *lang.Tree) lang.Rules { return New(t).Rules() },
-		Facts:  lang.Facts{Called: map[string]string{".go": "Go"}, Programs: []string{".go"}, Tests: lang.Marks{Stems: []string{"_test"}}},
+		Facts: lang.Facts{Called: map[string]string{".go": "Go"}, Programs: []string{".go"},
+			Tests: lang.Marks{Stems: []string{"_test"}}},
 	}
 }
 
@@ -59,7 +60,8 @@ func Scan(p string, content []byte, declared *lang.Declared) (lang.Scanned, erro
 		}
 		embeds = embeds || text == "embed"
 		found.Mentions = append(found.Mentions, lang.Mention{
-			Span: source.Span{Start: start + 1, End: start + len(spec.Path.Value) - 1}, Text: text, Kind: PackageImport, Form: lang.InScript, Quote: spec.Path.Value[0],
+			Span: source.Span{Start: start + 1, End: start + len(spec.Path.Value) - 1}, Text: text, Kind: PackageImport,
+			Form: lang.InScript, Quote: spec.Path.Value[0],
 		})
 	}
 	if embeds {
@@ -123,14 +125,16 @@ func patterns(content []byte, start, end int) []lang.Mention {
 				return out
 			}
 			span := source.Span{Start: i + 1, End: i + 1 + n}
-			out = append(out, lang.Mention{Span: span, Text: string(content[span.Start:span.End]), Kind: Embed, Form: lang.Plain, Quote: c})
+			out = append(out, lang.Mention{Span: span, Text: string(content[span.Start:span.End]), Kind: Embed,
+				Form: lang.Plain, Quote: c})
 			i = span.End + 1
 		default:
 			n := bytes.IndexAny(content[i:end], " \t\r")
 			if n < 0 {
 				n = end - i
 			}
-			out = append(out, lang.Mention{Span: source.Span{Start: i, End: i + n}, Text: string(content[i : i+n]), Kind: Embed, Form: lang.Plain})
+			out = append(out, lang.Mention{Span: source.Span{Start: i, End: i + n}, Text: string(content[i : i+n]),
+				Kind: Embed, Form: lang.Plain})
 			i += n
 		}
 	}
@@ -142,7 +146,8 @@ func outline(file *ast.File, set *token.FileSet) *lang.Outline {
 	o := &lang.Outline{Own: true}
 	add := func(name *ast.Ident, kinds lang.DeclarationKinds, extends ...string) {
 		o.Declarations = append(o.Declarations, lang.Declaration{
-			Name: name.Name, Kinds: kinds, Exported: name.IsExported(), Extends: extends, Offset: set.Position(name.Pos()).Offset,
+			Name: name.Name, Kinds: kinds, Exported: name.IsExported(), Extends: extends,
+			Offset: set.Position(name.Pos()).Offset,
 		})
 	}
 	for _, d := range file.Decls {

@@ -25,8 +25,10 @@ func (r *Resolver) Settle(q lang.Settling) ([]lang.Settled, []lang.Failed) {
 	}
 	shift := r.shifted(old, q.Moves())
 	s := settler{
-		Resolver: r, Settling: q, file: old.ix.files[q.OldFrom], shift: shift, own: shift.at[q.From], specs: map[*spec]int{},
-		called: map[string]string{}, taken: map[string]bool{}, users: map[string][]int{}, brought: map[string][]int{}, leads: map[string]string{}, written: map[*spec]*line{},
+		Resolver: r, Settling: q, file: old.ix.files[q.OldFrom], shift: shift, own: shift.at[q.From],
+		specs:  map[*spec]int{},
+		called: map[string]string{}, taken: map[string]bool{}, users: map[string][]int{}, brought: map[string][]int{},
+		leads: map[string]string{}, written: map[*spec]*line{},
 	}
 	s.findSpecs()
 	s.findNames()
@@ -185,9 +187,10 @@ func (s *settler) findNames() {
 
 // inTest says whether a name is declared in a file of tests.
 func (s *settler) inTest(i int) bool {
-	return slices.ContainsFunc(append([]project.FileID{s.Before[i].File}, s.Before[i].Set()...), func(id project.FileID) bool {
-		return id != project.None && isTest(s.shift.old.tree.Path(id))
-	})
+	return slices.ContainsFunc(append([]project.FileID{s.Before[i].File}, s.Before[i].Set()...),
+		func(id project.FileID) bool {
+			return id != project.None && isTest(s.shift.old.tree.Path(id))
+		})
 }
 
 // dotted says whether a name is brought by an import with a dot.
@@ -373,8 +376,8 @@ func (s *settler) writeNames() {
 	}
 }
 
-// writeDocLinks writes the names in comments: in short where the file imports their package then, else with its path. For
-// the sake of a comment nothing is imported.
+// writeDocLinks writes the names in comments: in short where the file imports their package then, else with its path.
+// For the sake of a comment nothing is imported.
 func (s *settler) writeDocLinks() {
 	for i := range s.Mentions {
 		m := &s.Mentions[i]

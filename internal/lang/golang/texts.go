@@ -13,7 +13,8 @@ import (
 )
 
 // takers are functions whose first argument is a path, though it may have one part alone.
-var takers = lang.Words("Abs Chdir Dir DirFS Glob Join Open OpenFile ParseFiles ParseGlob ReadDir ReadFile Stat Walk WalkDir")
+var takers = lang.Words("Abs Chdir Dir DirFS Glob Join Open OpenFile ParseFiles ParseGlob ReadDir ReadFile Stat Walk " +
+	"WalkDir")
 
 // texts finds strings that look like paths. Tests run in the folder of their package, so there a path that says where
 // it begins leaves little doubt, and so does one with an ending; a program runs anywhere.
@@ -67,7 +68,8 @@ func (t *textReader) literal(start int, literal string) {
 	switch {
 	case t.joins || t.pieces != nil:
 		t.pieces = append(t.pieces, inside)
-	case strings.Contains(text, "/"), t.argument && t.test && (text == ".." || text == "testdata" || path.Ext(text) != ""):
+	case strings.Contains(text, "/"), t.argument && t.test &&
+		(text == ".." || text == "testdata" || path.Ext(text) != ""):
 		t.add(inside, text, nil)
 	}
 }
@@ -108,14 +110,16 @@ func (t *textReader) add(span source.Span, text string, detail *lang.Detail) {
 	if text == "" || strings.HasPrefix(text, "/") || strings.Contains(text, "//") {
 		return
 	}
-	m := lang.Mention{Span: span, Text: text, Kind: paths.Text, Form: lang.InScript, Quote: t.content[span.Start-1], Likely: true, Deferred: true}
+	m := lang.Mention{Span: span, Text: text, Kind: paths.Text, Form: lang.InScript, Quote: t.content[span.Start-1],
+		Likely: true, Deferred: true}
 	if m.Quote != '"' && m.Quote != '`' {
 		m.Quote = '"'
 	}
 	if detail != nil && detail.Join != "" {
 		m.Detail = detail
 	}
-	m.Evident = t.test && (lang.IsRelative(text) || text == "testdata" || strings.HasPrefix(text, "testdata/") || path.Ext(text) != "")
+	m.Evident = t.test && (lang.IsRelative(text) || text == "testdata" || strings.HasPrefix(text, "testdata/") ||
+		path.Ext(text) != "")
 	switch {
 	case strings.ContainsAny(text, "*?["):
 		m.Kind = paths.TextGlob

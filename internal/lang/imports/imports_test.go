@@ -20,7 +20,8 @@ func linesOf(src string) (out []imports.Line) {
 			text, _, _ = strings.Cut(text, " #")
 			start := at + strings.Index(line, "use")
 			key, held := strings.CutSuffix(strings.TrimPrefix(text, "use "), "!")
-			out = append(out, imports.Line{Key: key, Text: source.Span{Start: start, End: start + len(text)}, Line: source.Span{Start: at, End: at + len(line)}, Held: held})
+			out = append(out, imports.Line{Key: key, Text: source.Span{Start: start, End: start + len(text)},
+				Line: source.Span{Start: at, End: at + len(line)}, Held: held})
 		}
 		at += len(line)
 	}
@@ -34,7 +35,8 @@ func TestWrite(t *testing.T) {
 		{"added to a list without order", "  use c\n  use a\n", "", "d b", "  use c\n  use a\n  use b\n  use d\n"},
 		{"removed", "  use a\n  use c # no\n", "c-", "", "  use a\n"},
 		{"changed in its place", "  use a\n  use c # so\n  use e\n", "c>d", "", "  use a\n  use d # so\n  use e\n"},
-		{"changed, and out of its place", "  use a\n  use c # so\n  use e\n", "c>x", "", "  use a\n  use e\n  use x # so\n"},
+		{"changed, and out of its place", "  use a\n  use c # so\n  use e\n", "c>x", "",
+			"  use a\n  use e\n  use x # so\n"},
 		{"two that change places", "  use a\n  use b\n  use c\n", "a>z b>y", "", "  use c\n  use y\n  use z\n"},
 		{"one that makes room", "  use a\n  use c\n", "a-", "b", "  use b\n  use c\n"},
 		{"changed in a list without order", "  use c\n  use a\n", "c>x", "", "  use x\n  use a\n"},
@@ -46,7 +48,8 @@ func TestWrite(t *testing.T) {
 		for _, change := range strings.Fields(row.changes) {
 			key, to, changed := strings.Cut(change, ">")
 			i := slices.IndexFunc(lines, func(l imports.Line) bool { return l.Key == strings.TrimSuffix(key, "-") })
-			become[i] = imports.Become{Removed: !changed, Key: to, Text: "use " + to, Edits: []source.Edit{{Span: lines[i].Text, New: "use " + to}}}
+			become[i] = imports.Become{Removed: !changed, Key: to, Text: "use " + to,
+				Edits: []source.Edit{{Span: lines[i].Text, New: "use " + to}}}
 		}
 		var edits []source.Edit
 		for i, group := range imports.Groups(lines) {
@@ -60,7 +63,10 @@ func TestWrite(t *testing.T) {
 				edits = append(edits, e.Edit)
 			}
 		}
-		slices.SortStableFunc(edits, func(a, b source.Edit) int { return a.Span.Start - b.Span.Start + (a.Span.End-b.Span.End)/1000 })
+		slices.SortStableFunc(edits, func(a,
+			b source.Edit) int {
+			return a.Span.Start - b.Span.Start + (a.Span.End-b.Span.End)/1000
+		})
 		got, err := source.Apply([]byte(row.src), edits)
 		require.NoError(t, err, row.name)
 		assert.Equal(t, row.want, string(got), row.name)
@@ -70,8 +76,10 @@ func TestWrite(t *testing.T) {
 func TestWithout(t *testing.T) {
 	t.Parallel()
 	for _, row := range []struct{ src, out, want string }{
-		{"from x import a, b, c", "a", "from x import b, c"}, {"from x import a, b, c", "b", "from x import a, c"}, {"from x import a, b, c", "c", "from x import a, b"},
-		{"from x import (\n    a,  # so\n    b,\n)\n", "a", "from x import (\n    b,\n)\n"}, {"from x import (\n    a,\n    b # so\n)\n", "b", "from x import (\n    a,\n)\n"},
+		{"from x import a, b, c", "a", "from x import b, c"}, {"from x import a, b, c", "b", "from x import a, c"},
+		{"from x import a, b, c", "c", "from x import a, b"},
+		{"from x import (\n    a,  # so\n    b,\n)\n", "a", "from x import (\n    b,\n)\n"},
+		{"from x import (\n    a,\n    b # so\n)\n", "b", "from x import (\n    a,\n)\n"},
 		{"from x import (a,\n    b)\n", "b", "from x import (a)\n"}, {"from x import a", "a", "from x import "},
 	} {
 		var items []imports.Item

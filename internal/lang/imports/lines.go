@@ -21,8 +21,8 @@ type Line struct {
 	Held bool
 }
 
-// Groups gives the lists that lines make: those between which nothing stands, not even a blank line. Lines that are held
-// belong to none. Each is given by its index.
+// Groups gives the lists that lines make: those between which nothing stands, not even a blank line. Lines that are
+// held belong to none. Each is given by its index.
 func Groups(lines []Line) (groups [][]int) {
 	for i, one := range lines {
 		if one.Held {
@@ -110,8 +110,8 @@ func Write(src []byte, lines []Line, group []int, become map[int]Become, added [
 	return append(out, insertions(places, indent)...)
 }
 
-// fits says whether a line whose key changes may keep its place: those that keep theirs stand around it in order, and no
-// other between.
+// fits says whether a line whose key changes may keep its place: those that keep theirs stand around it in order, and
+// no other between.
 func fits(lines []Line, group []int, become map[int]Become, at int) bool {
 	changes := func(i int) bool {
 		b, is := become[i]

@@ -20,16 +20,23 @@ func TestLabels(t *testing.T) {
 		fits              bool
 		then, spelled     string
 	}{
-		{"src/forms/checks.ts", "/**\n * @module forms/checks\n */\n", "forms/checks", true, "src/helpers/names.ts", "helpers/names"},
-		{"src/forms/checks.ts", "/** @module {Object} src/forms/checks */\n", "src/forms/checks", true, "lib/a/b.ts", "lib/a/b"},
-		{"src/forms/SkyChart.ts", "/** @module forms/sky-chart */\n", "forms/sky-chart", true, "src/parts/SkyChart.ts", "parts/SkyChart"},
+		{"src/forms/checks.ts", "/**\n * @module forms/checks\n */\n", "forms/checks", true, "src/helpers/names.ts",
+			"helpers/names"},
+		{"src/forms/checks.ts", "/** @module {Object} src/forms/checks */\n", "src/forms/checks", true, "lib/a/b.ts",
+			"lib/a/b"},
+		{"src/forms/SkyChart.ts", "/** @module forms/sky-chart */\n", "forms/sky-chart", true, "src/parts/SkyChart.ts",
+			"parts/SkyChart"},
 		{"src/forms/index.ts", "/** @module src/forms */\n", "src/forms", true, "lib/parts/index.ts", "lib/parts"},
-		{"src/forms/index.ts", "/** @module forms/index */\n", "forms/index", true, "lib/parts/index.ts", "parts/index"},
+		{"src/forms/index.ts", "/** @module forms/index */\n", "forms/index", true, "lib/parts/index.ts",
+			"parts/index"},
 		{"src/forms/checks.ts", "/** @module other/checks */\n", "other/checks", false, "", ""},
 		{"src/forms/checks.ts", "/// <amd-module name=\"forms/checks\" />\n", "forms/checks", true, "a/b/c.ts", "b/c"},
-		{"src/forms/checks.js", "define('forms/checks', ['x'], function () {})\n", "forms/checks", true, "a/b/c.js", "b/c"},
-		{"src/forms/checks.js", "define(['x'], f); define('checks', f); define('./a', f); a.define('b/c', d)\n", "", false, "", ""},
-		{"src/forms/checks.js", "/** @module checks */\n/** see @module a/b */\nx\n/** @module c/d */\n", "", false, "", ""},
+		{"src/forms/checks.js", "define('forms/checks', ['x'], function () {})\n", "forms/checks", true, "a/b/c.js",
+			"b/c"},
+		{"src/forms/checks.js", "define(['x'], f); define('checks', f); define('./a', f); a.define('b/c', d)\n", "",
+			false, "", ""},
+		{"src/forms/checks.js", "/** @module checks */\n/** see @module a/b */\nx\n/** @module c/d */\n", "", false, "",
+			""},
 	} {
 		d, _ := script.DialectOf(row.file)
 		var found []lang.Mention

@@ -64,7 +64,8 @@ func (s *scanner) document() {
 // fenced leaves the code between two fences to its language.
 func (s *scanner) fenced(code []source.Span, language string) {
 	if len(code) > 0 {
-		s.inside = append(s.inside, lang.Embedded{Lines: slices.Clone(code), Called: language, Imports: true, Example: true})
+		s.inside = append(s.inside, lang.Embedded{Lines: slices.Clone(code), Called: language, Imports: true,
+			Example: true})
 	}
 }
 
@@ -176,7 +177,8 @@ func (s *scanner) destination(span source.Span) {
 		return
 	}
 	if text := string(s.src[span.Start:span.End]); local(text) && !strings.ContainsAny(text, `\`) {
-		s.mentions = append(s.mentions, lang.Mention{Span: span, Text: text, Kind: paths.Link, Form: lang.InDocument, Quote: quote})
+		s.mentions = append(s.mentions, lang.Mention{Span: span, Text: text, Kind: paths.Link, Form: lang.InDocument,
+			Quote: quote})
 	}
 }
 
@@ -198,7 +200,8 @@ func (s *scanner) frontMatter() int {
 				return
 			}
 			rule := s.declared.Key(s.path, key)
-			m := lang.Mention{Span: v.Span, Text: v.Text, Form: lang.InYAML, Quote: v.Quote, Likely: true, Kind: paths.Setting}
+			m := lang.Mention{Span: v.Span, Text: v.Text, Form: lang.InYAML, Quote: v.Quote, Likely: true,
+				Kind: paths.Setting}
 			if rule != 0 {
 				if s.declared.Entry(rule).NoPath {
 					return

@@ -76,13 +76,15 @@ func Family() lang.Family {
 		Omits: true,
 		Facts: lang.Facts{
 			Called: map[string]string{
-				".html": "HTML", ".htm": "HTML", ".md": "Markdown", ".mdx": "Markdown", ".pug": "pug", ".ejs": "ejs", ".hbs": "handlebars", ".njk": "nunjucks",
+				".html": "HTML", ".htm": "HTML", ".md": "Markdown", ".mdx": "Markdown", ".pug": "pug", ".ejs": "ejs",
+				".hbs": "handlebars", ".njk": "nunjucks",
 			},
 			Sources: []string{".pug", ".ejs", ".hbs"},
 			Starts:  []string{".html"},
-			Prose:   []string{".md", ".markdown", ".mdx", ".rst", ".txt", ".adoc", ".tex", ".org", ".po", ".pot", ".csv"},
-			Aside:   []string{".md", ".mdx"},
-			Made:    []string{".po", ".pot"}, // translations name the places of their texts
+			Prose: []string{".md", ".markdown", ".mdx", ".rst", ".txt", ".adoc", ".tex", ".org", ".po", ".pot",
+				".csv"},
+			Aside: []string{".md", ".mdx"},
+			Made:  []string{".po", ".pot"}, // translations name the places of their texts
 		},
 		Reads: func(p string) bool { _, known := dialectOf(p); return known },
 		Scan:  Scan,
@@ -99,7 +101,8 @@ func Scan(source lang.Source) (lang.Scanned, error) {
 	s := &scanner{path: p, src: content, dialect: d, declared: declared, tags: declared.Tags(p)}
 	if declared.WantsOutlines() && d.component() { // the file is a component of its name
 		name := strings.TrimSuffix(path.Base(p), path.Ext(p))
-		s.outline = &lang.Outline{Own: true, Declarations: []lang.Declaration{{Name: name, Kinds: lang.IsComponent, Exported: true, Default: true}}}
+		s.outline = &lang.Outline{Own: true,
+			Declarations: []lang.Declaration{{Name: name, Kinds: lang.IsComponent, Exported: true, Default: true}}}
 	}
 	switch d {
 	case pug:
@@ -126,7 +129,8 @@ type scanner struct {
 }
 
 func (s *scanner) add(span source.Span, text string, kind *lang.Kind, quote byte, likely bool) {
-	s.mentions = append(s.mentions, lang.Mention{Span: span, Text: text, Kind: kind, Form: lang.InMarkup, Quote: quote, Likely: likely})
+	s.mentions = append(s.mentions, lang.Mention{Span: span, Text: text, Kind: kind, Form: lang.InMarkup, Quote: quote,
+		Likely: likely})
 }
 
 // within takes over mentions that were found in a part of the text.

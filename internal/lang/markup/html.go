@@ -43,7 +43,8 @@ func (t *tag) get(name string) (attribute, bool) {
 
 // rawText are the elements whose content is text up to their closing tag.
 var rawText = map[string]bool{
-	"script": true, "style": true, "textarea": true, "title": true, "iframe": true, "noembed": true, "noframes": true, "xmp": true,
+	"script": true, "style": true, "textarea": true, "title": true, "iframe": true, "noembed": true, "noframes": true,
+	"xmp": true,
 }
 
 // tokenizer walks over a text of markup.
@@ -168,7 +169,8 @@ func (t *tokenizer) tag(skip int, closing bool) {
 	for i < len(t.src) && !text.Space(t.src[i]) && t.src[i] != '/' && t.src[i] != '>' {
 		i++
 	}
-	found := &tag{name: string(t.src[start+skip : i]), place: source.Span{Start: start + skip, End: i}, closing: closing}
+	found := &tag{name: string(t.src[start+skip : i]), place: source.Span{Start: start + skip, End: i},
+		closing: closing}
 	i = t.attributes(found, i)
 	if i > len(t.src) { // the tag never ends: it is none
 		t.pos = len(t.src)
@@ -216,7 +218,8 @@ func foreign(found *tag) bool {
 }
 
 var void = map[string]bool{
-	"area": true, "base": true, "br": true, "col": true, "embed": true, "hr": true, "img": true, "input": true, "link": true, "meta": true,
+	"area": true, "base": true, "br": true, "col": true, "embed": true, "hr": true, "img": true, "input": true,
+	"link": true, "meta": true,
 	"source": true, "track": true, "wbr": true,
 }
 
@@ -275,7 +278,8 @@ func (t *tokenizer) attributes(found *tag, i int) int {
 		case c == '/':
 			found.empty = i+1 < len(t.src) && t.src[i+1] == '>'
 			i++
-		case t.dialect.code() && (bytes.HasPrefix(t.src[i:], []byte("<%")) || bytes.HasPrefix(t.src[i:], []byte("{{")) || bytes.HasPrefix(t.src[i:], []byte("{%"))):
+		case t.dialect.code() && (bytes.HasPrefix(t.src[i:], []byte("<%")) ||
+			bytes.HasPrefix(t.src[i:], []byte("{{")) || bytes.HasPrefix(t.src[i:], []byte("{%"))):
 			here := t.pos
 			t.pos = i
 			t.code(t.src[i:])

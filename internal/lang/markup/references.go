@@ -15,14 +15,17 @@ import (
 
 // addresses are the attributes that hold an address, by element (HTML, section 4 and its list of attributes of URLs).
 var addresses = map[string][]string{
-	"img": {"src"}, "source": {"src"}, "video": {"src", "poster"}, "audio": {"src"}, "track": {"src"}, "embed": {"src"}, "iframe": {"src"},
-	"input": {"src"}, "object": {"data"}, "link": {"href"}, "script": {"src"}, "a": {"href"}, "area": {"href"}, "use": {"href", "xlink:href"},
+	"img": {"src"}, "source": {"src"}, "video": {"src", "poster"}, "audio": {"src"}, "track": {"src"}, "embed": {"src"},
+	"iframe": {"src"},
+	"input":  {"src"}, "object": {"data"}, "link": {"href"}, "script": {"src"}, "a": {"href"}, "area": {"href"},
+	"use":   {"href", "xlink:href"},
 	"image": {"href", "xlink:href", "src"}, "body": {"background"},
 }
 
 // assets are those that a component's compiler turns into imports.
 var assets = map[string][]string{
-	"img": {"src"}, "source": {"src"}, "video": {"src", "poster"}, "image": {"href", "xlink:href"}, "use": {"href", "xlink:href"},
+	"img": {"src"}, "source": {"src"}, "video": {"src", "poster"}, "image": {"href", "xlink:href"},
+	"use": {"href", "xlink:href"},
 }
 
 // markup reads tags from a place on.
@@ -107,7 +110,8 @@ func contains(list []string, name string) bool {
 
 // computed says whether template code stands in a value.
 func computed(text string) bool {
-	return strings.Contains(text, "{{") || strings.Contains(text, "<%") || strings.Contains(text, "{%") || strings.Contains(text, "${")
+	return strings.Contains(text, "{{") || strings.Contains(text, "<%") || strings.Contains(text, "{%") ||
+		strings.Contains(text, "${")
 }
 
 // address records the value of an attribute. Addresses of other places, fragments and data are none.
@@ -124,7 +128,8 @@ func (s *scanner) address(a attribute, kind *lang.Kind, likely bool) {
 
 // local says whether an address may lead into the project.
 func local(text string) bool {
-	if text == "" || text[0] == '#' || text[0] == '?' || strings.HasPrefix(text, "//") || computed(text) || strings.ContainsAny(text, "\n\r\t") {
+	if text == "" || text[0] == '#' || text[0] == '?' || strings.HasPrefix(text, "//") || computed(text) ||
+		strings.ContainsAny(text, "\n\r\t") {
 		return false
 	}
 	colon := strings.IndexByte(text, ':')
@@ -190,7 +195,8 @@ func (s *scanner) script(t *tag, language string, content source.Span) {
 		kind = strings.ToLower(strings.TrimSpace(a.text))
 	}
 	switch kind {
-	case "", "module", "text/javascript", "application/javascript", "text/babel", "text/jsx", "text/typescript", "application/x-javascript":
+	case "", "module", "text/javascript", "application/javascript", "text/babel", "text/jsx", "text/typescript",
+		"application/x-javascript":
 	case "importmap":
 		s.importMap(text, content.Start)
 		return
@@ -234,7 +240,8 @@ func (s *scanner) importMap(text []byte, offset int) {
 	var found []lang.Mention
 	record := func(v *manifest.Value) {
 		if local(v.Text) {
-			found = append(found, lang.Mention{Span: v.Span, Text: v.Text, Kind: paths.Asset, Form: lang.InJSON, Quote: '"'})
+			found = append(found, lang.Mention{Span: v.Span, Text: v.Text, Kind: paths.Asset, Form: lang.InJSON,
+				Quote: '"'})
 		}
 	}
 	root.Get("imports").Strings(record)

@@ -21,7 +21,8 @@ var (
 	pathRole   = regexp.MustCompile(":(?:doc|download):`(?:[^`<]{0,200}<([^`>\\s]+)>|([^`<>\\s]+))`")
 	hyperlink  = regexp.MustCompile("`[^`<]{1,200}<([^`>\\s]+)>`_|(?m:^[ \t]*\\.\\. _[^:\n]+: (\\S+)[ \t]*$)")
 	pathsAfter = lang.Words("include literalinclude image figure")
-	namesAfter = lang.Words("automodule autoclass autofunction autoexception autodata automethod autoattribute autodecorator module currentmodule py:module py:currentmodule")
+	namesAfter = lang.Words("automodule autoclass autofunction autoexception autodata automethod autoattribute " +
+		"autodecorator module currentmodule py:module py:currentmodule")
 	namesBelow = lang.Words("autosummary")
 	pathsBelow = lang.Words("toctree")
 	codeBelow  = lang.Words("code code-block sourcecode testcode ipython")
@@ -50,7 +51,8 @@ func (s *scanner) restructured() {
 				s.restructuredPath(argument)
 			case namesAfter[name]:
 				s.restructuredName(argument)
-			case codeBelow[name] && !strings.HasPrefix(string(line[m[6]:m[7]]), "py") && name != "testcode" && name != "ipython":
+			case codeBelow[name] && !strings.HasPrefix(string(line[m[6]:m[7]]), "py") && name != "testcode" &&
+				name != "ipython":
 				below = ""
 			}
 		case codeBelow[below]:
@@ -75,7 +77,8 @@ func (s *scanner) restructured() {
 		}
 		at = end + 1
 	}
-	for _, m := range append(pathRole.FindAllSubmatchIndex(prose, -1), hyperlink.FindAllSubmatchIndex(prose, -1)...) { // also over the end of a line
+	// also over the end of a line
+	for _, m := range append(pathRole.FindAllSubmatchIndex(prose, -1), hyperlink.FindAllSubmatchIndex(prose, -1)...) {
 		n := 2
 		if m[n] < 0 {
 			n = 4
@@ -86,11 +89,12 @@ func (s *scanner) restructured() {
 	s.fenced(code, "python")
 }
 
-// restructuredPath notes a path from the document's folder, or, with a slash in front, from the one in which the documents lie. Documents
-// are named without their ending.
+// restructuredPath notes a path from the document's folder, or, with a slash in front, from the one in which the
+// documents lie. Documents are named without their ending.
 func (s *scanner) restructuredPath(span source.Span) {
 	text := string(s.src[span.Start:span.End])
-	if !local(text) || strings.ContainsAny(text, "{}$\\ ") || strings.HasSuffix(text, "_") && !strings.Contains(text, "/") {
+	if !local(text) || strings.ContainsAny(text, "{}$\\ ") || strings.HasSuffix(text, "_") && !strings.Contains(text,
+		"/") {
 		return
 	}
 	kind := paths.Link
@@ -107,6 +111,7 @@ func (s *scanner) restructuredPath(span source.Span) {
 func (s *scanner) restructuredName(span source.Span) {
 	text := string(s.src[span.Start:span.End])
 	if n, ok := lang.DottedName(text); ok && n > 1 {
-		s.mentions = append(s.mentions, lang.Mention{Span: span, Text: text, Kind: syntax.ModuleText, Form: lang.Plain, Likely: true, Deferred: true})
+		s.mentions = append(s.mentions, lang.Mention{Span: span, Text: text, Kind: syntax.ModuleText, Form: lang.Plain,
+			Likely: true, Deferred: true})
 	}
 }

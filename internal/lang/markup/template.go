@@ -22,7 +22,8 @@ var (
 )
 
 // includes are the words whose string is a template.
-var includes = map[string]bool{"include": true, "extends": true, "import": true, "from": true, "layout": true, "embed": true, "render": true, "includes": true}
+var includes = map[string]bool{"include": true, "extends": true, "import": true, "from": true, "layout": true,
+	"embed": true, "render": true, "includes": true}
 
 // code reads a piece of template code.
 func (s *scanner) code(span source.Span) {
@@ -46,7 +47,8 @@ func (s *scanner) code(span source.Span) {
 	if rule := s.declared.Call(s.path, word, string(s.src[value.Start:value.End])); rule != 0 {
 		if !s.declared.Entry(rule).NoPath {
 			s.mentions = append(s.mentions, lang.Mention{
-				Span: value, Text: string(s.src[value.Start:value.End]), Kind: stated.Stated, Form: lang.InScript, Quote: quote, Detail: stated.By(rule),
+				Span: value, Text: string(s.src[value.Start:value.End]), Kind: stated.Stated, Form: lang.InScript,
+				Quote: quote, Detail: stated.By(rule),
 			})
 		}
 		return

@@ -11,8 +11,8 @@ import (
 	"crookedshelf/internal/project"
 )
 
-// Index is what the files of a tree declare, by their spaces. The zero value is empty. It may be asked by many at a time
-// when it is made.
+// Index is what the files of a tree declare, by their spaces. The zero value is empty. It may be asked by many at a
+// time when it is made.
 type Index[S comparable] struct{ spaces map[S]*Space }
 
 // Space is a set of names in which each is known without a qualifier.

@@ -29,7 +29,8 @@ func TestIndex(t *testing.T) {
 func TestQualified(t *testing.T) {
 	t.Parallel()
 	for _, row := range []struct{ root, place, separator, want string }{
-		{".", "sky/night", ".", "sky.night"}, {"src", "src/sky/night", ".", "sky.night"}, {"src", "src/sky/night", `\`, `sky\night`},
+		{".", "sky/night", ".", "sky.night"}, {"src", "src/sky/night", ".", "sky.night"},
+		{"src", "src/sky/night", `\`, `sky\night`},
 		{"src", "src", ".", ""}, {".", ".", ".", ""}, {"src", "srcs/sky", ".", ""}, {"src", "lib/sky", "::", ""},
 	} {
 		name, ok := names.Qualified(row.root, row.place, row.separator)
@@ -44,8 +45,10 @@ func TestQualified(t *testing.T) {
 		entry string
 		want  string
 	}{
-		{"src/sky/night.test.ts", 1, "", "night"}, {"src/sky/night.ts", 2, "", "sky/night"}, {"src/sky/night.ts", 9, "", "src/sky/night"},
-		{"src/sky/index.ts", 1, "index", "sky"}, {"src/sky/night.ts", 1, "index", ""}, {"src/sky/index.ts", 2, "", "sky/index"},
+		{"src/sky/night.test.ts", 1, "", "night"}, {"src/sky/night.ts", 2, "", "sky/night"},
+		{"src/sky/night.ts", 9, "", "src/sky/night"},
+		{"src/sky/index.ts", 1, "index", "sky"}, {"src/sky/night.ts", 1, "index", ""},
+		{"src/sky/index.ts", 2, "", "sky/index"},
 	} {
 		own := names.Last(row.file, row.n, row.entry)
 		assert.Equal(t, row.want, strings.Join(own, "/"), row.file)

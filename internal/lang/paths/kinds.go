@@ -8,31 +8,41 @@ import (
 
 // The kinds of mention that name a file, a folder or a pattern of files by a path.
 var (
-	ImportGlob     = &lang.Kind{Name: "import glob", Role: lang.Loads, Library: Library}   // import.meta.glob('x')
-	ImportFolder   = &lang.Kind{Name: "import folder", Role: lang.Loads, Library: Library} // import(`x/${y}`), require.context('x')
-	StyleAsset     = &lang.Kind{Name: "style asset", Library: Library}                     // url(x)
-	Asset          = &lang.Kind{Name: "asset", Role: lang.Starts, Library: Library}        // an attribute of markup: src, href
-	ModuleURL      = &lang.Kind{Name: "module url", Library: Library}                      // new URL('x', import.meta.url)
-	Link           = &lang.Kind{Name: "link"}                                              // a link of a document
-	Include        = &lang.Kind{Name: "include"}                                           // a template's include or extends
-	FilePath       = &lang.Kind{Name: "file path", Role: lang.Composed}                    // a path from the script's own folder: path.join(__dirname, 'x')
-	WorkPath       = &lang.Kind{Name: "working path", Role: lang.Composed}                 // a path from the folder in which the program is started: process.cwd()
-	FolderRead     = &lang.Kind{Name: "folder read", Role: lang.Composed}                  // a FilePath whose folder is listed
-	FolderReadWork = &lang.Kind{Name: "folder read", Role: lang.Composed}                  // a WorkPath whose folder is listed
+	ImportGlob = &lang.Kind{Name: "import glob", Role: lang.Loads, Library: Library} // import.meta.glob('x')
+	// import(`x/${y}`), require.context('x')
+	ImportFolder = &lang.Kind{Name: "import folder", Role: lang.Loads, Library: Library}
+	StyleAsset   = &lang.Kind{Name: "style asset", Library: Library}              // url(x)
+	Asset        = &lang.Kind{Name: "asset", Role: lang.Starts, Library: Library} // an attribute of markup: src, href
+	ModuleURL    = &lang.Kind{Name: "module url", Library: Library}               // new URL('x', import.meta.url)
+	Link         = &lang.Kind{Name: "link"}                                       // a link of a document
+	Include      = &lang.Kind{Name: "include"}                                    // a template's include or extends
+	// a path from the script's own folder: path.join(__dirname, 'x')
+	FilePath = &lang.Kind{Name: "file path", Role: lang.Composed}
+	// a path from the folder in which the program is started: process.cwd()
+	WorkPath       = &lang.Kind{Name: "working path", Role: lang.Composed}
+	FolderRead     = &lang.Kind{Name: "folder read", Role: lang.Composed} // a FilePath whose folder is listed
+	FolderReadWork = &lang.Kind{Name: "folder read", Role: lang.Composed} // a WorkPath whose folder is listed
 	// Text is a string in code that is likely a path.
-	Text          = &lang.Kind{Name: "text", Role: lang.InCode | lang.Doubtful, Looks: "a string that only looks like a path"}
+	Text = &lang.Kind{Name: "text", Role: lang.InCode | lang.Doubtful, Looks: "a string that only looks like a path"}
 	// TextGlob is one that is likely a pattern of paths.
-	TextGlob      = &lang.Kind{Name: "text pattern", Role: lang.InCode | lang.Doubtful | lang.Pattern, Looks: "a string that only looks like a pattern of paths"}
-	Setting       = &lang.Kind{Name: "setting", Role: lang.Configures | lang.Decides | lang.Starts, Library: Library} // a value of a settings file that is a path
-	SettingGlob   = &lang.Kind{Name: "setting pattern", Role: lang.Configures | lang.Decides | lang.Pattern}          // a value of a settings file that is a pattern of paths
-	SettingWord   = &lang.Kind{Name: "setting word", Role: lang.Configures | lang.Pattern | lang.Starts}              // a word of a command or of a line of settings
-	IgnorePattern = &lang.Kind{Name: "ignore pattern", Role: lang.Configures | lang.Pattern | lang.Ignores}           // a line of an ignore file
-	AliasTarget   = &lang.Kind{Name: "alias", Role: lang.Configures | lang.Decides | lang.Defines}                    // what an alias stands for
+	TextGlob = &lang.Kind{Name: "text pattern", Role: lang.InCode | lang.Doubtful | lang.Pattern,
+		Looks: "a string that only looks like a pattern of paths"}
+	// a value of a settings file that is a path
+	Setting = &lang.Kind{Name: "setting", Role: lang.Configures | lang.Decides | lang.Starts, Library: Library}
+	// a value of a settings file that is a pattern of paths
+	SettingGlob = &lang.Kind{Name: "setting pattern", Role: lang.Configures | lang.Decides | lang.Pattern}
+	// a word of a command or of a line of settings
+	SettingWord = &lang.Kind{Name: "setting word", Role: lang.Configures | lang.Pattern | lang.Starts}
+	// a line of an ignore file
+	IgnorePattern = &lang.Kind{Name: "ignore pattern", Role: lang.Configures | lang.Pattern | lang.Ignores}
+	// what an alias stands for
+	AliasTarget = &lang.Kind{Name: "alias", Role: lang.Configures | lang.Decides | lang.Defines}
 )
 
 // Kinds are the kinds of mention that the package answers for.
 var Kinds = []*lang.Kind{
-	ImportGlob, ImportFolder, Asset, StyleAsset, ModuleURL, Link, Include, FilePath, WorkPath, FolderRead, FolderReadWork, Text, TextGlob, Setting, SettingGlob, SettingWord,
+	ImportGlob, ImportFolder, Asset, StyleAsset, ModuleURL, Link, Include, FilePath, WorkPath, FolderRead,
+	FolderReadWork, Text, TextGlob, Setting, SettingGlob, SettingWord,
 	IgnorePattern, AliasTarget,
 }
 

@@ -180,7 +180,8 @@ func (r *Resolver) absolute(from string, m *lang.Mention, w written) []reading {
 	case Asset, StyleAsset, Text, Link, ModuleURL:
 		for _, p := range r.public {
 			if rest, ok := strings.CutPrefix("/"+core, p.at); ok && (rest != "" || m.Kind != Text) {
-				out = append(out, reading{path: path.Join(p.folder, rest), base: p.folder, manner: fromPublic, head: w.head})
+				out = append(out, reading{path: path.Join(p.folder, rest), base: p.folder, manner: fromPublic,
+					head: w.head})
 			}
 		}
 		if m.Kind == Text || core == "" || m.Kind != Link && !r.hasPage(r.work(from)) {

@@ -11,11 +11,13 @@ import (
 // SettingKind says whether a value of a settings file may be a path or a pattern of paths, by its look and by the key
 // that it stands under. Whether it is one shows when it is resolved.
 func SettingKind(text, key string) (*lang.Kind, bool) {
-	if text == "" || len(text) > 300 || strings.ContainsAny(text, "\n\t\"|;`\\") || strings.Contains(text, "://") || strings.HasPrefix(text, "//") ||
+	if text == "" || len(text) > 300 || strings.ContainsAny(text, "\n\t\"|;`\\") || strings.Contains(text, "://") ||
+		strings.HasPrefix(text, "//") ||
 		strings.HasPrefix(text, "-") || strings.Contains(text, " ") && !strings.Contains(text, "/") {
 		return nil, false
 	}
-	if strings.ContainsAny(text, "*") || strings.Contains(text, "/$1") || strings.Contains(strings.ReplaceAll(text, "${", ""), "{") && strings.Contains(text, "/") {
+	if strings.ContainsAny(text, "*") || strings.Contains(text, "/$1") ||
+		strings.Contains(strings.ReplaceAll(text, "${", ""), "{") && strings.Contains(text, "/") {
 		if strings.Contains(text, "/") && !strings.HasPrefix(text, "^") {
 			return SettingGlob, true
 		}
@@ -35,7 +37,8 @@ func SettingKind(text, key string) (*lang.Kind, bool) {
 
 // heads are marks with which settings begin a path from a known folder, and whether that is the project's root.
 var heads = map[string]bool{
-	"<rootDir>/": false, "${configDir}/": false, "{projectRoot}/": false, "${workspaceFolder}/": true, "${workspaceRoot}/": true, "$PWD/": true, "${PWD}/": true,
+	"<rootDir>/": false, "${configDir}/": false, "{projectRoot}/": false, "${workspaceFolder}/": true,
+	"${workspaceRoot}/": true, "$PWD/": true, "${PWD}/": true,
 }
 
 // Head parts a text from the mark that it begins with.
@@ -56,7 +59,8 @@ func segments(text string) int { return strings.Count(strings.TrimSuffix(text, "
 
 // pathWords are the parts of keys whose values are paths.
 var pathWords = bytesOf(
-	"dir", "root", "path", "folder", "src", "source", "entry", "file", "input", "include", "exclude", "content", "static", "public", "template", "views",
+	"dir", "root", "path", "folder", "src", "source", "entry", "file", "input", "include", "exclude", "content",
+	"static", "public", "template", "views",
 	"assets", "styleurl", "context", "ignore", "baseurl", "cwd", "workdir", "where",
 )
 
@@ -92,7 +96,8 @@ func PathKey(key string) bool {
 	return false
 }
 
-// addressKey says whether the values under a key are addresses, though its name speaks of paths: publicPath, routeBasePath.
+// addressKey says whether the values under a key are addresses, though its name speaks of paths: publicPath,
+// routeBasePath.
 func addressKey(key string) bool {
 	key = strings.ToLower(key)
 	for _, w := range []string{"publicpath", "basepath", "baseurl", "pathprefix", "pathname", "urlpath", "route"} {

@@ -52,8 +52,10 @@ const tree = `
 
 // moves is the migration that the rows are respelled for.
 var moves = map[string]string{
-	"src/data/stars.json": "src/store/stars.json", "src/data/old/moons.json": "src/store/old/moons.json", "src/parts/card.html": "src/panels/card.html",
-	"public/nights/moon.png": "public/moons/moon.png", "docs/sky map.md": "docs/maps/sky map.md", "tools/lib/copy.ts": "tools/steps/copy.ts",
+	"src/data/stars.json": "src/store/stars.json", "src/data/old/moons.json": "src/store/old/moons.json",
+	"src/parts/card.html":    "src/panels/card.html",
+	"public/nights/moon.png": "public/moons/moon.png", "docs/sky map.md": "docs/maps/sky map.md",
+	"tools/lib/copy.ts":  "tools/steps/copy.ts",
 	"src/pages/night.ts": "src/screens/night/night.ts",
 }
 
@@ -95,51 +97,65 @@ func TestPathsAreReadAndWrittenInOneWay(t *testing.T) {
 		then   string
 	}{
 		// from the file's own folder
-		{paths.FilePath, certain, "src/pages/night.ts", "../data/stars.json", "src/data/stars.json", "../../store/stars.json"},
+		{paths.FilePath, certain, "src/pages/night.ts", "../data/stars.json", "src/data/stars.json",
+			"../../store/stars.json"},
 		{paths.FilePath, certain, "tools/build.ts", "lib/copy.ts", "tools/lib/copy.ts", "steps/copy.ts"},
 		{paths.FilePath, certain, "tools/build.ts", "./lib/copy.ts", "tools/lib/copy.ts", "./steps/copy.ts"},
 		{paths.FolderRead, certain, "src/pages/night.html", "../data", "src/data: moons.json stars.json", "../store"},
 		{paths.FolderRead, certain, "src/pages/night.html", "../data/", "src/data: moons.json stars.json", "../store/"},
-		{paths.ModuleURL, certain, "src/pages/night.html", "../data/stars.json?raw", "src/data/stars.json", "../store/stars.json?raw"},
+		{paths.ModuleURL, certain, "src/pages/night.html", "../data/stars.json?raw", "src/data/stars.json",
+			"../store/stars.json?raw"},
 		{paths.ModuleURL, certain, "src/pages/night.html", "../data/none.json", "nothing", ""},
 		{paths.ModuleURL, certain, "src/pages/night.html", "data/none.json", "outside", ""},
 		// from the folder in which programs start
 		{paths.WorkPath, certain, "tools/build.ts", "lib/copy.ts", "tools/lib/copy.ts", "steps/copy.ts"},
-		{paths.WorkPath, certain, "src/pages/night.html", "src/data/stars.json", "src/data/stars.json", "src/store/stars.json"},
-		{paths.FolderReadWork, certain, "src/pages/night.html", "./src/data", "src/data: moons.json stars.json", "./src/store"},
+		{paths.WorkPath, certain, "src/pages/night.html", "src/data/stars.json", "src/data/stars.json",
+			"src/store/stars.json"},
+		{paths.FolderReadWork, certain, "src/pages/night.html", "./src/data", "src/data: moons.json stars.json",
+			"./src/store"},
 		// addresses and links
 		{paths.Asset, certain, "src/pages/night.html", "/nights/moon.png", "public/nights/moon.png", "/moons/moon.png"},
-		{paths.Asset, certain, "src/pages/night.html", "/nights/moon.png?v=2#top", "public/nights/moon.png", "/moons/moon.png?v=2#top"},
-		{paths.Asset, certain, "src/pages/night.html", "../parts/card.html", "src/parts/card.html", "../panels/card.html"},
-		{paths.Asset, certain, "src/pages/night.html", "@/parts/card.html", "src/parts/card.html", "@/panels/card.html"},
+		{paths.Asset, certain, "src/pages/night.html", "/nights/moon.png?v=2#top", "public/nights/moon.png",
+			"/moons/moon.png?v=2#top"},
+		{paths.Asset, certain, "src/pages/night.html", "../parts/card.html", "src/parts/card.html",
+			"../panels/card.html"},
+		{paths.Asset, certain, "src/pages/night.html", "@/parts/card.html", "src/parts/card.html",
+			"@/panels/card.html"},
 		{paths.Asset, certain, "src/pages/night.html", "/other/moon.png", "outside", ""},
 		{paths.Link, certain, "docs/guide.md", "sky%20map.md#west", "docs/sky map.md", "maps/sky%20map.md#west"},
 		{paths.Link, certain, "docs/guide.md", "./sky map.md", "docs/sky map.md", "./maps/sky map.md"},
 		{paths.Link, certain, "docs/guide.md", "sky map", "docs/sky map.md", "maps/sky map"},
 		{paths.Link, certain, "README.md", "src/data/", "src/data/", "src/store/"},
-		{paths.Link, certain, "docs/guide.md", "../src/data/stars.json", "src/data/stars.json", "../src/store/stars.json"},
-		{paths.StyleAsset, certain, "src/parts/card.css", "../data/stars.json", "src/data/stars.json", "../store/stars.json"},
+		{paths.Link, certain, "docs/guide.md", "../src/data/stars.json", "src/data/stars.json",
+			"../src/store/stars.json"},
+		{paths.StyleAsset, certain, "src/parts/card.css", "../data/stars.json", "src/data/stars.json",
+			"../store/stars.json"},
 		{paths.Include, certain, "src/pages/night.html", "parts/card", "src/parts/card.html", "panels/card"},
 		{paths.Include, certain, "src/pages/night.html", "parts/card.html", "src/parts/card.html", "panels/card.html"},
 		{paths.Include, certain, "src/pages/night.html", "./none.html", "nothing", ""},
 		// settings
 		{paths.Setting, certain, "app.config.json", "src/data", "src/data/", "src/store"},
 		{paths.Setting, certain, "app.config.json", "./src/data/", "src/data/", "./src/store/"},
-		{paths.Setting, certain, "app.config.json", "<rootDir>/src/data/stars.json", "src/data/stars.json", "<rootDir>/src/store/stars.json"},
+		{paths.Setting, certain, "app.config.json", "<rootDir>/src/data/stars.json", "src/data/stars.json",
+			"<rootDir>/src/store/stars.json"},
 		{paths.Setting, certain, "tools/package.json", "lib/copy.ts", "tools/lib/copy.ts", "steps/copy.ts"},
 		{paths.Setting, certain, "app.config.json", "@/data/stars.json", "src/data/stars.json", "@/store/stars.json"},
 		{paths.Setting, certain, "app.config.json", "dist/data", "outside", ""},
 		{paths.SettingGlob, certain, "app.config.json", "src/data/*.json", "src/data: stars.json", "src/store/*.json"},
-		{paths.SettingGlob, certain, "app.config.json", "!src/data/**/*.json", "src/data: moons.json stars.json", "!src/store/**/*.json"},
-		{paths.SettingGlob, certain, "app.config.json", "./src/data/**", "src/data: moons.json stars.json", "./src/store/**"},
+		{paths.SettingGlob, certain, "app.config.json", "!src/data/**/*.json", "src/data: moons.json stars.json",
+			"!src/store/**/*.json"},
+		{paths.SettingGlob, certain, "app.config.json", "./src/data/**", "src/data: moons.json stars.json",
+			"./src/store/**"},
 		{paths.IgnorePattern, certain, "app.config.json", "/src/data/*.bak", "src/data/", "/src/store/*.bak"},
 		{paths.IgnorePattern, certain, "app.config.json", "src/data/old/*.bak", "src/data/old/", "src/store/old/*.bak"},
 		{paths.SettingWord, certain, "tools/package.json", "lib/copy.ts", "tools/lib/copy.ts", "steps/copy.ts"},
-		{paths.SettingWord, certain, "tools/package.json", "src/data/stars.json", "src/data/stars.json", "src/store/stars.json"},
+		{paths.SettingWord, certain, "tools/package.json", "src/data/stars.json", "src/data/stars.json",
+			"src/store/stars.json"},
 		{paths.SettingWord, certain, "app.config.json", "src", "outside", ""},
 		// strings that only look like paths
 		{paths.Text, likely, "tools/build.ts", "src/data/stars.json", "src/data/stars.json", "src/store/stars.json"},
-		{paths.Text, likely, "src/pages/night.ts", "../data/stars.json", "src/data/stars.json", "../../store/stars.json"},
+		{paths.Text, likely, "src/pages/night.ts", "../data/stars.json", "src/data/stars.json",
+			"../../store/stars.json"},
 		{paths.Text, likely, "tools/build.ts", "stars.json", "outside", ""},
 		{paths.Text, likely, "tools/build.ts", "/nights/moon.png", "public/nights/moon.png", "/moons/moon.png"},
 	}
@@ -170,7 +186,8 @@ func TestPathsAreReadAndWrittenInOneWay(t *testing.T) {
 			}
 			want = lang.Set(strings.Replace(led.Folder(), "src/data", "src/store", 1), set)
 		}
-		spelled, ok := next.Spell(lang.Respelling{Old: old, OldFrom: from, From: newID[from], Before: led, Target: want, Mention: m})
+		spelled, ok := next.Spell(lang.Respelling{Old: old, OldFrom: from, From: newID[from], Before: led, Target: want,
+			Mention: m})
 		assert.True(t, ok, name)
 		assert.Equal(t, row.then, spelled.Text, name)
 		then := *m
@@ -192,13 +209,17 @@ func TestPathsThatLeadNowhereKeepTheirPlace(t *testing.T) {
 		text   string
 		then   string
 	}{
-		{paths.FilePath, false, "../../dist/app.js", "../../../dist/app.js"}, {paths.FilePath, false, "./made/", "../../pages/made/"}, {paths.FilePath, false, "../../../beyond", "../../../beyond"},
-		{paths.WorkPath, false, "./dist/app.js", "./dist/app.js"}, {paths.Text, true, "../made/x.js", "../made/x.js"}, {paths.FilePath, false, "made/x.js", "made/x.js"},
+		{paths.FilePath, false, "../../dist/app.js", "../../../dist/app.js"},
+		{paths.FilePath, false, "./made/", "../../pages/made/"}, {paths.FilePath, false, "../../../beyond",
+			"../../../beyond"},
+		{paths.WorkPath, false, "./dist/app.js", "./dist/app.js"}, {paths.Text, true, "../made/x.js", "../made/x.js"},
+		{paths.FilePath, false, "made/x.js", "made/x.js"},
 	} {
 		m := &lang.Mention{Text: row.text, Kind: row.kind, Likely: row.likely}
 		led := old.Resolve(from, m)
 		require.False(t, led.Kind.Inside(), row.text)
-		spelled, ok := next.Spell(lang.Respelling{Old: old, OldFrom: from, From: newID[from], Before: led, Target: lang.No(lang.ToNothing), Mention: m})
+		spelled, ok := next.Spell(lang.Respelling{Old: old, OldFrom: from, From: newID[from], Before: led,
+			Target: lang.No(lang.ToNothing), Mention: m})
 		assert.True(t, ok, row.text)
 		assert.Equal(t, row.then, spelled.Text, row.text)
 	}

@@ -49,7 +49,8 @@ func New(tree *lang.Tree) *Resolver {
 	}
 	for dir := range r.packages { // by habit: what lies in public/ or static/ beside a package has the root's addresses
 		for _, name := range habitual {
-			if folder := path.Join(dir, name); tree.IsDir(folder) && !slices.ContainsFunc(r.public, func(p public) bool { return p.folder == folder }) {
+			if folder := path.Join(dir, name); tree.IsDir(folder) &&
+				!slices.ContainsFunc(r.public, func(p public) bool { return p.folder == folder }) {
 				r.public = append(r.public, public{folder, "/"})
 			}
 		}
@@ -272,7 +273,8 @@ func (r *Resolver) starred(dir, rest string) lang.Target {
 	var set []project.FileID
 	from, to := r.tree.Below(dir)
 	for id := from; id < to; id++ {
-		if p := r.tree.Path(id); len(p) > len(head)+len(tail) && strings.HasPrefix(p, head) && strings.HasSuffix(p, tail) {
+		if p := r.tree.Path(id); len(p) > len(head)+len(tail) && strings.HasPrefix(p, head) &&
+			strings.HasSuffix(p, tail) {
 			set = append(set, id)
 		}
 	}

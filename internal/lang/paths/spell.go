@@ -93,7 +93,8 @@ func (r *Resolver) candidates(q lang.Respelling, how reading, w written, target 
 		}
 		add(rel(dir), "")
 	case fromParent:
-		if how.base != "" && r.tree.IsDir(how.base) && below(how.base, target) && how.base != dir { // from where it was read
+		// from where it was read
+		if how.base != "" && r.tree.IsDir(how.base) && below(how.base, target) && how.base != dir {
 			add(rel(how.base), "")
 		}
 		if base := r.tree.Base(from, q.Mention); settingKind(q.Mention.Kind) {
@@ -186,7 +187,8 @@ func (r *Resolver) keepPlace(old *Resolver, q lang.Respelling) string {
 // gone writes the path of what is no part of the tree, or not yet, and lies in a folder that moves: a file that a
 // program writes.
 func (r *Resolver) gone(old *Resolver, q lang.Respelling, w written) (string, bool) {
-	if q.Goes == nil || !strings.Contains(strings.TrimSuffix(w.core, "/"), "/") || q.Mention.Likely && q.Mention.Kind == Text && !q.Mention.Evident {
+	if q.Goes == nil || !strings.Contains(strings.TrimSuffix(w.core, "/"), "/") ||
+		q.Mention.Likely && q.Mention.Kind == Text && !q.Mention.Evident {
 		return "", false
 	}
 	for _, read := range old.readings(old.tree.Path(q.OldFrom), q.Mention, w) {

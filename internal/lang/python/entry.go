@@ -23,7 +23,8 @@ func EntryLine(out *bytes.Buffer, entry lang.EntryLine) {
 // EntryGives says whether a text hands on a name of a module, under that name.
 func EntryGives(text []byte, module, name string) bool {
 	for _, m := range syntax.Scan(text) {
-		if m.Kind == syntax.FromName && syntax.DetailOf(&m).From == module && m.Text == name && syntax.LocalOf(text, &m) == name {
+		if m.Kind == syntax.FromName && syntax.DetailOf(&m).From == module && m.Text == name &&
+			syntax.LocalOf(text, &m) == name {
 			return true
 		}
 	}

@@ -31,5 +31,8 @@ func Family() lang.Family {
 // Notebooks are the family of notebooks: JSON whose cells hold code
 // (nbformat.readthedocs.io/en/latest/format_description.html).
 func Notebooks() lang.Family {
-	return lang.Family{Name: "notebook", Reads: syntax.IsNotebook, Scan: func(s lang.Source) (lang.Scanned, error) { return syntax.ScanNotebook(s.Content) }, Facts: lang.Facts{Prose: []string{".ipynb"}}}
+	return lang.Family{Name: "notebook", Reads: syntax.IsNotebook, Scan: func(s lang.Source) (lang.Scanned,
+		error) {
+		return syntax.ScanNotebook(s.Content)
+	}, Facts: lang.Facts{Prose: []string{".ipynb"}}}
 }

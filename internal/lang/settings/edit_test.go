@@ -14,8 +14,11 @@ import (
 
 var editSeeds = []struct{ path, text string }{
 	{"a.json", "{ // c\n\"a\": \"b/c\", \"d\": [\"e/f\", 1, null,], \"g\": {\"h\": \"\\u0061/\\\"x\\\"\"} }\r\n"},
-	{"a.yaml", "# c\na: b/c # d\n'e': \"f/\\t g\"\nh: ['i/j', \"k\", l/m]\nn:\n  - o/p\n  - q: 'r''s/t'\nu: |\n  v/w\n---\nx: y/z\n"},
-	{"a.toml", "# c\na = \"b/c\" # d\ne = 'f/g'\n[h.i]\nj = [ \"k/l\", 'm', ] # n\n[[o]]\np = { q = \"r/s\" }\nt = \"\"\"\nu/v\"\"\"\n"},
+	{"a.yaml",
+		"# c\na: b/c # d\n'e': \"f/\\t g\"\nh: ['i/j', \"k\", l/m]\nn:\n  - o/p\n  - q: 'r''s/t'\nu: |\n  v/w\n" +
+			"---\nx: y/z\n"},
+	{"a.toml", "# c\na = \"b/c\" # d\ne = 'f/g'\n[h.i]\nj = [ \"k/l\", 'm', ] # n\n[[o]]\np = { q = \"r/s\" }\n" +
+		"t = \"\"\"\nu/v\"\"\"\n"},
 	{"a.xml", "<?xml version=\"1.0\"?>\n<a b=\"c/d\" e='f &amp; g'><!-- h --><i>j/k</i><l><m n=\"o\"/></l></a>"},
 	{"a.ini", "; c\n[a]\nb = c/d ; e\nf: 'g/h'\n"},
 	{".env", "# c\nA=b/c # d\nexport E=\"f/g\"\r\nH=\n"},
@@ -56,7 +59,8 @@ func edit(t *testing.T, path, text string, which int, new string) bool {
 	}
 	at := strings[which%len(strings)]
 	v := before[at]
-	form := map[string]lang.Form{"JSON": lang.InJSON, "YAML": lang.InYAML, "TOML": lang.InTOML, "XML": lang.InMarkup, "INI": lang.Plain}[format.Name]
+	form := map[string]lang.Form{"JSON": lang.InJSON, "YAML": lang.InYAML, "TOML": lang.InTOML, "XML": lang.InMarkup,
+		"INI": lang.Plain}[format.Name]
 	encoded, ok := lang.Encode(new, &lang.Mention{Form: form, Quote: v.Quote})
 	if !ok {
 		return false

@@ -24,7 +24,8 @@ func Family() lang.Family {
 		Name:  "settings",
 		Words: true,
 		Facts: lang.Facts{
-			Called:   map[string]string{".json": "JSON", ".yaml": "YAML", ".yml": "YAML", ".toml": "TOML", ".xml": "XML", ".sh": "shell"},
+			Called: map[string]string{".json": "JSON", ".yaml": "YAML", ".yml": "YAML", ".toml": "TOML",
+				".xml": "XML", ".sh": "shell"},
 			Programs: []string{".sh"},
 			Aside:    []string{".json", ".yaml", ".yml"},
 		},
@@ -48,7 +49,8 @@ func reads(p string) bool {
 // lockFile says whether a file is written by a package manager.
 func lockFile(base string) bool {
 	switch base {
-	case "package-lock.json", "npm-shrinkwrap.json", "pnpm-lock.yaml", "composer.lock", "Cargo.lock", "poetry.lock", "deno.lock":
+	case "package-lock.json", "npm-shrinkwrap.json", "pnpm-lock.yaml", "composer.lock", "Cargo.lock", "poetry.lock",
+		"deno.lock":
 		return true
 	}
 	return false
@@ -85,7 +87,8 @@ func scan(p string, content []byte, declared *lang.Declared) ([]lang.Mention, er
 	if err != nil {
 		return nil, &lang.ScanError{Message: err.Error(), Harmless: !config.IsPackageFile(p) && !IsCompilerFile(p)}
 	}
-	s.form = map[string]lang.Form{"JSON": lang.InJSON, "YAML": lang.InYAML, "TOML": lang.InTOML, "XML": lang.InMarkup, "INI": lang.Plain}[format.Name]
+	s.form = map[string]lang.Form{"JSON": lang.InJSON, "YAML": lang.InYAML, "TOML": lang.InTOML, "XML": lang.InMarkup,
+		"INI": lang.Plain}[format.Name]
 	s.statedValues(root)
 	s.packageData(root)
 	switch {
@@ -133,7 +136,8 @@ func (s *scanner) sorted() []lang.Mention {
 // IsCompilerFile says whether a path is that of the TypeScript compiler's settings.
 func IsCompilerFile(p string) bool {
 	base := path.Base(p)
-	return strings.HasSuffix(base, ".json") && (strings.HasPrefix(base, "tsconfig") || strings.HasPrefix(base, "jsconfig"))
+	return strings.HasSuffix(base, ".json") &&
+		(strings.HasPrefix(base, "tsconfig") || strings.HasPrefix(base, "jsconfig"))
 }
 
 // base is the root for settings of the whole project that lie in folders of their own.

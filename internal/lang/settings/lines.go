@@ -34,9 +34,11 @@ func lineKind(p string) kindOfLines {
 		return shipped
 	case base == "codeowners":
 		return owners
-	case base == "dockerfile" || strings.HasPrefix(base, "dockerfile.") || strings.HasSuffix(base, ".dockerfile") || base == "containerfile":
+	case base == "dockerfile" || strings.HasPrefix(base, "dockerfile.") || strings.HasSuffix(base, ".dockerfile") ||
+		base == "containerfile":
 		return containers
-	case base == "makefile" || base == "gnumakefile" || base == "justfile" || base == "procfile" || strings.HasSuffix(base, ".mk"),
+	case base == "makefile" || base == "gnumakefile" || base == "justfile" || base == "procfile" ||
+		strings.HasSuffix(base, ".mk"),
 		base == ".htaccess" || base == "nginx.conf" || base == "httpd.conf" || base == "caddyfile":
 		return commands
 	}
@@ -111,10 +113,12 @@ func (s *scanner) pattern(first, last int) {
 		first++
 	}
 	text := string(s.src[first:last])
-	if text == "" || !strings.Contains(strings.TrimSuffix(text, "/"), "/") || strings.HasPrefix(text, "**") || strings.ContainsAny(text, "\\ ") {
+	if text == "" || !strings.Contains(strings.TrimSuffix(text, "/"), "/") || strings.HasPrefix(text, "**") ||
+		strings.ContainsAny(text, "\\ ") {
 		return
 	}
-	s.add(lang.Mention{Span: source.Span{Start: first, End: last}, Text: text, Kind: paths.IgnorePattern, Form: lang.Plain})
+	s.add(lang.Mention{Span: source.Span{Start: first, End: last}, Text: text, Kind: paths.IgnorePattern,
+		Form: lang.Plain})
 }
 
 // brings are the words behind which the formats of schemas and a language of styles name a file in quotes.
@@ -135,7 +139,8 @@ func (s *scanner) broughtFile(first, last int) {
 	if strings.Contains(text, ":") || strings.HasPrefix(text, "/") {
 		return
 	}
-	s.add(lang.Mention{Span: source.Span{Start: first + from, End: first + to}, Text: text, Kind: paths.Include, Form: lang.Plain, Quote: s.src[first+from-1], Likely: true})
+	s.add(lang.Mention{Span: source.Span{Start: first + from, End: first + to}, Text: text, Kind: paths.Include,
+		Form: lang.Plain, Quote: s.src[first+from-1], Likely: true})
 }
 
 // shippedFiles reads a line of a MANIFEST.in: a command, then a folder or patterns of paths (setuptools documentation,
@@ -155,7 +160,8 @@ func (s *scanner) shippedFiles(first, last int) {
 	}
 	for _, f := range fields {
 		text := strings.TrimSuffix(s.text(f), "/")
-		m := lang.Mention{Span: source.Span{Start: f.Start, End: f.Start + len(text)}, Text: text, Kind: paths.Setting, Form: lang.Plain}
+		m := lang.Mention{Span: source.Span{Start: f.Start, End: f.Start + len(text)}, Text: text, Kind: paths.Setting,
+			Form: lang.Plain}
 		if strings.ContainsAny(text, "*?[") {
 			m.Kind = paths.SettingGlob
 		}
@@ -179,7 +185,8 @@ func (s *scanner) instruction(first, last int, continued bool) {
 				start += equals + 1
 			}
 			if text := string(s.src[start:f.End]); strings.Contains(text, ".") && s.namesModule(start, f.End, text) {
-				s.add(lang.Mention{Span: source.Span{Start: start, End: f.End}, Text: text, Kind: syntax.ModuleSetting, Form: lang.Plain, Likely: true})
+				s.add(lang.Mention{Span: source.Span{Start: start, End: f.End}, Text: text, Kind: syntax.ModuleSetting,
+					Form: lang.Plain, Likely: true})
 			}
 		}
 		return
@@ -208,14 +215,16 @@ func (s *scanner) instruction(first, last int, continued bool) {
 			continue
 		}
 		mirrors = mirrors || strings.Trim(strings.TrimPrefix(text, "./"), "/") == target
-		m := lang.Mention{Span: s.inner(f), Text: text, Kind: paths.Setting, Form: lang.Plain, Quote: s.quote(f), Detail: &lang.Detail{Must: true}}
+		m := lang.Mention{Span: s.inner(f), Text: text, Kind: paths.Setting, Form: lang.Plain, Quote: s.quote(f),
+			Detail: &lang.Detail{Must: true}}
 		if strings.ContainsAny(text, "*?[") {
 			m.Kind, m.Detail = paths.SettingGlob, nil
 		}
 		s.add(m)
 	}
 	if f := fields[len(fields)-1]; mirrors && target != "." && target != "" {
-		s.add(lang.Mention{Span: s.inner(f), Text: s.text(f), Kind: paths.Setting, Form: lang.Plain, Quote: s.quote(f), Likely: true})
+		s.add(lang.Mention{Span: s.inner(f), Text: s.text(f), Kind: paths.Setting, Form: lang.Plain, Quote: s.quote(f),
+			Likely: true})
 	}
 }
 
@@ -270,7 +279,8 @@ var apart = func() (t [256]bool) {
 
 // words records the words of a command, or of any text, that look like paths or patterns.
 //
-// What stands behind cd x && is read from x and is none: it is right as long as it moves with x, and is left over if it does not.
+// What stands behind cd x && is read from x and is none: it is right as long as it moves with x, and is left over if it
+// does not.
 func (s *scanner) words(first, last int) {
 	previous, named, away := "", false, false
 	for i := first; i < last; {
@@ -302,7 +312,8 @@ func (s *scanner) words(first, last int) {
 		switch {
 		case away && word != "..":
 		case named && plainName(word) && !namesNoPath[previous] && !s.namesModule(start, end, word):
-			s.add(lang.Mention{Span: source.Span{Start: start, End: end}, Text: word, Kind: paths.Setting, Form: s.form, Likely: true})
+			s.add(lang.Mention{Span: source.Span{Start: start, End: end}, Text: word, Kind: paths.Setting, Form: s.form,
+				Likely: true})
 		default:
 			s.word(start, end)
 		}
@@ -312,7 +323,8 @@ func (s *scanner) words(first, last int) {
 		if i < last && bytes.IndexByte([]byte("\n;"), s.src[min(i, len(s.src)-1)]) >= 0 {
 			named = false
 			away = away && s.src[i] != '\n'
-		} else if bytes.HasPrefix(s.src[min(i, len(s.src)):], []byte(" &&")) || bytes.HasPrefix(s.src[min(i, len(s.src)):], []byte(" |")) {
+		} else if bytes.HasPrefix(s.src[min(i, len(s.src)):], []byte(" &&")) ||
+			bytes.HasPrefix(s.src[min(i, len(s.src)):], []byte(" |")) {
 			named = false
 		}
 		named = named || lang.TakesPaths[word]
@@ -321,7 +333,8 @@ func (s *scanner) words(first, last int) {
 }
 
 // namesNoPath are words of commands behind which a name stands that is no path.
-var namesNoPath = map[string]bool{"run": true, "-p": true, "-m": true, "-k": true, "-e": true, "-n": true, "-s": true, "-c": true, "--ext": true, "-t": true, "install": true}
+var namesNoPath = map[string]bool{"run": true, "-p": true, "-m": true, "-k": true, "-e": true, "-n": true, "-s": true,
+	"-c": true, "--ext": true, "-t": true, "install": true}
 
 // plainName says whether a word could be the name of a folder, and is no option.
 func plainName(word string) bool {
@@ -337,16 +350,20 @@ func plainName(word string) bool {
 
 // programs are the endings of files that a command may name by one segment.
 var programs = map[string]bool{
-	".js": true, ".mjs": true, ".cjs": true, ".ts": true, ".mts": true, ".cts": true, ".tsx": true, ".jsx": true, ".json": true, ".yml": true,
-	".yaml": true, ".sh": true, ".py": true, ".toml": true, ".html": true, ".css": true, ".scss": true, ".less": true, ".vue": true,
+	".js": true, ".mjs": true, ".cjs": true, ".ts": true, ".mts": true, ".cts": true, ".tsx": true, ".jsx": true,
+	".json": true, ".yml": true,
+	".yaml": true, ".sh": true, ".py": true, ".toml": true, ".html": true, ".css": true, ".scss": true, ".less": true,
+	".vue": true,
 }
 
 func (s *scanner) word(start, end int) {
 	text := string(s.src[start:end])
-	if len(text) < 3 || len(text) > 300 || strings.ContainsAny(text, "$\\@%^~!#") || strings.HasPrefix(text, "/") || strings.HasPrefix(text, "-") || strings.Contains(text, "//") {
+	if len(text) < 3 || len(text) > 300 || strings.ContainsAny(text, "$\\@%^~!#") || strings.HasPrefix(text, "/") ||
+		strings.HasPrefix(text, "-") || strings.Contains(text, "//") {
 		return
 	}
-	m := lang.Mention{Span: source.Span{Start: start, End: end}, Text: text, Kind: paths.SettingWord, Form: s.form, Likely: true}
+	m := lang.Mention{Span: source.Span{Start: start, End: end}, Text: text, Kind: paths.SettingWord, Form: s.form,
+		Likely: true}
 	switch {
 	case strings.ContainsAny(text, "*{"):
 		if !strings.Contains(text, "/") {
@@ -362,11 +379,13 @@ func (s *scanner) word(start, end int) {
 	s.add(m)
 }
 
-// moduleFlags are words of commands behind which the name of a module stands: python -m a, flask --app a:b, celery -A a, pytest --cov a.
-var moduleFlags = map[string]bool{"-m": true, "--app": true, "-A": true, "--cov": true, "--pyargs": true, "--factory": true, "FLASK_APP": true}
+// moduleFlags are words of commands behind which the name of a module stands: python -m a, flask --app a:b, celery -A
+// a, pytest --cov a.
+var moduleFlags = map[string]bool{"-m": true, "--app": true, "-A": true, "--cov": true, "--pyargs": true,
+	"--factory": true, "FLASK_APP": true}
 
-// namesModule says whether a word may be the name of a module: one of several names, or one that stands where a command or the format
-// expects a module.
+// namesModule says whether a word may be the name of a module: one of several names, or one that stands where a command
+// or the format expects a module.
 func (s *scanner) namesModule(start, end int, text string) bool {
 	segments, ok := lang.DottedName(text)
 	if !ok {
@@ -389,7 +408,8 @@ type served struct {
 	program  bool
 }
 
-// serves says whether a program that takes a module stands in a line before a place. What was read for a place before is not read again.
+// serves says whether a program that takes a module stands in a line before a place. What was read for a place before
+// is not read again.
 func (s *scanner) serves(at int) bool {
 	if at < s.served.to || at == 0 {
 		s.served = served{}

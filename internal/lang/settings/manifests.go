@@ -79,13 +79,15 @@ func (s *scanner) compilerFile(root *manifest.Value) {
 		s.certain(root.Get(key), lang.Detail{})
 	}
 	options := root.Get("compilerOptions")
-	for _, key := range []string{"baseUrl", "rootDir", "outDir", "declarationDir", "outFile", "rootDirs", "typeRoots", "tsBuildInfoFile"} {
+	for _, key := range []string{"baseUrl", "rootDir", "outDir", "declarationDir", "outFile", "rootDirs", "typeRoots",
+		"tsBuildInfoFile"} {
 		s.certain(options.Get(key), lang.Detail{})
 	}
 	if targets := options.Get("paths"); targets != nil {
 		for _, m := range targets.Members {
 			m.Value.Strings(func(v *manifest.Value) {
-				s.add(lang.Mention{Span: v.Span, Text: v.Text, Kind: paths.AliasTarget, Form: s.form, Quote: '"', Detail: &lang.Detail{Alias: m.Key}})
+				s.add(lang.Mention{Span: v.Span, Text: v.Text, Kind: paths.AliasTarget, Form: s.form, Quote: '"',
+					Detail: &lang.Detail{Alias: m.Key}})
 			})
 		}
 	}
@@ -96,7 +98,8 @@ func (s *scanner) aliasTables(root *manifest.Value) {
 	for _, d := range script.AliasDefinitions(root) {
 		if d.Value.Kind == manifest.String {
 			s.add(lang.Mention{
-				Span: d.Value.Span, Text: d.Value.Text, Kind: paths.AliasTarget, Form: s.form, Quote: '"', Detail: &lang.Detail{Alias: d.Pattern},
+				Span: d.Value.Span, Text: d.Value.Text, Kind: paths.AliasTarget, Form: s.form, Quote: '"',
+				Detail: &lang.Detail{Alias: d.Pattern},
 			})
 		}
 	}

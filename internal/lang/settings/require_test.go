@@ -15,7 +15,8 @@ func TestRequire(t *testing.T) {
 	text := &manifest.Value{Kind: manifest.String, Text: "src/"}
 	cases := []struct{ path, src, key, want string }{
 		{"a.json", "{\n  \"a\": 1\n}\n", "b", "{\n  \"a\": 1,\n  \"b\": \"src/\"\n}\n"},
-		{"a.config.ts", "export default define({\n  a: 'x',\n})\n", "b.c", "export default define({\n  a: 'x',\n  b: {\n    c: 'src/',\n  },\n})\n"},
+		{"a.config.ts", "export default define({\n  a: 'x',\n})\n", "b.c",
+			"export default define({\n  a: 'x',\n  b: {\n    c: 'src/',\n  },\n})\n"},
 		{"a.config.js", "module.exports = { a: \"x\", d: 2 }", "a", "module.exports = { a: \"src/\", d: 2 }"},
 		{"a.config.js", "const c = {}\nexport default c\n", "a", "const c = {\n  a: 'src/'\n}\nexport default c\n"},
 		{"a.yaml", "a: 1\n", "b", "a: 1\nb: src/\n"},
@@ -30,7 +31,8 @@ func TestRequire(t *testing.T) {
 		assert.Equal(t, c.want, string(got))
 	}
 	for path, src := range map[string]string{
-		"a.xml": "<a/>", "a.ini": "a=b\n", "a.css": "a{}", "a.json": "{", "a.config.js": "console.log(1)", "b.json": "[1]", "b.config.ts": "export default{0:0\"}",
+		"a.xml": "<a/>", "a.ini": "a=b\n", "a.css": "a{}", "a.json": "{", "a.config.js": "console.log(1)",
+		"b.json": "[1]", "b.config.ts": "export default{0:0\"}",
 	} {
 		_, changed, err := Require(path, []byte(src), []string{"a"}, text)
 		assert.Error(t, err, path)
@@ -43,8 +45,10 @@ func TestRequire(t *testing.T) {
 // Whatever the file, a value that is required is there afterwards, and everything else is what it was.
 func FuzzRequire(f *testing.F) {
 	for _, c := range []struct{ path, src, key string }{
-		{"a.json", "{\"a\": {\"b\": 1,}, // c\n}", "a.d"}, {"a.yaml", "a:\n  - b: c\nd: {e: f}\n", "d.g"}, {"a.toml", "a = 1\n[b.c]\nd = 2 # e\n[[f]]\n", "b.g"},
-		{"a.config.ts", "export default { a: { b: [1, 'c'], }, d() {} }", "a.e"}, {"b.config.ts", "module.exports = define(() => ({ a: `b${c}` }))", "a"},
+		{"a.json", "{\"a\": {\"b\": 1,}, // c\n}", "a.d"}, {"a.yaml", "a:\n  - b: c\nd: {e: f}\n", "d.g"},
+		{"a.toml", "a = 1\n[b.c]\nd = 2 # e\n[[f]]\n", "b.g"},
+		{"a.config.ts", "export default { a: { b: [1, 'c'], }, d() {} }", "a.e"},
+		{"b.config.ts", "module.exports = define(() => ({ a: `b${c}` }))", "a"},
 	} {
 		f.Add(c.path, c.src, c.key, "h/i")
 	}

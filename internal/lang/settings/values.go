@@ -29,7 +29,8 @@ func (s *scanner) statedValues(root *manifest.Value) {
 // packageData records the packages whose data is shipped, which are keys, and the patterns of their files (setuptools'
 // documentation, Data Files Support).
 func (s *scanner) packageData(root *manifest.Value) {
-	for _, table := range []*manifest.Value{root.At("tool", "setuptools", "package-data"), root.At("options.package_data")} {
+	for _, table := range []*manifest.Value{root.At("tool", "setuptools", "package-data"),
+		root.At("options.package_data")} {
 		if table == nil {
 			continue
 		}
@@ -38,7 +39,8 @@ func (s *scanner) packageData(root *manifest.Value) {
 			if m.Start < len(s.src) && (s.src[m.Start] == '"' || s.src[m.Start] == '\'') {
 				span.Start, span.End = span.Start+1, span.End+1
 			}
-			if _, ok := lang.DottedName(m.Key); !ok || span.End > len(s.src) || string(s.src[span.Start:span.End]) != m.Key {
+			if _, ok := lang.DottedName(m.Key); !ok || span.End > len(s.src) ||
+				string(s.src[span.Start:span.End]) != m.Key {
 				continue
 			}
 			s.add(lang.Mention{Span: span, Text: m.Key, Kind: syntax.ModuleSetting, Form: lang.Plain})
@@ -54,7 +56,8 @@ func (s *scanner) packageData(root *manifest.Value) {
 // dataPatterns records the patterns of a value: one, or several with commas, blanks or line ends between.
 func (s *scanner) dataPatterns(v *manifest.Value, from string) {
 	s.items(v.Span, func(span source.Span, text string) {
-		s.add(lang.Mention{Span: span, Text: text, Kind: syntax.PackagePath, Form: s.form, Quote: v.Quote, Detail: &lang.Detail{Own: syntax.Detail{From: from}}})
+		s.add(lang.Mention{Span: span, Text: text, Kind: syntax.PackagePath, Form: s.form, Quote: v.Quote,
+			Detail: &lang.Detail{Own: syntax.Detail{From: from}}})
 	})
 }
 
@@ -92,25 +95,30 @@ func (s *scanner) values(root *manifest.Value) {
 				}
 				s.add(lang.Mention{Span: span, Text: text, Kind: kind, Form: s.form, Quote: v.Quote, Likely: true})
 			})
-		case v.Kind == manifest.Block, strings.ContainsAny(v.Text, " \n"), strings.Contains(v.Text, ":") && !strings.Contains(v.Text, "://"):
+		case v.Kind == manifest.Block, strings.ContainsAny(v.Text, " \n"), strings.Contains(v.Text, ":") &&
+			!strings.Contains(v.Text, "://"):
 			s.words(v.Span.Start, v.Span.End)
 		default:
-			if equals := strings.IndexByte(v.Text, '='); equals > 0 && v.Span.Len() == len(v.Text) { // a variable's value
+			// a variable's value
+			if equals := strings.IndexByte(v.Text, '='); equals > 0 && v.Span.Len() == len(v.Text) {
 				if segments, dotted := lang.DottedName(v.Text[equals+1:]); dotted && segments > 1 {
 					span := source.Span{Start: v.Span.Start + equals + 1, End: v.Span.End}
-					s.add(lang.Mention{Span: span, Text: v.Text[equals+1:], Kind: syntax.ModuleSetting, Form: s.form, Quote: v.Quote, Likely: true})
+					s.add(lang.Mention{Span: span, Text: v.Text[equals+1:], Kind: syntax.ModuleSetting, Form: s.form,
+						Quote: v.Quote, Likely: true})
 					return
 				}
 			}
 			if head, ok := strings.CutSuffix(v.Text, ".*"); ok { // a module with all below it
 				if _, dotted := lang.DottedName(head); dotted {
-					s.add(lang.Mention{Span: source.Span{Start: v.Span.Start, End: v.Span.Start + len(head)}, Text: head, Kind: syntax.ModuleSetting, Form: s.form, Quote: v.Quote, Likely: true})
+					s.add(lang.Mention{Span: source.Span{Start: v.Span.Start, End: v.Span.Start + len(head)},
+						Text: head, Kind: syntax.ModuleSetting, Form: s.form, Quote: v.Quote, Likely: true})
 					return
 				}
 			}
 			segments, dotted := lang.DottedName(v.Text)
 			if dotted && (segments > 1 || modules) && !s.foreign(key, v.Text) {
-				s.add(lang.Mention{Span: v.Span, Text: v.Text, Kind: syntax.ModuleSetting, Form: s.form, Quote: v.Quote, Likely: true})
+				s.add(lang.Mention{Span: v.Span, Text: v.Text, Kind: syntax.ModuleSetting, Form: s.form, Quote: v.Quote,
+					Likely: true})
 				return
 			}
 			kind, ok := paths.SettingKind(v.Text, name)
@@ -147,7 +155,8 @@ func (s *scanner) keys(v *manifest.Value, above string) {
 		if m.Start < len(s.src) && (s.src[m.Start] == '"' || s.src[m.Start] == '\'') {
 			span.Start, span.End = span.Start+1, span.End+1
 		}
-		if span.End <= len(s.src) && strings.Contains(m.Key, "/") && m.Key[0] != '/' && m.Key[0] != '@' && m.Key[0] != '#' && string(s.src[span.Start:span.End]) == m.Key {
+		if span.End <= len(s.src) && strings.Contains(m.Key, "/") && m.Key[0] != '/' && m.Key[0] != '@' &&
+			m.Key[0] != '#' && string(s.src[span.Start:span.End]) == m.Key {
 			if kind, ok := paths.SettingKind(m.Key, above); ok {
 				s.add(lang.Mention{Span: span, Text: m.Key, Kind: kind, Form: s.form, Quote: '"', Likely: true})
 			}
@@ -161,15 +170,19 @@ func (s *scanner) keys(v *manifest.Value, above string) {
 
 // addressKeys are keys of tables whose keys are names, addresses or aliases, and no paths.
 var addressKeys = map[string]bool{
-	"exports": true, "imports": true, "paths": true, "dependencies": true, "devDependencies": true, "peerDependencies": true, "optionalDependencies": true, "overrides": true,
-	"resolutions": true, "alias": true, "moduleNameMapper": true, "typesVersions": true, "engines": true, "packages": true, "resolveAlias": true, "peerDependenciesMeta": true,
-	"dependenciesMeta": true, "patchedDependencies": true, "catalog": true, "catalogs": true, "rewrites": true, "redirects": true, "proxy": true,
+	"exports": true, "imports": true, "paths": true, "dependencies": true, "devDependencies": true,
+	"peerDependencies": true, "optionalDependencies": true, "overrides": true,
+	"resolutions": true, "alias": true, "moduleNameMapper": true, "typesVersions": true, "engines": true,
+	"packages": true, "resolveAlias": true, "peerDependenciesMeta": true,
+	"dependenciesMeta": true, "patchedDependencies": true, "catalog": true, "catalogs": true, "rewrites": true,
+	"redirects": true, "proxy": true,
 }
 
 // moduleKeys are keys whose values are names of modules, also where they have one segment: those of setuptools,
 // coverage, isort, and of the linters of imports.
 var moduleKeys = map[string]bool{
-	"packages": true, "py-modules": true, "py_modules": true, "source": true, "source_pkgs": true, "known-first-party": true, "known_first_party": true,
+	"packages": true, "py-modules": true, "py_modules": true, "source": true, "source_pkgs": true,
+	"known-first-party": true, "known_first_party": true,
 	"root_package": true, "root_packages": true, "FLASK_APP": true, "module-name": true,
 }
 
@@ -188,10 +201,12 @@ func (s *scanner) foreign(key []string, text string) bool {
 		return false
 	}
 	switch key[0] {
-	case "name", "version", "description", "license", "homepage", "repository", "author", "keywords", "type", "engines", "packageManager":
+	case "name", "version", "description", "license", "homepage", "repository", "author", "keywords", "type", "engines",
+		"packageManager":
 		return true
 	}
-	return strings.HasSuffix(strings.ToLower(key[0]), "dependencies") || key[0] == "overrides" || key[0] == "resolutions"
+	return strings.HasSuffix(strings.ToLower(key[0]), "dependencies") || key[0] == "overrides" ||
+		key[0] == "resolutions"
 }
 
 // lastName is the last key that is no number of an element, and not empty.
@@ -214,7 +229,8 @@ func (s *scanner) stated(v *manifest.Value, rule int) {
 		s.taken[v.Span.Start] = true
 		return
 	}
-	m := lang.Mention{Span: v.Span, Text: v.Text, Kind: stated.Stated, Form: s.form, Quote: v.Quote, Detail: stated.By(rule)}
+	m := lang.Mention{Span: v.Span, Text: v.Text, Kind: stated.Stated, Form: s.form, Quote: v.Quote,
+		Detail: stated.By(rule)}
 	items := []string{string(s.src[v.Span.Start:v.Span.End])}
 	if entry.Each != "" {
 		items = strings.Split(items[0], entry.Each)

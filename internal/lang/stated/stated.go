@@ -78,7 +78,8 @@ func (r *Resolver) takeNames(places *template.Owned) {
 
 // index makes the index of an entry. names: it is to have the names of the files that it fits.
 func (r *Resolver) index(m *convention.Mention) (x index, names bool) {
-	x = index{entry: m, like: m.Like, files: map[string]project.FileID{}, names: map[project.FileID]string{}, folder: "."}
+	x = index{entry: m, like: m.Like, files: map[string]project.FileID{}, names: map[project.FileID]string{},
+		folder: "."}
 	if m.NoPath || m.File == nil {
 		return x, false
 	}

@@ -39,7 +39,8 @@ func TestNamesOfTheConvention(t *testing.T) {
 { "name": 3
 `)
 	homes := map[string]string{
-		"views/night.pug": "app/views/night.pug", "lib/seeing/log.js": "app/classes/seeing/log.js", "lib/theme/dark.css": "app/theme/dark.css", "pages/about.html": "app/views/about.html",
+		"views/night.pug": "app/views/night.pug", "lib/seeing/log.js": "app/classes/seeing/log.js",
+		"lib/theme/dark.css": "app/theme/dark.css", "pages/about.html": "app/views/about.html",
 		"packages/moon/package.json": "parts/moon/package.json",
 	}
 	c, err := convention.Read("crooked.yaml", []byte(rules))
@@ -89,9 +90,12 @@ func TestNamesOfTheConvention(t *testing.T) {
 			assert.Empty(t, row.leads, name)
 			continue
 		}
-		spelled, ok := next.Spell(lang.Respelling{Old: old, OldFrom: from, From: newID[from], Before: led, Target: want, Mention: m})
+		spelled, ok := next.Spell(lang.Respelling{Old: old, OldFrom: from, From: newID[from], Before: led, Target: want,
+			Mention: m})
 		assert.True(t, ok, name)
 		assert.Equal(t, row.then, spelled.Text, name)
 	}
-	assert.Equal(t, lang.ToOutside, stated.New(before, nil).Resolve(from, &lang.Mention{Text: "night", Kind: stated.Stated, Detail: stated.By(1)}).Kind)
+	assert.Equal(t, lang.ToOutside,
+		stated.New(before, nil).Resolve(from, &lang.Mention{Text: "night", Kind: stated.Stated,
+			Detail: stated.By(1)}).Kind)
 }

@@ -7,9 +7,11 @@ import (
 
 // The kinds of mention that name style sheets.
 var (
-	StyleImport = &lang.Kind{Name: "style import", Role: lang.Loads, Library: paths.Library} // @import 'x' of CSS, composes: a from 'x'
-	SassImport  = &lang.Kind{Name: "sass import", Role: lang.Loads, Library: paths.Library}  // @use, @forward, @import of Sass
-	LessImport  = &lang.Kind{Name: "less import", Role: lang.Loads, Library: paths.Library}  // @import of Less
+	// @import 'x' of CSS, composes: a from 'x'
+	StyleImport = &lang.Kind{Name: "style import", Role: lang.Loads, Library: paths.Library}
+	// @use, @forward, @import of Sass
+	SassImport = &lang.Kind{Name: "sass import", Role: lang.Loads, Library: paths.Library}
+	LessImport = &lang.Kind{Name: "less import", Role: lang.Loads, Library: paths.Library} // @import of Less
 )
 
 // Kinds are the kinds of mention that the package answers for.

@@ -219,7 +219,8 @@ func (s *scanner) bareImports() {
 			i++
 		}
 		text := string(s.src[start:i])
-		if text == "" || strings.ContainsAny(text[:1], "\"'") || strings.HasPrefix(text, "url(") || strings.HasPrefix(text, "//") {
+		if text == "" || strings.ContainsAny(text[:1], "\"'") || strings.HasPrefix(text, "url(") ||
+			strings.HasPrefix(text, "//") {
 			return
 		}
 		s.mention(source.Span{Start: start, End: i}, s.importKind(text, i), 0)
@@ -254,7 +255,8 @@ func (s *scanner) value(span source.Span, end int, quote byte) {
 		s.atRule = ""
 	case s.call == "data-uri" && s.dialect == Less && s.at(end) == ')':
 		s.mention(span, paths.StyleAsset, quote)
-	case s.call == "import" && s.dialect == CSS && span.Start >= 9 && string(s.src[span.Start-9:span.Start-1]) == ":import(":
+	case s.call == "import" && s.dialect == CSS && span.Start >= 9 &&
+		string(s.src[span.Start-9:span.Start-1]) == ":import(":
 		s.mention(span, StyleImport, quote)
 	case s.from && (s.atRule == "composes" || s.atRule == "@value"):
 		s.mention(span, StyleImport, quote)
@@ -360,7 +362,8 @@ func (s *scanner) url() {
 // with interpolation.
 func (s *scanner) mention(span source.Span, kind *lang.Kind, quote byte) {
 	text := string(s.src[span.Start:span.End])
-	if text == "" || text[0] == '#' || text == "/" || strings.ContainsAny(text, "\\\n") || strings.Contains(text, "//") || scheme(text) ||
+	if text == "" || text[0] == '#' || text == "/" || strings.ContainsAny(text, "\\\n") ||
+		strings.Contains(text, "//") || scheme(text) ||
 		strings.Contains(text, "#{") || strings.Contains(text, "@{") {
 		return
 	}

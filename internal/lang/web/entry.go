@@ -35,7 +35,8 @@ func EntryGives(text []byte, specifier, name string) bool {
 			continue
 		}
 		for _, b := range script.Bindings(text, &m) {
-			if b.Name == name && b.Local == name || b.Name == lang.Everything && b.Local == lang.Everything && name != lang.DefaultName {
+			if b.Name == name && b.Local == name || b.Name == lang.Everything && b.Local == lang.Everything &&
+				name != lang.DefaultName {
 				return true
 			}
 		}

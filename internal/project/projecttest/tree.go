@@ -46,7 +46,8 @@ func Load(t testing.TB, text string) *project.Project {
 }
 
 // Move gives the tree after moves, and the new ID of each file.
-func Move(t testing.TB, tree *project.Project, moves map[string]string) (after *project.Project, newID []project.FileID) {
+func Move(t testing.TB, tree *project.Project, moves map[string]string) (after *project.Project,
+	newID []project.FileID) {
 	t.Helper()
 	byID := map[project.FileID]string{}
 	for from, to := range moves {

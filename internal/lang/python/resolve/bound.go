@@ -23,8 +23,8 @@ func (r *Resolver) content(id project.FileID) []byte {
 	return content
 }
 
-// readPackages works out what every __init__.py gives a value to, in the order of its statements. A name that it imports
-// from elsewhere hides a module of the same name in its folder, and a module that it loads becomes a name of it
+// readPackages works out what every __init__.py gives a value to, in the order of its statements. A name that it
+// imports from elsewhere hides a module of the same name in its folder, and a module that it loads becomes a name of it
 // (docs.python.org/3/reference/import.html, submodules).
 func (r *Resolver) readPackages() {
 	r.held = make([]map[string]held, len(r.tree.Files))
@@ -85,7 +85,8 @@ func (b *bound) of(id project.FileID) map[string]held {
 				b.star(names, p, &m.Mention)
 				continue
 			}
-			names[m.Local] = held{isInit(p) && b.isOwn(p, p, &m.Mention, m.Local), syntax.DetailOf(&m.Mention).From, m.Text}
+			names[m.Local] = held{isInit(p) && b.isOwn(p, p, &m.Mention, m.Local), syntax.DetailOf(&m.Mention).From,
+				m.Text}
 		}
 	}
 	b.names[id] = names
@@ -120,8 +121,10 @@ func (b *bound) star(names map[string]held, p string, m *lang.Mention) {
 			names[name] = held{from: syntax.DetailOf(m).From, name: name}
 			continue
 		}
-		brought := lang.Mention{Text: h.name, Kind: syntax.FromName, Detail: &lang.Detail{Own: syntax.Detail{From: h.from}}}
-		names[name] = held{isInit(p) && b.isOwn(p, b.tree.Path(from.File), &brought, name), syntax.DetailOf(m).From, name}
+		brought := lang.Mention{Text: h.name, Kind: syntax.FromName,
+			Detail: &lang.Detail{Own: syntax.Detail{From: h.from}}}
+		names[name] = held{isInit(p) && b.isOwn(p, b.tree.Path(from.File), &brought, name), syntax.DetailOf(m).From,
+			name}
 	}
 }
 
@@ -165,7 +168,8 @@ func (r *Resolver) speaksOf(id project.FileID, word string) bool {
 			return bytes.Contains(content, []byte("def __getattr__"))
 		}
 		i += at
-		if (i == 0 || !syntax.NamePart(content[i-1])) && (i+len(word) == len(content) || !syntax.NamePart(content[i+len(word)])) {
+		if (i == 0 || !syntax.NamePart(content[i-1])) &&
+			(i+len(word) == len(content) || !syntax.NamePart(content[i+len(word)])) {
 			return true
 		}
 		at = i + 1

@@ -77,7 +77,8 @@ func (s *settler) upAfter(up int) int {
 func (s *settler) leavesWithPackage(up int) bool {
 	old := s.Old.(*Resolver)
 	top, now := old.top(s.was), s.top(s.is)
-	if top == s.was || path.Dir(top) != above(s.was, up) || path.Base(top) != path.Base(now) || above(s.is, up) != path.Dir(now) || path.Dir(top) == path.Dir(now) {
+	if top == s.was || path.Dir(top) != above(s.was, up) || path.Base(top) != path.Base(now) ||
+		above(s.is, up) != path.Dir(now) || path.Dir(top) == path.Dir(now) {
 		return false
 	}
 	for i := range s.Mentions {

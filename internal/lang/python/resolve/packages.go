@@ -21,7 +21,8 @@ func (r *Resolver) made(old *Resolver, moves []lang.Moved) (out []lang.Duty) {
 		from, alike := path.Dir(m.From), true // the folder that the new one was, as long as they bear the same names
 		for dir := path.Dir(m.To); dir != "." && !seen[dir] && !r.isRoot(dir); dir = path.Dir(dir) {
 			seen[dir] = true
-			if alike = alike && from != "." && path.Base(from) == path.Base(dir); !r.regular(dir) && !old.holds(dir) && !(alike && !old.regular(from)) {
+			if alike = alike && from != "." && path.Base(from) == path.Base(dir); !r.regular(dir) && !old.holds(dir) &&
+				!(alike && !old.regular(from)) {
 				out = append(out, lang.Duty{Path: dir + "/__init__.py", New: []byte{}})
 			}
 			from = path.Dir(from)

@@ -48,7 +48,9 @@ func (r *Resolver) Owes(before *lang.Rules, moves []lang.Moved) []lang.Duty {
 		shifts, lost := old.shifts(d, r, moves)
 		if renamed, as, files := old.renamed(d, r, moves); renamed != "" && d.byName() {
 			out = append(out, lang.Duty{Path: path.Join(d.dir, d.named()), Lost: files, Why: fmt.Sprintf(
-				"the package is built by its name, %s, and it would be %s; if the folder around it is to hold packages and is none itself, say roots: { python: { now: ., then: %s/ } }", renamed, as, strings.ReplaceAll(as[:strings.LastIndexByte(as, '.')], ".", "/"))})
+				"the package is built by its name, %s, and it would be %s; if the folder around it is to hold "+
+					"packages and is none itself, say roots: { python: { now: ., then: %s/ } }", renamed, as,
+				strings.ReplaceAll(as[:strings.LastIndexByte(as, '.')], ".", "/"))})
 			continue
 		}
 		switch len(shifts) {
@@ -64,7 +66,9 @@ func (r *Resolver) Owes(before *lang.Rules, moves []lang.Moved) []lang.Duty {
 			out = append(out, edits...)
 		default:
 			out = append(out, lang.Duty{Path: path.Join(d.dir, d.named()), Lost: lost, Why: fmt.Sprintf(
-				"the packages of %s would lie in %s and in %s, and it can't be said how they are built then; let all of them go to one folder", d.place(), path.Join(d.then, shifts[0].to), path.Join(d.then, shifts[1].to))})
+				"the packages of %s would lie in %s and in %s, and it can't be said how they are built then; let all "+
+					"of them go to one folder", d.place(), path.Join(d.then, shifts[0].to),
+				path.Join(d.then, shifts[1].to))})
 		}
 	}
 	return out
@@ -85,7 +89,8 @@ func (r *Resolver) distributions() []*distribution {
 		i := slices.IndexFunc(out, func(d *distribution) bool { return d.dir == dir })
 		if i < 0 {
 			i = len(out)
-			out = append(out, &distribution{dir: dir, then: dir, tree: r.tree.Project, files: map[string]project.FileID{}})
+			out = append(out, &distribution{dir: dir, then: dir, tree: r.tree.Project,
+				files: map[string]project.FileID{}})
 		}
 		out[i].files[base] = project.FileID(id)
 	}
@@ -101,7 +106,8 @@ func (d *distribution) builds() bool {
 	if _, is := d.files["setup.py"]; is {
 		return true
 	}
-	return d.pyproject.Get("project") != nil || d.pyproject.Get("build-system") != nil || d.pyproject.At("tool", "poetry") != nil ||
+	return d.pyproject.Get("project") != nil || d.pyproject.Get("build-system") != nil ||
+		d.pyproject.At("tool", "poetry") != nil ||
 		d.config.Get("metadata") != nil || d.config.Get("options") != nil
 }
 
@@ -157,7 +163,8 @@ func (r *Resolver) shifts(d *distribution, after *Resolver, moves []lang.Moved) 
 		top, newTop := r.top(m.From), after.top(m.To)
 		oldRoot, newRoot := d.rel(path.Dir(top)), relative(d.then, path.Dir(newTop))
 		name, first := strings.TrimSuffix(path.Base(top), ".py"), false
-		if !strings.HasPrefix(m.From+"/", d.dir+"/") && d.dir != "." || oldRoot == newRoot || path.Base(top) != path.Base(newTop) || unpackaged[name] || !d.packaged(oldRoot) {
+		if !strings.HasPrefix(m.From+"/", d.dir+"/") && d.dir != "." || oldRoot == newRoot ||
+			path.Base(top) != path.Base(newTop) || unpackaged[name] || !d.packaged(oldRoot) {
 			continue
 		}
 		if strings.HasSuffix(top, ".py") && !d.lists("py-modules", "py_modules", name) {
@@ -171,7 +178,8 @@ func (r *Resolver) shifts(d *distribution, after *Resolver, moves []lang.Moved) 
 	}
 	if d.then != d.dir && len(out) == 0 { // its settings go and the packages stay
 		for _, f := range r.tree.Files {
-			if top := r.top(f.Path); path.Dir(f.Path) == top && !moved[f.Path] && path.Base(f.Path) == "__init__.py" && d.packaged(d.rel(path.Dir(top))) && !unpackaged[path.Base(top)] {
+			if top := r.top(f.Path); path.Dir(f.Path) == top && !moved[f.Path] && path.Base(f.Path) == "__init__.py" &&
+				d.packaged(d.rel(path.Dir(top))) && !unpackaged[path.Base(top)] {
 				add(shift{d.rel(path.Dir(top)), relative(d.then, path.Dir(top))})
 				lost = append(lost, path.Join(d.dir, d.named()))
 			}
@@ -181,7 +189,8 @@ func (r *Resolver) shifts(d *distribution, after *Resolver, moves []lang.Moved) 
 		dir := d.folder(out[0].from)
 		for _, f := range r.tree.Files {
 			base, inPackage := strings.CutSuffix(f.Path, "/__init__.py")
-			if inPackage && project.Dir(base) == dir && !seen[base] && !unpackaged[path.Base(base)] && !moved[f.Path] && d.built(path.Base(base)) {
+			if inPackage && project.Dir(base) == dir && !seen[base] && !unpackaged[path.Base(base)] && !moved[f.Path] &&
+				d.built(path.Base(base)) {
 				add(shift{out[0].from, out[0].from})
 			}
 		}
@@ -194,7 +203,9 @@ func (r *Resolver) shifts(d *distribution, after *Resolver, moves []lang.Moved) 
 func (r *Resolver) neighbours(d *distribution, old *Resolver, moves []lang.Moved) (tops, others []string) {
 	to := path.Join(d.then, d.shift.to)
 	for _, m := range moves {
-		if top := r.top(m.To); strings.HasSuffix(m.To, ".py") && project.Dir(top) == to && d.rel(path.Dir(old.top(m.From))) == d.shift.from && !strings.HasSuffix(top, ".py") && !slices.Contains(tops, path.Base(top)) {
+		if top := r.top(m.To); strings.HasSuffix(m.To, ".py") && project.Dir(top) == to &&
+			d.rel(path.Dir(old.top(m.From))) == d.shift.from && !strings.HasSuffix(top, ".py") &&
+			!slices.Contains(tops, path.Base(top)) {
 			tops = append(tops, path.Base(top))
 		}
 	}
@@ -205,7 +216,8 @@ func (r *Resolver) neighbours(d *distribution, old *Resolver, moves []lang.Moved
 	}
 	for id := from; id < end; id++ {
 		name, _, below := strings.Cut(r.tree.Path(id)[skip:], "/")
-		if below && strings.HasSuffix(r.tree.Path(id), ".py") && !slices.Contains(tops, name) && !slices.Contains(others, name) && name != "src" {
+		if below && strings.HasSuffix(r.tree.Path(id), ".py") && !slices.Contains(tops, name) &&
+			!slices.Contains(others, name) && name != "src" {
 			others = append(others, name)
 		}
 	}
@@ -237,7 +249,8 @@ func (r *Resolver) renamed(d *distribution, after *Resolver, moves []lang.Moved)
 			continue
 		}
 		if newTop := after.top(m.To); newTop != path.Dir(m.To) {
-			name, as = path.Base(top), strings.ReplaceAll(strings.TrimPrefix(path.Dir(m.To), path.Dir(newTop)+"/"), "/", ".")
+			name, as = path.Base(top), strings.ReplaceAll(strings.TrimPrefix(path.Dir(m.To), path.Dir(newTop)+"/"), "/",
+				".")
 			for _, other := range moves {
 				if strings.HasPrefix(other.From, top+"/") {
 					files = append(files, other.From)
@@ -251,8 +264,10 @@ func (r *Resolver) renamed(d *distribution, after *Resolver, moves []lang.Moved)
 
 // unpackaged are top packages that are for working on the project.
 var unpackaged = map[string]bool{
-	"test": true, "tests": true, "testing": true, "docs": true, "doc": true, "examples": true, "example": true, "samples": true, "scripts": true, "tools": true, "benchmarks": true,
-	"benchmark": true, "bench": true, "setup": true, "conftest": true, "noxfile": true, "tasks": true, "manage": true, "requirements": true, "utils": true, "ci": true,
+	"test": true, "tests": true, "testing": true, "docs": true, "doc": true, "examples": true, "example": true,
+	"samples": true, "scripts": true, "tools": true, "benchmarks": true,
+	"benchmark": true, "bench": true, "setup": true, "conftest": true, "noxfile": true, "tasks": true, "manage": true,
+	"requirements": true, "utils": true, "ci": true,
 }
 
 // top is the outermost package that a module is in, or its own file.
@@ -288,7 +303,10 @@ func (d *distribution) lists(key, configKey, name string) bool {
 		return slices.ContainsFunc(v.Items, func(item *manifest.Value) bool { return item.Text == name })
 	}
 	if v := d.config.At("options", configKey); v != nil {
-		return slices.Contains(strings.FieldsFunc(v.Text, func(c rune) bool { return c == ',' || c == ' ' || c == '\n' || c == '\t' }), name)
+		return slices.Contains(strings.FieldsFunc(v.Text, func(c rune) bool {
+			return c == ',' || c == ' ' ||
+				c == '\n' || c == '\t'
+		}), name)
 	}
 	if id, is := d.files["setup.py"]; is {
 		content, _ := d.tree.Content(id)
@@ -300,12 +318,17 @@ func (d *distribution) lists(key, configKey, name string) bool {
 // built says whether a package beside the others is built with them: all are, unless settings list them.
 func (d *distribution) built(name string) bool {
 	if v := d.pyproject.At("tool", "setuptools", "packages"); v != nil && v.Kind == manifest.List {
-		return slices.ContainsFunc(v.Items, func(item *manifest.Value) bool { return item.Text == name || strings.HasPrefix(item.Text, name+".") })
+		return slices.ContainsFunc(v.Items, func(item *manifest.Value) bool {
+			return item.Text == name ||
+				strings.HasPrefix(item.Text, name+".")
+		})
 	}
 	if b := d.backend(); b != "setuptools" {
-		return b == "poetry" && slices.ContainsFunc(d.poetryPackages(), func(v *manifest.Value) bool { return v.Get("include").String() == name })
+		return b == "poetry" && slices.ContainsFunc(d.poetryPackages(),
+			func(v *manifest.Value) bool { return v.Get("include").String() == name })
 	}
-	for _, exclude := range []*manifest.Value{d.pyproject.At("tool", "setuptools", "packages", "find", "exclude"), d.config.At("options.packages.find", "exclude")} {
+	for _, exclude := range []*manifest.Value{d.pyproject.At("tool", "setuptools", "packages", "find", "exclude"),
+		d.config.At("options.packages.find", "exclude")} {
 		if exclude != nil && strings.Contains(d.raw(exclude), name) {
 			return false
 		}
@@ -315,7 +338,8 @@ func (d *distribution) built(name string) bool {
 	}
 	if id, is := d.files["setup.py"]; is {
 		content, _ := d.tree.Content(id)
-		return !bytes.Contains(content, []byte("'"+name+"'")) && !bytes.Contains(content, []byte("\""+name+"\"")) // what is named is what is left out, or one of a list
+		// what is named is what is left out, or one of a list
+		return !bytes.Contains(content, []byte("'"+name+"'")) && !bytes.Contains(content, []byte("\""+name+"\""))
 	}
 	return true
 }
@@ -349,8 +373,10 @@ func (d *distribution) follow() ([]lang.Duty, error) {
 	case "setuptools":
 		return d.followSetuptools()
 	case "hatch":
-		if d.pyproject.At("tool", "hatch", "build", "targets", "wheel", "packages") != nil || d.pyproject.At("tool", "hatch", "build", "packages") != nil ||
-			d.pyproject.At("tool", "hatch", "build", "targets", "wheel", "only-include") != nil || d.pyproject.At("tool", "hatch", "build", "targets", "wheel", "include") != nil {
+		if d.pyproject.At("tool", "hatch", "build", "targets", "wheel", "packages") != nil ||
+			d.pyproject.At("tool", "hatch", "build", "packages") != nil ||
+			d.pyproject.At("tool", "hatch", "build", "targets", "wheel", "only-include") != nil ||
+			d.pyproject.At("tool", "hatch", "build", "targets", "wheel", "include") != nil {
 			return nil, nil // paths, which follow by themselves
 		}
 		return d.automatic()
@@ -367,7 +393,8 @@ func (d *distribution) follow() ([]lang.Duty, error) {
 		}
 		return d.set([]string{"tool", "uv", "build-backend", "module-root"}, stringOf(to))
 	case "pdm":
-		if d.pyproject.At("tool", "pdm", "build", "includes") != nil && d.pyproject.At("tool", "pdm", "build", "package-dir") == nil && d.shift.to == "src" {
+		if d.pyproject.At("tool", "pdm", "build", "includes") != nil &&
+			d.pyproject.At("tool", "pdm", "build", "package-dir") == nil && d.shift.to == "src" {
 			return nil, nil
 		}
 		return d.automatic()
@@ -382,7 +409,8 @@ func (d *distribution) automatic() ([]lang.Duty, error) {
 	if d.shift.to == "." || d.shift.to == "src" {
 		return nil, nil
 	}
-	return nil, fmt.Errorf("packages are found in %s and in %s, and not in %s; say in %s where they are", path.Join(d.then, "."), path.Join(d.then, "src"), path.Join(d.then, d.shift.to), d.named())
+	return nil, fmt.Errorf("packages are found in %s and in %s, and not in %s; say in %s where they are",
+		path.Join(d.then, "."), path.Join(d.then, "src"), path.Join(d.then, d.shift.to), d.named())
 }
 
 func stringOf(s string) *manifest.Value { return &manifest.Value{Kind: manifest.String, Text: s} }
@@ -443,7 +471,8 @@ func (d *distribution) followPoetry() ([]lang.Duty, error) {
 		if end > len(content) || content[end-1] != include.Quote {
 			return nil, errors.New("the entry of packages for " + include.Text + " can't be written anew")
 		}
-		out.Edits = append(out.Edits, source.Edit{Span: source.Span{Start: end, End: end}, New: fmt.Sprintf(", from = %q", d.shift.to)})
+		out.Edits = append(out.Edits, source.Edit{Span: source.Span{Start: end, End: end},
+			New: fmt.Sprintf(", from = %q", d.shift.to)})
 	}
 	if len(out.Edits) == 0 {
 		return nil, nil

@@ -15,7 +15,8 @@ import (
 
 // applicationFolders are what it looks for in an application, and what each file there is then.
 var applicationFolders = []struct{ folder, why string }{
-	{"management/commands", "is a command by its name"}, {"templatetags", "is loaded by its name"}, {"migrations", "is remembered by the database under the label of its application"},
+	{"management/commands", "is a command by its name"}, {"templatetags", "is loaded by its name"},
+	{"migrations", "is remembered by the database under the label of its application"},
 	{"templates", "is a template by its path"}, {"static", "is an address"}, {"locale", "is a translation by its path"},
 }
 
@@ -64,7 +65,8 @@ func (r *Resolver) Places() []lang.Place {
 	for _, a := range r.applications {
 		for _, f := range applicationFolders {
 			if folder := path.Join(a.folder, f.folder); r.tree.IsDir(folder) {
-				out = append(out, lang.Place{Folder: folder, By: "the application " + a.label, Why: f.why, Stored: f.folder == "migrations"})
+				out = append(out, lang.Place{Folder: folder, By: "the application " + a.label, Why: f.why,
+					Stored: f.folder == "migrations"})
 			}
 		}
 	}

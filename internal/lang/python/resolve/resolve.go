@@ -3,8 +3,8 @@
 // roots.go says from which folders imports start, resolve.go where they lead, bound.go what a package holds under a
 // name, uses.go where a file uses modules, resources.go and ownpath.go what paths from code lead to; packages.go says
 // which files make a folder a package, packaging.go and setuptools.go how a distribution is built, places.go what a
-// framework looks for. spell.go writes single names, settle.go the imports of a file, split.go those that become several,
-// settleuses.go uses by dots, settlebook.go those in notebooks.
+// framework looks for. spell.go writes single names, settle.go the imports of a file, split.go those that become
+// several, settleuses.go uses by dots, settlebook.go those in notebooks.
 package resolve
 
 import (
@@ -42,7 +42,8 @@ func New(tree *lang.Tree) *Resolver {
 	r := &Resolver{tree: tree}
 	if slices.ContainsFunc(tree.Files, func(f project.File) bool { return strings.HasSuffix(f.Path, ".py") }) {
 		r.roots = findRoots(tree.Project, tree.Declared)
-		r.stubs = slices.ContainsFunc(tree.Files, func(f project.File) bool { return strings.HasSuffix(f.Path, ".pyi") })
+		r.stubs = slices.ContainsFunc(tree.Files,
+			func(f project.File) bool { return strings.HasSuffix(f.Path, ".pyi") })
 		r.readPackages()
 		r.modules, r.from, r.around = map[string]bool{}, map[string][]string{}, map[string][]project.FileID{}
 		for _, f := range tree.Files {
@@ -122,7 +123,8 @@ func (r *Resolver) name(p string, m *lang.Mention) lang.Target {
 	if !ok {
 		return module
 	}
-	if r.hides(module, m.Text) && r.tree.Path(module.File) != p { // the package itself asks before it has given the value
+	// the package itself asks before it has given the value
+	if r.hides(module, m.Text) && r.tree.Path(module.File) != p {
 		return module
 	}
 	if t, ok := r.load(path.Join(folder, m.Text)); ok {
@@ -165,7 +167,8 @@ func asPath(m *lang.Mention) *lang.Mention {
 func (r *Resolver) text(p string, m *lang.Mention) (t lang.Target, place int) {
 	if syntax.Exported(m) {
 		if h, ok := r.heldBy(p)[m.Text]; ok && !h.module {
-			name := lang.Mention{Text: h.name, Kind: syntax.FromName, Detail: &lang.Detail{Own: syntax.Detail{From: h.from}}}
+			name := lang.Mention{Text: h.name, Kind: syntax.FromName,
+				Detail: &lang.Detail{Own: syntax.Detail{From: h.from}}}
 			if t := r.name(p, &name); h.from != "" && r.isModule(p, &name, t) {
 				return t, len(m.Text)
 			}
@@ -372,8 +375,11 @@ func (r *Resolver) warnings() []string {
 			} else if _, is := r.tree.Lookup(prefix + name + "/__init__.py"); !is {
 				continue
 			}
-			if other, twice := seen[name]; twice && other != prefix && !told[name] && !strings.Contains(" setup manage conftest __init__ ", " "+name+" ") {
-				out = append(out, fmt.Sprintf("the module %s is in %s and in %s: an import of it from elsewhere leads to the first", name, shown(other), shown(prefix)))
+			if other, twice := seen[name]; twice && other != prefix && !told[name] &&
+				!strings.Contains(" setup manage conftest __init__ ", " "+name+" ") {
+				out = append(out,
+					fmt.Sprintf("the module %s is in %s and in %s: an import of it from elsewhere leads to the first",
+						name, shown(other), shown(prefix)))
 			}
 			told[name] = true
 			if _, known := seen[name]; !known {

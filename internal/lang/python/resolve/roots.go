@@ -88,7 +88,8 @@ func packageFolders(tree *project.Project, id project.FileID, p string) []string
 	}
 	var out []string
 	for _, keys := range [][]string{
-		{"tool", "setuptools", "package-dir", ""}, {"tool", "setuptools", "packages", "find", "where"}, {"tool", "pytest", "ini_options", "pythonpath"},
+		{"tool", "setuptools", "package-dir", ""}, {"tool", "setuptools", "packages", "find", "where"},
+		{"tool", "pytest", "ini_options", "pythonpath"},
 		{"options.packages.find", "where"},
 	} {
 		v := root

@@ -36,7 +36,8 @@ func (r *Resolver) Settle(q lang.Settling) ([]lang.Settled, []lang.Failed) {
 		switch m := &q.Mentions[i]; m.Kind {
 		case syntax.ModuleImport:
 			first := i
-			for i+1 < len(q.Mentions) && q.Mentions[i+1].Kind == syntax.ModuleImport && start(&q.Mentions[i+1]) == start(m) {
+			for i+1 < len(q.Mentions) && q.Mentions[i+1].Kind == syntax.ModuleImport &&
+				start(&q.Mentions[i+1]) == start(m) {
 				i++
 			}
 			s.imports(first, i+1)
@@ -70,7 +71,8 @@ func (s *settler) edit(span source.Span, text string, remark string, mentions ..
 	if string(s.Content[span.Start:span.End]) == text {
 		return
 	}
-	s.edits = append(s.edits, lang.Settled{Edit: source.Edit{Span: span, New: text}, Mentions: mentions, Remark: remark})
+	s.edits = append(s.edits, lang.Settled{Edit: source.Edit{Span: span, New: text}, Mentions: mentions,
+		Remark: remark})
 }
 
 // holds says whether the text of a mention leads where it must as it is.

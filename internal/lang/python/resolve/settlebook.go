@@ -11,7 +11,8 @@ import (
 func settleNotebook(q lang.Settling, edits []lang.Settled, failed []lang.Failed) ([]lang.Settled, []lang.Failed) {
 	kept := edits[:0]
 	for _, e := range edits {
-		if strings.ContainsAny(e.Edit.New, "\n\\") || bytes.ContainsAny(q.Content[e.Edit.Span.Start:e.Edit.Span.End], "\n\\") {
+		if strings.ContainsAny(e.Edit.New, "\n\\") || bytes.ContainsAny(q.Content[e.Edit.Span.Start:e.Edit.Span.End],
+			"\n\\") {
 			for _, i := range e.Mentions {
 				failed = append(failed, lang.Failed{Mention: i})
 			}

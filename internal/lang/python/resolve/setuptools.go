@@ -36,7 +36,8 @@ func (d *distribution) followSetuptools() ([]lang.Duty, error) {
 				return nil, err
 			}
 			if d.shift.to == "." && len(d.others) > 0 && find.Get("include") == nil {
-				if err := add(d.set([]string{"tool", "setuptools", "packages", "find", "include"}, d.including())); err != nil {
+				if err := add(d.set([]string{"tool", "setuptools", "packages", "find", "include"},
+					d.including())); err != nil {
 					return nil, err
 				}
 			}
@@ -68,9 +69,11 @@ func (d *distribution) followSetuptools() ([]lang.Duty, error) {
 	if said {
 		return out, nil
 	}
-	if strange := slices.DeleteFunc(slices.Clone(d.others), func(name string) bool { return unpackaged[name] }); d.shift.to == "." && len(strange) > 0 {
+	if strange := slices.DeleteFunc(slices.Clone(d.others),
+		func(name string) bool { return unpackaged[name] }); d.shift.to == "." && len(strange) > 0 {
 		if d.pyproject == nil {
-			return nil, fmt.Errorf("%s would lie beside the packages, and setup.py does not say which are built", strange[0])
+			return nil, fmt.Errorf("%s would lie beside the packages, and setup.py does not say which are built",
+				strange[0])
 		}
 		return d.set([]string{"tool", "setuptools", "packages", "find", "include"}, d.including())
 	}
@@ -113,7 +116,8 @@ func (d *distribution) followConfig() ([]lang.Duty, error) {
 			line = key + " =" + lines + "\n"
 		}
 		if holder == nil {
-			duty.Edits = append(duty.Edits, source.Edit{Span: source.Span{Start: len(content), End: len(content)}, New: "\n[" + section + "]\n" + line})
+			duty.Edits = append(duty.Edits, source.Edit{Span: source.Span{Start: len(content), End: len(content)},
+				New: "\n[" + section + "]\n" + line})
 			return
 		}
 		at := holder.Span.End
@@ -184,7 +188,8 @@ func (d *distribution) followScript() (out []lang.Duty, tells bool, err error) {
 				s.insert(s.Tokens[s.Match[s.opening(packages)]].Start, ", include=["+strings.Join(patterns, ", ")+"]")
 			}
 		default:
-			return nil, true, errors.New("setup.py works out in code which packages are built, and that can't be followed")
+			return nil, true,
+				errors.New("setup.py works out in code which packages are built, and that can't be followed")
 		}
 	}
 	if err := s.packageDir(call); err != nil {
@@ -262,7 +267,8 @@ func (s *script) where(open int) {
 }
 
 func (s *script) replace(i int, value string) {
-	s.edits = append(s.edits, source.Edit{Span: source.Span{Start: s.Tokens[i].Start, End: s.Tokens[i].End}, New: value})
+	s.edits = append(s.edits, source.Edit{Span: source.Span{Start: s.Tokens[i].Start, End: s.Tokens[i].End},
+		New: value})
 }
 
 // packageDir tells setup in which folder the packages are.

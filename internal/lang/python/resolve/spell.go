@@ -28,7 +28,8 @@ func (r *Resolver) place(t lang.Target) string {
 // absolute gives the name by which a file imports a module: from the first folder from which it can.
 func (r *Resolver) absolute(from string, t lang.Target) (string, bool) {
 	place := r.place(t)
-	starts := slices.Clone(r.starts(from)) // the deepest names it best; the folder of a script that is none of the roots, last
+	// the deepest names it best; the folder of a script that is none of the roots, last
+	starts := slices.Clone(r.starts(from))
 	slices.SortStableFunc(starts, func(a, b string) int {
 		if own := slices.Contains(r.roots, a); own != slices.Contains(r.roots, b) {
 			if own {
@@ -39,7 +40,8 @@ func (r *Resolver) absolute(from string, t lang.Target) (string, bool) {
 		return len(strings.TrimPrefix(b, ".")) - len(strings.TrimPrefix(a, "."))
 	})
 	for _, root := range starts {
-		if text, ok := names.Qualified(root, place, "."); ok && syntax.ModuleName(text) && r.module(from, text).Equal(t) {
+		if text, ok := names.Qualified(root, place, "."); ok && syntax.ModuleName(text) &&
+			r.module(from, text).Equal(t) {
 			return text, true
 		}
 	}
@@ -121,7 +123,8 @@ func (r *Resolver) Spell(q lang.Respelling) (lang.Spelling, bool) {
 // Settles says which mentions are written by statement or by file.
 func (r *Resolver) Settles(m *lang.Mention) bool {
 	switch m.Kind {
-	case syntax.ModuleImport, syntax.FromModule, syntax.FromName, syntax.ModuleUse, syntax.AnchorFolder, syntax.AnchorPath:
+	case syntax.ModuleImport, syntax.FromModule, syntax.FromName, syntax.ModuleUse, syntax.AnchorFolder,
+		syntax.AnchorPath:
 		return true
 	}
 	return m.Kind == syntax.ModuleText && syntax.Exported(m)

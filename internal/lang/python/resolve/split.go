@@ -92,7 +92,8 @@ func (s *settler) statements(module string, names []named, indent string, alone 
 		return []string{line}
 	}
 	deeper := text.Newline(s.Content) + indent + "    "
-	return []string{head + "(" + deeper + strings.Join(texts, ","+deeper) + "," + text.Newline(s.Content) + indent + ")"}
+	return []string{head + "(" + deeper + strings.Join(texts, ","+deeper) + "," + text.Newline(s.Content) + indent +
+		")"}
 }
 
 // LongLine is how many characters a line of imports has at the most before its names stand one a line.

@@ -15,7 +15,8 @@ import (
 // Asks says whether a file imports modules of the project, whose uses are then looked for.
 func (r *Resolver) Asks(from project.FileID, mentions []lang.Mention, targets []lang.Target) bool {
 	asks := false
-	if p := r.tree.Path(from); !strings.HasSuffix(p, ".py") && !strings.HasSuffix(p, ".pyi") && !syntax.IsNotebook(p) { // a document, with code in it
+	// a document, with code in it
+	if p := r.tree.Path(from); !strings.HasSuffix(p, ".py") && !strings.HasSuffix(p, ".pyi") && !syntax.IsNotebook(p) {
 		return false
 	}
 	for i, t := range targets {
@@ -25,7 +26,8 @@ func (r *Resolver) Asks(from project.FileID, mentions []lang.Mention, targets []
 		case syntax.ModuleImport:
 			asks = asks || t.Kind.Inside()
 		case syntax.FromName:
-			asks = asks || t.Kind.Inside() && m.Text != lang.Everything && !t.Equal(targets[lang.StatementOf(mentions, i)])
+			asks = asks || t.Kind.Inside() && m.Text != lang.Everything &&
+				!t.Equal(targets[lang.StatementOf(mentions, i)])
 		}
 	}
 	return asks

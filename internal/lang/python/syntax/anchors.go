@@ -56,7 +56,8 @@ func (s *Scanner) anchor(start, up int) {
 	}
 	mark := len(s.mentions)
 	s.mentions = append(s.mentions, lang.Mention{
-		Span: count, Text: string(s.Src[count.Start:count.End]), Kind: AnchorFolder, Form: lang.Plain, Detail: &lang.Detail{Own: Detail{Up: up, Base: before}}, Deferred: true,
+		Span: count, Text: string(s.Src[count.Start:count.End]), Kind: AnchorFolder, Form: lang.Plain,
+		Detail: &lang.Detail{Own: Detail{Up: up, Base: before}}, Deferred: true,
 	})
 	followed := s.pathFrom(expression, up)
 	switch {
@@ -207,7 +208,8 @@ func (s *Scanner) pathBehind(folder source.Span, up int, arguments bool) bool {
 	}
 	first, last := pieces[0], pieces[len(pieces)-1]
 	m := lang.Mention{
-		Span: source.Span{Start: first.Start, End: last.End}, Kind: AnchorPath, Form: lang.InScript, Quote: s.Src[first.Start-1], Detail: &lang.Detail{Own: Detail{Up: up}}, Deferred: true,
+		Span: source.Span{Start: first.Start, End: last.End}, Kind: AnchorPath, Form: lang.InScript,
+		Quote: s.Src[first.Start-1], Detail: &lang.Detail{Own: Detail{Up: up}}, Deferred: true,
 	}
 	var text []string
 	for _, p := range pieces {
@@ -228,5 +230,6 @@ func (s *Scanner) joined(start int) bool {
 	for i >= 0 && text.Space(s.Src[i]) {
 		i--
 	}
-	return i >= 4 && s.Src[i] == '(' && bytes.HasSuffix(s.Src[:i], []byte("join")) && i > 8 && bytes.HasSuffix(s.Src[:i-4], []byte("path."))
+	return i >= 4 && s.Src[i] == '(' && bytes.HasSuffix(s.Src[:i], []byte("join")) && i > 8 &&
+		bytes.HasSuffix(s.Src[:i-4], []byte("path."))
 }

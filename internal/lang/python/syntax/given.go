@@ -77,7 +77,8 @@ func Exported(m *lang.Mention) bool { return m.Detail != nil && DetailOf(m).From
 func Uses(src []byte) []lang.Mention {
 	var out []lang.Mention
 	for _, u := range UsesIn(src) {
-		m := lang.Mention{Span: source.Span{Start: u.Parts[0].Start, End: u.Parts[len(u.Parts)-1].End}, Kind: ModuleUse, Detail: &lang.Detail{Own: Detail{From: u.Binding.From}}}
+		m := lang.Mention{Span: source.Span{Start: u.Parts[0].Start, End: u.Parts[len(u.Parts)-1].End}, Kind: ModuleUse,
+			Detail: &lang.Detail{Own: Detail{From: u.Binding.From}}}
 		for i, p := range u.Parts {
 			if i > 0 {
 				m.Text += "."

@@ -162,7 +162,8 @@ func (s *Scanner) importedFrom(start int, top bool) {
 	}, func(i Item) {
 		s.add(i.Name, i.text, FromName, module)
 		s.mentions[len(s.mentions)-1].Group = int32(i.Name.Start - at)
-		if s.outline != nil && s.texts.exports && top && i.text != lang.Everything { // a package gives on what it imports
+		// a package gives on what it imports
+		if s.outline != nil && s.texts.exports && top && i.text != lang.Everything {
 			local := i.local()
 			s.outline.Exports = append(s.outline.Exports, lang.Binding{Name: local, Local: local})
 		}

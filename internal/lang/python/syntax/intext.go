@@ -33,7 +33,8 @@ func textsIn(src []byte) []source.Span {
 			if triple := bytes.Repeat(quote, 3); bytes.HasPrefix(src[i:], triple) {
 				quote = triple
 			}
-			for i += len(quote); i < len(src) && !bytes.HasPrefix(src[i:], quote) && (len(quote) == 3 || src[i] != '\n'); i++ {
+			for i += len(quote); i < len(src) && !bytes.HasPrefix(src[i:], quote) &&
+				(len(quote) == 3 || src[i] != '\n'); i++ {
 				if src[i] == '\\' {
 					i++
 				}

@@ -27,7 +27,8 @@ var nameParts = func() (out [256]bool) {
 var inStrings = [256]bool{'\\': true, '\'': true, '"': true, '\n': true, '\r': true, '{': true}
 
 // inLines marks the bytes that tell where a logical line ends.
-var inLines = [256]bool{'\n': true, '\r': true, '#': true, '\\': true, '(': true, '[': true, '{': true, ')': true, ']': true, '}': true, '\'': true, '"': true}
+var inLines = [256]bool{'\n': true, '\r': true, '#': true, '\\': true, '(': true, '[': true, '{': true, ')': true,
+	']': true, '}': true, '\'': true, '"': true}
 
 // word reads a name. It is a part of the text, not a copy.
 func (s *Scanner) word() []byte {
@@ -105,7 +106,8 @@ func ModuleName(text string) bool {
 		return false
 	}
 	for part := range strings.SplitSeq(text, ".") {
-		if part == "" || !nameStart(part[0]) || strings.ContainsFunc(part, func(r rune) bool { return r < 0x80 && !NamePart(byte(r)) }) {
+		if part == "" || !nameStart(part[0]) ||
+			strings.ContainsFunc(part, func(r rune) bool { return r < 0x80 && !NamePart(byte(r)) }) {
 			return false
 		}
 	}

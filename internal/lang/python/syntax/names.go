@@ -63,8 +63,10 @@ func (r *Reader) calls(i int) bool {
 
 // beforeValue are the words of the language behind which a value begins.
 var beforeValue = map[string]bool{
-	"return": true, "in": true, "and": true, "or": true, "not": true, "if": true, "elif": true, "else": true, "is": true, "await": true, "yield": true, "assert": true,
-	"del": true, "from": true, "raise": true, "while": true, "with": true, "for": true, "lambda": true, "except": true, "case": true, "match": true,
+	"return": true, "in": true, "and": true, "or": true, "not": true, "if": true, "elif": true, "else": true,
+	"is": true, "await": true, "yield": true, "assert": true,
+	"del": true, "from": true, "raise": true, "while": true, "with": true, "for": true, "lambda": true, "except": true,
+	"case": true, "match": true,
 }
 
 // expression reads the names of an expression.

@@ -34,7 +34,8 @@ func CodeOf(root *manifest.Value, content []byte) []byte {
 	metadata := root.Get("metadata")
 	for _, key := range []string{"kernelspec", "language_info"} {
 		for _, name := range []string{"language", "name"} {
-			if v := metadata.Get(key).Get(name); v != nil && !strings.Contains(strings.ToLower(v.Text), "py") && (key != "kernelspec" || name == "language") {
+			if v := metadata.Get(key).Get(name); v != nil && !strings.Contains(strings.ToLower(v.Text), "py") &&
+				(key != "kernelspec" || name == "language") {
 				return code
 			}
 		}
@@ -59,7 +60,8 @@ func CodeOf(root *manifest.Value, content []byte) []byte {
 			if i == 0 && strings.HasPrefix(line.Text, "%%") { // the whole cell is of another language
 				break
 			}
-			if line.Kind == manifest.String && !strings.HasPrefix(line.Text, "%") && !strings.HasPrefix(line.Text, "!") {
+			if line.Kind == manifest.String && !strings.HasPrefix(line.Text, "%") &&
+				!strings.HasPrefix(line.Text, "!") {
 				unescape(code, content, line.Span)
 			}
 			if i == len(lines)-1 && text.Span.End < len(code) { // the next cell begins a line of its own

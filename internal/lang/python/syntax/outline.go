@@ -44,7 +44,8 @@ func (s *Scanner) declare(word string, top bool) {
 }
 
 // routeMarks are the decorators by which a function answers an address.
-var routeMarks = map[string]bool{"route": true, "get": true, "post": true, "put": true, "patch": true, "delete": true, "websocket": true}
+var routeMarks = map[string]bool{"route": true, "get": true, "post": true, "put": true, "patch": true, "delete": true,
+	"websocket": true}
 
 // bases reads the classes that another is built on; what is no dotted name is passed over. It moves nothing.
 func (s *Scanner) bases() []string {
@@ -105,7 +106,8 @@ func (s *Scanner) assigned(word []byte, start int, top bool) {
 	c, next := s.at(s.Pos), s.at(s.Pos+1)
 	s.Pos = at
 	if c == '=' && next != '=' || c == ':' && next != '=' {
-		s.outline.Own = s.outline.Own || !bytes.HasPrefix(word, []byte("__")) // __all__ and its kin only speak of what is there
+		// __all__ and its kin only speak of what is there
+		s.outline.Own = s.outline.Own || !bytes.HasPrefix(word, []byte("__"))
 		s.outline.Declarations = append(s.outline.Declarations, lang.Declaration{
 			Name: string(word), Kinds: lang.IsConstant, Offset: start, Exported: word[0] != '_',
 		})

@@ -1,5 +1,5 @@
-// Package syntax reads the text of Python: which modules a file imports and uses, which strings name modules, where code
-// finds its own folder, and what a file declares.
+// Package syntax reads the text of Python: which modules a file imports and uses, which strings name modules, where
+// code finds its own folder, and what a file declares.
 //
 // The scanner makes one pass over tokens and builds no syntax tree. What a token means is known from where its
 // statement begins: imports, classes and functions stand at the beginning of one. oracle/python compares it with
@@ -62,9 +62,11 @@ func scanFile(p string, content []byte, texts texts, declared *lang.Declared, ea
 	s.scan()
 	found.Mentions, found.Outline = slices.Clone(s.mentions), s.outline
 	if found.Early != nil {
-		found.Early.ReExports = slices.ContainsFunc(s.mentions, func(m lang.Mention) bool { return m.Text == lang.Everything })
+		found.Early.ReExports = slices.ContainsFunc(s.mentions,
+			func(m lang.Mention) bool { return m.Text == lang.Everything })
 	}
-	if slices.ContainsFunc(s.mentions, func(m lang.Mention) bool { return m.Text == "sys" }) && bytes.Contains(content, []byte("sys.path.")) {
+	if slices.ContainsFunc(s.mentions, func(m lang.Mention) bool { return m.Text == "sys" }) &&
+		bytes.Contains(content, []byte("sys.path.")) {
 		searched(found.Mentions)
 	}
 	if s.old != "" {
@@ -122,7 +124,8 @@ func (s *Scanner) scan() {
 	if s.until == 0 {
 		s.until = len(s.Src)
 	}
-	for s.Pos < s.until || s.Pos < len(s.Src) && s.anchors != nil { // a name that stands for a folder may be used anywhere
+	// a name that stands for a folder may be used anywhere
+	for s.Pos < s.until || s.Pos < len(s.Src) && s.anchors != nil {
 		start := s.Pos
 		for s.Pos < len(s.Src) && (s.Src[s.Pos] == ' ' || s.Src[s.Pos] == '\t' || s.Src[s.Pos] == '\f') {
 			s.Pos++
@@ -358,7 +361,8 @@ func (s *Scanner) printed(word string) {
 	at := s.Pos
 	s.blank(false)
 	switch c := s.at(s.Pos); {
-	case s.Pos > at && (c == '\'' || c == '"' || nameStart(c) && !s.wordIs("in") && !s.wordIs("is") && !s.wordIs("and") && !s.wordIs("or") && !s.wordIs("if") && !s.wordIs("not")),
+	case s.Pos > at && (c == '\'' || c == '"' || nameStart(c) && !s.wordIs("in") && !s.wordIs("is") &&
+		!s.wordIs("and") && !s.wordIs("or") && !s.wordIs("if") && !s.wordIs("not")),
 		c == '>' && s.at(s.Pos+1) == '>' && word == "print":
 		if s.old == "" {
 			s.old = word + " is a statement"

@@ -72,7 +72,8 @@ func (s *Scanner) patterns(from string) bool {
 		}
 		if from != "" {
 			s.mentions = append(s.mentions, lang.Mention{
-				Span: span, Text: string(s.Src[span.Start:span.End]), Kind: PackagePath, Form: lang.InScript, Quote: s.Src[max(quote, span.Start-1)],
+				Span: span, Text: string(s.Src[span.Start:span.End]), Kind: PackagePath, Form: lang.InScript,
+				Quote:  s.Src[max(quote, span.Start-1)],
 				Detail: &lang.Detail{Own: Detail{From: from}}, Deferred: true,
 			})
 		}

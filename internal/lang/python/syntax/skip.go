@@ -20,7 +20,8 @@ func lastMention(src []byte, certain bool) int {
 	if certain {
 		return last
 	}
-	role, session, typed := early.LastMark(src, ":`", 1), early.LastMark(src, ">>> from", 0), early.LastMark(src, "# type: ", 0)
+	role, session, typed := early.LastMark(src, ":`", 1), early.LastMark(src, ">>> from", 0),
+		early.LastMark(src, "# type: ", 0)
 	return max(last, role, session, typed, lastName(src), lastPath(src))
 }
 
@@ -32,7 +33,8 @@ func lastPath(src []byte) int {
 // stringQuotes are the bytes around strings.
 var stringQuotes = [256]bool{'\'': true, '"': true}
 
-// lastName gives the place behind the last name of several parts in quotes; 0 if there is none. Whether it is a string is not asked.
+// lastName gives the place behind the last name of several parts in quotes; 0 if there is none. Whether it is a string
+// is not asked.
 func lastName(src []byte) int {
 	last := 0
 	early.Backwards(src, '\'', '"', func(end int) bool {
@@ -49,10 +51,12 @@ func lastName(src []byte) int {
 	return last
 }
 
-// candidates are the words that may lead to a mention which is certain, or show that a file is Python 2: import in all its forms, a
-// file's own place, loaders and resources with a string, settings by their name, and statements that are none any more.
+// candidates are the words that may lead to a mention which is certain, or show that a file is Python 2: import in all
+// its forms, a file's own place, loaders and resources with a string, settings by their name, and statements that are
+// none any more.
 var candidates = early.NewWords([]string{
-	"mpor,ltip", "file,exec,kage", "dict,_mod,_MOD", "tatt,latt,xcep", "urce,_spe", "prin,nclu", "olve,patc", "_obj,_dat",
+	"mpor,ltip", "file,exec,kage", "dict,_mod,_MOD", "tatt,latt,xcep", "urce,_spe", "prin,nclu", "olve,patc",
+	"_obj,_dat",
 }, nil, "pfdvaujckMx", candidateAt)
 
 // anchored are the words of candidates by their anchors, with how many bytes stand before that.
@@ -102,7 +106,8 @@ func candidateAt(src []byte, i int) int {
 	return 0
 }
 
-// takesString says whether a call begins here whose first argument is a string or the file's own package, or stands behind a comment.
+// takesString says whether a call begins here whose first argument is a string or the file's own package, or stands
+// behind a comment.
 func (s *Scanner) takesString() bool {
 	s.space()
 	if s.at(s.Pos) != '(' {

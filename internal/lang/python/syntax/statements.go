@@ -74,7 +74,8 @@ func (r *Reader) compound(head, colon, end int) bool {
 		return true
 	}
 	next := head + 1
-	return next < colon && (r.Tokens[next].Kind != opToken || strings.IndexByte("([{-*", r.Tokens[next].op) >= 0) && (colon == end-1 || r.Word(head) == "case")
+	return next < colon && (r.Tokens[next].Kind != opToken || strings.IndexByte("([{-*", r.Tokens[next].op) >= 0) &&
+		(colon == end-1 || r.Word(head) == "case")
 }
 
 // until gives the place of an operator outside of brackets, and end if there is none. The colon of a lambda is none.
@@ -245,5 +246,6 @@ func (r *Reader) imports(i int, s *scope) {
 		return
 	}
 	module := ""
-	read.FromImport(func(f From) { module = f.text }, func(i Item) { r.bind(s, i.local(), Binding{From: Appended(module, "."+i.text), Module: module}) })
+	read.FromImport(func(f From) { module = f.text },
+		func(i Item) { r.bind(s, i.local(), Binding{From: Appended(module, "."+i.text), Module: module}) })
 }

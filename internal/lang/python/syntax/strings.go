@@ -32,13 +32,15 @@ type texts struct {
 // begins forgets what held for the statement before, and looks at what the new one gives a value to.
 func (t *texts) begins(word []byte) {
 	t.all = t.exports && string(word) == "__all__"
-	t.list = t.settings && (bytes.HasSuffix(word, []byte("_APPS")) || bytes.HasSuffix(word, []byte("URLCONF")) || t.file && string(word) == "name")
+	t.list = t.settings && (bytes.HasSuffix(word, []byte("_APPS")) || bytes.HasSuffix(word, []byte("URLCONF")) ||
+		t.file && string(word) == "name")
 	t.last = false
 }
 
 // settingsFiles are files whose strings name modules by the habits of their frameworks.
 var settingsFiles = map[string]bool{
-	"settings.py": true, "urls.py": true, "wsgi.py": true, "asgi.py": true, "manage.py": true, "celery.py": true, "apps.py": true, "conf.py": true, "routing.py": true,
+	"settings.py": true, "urls.py": true, "wsgi.py": true, "asgi.py": true, "manage.py": true, "celery.py": true,
+	"apps.py": true, "conf.py": true, "routing.py": true,
 	"setup.py": true, "noxfile.py": true, "conftest.py": true,
 }
 
@@ -59,13 +61,16 @@ func textsOf(p string, declared *lang.Declared) texts {
 // what tests and frameworks load by: importlib, pkgutil, runpy, unittest.mock, the settings and addresses of web
 // applications.
 var loaders = map[string]bool{
-	"import_module": true, "find_spec": true, "run_module": true, "resolve_name": true, "import_string": true, "patch": true, "dict": true, "multiple": true,
-	"setattr": true, "delattr": true, "include": true, "load_module": true, "get_importer": true, "import_from_string": true, "from_object": true,
+	"import_module": true, "find_spec": true, "run_module": true, "resolve_name": true, "import_string": true,
+	"patch": true, "dict": true, "multiple": true,
+	"setattr": true, "delattr": true, "include": true, "load_module": true, "get_importer": true,
+	"import_from_string": true, "from_object": true,
 }
 
 // resources are calls whose first string is a package, and behind which a path from its folder stands:
 // importlib.resources, pkgutil, pkg_resources, a loader of templates.
-var resources = map[string]bool{"files": true, "resource_filename": true, "resource_string": true, "resource_stream": true, "resource_exists": true, "get_data": true, "PackageLoader": true}
+var resources = map[string]bool{"files": true, "resource_filename": true, "resource_string": true,
+	"resource_stream": true, "resource_exists": true, "get_data": true, "PackageLoader": true}
 
 // noPath are the characters that no path has which is written as a text.
 var noPath = func() (out [256]bool) {
@@ -81,14 +86,17 @@ const longestText = 200
 // pathText tells of a string that looks like a path and stands in a call that speaks of files, or is given to a name
 // that does. It reports whether it is one.
 func (s *Scanner) pathText(text []byte, inner source.Span, quote int, call bool, previous byte) bool {
-	if bytes.IndexByte(text, '/') < 0 || slices.ContainsFunc(text, func(c byte) bool { return noPath[c] }) || text[0] == '/' || bytes.Contains(text, []byte("//")) {
+	if bytes.IndexByte(text, '/') < 0 || slices.ContainsFunc(text, func(c byte) bool { return noPath[c] }) ||
+		text[0] == '/' || bytes.Contains(text, []byte("//")) {
 		return false
 	}
-	if !(call && lang.SpeaksOfFiles[string(s.called)] || previous == '=' && paths.PathKey(string(s.called)) || previous == ',' && s.isRun(quote)) {
+	if !(call && lang.SpeaksOfFiles[string(s.called)] || previous == '=' && paths.PathKey(string(s.called)) ||
+		previous == ',' && s.isRun(quote)) {
 		return false
 	}
 	s.mentions = append(s.mentions, lang.Mention{
-		Span: inner, Text: string(text), Kind: paths.Text, Form: lang.InScript, Quote: s.Src[quote], Likely: true, Evident: true, Deferred: true,
+		Span: inner, Text: string(text), Kind: paths.Text, Form: lang.InScript, Quote: s.Src[quote], Likely: true,
+		Evident: true, Deferred: true,
 	})
 	return true
 }
@@ -97,7 +105,8 @@ func (s *Scanner) pathText(text []byte, inner source.Span, quote int, call bool,
 func (s *Scanner) isRun(quote int) bool {
 	before := bytes.TrimRight(s.Src[max(0, quote-60):quote], " \t\r\n")
 	before = bytes.TrimRight(bytes.TrimSuffix(before, []byte(",")), " \t\r\n")
-	return bytes.HasSuffix(before, []byte("sys.executable")) || bytes.HasSuffix(before, []byte("\"python\"")) || bytes.HasSuffix(before, []byte("'python'")) ||
+	return bytes.HasSuffix(before, []byte("sys.executable")) || bytes.HasSuffix(before, []byte("\"python\"")) ||
+		bytes.HasSuffix(before, []byte("'python'")) ||
 		bytes.HasSuffix(before, []byte("\"python3\"")) || bytes.HasSuffix(before, []byte("'python3'"))
 }
 
@@ -116,7 +125,8 @@ func (s *Scanner) stringToken(prefix []byte, previous byte) {
 	call := previous == '(' && s.called != nil
 	last := s.texts.last
 	s.texts.last = false
-	if inner.Len() < 1 || inner.Len() > longestText || s.Src[inner.End] != s.Src[start] || len(prefix) > 0 && (len(prefix) > 1 || prefix[0]|0x20 != 'r' && prefix[0]|0x20 != 'u') {
+	if inner.Len() < 1 || inner.Len() > longestText || s.Src[inner.End] != s.Src[start] ||
+		len(prefix) > 0 && (len(prefix) > 1 || prefix[0]|0x20 != 'r' && prefix[0]|0x20 != 'u') {
 		return
 	}
 	text := s.Src[inner.Start:inner.End]
@@ -130,7 +140,8 @@ func (s *Scanner) stringToken(prefix []byte, previous byte) {
 	if !ok || inner.Start < s.texts.from || segments > 1 && endings[string(text[bytes.LastIndexByte(text, '.')+1:])] {
 		return
 	}
-	if previous == '=' && string(s.called) == "name" && bytes.Contains(s.Src[bytes.LastIndexByte(s.Src[:start], '\n')+1:start], []byte("task(")) {
+	if previous == '=' && string(s.called) == "name" &&
+		bytes.Contains(s.Src[bytes.LastIndexByte(s.Src[:start], '\n')+1:start], []byte("task(")) {
 		return // queues remember a task by it
 	}
 	switch {
@@ -193,13 +204,15 @@ func (s *Scanner) typed(start, end int) {
 
 func (s *Scanner) addProse(start, end int) {
 	s.mentions = append(s.mentions, lang.Mention{
-		Span: source.Span{Start: start, End: end}, Text: string(s.Src[start:end]), Kind: ModuleText, Form: lang.Plain, Likely: true, Deferred: true,
+		Span: source.Span{Start: start, End: end}, Text: string(s.Src[start:end]), Kind: ModuleText, Form: lang.Plain,
+		Likely: true, Deferred: true,
 	})
 }
 
 func (s *Scanner) addText(inner source.Span, quote int, likely bool, from string) {
 	m := lang.Mention{
-		Span: inner, Text: string(s.Src[inner.Start:inner.End]), Kind: ModuleText, Form: lang.Plain, Quote: s.Src[quote], Likely: likely, Deferred: true,
+		Span: inner, Text: string(s.Src[inner.Start:inner.End]), Kind: ModuleText, Form: lang.Plain,
+		Quote: s.Src[quote], Likely: likely, Deferred: true,
 	}
 	if from != "" {
 		m.Detail = &lang.Detail{Own: Detail{From: from}}
@@ -209,8 +222,10 @@ func (s *Scanner) addText(inner source.Span, quote int, likely bool, from string
 
 // endings are last names that make a text the name of a file rather than of a module.
 var endings = map[string]bool{
-	"py": true, "html": true, "txt": true, "json": true, "css": true, "js": true, "csv": true, "xml": true, "yml": true, "yaml": true, "toml": true, "cfg": true,
-	"ini": true, "md": true, "rst": true, "png": true, "log": true, "db": true, "sqlite3": true, "sql": true, "sh": true,
+	"py": true, "html": true, "txt": true, "json": true, "css": true, "js": true, "csv": true, "xml": true, "yml": true,
+	"yaml": true, "toml": true, "cfg": true,
+	"ini": true, "md": true, "rst": true, "png": true, "log": true, "db": true, "sqlite3": true, "sql": true,
+	"sh": true,
 }
 
 // statedCall tells of a string that the convention states to be a mention.
@@ -235,7 +250,8 @@ func (s *Scanner) statedCall(inner source.Span, quote int, call bool) bool {
 		return false
 	}
 	s.mentions = append(s.mentions, lang.Mention{
-		Span: source.Span{Start: inner.Start + start, End: inner.Start + end}, Text: text[start:end], Kind: stated.Stated, Form: lang.InScript, Quote: s.Src[quote],
+		Span: source.Span{Start: inner.Start + start, End: inner.Start + end}, Text: text[start:end],
+		Kind: stated.Stated, Form: lang.InScript, Quote: s.Src[quote],
 		Detail: stated.By(rule), Deferred: true,
 	})
 	return true
@@ -293,7 +309,8 @@ func (s *Scanner) loads() {
 		return
 	}
 	if text := string(s.Src[span.Start:span.End]); ModuleName(text) {
-		s.mentions = append(s.mentions, lang.Mention{Span: span, Text: text, Kind: ModuleCall, Form: lang.Plain, Quote: s.Src[max(quote, span.Start-1)], Deferred: s.deferred >= 0})
+		s.mentions = append(s.mentions, lang.Mention{Span: span, Text: text, Kind: ModuleCall, Form: lang.Plain,
+			Quote: s.Src[max(quote, span.Start-1)], Deferred: s.deferred >= 0})
 	}
 }
 
@@ -312,7 +329,8 @@ func (s *Scanner) literal() (source.Span, bool) {
 	}
 	s.text(prefix)
 	span := source.Span{Start: start + 1, End: s.Pos - 1}
-	if span.Len() < 1 || s.at(start+1) == quote || s.Src[span.End] != quote || strings.IndexByte(string(s.Src[span.Start:span.End]), '\\') >= 0 {
+	if span.Len() < 1 || s.at(start+1) == quote || s.Src[span.End] != quote ||
+		strings.IndexByte(string(s.Src[span.Start:span.End]), '\\') >= 0 {
 		return source.Span{}, false
 	}
 	return span, true

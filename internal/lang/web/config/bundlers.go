@@ -21,7 +21,8 @@ func BundlerAliases(tree *project.Project) map[string][]PathAlias {
 			continue
 		}
 		content, err := tree.Content(project.FileID(id))
-		if err != nil || IsPackageFile(f.Path) && !strings.Contains(string(content), "moduleNameMapper") && !strings.Contains(string(content), "module-resolver") {
+		if err != nil || IsPackageFile(f.Path) && !strings.Contains(string(content), "moduleNameMapper") &&
+			!strings.Contains(string(content), "module-resolver") {
 			continue
 		}
 		dir, work := path.Dir(f.Path), packageFolder(tree, path.Dir(f.Path))
@@ -107,7 +108,8 @@ func aliasTarget(dir, text string) (string, bool) {
 	text = strings.TrimSuffix(text, "/*")
 	rooted := strings.TrimPrefix(text, "/")
 	p := path.Join(dir, rooted)
-	return p, text != "" && !lang.Leaves(p) && (lang.IsRelative(text) || rooted != text || strings.Contains(text, "/") || !strings.ContainsAny(text, "@"))
+	return p, text != "" && !lang.Leaves(p) && (lang.IsRelative(text) || rooted != text ||
+		strings.Contains(text, "/") || !strings.ContainsAny(text, "@"))
 }
 
 // Patterns gives the aliases that a bundler's entry means: x stands for itself and for x/*.
@@ -119,5 +121,6 @@ func Patterns(name, target string) []PathAlias {
 		return []PathAlias{{Pattern: name + "*", Targets: []string{path.Join(target, "*")}}}
 	}
 	name = strings.TrimSuffix(name, "$")
-	return []PathAlias{{Pattern: name, Targets: []string{target}}, {Pattern: name + "/*", Targets: []string{path.Join(target, "*")}}}
+	return []PathAlias{{Pattern: name, Targets: []string{target}},
+		{Pattern: name + "/*", Targets: []string{path.Join(target, "*")}}}
 }

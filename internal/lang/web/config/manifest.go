@@ -64,12 +64,15 @@ func readPackage(content []byte) (packageText, error) {
 		members = m
 	}
 	members.Strings(func(v *manifest.Value) { f.TakesIn = append(f.TakesIn, v.Text) })
-	f.Listed, f.Versions = dependencies(root), map[string]string{"nuxt": root.At("dependencies", "nuxt").String() + root.At("devDependencies", "nuxt").String()}
+	f.Listed, f.Versions = dependencies(root),
+		map[string]string{"nuxt": root.At("dependencies", "nuxt").String() + root.At("devDependencies",
+			"nuxt").String()}
 	return f, nil
 }
 
 // dependencyKeys are the keys of a package.json under which packages are listed (docs.npmjs.com, package.json).
-var dependencyKeys = []string{"dependencies", "devDependencies", "peerDependencies", "optionalDependencies", "peerDependenciesMeta"}
+var dependencyKeys = []string{"dependencies", "devDependencies", "peerDependencies", "optionalDependencies",
+	"peerDependenciesMeta"}
 
 // dependencies gives the packages that a manifest lists.
 func dependencies(root *manifest.Value) map[string]bool {

@@ -227,7 +227,8 @@ func (r *SettingsReader) own(c *CompilerFile, root *manifest.Value, dir, leaf st
 	for _, from := range []struct {
 		v  *manifest.Value
 		to *[]string
-	}{{options.Get("rootDirs"), &c.rootDirs}, {root.Get("files"), &c.files}, {root.Get("include"), &c.include}, {root.Get("exclude"), &c.exclude}} {
+	}{{options.Get("rootDirs"), &c.rootDirs}, {root.Get("files"), &c.files}, {root.Get("include"), &c.include},
+		{root.Get("exclude"), &c.exclude}} {
 		if l := list(from.v); l != nil {
 			*from.to = l
 		}

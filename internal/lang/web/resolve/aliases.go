@@ -35,7 +35,8 @@ func conventionAliases(declared *lang.Declared, defined func(pattern string) boo
 			target, ok = a.Then, true
 		}
 		if ok {
-			out = append(out, config.PathAlias{Pattern: a.Pattern, Targets: []string{path.Clean(target)}, Scope: a.Scope})
+			out = append(out, config.PathAlias{Pattern: a.Pattern, Targets: []string{path.Clean(target)},
+				Scope: a.Scope})
 		}
 	}
 	return out
@@ -117,7 +118,8 @@ func (r *resolver) bestAlias(table []config.PathAlias, text string) (alias confi
 		if a.Pattern == text {
 			return a, "", true
 		}
-		if s, matches := config.StarMatch(a.Pattern, text); matches && (best < 0 || config.StarHead(a.Pattern) > config.StarHead(table[best].Pattern)) {
+		if s, matches := config.StarMatch(a.Pattern, text); matches &&
+			(best < 0 || config.StarHead(a.Pattern) > config.StarHead(table[best].Pattern)) {
 			best, star = i, s
 		}
 	}

@@ -24,37 +24,58 @@ type framework struct {
 
 // frameworks are asked in order; the first of which a package is listed counts.
 var frameworks = []framework{
-	{packages: []string{"@sveltejs/kit"}, modules: []string{"$app/", "$env/", "$service-worker", "./$types"}, aliases: func(r *resolver, dir string) []config.PathAlias {
-		return config.Patterns("$lib", path.Join(dir, r.told(dir, "src/lib", []string{"svelte.config.js", "svelte.config.ts", "vite.config.js", "vite.config.ts"}, "kit", "files", "lib")))
-	}},
-	{packages: []string{"nuxt", "nuxt3", "nuxt-edge", "nuxt-nightly"}, modules: []string{"#app", "#imports", "#components", "#build", "#internal", "#head", "#vue-router", "#auth", "#supabase", "#content"}, aliases: func(r *resolver, dir string) []config.PathAlias {
-		source := nuxtSource(r, dir)
-		out := append(config.Patterns("~", source), config.Patterns("@", source)...)
-		out = append(append(out, config.Patterns("~~", dir)...), config.Patterns("@@", dir)...)
-		return append(out, config.Patterns("#shared", path.Join(dir, "shared"))...)
-	}},
-	{packages: []string{"@docusaurus/core"}, modules: []string{"@theme/", "@theme-original/", "@theme-init/", "@docusaurus/", "@generated/"}, aliases: func(_ *resolver, dir string) []config.PathAlias {
+	{packages: []string{"@sveltejs/kit"}, modules: []string{"$app/", "$env/", "$service-worker", "./$types"},
+		aliases: func(r *resolver, dir string) []config.PathAlias {
+			return config.Patterns("$lib",
+				path.Join(dir, r.told(dir, "src/lib", []string{"svelte.config.js", "svelte.config.ts", "vite.config.js",
+					"vite.config.ts"}, "kit", "files", "lib")))
+		}},
+	{packages: []string{"nuxt", "nuxt3", "nuxt-edge", "nuxt-nightly"}, modules: []string{"#app", "#imports",
+		"#components", "#build", "#internal", "#head", "#vue-router", "#auth", "#supabase", "#content"},
+		aliases: func(r *resolver, dir string) []config.PathAlias {
+			source := nuxtSource(r, dir)
+			out := append(config.Patterns("~", source), config.Patterns("@", source)...)
+			out = append(append(out, config.Patterns("~~", dir)...), config.Patterns("@@", dir)...)
+			return append(out, config.Patterns("#shared", path.Join(dir, "shared"))...)
+		}},
+	{packages: []string{"@docusaurus/core"}, modules: []string{"@theme/", "@theme-original/", "@theme-init/",
+		"@docusaurus/", "@generated/"}, aliases: func(_ *resolver, dir string) []config.PathAlias {
 		return config.Patterns("@site", dir)
 	}},
-	{packages: []string{"@vue/cli-service"}, aliases: func(_ *resolver, dir string) []config.PathAlias { return config.Patterns("@", path.Join(dir, "src")) }},
-	{packages: []string{"@quasar/app", "@quasar/app-vite", "@quasar/app-webpack"}, modules: []string{"quasar/", "#q-app"}, aliases: func(_ *resolver, dir string) []config.PathAlias {
-		out := append(config.Patterns("src", path.Join(dir, "src")), config.Patterns("app", dir)...)
-		for _, name := range []string{"components", "layouts", "pages", "assets", "boot", "stores"} {
-			out = append(out, config.Patterns(name, path.Join(dir, "src", name))...)
-		}
-		return out
-	}},
-	{packages: []string{"ember-source", "ember-cli"}, modules: []string{"@ember/", "@glimmer/", "ember", "qunit", "htmlbars-inline-precompile"}, aliases: func(r *resolver, dir string) []config.PathAlias {
+	{packages: []string{"@vue/cli-service"},
+		aliases: func(_ *resolver, dir string) []config.PathAlias {
+			return config.Patterns("@",
+				path.Join(dir, "src"))
+		}},
+	{packages: []string{"@quasar/app", "@quasar/app-vite", "@quasar/app-webpack"},
+		modules: []string{"quasar/", "#q-app"}, aliases: func(_ *resolver, dir string) []config.PathAlias {
+			out := append(config.Patterns("src", path.Join(dir, "src")), config.Patterns("app", dir)...)
+			for _, name := range []string{"components", "layouts", "pages", "assets", "boot", "stores"} {
+				out = append(out, config.Patterns(name, path.Join(dir, "src", name))...)
+			}
+			return out
+		}},
+	{packages: []string{"ember-source", "ember-cli"}, modules: []string{"@ember/", "@glimmer/", "ember", "qunit",
+		"htmlbars-inline-precompile"}, aliases: func(r *resolver, dir string) []config.PathAlias {
 		pkg := r.packages[dir]
 		if pkg == nil || pkg.Name == "" {
 			return nil
 		}
-		out := []config.PathAlias{{Pattern: pkg.Name + "/config/*", Targets: []string{path.Join(dir, "config/*")}}, {Pattern: pkg.Name + "/tests/*", Targets: []string{path.Join(dir, "tests/*")}}}
+		out := []config.PathAlias{{Pattern: pkg.Name + "/config/*", Targets: []string{path.Join(dir, "config/*")}},
+			{Pattern: pkg.Name + "/tests/*", Targets: []string{path.Join(dir, "tests/*")}}}
 		return append(out, config.PathAlias{Pattern: pkg.Name + "/*", Targets: []string{path.Join(dir, "app/*")}})
 	}},
-	{packages: []string{"@redwoodjs/core", "@redwoodjs/web", "@redwoodjs/api"}, modules: []string{"~__REDWOOD__"}, aliases: func(_ *resolver, dir string) []config.PathAlias { return config.Patterns("src", path.Join(dir, "src")) }},
+	{packages: []string{"@redwoodjs/core", "@redwoodjs/web", "@redwoodjs/api"}, modules: []string{"~__REDWOOD__"},
+		aliases: func(_ *resolver, dir string) []config.PathAlias {
+			return config.Patterns("src",
+				path.Join(dir, "src"))
+		}},
 	{packages: []string{"gatsby"}, modules: []string{"gatsby-"}},
-	{packages: []string{"umi", "@umijs/max"}, modules: []string{"@@"}, aliases: func(_ *resolver, dir string) []config.PathAlias { return config.Patterns("@", path.Join(dir, "src")) }},
+	{packages: []string{"umi", "@umijs/max"}, modules: []string{"@@"},
+		aliases: func(_ *resolver, dir string) []config.PathAlias {
+			return config.Patterns("@",
+				path.Join(dir, "src"))
+		}},
 	{packages: []string{"astro"}, modules: []string{"astro"}},
 	{packages: []string{"vitepress"}, modules: []string{"@theme"}},
 	{packages: []string{"laravel-vite-plugin"}, aliases: func(_ *resolver, dir string) []config.PathAlias {
@@ -65,7 +86,8 @@ var frameworks = []framework{
 // nuxtSource is the source folder: app/ from the fourth version on, where it is there.
 func nuxtSource(r *resolver, dir string) string {
 	usual := "."
-	if version := r.packages[dir].Versions["nuxt"]; r.tree.IsDir(path.Join(dir, "app")) && !strings.Contains(version, "3.") && !strings.Contains(version, "2.") {
+	if version := r.packages[dir].Versions["nuxt"]; r.tree.IsDir(path.Join(dir, "app")) &&
+		!strings.Contains(version, "3.") && !strings.Contains(version, "2.") {
 		usual = "app"
 	}
 	return path.Join(dir, r.told(dir, usual, nuxtFiles, "srcDir"))

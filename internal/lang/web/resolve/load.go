@@ -104,8 +104,10 @@ var (
 	moduleEndings = []ending{{".mts", implementations}, {".d.mts", declarations}, {".mjs", scripts}}
 	commonEndings = []ending{{".cts", implementations}, {".d.cts", declarations}, {".cjs", scripts}}
 	dataEndings   = []ending{{".d.json.ts", declarations}, {".json", scripts}}
-	markupEndings = []ending{{".tsx", implementations}, {".ts", implementations}, {".d.ts", declarations}, {".jsx", scripts}, {".js", scripts}}
-	plainEndings  = []ending{{".ts", implementations}, {".tsx", implementations}, {".d.ts", declarations}, {".js", scripts}, {".jsx", scripts}}
+	markupEndings = []ending{{".tsx", implementations}, {".ts", implementations}, {".d.ts", declarations},
+		{".jsx", scripts}, {".js", scripts}}
+	plainEndings = []ending{{".ts", implementations}, {".tsx", implementations}, {".d.ts", declarations},
+		{".js", scripts}, {".jsx", scripts}}
 )
 
 // endingsOf gives what a written ending may stand for, in order; nil for one that stands for itself.
@@ -310,7 +312,8 @@ func (q *query) conditions() []string {
 // exported resolves a subpath ("." or "./x") by the exports of a package (Node's documentation, Packages: subpath
 // exports and conditional exports).
 func exported(exports *manifest.Value, sub string, conditions []string) (string, bool) {
-	subpaths := exports.Kind == manifest.Object && len(exports.Members) > 0 && strings.HasPrefix(exports.Members[0].Key, ".")
+	subpaths := exports.Kind == manifest.Object && len(exports.Members) > 0 && strings.HasPrefix(exports.Members[0].Key,
+		".")
 	if !subpaths {
 		if sub != "." {
 			return "", false

@@ -17,7 +17,10 @@ import (
 // This file says whether a name that leads to no file of the project can be that of a package.
 
 // platform are the modules of Node and of what runs like it (nodejs.org/api, module.builtinModules).
-var platform = lang.Words("assert async_hooks buffer child_process cluster console constants crypto dgram diagnostics_channel dns domain events fs http http2 https inspector module net os path perf_hooks process punycode querystring readline repl stream string_decoder sys timers tls trace_events tty url util v8 vm wasi worker_threads zlib test bun deno electron vscode")
+var platform = lang.Words("assert async_hooks buffer child_process cluster console constants crypto dgram " +
+	"diagnostics_channel dns domain events fs http http2 https inspector module net os path perf_hooks process " +
+	"punycode querystring readline repl stream string_decoder sys timers tls trace_events tty url util v8 vm wasi " +
+	"worker_threads zlib test bun deno electron vscode")
 
 // foreign says what a bare name leads to that no alias and no package of the project explains: a package, if a manifest
 // above lists it, it is installed, or it is the platform's; else nothing. Without a manifest above, nobody says which
@@ -136,7 +139,8 @@ func (a *ambientModules) join(tree *lang.Tree) {
 func (q *query) declared(text string) bool {
 	a := &q.ambient
 	a.once.Do(func() { a.join(q.tree) })
-	return a.names[text] || slices.ContainsFunc(a.stars, func(pattern string) bool { _, ok := config.StarMatch(pattern, text); return ok })
+	return a.names[text] || slices.ContainsFunc(a.stars,
+		func(pattern string) bool { _, ok := config.StarMatch(pattern, text); return ok })
 }
 
 // listedAbove says whether a manifest above a file lists a package.

@@ -31,7 +31,8 @@ func pages(rest string) bool { return pageEndings[path.Ext(rest)] && !test(rest)
 
 func test(rest string) bool {
 	base := path.Base(rest)
-	return strings.Contains(base, ".test.") || strings.Contains(base, ".spec.") || strings.Contains("/"+rest, "/__tests__/")
+	return strings.Contains(base, ".test.") || strings.Contains(base, ".spec.") ||
+		strings.Contains("/"+rest, "/__tests__/")
 }
 
 // hidden turns down what a router passes over: names that begin with a mark.
@@ -59,7 +60,8 @@ func topLevel(rest string) bool {
 	return !strings.Contains(rest, "/") || strings.Count(rest, "/") == 1 && strings.HasPrefix(path.Base(rest), "index.")
 }
 
-var specialNames = []string{"page", "layout", "template", "loading", "error", "not-found", "global-error", "route", "default", "icon", "apple-icon", "opengraph-image",
+var specialNames = []string{"page", "layout", "template", "loading", "error", "not-found", "global-error", "route",
+	"default", "icon", "apple-icon", "opengraph-image",
 	"twitter-image", "sitemap", "robots", "manifest", "favicon", "forbidden", "unauthorized"}
 
 // appFile says whether a file of an app folder is one that its router looks for.
@@ -83,38 +85,51 @@ var placesOf = []struct {
 	rules    []placeRule
 }{
 	{name: "SvelteKit", packages: []string{"@sveltejs/kit"}, rules: []placeRule{
-		{folder: "src/routes", files: kitFiles, key: []string{"kit", "files", "routes"}, setting: "kit.files.routes", why: isAddress, only: beginning("+")},
-		{folder: "src/params", files: kitFiles, key: []string{"kit", "files", "params"}, setting: "kit.files.params", why: "is found by its name", only: pages},
-		{folder: "src", setting: "kit.files", why: "is found by its name", only: named("app", "error", "service-worker", "hooks", "hooks.server", "hooks.client", "instrumentation")},
-		{folder: "static", files: kitFiles, key: []string{"kit", "files", "assets"}, setting: "kit.files.assets", why: isAddress},
+		{folder: "src/routes", files: kitFiles, key: []string{"kit", "files", "routes"}, setting: "kit.files.routes",
+			why: isAddress, only: beginning("+")},
+		{folder: "src/params", files: kitFiles, key: []string{"kit", "files", "params"}, setting: "kit.files.params",
+			why: "is found by its name", only: pages},
+		{folder: "src", setting: "kit.files", why: "is found by its name", only: named("app", "error", "service-worker",
+			"hooks", "hooks.server", "hooks.client", "instrumentation")},
+		{folder: "static", files: kitFiles, key: []string{"kit", "files", "assets"}, setting: "kit.files.assets",
+			why: isAddress},
 	}},
 	{name: "Nuxt", packages: []string{"nuxt", "nuxt3", "nuxt-nightly"}, source: nuxtSource, rules: []placeRule{
 		{folder: "pages", source: true, setting: "dir.pages", why: isAddress, only: pages},
 		{folder: "layouts", source: true, setting: "dir.layouts", why: "is a layout by its name"},
 		{folder: "middleware", source: true, setting: "dir.middleware", why: "runs before pages by its name"},
-		{folder: "plugins", source: true, setting: "plugins", why: "is loaded when the application starts", only: topLevel},
-		{folder: "components", source: true, setting: "components", why: "is an element without an import, by its path"},
-		{folder: "composables", source: true, setting: "imports.dirs", why: "gives names that need no import", only: topLevel, loose: true},
-		{folder: "utils", source: true, setting: "imports.dirs", why: "gives names that need no import", only: topLevel, loose: true},
+		{folder: "plugins", source: true, setting: "plugins", why: "is loaded when the application starts",
+			only: topLevel},
+		{folder: "components", source: true, setting: "components",
+			why: "is an element without an import, by its path"},
+		{folder: "composables", source: true, setting: "imports.dirs", why: "gives names that need no import",
+			only: topLevel, loose: true},
+		{folder: "utils", source: true, setting: "imports.dirs", why: "gives names that need no import", only: topLevel,
+			loose: true},
 		{folder: "server/api", setting: "serverDir", why: isAddress},
 		{folder: "server/routes", setting: "serverDir", why: isAddress},
 		{folder: "server/middleware", setting: "serverDir", why: "runs before every request"},
 		{folder: "server/plugins", setting: "serverDir", why: "is loaded when the server starts"},
 		{folder: "public", files: nuxtFiles, key: []string{"dir", "public"}, setting: "dir.public", why: isAddress},
-		{folder: ".", source: true, setting: "srcDir", why: "is found by its name", only: named("app", "error", "app.config")},
+		{folder: ".", source: true, setting: "srcDir", why: "is found by its name",
+			only: named("app", "error", "app.config")},
 	}},
 	{name: "Next", packages: []string{"next"}, rules: []placeRule{
 		{folder: "app", why: isAddress + " or frames some", only: appFile},
 		{folder: "src/app", why: isAddress + " or frames some", only: appFile},
 		{folder: "pages", why: isAddress, only: pages},
 		{folder: "src/pages", why: isAddress, only: pages},
-		{folder: ".", why: "runs before every request", only: named("middleware", "proxy", "instrumentation", "instrumentation-client")},
-		{folder: "src", why: "runs before every request", only: named("middleware", "proxy", "instrumentation", "instrumentation-client")},
+		{folder: ".", why: "runs before every request", only: named("middleware", "proxy", "instrumentation",
+			"instrumentation-client")},
+		{folder: "src", why: "runs before every request", only: named("middleware", "proxy", "instrumentation",
+			"instrumentation-client")},
 		{folder: "public", why: isAddress},
 	}},
 	{name: "Astro", packages: []string{"astro"}, source: astroSource, rules: []placeRule{
 		{folder: "pages", source: true, setting: "srcDir", why: isAddress, only: hidden("_")},
-		{folder: ".", source: true, setting: "srcDir", why: "is found by its name", only: named("middleware", "middleware/index", "content.config", "actions/index", "content/config", "live.config")},
+		{folder: ".", source: true, setting: "srcDir", why: "is found by its name",
+			only: named("middleware", "middleware/index", "content.config", "actions/index", "content/config",
+				"live.config")},
 		{folder: "public", files: astroFiles, key: []string{"publicDir"}, setting: "publicDir", why: isAddress},
 	}},
 	{name: "Docusaurus", packages: []string{"@docusaurus/core"}, rules: []placeRule{
@@ -123,63 +138,82 @@ var placesOf = []struct {
 		{folder: "src/pages", setting: "the pages plugin's path", why: isAddress, only: hidden("_")},
 		{folder: "src/theme", why: "replaces a part of the theme by its path"},
 		{folder: "i18n", setting: "i18n.path", why: "is a translation by its path"},
-		{folder: "versioned_docs", why: isAddress}, {folder: "versioned_sidebars", why: "belongs to a version by its name"},
+		{folder: "versioned_docs", why: isAddress},
+		{folder: "versioned_sidebars", why: "belongs to a version by its name"},
 		{folder: "static", setting: "staticDirectories", why: isAddress},
 	}},
 	{name: "React Router", packages: []string{"@react-router/dev"}, source: routerSource, rules: []placeRule{
-		{folder: ".", source: true, setting: "appDirectory", why: "is found by its name", only: named("root", "routes", "entry.client", "entry.server")},
+		{folder: ".", source: true, setting: "appDirectory", why: "is found by its name",
+			only: named("root", "routes", "entry.client", "entry.server")},
 	}},
-	{name: "React Router's file routes", packages: []string{"@react-router/fs-routes", "@react-router/remix-routes-option-adapter"}, source: routerSource, rules: []placeRule{
+	{name: "React Router's file routes", packages: []string{"@react-router/fs-routes",
+		"@react-router/remix-routes-option-adapter"}, source: routerSource, rules: []placeRule{
 		{folder: "routes", source: true, setting: "rootDirectory", why: isAddress, only: pages},
 	}},
 	{name: "Remix", packages: []string{"@remix-run/dev"}, source: func(r *resolver, dir string) string {
 		return path.Join(dir, r.told(dir, "app", []string{"remix.config.js"}, "appDirectory"))
 	}, rules: []placeRule{
 		{folder: "routes", source: true, setting: "appDirectory", why: isAddress, only: pages},
-		{folder: ".", source: true, setting: "appDirectory", why: "is found by its name", only: named("root", "entry.client", "entry.server")},
+		{folder: ".", source: true, setting: "appDirectory", why: "is found by its name",
+			only: named("root", "entry.client", "entry.server")},
 	}},
-	{name: "TanStack Router", packages: []string{"@tanstack/react-start", "@tanstack/router-plugin", "@tanstack/router-vite-plugin", "@tanstack/solid-start"}, rules: []placeRule{
+	{name: "TanStack Router", packages: []string{"@tanstack/react-start", "@tanstack/router-plugin",
+		"@tanstack/router-vite-plugin", "@tanstack/solid-start"}, rules: []placeRule{
 		{folder: "src/routes", setting: "routesDirectory", why: isAddress, only: hidden("-")},
-		{folder: "src", setting: "an option of the plugin", why: "is found by its name", only: named("router", "routeTree.gen")},
+		{folder: "src", setting: "an option of the plugin", why: "is found by its name",
+			only: named("router", "routeTree.gen")},
 	}},
 	{name: "Qwik City", packages: []string{"@builder.io/qwik-city", "@qwik.dev/router"}, rules: []placeRule{
-		{folder: "src/routes", setting: "routesDir", why: isAddress + " or frames some", only: beginning("index", "layout", "plugin", "menu.md", "404")},
-		{folder: "src", setting: "srcDir", why: "is found by its name", only: named("root", "entry.ssr", "entry.dev", "entry.preview")},
+		{folder: "src/routes", setting: "routesDir", why: isAddress + " or frames some",
+			only: beginning("index", "layout", "plugin", "menu.md", "404")},
+		{folder: "src", setting: "srcDir", why: "is found by its name", only: named("root", "entry.ssr", "entry.dev",
+			"entry.preview")},
 	}},
 	{name: "Gatsby", packages: []string{"gatsby"}, rules: []placeRule{
-		{folder: "src/pages", why: isAddress, only: pages}, {folder: "src/api", why: isAddress, only: pages}, {folder: "static", why: isAddress},
+		{folder: "src/pages", why: isAddress, only: pages}, {folder: "src/api", why: isAddress, only: pages},
+		{folder: "static", why: isAddress},
 		{folder: "src", why: "is found by its name", only: named("html")},
-		{folder: ".", why: "is found by its name", only: named("gatsby-config", "gatsby-node", "gatsby-browser", "gatsby-ssr")},
+		{folder: ".", why: "is found by its name", only: named("gatsby-config", "gatsby-node", "gatsby-browser",
+			"gatsby-ssr")},
 	}},
 	{name: "Ember", packages: []string{"ember-cli", "ember-source"}, rules: []placeRule{
-		{folder: "app", setting: "trees.app", why: "is found by its path"}, {folder: "config", why: "is found by its name", only: named("environment", "targets", "optional-features")},
-		{folder: "tests", setting: "trees.tests", why: "is found by its path"}, {folder: "public", setting: "trees.public", why: isAddress},
+		{folder: "app", setting: "trees.app", why: "is found by its path"},
+		{folder: "config", why: "is found by its name", only: named("environment", "targets", "optional-features")},
+		{folder: "tests", setting: "trees.tests", why: "is found by its path"},
+		{folder: "public", setting: "trees.public", why: isAddress},
 	}},
 	{name: "react-scripts", packages: []string{"react-scripts"}, rules: []placeRule{
-		{folder: "src", why: "is found by its name", only: named("index", "setupTests", "setupProxy", "react-app-env", "service-worker")},
+		{folder: "src", why: "is found by its name", only: named("index", "setupTests", "setupProxy", "react-app-env",
+			"service-worker")},
 		{folder: "public", why: isAddress},
 	}},
 	{name: "Expo Router", packages: []string{"expo-router"}, rules: []placeRule{
-		{folder: "app", setting: "the plugin's root", why: "is a screen", only: pages}, {folder: "src/app", setting: "the plugin's root", why: "is a screen", only: pages},
+		{folder: "app", setting: "the plugin's root", why: "is a screen", only: pages},
+		{folder: "src/app", setting: "the plugin's root", why: "is a screen", only: pages},
 	}},
 	{name: "unplugin-vue-components", packages: []string{"unplugin-vue-components"}, rules: []placeRule{
-		{folder: "src/components", setting: "dirs", why: "is an element without an import, by its name", only: func(rest string) bool { return path.Ext(rest) == ".vue" }, loose: true},
+		{folder: "src/components", setting: "dirs", why: "is an element without an import, by its name",
+			only: func(rest string) bool { return path.Ext(rest) == ".vue" }, loose: true},
 	}},
 	{name: "file routes of Vue", packages: []string{"unplugin-vue-router", "vite-plugin-pages"}, rules: []placeRule{
 		{folder: "src/pages", setting: "routesFolder", why: isAddress, only: pages},
 	}},
-	{name: "layouts of Vue", packages: []string{"vite-plugin-vue-layouts", "vite-plugin-vue-layouts-next"}, rules: []placeRule{
-		{folder: "src/layouts", setting: "layoutsDirs", why: "is a layout by its name"},
-	}},
+	{name: "layouts of Vue", packages: []string{"vite-plugin-vue-layouts", "vite-plugin-vue-layouts-next"},
+		rules: []placeRule{
+			{folder: "src/layouts", setting: "layoutsDirs", why: "is a layout by its name"},
+		}},
 	{name: "Vue CLI", packages: []string{"@vue/cli-service"}, rules: []placeRule{
 		{folder: "public", why: isAddress},
 	}},
 	{name: "Quasar", packages: []string{"@quasar/app-vite", "@quasar/app-webpack"}, rules: []placeRule{
 		{folder: "src/boot", why: "is listed by its name", loose: true}, {folder: "public", why: isAddress},
 	}},
-	{name: "VitePress", packages: []string{"vitepress"}, rules: []placeRule{{folder: "docs", setting: "srcDir", why: isAddress, only: func(rest string) bool { return path.Ext(rest) == ".md" }}}},
+	{name: "VitePress", packages: []string{"vitepress"},
+		rules: []placeRule{{folder: "docs", setting: "srcDir", why: isAddress,
+			only: func(rest string) bool { return path.Ext(rest) == ".md" }}}},
 	{name: "Vite", packages: []string{"vite"}, rules: []placeRule{
-		{folder: "public", files: []string{"vite.config.ts", "vite.config.js", "vite.config.mjs"}, key: []string{"publicDir"}, setting: "publicDir", why: isAddress},
+		{folder: "public", files: []string{"vite.config.ts", "vite.config.js", "vite.config.mjs"},
+			key: []string{"publicDir"}, setting: "publicDir", why: isAddress},
 	}},
 }
 
@@ -194,7 +228,8 @@ func astroSource(r *resolver, dir string) string {
 }
 
 func routerSource(r *resolver, dir string) string {
-	return path.Join(dir, r.told(dir, "app", []string{"react-router.config.ts", "react-router.config.js", "vite.config.ts"}, "appDirectory"))
+	return path.Join(dir, r.told(dir, "app", []string{"react-router.config.ts", "react-router.config.js",
+		"vite.config.ts"}, "appDirectory"))
 }
 
 // place is a fixed place of this tree.
@@ -237,7 +272,8 @@ func (r *resolver) findPlaces() {
 					continue
 				}
 				r.places = append(r.places, place{rule: rule, Place: lang.Place{
-					Folder: folder, By: fixed.name, Package: fixed.packages[by], Why: rule.why, Setting: rule.setting, Public: rule.folder == "public" || rule.folder == "static",
+					Folder: folder, By: fixed.name, Package: fixed.packages[by], Why: rule.why, Setting: rule.setting,
+					Public: rule.folder == "public" || rule.folder == "static",
 				}})
 			}
 		}

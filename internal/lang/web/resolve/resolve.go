@@ -1,7 +1,8 @@
 // Package resolve says where module specifiers lead, as the TypeScript compiler and Node do it, and writes them anew.
 //
 // resolve.go begins with the settings that govern a file and load.go finds what is there; aliases.go has the names that
-// stand for folders, packages.go those of packages, frameworks.go and places.go what frameworks define; spell.go writes.
+// stand for folders, packages.go those of packages, frameworks.go and places.go what frameworks define; spell.go
+// writes.
 package resolve
 
 import (
@@ -23,15 +24,16 @@ import (
 // the importing file decides: a script prefers the exact file, a TypeScript file what the compiler would take.
 type resolver struct {
 	tree      *lang.Tree
-	packages  map[string]*config.PackageFile            // by folder
-	compilers map[string]*config.CompilerFile           // by folder: the tsconfig.json, or else jsconfig.json, in it
-	all       map[string]*config.CompilerFile           // by path, with those that are referred to
-	members   map[string]map[string]*config.PackageFile // workspaces' packages by name, by the folder of the workspace and of those that lie elsewhere
-	askers    []asker                                   // of each file of the tree
-	stated    []config.PathAlias                        // aliases of the convention
-	statedFor sync.Map                                  // by folder: those of them that are known there, where that differs
-	indexes   sync.Map                                  // by the first alias of a table: *aliasIndex
-	bundlers  map[string][]config.PathAlias             // aliases of bundlers and test runners, by folder
+	packages  map[string]*config.PackageFile  // by folder
+	compilers map[string]*config.CompilerFile // by folder: the tsconfig.json, or else jsconfig.json, in it
+	all       map[string]*config.CompilerFile // by path, with those that are referred to
+	// workspaces' packages by name, by the folder of the workspace and of those that lie elsewhere
+	members   map[string]map[string]*config.PackageFile
+	askers    []asker                       // of each file of the tree
+	stated    []config.PathAlias            // aliases of the convention
+	statedFor sync.Map                      // by folder: those of them that are known there, where that differs
+	indexes   sync.Map                      // by the first alias of a table: *aliasIndex
+	bundlers  map[string][]config.PathAlias // aliases of bundlers and test runners, by folder
 	warnings  []string
 
 	names      map[string]bool               // of all packages in the tree
@@ -54,7 +56,9 @@ func (r *resolver) base(from string, m *lang.Mention) (string, bool) {
 
 // newResolver reads the settings of a tree.
 func newResolver(tree *lang.Tree) *resolver {
-	r := &resolver{tree: tree, packages: map[string]*config.PackageFile{}, compilers: map[string]*config.CompilerFile{}, members: map[string]map[string]*config.PackageFile{}, names: map[string]bool{}, seen: &sync.Mutex{}, there: map[string]bool{}}
+	r := &resolver{tree: tree, packages: map[string]*config.PackageFile{}, compilers: map[string]*config.CompilerFile{},
+		members: map[string]map[string]*config.PackageFile{}, names: map[string]bool{}, seen: &sync.Mutex{},
+		there: map[string]bool{}}
 	reader := config.NewReader(tree.Project)
 	workspaces := map[string][]string{} // beside package.json, by folder
 	others := map[string][]string{}     // compiler files of other names, by folder
@@ -177,7 +181,8 @@ func (r *resolver) findMembers(reader *config.SettingsReader) {
 			}
 			if other, twice := found[p.Name]; twice {
 				if other != nil {
-					reader.Warn("%s and %s are both called %s; an import of that name means neither", path.Join(other.Dir, "package.json"), path.Join(dir, "package.json"), p.Name)
+					reader.Warn("%s and %s are both called %s; an import of that name means neither",
+						path.Join(other.Dir, "package.json"), path.Join(dir, "package.json"), p.Name)
 				}
 				p = nil
 			}
@@ -383,7 +388,8 @@ func (q *query) relative(text string) lang.Target {
 	if lang.Leaves(p) {
 		return lang.No(lang.ToOutside)
 	}
-	asFile := !strings.HasSuffix(text, "/") && !strings.HasSuffix(text, "/.") && !strings.HasSuffix(text, "/..") && text != "." && text != ".."
+	asFile := !strings.HasSuffix(text, "/") && !strings.HasSuffix(text, "/.") && !strings.HasSuffix(text, "/..") &&
+		text != "." && text != ".."
 	if t, ok := q.load(p, asFile); ok {
 		return t
 	}
@@ -479,5 +485,6 @@ func twinOf(p string) string {
 // Rules are what answers for a tree.
 func Rules(t *lang.Tree) lang.Rules {
 	r := newResolver(t)
-	return lang.Rules{Kinds: script.Kinds, Resolver: r, Warnings: r.warnings, Place: r.Place, Places: r.Places, Bindings: script.Bindings, Aliases: r, Base: r.base}
+	return lang.Rules{Kinds: script.Kinds, Resolver: r, Warnings: r.warnings, Place: r.Place, Places: r.Places,
+		Bindings: script.Bindings, Aliases: r, Base: r.base}
 }

@@ -143,7 +143,8 @@ func TestResolve(t *testing.T) {
 	for _, c := range cases {
 		from, ok := tree.Lookup(c.from)
 		require.True(t, ok, c.from)
-		assert.Equal(t, c.want, describe(tree, r.Resolve(from, &lang.Mention{Text: c.spec, Kind: script.Import})), "%s from %s", c.spec, c.from)
+		assert.Equal(t, c.want, describe(tree, r.Resolve(from, &lang.Mention{Text: c.spec, Kind: script.Import})),
+			"%s from %s", c.spec, c.from)
 	}
 	assert.Len(t, r.warnings, 2)
 	assert.Contains(t, r.warnings[0], "base/tsconfig.json extends itself, by way of base/shared.json")
@@ -185,7 +186,8 @@ func TestResolveOtherKinds(t *testing.T) {
 		{from, script.Mock, "./log", "src/log.ts"},
 	}
 	for _, c := range cases {
-		assert.Equal(t, c.want, describe(tree, r.Resolve(c.from, &lang.Mention{Text: c.text, Kind: c.kind})), "%s %s", c.kind, c.text)
+		assert.Equal(t, c.want, describe(tree, r.Resolve(c.from, &lang.Mention{Text: c.text, Kind: c.kind})), "%s %s",
+			c.kind, c.text)
 	}
 }
 
@@ -252,7 +254,8 @@ func TestSpell(t *testing.T) {
 		m := &lang.Mention{Text: c.spec, Kind: script.Import}
 		before := old.Resolve(from, m)
 		require.Equal(t, lang.ToFile, before.Kind, c.spec)
-		got, ok := now.Spell(lang.Respelling{Old: old, OldFrom: from, From: newID[from], Before: before, Target: lang.File(newID[before.File]), Mention: m})
+		got, ok := now.Spell(lang.Respelling{Old: old, OldFrom: from, From: newID[from], Before: before,
+			Target: lang.File(newID[before.File]), Mention: m})
 		assert.True(t, ok, fmt.Sprint(c))
 		assert.Equal(t, c.want, got.Text, fmt.Sprint(c))
 		noName := c.want == "../other/sky" // no alias reaches there
@@ -263,20 +266,37 @@ func TestSpell(t *testing.T) {
 // What a framework defines without a line of settings is known by the packages that a manifest lists.
 func TestFrameworks(t *testing.T) {
 	for _, c := range []struct{ name, tree, from, spec, want string }{
-		{"a library's folder", "-- package.json --\n{\"devDependencies\": {\"@sveltejs/kit\": \"2\"}}\n-- src/lib/a.ts --\n-- src/routes/+page.ts --\n", "src/routes/+page.ts", "$lib/a", "src/lib/a.ts"},
-		{"one that settings move", "-- package.json --\n{\"devDependencies\": {\"@sveltejs/kit\": \"2\"}}\n-- svelte.config.js --\nexport default { kit: { files: { lib: 'code/' } } }\n-- code/a.ts --\n-- src/b.ts --\n", "src/b.ts", "$lib/a", "code/a.ts"},
-		{"the framework's own modules", "-- package.json --\n{\"devDependencies\": {\"@sveltejs/kit\": \"2\"}}\n-- src/b.ts --\n", "src/b.ts", "$app/stores", "package"},
-		{"a source folder by version", "-- package.json --\n{\"dependencies\": {\"nuxt\": \"^4.1.0\"}}\n-- app/a.ts --\n-- nuxt.config.ts --\nexport default defineNuxtConfig({})\n", "app/a.ts", "~/a", "app/a.ts"},
-		{"an older one", "-- package.json --\n{\"dependencies\": {\"nuxt\": \"^3.1.0\"}}\n-- app/a.ts --\n-- b.ts --\n", "app/a.ts", "@/b", "b.ts"},
-		{"one that settings name", "-- package.json --\n{\"dependencies\": {\"nuxt\": \"^3.1.0\"}}\n-- nuxt.config.ts --\nexport default defineNuxtConfig({ srcDir: 'source/' })\n-- source/a.ts --\n-- b.ts --\n", "source/a.ts", "~~/b", "b.ts"},
-		{"a site", "-- package.json --\n{\"dependencies\": {\"@docusaurus/core\": \"3\"}}\n-- src/a.tsx --\n-- docs/x.ts --\n", "docs/x.ts", "@site/src/a", "src/a.tsx"},
-		{"the own name", "-- package.json --\n{\"name\": \"hill\", \"devDependencies\": {\"ember-source\": \"5\"}}\n-- app/a.js --\n-- config/environment.js --\n", "app/a.js", "hill/config/environment", "config/environment.js"},
-		{"a workspace that stands in a file of its own", "-- package.json --\n{}\n-- pnpm-workspace.yaml --\npackages:\n  - 'p/*'\n-- p/core/package.json --\n{\"name\": \"core\", \"main\": \"a.js\"}\n-- p/core/a.js --\n-- p/desk/b.js --\n", "p/desk/b.js", "core", "p/core/a.js"},
+		{"a library's folder", "-- package.json --\n{\"devDependencies\": {\"@sveltejs/kit\": \"2\"}}\n" +
+			"-- src/lib/a.ts --\n-- src/routes/+page.ts --\n", "src/routes/+page.ts", "$lib/a", "src/lib/a.ts"},
+		{"one that settings move", "-- package.json --\n{\"devDependencies\": {\"@sveltejs/kit\": \"2\"}}\n" +
+			"-- svelte.config.js --\nexport default { kit: { files: { lib: 'code/' } } }\n-- code/a.ts --\n" +
+			"-- src/b.ts --\n", "src/b.ts", "$lib/a", "code/a.ts"},
+		{"the framework's own modules",
+			"-- package.json --\n{\"devDependencies\": {\"@sveltejs/kit\": \"2\"}}\n-- src/b.ts --\n", "src/b.ts",
+			"$app/stores", "package"},
+		{"a source folder by version", "-- package.json --\n{\"dependencies\": {\"nuxt\": \"^4.1.0\"}}\n" +
+			"-- app/a.ts --\n-- nuxt.config.ts --\nexport default defineNuxtConfig({})\n", "app/a.ts", "~/a",
+			"app/a.ts"},
+		{"an older one", "-- package.json --\n{\"dependencies\": {\"nuxt\": \"^3.1.0\"}}\n-- app/a.ts --\n-- b.ts --\n",
+			"app/a.ts", "@/b", "b.ts"},
+		{"one that settings name", "-- package.json --\n{\"dependencies\": {\"nuxt\": \"^3.1.0\"}}\n" +
+			"-- nuxt.config.ts --\nexport default defineNuxtConfig({ srcDir: 'source/' })\n-- source/a.ts --\n" +
+			"-- b.ts --\n", "source/a.ts", "~~/b", "b.ts"},
+		{"a site",
+			"-- package.json --\n{\"dependencies\": {\"@docusaurus/core\": \"3\"}}\n-- src/a.tsx --\n-- docs/x.ts --\n",
+			"docs/x.ts", "@site/src/a", "src/a.tsx"},
+		{"the own name", "-- package.json --\n{\"name\": \"hill\", \"devDependencies\": {\"ember-source\": \"5\"}}\n" +
+			"-- app/a.js --\n-- config/environment.js --\n", "app/a.js", "hill/config/environment",
+			"config/environment.js"},
+		{"a workspace that stands in a file of its own", "-- package.json --\n{}\n-- pnpm-workspace.yaml --\n" +
+			"packages:\n  - 'p/*'\n-- p/core/package.json --\n{\"name\": \"core\", \"main\": \"a.js\"}\n" +
+			"-- p/core/a.js --\n-- p/desk/b.js --\n", "p/desk/b.js", "core", "p/core/a.js"},
 	} {
 		tree := projecttest.Load(t, c.tree)
 		from, ok := tree.Lookup(c.from)
 		require.True(t, ok, c.name)
-		assert.Equal(t, c.want, describe(tree, newResolver(known(tree)).Resolve(from, &lang.Mention{Text: c.spec, Kind: script.Import})), c.name)
+		assert.Equal(t, c.want, describe(tree,
+			newResolver(known(tree)).Resolve(from, &lang.Mention{Text: c.spec, Kind: script.Import})), c.name)
 	}
 }
 

@@ -154,8 +154,10 @@ func (s *speller) forms() []form {
 		oldExt = path.Ext(s.old)
 	}
 	var out []form
-	written := s.how.kind == viaPackage || s.how.kind == viaImports                                                     // the manifest says what stands for what
-	refused := !written && tail != oldBase && isTypeScript(ext) && (s.asker.options == nil || !s.asker.options.Endings) // the compiler wants a flag for such an ending
+	// the manifest says what stands for what
+	written := s.how.kind == viaPackage || s.how.kind == viaImports
+	// the compiler wants a flag for such an ending
+	refused := !written && tail != oldBase && isTypeScript(ext) && (s.asker.options == nil || !s.asker.options.Endings)
 	switch {
 	case tail == oldBase:
 		out = []form{whole, compiled, bare}

@@ -76,7 +76,8 @@ func Bindings(content []byte, m *lang.Mention) []lang.Binding {
 			if end == i {
 				return all
 			}
-			modifier := (word == "type" || word == "defer" || word == "source") && next < len(clause) && clause[next] != ',' &&
+			modifier := (word == "type" || word == "defer" || word == "source") && next < len(clause) &&
+				clause[next] != ',' &&
 				string(clause[next:s.wordEnd(next)]) != "from"
 			if word != "from" && !modifier {
 				out = append(out, lang.Binding{Name: lang.DefaultName, Local: word})

@@ -175,7 +175,8 @@ func (s *scanner) before(place int) prevClass {
 	switch s.wordBefore(end) {
 	case "", "?", "const", "new", "of", "as", "satisfies", "import", "export", "require", "module":
 		return pUnclear
-	case "return", "break", "continue", "typeof", "delete", "throw", "yield", "instanceof", "in", "let", "var", "extends", "void", "await", "case",
+	case "return", "break", "continue", "typeof", "delete", "throw", "yield", "instanceof", "in", "let", "var",
+		"extends", "void", "await", "case",
 		"default", "else", "do", "try", "finally", "if", "while", "for", "with", "switch":
 		return pOperator
 	}
@@ -185,8 +186,8 @@ func (s *scanner) before(place int) prevClass {
 // negatedBehind marks the bytes behind which ! negates, whatever they are the end of.
 var negatedBehind = makeStops("=,;([{&|?:!")
 
-// wordBefore gives the word that ends at a place: a keyword, or a name that stands for all that are none and for numbers; empty if none
-// does, ? where that is unclear.
+// wordBefore gives the word that ends at a place: a keyword, or a name that stands for all that are none and for
+// numbers; empty if none does, ? where that is unclear.
 func (s *scanner) wordBefore(end int) string {
 	src, from := s.src, end
 	for from > s.block.start && plainWord[src[from-1]] {

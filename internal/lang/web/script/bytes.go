@@ -59,9 +59,11 @@ func makeClasses() (t [256]class) {
 	}
 	for c, k := range map[byte]class{
 		'\'': cQuote, '"': cQuote, '`': cBacktick, '/': cSlash, '(': cOpen, '[': cOpen, ')': cClose, ']': cClose,
-		'{': cBraceOpen, '}': cBraceClose, '<': cLess, '>': cGreater, '=': cEqual, '.': cDot, ':': cColon, '?': cQuestion,
+		'{': cBraceOpen, '}': cBraceClose, '<': cLess, '>': cGreater, '=': cEqual, '.': cDot, ':': cColon,
+		'?': cQuestion,
 		';': cSemicolon, '+': cPlusMinus, '-': cPlusMinus, '!': cBang, '#': cHash,
-		',': cOperator, '*': cOperator, '%': cOperator, '&': cOperator, '|': cOperator, '^': cOperator, '~': cOperator, '@': cOperator,
+		',': cOperator, '*': cOperator, '%': cOperator, '&': cOperator, '|': cOperator, '^': cOperator, '~': cOperator,
+		'@': cOperator,
 	} {
 		t[c] = k
 	}

@@ -32,9 +32,12 @@ var declaring = []struct {
 	words func() *early.Words
 }{
 	{lang.IsClass, wordsBefore([]string{"lass"}, before{anything, "class"})},
-	{lang.IsType, wordsBefore([]string{"ce N", "pe N", "um N", "ce_N,pe_N,um_N"}, before{aName, "interface type enum namespace"})},
-	{lang.IsComponent, wordsBefore([]string{"on C", "ss C,st C", "et C,ar C", "rt E", "rt=?", "orts,ault", "on_C,ss_C,st_C,et_C,ar_C,rt_E"},
-		before{aCapital, "function class const let var"}, before{anEqualSign, "export"}, before{anything, "exports default"})},
+	{lang.IsType, wordsBefore([]string{"ce N", "pe N", "um N", "ce_N,pe_N,um_N"},
+		before{aName, "interface type enum namespace"})},
+	{lang.IsComponent, wordsBefore([]string{"on C", "ss C,st C", "et C,ar C", "rt E", "rt=?", "orts,ault",
+		"on_C,ss_C,st_C,et_C,ar_C,rt_E"},
+		before{aCapital, "function class const let var"}, before{anEqualSign, "export"},
+		before{anything, "exports default"})},
 	{lang.IsHook, wordsBefore([]string{"on H", "st H", "et H,ar H", "orts", "on_H,st_H,et_H,ar_H"},
 		before{aHook, "function const let var"}, before{anything, "exports"})},
 }
@@ -118,7 +121,8 @@ func wordsBefore(groups []string, all ...before) func() *early.Words {
 
 // scanAsked is ScanText for what is asked of a file whose mentions can be told early: certain mentions, and the kinds
 // of declaration by which shelves may take it, all of which are told. Its outline is read later, if anybody needs it.
-func scanAsked(path string, src []byte, dialect Dialect, declared *lang.Declared, kinds lang.DeclarationKinds) lang.Scanned {
+func scanAsked(path string, src []byte, dialect Dialect, declared *lang.Declared,
+	kinds lang.DeclarationKinds) lang.Scanned {
 	found := lang.Scanned{Early: &lang.Early{Known: kinds}}
 	end, declares := lastMention(src, true), lastDeclaration(src, kinds)
 	if end = max(end, declares); end == 0 {

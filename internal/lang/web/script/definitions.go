@@ -59,7 +59,8 @@ func (s *scanner) helped(name []byte, end int) {
 	if !ok || s.at(s.skipTrivia(after)) != ')' || s.taken(i) {
 		return
 	}
-	m := lang.Mention{Span: span, Text: text.DecodeScript(s.src[span.Start:span.End]), Kind: paths.FilePath, Form: lang.InScript, Quote: s.src[i]}
+	m := lang.Mention{Span: span, Text: text.DecodeScript(s.src[span.Start:span.End]), Kind: paths.FilePath,
+		Form: lang.InScript, Quote: s.src[i]}
 	if h.work {
 		m.Kind = paths.WorkPath
 	}
@@ -86,7 +87,8 @@ func SetAliases(src []byte) []AliasDefinition {
 		}
 		r := objectReader{scanner: scanner{src: src, dialect: TypeScript, budget: 4*len(src) + 1<<16}}
 		end := r.skip(m[1], ",)")
-		out = append(out, AliasDefinition{string(src[m[2]:m[3]]), &manifest.Value{Text: string(src[m[1]:end]), Span: source.Span{Start: m[1], End: end}}})
+		out = append(out, AliasDefinition{string(src[m[2]:m[3]]), &manifest.Value{Text: string(src[m[1]:end]),
+			Span: source.Span{Start: m[1], End: end}}})
 	}
 	return out
 }

@@ -7,7 +7,8 @@ import "bytes"
 func (s *scanner) openElement() {
 	if !s.insideElement() {
 		s.saved = append(s.saved[:0], s.frames...)
-		s.elements = append(s.elements[:0], retreat{pos: s.pos, frames: s.saved, mentions: len(s.mentions), traced: s.traced()})
+		s.elements = append(s.elements[:0], retreat{pos: s.pos, frames: s.saved, mentions: len(s.mentions),
+			traced: s.traced()})
 	}
 	s.report(ElementOpen, s.pos, s.pos+1)
 	if s.outline != nil {

@@ -58,8 +58,10 @@ func (r *objectReader) value(i, depth int) (*manifest.Value, int) {
 		return r.list(i, depth)
 	case c == '\'' || c == '"' || c == '`':
 		if span, end, ok := r.literal(i); ok {
-			if next := r.at(r.skipTrivia(end)); next == ',' || next == '}' || next == ']' || next == ')' || next == ';' || next == 0 || next == '\n' {
-				return &manifest.Value{Kind: manifest.String, Text: text.DecodeScript(r.src[span.Start:span.End]), Span: span, Quote: c}, end
+			if next := r.at(r.skipTrivia(end)); next == ',' || next == '}' || next == ']' || next == ')' ||
+				next == ';' || next == 0 || next == '\n' {
+				return &manifest.Value{Kind: manifest.String, Text: text.DecodeScript(r.src[span.Start:span.End]),
+					Span: span, Quote: c}, end
 			}
 		}
 	case c == '(': // (...) => ({ }), or a value in parentheses

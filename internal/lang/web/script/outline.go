@@ -86,7 +86,8 @@ func (s *scanner) exportDefault(i int) {
 	o := s.outline
 	end := s.wordEnd(i)
 	next := s.at(s.skipTrivia(end))
-	if classes[s.at(i)] == cWord && end > i && (next == ';' || next == 0 || s.endsLine(end, s.skipTrivia(end))) { // a name alone
+	// a name alone
+	if classes[s.at(i)] == cWord && end > i && (next == ';' || next == 0 || s.endsLine(end, s.skipTrivia(end))) {
 		o.Exports = append(o.Exports, lang.Binding{Name: string(s.src[i:end]), Local: lang.DefaultName})
 		o.until = end
 		return
@@ -259,7 +260,8 @@ func (s *scanner) value(d *lang.Declaration, i int) {
 	if s.at(next) == '(' {
 		inner := s.skipTrivia(next + 1)
 		if s.isFunction(inner) || capital(s.at(inner)) && s.at(s.skipTrivia(s.wordEnd(inner))) == ')' {
-			d.Kinds = d.Kinds&^lang.IsConstant | lang.IsFunction // a wrapped one: memo(Card), forwardRef((props, ref) => ...)
+			// a wrapped one: memo(Card), forwardRef((props, ref) => ...)
+			d.Kinds = d.Kinds&^lang.IsConstant | lang.IsFunction
 			s.judge(d)
 		}
 	}
@@ -363,7 +365,8 @@ func (s *scanner) commonExport(word string, i int) {
 }
 
 // routeVerbs are the calls by which a module answers addresses.
-var routeVerbs = map[string]bool{"get": true, "post": true, "put": true, "patch": true, "delete": true, "head": true, "options": true, "all": true, "route": true, "use": true}
+var routeVerbs = map[string]bool{"get": true, "post": true, "put": true, "patch": true, "delete": true, "head": true,
+	"options": true, "all": true, "route": true, "use": true}
 
 // route notes a call such as router.get('/nights', ...).
 func (s *scanner) route(start, end int) {
@@ -404,7 +407,8 @@ func draws(d *lang.Declaration, p string) bool {
 	if name == "" && d.Default {
 		name = strings.TrimSuffix(path.Base(p), path.Ext(p))
 	}
-	return name != "" && capital(name[0]) && (d.Kinds&lang.IsFunction != 0 || d.Kinds&lang.IsClass != 0 && len(d.Extends) > 0)
+	return name != "" && capital(name[0]) &&
+		(d.Kinds&lang.IsFunction != 0 || d.Kinds&lang.IsClass != 0 && len(d.Extends) > 0)
 }
 
 // mayDraw says whether a declaration is a component if the file has elements.

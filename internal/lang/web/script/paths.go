@@ -16,17 +16,23 @@ import (
 
 // mockCalls are the calls on jest or vi whose first argument is a module.
 var mockCalls = map[string]bool{
-	"mock": true, "unmock": true, "doMock": true, "dontMock": true, "doUnmock": true, "setMock": true, "requireActual": true, "requireMock": true,
-	"importActual": true, "importMock": true, "createMockFromModule": true, "genMockFromModule": true, "unstable_mockModule": true,
+	"mock": true, "unmock": true, "doMock": true, "dontMock": true, "doUnmock": true, "setMock": true,
+	"requireActual": true, "requireMock": true,
+	"importActual": true, "importMock": true, "createMockFromModule": true, "genMockFromModule": true,
+	"unstable_mockModule": true,
 }
 
 // fileCalls are the calls of Node's file system whose first argument is a path; a folder that is listed is a set of
 // files.
 var fileCalls = map[string]*lang.Kind{
-	"readFile": paths.WorkPath, "readFileSync": paths.WorkPath, "writeFile": paths.WorkPath, "writeFileSync": paths.WorkPath, "appendFile": paths.WorkPath,
-	"appendFileSync": paths.WorkPath, "existsSync": paths.WorkPath, "createReadStream": paths.WorkPath, "createWriteStream": paths.WorkPath,
-	"stat": paths.WorkPath, "statSync": paths.WorkPath, "access": paths.WorkPath, "accessSync": paths.WorkPath, "copyFile": paths.WorkPath,
-	"copyFileSync": paths.WorkPath, "readdir": paths.FolderReadWork, "readdirSync": paths.FolderReadWork, "opendir": paths.FolderReadWork, "opendirSync": paths.FolderReadWork,
+	"readFile": paths.WorkPath, "readFileSync": paths.WorkPath, "writeFile": paths.WorkPath,
+	"writeFileSync": paths.WorkPath, "appendFile": paths.WorkPath,
+	"appendFileSync": paths.WorkPath, "existsSync": paths.WorkPath, "createReadStream": paths.WorkPath,
+	"createWriteStream": paths.WorkPath,
+	"stat":              paths.WorkPath, "statSync": paths.WorkPath, "access": paths.WorkPath,
+	"accessSync": paths.WorkPath, "copyFile": paths.WorkPath,
+	"copyFileSync": paths.WorkPath, "readdir": paths.FolderReadWork, "readdirSync": paths.FolderReadWork,
+	"opendir": paths.FolderReadWork, "opendirSync": paths.FolderReadWork,
 }
 
 func listsFolder(call string) bool {
@@ -50,7 +56,8 @@ func (s *scanner) pathWord(text []byte, start int) {
 			s.firstArgument(open, Mock)
 		}
 	case "define": // the module's own name, if a list or a function follows
-		if span, end, ok := s.literal(s.skipTrivia(next + 1)); s.at(next) == '(' && ok && s.at(s.skipTrivia(end)) == ',' {
+		if span, end, ok := s.literal(s.skipTrivia(next + 1)); s.at(next) == '(' && ok &&
+			s.at(s.skipTrivia(end)) == ',' {
 			s.label(span)
 		}
 	case "URL":
@@ -178,7 +185,8 @@ func (s *scanner) moduleURL(open int) {
 	switch {
 	case !ok:
 		s.head(i, paths.ImportFolder)
-	case lang.IsRelative(string(s.src[span.Start:span.End])) || !strings.ContainsAny(string(s.src[span.Start:span.End]), ":"):
+	case lang.IsRelative(string(s.src[span.Start:span.End])) || !strings.ContainsAny(string(s.src[span.Start:span.End]),
+		":"):
 		s.mention(i, paths.ModuleURL)
 	}
 }
@@ -373,7 +381,8 @@ func (s *scanner) pieces(i int, kind *lang.Kind) {
 	if strings.HasPrefix(text, "/") || text == "" || strings.ContainsAny(text, "*\n") {
 		return
 	}
-	m := lang.Mention{Span: source.Span{Start: first + 1, End: last - 1}, Text: text, Kind: kind, Form: lang.InScript, Quote: quote}
+	m := lang.Mention{Span: source.Span{Start: first + 1, End: last - 1}, Text: text, Kind: kind, Form: lang.InScript,
+		Quote: quote}
 	if join != "" {
 		m.Detail = &lang.Detail{Join: join}
 	}
@@ -399,13 +408,15 @@ func (s *scanner) added(i int, kind *lang.Kind) {
 	if text == "" || text == "/" {
 		return
 	}
-	s.mentions = append(s.mentions, lang.Mention{Span: span, Text: text, Kind: kind, Form: lang.InScript, Quote: s.src[i], Detail: &lang.Detail{Slash: true}})
+	s.mentions = append(s.mentions, lang.Mention{Span: span, Text: text, Kind: kind, Form: lang.InScript,
+		Quote: s.src[i], Detail: &lang.Detail{Slash: true}})
 }
 
 // restOfTemplate records what follows ${folder} in a template, from the slash at i.
 func (s *scanner) restOfTemplate(i int, kind *lang.Kind) {
 	end := i
-	for end < len(s.src) && s.src[end] != '`' && s.src[end] != '\\' && s.src[end] != '\n' && !(s.src[end] == '$' && s.at(end+1) == '{') {
+	for end < len(s.src) && s.src[end] != '`' && s.src[end] != '\\' && s.src[end] != '\n' &&
+		!(s.src[end] == '$' && s.at(end+1) == '{') {
 		end++
 	}
 	text := string(s.src[i+1 : end])
@@ -421,7 +432,8 @@ func (s *scanner) restOfTemplate(i int, kind *lang.Kind) {
 		return
 	}
 	s.mentions = append(s.mentions, lang.Mention{
-		Span: source.Span{Start: i, End: end}, Text: text, Kind: kind, Form: lang.InScript, Quote: '`', Detail: &lang.Detail{Slash: true},
+		Span: source.Span{Start: i, End: end}, Text: text, Kind: kind, Form: lang.InScript, Quote: '`',
+		Detail: &lang.Detail{Slash: true},
 	})
 }
 

@@ -30,26 +30,39 @@ func TestPathsInCode(t *testing.T) {
 		name, src string
 		want      []string
 	}{
-		{"own folder", "path.join(__dirname, '../a', \"b.js\"); resolve(__dirname, 'c'); __dirname + '/d'; `${__dirname}/e.js`; join(x, 'f', __dirname)",
+		{"own folder", "path.join(__dirname, '../a', \"b.js\"); resolve(__dirname, 'c'); __dirname + '/d'; " +
+			"`${__dirname}/e.js`; join(x, 'f', __dirname)",
 			[]string{"file path ../a/b.js", "file path c", "file path d", "file path e.js"}},
-		{"own folder in a module", "const at = dirname(fileURLToPath(import.meta.url)); join(at, 'a'); join(import.meta.dirname, 'b'); path.join(path.dirname(fileURLToPath(import.meta.url)), 'c')",
+		{"own folder in a module", "const at = dirname(fileURLToPath(import.meta.url)); join(at, 'a'); " +
+			"join(import.meta.dirname, 'b'); path.join(path.dirname(fileURLToPath(import.meta.url)), 'c')",
 			[]string{"file path a", "file path b", "file path c"}},
-		{"unknown pieces", "path.join(__dirname, 'a', x); path.join(__dirname, x, 'b'); __dirname + '/c/' + x; `${__dirname}/d/${x}.js`; path.join(__dirname, 'e', `f${x}`)",
+		{"unknown pieces", "path.join(__dirname, 'a', x); path.join(__dirname, x, 'b'); __dirname + '/c/' + x; " +
+			"`${__dirname}/d/${x}.js`; path.join(__dirname, 'e', `f${x}`)",
 			[]string{"folder read a", "folder read c/", "folder read d/", "folder read e"}},
-		{"listed folders", "fs.readdirSync(path.join(__dirname, 'a')); readdir(__dirname + '/b'); fs.promises.readdir('./c'); fs.readdirSync('d')",
+		{"listed folders", "fs.readdirSync(path.join(__dirname, 'a')); readdir(__dirname + '/b'); " +
+			"fs.promises.readdir('./c'); fs.readdirSync('d')",
 			[]string{"folder read a", "folder read b", "folder read ./c", "folder read? d"}},
-		{"the working folder", "path.join(process.cwd(), 'a'); process.cwd() + '/b'; path.resolve('c', 'd'); fs.readFileSync('./e.txt'); fs.existsSync(x)",
+		{"the working folder", "path.join(process.cwd(), 'a'); process.cwd() + '/b'; path.resolve('c', 'd'); " +
+			"fs.readFileSync('./e.txt'); fs.existsSync(x)",
 			[]string{"working path a", "working path b", "working path? c/d", "working path ./e.txt"}},
-		{"globs", "import.meta.glob('./a/*.js'); import.meta.glob(['./b', '!./c'], { eager: true }); import.meta.env; import.meta.globEager(x)",
+		{"globs",
+			"import.meta.glob('./a/*.js'); import.meta.glob(['./b', '!./c'], { eager: true }); import.meta.env; " +
+				"import.meta.globEager(x)",
 			[]string{"import glob ./a/*.js", "import glob ./b", "import glob !./c"}},
-		{"computed modules", "import(`./a/${b}.js`); require('./c/' + d); import('./e' + f); import(`${g}/h`); require.context('./i', true); new URL(`./j/${k}`, import.meta.url); import(`@/l/m-${n}`)",
-			[]string{"import folder ./a/", "import folder ./c/", "import folder ./", "import folder ./i", "import folder ./j/", "import folder @/l/"}},
-		{"addresses", "new URL('./a', import.meta.url); new URL('b', base); new URL('https://x', import.meta.url); new Worker('./c.js'); navigator.serviceWorker.register('/d.js'); importScripts('e.js'); new Thing('./f')",
+		{"computed modules", "import(`./a/${b}.js`); require('./c/' + d); import('./e' + f); import(`${g}/h`); " +
+			"require.context('./i', true); new URL(`./j/${k}`, import.meta.url); import(`@/l/m-${n}`)",
+			[]string{"import folder ./a/", "import folder ./c/", "import folder ./", "import folder ./i",
+				"import folder ./j/", "import folder @/l/"}},
+		{"addresses", "new URL('./a', import.meta.url); new URL('b', base); new URL('https://x', import.meta.url); " +
+			"new Worker('./c.js'); navigator.serviceWorker.register('/d.js'); importScripts('e.js'); new Thing('./f')",
 			[]string{"module url ./a", "asset ./c.js", "asset /d.js", "asset e.js", "text? ./f"}},
-		{"mocks", "jest.mock('./a', () => ({})); vi.mock(`./b`); jest.requireActual<typeof import('./c')>('./c'); jest.fn('./d'); vi.spyOn(x, 'y')",
+		{"mocks", "jest.mock('./a', () => ({})); vi.mock(`./b`); jest.requireActual<typeof import('./c')>('./c'); " +
+			"jest.fn('./d'); vi.spyOn(x, 'y')",
 			[]string{"mock ./a", "mock ./b", "dynamic import ./c", "mock ./c", "text? ./d"}},
-		{"texts", "x('a/b.js', 'c', 'd e/f', 'http://g/h', '//i/j', '/k/l', `m/n`, `o/${p}`, 'q/*.js', \"r\\\\/s\", '</div>')", []string{"text? a/b.js", "text? /k/l", "text? m/n"}},
-		{"a specifier is no text besides", "import 'a/b'; require('c/d'); import('e/f'); export * from 'g/h'", []string{"import a/b", "require c/d", "dynamic import e/f", "export g/h"}},
+		{"texts",
+			"x('a/b.js', 'c', 'd e/f', 'http://g/h', '//i/j', '/k/l', `m/n`, `o/${p}`, 'q/*.js', \"r\\\\/s\", '</div>')", []string{"text? a/b.js", "text? /k/l", "text? m/n"}},
+		{"a specifier is no text besides", "import 'a/b'; require('c/d'); import('e/f'); export * from 'g/h'",
+			[]string{"import a/b", "require c/d", "dynamic import e/f", "export g/h"}},
 	}
 	for _, c := range cases {
 		t.Run(c.name, func(t *testing.T) {
@@ -63,8 +76,10 @@ func TestPathsInCode(t *testing.T) {
 }
 
 func TestConfiguration(t *testing.T) {
-	got := listed(ScanText("a.config.ts", []byte("export default { root: 'app', name: 'app', plugins: ['b/c'], './d': 1, 'e': 2, files: ['f', '!g/**'], x: `@use \"h/i\";`, y: '^j/k$' }"), TypeScript, nil).Mentions)
-	assert.Equal(t, []string{"setting? app", "setting? b/c", "setting? ./d", "setting? f", "setting pattern? !g/**", "sass import h/i"}, got)
+	got := listed(ScanText("a.config.ts", []byte("export default { root: 'app', name: 'app', plugins: ['b/c'], './d': "+
+		"1, 'e': 2, files: ['f', '!g/**'], x: `@use \"h/i\";`, y: '^j/k$' }"), TypeScript, nil).Mentions)
+	assert.Equal(t, []string{"setting? app", "setting? b/c", "setting? ./d", "setting? f", "setting pattern? !g/**",
+		"sass import h/i"}, got)
 	assert.True(t, IsConfiguration("a/.eslintrc.js"))
 	assert.True(t, IsConfiguration("webpack.prod.js"))
 	assert.False(t, IsConfiguration("config/index.js"))
@@ -72,10 +87,13 @@ func TestConfiguration(t *testing.T) {
 
 func TestReadObject(t *testing.T) {
 	cases := []struct{ name, src, want string }{
-		{"a default", "import x from 'y'\nexport default { a: 'b', 'c': { d: [\"e\", 1, f()] }, g, ...h, i() { return {} }, [j]: 'k' }", "a=b c.d.0=e"},
+		{"a default",
+			"import x from 'y'\nexport default { a: 'b', 'c': { d: [\"e\", 1, f()] }, g, ...h, i() { return " +
+				"{} }, [j]: 'k' }", "a=b c.d.0=e"},
 		{"a call", "export default define(/* x */ { a: 'b' } satisfies X)", "a=b"},
 		{"a function", "export default defineConfig(({ mode }) => ({ a: 'b' }))", "a=b"},
-		{"a function with a body", "export default defineConfig(async () => {\n  const x = 1\n  return { a: 'b' }\n})", "a=b"},
+		{"a function with a body", "export default defineConfig(async () => {\n  const x = 1\n  return { a: 'b' }\n})",
+			"a=b"},
 		{"a constant", "const config: X = { a: 'b' }\nexport default config", "a=b"},
 		{"an older module", "// c\nmodule.exports = { a: 'b', c: /[}'\"]/, d: `e${'}'}`, f: 'g' }", "a=b f=g"},
 		{"what is no plain text", "export default { a: 'b' + c, d: 'e'.trim(), f: 'g' }", "f=g"},
@@ -118,13 +136,18 @@ shelves: { a: src/ }
 	require.NoError(t, err)
 	declared := lang.NewDeclared(c, false, nil)
 	assert.Equal(t, []string{"stated a", "stated b", "stated c", "stated Hill.d.E"},
-		listed(ScanText("a.js", []byte("render('a'); x.render('b', {}); res.show('c'); y.show('n'); render(z); 'Hill.d.E'; 'Hall.f'"), JSX, declared).Mentions))
+		listed(ScanText("a.js",
+			[]byte("render('a'); x.render('b', {}); res.show('c'); y.show('n'); render(z); 'Hill.d.E'; 'Hall.f'"), JSX,
+			declared).Mentions))
 	assert.Equal(t, []string{"stated g", "stated h", "stated i"},
-		listed(ScanText("x.config.js", []byte("export default { a: { b: 'g' }, c: ['h', 'i'], d: 'j/k' }"), JSX, declared).Mentions))
+		listed(ScanText("x.config.js", []byte("export default { a: { b: 'g' }, c: ['h', 'i'], d: 'j/k' }"), JSX,
+			declared).Mentions))
 }
 
 func FuzzScanText(f *testing.F) {
-	for _, src := range []string{"path.join(__dirname, 'a', `b${c}`)", "a('b/c') + `/d/e` / \"f/g", "import.meta.glob(['a', '!b'])", "new URL(`a/${b}`, import.meta.url)", "export default { a: { b: 'c/d' }, e: [/x/, `y`] }", "jest.mock('a'); process.cwd() + '/b'"} {
+	for _, src := range []string{"path.join(__dirname, 'a', `b${c}`)", "a('b/c') + `/d/e` / \"f/g",
+		"import.meta.glob(['a', '!b'])", "new URL(`a/${b}`, import.meta.url)",
+		"export default { a: { b: 'c/d' }, e: [/x/, `y`] }", "jest.mock('a'); process.cwd() + '/b'"} {
 		f.Add(src)
 	}
 	f.Fuzz(func(t *testing.T, src string) {

@@ -223,7 +223,8 @@ func scanText(path string, src []byte, dialect Dialect, declared *lang.Declared,
 func newScanner(path string, src []byte, dialect Dialect, declared *lang.Declared) *scanner {
 	s := scanners.Get().(*scanner)
 	*s = scanner{
-		src: src, told: len(src), dialect: dialect, path: path, declared: declared, texts: true, calls: declared != nil && len(declared.Convention.Mentions) > 0,
+		src: src, told: len(src), dialect: dialect, path: path, declared: declared, texts: true,
+		calls:  declared != nil && len(declared.Convention.Mentions) > 0,
 		frames: s.frames[:0], saved: s.saved[:0], mentions: s.mentions[:0],
 	}
 	if s.settings = IsConfiguration(path) || declared.Settles(path); s.settings {

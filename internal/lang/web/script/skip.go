@@ -10,7 +10,8 @@ import (
 // skips says whether a mention of a file can be told by what is around it, so that what stands behind the last that may
 // be one need not be read, unless for its outline.
 func skips(path string, declared *lang.Declared) bool {
-	return declared != nil && len(declared.Convention.Mentions) == 0 && !IsConfiguration(path) && !declared.Settles(path)
+	return declared != nil && len(declared.Convention.Mentions) == 0 && !IsConfiguration(path) &&
+		!declared.Settles(path)
 }
 
 // lastMention gives the place behind the last place of a file that may hold a mention, or lead to one that stands
@@ -140,11 +141,13 @@ func candidateAt(src []byte, i int) int {
 		return is(2, "require")
 	case 'x':
 		end := is(1, "export")
-		if end > 0 && (follows(src, end, '{') || follows(src, end, '*') || follows(src, end, 't') || follows(src, end, '/')) {
+		if end > 0 && (follows(src, end, '{') || follows(src, end, '*') || follows(src, end, 't') ||
+			follows(src, end, '/')) {
 			return end
 		}
 	case 'd': // module, define, dirname, __dirname
-		if end := is(2, "module"); end > 0 && (follows(src, end, '\'') || follows(src, end, '"') || follows(src, end, '/') || i >= 3 && (src[i-3] == '@' || src[i-3] == '-')) {
+		if end := is(2, "module"); end > 0 && (follows(src, end, '\'') || follows(src, end, '"') ||
+			follows(src, end, '/') || i >= 3 && (src[i-3] == '@' || src[i-3] == '-')) {
 			return end
 		}
 		if end := is(0, "define"); end > 0 && (follows(src, end, '(') || follows(src, end, '/')) {
@@ -154,7 +157,8 @@ func candidateAt(src []byte, i int) int {
 	case 'j':
 		return is(0, "jest")
 	case 'v':
-		if end := is(0, "vi"); end > 0 && (i == 0 || !word[src[i-1]]) && (follows(src, end, '.') || follows(src, end, '/')) {
+		if end := is(0, "vi"); end > 0 && (i == 0 || !word[src[i-1]]) &&
+			(follows(src, end, '.') || follows(src, end, '/')) {
 			return end
 		}
 	case 'U':
@@ -164,7 +168,8 @@ func candidateAt(src []byte, i int) int {
 	case 'W':
 		return is(0, "Worker")
 	case 'f':
-		if end := is(0, "fs"); end > 0 && (i == 0 || !word[src[i-1]]) && (follows(src, end, '.') || follows(src, end, '/')) {
+		if end := is(0, "fs"); end > 0 && (i == 0 || !word[src[i-1]]) &&
+			(follows(src, end, '.') || follows(src, end, '/')) {
 			return end
 		}
 	case '\\': // a word may be written with escapes

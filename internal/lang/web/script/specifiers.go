@@ -234,7 +234,8 @@ func (s *scanner) mention(i int, kind *lang.Kind) bool {
 	if n := len(s.mentions); !ok || n > 0 && s.mentions[n-1].Span == span { // import import {} from 'x' is read twice
 		return false
 	}
-	s.mentions = append(s.mentions, lang.Mention{Span: span, Text: text.DecodeScript(s.src[span.Start:span.End]), Kind: kind, Form: lang.InScript, Quote: s.src[i]})
+	s.mentions = append(s.mentions, lang.Mention{Span: span, Text: text.DecodeScript(s.src[span.Start:span.End]),
+		Kind: kind, Form: lang.InScript, Quote: s.src[i]})
 	return true
 }
 
@@ -262,7 +263,8 @@ func (s *scanner) tripleSlash(start, end int) {
 		from, to = m[6], m[7]
 	}
 	s.mentions = append(s.mentions, lang.Mention{
-		Span: source.Span{Start: start + from, End: start + to}, Text: string(comment[from:to]), Kind: kind, Quote: comment[from-1],
+		Span: source.Span{Start: start + from, End: start + to}, Text: string(comment[from:to]), Kind: kind,
+		Quote: comment[from-1],
 	})
 }
 
@@ -318,7 +320,8 @@ func (s *scanner) documentedTypes(start, end int) {
 		}
 		first, last = from+first, from+last
 		s.mentions = append(s.mentions, lang.Mention{
-			Span: source.Span{Start: start + first, End: start + last}, Text: text.DecodeScript(comment[first:last]), Kind: DynamicImport, Form: lang.InScript, Quote: comment[first-1], Deferred: true,
+			Span: source.Span{Start: start + first, End: start + last}, Text: text.DecodeScript(comment[first:last]),
+			Kind: DynamicImport, Form: lang.InScript, Quote: comment[first-1], Deferred: true,
 		})
 	}
 }

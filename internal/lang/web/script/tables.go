@@ -8,7 +8,8 @@ import (
 
 // AliasKeys are the places in a bundler's or test runner's settings where aliases are defined.
 var AliasKeys = [][]string{
-	{"resolve", "alias"}, {"vite", "resolve", "alias"}, {"alias"}, {"kit", "alias"}, {"test", "alias"}, {"moduleNameMapper"}, {"jest", "moduleNameMapper"},
+	{"resolve", "alias"}, {"vite", "resolve", "alias"}, {"alias"}, {"kit", "alias"}, {"test", "alias"},
+	{"moduleNameMapper"}, {"jest", "moduleNameMapper"},
 	{"turbopack", "resolveAlias"}, {"webpack", "resolve", "alias"},
 }
 

@@ -20,9 +20,11 @@ func (s *scanner) called(start, end int) {
 	if !s.calls {
 		return
 	}
-	if rule := s.declared.Code(s.path, string(s.src[start:end])); rule != 0 && s.prev != pDot && s.at(s.skipTrivia(end)) == '(' && s.prev != pFunction {
+	if rule := s.declared.Code(s.path, string(s.src[start:end])); rule != 0 && s.prev != pDot &&
+		s.at(s.skipTrivia(end)) == '(' && s.prev != pFunction {
 		s.mentions = append(s.mentions, lang.Mention{
-			Span: source.Span{Start: start, End: end}, Text: string(s.src[start:end]), Kind: stated.Component, Form: lang.Plain, Detail: stated.By(rule),
+			Span: source.Span{Start: start, End: end}, Text: string(s.src[start:end]), Kind: stated.Component,
+			Form: lang.Plain, Detail: stated.By(rule),
 		})
 	}
 	if !s.declared.Calls(string(s.src[start:end])) {
@@ -51,7 +53,8 @@ func (s *scanner) stated(span source.Span, text string, rule int, quote byte) {
 	if s.declared.Entry(rule).NoPath {
 		return
 	}
-	s.mentions = append(s.mentions, lang.Mention{Span: span, Text: text, Kind: kind, Form: lang.InScript, Quote: quote, Detail: stated.By(rule)})
+	s.mentions = append(s.mentions, lang.Mention{Span: span, Text: text, Kind: kind, Form: lang.InScript, Quote: quote,
+		Detail: stated.By(rule)})
 }
 
 // taken says whether a mention has been found at or behind i already.
@@ -109,7 +112,8 @@ func (s *scanner) text(span source.Span, start, end int) {
 		return
 	}
 	s.mentions = append(s.mentions, lang.Mention{
-		Span: span, Text: string(raw), Kind: paths.Text, Form: lang.InScript, Quote: s.src[start], Likely: true, Evident: s.evident(string(raw), start),
+		Span: span, Text: string(raw), Kind: paths.Text, Form: lang.InScript, Quote: s.src[start], Likely: true,
+		Evident: s.evident(string(raw), start),
 	})
 }
 
@@ -140,18 +144,22 @@ func looksLikePath(raw []byte) bool {
 func IsConfiguration(p string) bool {
 	base := path.Base(p)
 	name := strings.TrimSuffix(base, path.Ext(base))
-	if dir := path.Base(path.Dir(p)); strings.HasPrefix(dir, ".") && len(dir) > 1 || settingNames[name] { // .storybook/main.ts
+	// .storybook/main.ts
+	if dir := path.Base(path.Dir(p)); strings.HasPrefix(dir, ".") && len(dir) > 1 || settingNames[name] {
 		return true
 	}
 	if strings.HasSuffix(name, "-config") || strings.HasPrefix(name, ".") && strings.HasSuffix(base, "js") {
 		return true
 	}
-	return strings.HasSuffix(name, ".config") || strings.HasSuffix(name, ".conf") || strings.HasSuffix(name, "rc") && strings.HasPrefix(name, ".") ||
-		name == "gulpfile" || name == "Gruntfile" || strings.HasPrefix(name, "webpack.") || strings.HasPrefix(name, "rollup.") || strings.HasPrefix(name, "karma.conf")
+	return strings.HasSuffix(name, ".config") || strings.HasSuffix(name, ".conf") || strings.HasSuffix(name, "rc") &&
+		strings.HasPrefix(name, ".") ||
+		name == "gulpfile" || name == "Gruntfile" || strings.HasPrefix(name, "webpack.") ||
+		strings.HasPrefix(name, "rollup.") || strings.HasPrefix(name, "karma.conf")
 }
 
 // settingNames are the names, without endings, of files of settings that have no word for it in them.
-var settingNames = lang.Words("gulpfile Gruntfile Jakefile Brocfile brunch-config ember-cli-build config-overrides gatsby-node gatsby-browser gatsby-ssr testem protractor wallaby next-sitemap sidebars")
+var settingNames = lang.Words("gulpfile Gruntfile Jakefile Brocfile brunch-config ember-cli-build config-overrides " +
+	"gatsby-node gatsby-browser gatsby-ssr testem protractor wallaby next-sitemap sidebars")
 
 // settingText records a string of configuration: a path or a pattern, by its value. The key of a property is one only
 // if it says so itself, by ./ or by two segments.
@@ -162,7 +170,8 @@ func (s *scanner) settingText(span source.Span, start, end int) {
 			return
 		}
 	}
-	if strings.Contains(text, "@use ") || strings.Contains(text, "@import ") { // what a bundler puts before each style sheet
+	// what a bundler puts before each style sheet
+	if strings.Contains(text, "@use ") || strings.Contains(text, "@import ") {
 		for _, m := range style.Scan(s.src[span.Start:span.End], style.SCSS) {
 			m.Span.Start, m.Span.End = m.Span.Start+span.Start, m.Span.End+span.Start
 			s.mentions = append(s.mentions, m)
@@ -173,7 +182,8 @@ func (s *scanner) settingText(span source.Span, start, end int) {
 	if !ok {
 		return
 	}
-	s.mentions = append(s.mentions, lang.Mention{Span: span, Text: text, Kind: kind, Form: lang.InScript, Quote: s.src[start], Likely: true})
+	s.mentions = append(s.mentions, lang.Mention{Span: span, Text: text, Kind: kind, Form: lang.InScript,
+		Quote: s.src[start], Likely: true})
 }
 
 // keyBefore gives the key of the property whose value, or a list in it, the string at i is.

@@ -16,7 +16,8 @@ func plainEnd(src []byte, i int) int {
 		small := low | 0x20*each
 		letter := (small + (0x80-'a')*each) &^ (small + (0x7f-'z')*each)
 		digit := (low + (0x80-'0')*each) &^ (low + (0x7f-'9')*each)
-		other := (low ^ '_'*each + 0x7f*each) & (low ^ '$'*each + 0x7f*each) // the high bit of each byte that is neither
+		// the high bit of each byte that is neither
+		other := (low ^ '_'*each + 0x7f*each) & (low ^ '$'*each + 0x7f*each)
 		if stop := ^((letter | digit | ^other) &^ v) & high; stop != 0 {
 			return i + bits.TrailingZeros64(stop)/8
 		}
@@ -51,8 +52,10 @@ func (s *scanner) wordEnd(i int) int {
 
 // keywords are the words that identifier asks for.
 var keywords = []string{
-	"import", "export", "require", "module", "return", "break", "continue", "typeof", "delete", "throw", "yield", "instanceof", "in", "let", "var",
-	"extends", "void", "const", "await", "case", "default", "new", "of", "as", "satisfies", "else", "do", "try", "finally", "if", "while", "for",
+	"import", "export", "require", "module", "return", "break", "continue", "typeof", "delete", "throw", "yield",
+	"instanceof", "in", "let", "var",
+	"extends", "void", "const", "await", "case", "default", "new", "of", "as", "satisfies", "else", "do", "try",
+	"finally", "if", "while", "for",
 	"with", "switch", "async", "function", "class", "jest", "vi", "define", "process", "path", "fs", "dirname",
 	"importScripts",
 }
@@ -78,7 +81,8 @@ var firstLetters, lastLetters = func() (first, last [14]uint32) {
 func mayBeKeyword(text []byte) bool {
 	n := len(text)
 	first, last := text[0]-'a', text[n-1]-'a'
-	return n < len(firstLetters) && first < 26 && last < 26 && firstLetters[n]>>first&1 != 0 && lastLetters[n]>>last&1 != 0
+	return n < len(firstLetters) && first < 26 && last < 26 && firstLetters[n]>>first&1 != 0 &&
+		lastLetters[n]>>last&1 != 0
 }
 
 // identifier reads a word and says what it means here.
@@ -186,7 +190,8 @@ func (s *scanner) identifier() {
 // beginsStatement says whether the word here begins a statement: nothing else can follow an operand on a new line but
 // the operators that are words, which declare nothing.
 func (s *scanner) beginsStatement(text []byte) bool {
-	return s.prev == pStart || s.newline && string(text) == "export" || (s.prev == pOperand || s.prev == pParen) && (s.newline || len(s.outline.marks) > 0)
+	return s.prev == pStart || s.newline && string(text) == "export" || (s.prev == pOperand || s.prev == pParen) &&
+		(s.newline || len(s.outline.marks) > 0)
 }
 
 // operand ends an ordinary identifier.
