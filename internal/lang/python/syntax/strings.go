@@ -110,48 +110,71 @@ func (s *Scanner) isRun(quote int) bool {
 		bytes.HasSuffix(before, []byte("\"python3\"")) || bytes.HasSuffix(before, []byte("'python3'"))
 }
 
-// stringToken passes over a string and tells of it if it names a module.
+// stringToken passes over a string, and notes what it names.
 func (s *Scanner) stringToken(prefix []byte, previous byte) {
 	start := s.Pos
 	s.text(prefix)
-	if s.texts.setup && s.Pos-start > 2 && s.entryPoints(start+1, s.Pos-1) {
-		return
-	}
-	if s.texts.likely && s.at(start+1) == s.Src[start] && s.at(start+2) == s.Src[start] && s.Pos-start > 8 {
-		s.prose(start+3, s.Pos-3)
-		return
-	}
-	inner := source.Span{Start: start + 1, End: s.Pos - 1}
-	call := previous == '(' && s.called != nil
-	last := s.texts.last
-	s.texts.last = false
-	if inner.Len() < 1 || inner.Len() > longestText || s.Src[inner.End] != s.Src[start] ||
-		len(prefix) > 0 && (len(prefix) > 1 || prefix[0]|0x20 != 'r' && prefix[0]|0x20 != 'u') {
-		return
-	}
-	text := s.Src[inner.Start:inner.End]
-	if s.texts.stated != nil && s.statedCall(inner, start, call) {
-		return
-	}
-	if s.texts.likely && s.pathText(text, inner, start, call, previous) || !nameStart(text[0]) {
-		return
-	}
-	segments, ok := lang.DottedName(text)
-	if !ok || inner.Start < s.texts.from || segments > 1 && endings[string(text[bytes.LastIndexByte(text, '.')+1:])] {
-		return
-	}
-	if previous == '=' && string(s.called) == "name" &&
-		bytes.Contains(s.Src[bytes.LastIndexByte(s.Src[:start], '\n')+1:start], []byte("task(")) {
-		return // queues remember a task by it
-	}
+	last := s.texts.last // the string before asks for the name of a module
 	switch {
-	case call && (string(s.called) == "import_module" || string(s.called) == "__import__"): // named tells of these
-	case bytes.HasSuffix(text, []byte("_SETTINGS_MODULE")):
+	case s.texts.setup && s.Pos-start > 2 && s.entryPoints(start+1, s.Pos-1):
+	case s.texts.likely && s.at(start+1) == s.Src[start] && s.at(start+2) == s.Src[start] && s.Pos-start > 8:
+		s.prose(start+3, s.Pos-3)
+	default:
+		s.texts.last = false
+		if inner := (source.Span{Start: start + 1, End: s.Pos - 1}); s.plain(prefix, start, inner) {
+			s.plainString(inner, start, previous, last)
+		}
+	}
+}
+
+// plain says whether a string is short, ends with the quote that it begins with, and has a prefix that changes nothing
+// in what its characters mean: none, r or u.
+func (s *Scanner) plain(prefix []byte, start int, inner source.Span) bool {
+	if inner.Len() < 1 || inner.Len() > longestText || s.Src[inner.End] != s.Src[start] || len(prefix) > 1 {
+		return false
+	}
+	return len(prefix) == 0 || prefix[0]|0x20 == 'r' || prefix[0]|0x20 == 'u'
+}
+
+// plainString notes what a plain string names: what the convention states, a path, or a module.
+func (s *Scanner) plainString(inner source.Span, start int, previous byte, last bool) {
+	text := s.Src[inner.Start:inner.End]
+	call := previous == '(' && s.called != nil
+	switch {
+	case s.texts.stated != nil && s.statedCall(inner, start, call):
+	case s.texts.likely && s.pathText(text, inner, start, call, previous):
+	case !nameStart(text[0]) || inner.Start < s.texts.from:
+	case previous == '=' && s.namesTask(start): // queues remember a task by it
+	default:
+		if segments, ok := lang.DottedName(text); ok && !(segments > 1 && endsLikeFile(text)) {
+			s.moduleString(inner, start, segments, call, last)
+		}
+	}
+}
+
+// endsLikeFile says whether the last of several names is the ending of a file.
+func endsLikeFile(text []byte) bool { return endings[string(text[bytes.LastIndexByte(text, '.')+1:])] }
+
+// namesTask says whether a string is the name that a decorator of its line gives a task.
+func (s *Scanner) namesTask(start int) bool {
+	line := s.Src[bytes.LastIndexByte(s.Src[:start], '\n')+1 : start]
+	return string(s.called) == "name" && bytes.Contains(line, []byte("task("))
+}
+
+// moduleString notes a string of names with dots, by what stands before it: a call that loads modules, one that asks for
+// a package's data, a setting. Elsewhere one of several names is likely a module's.
+func (s *Scanner) moduleString(inner source.Span, start, segments int, call, last bool) {
+	called := string(s.called)
+	loads := call && loaders[called] && segments > 1
+	sets := s.texts.settings && (segments > 1 || s.texts.list)
+	switch {
+	case call && (called == "import_module" || called == "__import__"): // named notes these
+	case bytes.HasSuffix(s.Src[inner.Start:inner.End], []byte("_SETTINGS_MODULE")):
 		s.texts.last = true
-	case call && resources[string(s.called)]:
+	case call && resources[called]:
 		s.addText(inner, start, false, "")
-		s.resource(string(text))
-	case last, call && loaders[string(s.called)] && segments > 1, s.texts.settings && (segments > 1 || s.texts.list):
+		s.resource(string(s.Src[inner.Start:inner.End]))
+	case last, loads, sets:
 		s.addText(inner, start, false, "")
 	case s.texts.all && segments == 1:
 		s.addText(inner, start, false, ".")

@@ -2,6 +2,7 @@ package script
 
 import (
 	"bytes"
+	"strings"
 
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/early"
@@ -117,67 +118,53 @@ var candidates = early.NewWords(
 		'%': func(c byte) bool { return c == '{' || c >= '0' && c <= '9' || c|0x20 >= 'a' && c|0x20 <= 'f' },
 	}, "pqxdjvUWf\\", candidateAt)
 
+// candidate is a word that counts, and what around it makes it count.
+type candidate struct {
+	word   string
+	before int    // how many letters stand before the one by which it is found
+	next   string // one of these characters comes next, past white space; empty for any
+	alone  bool   // no word ends where it begins
+	scoped bool   // an @ or a - before it counts as well as what comes next
+}
+
+// byRareLetter are the candidates by the letter by which they are found, which is rare.
+var byRareLetter = [256][]candidate{
+	'p': {{word: "import", before: 2}, {word: "process"}, {word: "path", next: "."}},
+	'q': {{word: "require", before: 2}},
+	'x': {{word: "export", before: 1, next: "{*t/"}},
+	'd': {{word: "module", before: 2, next: `'"/`, scoped: true}, {word: "define", next: "(/"}, {word: "dirname"}},
+	'j': {{word: "jest"}},
+	'v': {{word: "vi", next: "./", alone: true}},
+	'U': {{word: "URL", alone: true}},
+	'W': {{word: "Worker"}},
+	'f': {{word: "fs", next: "./", alone: true}},
+}
+
 // candidateAt gives the end of the word that has its rare letter at i, if it is a candidate by what is around it; else
 // 0.
 func candidateAt(src []byte, i int) int {
-	is := func(before int, word string) int {
-		if start := i - before; start >= 0 && bytes.HasPrefix(src[start:], []byte(word)) {
-			return start + len(word)
-		}
-		return 0
+	if src[i] == '\\' && i+1 < len(src) && src[i+1] == 'u' { // a word may be written with escapes
+		return i + 2
 	}
-	switch src[i] {
-	case 'p': // import, importScripts, process, path
-		if end := is(2, "import"); end > 0 {
-			return end
+	for _, c := range byRareLetter[src[i]] {
+		start := i - c.before
+		if start < 0 || !bytes.HasPrefix(src[start:], []byte(c.word)) || c.alone && start > 0 && word[src[start-1]] {
+			continue
 		}
-		if end := is(0, "process"); end > 0 {
+		end := start + len(c.word)
+		if c.scoped && start > 0 && (src[start-1] == '@' || src[start-1] == '-') || c.next == "" || followedBy(src, end, c.next) {
 			return end
-		}
-		if end := is(0, "path"); end > 0 && follows(src, end, '.') {
-			return end
-		}
-	case 'q':
-		return is(2, "require")
-	case 'x':
-		end := is(1, "export")
-		if end > 0 && (follows(src, end, '{') || follows(src, end, '*') || follows(src, end, 't') ||
-			follows(src, end, '/')) {
-			return end
-		}
-	case 'd': // module, define, dirname, __dirname
-		if end := is(2, "module"); end > 0 && (follows(src, end, '\'') || follows(src, end, '"') ||
-			follows(src, end, '/') || i >= 3 && (src[i-3] == '@' || src[i-3] == '-')) {
-			return end
-		}
-		if end := is(0, "define"); end > 0 && (follows(src, end, '(') || follows(src, end, '/')) {
-			return end
-		}
-		return is(0, "dirname")
-	case 'j':
-		return is(0, "jest")
-	case 'v':
-		if end := is(0, "vi"); end > 0 && (i == 0 || !word[src[i-1]]) &&
-			(follows(src, end, '.') || follows(src, end, '/')) {
-			return end
-		}
-	case 'U':
-		if end := is(0, "URL"); end > 0 && (i == 0 || !word[src[i-1]]) {
-			return end
-		}
-	case 'W':
-		return is(0, "Worker")
-	case 'f':
-		if end := is(0, "fs"); end > 0 && (i == 0 || !word[src[i-1]]) &&
-			(follows(src, end, '.') || follows(src, end, '/')) {
-			return end
-		}
-	case '\\': // a word may be written with escapes
-		if i+1 < len(src) && src[i+1] == 'u' {
-			return i + 2
 		}
 	}
 	return 0
+}
+
+// followedBy says whether one of some characters comes next, past white space of any kind.
+func followedBy(src []byte, i int, some string) bool {
+	for i < len(src) && white(src[i]) {
+		i++
+	}
+	return i < len(src) && strings.IndexByte(some, src[i]) >= 0
 }
 
 // follows says whether a character comes next, past white space of any kind.

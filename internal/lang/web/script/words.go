@@ -97,15 +97,8 @@ func (s *scanner) identifier() {
 		s.pos++
 		return
 	}
-	before, newline := s.prev, s.newline
-	if before == pDot || start > 0 && src[start-1] == '#' {
-		if s.calls {
-			s.called(start, end)
-		}
-		if memberWord(text) {
-			s.pathWord(text, start)
-		}
-		s.set(pOperand, len(text))
+	if s.prev == pDot || start > 0 && src[start-1] == '#' {
+		s.memberName(text, start, end)
 		return
 	}
 	if s.outline != nil && len(s.frames) == 1 && s.beginsStatement(text) {
@@ -117,16 +110,34 @@ func (s *scanner) identifier() {
 	if s.helpers != nil {
 		s.helped(text, end)
 	}
-	if !mayBeKeyword(text) {
-		if c := text[0]; c <= '_' && (c == 'U' || c == 'W' || c == 'S' || c == '_') && capitals[string(text)] {
-			s.pathWord(text, start)
-		}
-		if s.calls {
-			s.called(start, end)
-		}
-		s.operand(text, before)
+	if mayBeKeyword(text) {
+		s.keyword(text, start, end)
 		return
 	}
+	if c := text[0]; c <= '_' && (c == 'U' || c == 'W' || c == 'S' || c == '_') && capitals[string(text)] {
+		s.pathWord(text, start)
+	}
+	if s.calls {
+		s.called(start, end)
+	}
+	s.operand(text, s.prev)
+}
+
+// memberName reads a word behind a dot or a #: whatever it is, it is the name of a member.
+func (s *scanner) memberName(text []byte, start, end int) {
+	if s.calls {
+		s.called(start, end)
+	}
+	if memberWord(text) {
+		s.pathWord(text, start)
+	}
+	s.set(pOperand, len(text))
+}
+
+// keyword reads a word that may be one of the language, or one that paths stand behind. What a / or a < behind it means
+// depends on what it is: behind an operand they divide and compare.
+func (s *scanner) keyword(text []byte, start, end int) {
+	before, newline := s.prev, s.newline
 	switch string(text) {
 	case "import", "export", "require", "module":
 		s.candidate(text, start, before)
