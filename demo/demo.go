@@ -1,15 +1,22 @@
 // Package demo holds the demo projects that ship with the program, of Hilltop Observatory, where people book nights at
-// a telescope: the web client, as it grew, the desk, which is to grow, and the booking service in Python. All of it is
-// made up.
+// a telescope: the web client, as it grew, the desk, which is to grow, the booking service in Python, and the night rota
+// in Go. All of it is made up.
 package demo
 
 import (
 	"embed"
 	"io/fs"
+
+	"golang.org/x/tools/txtar"
 )
 
 //go:embed all:hilltop all:desk all:service
 var files embed.FS
+
+// rota is one file, since Go does not embed the files of another module.
+//
+//go:embed rota.txtar
+var rota []byte
 
 // Hilltop is the tree of the web client, with its convention.
 func Hilltop() fs.FS { return sub("hilltop") }
@@ -19,6 +26,15 @@ func Desk() fs.FS { return sub("desk") }
 
 // Service is the tree of the booking service, with its convention.
 func Service() fs.FS { return sub("service") }
+
+// Rota is the tree of the night rota, with its convention.
+func Rota() fs.FS {
+	tree, err := txtar.FS(txtar.Parse(rota))
+	if err != nil {
+		panic(err) // the file is embedded above
+	}
+	return tree
+}
 
 func sub(folder string) fs.FS {
 	tree, err := fs.Sub(files, folder)

@@ -17,9 +17,10 @@ func newDemo(a *app) *cobra.Command {
 	return &cobra.Command{
 		Use:   "demo [DIR]",
 		Short: "Unpack the demo project and run the whole story on it",
-		Long: `demo unpacks three projects of Hilltop Observatory, where people book nights at a telescope: the web client as it grew, into
-DIR or a new temporary folder, the desk, which is to grow, and the booking service in Python into folders beside it whose names end
-in -desk and -service. It runs the commands on them, says what each shows, and leaves all as they were, for you to try things on.`,
+		Long: `demo unpacks four projects of Hilltop Observatory, where people book nights at a telescope: the web client as it
+grew, into DIR or a new temporary folder; and into folders beside it whose names end in -desk, -service and -rota the desk,
+which is to grow, the booking service in Python, and the night rota in Go. It runs the commands on them, says what each
+shows, and leaves all as they were, for you to try things on.`,
 		Example: `  crooked demo
   crooked demo hilltop && cd hilltop && crooked check`,
 		Args: func(_ *cobra.Command, args []string) error {
@@ -45,14 +46,18 @@ in -desk and -service. It runs the commands on them, says what each shows, and l
 			if err != nil {
 				return err
 			}
-			for _, s := range []story{clientStory(folder), deskStory(desk), serviceStory(service)} {
+			rota, err := unpack(demo.Rota(), folder+"-rota")
+			if err != nil {
+				return err
+			}
+			for _, s := range []story{clientStory(folder), deskStory(desk), serviceStory(service), rotaStory(rota)} {
 				if err := a.tell(s); err != nil {
 					return err
 				}
 			}
 			_, err = fmt.Fprintf(a.Out,
-				"The projects are in %s, %s and %s, as they were. Try: cd %s && crooked straighten\n", folder, desk,
-				service, folder)
+				"The projects are in %s, %s, %s and %s, as they were. Try: cd %s && crooked straighten\n", folder, desk,
+				service, rota, folder)
 			return err
 		},
 	}
@@ -154,6 +159,19 @@ func serviceStory(folder string) story {
 		{"", []string{"plan"}, exitDone},
 		{"", []string{"straighten", "--yes", "--dirty"}, exitDone},
 		{"One thing is left, and it is no matter of places.", []string{"check"}, exitCrooked},
+		{"", []string{"undo"}, exitDone},
+	}}
+}
+
+// rotaStory takes one package of a service apart into layers.
+func rotaStory(folder string) story {
+	return story{folder: folder, scenes: []scene{
+		{"The night rota is written in Go, and is one package. It shall have layers, each a package of its own.",
+			[]string{"check"}, exitCrooked},
+		{"Its files use one another's names without a word. Which names need a package in front then?",
+			[]string{"plan"}, exitDone},
+		{"", []string{"straighten", "--yes", "--dirty"}, exitDone},
+		{"", []string{"check"}, exitDone},
 		{"", []string{"undo"}, exitDone},
 	}}
 }

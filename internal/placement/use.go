@@ -131,12 +131,20 @@ func (u *users) file(id project.FileID) {
 			if t.File != id {
 				u.use(ref, t.File)
 			}
-		case lang.ToSet: // the files of a package stand together, so one tells of all
-			if m.Kind.Is(lang.Packed) {
+		case lang.ToSet:
+			// where the files of a package stand together, one tells of all; where they part, it is not known which is
+			// used
+			if m.Kind.Is(lang.Packed) && u.together(t.Set()) {
 				u.use(ref, t.Set()[0])
 			}
 		}
 	}
+}
+
+// together says whether files belong in one folder.
+func (u *users) together(files []project.FileID) bool {
+	home := path.Dir(u.homes[files[0]].Path)
+	return !slices.ContainsFunc(files, func(id project.FileID) bool { return path.Dir(u.homes[id].Path) != home })
 }
 
 // modulesAlone says whether all names behind a module that names are imported from are modules of their own.

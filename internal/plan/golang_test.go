@@ -263,6 +263,19 @@ func TestGoMoves(t *testing.T) {
 		{"embedded", "-- a/x.go --\npackage a\n\nimport _ \"embed\"\n\n//go:embed x.txt\nvar X string\n-- a/x.txt --\n",
 			"z: { at: z/, from: [a/**] }", "",
 			map[string]string{"z/x.go": "package z\n\nimport _ \"embed\"\n\n//go:embed x.txt\nvar X string\n"}},
+		{"fields of one name on two types", "-- a/x.go --\npackage a\n\ntype X struct{ rows, n int }\n\n" +
+			"func (x *X) R() int { return x.rows }\n-- a/y.go --\npackage a\n\ntype Y struct{ rows int }\n\n" +
+			"func Of(y Y) int { z := &Y{rows: 1}; var w Y; return y.rows + z.rows + w.rows }\n",
+			"b: { at: b/, from: [a/y.go] }", "", map[string]string{"b/y.go": "package b\n\ntype Y struct{ rows int }\n\n" +
+				"func Of(y Y) int { z := &Y{rows: 1}; var w Y; return y.rows + z.rows + w.rows }\n"}},
+		{"a field of another file's type", "-- a/x.go --\npackage a\n\ntype X struct{ rows int }\n" +
+			"-- a/y.go --\npackage a\n\ntype Y struct{ rows int }\n\nfunc Of(x X) int { return x.rows }\n",
+			"b: { at: b/, from: [a/y.go] }",
+			"a/y.go: a/y.go selects rows, which a/x.go declares for its package alone, and they would part", nil},
+		{"a field that is had by embedding", "-- a/x.go --\npackage a\n\ntype X struct{ rows int }\n" +
+			"-- a/y.go --\npackage a\n\ntype Y struct{ X }\n\nfunc Of(y Y) int { return y.rows }\n",
+			"b: { at: b/, from: [a/y.go] }",
+			"a/y.go: a/y.go selects rows, which a/x.go declares for its package alone, and they would part", nil},
 		{"embedded, left behind",
 			"-- a/x.go --\npackage a\n\nimport _ \"embed\"\n\n//go:embed x.txt\nvar X string\n-- a/x.txt --\n",
 			"z: { at: z/, from: [a/x.go] }",

@@ -17,6 +17,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"crookedshelf/demo"
 	"crookedshelf/internal/engine"
 	"crookedshelf/internal/journal"
 	"crookedshelf/internal/project/projecttest"
@@ -135,6 +136,31 @@ func TestRealModulesStillPassTheirTests(t *testing.T) {
 			t.Logf("%d files moved, go vet and go test say the same, undo is exact", moved)
 		})
 	}
+}
+
+// The demo's service in Go is taken apart into layers, and still builds and passes its tests.
+func TestTheDemosServiceIsTakenApart(t *testing.T) {
+	t.Parallel()
+	dir := t.TempDir()
+	require.NoError(t, os.CopyFS(dir, demo.Rota()))
+	convention, err := os.ReadFile(filepath.Join(dir, "crooked.yaml"))
+	require.NoError(t, err)
+	before := projecttest.Read(t, dir)
+	require.Empty(t, ask(t, dir, "vet", "./..."))
+	require.Equal(t, 11, straighten(t, dir, string(convention)))
+	require.Empty(t, ask(t, dir, "vet", "./..."))
+	results := ask(t, dir, "test", "./...")
+	require.Empty(t, failing(slices.Clone(results)))
+	for _, layer := range []string{"controllers", "services", "data"} {
+		require.Contains(t, results, "ok  \thilltop.example/rota/internal/"+layer)
+	}
+	out, err := exec.Command("gofmt", "-l", dir).Output()
+	require.NoError(t, err)
+	require.Empty(t, string(out))
+	_, err = engine.Undo(dir, journal.Range{}, true)
+	require.NoError(t, err)
+	require.NoError(t, os.RemoveAll(filepath.Join(dir, ".crooked")))
+	require.Equal(t, before, projecttest.Read(t, dir))
 }
 
 // withoutUnkeyed leaves out what vet says of literals without keys: it does so for packages of other folders alone.

@@ -66,8 +66,10 @@ func (j *judge) needed(id project.FileID, f *file) []need {
 			}
 		}
 	}
-	for _, m := range j.old.Second(id, nil) {
-		add(j.old.resolveName(id, &m))
+	for _, m := range j.old.namesIn(id, f) {
+		if m.Kind == NameUse { // nobody imports a package for the sake of a comment
+			add(j.old.resolveName(id, &m))
+		}
 	}
 	slices.SortStableFunc(out, func(a, b need) int { return comparePlaces(a.at, b.at) })
 	return slices.CompactFunc(out, func(a, b need) bool { return a.at == b.at })

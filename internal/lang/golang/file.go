@@ -32,7 +32,8 @@ type file struct {
 	declared []declaration
 	// members are the unexported names of fields and methods that the file declares; selected are those that it
 	// selects.
-	members, selected map[string]bool
+	// selects. Both with the types on which they are, as far as the file shows it; the empty one where it does not.
+	members, selected map[member]bool
 	uses              []use
 	links             []use // names in comments
 	// locals are the names that are declared within functions, and of their parameters.
@@ -99,7 +100,7 @@ func read(content []byte) (*file, error) {
 	offset := func(p token.Pos) int { return int(p) - base }
 	span := func(n ast.Node) source.Span { return source.Span{Start: offset(n.Pos()), End: offset(n.End())} }
 	f := &file{
-		clause: parsed.Name.Name, clauseAt: span(parsed.Name), members: map[string]bool{}, selected: map[string]bool{},
+		clause: parsed.Name.Name, clauseAt: span(parsed.Name), members: map[member]bool{}, selected: map[member]bool{},
 		closed: map[string]bool{}, unkeyed: map[string]bool{}, locals: map[string]bool{},
 		linked: bytes.Contains(content, []byte("//go:linkname ")), after: offset(parsed.Name.End()),
 	}
@@ -115,7 +116,7 @@ func read(content []byte) (*file, error) {
 		return source.Span{Start: offset(lines.LineStart(n)), End: offset(lines.LineStart(n + 1))}
 	})
 	r := reader{file: f, span: span, selectors: map[*ast.Ident]*ast.SelectorExpr{}, receivers: map[*ast.Ident]bool{},
-		top: map[*ast.Object]bool{}}
+		top: map[*ast.Object]bool{}, owners: map[ast.Expr]string{}}
 	for _, d := range parsed.Decls {
 		r.declare(d)
 	}
@@ -219,6 +220,7 @@ type reader struct {
 	selectors map[*ast.Ident]*ast.SelectorExpr // by what stands before the dot
 	receivers map[*ast.Ident]bool              // the types on which methods are declared
 	top       map[*ast.Object]bool             // what the file declares for its package
+	owners    map[ast.Expr]string              // the names of the types that it declares
 }
 
 // declare notes the names that a declaration adds to the package.
@@ -236,7 +238,7 @@ func (r *reader) declare(d ast.Decl) {
 		case d.Recv == nil:
 			add(d.Name)
 		case d.Recv != nil:
-			r.member(d.Name)
+			r.member(d.Name, typeName(d.Recv.List[0].Type))
 			ast.Inspect(d.Recv, func(n ast.Node) bool {
 				if id, is := n.(*ast.Ident); is {
 					r.receivers[id] = true
@@ -249,6 +251,7 @@ func (r *reader) declare(d ast.Decl) {
 			switch s := s.(type) {
 			case *ast.TypeSpec:
 				add(s.Name)
+				r.owners[s.Type] = s.Name.Name
 				if body, is := s.Type.(*ast.StructType); is && hides(body) {
 					r.closed[s.Name.Name] = true
 				}
@@ -291,10 +294,88 @@ func calls(value ast.Expr) bool {
 	return !converts
 }
 
-func (r *reader) member(id *ast.Ident) {
+// member is a field or a method, with the name of its type; that is empty where it is not known.
+type member struct{ name, of string }
+
+func (r *reader) member(id *ast.Ident, of string) {
 	if !exported(id.Name) {
-		r.members[id.Name] = true
+		r.members[member{id.Name, of}] = true
 	}
+}
+
+// selects notes that a member is selected, or named by a key.
+func (r *reader) selects(name, of string) {
+	if !exported(name) {
+		r.selected[member{name, of}] = true
+	}
+}
+
+// typeName is the name of a type of the package, or of what a pointer to one points to; empty for any other.
+func typeName(t ast.Expr) string {
+	switch t := t.(type) {
+	case *ast.Ident:
+		if t.Obj == nil || t.Obj.Kind == ast.Typ && !isParameter(t.Obj) {
+			return t.Name
+		}
+	case *ast.StarExpr:
+		return typeName(t.X)
+	case *ast.ParenExpr:
+		return typeName(t.X)
+	case *ast.IndexExpr:
+		return typeName(t.X)
+	case *ast.IndexListExpr:
+		return typeName(t.X)
+	}
+	return ""
+}
+
+// isParameter says whether a type is the parameter of another, or of a function.
+func isParameter(o *ast.Object) bool { _, is := o.Decl.(*ast.Field); return is }
+
+// typeOf is the name of the type of a value, where the declaration of its name shows it: a receiver, a parameter, a
+// variable with a type or with a literal. Empty where it does not.
+func typeOf(x ast.Expr) string {
+	id, is := x.(*ast.Ident)
+	if !is || id.Obj == nil {
+		return ""
+	}
+	switch d := id.Obj.Decl.(type) {
+	case *ast.Field:
+		return typeName(d.Type)
+	case *ast.ValueSpec:
+		if d.Type != nil {
+			return typeName(d.Type)
+		}
+		for i, name := range d.Names {
+			if name.Name == id.Name && len(d.Values) == len(d.Names) {
+				return made(d.Values[i])
+			}
+		}
+	case *ast.AssignStmt:
+		for i, left := range d.Lhs {
+			if name, is := left.(*ast.Ident); is && name.Name == id.Name && len(d.Rhs) == len(d.Lhs) {
+				return made(d.Rhs[i])
+			}
+		}
+	}
+	return ""
+}
+
+// made is the name of the type of which an expression makes a value: T{}, &T{}, new(T).
+func made(x ast.Expr) string {
+	switch x := x.(type) {
+	case *ast.UnaryExpr:
+		if x.Op == token.AND {
+			return made(x.X)
+		}
+	case *ast.CompositeLit:
+		return typeName(x.Type)
+	case *ast.CallExpr:
+		if id, is := x.Fun.(*ast.Ident); is && id.Name == "new" && id.Obj == nil && len(x.Args) == 1 {
+			return typeName(x.Args[0])
+		}
+	}
+	return ""
 }
 
 // visit notes what stands in a node.
@@ -304,18 +385,14 @@ func (r *reader) visit(n ast.Node) bool {
 		if id, is := n.X.(*ast.Ident); is {
 			r.selectors[id] = n
 		}
-		if !exported(n.Sel.Name) {
-			r.selected[n.Sel.Name] = true
-		}
+		r.selects(n.Sel.Name, typeOf(n.X))
 	case *ast.StructType:
-		r.fields(n.Fields)
+		r.fields(n.Fields, r.owners[n])
 	case *ast.InterfaceType:
-		r.fields(n.Methods)
+		r.fields(n.Methods, r.owners[n])
 		for _, m := range n.Methods.List { // a type that has them must be of the same package
 			for _, name := range m.Names {
-				if !exported(name.Name) {
-					r.selected[name.Name] = true
-				}
+				r.selects(name.Name, "")
 			}
 		}
 	case *ast.CompositeLit:
@@ -329,15 +406,15 @@ func (r *reader) visit(n ast.Node) bool {
 	return true
 }
 
-func (r *reader) fields(list *ast.FieldList) {
+func (r *reader) fields(list *ast.FieldList, of string) {
 	for _, f := range list.List {
 		for _, name := range f.Names {
-			r.member(name)
+			r.member(name, of)
 		}
 		if len(f.Names) == 0 { // an embedded type is a field of its name
 			ast.Inspect(f.Type, func(n ast.Node) bool {
 				if id, is := n.(*ast.Ident); is {
-					r.member(id)
+					r.member(id, of)
 				}
 				return true
 			})
@@ -398,8 +475,8 @@ func (r *reader) keys(literal *ast.CompositeLit) {
 		if !is {
 			continue
 		}
-		if !certain && !exported(id.Name) {
-			r.selected[id.Name] = true
+		if !certain {
+			r.selects(id.Name, typeName(literal.Type))
 		}
 		if id.Obj == nil {
 			r.uses = append(r.uses, use{name: id.Name, at: r.span(id), doubtful: !certain})

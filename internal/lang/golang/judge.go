@@ -199,33 +199,47 @@ func (j *judge) variants(p *names.Space) {
 	}
 }
 
-// members keeps files together of which one may select what the other declares for its package alone. Without types it
-// is not known on what a name is selected, so any of the same name counts.
+// members keeps files together of which one selects what the other declares for its package alone. Where a file shows on
+// which type a name is selected, and that type has it itself, only that one counts. Else any of the same name does: it
+// may come from a type that is embedded, or the type is not known without types.
 func (j *judge) members(p *names.Space) {
 	type declarer struct {
 		id project.FileID
 		at place
 	}
-	declarers := map[string][]declarer{} // by the name, one or two of different places
+	declarers := map[member][]declarer{} // one or two of different places, also of the name on any type
 	for _, id := range p.Files {
-		for name := range j.old.ix.files[id].members {
-			if known, at := declarers[name], j.at[j.now[id]]; len(known) == 0 || len(known) == 1 && known[0].at != at {
-				declarers[name] = append(known, declarer{id, at})
+		for m := range j.old.ix.files[id].members {
+			for _, key := range []member{m, {name: m.name}} {
+				at := j.at[j.now[id]]
+				if known := declarers[key]; len(known) == 0 || len(known) == 1 && known[0].at != at {
+					declarers[key] = append(known, declarer{id, at})
+				}
+				if m.of == "" {
+					break
+				}
 			}
 		}
 	}
 	for _, user := range p.Files {
-		for _, name := range slices.Sorted(maps.Keys(j.old.ix.files[user].selected)) {
-			at := slices.IndexFunc(declarers[name], func(d declarer) bool { return d.at != j.at[j.now[user]] })
+		for _, m := range slices.SortedFunc(maps.Keys(j.old.ix.files[user].selected), compareMembers) {
+			if m.of == "" || declarers[m] == nil {
+				m.of = ""
+			}
+			at := slices.IndexFunc(declarers[m], func(d declarer) bool { return d.at != j.at[j.now[user]] })
 			if at < 0 {
 				continue
 			}
-			other := declarers[name][at].id
+			other := declarers[m][at].id
 			j.lost([]project.FileID{user, other},
 				"%s selects %s, which %s declares for its package alone, and they would part", j.old.tree.Path(user),
-				name, j.old.tree.Path(other))
+				m.name, j.old.tree.Path(other))
 		}
 	}
+}
+
+func compareMembers(a, b member) int {
+	return cmp.Or(strings.Compare(a.name, b.name), strings.Compare(a.of, b.of))
 }
 
 // unkeyed keeps literals without keys in the package of a struct whose fields are not all exported.
