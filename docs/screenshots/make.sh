@@ -54,3 +54,5 @@ shot grow 9 "crooked adopt by-feature >/dev/null; crooked check | head -22" "cro
 project=hilltop-service
 shot service 9 "crooked why bookings/apps.py | head -12" "crooked plan | sed -n '/^rewrites/,\$p' | head -34"
 shot leftover 11 "crooked straighten --yes --dirty" "crooked check | sed -n '/^leftover/,\$p'"
+project=hilltop-rota
+shot rota 9 "crooked plan | sed -n '/^rewrites/,\$p' | head -46"
