@@ -1,6 +1,6 @@
 // Package demo holds the demo projects that ship with the program, of Hilltop Observatory, where people book nights at
-// a telescope: the web client, as it grew, the desk, which is to grow, the booking service in Python, and the night rota
-// in Go. All of it is made up.
+// a telescope: the web client, as it grew, the desk, which is to grow, the booking service in Python, and the night
+// rota in Go. All of it is made up.
 package demo
 
 import (

@@ -140,11 +140,11 @@ type Draft struct {
 	needless []project.FileID // files that may be removed
 	moved    *relocation
 	moves    func() []lang.Moved
-	laid     laid
+	overlaid overlaid
 }
 
-// laid says what the overlay holds beside edits: moves but for those that were refused, and how many written files.
-type laid struct{ refused, written int }
+// overlaid says what the overlay holds beside edits: moves but for those that were refused, and how many written files.
+type overlaid struct{ refused, written int }
 
 // Work carries moves out on paper. If moves are refused, the caller takes them out, with whatever goes with them, and
 // asks again: what can be done for the rest may be something else. Refusals come in the order in which they showed.

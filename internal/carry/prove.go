@@ -193,7 +193,7 @@ func (p *proof) file(id project.FileID, edits []source.Edit) []fault {
 		if m.Kind.Is(lang.Whole) && mine == nil && p.alike(id, before.Targets[i], after.Targets[next]) {
 			continue
 		}
-		if !p.holds(p.newID[id], m, before.Targets[i], after.Targets[next], mine != nil) &&
+		if !p.leads(p.newID[id], m, before.Targets[i], after.Targets[next], mine != nil) &&
 			!p.throughDoor(p.newID[id], next, before.Targets[i]) {
 			faults = append(faults, fault{file: id, mention: i, now: after.Targets[next]})
 		}
@@ -245,9 +245,9 @@ func (p *proof) carried(id project.FileID, mention int, region source.Span) bool
 	return false
 }
 
-// holds judges one mention by where it led and where it leads.
-func (p *proof) holds(from project.FileID, m *lang.Mention, old, now lang.Target, edited bool) bool {
-	if want, defined := stated(p.after.Tree, p.after.Declared, from, m); defined {
+// leads judges one mention by where it led and where it leads.
+func (p *proof) leads(from project.FileID, m *lang.Mention, old, now lang.Target, edited bool) bool {
+	if want, defined := aliasTarget(p.after.Tree, p.after.Declared, from, m); defined {
 		return want.Equal(now)
 	}
 	if old.Kind.Inside() {

@@ -240,8 +240,8 @@ func (r *relocation) want(t lang.Target) (lang.Target, *fate) {
 	switch t.Kind {
 	case lang.ToFile:
 		out := lang.File(r.newID[t.File])
-		if t.Also != project.None {
-			out.Also = r.newID[t.Also]
+		if t.Twin != project.None {
+			out.Twin = r.newID[t.Twin]
 		}
 		return out, nil
 	case lang.ToFolder:
@@ -305,8 +305,9 @@ func (r *relocation) common(t lang.Target) string {
 	return to
 }
 
-// stated gives the target that the convention states for an alias that a mention defines.
-func stated(tree *project.Project, declared *lang.Declared, from project.FileID, m *lang.Mention) (lang.Target, bool) {
+// aliasTarget gives the target that the convention states for an alias that a mention defines.
+func aliasTarget(tree *project.Project, declared *lang.Declared, from project.FileID, m *lang.Mention) (lang.Target,
+	bool) {
 	folder, starred, ok := declared.Then(tree.Path(from), m.Alias())
 	if !ok {
 		return lang.Target{}, false

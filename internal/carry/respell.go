@@ -106,8 +106,8 @@ func (w *worker) overlay(d *Draft, whole bool) {
 // lay lays the moves and the edits over the tree. What was laid before is laid no more where only edits have been
 // added.
 func (w *worker) lay(d *Draft, edits map[project.FileID][]source.Edit) (*project.Project, error) {
-	now := laid{len(w.refused), len(d.Writes)}
-	if d.After != nil && d.laid == now {
+	now := overlaid{len(w.refused), len(d.Writes)}
+	if d.After != nil && d.overlaid == now {
 		return d.After.Tree.Edited(edits, d.NewID)
 	}
 	tree, newID, err := w.tree.Overlay(w.moves, edits, d.added())
@@ -119,7 +119,7 @@ func (w *worker) lay(d *Draft, edits map[project.FileID][]source.Edit) (*project
 	for old, id := range newID {
 		d.OldID[id] = project.FileID(old)
 	}
-	d.moved, d.laid = relocate(w.Graph, newID, w.moves), now
+	d.moved, d.overlaid = relocate(w.Graph, newID, w.moves), now
 	return tree, nil
 }
 
@@ -153,7 +153,7 @@ func (w *worker) respellWhere(d *Draft, wanted func(*lang.Mention) bool) {
 		for id := from; id < to; id++ {
 			n := &w.Graph.Files[id]
 			for i := range n.Mentions {
-				if !wanted(&n.Mentions[i]) || d.settles(&n.Mentions[i]) ||
+				if !wanted(&n.Mentions[i]) || d.writtenTogether(&n.Mentions[i]) ||
 					overlaps(d.Edits[project.FileID(id)], n.Mentions[i].Span) {
 					continue
 				}
@@ -212,8 +212,8 @@ func (w *worker) carry(d *Draft, v verdict) {
 	}
 }
 
-// settles says whether a mention is written together with others of its file.
-func (d *Draft) settles(m *lang.Mention) bool {
+// writtenTogether says whether a mention is written together with others of its file.
+func (d *Draft) writtenTogether(m *lang.Mention) bool {
 	rules := d.After.RulesFor(m)
 	return rules.Settles != nil && rules.Settles(m)
 }
@@ -250,7 +250,7 @@ func (w *worker) respellMention(d *Draft, ref graph.Reference) verdict {
 		Old: w.Graph.Resolver(m), OldFrom: id, From: d.NewID[id], Before: before, Target: lang.No(lang.ToNothing),
 		Mention: m, Goes: d.moved.goes,
 	}
-	alias, defined := stated(d.After.Tree, d.After.Declared, d.NewID[id], m)
+	alias, defined := aliasTarget(d.After.Tree, d.After.Declared, d.NewID[id], m)
 	switch {
 	case defined:
 		request.Target = alias
@@ -360,13 +360,13 @@ func (w *worker) refuseReference(ref graph.Reference, now lang.Target, d *Draft,
 	}
 	switch {
 	case reason != "":
-	case before.Also != project.None &&
-		path.Dir(d.After.Tree.Path(d.NewID[before.File])) != path.Dir(d.After.Tree.Path(d.NewID[before.Also])):
+	case before.Twin != project.None &&
+		path.Dir(d.After.Tree.Path(d.NewID[before.File])) != path.Dir(d.After.Tree.Path(d.NewID[before.Twin])):
 		reason = fmt.Sprintf("%s and %s stand for one thing and would part", w.tree.Path(before.File),
-			w.tree.Path(before.Also))
-	case before.Also != project.None && now.Kind == lang.ToFile && now.File == d.NewID[before.File]:
+			w.tree.Path(before.Twin))
+	case before.Twin != project.None && now.Kind == lang.ToFile && now.File == d.NewID[before.File]:
 		reason = fmt.Sprintf("%s and %s stand for one thing and would part", w.tree.Path(before.File),
-			w.tree.Path(before.Also))
+			w.tree.Path(before.Twin))
 	case before.Kind == lang.ToSet:
 		reason = fmt.Sprintf("%s:%s leads to a set of files by %q, and afterwards it would lead to others",
 			w.tree.Path(ref.From), w.Graph.Position(ref), m.Text)
@@ -375,7 +375,7 @@ func (w *worker) refuseReference(ref graph.Reference, now lang.Target, d *Draft,
 			w.Graph.Position(ref), m.Text)
 	}
 	blocked := false
-	for _, id := range append([]project.FileID{before.File, before.Also}, before.Set()...) {
+	for _, id := range append([]project.FileID{before.File, before.Twin}, before.Set()...) {
 		if id == project.None {
 			continue
 		}

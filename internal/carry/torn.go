@@ -57,7 +57,7 @@ func TornAliases(g *graph.Graph, moves map[project.FileID]string) []string {
 			if m.Alias() == "" || m.Likely || n.Targets[i].Kind != lang.ToFolder || n.Targets[i].Folder() == "." {
 				continue
 			}
-			if _, said := stated(g.Tree, g.Declared, project.FileID(id), m); said {
+			if _, said := aliasTarget(g.Tree, g.Declared, project.FileID(id), m); said {
 				continue
 			}
 			if g.Declared.SaysThen(m.Alias()) {

@@ -177,23 +177,23 @@ func rotaStory(folder string) story {
 }
 
 // tell runs the commands of a story one after the other, as a user would type them.
-func (a *app) tell(told story) error {
-	for _, s := range told.scenes {
+func (a *app) tell(story story) error {
+	for _, s := range story.scenes {
 		if s.say != "" {
 			fmt.Fprintf(a.Out, "%s\n\n", s.say)
 		}
-		shown := strings.ReplaceAll(strings.Join(s.args, " "), told.folder+string(filepath.Separator), "")
+		shown := strings.ReplaceAll(strings.Join(s.args, " "), story.folder+string(filepath.Separator), "")
 		fmt.Fprintf(a.Out, "$ crooked %s\n\n", shown)
-		args := append(s.args, "--root", told.folder)
+		args := append(s.args, "--root", story.folder)
 		if a.noColor {
 			args = append(args, "--no-color")
 		}
 		if code := Run(args, a.Streams); code != s.code {
-			return fmt.Errorf("crooked %s ended with exit code %d in %s", s.args[0], code, told.folder)
+			return fmt.Errorf("crooked %s ended with exit code %d in %s", s.args[0], code, story.folder)
 		}
 		fmt.Fprintln(a.Out)
 	}
-	for _, file := range told.made {
+	for _, file := range story.made {
 		if err := os.Remove(file); err != nil {
 			return err
 		}

@@ -118,7 +118,7 @@ func (s *stepper) step(p *engine.Project, made *plan.Plan, outcome *plan.Outcome
 	}
 	if s.opts.steps && !s.quiet && s.format != "json" {
 		// what can't be written is reported at the end
-		fmt.Fprintf(s.Out, "step %d of %d, %s: %s\n", step, of, report.Clean(title), told(made))
+		fmt.Fprintf(s.Out, "step %d of %d, %s: %s\n", step, of, report.Clean(title), reported(made))
 	}
 	return nil
 }

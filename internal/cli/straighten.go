@@ -124,7 +124,7 @@ func (a *app) straighten(opts straightenOptions) error {
 		if err := report.Leftovers(a.Out, made, a.style()); err != nil {
 			return err
 		}
-		fmt.Fprintf(a.Out, "%s crooked undo takes it back.\n", told(made))
+		fmt.Fprintf(a.Out, "%s crooked undo takes it back.\n", reported(made))
 	}
 	return a.verdict(made)
 }
@@ -150,8 +150,8 @@ func (o *straightenOptions) complete(p *engine.Project) error {
 	return nil
 }
 
-// told says in one sentence what was done.
-func told(made *plan.Plan) string {
+// reported says in one sentence what was done.
+func reported(made *plan.Plan) string {
 	written := ""
 	if len(made.Writes) > 0 {
 		written = ", and wrote " + report.Count(len(made.Writes), "file")

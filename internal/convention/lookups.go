@@ -131,8 +131,8 @@ func (c *Convention) HasFiles() bool { return c.lookups.files }
 
 // ShelvesAt gives the shelves in whose places a path can lie, in their order.
 func (c *Convention) ShelvesAt(path string, out []*Shelf) []*Shelf {
-	var room [32]int
-	for _, i := range c.lookups.places.Among(path, room[:0]) {
+	var buf [32]int
+	for _, i := range c.lookups.places.Among(path, buf[:0]) {
 		out = append(out, c.Shelves[i])
 	}
 	return out
@@ -148,8 +148,8 @@ type Declared struct{ Kind, Name string }
 // things that the file declares, of the kinds that the convention asks of.
 func (c *Convention) ShelvesFor(path string, on *Shelf, declared []Declared, out []*Shelf) []*Shelf {
 	l := c.lookups
-	var room [64]int
-	found := append(room[:0], l.open...)
+	var buf [64]int
+	found := append(buf[:0], l.open...)
 	found = l.takers.Among(path, found)
 	found = l.names.Among(lastSegment(path), found)
 	for _, d := range declared {
@@ -196,8 +196,8 @@ func (c *Convention) TopLeads(folder string) bool { return c.lookups.topHeads[fo
 
 // Excuse gives the exception that lets a file of a shelf, which may be nil, break a rule; nil for none.
 func (c *Convention) Excuse(rule, path string, shelf *Shelf) *Exception {
-	var room [32]int
-	for _, i := range c.lookups.excuses.Among(path, room[:0]) {
+	var buf [32]int
+	for _, i := range c.lookups.excuses.Among(path, buf[:0]) {
 		e := c.Exceptions[i]
 		if e.Rule != "" && e.Rule != rule || e.Shelf != "" && (shelf == nil || e.Shelf != shelf.Name) {
 			continue

@@ -64,8 +64,8 @@ func (s *survey) readContent(id project.FileID, content []byte) {
 
 // saysGenerated says whether a text bears near its beginning a mark of what programs write.
 func saysGenerated(content []byte) bool {
-	var room [400]byte
-	head := room[:copy(room[:], content)]
+	var buf [400]byte
+	head := buf[:copy(buf[:], content)]
 	for i, c := range head {
 		if c >= 'A' && c <= 'Z' {
 			head[i] = c | 0x20

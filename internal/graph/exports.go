@@ -23,7 +23,7 @@ func (g *Graph) handsOnly(id project.FileID) bool {
 	if len(n.Targets) == 0 {
 		return false
 	}
-	if n.later != nil && !n.later.ReExports {
+	if n.lateOutline != nil && !n.lateOutline.ReExports {
 		return false
 	}
 	outline := g.Outline(id)

@@ -44,12 +44,12 @@ type Graph struct {
 
 // FileNode is one file with its mentions and where each leads.
 type FileNode struct {
-	Family   int8 // index of the family that reads it; -1 for none
-	Mentions []lang.Mention
-	outline  *lang.Outline // nil where nobody asked for it
-	later    *later        // instead of the outline; nil for most
-	Targets  []lang.Target // beside Mentions
-	Err      error         // why it could not be read or scanned
+	Family      int8 // index of the family that reads it; -1 for none
+	Mentions    []lang.Mention
+	outline     *lang.Outline // nil where nobody asked for it
+	lateOutline *lateOutline  // instead of the outline; nil for most
+	Targets     []lang.Target // beside Mentions
+	Err         error         // why it could not be read or scanned
 }
 
 // Build scans and resolves a whole tree.
@@ -117,7 +117,8 @@ func (g *Graph) Rebuild(tree *project.Project, newID []project.FileID, changed m
 		switch {
 		case n.Family < 0:
 		case same && !changed[id]:
-			n.Mentions, n.outline, n.later, n.Err = g.Files[old].Mentions, g.Files[old].outline, g.Files[old].later,
+			n.Mentions, n.outline, n.lateOutline, n.Err = g.Files[old].Mentions, g.Files[old].outline,
+				g.Files[old].lateOutline,
 				g.Files[old].Err
 		default:
 			ids = append(ids, id)
@@ -201,13 +202,13 @@ func (g *Graph) scan(ids []project.FileID) {
 		found, n.Err = g.Languages.Scan(&g.Languages.Families[n.Family], g.Tree.Path(id), content, g.Declared)
 		n.Mentions, n.outline = found.Mentions, found.Outline
 		if found.Early != nil {
-			n.later = &later{Early: *found.Early}
+			n.lateOutline = &lateOutline{Early: *found.Early}
 		}
 	})
 }
 
-// later is an outline that is read when somebody asks for it.
-type later struct {
+// lateOutline is an outline that is read when somebody asks for it.
+type lateOutline struct {
 	lang.Early
 	once    sync.Once
 	outline *lang.Outline
@@ -215,8 +216,8 @@ type later struct {
 
 // Declarations gives all declarations of some kinds that a file has at its top level, and may give others.
 func (g *Graph) Declarations(id project.FileID, kinds lang.DeclarationKinds) []lang.Declaration {
-	if later := g.Files[id].later; later != nil && kinds&^later.Known == 0 {
-		return later.Declarations
+	if lateOutline := g.Files[id].lateOutline; lateOutline != nil && kinds&^lateOutline.Known == 0 {
+		return lateOutline.Declarations
 	}
 	if outline := g.Outline(id); outline != nil {
 		return outline.Declarations
@@ -227,19 +228,19 @@ func (g *Graph) Declarations(id project.FileID, kinds lang.DeclarationKinds) []l
 // Outline is what a file declares; nil where nobody asked for outlines, or the file has none.
 func (g *Graph) Outline(id project.FileID) *lang.Outline {
 	n := &g.Files[id]
-	if n.later == nil {
+	if n.lateOutline == nil {
 		return n.outline
 	}
-	n.later.once.Do(func() {
+	n.lateOutline.once.Do(func() {
 		whole := *g.Declared
 		whole.Certain = false
 		g.look(id, func(content []byte) {
 			// what is wrong has been told
 			found, _ := g.Languages.Scan(&g.Languages.Families[n.Family], g.Tree.Path(id), content, &whole)
-			n.later.outline = found.Outline
+			n.lateOutline.outline = found.Outline
 		})
 	})
-	return n.later.outline
+	return n.lateOutline.outline
 }
 
 // readRules reads the settings of the tree.
@@ -363,8 +364,8 @@ func (g *Graph) References() [][]Reference {
 			for i, t := range g.Files[id].Targets {
 				if t.Kind == lang.ToFile {
 					f(project.FileID(id), i, t.File)
-					if t.Also != project.None {
-						f(project.FileID(id), i, t.Also)
+					if t.Twin != project.None {
+						f(project.FileID(id), i, t.Twin)
 					}
 				}
 			}

@@ -156,15 +156,15 @@ func (u *undoing) putBack() error {
 			return "", err
 		}
 		if now == nothing || now == newOne && f.inPlace() {
-			from, told, err := u.oldFile(i, f)
+			from, notice, err := u.oldFile(i, f)
 			if err != nil {
 				return "", err
 			}
 			if now == newOne {
 				kept, err := u.exchangeOld(i, f, from, info)
-				return cmp.Or(kept, told), err
+				return cmp.Or(kept, notice), err
 			}
-			return told, u.disk.Place(from, f.From)
+			return notice, u.disk.Place(from, f.From)
 		}
 		return fmt.Sprintf("%s was changed afterwards; it was left as it is, and its old content stays in the "+
 			"journal: crooked undo --extract writes it out", show.Name(f.From)), nil
@@ -173,7 +173,7 @@ func (u *undoing) putBack() error {
 
 // oldFile gives where the old file is: the very file if it is in the journal, else a new one with its content from the
 // pack. If somebody has changed it there, it says so.
-func (u *undoing) oldFile(i int, f *Entry) (from, told string, err error) {
+func (u *undoing) oldFile(i int, f *Entry) (from, notice string, err error) {
 	from = u.record.heldPath(i)
 	held, _, err := u.at(from, i)
 	switch {

@@ -101,7 +101,8 @@ func (r Range) of(records []*Record) ([]*Record, error) {
 func (j *Journal) takeBack(r *Record) (*Outcome, error) {
 	u := &undoing{disk: j.disk, record: r, out: &Outcome{Record: r}, froms: map[string]int{}, tos: map[string]int{},
 		folds: r.mayFold(), begun: r.State == Begun}
-	u.taken, u.told, u.back = make([]rootfs.Info, len(r.Files)), make([]bool, len(r.Files)), make([]bool, len(r.Files))
+	u.taken, u.reported, u.back = make([]rootfs.Info, len(r.Files)), make([]bool, len(r.Files)),
+		make([]bool, len(r.Files))
 	old, damaged, err := r.readPack(j.disk)
 	if err != nil {
 		return nil, &DamageError{r, fmt.Errorf("its old contents can't be read: %w", cause(err))}
@@ -136,7 +137,7 @@ func (j *Journal) takeBack(r *Record) (*Outcome, error) {
 		touched = append(touched, s.From)
 	}
 	for i, f := range r.Files {
-		if f.From != "" && !u.told[i] {
+		if f.From != "" && !u.reported[i] {
 			touched = append(touched, f.From)
 		}
 	}
@@ -153,17 +154,17 @@ func (j *Journal) takeBack(r *Record) (*Outcome, error) {
 }
 
 type undoing struct {
-	disk   Disk
-	record *Record
-	old    [][]byte       // the old contents
-	froms  map[string]int // who was at an old path, by key
-	tos    map[string]int // who came to a new one, by key
-	folds  bool           // two places may be one
-	taken  []rootfs.Info  // what was taken away, as it was looked at
-	back   []bool         // the file is at its old place again, and was looked at there
-	begun  bool           // the straighten was not finished
-	told   []bool         // something is kept of the file
-	out    *Outcome
+	disk     Disk
+	record   *Record
+	old      [][]byte       // the old contents
+	froms    map[string]int // who was at an old path, by key
+	tos      map[string]int // who came to a new one, by key
+	folds    bool           // two places may be one
+	taken    []rootfs.Info  // what was taken away, as it was looked at
+	back     []bool         // the file is at its old place again, and was looked at there
+	begun    bool           // the straighten was not finished
+	reported []bool         // something is kept of the file
+	out      *Outcome
 }
 
 // key is what a place is known by: one for all spellings that some file systems take for the same.
@@ -208,7 +209,7 @@ func (u *undoing) each(do func(i int, f *Entry) (kept string, err error)) error 
 	for i, k := range kept {
 		if k != "" {
 			u.keep(k)
-			u.told[i] = true
+			u.reported[i] = true
 		}
 	}
 	return err
@@ -339,7 +340,7 @@ func (u *undoing) dropFolders() error {
 func (u *undoing) lookAround() error {
 	u.disk.Refresh()
 	return u.each(func(i int, f *Entry) (string, error) {
-		if f.From == "" || u.told[i] {
+		if f.From == "" || u.reported[i] {
 			return "", nil
 		}
 		if _, err := u.disk.Look(f.From); errors.Is(err, fs.ErrNotExist) {

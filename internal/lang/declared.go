@@ -34,13 +34,13 @@ type Declared struct {
 	takes []outlined
 	asked template.Owned // the places of takes
 
-	calls   map[string][]int // rules by the last name of a call
-	likes   rules            // for any text
-	code    rules            // for names of functions
-	keyed   map[string][]int // rules for a key, by its last name
-	anyKey  []int            // those for any key
-	settled *template.Index  // files whose settings the convention speaks of
-	tagged  []int            // rules for elements of templates
+	calls    map[string][]int // rules by the last name of a call
+	likes    rules            // for any text
+	code     rules            // for names of functions
+	keyed    map[string][]int // rules for a key, by its last name
+	anyKey   []int            // those for any key
+	settings *template.Index  // files whose settings the convention speaks of
+	tagged   []int            // rules for elements of templates
 }
 
 // rules are entries of mentions that ask for a look, found by it.
@@ -65,7 +65,7 @@ func NewDeclared(c *convention.Convention, after bool, home func(path string) st
 	d := &Declared{Convention: c, After: after, Home: home, calls: map[string][]int{}, Outlines: c.NeedsOutlines()}
 	d.askTakes(c)
 	var likes, code []int
-	var settled []*template.Template
+	var settings []*template.Template
 	for i, m := range c.Mentions {
 		for _, call := range m.Calls {
 			last := call[strings.LastIndexByte(call, '.')+1:]
@@ -81,16 +81,16 @@ func NewDeclared(c *convention.Convention, after bool, home func(path string) st
 			d.addKey(key, i)
 		}
 		if len(m.Keys) > 0 {
-			settled = append(settled, m.In...)
+			settings = append(settings, m.In...)
 		}
 		if m.Tags {
 			d.tagged = append(d.tagged, i)
 		}
 	}
 	for _, s := range c.Settings {
-		settled = append(settled, s.In)
+		settings = append(settings, s.In)
 	}
-	d.likes, d.code, d.settled = newRules(c, likes), newRules(c, code), template.NewIndex(settled)
+	d.likes, d.code, d.settings = newRules(c, likes), newRules(c, code), template.NewIndex(settings)
 	return d
 }
 
@@ -272,8 +272,8 @@ func (d *Declared) Like(path, text string) int {
 
 // first gives the first rule that speaks of a file and asks for a text, from 1; 0 for none.
 func (d *Declared) first(r rules, path, text string) int {
-	var room [32]int
-	for _, i := range r.looks.Among(text, room[:0]) {
+	var buf [32]int
+	for _, i := range r.looks.Among(text, buf[:0]) {
 		if r.looks.Matches(i, text) && d.speaksOf(d.Convention.Mentions[r.numbers[i]], path) {
 			return r.numbers[i] + 1
 		}
@@ -329,11 +329,11 @@ func (d *Declared) Tags(path string) []int {
 }
 
 // Settles says whether the convention speaks of the settings in a file, so that code in it is read as settings.
-func (d *Declared) Settles(path string) bool {
+func (d *Declared) SpeaksOfSettings(path string) bool {
 	if d == nil || len(d.Convention.Settings)+len(d.Convention.Mentions) == 0 {
 		return false
 	}
-	return d.settled.Any(d.Home(path))
+	return d.settings.Any(d.Home(path))
 }
 
 func (d *Declared) speaksOf(m *convention.Mention, path string) bool {

@@ -400,7 +400,7 @@ type Target struct {
 	File project.FileID // for ToFile; else project.None
 	// Also is a second file that stands for the same thing, such as a script beside its declarations; else
 	// project.None.
-	Also project.FileID
+	Twin project.FileID
 	wide *wide // nil for most
 }
 
@@ -433,7 +433,7 @@ func (t Target) Equal(other Target) bool {
 	}
 	switch t.Kind {
 	case ToFile:
-		return t.File == other.File && t.Also == other.Also
+		return t.File == other.File && t.Twin == other.Twin
 	case ToFolder:
 		return t.Folder() == other.Folder()
 	case ToSet:
@@ -444,17 +444,17 @@ func (t Target) Equal(other Target) bool {
 }
 
 // File makes a target of one file.
-func File(id project.FileID) Target { return Target{Kind: ToFile, File: id, Also: project.None} }
+func File(id project.FileID) Target { return Target{Kind: ToFile, File: id, Twin: project.None} }
 
 // Folder makes a target of a folder.
 func Folder(dir string) Target {
-	return Target{Kind: ToFolder, File: project.None, Also: project.None, wide: &wide{folder: dir}}
+	return Target{Kind: ToFolder, File: project.None, Twin: project.None, wide: &wide{folder: dir}}
 }
 
 // Set makes a target of the files that a pattern matches below a folder.
 func Set(dir string, files []project.FileID) Target {
-	return Target{Kind: ToSet, File: project.None, Also: project.None, wide: &wide{dir, files}}
+	return Target{Kind: ToSet, File: project.None, Twin: project.None, wide: &wide{dir, files}}
 }
 
 // No makes a target that is no part of the tree.
-func No(kind TargetKind) Target { return Target{Kind: kind, File: project.None, Also: project.None} }
+func No(kind TargetKind) Target { return Target{Kind: kind, File: project.None, Twin: project.None} }

@@ -15,18 +15,18 @@ func Sort[T any](values []T, compare func(a, b T) int) {
 }
 
 // sortParts sorts the halves on half of the cores each and merges them.
-func sortParts[T any](values, room []T, cores int, compare func(a, b T) int) {
+func sortParts[T any](values, buf []T, cores int, compare func(a, b T) int) {
 	if cores < 2 || len(values) < alone {
 		slices.SortFunc(values, compare)
 		return
 	}
 	mid := len(values) / 2
 	var first sync.WaitGroup
-	first.Go(func() { sortParts(values[:mid], room[:mid], cores/2, compare) })
-	sortParts(values[mid:], room[mid:], cores-cores/2, compare)
+	first.Go(func() { sortParts(values[:mid], buf[:mid], cores/2, compare) })
+	sortParts(values[mid:], buf[mid:], cores-cores/2, compare)
 	first.Wait()
-	copy(room, values)
-	a, b := room[:mid], room[mid:]
+	copy(buf, values)
+	a, b := buf[:mid], buf[mid:]
 	for i := range values {
 		if len(b) == 0 || len(a) > 0 && compare(a[0], b[0]) < 0 {
 			values[i], a = a[0], a[1:]

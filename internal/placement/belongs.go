@@ -83,8 +83,8 @@ func (p *placer) belongs(s *convention.Shelf, f subject) (entry, bool) {
 			return e, true
 		}
 	}
-	var room [32]int
-	for _, i := range s.Sources(f.path, room[:0]) {
+	var buf [32]int
+	for _, i := range s.Sources(f.path, buf[:0]) {
 		t := s.From[i]
 		if c, ok := t.Match(f.path); ok {
 			if merged, ok := agrees(start.captures, c); ok {
@@ -102,8 +102,8 @@ func (p *placer) taken(s *convention.Shelf, f subject, from entry, merge merger)
 	if len(s.Takes) == 0 {
 		return from, true
 	}
-	var room [32]int
-	for _, i := range s.Entries(path.Base(f.path), room[:0]) {
+	var buf [32]int
+	for _, i := range s.Entries(path.Base(f.path), buf[:0]) {
 		if e, ok := p.satisfies(s, &s.Takes[i], f, from, merge); ok {
 			return e, true
 		}

@@ -48,8 +48,8 @@ func (b *byFolder[T]) of(c *convention.Convention, file string, work func() T) T
 // places are the instances of shelves in which a path lies, the outermost first.
 func places(c *convention.Convention, file string) []place {
 	var out []place
-	var room [32]*convention.Shelf
-	for _, s := range c.ShelvesAt(file, room[:0]) {
+	var buf [32]*convention.Shelf
+	for _, s := range c.ShelvesAt(file, buf[:0]) {
 		instance, ok := instanceOf(s, file)
 		if !ok {
 			continue

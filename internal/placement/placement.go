@@ -151,8 +151,8 @@ func (p *placer) home(f subject) Home {
 	}
 	stays := Home{Kind: Left, Leave: Fixed, Path: file, Because: bound}
 	on, stands := f.on, f.on != nil
-	var room [32]*convention.Shelf
-	for _, shelf := range p.convention.ShelvesFor(file, on, p.declared(f.id), room[:0]) {
+	var buf [32]*convention.Shelf
+	for _, shelf := range p.convention.ShelvesFor(file, on, p.declared(f.id), buf[:0]) {
 		entry, ok := p.belongs(shelf, f)
 		// the outlines that the shelves to come ask for are read now, while all cores are at it
 		if !ok || f.by != nil && f.by.asks {
@@ -197,8 +197,8 @@ func (p *placer) home(f subject) Home {
 
 // takesFolder says whether a shelf takes a file with the whole folder that it lies in, by ** or a slash at the end.
 func takesFolder(s *convention.Shelf, file string) bool {
-	var room [32]int
-	return slices.ContainsFunc(s.Sources(file, room[:0]), func(i int) bool {
+	var buf [32]int
+	return slices.ContainsFunc(s.Sources(file, buf[:0]), func(i int) bool {
 		t := s.From[i]
 		_, ok := t.Match(file)
 		return ok && (strings.HasSuffix(t.Text, "/**") || strings.HasSuffix(t.Text, "/"))
@@ -237,8 +237,8 @@ func left(c *convention.Convention, file string) (Leave, int) {
 
 func (p *placer) standsOn(file string) (deepest standing) {
 	depth := -1
-	var room [32]*convention.Shelf
-	for _, s := range p.convention.ShelvesAt(file, room[:0]) {
+	var buf [32]*convention.Shelf
+	for _, s := range p.convention.ShelvesAt(file, buf[:0]) {
 		if c, ok := s.At.Match(file); ok {
 			if d := s.At.Depth(); d > depth {
 				deepest, depth = standing{s, c}, d
@@ -289,14 +289,14 @@ func Place(c *convention.Convention, tree *project.Project, g *graph.Graph) (*Re
 		return nil, err
 	}
 	r.bind(tree)
-	settled := w.settled(r)
+	stayHome := w.stayHome(r)
 	instances := map[string]instance{}
 	for id, f := range tree.Files {
 		h := &r.Homes[id]
 		p := w.of(f.Path)
 		if h.Owner == project.None { // a companion goes where its owner goes
-			if !settled[id] {
-				if err := p.settles(f.Path, project.FileID(id), h); err != nil {
+			if !stayHome[id] {
+				if err := p.staysHome(f.Path, project.FileID(id), h); err != nil {
 					return nil, err
 				}
 			}
@@ -397,8 +397,8 @@ func (p *placer) belonging(h *Home) string {
 	return "it belongs on " + h.Shelf.Name
 }
 
-// settles makes sure that a file, once moved, is at home: otherwise it would be moved for ever.
-func (p *placer) settles(file string, id project.FileID, h *Home) error {
+// staysHome makes sure that a file, once moved, is at home: otherwise it would be moved for ever.
+func (p *placer) staysHome(file string, id project.FileID, h *Home) error {
 	if other := p.placers[0].convention.For(h.Path); other != p.convention {
 		return conventionError(p.convention, h.Line,
 			fmt.Sprintf("this entry takes %s to %s, where %s governs: moves do not cross from one convention to another", file, h.Path, other.Path),

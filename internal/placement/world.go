@@ -148,8 +148,8 @@ func (w *world) placeAlone() {
 	})
 }
 
-// settled says which files, once moved, are at home, as far as that depends on no other's home.
-func (w *world) settled(r *Result) []bool {
+// stayHome says which files, once moved, are at home, as far as that depends on no other's home.
+func (w *world) stayHome(r *Result) []bool {
 	out := make([]bool, len(r.Homes))
 	parallel.Do(len(r.Homes), func(i int) {
 		h := &r.Homes[i]

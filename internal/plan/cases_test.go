@@ -14,14 +14,15 @@ import (
 	"crookedshelf/internal/project/projecttest"
 )
 
-// Each file of testdata/cases is one case: what it is about, a project with its convention, and what a plan makes of it.
+// Each file of testdata/cases is one case: what it is about, a project with its convention, and what a plan makes of
+// it.
 //
 //   - then/PATH is what a file holds afterwards;
 //   - blocked are the moves that are not made, with their reasons, one a line;
 //   - left are the mentions that are left as they are, though they are likely references to what moves.
 //
-// All else of the tree is as it was, and after a straighten nothing is left to do. What the cases of a folder begin with
-// stands in its base.txtar.
+// All else of the tree is as it was, and after a straighten nothing is left to do. What the cases of a folder begin
+// with stands in its base.txtar.
 func TestCases(t *testing.T) {
 	t.Parallel()
 	features, err := filepath.Glob(filepath.Join("testdata", "cases", "*"))

@@ -17,10 +17,10 @@ type under struct {
 	edits map[FileID][]source.Edit // by the ID in the overlay
 }
 
-func (u *under) read(room []byte, id FileID) ([]byte, error) {
+func (u *under) read(buf []byte, id FileID) ([]byte, error) {
 	content, err := u.tree.Content(u.ids[id])
 	if edits := u.edits[id]; err == nil && edits != nil {
-		return source.ApplyInto(room, content, edits)
+		return source.ApplyInto(buf, content, edits)
 	}
 	return content, err
 }

@@ -37,7 +37,7 @@ type Source interface {
 	ReadDir(dir string) ([]fs.DirEntry, error)
 	// ReadInto reads a regular file of at most limit bytes; anything else is an error. The content is put into room,
 	// which may be nil, if that is large enough.
-	ReadInto(room []byte, path string, limit int64) ([]byte, error)
+	ReadInto(buf []byte, path string, limit int64) ([]byte, error)
 }
 
 // Project is a tree. It is not changed once it is made, save that contents are read into it.
@@ -77,8 +77,8 @@ func (p *Project) Lookup(path string) (FileID, bool) {
 
 // LookupParts gives the file at a path that is written in two parts.
 func (p *Project) LookupParts(stem, ending string) (FileID, bool) {
-	var room [256]byte
-	id, ok := p.index[string(append(append(room[:0], stem...), ending...))]
+	var buf [256]byte
+	id, ok := p.index[string(append(append(buf[:0], stem...), ending...))]
 	return id, ok
 }
 
@@ -113,7 +113,7 @@ func (p *Project) Content(id FileID) ([]byte, error) {
 			if s == nil {
 				s = &slab{}
 			}
-			c.bytes, c.err = s.keep(func(room []byte) ([]byte, error) { return p.readFile(room, id) })
+			c.bytes, c.err = s.keep(func(buf []byte) ([]byte, error) { return p.readFile(buf, id) })
 			p.slabs.Put(s)
 		}
 	})
@@ -160,15 +160,15 @@ func (p *Project) ReadOutside(path string) ([]byte, error) {
 	return p.source.ReadInto(nil, path, MaxSource)
 }
 
-func (p *Project) readFile(room []byte, id FileID) ([]byte, error) {
+func (p *Project) readFile(buf []byte, id FileID) ([]byte, error) {
 	if p.under != nil {
-		return p.under.read(room, id)
+		return p.under.read(buf, id)
 	}
 	f := p.Files[id]
 	if f.Link {
 		return nil, fmt.Errorf("%s is a link, which is not followed", f.Path)
 	}
-	b, err := p.source.ReadInto(room, f.Path, MaxSource)
+	b, err := p.source.ReadInto(buf, f.Path, MaxSource)
 	if err != nil {
 		return nil, fmt.Errorf("%s can't be read: %w", f.Path, cause(err))
 	}
@@ -216,19 +216,19 @@ func (p *Project) Peek(id FileID, f func(content []byte, err error)) {
 		f(p.Content(id))
 		return
 	}
-	room := rooms.Get().(*[]byte)
-	content, err := p.readFile(*room, id)
+	buf := rooms.Get().(*[]byte)
+	content, err := p.readFile(*buf, id)
 	f(content, err)
-	if cap(content) > cap(*room) && cap(content) <= largestRoom {
-		*room = content[:cap(content)]
+	if cap(content) > cap(*buf) && cap(content) <= largestRoom {
+		*buf = content[:cap(content)]
 	}
-	rooms.Put(room)
+	rooms.Put(buf)
 }
 
 // rooms are what files are read into that are not kept.
 var rooms = sync.Pool{New: func() any {
-	room := make([]byte, 1<<16)
-	return &room
+	buf := make([]byte, 1<<16)
+	return &buf
 }}
 
 const largestRoom = 1 << 22

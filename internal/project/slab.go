@@ -14,7 +14,7 @@ const (
 )
 
 // keep reads a content by what read does with a room, and keeps it: in the slab if it has come to lie there.
-func (s *slab) keep(read func(room []byte) ([]byte, error)) ([]byte, error) {
+func (s *slab) keep(read func(buf []byte) ([]byte, error)) ([]byte, error) {
 	if len(s.free) < leastFree {
 		s.size = min(max(2*s.size, smallestSlab), largestSlab)
 		s.free = make([]byte, s.size)

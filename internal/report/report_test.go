@@ -222,15 +222,15 @@ func TestUndo(t *testing.T) {
 }
 
 // full is a file that takes no more.
-type full struct{ room int }
+type full struct{ buf int }
 
 var errFull = errors.New("no space left")
 
 func (f *full) Write(b []byte) (int, error) {
-	if len(b) > f.room {
+	if len(b) > f.buf {
 		return 0, errFull
 	}
-	f.room -= len(b)
+	f.buf -= len(b)
 	return len(b), nil
 }
 
@@ -241,7 +241,7 @@ func TestWritingFails(t *testing.T) {
 		many.Findings = append(many.Findings, many.Findings[0])
 	}
 	assert.ErrorIs(t, report.Check(&full{}, many, "crooked.yaml", plain), errFull)
-	assert.ErrorIs(t, report.Check(&full{room: 100_000}, many, "crooked.yaml", report.Style{Whole: true}), errFull)
+	assert.ErrorIs(t, report.Check(&full{buf: 100_000}, many, "crooked.yaml", report.Style{Whole: true}), errFull)
 	assert.ErrorIs(t, report.Lines(&full{}, many), errFull)
 	assert.ErrorIs(t, report.JSON(&full{}, many), errFull)
 	assert.ErrorIs(t, report.SARIF(&full{}, many, "crooked.yaml", "1"), errFull)

@@ -29,7 +29,7 @@ func (h handle) open(p string, flags uint64) (int, error) {
 
 // read reads a regular file, into the room that it is given if that is enough; false where it can't, and the other way
 // must tell.
-func (h handle) read(room []byte, p string, limit int64) ([]byte, bool, error) {
+func (h handle) read(buf []byte, p string, limit int64) ([]byte, bool, error) {
 	fd, err := h.open(p, 0)
 	switch {
 	case err == unix.ENOENT: // that is so by any way
@@ -45,7 +45,7 @@ func (h handle) read(room []byte, p string, limit int64) ([]byte, bool, error) {
 	if stat.Size > limit {
 		return nil, true, tooLarge(p, limit)
 	}
-	content := space(room, stat.Size)
+	content := space(buf, stat.Size)
 	for n := 0; ; {
 		m, err := unix.Read(fd, content[n:])
 		switch {

@@ -264,8 +264,8 @@ func (f *FS) ReadDir(p string) (entries []fs.DirEntry, err error) {
 func (f *FS) ReadFile(p string, limit int64) ([]byte, error) { return f.ReadInto(nil, p, limit) }
 
 // ReadInto is ReadFile that puts the content into a room, if that is large enough.
-func (f *FS) ReadInto(room []byte, p string, limit int64) (content []byte, err error) {
-	if content, done, err := f.top.read(room, p, limit); done {
+func (f *FS) ReadInto(buf []byte, p string, limit int64) (content []byte, err error) {
+	if content, done, err := f.top.read(buf, p, limit); done {
 		return content, err
 	}
 	err = f.at("read", p, func(in *folder, name string) error {
@@ -274,14 +274,14 @@ func (f *FS) ReadInto(room []byte, p string, limit int64) (content []byte, err e
 			return err
 		}
 		defer file.Close()
-		content, err = readOpen(file, room, p, limit)
+		content, err = readOpen(file, buf, p, limit)
 		return err
 	})
 	return content, err
 }
 
 // readOpen reads a file that is open, if it is a regular one of at most limit bytes.
-func readOpen(file *os.File, room []byte, p string, limit int64) ([]byte, error) {
+func readOpen(file *os.File, buf []byte, p string, limit int64) ([]byte, error) {
 	info, err := file.Stat()
 	switch {
 	case err != nil:
@@ -291,7 +291,7 @@ func readOpen(file *os.File, room []byte, p string, limit int64) ([]byte, error)
 	case info.Size() > limit:
 		return nil, tooLarge(p, limit)
 	}
-	content := space(room, info.Size())
+	content := space(buf, info.Size())
 	n, err := file.Read(content)
 	if err == nil && n < len(content)-1 { // not all at once
 		var more int
@@ -319,9 +319,9 @@ func tooLarge(p string, limit int64) error {
 }
 
 // space gives room for a file of a size, and one byte more, so that a short read shows the end.
-func space(room []byte, size int64) []byte {
-	if int64(cap(room)) > size {
-		return room[:size+1]
+func space(buf []byte, size int64) []byte {
+	if int64(cap(buf)) > size {
+		return buf[:size+1]
 	}
 	return make([]byte, size+1)
 }

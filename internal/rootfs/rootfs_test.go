@@ -38,17 +38,17 @@ func TestReadInto(t *testing.T) {
 	disk, _ := open(t)
 	for _, row := range []struct {
 		name string
-		room int // bytes; below 0 for none
+		buf  int // bytes; below 0 for none
 		same bool
 	}{{"no room", -1, false}, {"too small", 5, false}, {"just enough", 6, true}, {"plenty", 100, true}} {
-		var room []byte
-		if row.room >= 0 {
-			room = make([]byte, row.room)
+		var buf []byte
+		if row.buf >= 0 {
+			buf = make([]byte, row.buf)
 		}
-		content, err := disk.ReadInto(room, "nights/2027/may.txt", limit)
+		content, err := disk.ReadInto(buf, "nights/2027/may.txt", limit)
 		require.NoError(t, err, row.name)
 		assert.Equal(t, "clear", string(content), row.name)
-		assert.Equal(t, row.same, len(room) > 0 && &room[0] == &content[0], row.name)
+		assert.Equal(t, row.same, len(buf) > 0 && &buf[0] == &content[0], row.name)
 	}
 	content, err := disk.ReadFile("empty", limit)
 	require.NoError(t, err)

@@ -55,7 +55,7 @@ func Fit(content []byte, edits []Edit) error {
 func Apply(content []byte, edits []Edit) ([]byte, error) { return ApplyInto(nil, content, edits) }
 
 // ApplyInto is Apply that puts what it gives into a room, which may be nil, if that is large enough.
-func ApplyInto(room, content []byte, edits []Edit) ([]byte, error) {
+func ApplyInto(buf, content []byte, edits []Edit) ([]byte, error) {
 	if err := Fit(content, edits); err != nil {
 		return nil, err
 	}
@@ -63,8 +63,8 @@ func ApplyInto(room, content []byte, edits []Edit) ([]byte, error) {
 	for _, e := range edits {
 		size += len(e.New) - e.Span.Len()
 	}
-	out := room[:0]
-	if cap(room) < size {
+	out := buf[:0]
+	if cap(buf) < size {
 		out = make([]byte, 0, size)
 	}
 	last := 0

@@ -50,8 +50,8 @@ func (x *Index) Among(text string, out []int) []int {
 
 // First gives the number of the first template that a text matches; -1 for none.
 func (x *Index) First(text string) int {
-	var room [16]int
-	for _, i := range x.Among(text, room[:0]) {
+	var buf [16]int
+	for _, i := range x.Among(text, buf[:0]) {
 		if x.Matches(i, text) {
 			return i
 		}
@@ -98,8 +98,8 @@ func (o *Owned) Among(text string, out []int) []int {
 // Matching gives the owners of the templates that a text matches, as Among.
 func (o *Owned) Matching(text string) iter.Seq[int] {
 	return func(yield func(int) bool) {
-		var room [32]int
-		for _, i := range o.index.Among(text, room[:0]) {
+		var buf [32]int
+		for _, i := range o.index.Among(text, buf[:0]) {
 			if o.index.Matches(i, text) && !yield(o.owners[i]) {
 				return
 			}

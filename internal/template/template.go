@@ -309,8 +309,8 @@ func (t *Template) Match(path string) (Captures, bool) {
 	if !strings.Contains(path[len(t.prefix):], t.inner) {
 		return Captures{}, false
 	}
-	var room [16][2]int
-	m := matcher{t: t, path: path, spans: append(room[:0], make([][2]int, len(t.Tokens))...)}
+	var buf [16][2]int
+	m := matcher{t: t, path: path, spans: append(buf[:0], make([][2]int, len(t.Tokens))...)}
 	if !m.match(0, 0) {
 		return Captures{}, false
 	}

@@ -89,14 +89,16 @@ var migrations = []struct {
 	module, convention string
 	least              int
 }{
-	{"github.com/go-chi/chi/v5@v5.2.1", "crooked: 1\nshelves:\n  middleware: { at: http/middleware/, from: [middleware/**] }\n" +
-		"  router: { at: router/, from: ['*.go'] }\n", 50},
+	{"github.com/go-chi/chi/v5@v5.2.1",
+		"crooked: 1\nshelves:\n  middleware: { at: http/middleware/, from: [middleware/**] }\n" +
+			"  router: { at: router/, from: ['*.go'] }\n", 50},
 	{"github.com/pelletier/go-toml/v2@v2.2.4", "crooked: 1\nshelves:\n  inner: { at: inside/, from: [internal/**] }\n" +
 		"  unstable: { at: parts/unstable/, from: [unstable/**] }\n  programs: { at: tools/, from: [cmd/**] }\n" +
 		"  document: { at: document/, from: ['*.go'] }\n", 50},
-	{"github.com/gin-gonic/gin@v1.10.0", "crooked: 1\nshelves:\n  binding: { at: http/binding/, from: [binding/**] }\n" +
-		"  render: { at: http/render/, from: [render/**] }\n  inner: { at: inside/, from: [internal/**] }\n" +
-		"  tests: { at: checks/, from: [testdata/**, ginS/**] }\n", 50},
+	{"github.com/gin-gonic/gin@v1.10.0",
+		"crooked: 1\nshelves:\n  binding: { at: http/binding/, from: [binding/**] }\n" +
+			"  render: { at: http/render/, from: [render/**] }\n  inner: { at: inside/, from: [internal/**] }\n" +
+			"  tests: { at: checks/, from: [testdata/**, ginS/**] }\n", 50},
 	{"github.com/labstack/echo/v4@v4.12.0", "crooked: 1\nshelves:\n" +
 		"  middleware: { at: http/middleware/, from: [middleware/**] }\n", 50},
 	{"github.com/gorilla/mux@v1.8.1", "crooked: 1\nshelves:\n  router: { at: router/, from: ['*.go'] }\n", 16},

@@ -124,13 +124,13 @@ func (j *judge) circles(needs map[place]map[place]need) {
 }
 
 func (j *judge) circle(way []place, needs map[place]map[place]need) {
-	var told []string
+	var arrows []string
 	var ids []project.FileID
 	for i, at := range way[:len(way)-1] {
 		n := needs[at][way[i+1]]
-		told = append(told, fmt.Sprintf("%s imports %s (%s)", at.dir, way[i+1].dir,
+		arrows = append(arrows, fmt.Sprintf("%s imports %s (%s)", at.dir, way[i+1].dir,
 			path.Base(j.tree.Path(j.now[n.by]))))
 		ids = append(ids, n.by, n.file)
 	}
-	j.lost(ids, "packages would import one another in a circle: %s", strings.Join(told, ", "))
+	j.lost(ids, "packages would import one another in a circle: %s", strings.Join(arrows, ", "))
 }

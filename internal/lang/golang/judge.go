@@ -199,9 +199,9 @@ func (j *judge) variants(p *names.Space) {
 	}
 }
 
-// members keeps files together of which one selects what the other declares for its package alone. Where a file shows on
-// which type a name is selected, and that type has it itself, only that one counts. Else any of the same name does: it
-// may come from a type that is embedded, or the type is not known without types.
+// members keeps files together of which one selects what the other declares for its package alone. Where a file shows
+// on which type a name is selected, and that type has it itself, only that one counts. Else any of the same name does:
+// it may come from a type that is embedded, or the type is not known without types.
 func (j *judge) members(p *names.Space) {
 	type declarer struct {
 		id project.FileID

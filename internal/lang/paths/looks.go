@@ -77,8 +77,8 @@ func PathKey(key string) bool {
 	if strings.Contains(key, "/") { // it is a path itself, and its value is something else
 		return false
 	}
-	var room [64]byte
-	plain := room[:0] // in lower case, without hyphens
+	var buf [64]byte
+	plain := buf[:0] // in lower case, without hyphens
 	for i := range len(key) {
 		switch c := key[i]; {
 		case c == '-' || c == '_':

@@ -21,7 +21,7 @@ func (s *scanner) statedValues(root *manifest.Value) {
 	}
 	root.Walk(func(key []string, v *manifest.Value) {
 		if rule := s.declared.Key(s.path, key); rule != 0 && v.Kind == manifest.String {
-			s.stated(v, rule)
+			s.addStated(v, rule)
 		}
 	})
 }
@@ -219,8 +219,8 @@ func lastName(key []string) string {
 	return ""
 }
 
-// stated records a value by an entry of the convention: the whole text, or each item of a list in it.
-func (s *scanner) stated(v *manifest.Value, rule int) {
+// addStated records a value by an entry of the convention: the whole text, or each item of a list in it.
+func (s *scanner) addStated(v *manifest.Value, rule int) {
 	entry := s.declared.Entry(rule)
 	if s.taken == nil {
 		s.taken = map[int]bool{}

@@ -11,9 +11,9 @@ import (
 	"crookedshelf/internal/project"
 )
 
-// held is what a package gives a value to: module, if that is its own module of that name; from and name, if it is
+// nameValue is what a package gives a value to: module, if that is its own module of that name; from and name, if it is
 // imported.
-type held struct {
+type nameValue struct {
 	module     bool
 	from, name string
 }
@@ -27,8 +27,8 @@ func (r *Resolver) content(id project.FileID) []byte {
 // imports from elsewhere hides a module of the same name in its folder, and a module that it loads becomes a name of it
 // (docs.python.org/3/reference/import.html, submodules).
 func (r *Resolver) readPackages() {
-	r.held = make([]map[string]held, len(r.tree.Files))
-	b := &bound{Resolver: r, names: map[project.FileID]map[string]held{}}
+	r.values = make([]map[string]nameValue, len(r.tree.Files))
+	b := &bound{Resolver: r, names: map[project.FileID]map[string]nameValue{}}
 	var ids []project.FileID
 	for id, f := range r.tree.Files {
 		if isInit(f.Path) && !f.Link {
@@ -37,7 +37,7 @@ func (r *Resolver) readPackages() {
 	}
 	parallel.Do(len(ids), func(i int) { b.given(ids[i]) })
 	for _, id := range ids {
-		r.held[id] = b.of(id)
+		r.values[id] = b.of(id)
 	}
 }
 
@@ -46,7 +46,7 @@ func isInit(p string) bool { return path.Base(p) == "__init__.py" }
 // bound works out what files give values to.
 type bound struct {
 	*Resolver
-	names map[project.FileID]map[string]held // nil while it is being worked out: of a circle of stars
+	names map[project.FileID]map[string]nameValue // nil while it is being worked out: of a circle of stars
 }
 
 // given gives what a file says; nothing, if it can't be read.
@@ -59,15 +59,15 @@ func (b *bound) given(id project.FileID) *syntax.Given {
 }
 
 // of gives the names of a file.
-func (b *bound) of(id project.FileID) map[string]held {
+func (b *bound) of(id project.FileID) map[string]nameValue {
 	if names, known := b.names[id]; known {
 		return names
 	}
 	b.names[id] = nil
 	g, p := b.given(id), b.tree.Path(id)
-	names := map[string]held{}
+	names := map[string]nameValue{}
 	for _, name := range g.Declared {
-		names[name] = held{}
+		names[name] = nameValue{}
 	}
 	for i := range g.Imports {
 		m := &g.Imports[i]
@@ -78,14 +78,15 @@ func (b *bound) of(id project.FileID) map[string]held {
 				b.loaded(names, path.Dir(p), b.place(t))
 			}
 			if m.Kind == syntax.ModuleImport {
-				names[m.Local] = held{module: t.Kind.Inside() && b.place(t) == path.Join(path.Dir(p), m.Local)}
+				names[m.Local] = nameValue{module: t.Kind.Inside() && b.place(t) == path.Join(path.Dir(p), m.Local)}
 			}
 		case syntax.FromName:
 			if m.Text == lang.Everything {
 				b.star(names, p, &m.Mention)
 				continue
 			}
-			names[m.Local] = held{isInit(p) && b.isOwn(p, p, &m.Mention, m.Local), syntax.DetailOf(&m.Mention).From,
+			names[m.Local] = nameValue{isInit(p) && b.isOwn(p, p, &m.Mention, m.Local),
+				syntax.DetailOf(&m.Mention).From,
 				m.Text}
 		}
 	}
@@ -94,20 +95,20 @@ func (b *bound) of(id project.FileID) map[string]held {
 }
 
 // loaded notes the module of a package that is loaded by an import of it, or of something below it.
-func (b *bound) loaded(names map[string]held, dir, place string) {
+func (b *bound) loaded(names map[string]nameValue, dir, place string) {
 	rest, below := strings.CutPrefix(place, dir+"/")
 	if !below {
 		return
 	}
 	name, _, _ := strings.Cut(rest, "/")
 	if _, known := names[name]; !known {
-		names[name] = held{module: true}
+		names[name] = nameValue{module: true}
 	}
 }
 
 // star adds what a star brings: what the module lists as exported, or all of its names but those with an underscore in
 // front.
-func (b *bound) star(names map[string]held, p string, m *lang.Mention) {
+func (b *bound) star(names map[string]nameValue, p string, m *lang.Mention) {
 	from := b.module(p, syntax.DetailOf(m).From)
 	if from.Kind != lang.ToFile || b.tree.Path(from.File) == p {
 		return
@@ -118,12 +119,13 @@ func (b *bound) star(names map[string]held, p string, m *lang.Mention) {
 			continue
 		}
 		if h.from == "" { // it is the module's own
-			names[name] = held{from: syntax.DetailOf(m).From, name: name}
+			names[name] = nameValue{from: syntax.DetailOf(m).From, name: name}
 			continue
 		}
 		brought := lang.Mention{Text: h.name, Kind: syntax.FromName,
 			Detail: &lang.Detail{Own: syntax.Detail{From: h.from}}}
-		names[name] = held{isInit(p) && b.isOwn(p, b.tree.Path(from.File), &brought, name), syntax.DetailOf(m).From,
+		names[name] = nameValue{isInit(p) && b.isOwn(p, b.tree.Path(from.File), &brought, name),
+			syntax.DetailOf(m).From,
 			name}
 	}
 }
@@ -148,13 +150,13 @@ func (r *Resolver) hides(t lang.Target, name string) bool {
 	if t.Kind != lang.ToFile {
 		return false
 	}
-	h, ok := r.held[t.File][name]
+	h, ok := r.values[t.File][name]
 	return ok && !h.module
 }
 
-func (r *Resolver) heldBy(p string) map[string]held {
+func (r *Resolver) valuesOf(p string) map[string]nameValue {
 	if id, ok := r.tree.Lookup(p); ok {
-		return r.held[id]
+		return r.values[id]
 	}
 	return nil
 }

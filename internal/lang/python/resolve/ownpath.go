@@ -52,21 +52,21 @@ func above(p string, up int) string {
 // anchorAfter is the folder that the count stands for after the moves: where the old one goes as a whole, else the old
 // one if the file is still below it, else the one as far up as before.
 func (s *settler) anchorAfter(up int) string {
-	old := above(s.was, up)
+	old := above(s.pathBefore, up)
 	now, whole := s.Folder(old)
 	if !whole {
 		now = old
 	}
-	if now == "." || strings.HasPrefix(s.is, now+"/") {
+	if now == "." || strings.HasPrefix(s.pathAfter, now+"/") {
 		return now
 	}
-	return above(s.is, up)
+	return above(s.pathAfter, up)
 }
 
 // upAfter counts how far that is above the file.
 func (s *settler) upAfter(up int) int {
 	to, n := s.anchorAfter(up), 0
-	for p := s.is; p != to; p = path.Dir(p) {
+	for p := s.pathAfter; p != to; p = path.Dir(p) {
 		n++
 	}
 	return n
@@ -76,9 +76,9 @@ func (s *settler) upAfter(up int) int {
 // the project is read from there: then it leads to that folder wherever the package goes as a whole.
 func (s *settler) leavesWithPackage(up int) bool {
 	old := s.Old.(*Resolver)
-	top, now := old.top(s.was), s.top(s.is)
-	if top == s.was || path.Dir(top) != above(s.was, up) || path.Base(top) != path.Base(now) ||
-		above(s.is, up) != path.Dir(now) || path.Dir(top) == path.Dir(now) {
+	top, now := old.top(s.pathBefore), s.top(s.pathAfter)
+	if top == s.pathBefore || path.Dir(top) != above(s.pathBefore, up) || path.Base(top) != path.Base(now) ||
+		above(s.pathAfter, up) != path.Dir(now) || path.Dir(top) == path.Dir(now) {
 		return false
 	}
 	for i := range s.Mentions {

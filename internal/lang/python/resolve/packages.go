@@ -21,7 +21,8 @@ func (r *Resolver) made(old *Resolver, moves []lang.Moved) (out []lang.Duty) {
 		from, alike := path.Dir(m.From), true // the folder that the new one was, as long as they bear the same names
 		for dir := path.Dir(m.To); dir != "." && !seen[dir] && !r.isRoot(dir); dir = path.Dir(dir) {
 			seen[dir] = true
-			if alike = alike && from != "." && path.Base(from) == path.Base(dir); !r.regular(dir) && !old.holds(dir) &&
+			if alike = alike && from != "." && path.Base(from) == path.Base(dir); !r.regular(dir) &&
+				!old.hasModules(dir) &&
 				!(alike && !old.regular(from)) {
 				out = append(out, lang.Duty{Path: dir + "/__init__.py", New: []byte{}})
 			}
@@ -116,8 +117,8 @@ func (r *Resolver) regular(dir string) bool {
 	return is
 }
 
-// holds says whether modules lie directly in a folder.
-func (r *Resolver) holds(dir string) bool {
+// hasModules says whether modules lie directly in a folder.
+func (r *Resolver) hasModules(dir string) bool {
 	if !r.tree.IsDir(dir) {
 		return false
 	}

@@ -34,7 +34,7 @@ type Resolver struct {
 	applications []application
 	dists        sync.Once // works out built
 	built        []*distribution
-	held         []map[string]held // what each __init__.py gives a value to, by FileID; nil for all else
+	values       []map[string]nameValue // what each __init__.py gives a value to, by FileID; nil for all else
 }
 
 // New finds the folders from which imports start.
@@ -166,7 +166,7 @@ func asPath(m *lang.Mention) *lang.Mention {
 // much of the text names the module.
 func (r *Resolver) text(p string, m *lang.Mention) (t lang.Target, place int) {
 	if syntax.Exported(m) {
-		if h, ok := r.heldBy(p)[m.Text]; ok && !h.module {
+		if h, ok := r.valuesOf(p)[m.Text]; ok && !h.module {
 			name := lang.Mention{Text: h.name, Kind: syntax.FromName,
 				Detail: &lang.Detail{Own: syntax.Detail{From: h.from}}}
 			if t := r.name(p, &name); h.from != "" && r.isModule(p, &name, t) {
@@ -259,8 +259,8 @@ func inside(dir, name string) string {
 	if name == "" {
 		return dir
 	}
-	var room [256]byte
-	out := room[:0]
+	var buf [256]byte
+	out := buf[:0]
 	if dir != "." {
 		out = append(append(out, dir...), '/')
 	}
@@ -336,7 +336,7 @@ func (r *Resolver) withStub(place, ending, stubEnding string) (lang.Target, bool
 	stub, stubbed := r.tree.LookupParts(place, stubEnding)
 	switch {
 	case ok && stubbed:
-		t.Also = stub
+		t.Twin = stub
 	case stubbed:
 		return lang.File(stub), true
 	}

@@ -73,8 +73,8 @@ func TestResolve(t *testing.T) {
 func target(tree *project.Project, t lang.Target) string {
 	switch t.Kind {
 	case lang.ToFile:
-		if t.Also != project.None {
-			return tree.Path(t.File) + "+" + tree.Path(t.Also)
+		if t.Twin != project.None {
+			return tree.Path(t.File) + "+" + tree.Path(t.Twin)
 		}
 		return tree.Path(t.File)
 	case lang.ToFolder:

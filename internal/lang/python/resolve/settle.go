@@ -16,13 +16,13 @@ import (
 type settler struct {
 	*Resolver // of the new tree
 	lang.Settling
-	old     *Resolver
-	was, is string // the file's path before and after
-	edits   []lang.Settled
-	failed  []lang.Failed
-	plain   []string         // what import a.b brings after the edits
-	before  []string         // and before
-	locals  map[string][]int // the imports by the name that each brings
+	old                   *Resolver
+	pathBefore, pathAfter string // the file's path before and after
+	edits                 []lang.Settled
+	failed                []lang.Failed
+	plain                 []string         // what import a.b brings after the edits
+	before                []string         // and before
+	locals                map[string][]int // the imports by the name that each brings
 }
 
 // Settle writes the statements of a file.
@@ -31,7 +31,8 @@ func (r *Resolver) Settle(q lang.Settling) ([]lang.Settled, []lang.Failed) {
 	if !ok {
 		return nil, nil
 	}
-	s := &settler{Resolver: r, Settling: q, old: old, was: old.tree.Path(q.OldFrom), is: r.tree.Path(q.From)}
+	s := &settler{Resolver: r, Settling: q, old: old, pathBefore: old.tree.Path(q.OldFrom),
+		pathAfter: r.tree.Path(q.From)}
 	for i := 0; i < len(q.Mentions); i++ {
 		switch m := &q.Mentions[i]; m.Kind {
 		case syntax.ModuleImport:
@@ -48,7 +49,7 @@ func (r *Resolver) Settle(q lang.Settling) ([]lang.Settled, []lang.Failed) {
 			}
 			s.from(first, i+1)
 		case syntax.ModuleText: // what a package exports
-			if syntax.Exported(m) && !s.holds(i) {
+			if syntax.Exported(m) && !s.leadsRight(i) {
 				s.exported(i)
 			}
 		}
@@ -56,7 +57,7 @@ func (r *Resolver) Settle(q lang.Settling) ([]lang.Settled, []lang.Failed) {
 	s.uses()
 	s.ownPaths()
 	slices.SortStableFunc(s.edits, func(a, b lang.Settled) int { return a.Edit.Span.Start - b.Edit.Span.Start })
-	if syntax.IsNotebook(s.is) {
+	if syntax.IsNotebook(s.pathAfter) {
 		return settleNotebook(q, s.edits, s.failed)
 	}
 	return s.edits, s.failed
@@ -75,8 +76,8 @@ func (s *settler) edit(span source.Span, text string, remark string, mentions ..
 		Remark: remark})
 }
 
-// holds says whether the text of a mention leads where it must as it is.
-func (s *settler) holds(i int) bool {
+// leadsRight says whether the text of a mention leads where it must as it is.
+func (s *settler) leadsRight(i int) bool {
 	if !s.Before[i].Kind.Inside() {
 		return true
 	}
@@ -88,9 +89,9 @@ func (s *settler) imports(first, end int) {
 	for i := first; i < end; i++ {
 		m := &s.Mentions[i]
 		text := m.Text
-		if !s.holds(i) {
+		if !s.leadsRight(i) {
 			var ok bool
-			if text, ok = s.absolute(s.is, s.Want[i]); !ok {
+			if text, ok = s.absolute(s.pathAfter, s.Want[i]); !ok {
 				s.fail(i)
 				continue
 			}
@@ -129,9 +130,9 @@ type named struct {
 // from writes from a import b, c: in its place where all names stay together, in several statements where they part.
 func (s *settler) from(first, end int) {
 	m := &s.Mentions[first]
-	right := s.holds(first)
+	right := s.leadsRight(first)
 	for i := first + 1; i < end; i++ {
-		right = right && s.holds(i)
+		right = right && s.leadsRight(i)
 	}
 	if right || !s.Before[first].Kind.Inside() {
 		return
@@ -203,19 +204,19 @@ func calledAs(name, local string) string {
 func (s *settler) name(from *lang.Mention, i int) (named, bool) {
 	m, want := &s.Mentions[i], s.Want[i]
 	n := named{mention: i, module: from.Text, name: m.Text}
-	if s.holds(i) {
+	if s.leadsRight(i) {
 		return n, true
 	}
-	if !s.old.isModule(s.was, m, s.Before[i]) {
+	if !s.old.isModule(s.pathBefore, m, s.Before[i]) {
 		var ok bool
-		n.module, n.remark, ok = s.spelled(s.is, from.Text, want)
+		n.module, n.remark, ok = s.spelled(s.pathAfter, from.Text, want)
 		return n, ok
 	}
 	place := s.place(want)
 	n.name = path.Base(place)
 	parent, ok := s.load(path.Dir(place))
 	if ok && !s.isRoot(path.Dir(place)) {
-		n.module, n.remark, ok = s.spelled(s.is, from.Text, parent)
+		n.module, n.remark, ok = s.spelled(s.pathAfter, from.Text, parent)
 		if !ok {
 			return n, false
 		}
@@ -223,7 +224,7 @@ func (s *settler) name(from *lang.Mention, i int) (named, bool) {
 		return n, ok && t.Equal(want)
 	}
 	n.module = ""
-	return n, s.module(s.is, n.name).Equal(want)
+	return n, s.module(s.pathAfter, n.name).Equal(want)
 }
 
 // exported keeps a module in what its package exports: it is imported from where it is now.
@@ -235,9 +236,9 @@ func (s *settler) exported(i int) {
 		s.fail(i)
 		return
 	}
-	module, ok := s.relative(s.is, parent)
+	module, ok := s.relative(s.pathAfter, parent)
 	if !ok {
-		if module, ok = s.absolute(s.is, parent); !ok {
+		if module, ok = s.absolute(s.pathAfter, parent); !ok {
 			s.fail(i)
 			return
 		}

@@ -26,7 +26,7 @@ func (s *settler) uses() {
 		}
 		if text == "" {
 			var ok bool
-			if text, ok = s.absolute(s.is, s.Want[i]); !ok {
+			if text, ok = s.absolute(s.pathAfter, s.Want[i]); !ok {
 				s.fail(i)
 				continue
 			}
@@ -79,8 +79,8 @@ func (s *settler) need(module, old string, binding int) {
 		return whole, root
 	}
 	whole, root := has(s.plain, module)
-	was, _ := has(s.before, old)
-	if whole || root && !was || binding < 0 {
+	pathBefore, _ := has(s.before, old)
+	if whole || root && !pathBefore || binding < 0 {
 		return
 	}
 	s.plain = append(s.plain, module)
@@ -88,7 +88,7 @@ func (s *settler) need(module, old string, binding int) {
 	read := &syntax.Scanner{Src: s.Content, Pos: m.Span.End}
 	if m.Kind == syntax.FromName {
 		read.Pos = start(s.moduleOf(binding)) + len("from")
-		read.FromImport(func(syntax.From) {}, func(syntax.Item) {})
+		read.FromImport(func(syntax.FromClause) {}, func(syntax.Item) {})
 	} else {
 		read.Pos = start(m) + len("import")
 		read.ImportNames(func(syntax.Item) {})

@@ -33,7 +33,7 @@ func (s *settler) split(first int, names []named) {
 	read := &syntax.Scanner{Src: s.Content, Pos: start(m) + len("from")}
 	var items []syntax.Item
 	var list []imports.Item
-	read.FromImport(func(syntax.From) {}, func(i syntax.Item) {
+	read.FromImport(func(syntax.FromClause) {}, func(i syntax.Item) {
 		items, list = append(items, i), append(list, imports.Item{Start: i.Name.Start, End: i.End})
 	})
 	span := source.Span{Start: start(m), End: read.Pos}

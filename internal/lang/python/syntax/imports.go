@@ -53,15 +53,15 @@ func (s *Scanner) end(name source.Span, alias string) int {
 	return s.Pos
 }
 
-// From is a statement that imports names from a module.
-type From struct {
+// FromClause is a statement that imports names from a module.
+type FromClause struct {
 	span source.Span // of the module
 	text string
 }
 
 // FromImport reads from ..a.b import (c as d, e) and from a import *. head is told of the module before the names come;
 // it is not called for what is no import.
-func (s *Scanner) FromImport(head func(From), each func(Item)) {
+func (s *Scanner) FromImport(head func(FromClause), each func(Item)) {
 	s.blank(false)
 	start := s.Pos
 	for s.at(s.Pos) == '.' {
@@ -99,7 +99,7 @@ func (s *Scanner) FromImport(head func(From), each func(Item)) {
 	if inside {
 		s.Pos++
 	}
-	head(From{span, text})
+	head(FromClause{span, text})
 	for {
 		at := s.Pos
 		s.blank(inside)
@@ -155,7 +155,7 @@ func (s *Scanner) imported(start int) {
 // importedFrom notes the module and the names of from a import b. The word before begins at start.
 func (s *Scanner) importedFrom(start int, top bool) {
 	module, at := "", 0
-	s.FromImport(func(f From) {
+	s.FromImport(func(f FromClause) {
 		module, at = f.text, f.span.Start
 		s.add(f.span, f.text, FromModule, "")
 		s.mentions[len(s.mentions)-1].Clause = int32(f.span.Start - start)

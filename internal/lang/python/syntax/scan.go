@@ -34,12 +34,12 @@ func ScanWhole(p string, content []byte, declared *lang.Declared) (lang.Scanned,
 
 // scanFile reads a file; early, it passes over what can't hold anything that is asked for.
 func scanFile(p string, content []byte, texts texts, declared *lang.Declared, early bool) (lang.Scanned, error) {
-	room := rooms.Get().(*[]lang.Mention)
-	s := &Scanner{Src: content, texts: texts, mentions: (*room)[:0]}
+	buf := rooms.Get().(*[]lang.Mention)
+	s := &Scanner{Src: content, texts: texts, mentions: (*buf)[:0]}
 	defer func() {
 		clear(s.mentions)
-		*room = s.mentions
-		rooms.Put(room)
+		*buf = s.mentions
+		rooms.Put(buf)
 	}()
 	var found lang.Scanned
 	const none = lang.IsComponent | lang.IsHook // kinds of declaration that Python does not have
@@ -53,7 +53,7 @@ func scanFile(p string, content []byte, texts texts, declared *lang.Declared, ea
 	switch {
 	case declared.WantsOutlines() && found.Early == nil:
 		s.outline = &lang.Outline{}
-		s.passes, s.told = early, last
+		s.passes, s.wanted = early, last
 	case early && last == 0:
 		return found, nil
 	default:
@@ -93,7 +93,7 @@ type Scanner struct {
 	Pos      int
 	until    int  // where reading may stop, since the rest holds nothing that is wanted; 0 for the end
 	passes   bool // from told on nothing is wanted but what stands at the top level
-	told     int
+	wanted   int
 	mentions []lang.Mention
 	outline  *lang.Outline // nil if nobody asks for it
 	marks    []string      // decorators of the declaration to come
@@ -131,7 +131,7 @@ func (s *Scanner) scan() {
 			s.Pos++
 		}
 		top := s.Pos == start || s.Src[s.Pos-1] == '\f'
-		if s.passes && start >= s.told && !top && s.anchors == nil {
+		if s.passes && start >= s.wanted && !top && s.anchors == nil {
 			s.passLine()
 			continue
 		}

@@ -91,7 +91,7 @@ func UsesIn(src []byte) []use {
 		case "import":
 			s.ImportNames(func(i Item) { r.wanted[i.local()] = true })
 		case "from":
-			s.FromImport(func(From) {}, func(i Item) { r.wanted[i.local()] = true })
+			s.FromImport(func(FromClause) {}, func(i Item) { r.wanted[i.local()] = true })
 		}
 	}
 	r.Brackets()

@@ -246,6 +246,6 @@ func (r *Reader) imports(i int, s *scope) {
 		return
 	}
 	module := ""
-	read.FromImport(func(f From) { module = f.text },
+	read.FromImport(func(f FromClause) { module = f.text },
 		func(i Item) { r.bind(s, i.local(), Binding{From: Appended(module, "."+i.text), Module: module}) })
 }

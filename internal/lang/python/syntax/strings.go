@@ -48,7 +48,7 @@ func textsOf(p string, declared *lang.Declared) texts {
 	base := path.Base(p)
 	t := texts{
 		likely:   declared == nil || !declared.Certain,
-		settings: settingsFiles[base] || path.Base(path.Dir(p)) == "settings" || declared.Settles(p),
+		settings: settingsFiles[base] || path.Base(path.Dir(p)) == "settings" || declared.SpeaksOfSettings(p),
 		file:     base == "apps.py", setup: base == "setup.py", exports: base == "__init__.py", path: p,
 	}
 	if declared != nil && len(declared.Convention.Mentions) > 0 {
@@ -161,8 +161,8 @@ func (s *Scanner) namesTask(start int) bool {
 	return string(s.called) == "name" && bytes.Contains(line, []byte("task("))
 }
 
-// moduleString notes a string of names with dots, by what stands before it: a call that loads modules, one that asks for
-// a package's data, a setting. Elsewhere one of several names is likely a module's.
+// moduleString notes a string of names with dots, by what stands before it: a call that loads modules, one that asks
+// for a package's data, a setting. Elsewhere one of several names is likely a module's.
 func (s *Scanner) moduleString(inner source.Span, start, segments int, call, last bool) {
 	called := string(s.called)
 	loads := call && loaders[called] && segments > 1

@@ -11,9 +11,9 @@ import (
 	"crookedshelf/internal/lang"
 )
 
-// told writes the mentions of some kinds as text, with a ? behind what is only likely and the module that it is read
+// wanted writes the mentions of some kinds as text, with a ? behind what is only likely and the module that it is read
 // from.
-func told(p, src string, declared *lang.Declared, kinds ...*lang.Kind) string {
+func wanted(p, src string, declared *lang.Declared, kinds ...*lang.Kind) string {
 	found, _ := File(p, []byte(src), declared)
 	var out []string
 	for i := range found.Mentions {
@@ -79,7 +79,7 @@ func TestStringsThatNameModules(t *testing.T) {
 		{"over several lines", "settings.py", "INSTALLED_APPS = [\n    'a',  # 'b'\n\n    \"c.d\",\n]\nX = 'e'",
 			"a; c.d"},
 	} {
-		assert.Equal(t, row.want, told(row.file, row.src, nil, ModuleText), row.name)
+		assert.Equal(t, row.want, wanted(row.file, row.src, nil, ModuleText), row.name)
 	}
 }
 
@@ -88,8 +88,8 @@ func TestCertainStringsAlone(t *testing.T) {
 	declared := lang.NewDeclared(&convention.Convention{}, false, nil)
 	declared.Certain = true
 	const src = "'''See :class:`a.B`.'''\nx = 'a.b'  # type: a.C\npatch('a.d')\n"
-	assert.Equal(t, "a.d", told("a.py", src, declared, ModuleText))
-	assert.Equal(t, "a.b; a.d", told("settings.py", src, declared, ModuleText))
+	assert.Equal(t, "a.d", wanted("a.py", src, declared, ModuleText))
+	assert.Equal(t, "a.b; a.d", wanted("settings.py", src, declared, ModuleText))
 }
 
 // Paths that code counts up from its own file: each folder with how far up it is, and each path with what it is read
@@ -144,7 +144,7 @@ func TestPathsOfPackages(t *testing.T) {
 		{"PackageLoader('a', \"views\")", "views of a"},
 		{"files(a) / 'b'; files('a'); files('a', 'b') / 'c'; resource_filename('a', b)", ""},
 	} {
-		assert.Equal(t, row.want, told("a.py", row.src, nil, PackagePath), row.src)
+		assert.Equal(t, row.want, wanted("a.py", row.src, nil, PackagePath), row.src)
 	}
 }
 

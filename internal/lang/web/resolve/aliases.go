@@ -43,22 +43,22 @@ func conventionAliases(declared *lang.Declared, defined func(pattern string) boo
 }
 
 // statedIn are the aliases that conventions state for the files of a folder.
-func (r *resolver) statedIn(dir string) []config.PathAlias {
+func (r *resolver) ofConventionIn(dir string) []config.PathAlias {
 	foreign := func(a config.PathAlias) bool { return a.Scope != "" && !strings.HasPrefix(dir+"/", a.Scope) }
-	if !slices.ContainsFunc(r.stated, foreign) {
-		return r.stated
+	if !slices.ContainsFunc(r.ofConvention, foreign) {
+		return r.ofConvention
 	}
 	if known, ok := r.statedFor.Load(dir); ok {
 		return known.([]config.PathAlias)
 	}
-	known, _ := r.statedFor.LoadOrStore(dir, slices.DeleteFunc(slices.Clone(r.stated), foreign))
+	known, _ := r.statedFor.LoadOrStore(dir, slices.DeleteFunc(slices.Clone(r.ofConvention), foreign))
 	return known.([]config.PathAlias)
 }
 
 // tables gives the aliases that hold for a file, the strongest first.
 func (r *resolver) tables(c *config.CompilerFile, dir string) (out [4][]config.PathAlias) {
-	if len(r.stated) > 0 {
-		out[0] = r.statedIn(dir)
+	if len(r.ofConvention) > 0 {
+		out[0] = r.ofConventionIn(dir)
 	}
 	if c != nil {
 		out[1] = c.Paths

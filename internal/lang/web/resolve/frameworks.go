@@ -27,7 +27,8 @@ var frameworks = []framework{
 	{packages: []string{"@sveltejs/kit"}, modules: []string{"$app/", "$env/", "$service-worker", "./$types"},
 		aliases: func(r *resolver, dir string) []config.PathAlias {
 			return config.Patterns("$lib",
-				path.Join(dir, r.told(dir, "src/lib", []string{"svelte.config.js", "svelte.config.ts", "vite.config.js",
+				path.Join(dir, r.setting(dir, "src/lib", []string{"svelte.config.js", "svelte.config.ts",
+					"vite.config.js",
 					"vite.config.ts"}, "kit", "files", "lib")))
 		}},
 	{packages: []string{"nuxt", "nuxt3", "nuxt-edge", "nuxt-nightly"}, modules: []string{"#app", "#imports",
@@ -90,7 +91,7 @@ func nuxtSource(r *resolver, dir string) string {
 		!strings.Contains(version, "3.") && !strings.Contains(version, "2.") {
 		usual = "app"
 	}
-	return path.Join(dir, r.told(dir, usual, nuxtFiles, "srcDir"))
+	return path.Join(dir, r.setting(dir, usual, nuxtFiles, "srcDir"))
 }
 
 func sortedKeys[T any](m map[string]T) []string { return slices.Sorted(maps.Keys(m)) }
@@ -146,8 +147,8 @@ func (r *resolver) findFrameworks() {
 	}
 }
 
-// told gives what the settings of a framework say, or what holds if they say nothing.
-func (r *resolver) told(dir, usual string, files []string, key ...string) string {
+// setting gives what the settings of a framework say, or what holds if they say nothing.
+func (r *resolver) setting(dir, usual string, files []string, key ...string) string {
 	for _, name := range files {
 		id, there := r.tree.Lookup(path.Join(dir, name))
 		if !there {

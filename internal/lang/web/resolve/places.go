@@ -151,7 +151,7 @@ var placesOf = []struct {
 		{folder: "routes", source: true, setting: "rootDirectory", why: isAddress, only: pages},
 	}},
 	{name: "Remix", packages: []string{"@remix-run/dev"}, source: func(r *resolver, dir string) string {
-		return path.Join(dir, r.told(dir, "app", []string{"remix.config.js"}, "appDirectory"))
+		return path.Join(dir, r.setting(dir, "app", []string{"remix.config.js"}, "appDirectory"))
 	}, rules: []placeRule{
 		{folder: "routes", source: true, setting: "appDirectory", why: isAddress, only: pages},
 		{folder: ".", source: true, setting: "appDirectory", why: "is found by its name",
@@ -224,11 +224,11 @@ var (
 )
 
 func astroSource(r *resolver, dir string) string {
-	return path.Join(dir, r.told(dir, "src", astroFiles, "srcDir"))
+	return path.Join(dir, r.setting(dir, "src", astroFiles, "srcDir"))
 }
 
 func routerSource(r *resolver, dir string) string {
-	return path.Join(dir, r.told(dir, "app", []string{"react-router.config.ts", "react-router.config.js",
+	return path.Join(dir, r.setting(dir, "app", []string{"react-router.config.ts", "react-router.config.js",
 		"vite.config.ts"}, "appDirectory"))
 }
 
@@ -260,7 +260,7 @@ func (r *resolver) findPlaces() {
 					folder = path.Join(source, rule.folder)
 				}
 				if len(rule.key) > 0 {
-					folder = path.Join(dir, r.told(dir, rule.folder, rule.files, rule.key...))
+					folder = path.Join(dir, r.setting(dir, rule.folder, rule.files, rule.key...))
 				}
 				if rule.folder == "public" || rule.folder == "static" {
 					if publicSaid || !r.tree.IsDir(folder) {

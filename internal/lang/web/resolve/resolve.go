@@ -28,13 +28,13 @@ type resolver struct {
 	compilers map[string]*config.CompilerFile // by folder: the tsconfig.json, or else jsconfig.json, in it
 	all       map[string]*config.CompilerFile // by path, with those that are referred to
 	// workspaces' packages by name, by the folder of the workspace and of those that lie elsewhere
-	members   map[string]map[string]*config.PackageFile
-	askers    []asker                       // of each file of the tree
-	stated    []config.PathAlias            // aliases of the convention
-	statedFor sync.Map                      // by folder: those of them that are known there, where that differs
-	indexes   sync.Map                      // by the first alias of a table: *aliasIndex
-	bundlers  map[string][]config.PathAlias // aliases of bundlers and test runners, by folder
-	warnings  []string
+	members      map[string]map[string]*config.PackageFile
+	askers       []asker                       // of each file of the tree
+	ofConvention []config.PathAlias            // aliases of the convention
+	statedFor    sync.Map                      // by folder: those of them that are known there, where that differs
+	indexes      sync.Map                      // by the first alias of a table: *aliasIndex
+	bundlers     map[string][]config.PathAlias // aliases of bundlers and test runners, by folder
+	warnings     []string
 
 	names      map[string]bool               // of all packages in the tree
 	frameworks map[string]*framework         // by the folder of the package that lists one
@@ -105,7 +105,7 @@ func newResolver(tree *lang.Tree) *resolver {
 	r.findPlaces()
 	r.findAskers()
 	r.bundlers = config.BundlerAliases(tree.Project)
-	r.stated = conventionAliases(tree.Declared, r.defines)
+	r.ofConvention = conventionAliases(tree.Declared, r.defines)
 	r.forgetStated()
 	r.warnings = reader.Warnings
 	slices.Sort(r.warnings)
@@ -114,11 +114,11 @@ func newResolver(tree *lang.Tree) *resolver {
 
 // forgetStated drops what settings say of the aliases that the convention states: some of it is generated, and old.
 func (r *resolver) forgetStated() {
-	if len(r.stated) == 0 {
+	if len(r.ofConvention) == 0 {
 		return
 	}
 	known := func(a config.PathAlias) bool {
-		return slices.ContainsFunc(r.stated, func(b config.PathAlias) bool { return a.Pattern == b.Pattern })
+		return slices.ContainsFunc(r.ofConvention, func(b config.PathAlias) bool { return a.Pattern == b.Pattern })
 	}
 	for _, c := range r.all {
 		if c != nil {
@@ -455,7 +455,7 @@ func (q *query) fileWith(stem, ending string) (lang.Target, bool) {
 	t := lang.File(id)
 	if twin := twinOf(p); twin != "" {
 		if id, ok := q.tree.Lookup(twin); ok {
-			t.Also = id
+			t.Twin = id
 		}
 	}
 	return t, true

@@ -160,8 +160,8 @@ func describe(tree *project.Project, target lang.Target) string {
 	case lang.ToOutside:
 		return "outside"
 	}
-	if target.Also != project.None {
-		return tree.Path(target.File) + " and " + tree.Path(target.Also)
+	if target.Twin != project.None {
+		return tree.Path(target.File) + " and " + tree.Path(target.Twin)
 	}
 	return tree.Path(target.File)
 }

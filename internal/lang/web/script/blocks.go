@@ -22,7 +22,7 @@ type closed struct{ from, to int }
 // passes says whether the block that begins here can be passed over: behind the last mention nothing is wanted but
 // declarations, which stand at the top level.
 func (s *scanner) passes() bool {
-	if s.outline == nil || s.pos < s.told || s.block.base > 0 || s.folders != nil || len(s.elements) > 0 {
+	if s.outline == nil || s.pos < s.wanted || s.block.base > 0 || s.folders != nil || len(s.elements) > 0 {
 		return false
 	}
 	s.block = passing{base: len(s.frames), start: s.pos, prev: s.prev, budget: s.budget, elements: s.outline.elements}
@@ -35,7 +35,7 @@ func (s *scanner) giveUp(at int) {
 	s.frames, s.elements = s.frames[:b.base], s.elements[:0]
 	s.pos, s.prev, s.budget, s.outline.elements = b.start, b.prev, b.budget, b.elements
 	s.newline, s.word, s.labelled = false, noWord, false
-	s.told, b.base = at+1, 0
+	s.wanted, b.base = at+1, 0
 }
 
 // inBlocks marks the bytes at which a passing stops.

@@ -39,9 +39,9 @@ func TestBlocksArePassedOver(t *testing.T) {
 	} {
 		src := []byte("export function a() {" + row.inner + "}\nexport class B {}\nexport const c = 1\n")
 		s := newScanner("a.tsx", src, TypeScript|JSX, declared)
-		s.outline, s.told = &outliner{}, 0
+		s.outline, s.wanted = &outliner{}, 0
 		s.scan()
-		assert.Equal(t, row.givesUp, s.told > 0, row.inner)
+		assert.Equal(t, row.givesUp, s.wanted > 0, row.inner)
 		assert.Equal(t, row.elements, s.outline.elements, row.inner)
 		require.Equal(t, ScanWhole("a.tsx", src, TypeScript|JSX, declared).Outline, s.outline.finish("a.tsx"),
 			row.inner)

@@ -42,7 +42,7 @@ func (s *scanner) configure() {
 			return
 		}
 		s.mentions = slices.DeleteFunc(s.mentions, func(m lang.Mention) bool { return m.Span.Start == v.Span.Start })
-		s.stated(v.Span, v.Text, rule, v.Quote)
+		s.addStated(v.Span, v.Text, rule, v.Quote)
 	})
 	slices.SortFunc(s.mentions, func(a, b lang.Mention) int { return a.Span.Start - b.Span.Start })
 }

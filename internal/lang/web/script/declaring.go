@@ -9,9 +9,9 @@ import (
 	"crookedshelf/internal/lang/early"
 )
 
-// told are the kinds of declaration that are known by a word and a name: what stands behind the last of these need not
-// be read for them.
-const told = lang.IsClass | lang.IsType | lang.IsComponent | lang.IsHook
+// knownEarly are the kinds of declaration that are known by a word and a name: what stands behind the last of these
+// need not be read for them.
+const knownEarly = lang.IsClass | lang.IsType | lang.IsComponent | lang.IsHook
 
 // lastDeclaration gives the place behind the last word that may begin a declaration of some of the kinds that are told;
 // 0 if there is none. It may take a word for one that begins no declaration, never the other way round.

@@ -147,7 +147,7 @@ type scanner struct {
 	settings bool            // the file holds settings written as code
 	texts    bool            // paths in strings are wanted
 	certain  bool            // but for those that only look like paths
-	told     int             // from here on nothing is wanted but what stands at the top level
+	wanted   int             // from here on nothing is wanted but what stands at the top level
 	block    passing         // which of these is passed over
 	folders  map[string]bool // names that hold the script's own folder
 	helpers  map[string]pathHelper
@@ -168,7 +168,7 @@ const maxRetreats = 8
 // Scan finds every mention in src, by what the language itself defines. It never fails: what it cannot make sense of it
 // passes over.
 func Scan(src []byte, dialect Dialect) []lang.Mention {
-	return (&scanner{src: src, told: len(src), dialect: dialect}).scan()
+	return (&scanner{src: src, wanted: len(src), dialect: dialect}).scan()
 }
 
 // File finds what is asked for in a file, or in a part of one.
@@ -178,7 +178,7 @@ func File(s lang.Source) (lang.Scanned, error) {
 	case s.Imports:
 		return lang.Scanned{Mentions: Scan(s.Content, d)}, nil
 	case s.Declared.WantsOutlines() && s.Declared.Certain && !s.IsPart() && skips(s.Path, s.Declared):
-		if kinds := s.Declared.Asked(s.Path); kinds&^told == 0 {
+		if kinds := s.Declared.Asked(s.Path); kinds&^knownEarly == 0 {
 			return scanAsked(s.Path, s.Content, d, s.Declared, kinds), nil
 		}
 	}
@@ -201,15 +201,15 @@ func scanText(path string, src []byte, dialect Dialect, declared *lang.Declared,
 	s := newScanner(path, src, dialect, declared)
 	defer s.leave()
 	if early {
-		s.certain, s.told = declared.Certain, lastMention(src, declared.Certain)
+		s.certain, s.wanted = declared.Certain, lastMention(src, declared.Certain)
 	}
 	switch {
 	case declared.WantsOutlines():
 		s.outline = &outliner{}
-	case s.told == 0:
+	case s.wanted == 0:
 		return lang.Scanned{}
 	default:
-		s.end = s.told
+		s.end = s.wanted
 	}
 	s.scan()
 	found := lang.Scanned{Mentions: s.found()}
@@ -223,11 +223,11 @@ func scanText(path string, src []byte, dialect Dialect, declared *lang.Declared,
 func newScanner(path string, src []byte, dialect Dialect, declared *lang.Declared) *scanner {
 	s := scanners.Get().(*scanner)
 	*s = scanner{
-		src: src, told: len(src), dialect: dialect, path: path, declared: declared, texts: true,
+		src: src, wanted: len(src), dialect: dialect, path: path, declared: declared, texts: true,
 		calls:  declared != nil && len(declared.Convention.Mentions) > 0,
 		frames: s.frames[:0], saved: s.saved[:0], mentions: s.mentions[:0],
 	}
-	if s.settings = IsConfiguration(path) || declared.Settles(path); s.settings {
+	if s.settings = IsConfiguration(path) || declared.SpeaksOfSettings(path); s.settings {
 		s.helpers = pathHelpers(src)
 	}
 	return s

@@ -12,7 +12,7 @@ import (
 // be one need not be read, unless for its outline.
 func skips(path string, declared *lang.Declared) bool {
 	return declared != nil && len(declared.Convention.Mentions) == 0 && !IsConfiguration(path) &&
-		!declared.Settles(path)
+		!declared.SpeaksOfSettings(path)
 }
 
 // lastMention gives the place behind the last place of a file that may hold a mention, or lead to one that stands
@@ -152,7 +152,8 @@ func candidateAt(src []byte, i int) int {
 			continue
 		}
 		end := start + len(c.word)
-		if c.scoped && start > 0 && (src[start-1] == '@' || src[start-1] == '-') || c.next == "" || followedBy(src, end, c.next) {
+		if c.scoped && start > 0 && (src[start-1] == '@' || src[start-1] == '-') || c.next == "" ||
+			followedBy(src, end, c.next) {
 			return end
 		}
 	}

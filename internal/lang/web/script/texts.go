@@ -45,10 +45,10 @@ func (s *scanner) called(start, end int) {
 	if rule == 0 || s.taken(i) {
 		return
 	}
-	s.stated(span, text, rule, s.src[i])
+	s.addStated(span, text, rule, s.src[i])
 }
 
-func (s *scanner) stated(span source.Span, text string, rule int, quote byte) {
+func (s *scanner) addStated(span source.Span, text string, rule int, quote byte) {
 	kind := stated.Stated
 	if s.declared.Entry(rule).NoPath {
 		return
@@ -99,7 +99,7 @@ func (s *scanner) text(span source.Span, start, end int) {
 	if s.calls {
 		if text := text.DecodeScript(raw); true {
 			if rule := s.declared.Like(s.path, text); rule != 0 {
-				s.stated(span, text, rule, s.src[start])
+				s.addStated(span, text, rule, s.src[start])
 				return
 			}
 		}

@@ -36,7 +36,7 @@ const (
 // ScanTraced is Scan with the structure of the text reported as well, and with rules switched off.
 func ScanTraced(src []byte, dialect Dialect, ablation Ablation) ([]lang.Mention, []Structure) {
 	var trace []Structure
-	s := &scanner{src: src, told: len(src), dialect: dialect, ablation: ablation, trace: &trace}
+	s := &scanner{src: src, wanted: len(src), dialect: dialect, ablation: ablation, trace: &trace}
 	return s.scan(), trace
 }
 
