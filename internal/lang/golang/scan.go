@@ -73,6 +73,7 @@ func Scan(p string, content []byte, declared *lang.Declared) (lang.Scanned, erro
 			imports[found.Mentions[i].Span.Start] = true
 		}
 		found.Mentions = append(found.Mentions, texts(p, content, func(at int) bool { return imports[at] })...)
+		found.Mentions = append(found.Mentions, generated(content)...)
 		slices.SortFunc(found.Mentions, func(a, b lang.Mention) int { return a.Span.Start - b.Span.Start })
 	}
 	if declared.WantsOutlines() {
