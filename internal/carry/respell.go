@@ -157,7 +157,7 @@ func (w *worker) respellWhere(d *Draft, wanted func(*lang.Mention) bool) {
 					overlaps(d.Edits[project.FileID(id)], n.Mentions[i].Span) {
 					continue
 				}
-				if v := w.respellMention(d, graph.Reference{From: project.FileID(id), Mention: i}); v != (verdict{}) {
+				if v := w.decide(d, graph.Reference{From: project.FileID(id), Mention: i}); v.what != right {
 					out = append(out, v)
 				}
 			}
@@ -166,7 +166,7 @@ func (w *worker) respellWhere(d *Draft, wanted func(*lang.Mention) bool) {
 	})
 	for _, part := range parts {
 		for _, v := range part {
-			w.carry(d, v)
+			w.carryOut(d, v)
 		}
 	}
 	for id := range d.Edits {
@@ -174,41 +174,44 @@ func (w *worker) respellWhere(d *Draft, wanted func(*lang.Mention) bool) {
 	}
 }
 
-// verdict is what is to be done about a mention; the zero one, if nothing is.
+// decision is what is to be done about a mention.
+type decision uint8
+
+const (
+	right     decision = iota // its text leads where it must
+	rewritten                 // it gets another text
+	leftAsIs                  // it is only likely a reference, and is listed as left over
+	refused                   // moves are at fault for it
+	parted                    // the folder that it names is torn apart
+)
+
+// verdict is a decision about one mention, with what it needs.
 type verdict struct {
-	ref     graph.Reference
-	change  *Change
-	remark  string
-	trouble *trouble
+	what   decision
+	ref    graph.Reference
+	change Change // rewritten: the edit
+	remark string // rewritten: something that a reader should know; empty for none
+	to     string // left as it is: where it would have to lead
+	reason string // left as it is, or refused: why. Empty for what is plain from the reference.
+	torn   *fate  // parted: what becomes of the folder
 }
 
-// trouble is why a mention can't just be written anew.
-type trouble struct {
-	torn     *fate  // the folder that it names is torn apart
-	unproved string // why it is left as it is; to is where it would have to lead
-	to       string
-	blocked  bool   // moves are at fault for it
-	reason   string // empty for what is plain from the reference
-}
-
-// carry carries a verdict out. Moves that are blocked change what is at fault for those to come, so this goes in their
-// order.
-func (w *worker) carry(d *Draft, v verdict) {
-	id := v.ref.From
-	if v.change != nil {
-		d.Edits[id] = append(d.Edits[id], *v.change)
-	}
-	if v.remark != "" {
-		d.Remarks = append(d.Remarks, Remark{Path: w.tree.Path(id), Line: w.Graph.Position(v.ref).Line, Text: v.remark})
-	}
-	switch t := v.trouble; {
-	case t == nil:
-	case t.torn != nil:
-		w.tornApart(d, v.ref, t.torn)
-	case t.blocked:
-		w.refuseReference(v.ref, w.now(d, v.ref), d, t.reason)
-	default:
-		w.leaveAsIs(d, v.ref, t.to, t.unproved)
+// carryOut carries a verdict out. Moves that are refused change what is at fault for those to come, so this goes in
+// their order.
+func (w *worker) carryOut(d *Draft, v verdict) {
+	switch id := v.ref.From; v.what {
+	case rewritten:
+		d.Edits[id] = append(d.Edits[id], v.change)
+		if v.remark != "" {
+			at := w.Graph.Position(v.ref)
+			d.Remarks = append(d.Remarks, Remark{Path: w.tree.Path(id), Line: at.Line, Text: v.remark})
+		}
+	case parted:
+		w.tornApart(d, v.ref, v.torn)
+	case refused:
+		w.refuseReference(v.ref, w.now(d, v.ref), d, v.reason)
+	case leftAsIs:
+		w.leaveAsIs(d, v.ref, v.to, v.reason)
 	}
 }
 
@@ -233,86 +236,93 @@ func overlaps(changes []Change, span source.Span) bool {
 	return false
 }
 
-// respellMention says what is to be done about a mention, and does nothing itself.
-func (w *worker) respellMention(d *Draft, ref graph.Reference) verdict {
-	unproved := func(to, reason string) verdict {
-		return verdict{ref: ref, trouble: &trouble{unproved: reason, to: to}}
+// decide says what is to be done about a mention, and does nothing itself: it is asked on all cores.
+func (w *worker) decide(d *Draft, ref graph.Reference) verdict {
+	request, done := w.aim(d, ref)
+	if done != nil {
+		return *done
 	}
-	blocked := func(reason string) verdict {
-		return verdict{ref: ref, trouble: &trouble{blocked: true, reason: reason}}
+	m := request.Mention
+	resolver := d.After.Resolver(m)
+	spelling, ok := resolver.Spell(request)
+	text, fits := m.Text, true
+	if ok && spelling.Text != m.Text {
+		text, fits = lang.Encode(spelling.Text, m)
 	}
+	kept := spelling.Text == m.Text
+	ignores := m.Kind.Is(lang.Ignores) && request.Before.Kind.Inside()
+	switch {
+	case !ok || !fits || ignores && kept:
+		// a line that keeps files out does no harm where it leads nowhere, so it holds nothing back
+		if m.Likely || ignores {
+			return verdict{what: leftAsIs, ref: ref, to: d.name(request.Target), reason: "no new spelling leads there"}
+		}
+		return verdict{what: refused, ref: ref}
+	case kept && request.Before.Kind == lang.ToFile && !m.Likely && !m.Kind.Is(lang.Based):
+		// the text is right for the file, and the file's twin went elsewhere
+		return verdict{what: refused, ref: ref}
+	case kept:
+		return verdict{}
+	case !w.Hold(ref.From).edited() && m.Likely:
+		return verdict{what: leftAsIs, ref: ref, to: d.name(request.Target), reason: "the file is left alone"}
+	case !w.Hold(ref.From).edited():
+		return verdict{what: refused, ref: ref, reason: fmt.Sprintf(
+			"%s would have to be edited at line %d and is left alone", w.tree.Path(ref.From), w.Graph.Position(ref).Line)}
+	}
+	v := verdict{what: rewritten, ref: ref, change: Change{
+		Edit: source.Edit{Span: m.Span, New: text}, Mention: ref.Mention, Target: request.Before, To: d.name(request.Target),
+	}}
+	if spelling.Remark != "" {
+		v.remark = fmt.Sprintf("%s became %s: %s", m.Text, spelling.Text, spelling.Remark)
+	}
+	return v
+}
+
+// aim says where a mention must lead, as a request for a new text; or what is to be done about it, where that needs
+// none.
+func (w *worker) aim(d *Draft, ref graph.Reference) (lang.Respelling, *verdict) {
 	id := ref.From
 	n := &w.Graph.Files[id]
 	m, before := &n.Mentions[ref.Mention], n.Targets[ref.Mention]
-	_, fromMoves := w.moves[id]
 	resolver := d.After.Resolver(m)
 	request := lang.Respelling{
 		Old: w.Graph.Resolver(m), OldFrom: id, From: d.NewID[id], Before: before, Target: lang.No(lang.ToNothing),
 		Mention: m, Goes: d.moved.goes,
 	}
-	alias, defined := aliasTarget(d.After.Tree, d.After.Declared, d.NewID[id], m)
-	switch {
-	case defined:
-		request.Target = alias
-		if alias.Equal(resolver.Resolve(d.NewID[id], m)) {
-			return verdict{}
+	// what the convention says of an alias counts more than where its target went
+	if alias, defined := aliasTarget(d.After.Tree, d.After.Declared, d.NewID[id], m); defined {
+		if request.Target = alias; alias.Equal(resolver.Resolve(d.NewID[id], m)) {
+			return request, &verdict{}
 		}
-	case before.Kind.Inside():
-		want, torn := d.moved.want(before)
-		if torn != nil {
-			return verdict{ref: ref, trouble: &trouble{torn: torn}}
-		}
-		if before.Kind == lang.ToFile {
-			if door, through := w.door(d, ref, before.File); through {
-				want = lang.File(door)
-			}
-		}
-		now := resolver.Resolve(d.NewID[id], m)
-		if d.moved.same(m, want, now) {
-			return verdict{}
-		}
-		if m.Likely && (asks(m) && !w.Likely || m.Kind.Is(lang.InCode) && w.Graph.Languages.Recorded(w.tree.Path(id))) {
-			return unproved(d.name(want), m.Kind.Looks)
-		}
-		request.Target = want
-		request.Fails = !now.Equal(want) && (now.Kind != lang.ToFile || now.File != want.File)
-	case before.Kind == lang.ToPackage || !fromMoves && before.Kind == lang.ToOutside && asks(m):
-		return verdict{}
+		return request, nil
 	}
-	spelling, ok := resolver.Spell(request)
-	new, fits := m.Text, true
-	if ok && spelling.Text != m.Text {
-		new, fits = lang.Encode(spelling.Text, m)
-	}
-	if !ok || !fits {
-		if m.Likely || m.Kind.Is(lang.Ignores) && before.Kind.Inside() {
-			return unproved(d.name(request.Target), "no new spelling leads there")
+	if !before.Kind.Inside() {
+		_, moves := w.moves[id]
+		if before.Kind == lang.ToPackage || !moves && before.Kind == lang.ToOutside && asks(m) {
+			return request, &verdict{}
 		}
-		return blocked("")
+		return request, nil // what it names must keep its place, seen from the file's new one
 	}
-	if m.Kind.Is(lang.Ignores) && spelling.Text == m.Text && before.Kind.Inside() {
-		return unproved(d.name(request.Target), "no new spelling leads there")
+	want, torn := d.moved.want(before)
+	if torn != nil {
+		return request, &verdict{what: parted, ref: ref, torn: torn}
 	}
-	if spelling.Text == m.Text {
-		// the text is right for the file, and the file's twin went elsewhere
-		if before.Kind == lang.ToFile && !m.Likely && !m.Kind.Is(lang.Based) {
-			return blocked("")
+	if before.Kind == lang.ToFile {
+		if door, through := w.door(d, ref, before.File); through {
+			want = lang.File(door)
 		}
-		return verdict{}
 	}
-	if !w.Hold(id).edited() {
-		if m.Likely {
-			return unproved(d.name(request.Target), "the file is left alone")
-		}
-		return blocked(fmt.Sprintf("%s would have to be edited at line %d and is left alone", w.tree.Path(id),
-			w.Graph.Position(ref).Line))
+	now := resolver.Resolve(d.NewID[id], m)
+	if d.moved.same(m, want, now) {
+		return request, &verdict{}
 	}
-	v := verdict{ref: ref, change: &Change{Edit: source.Edit{Span: m.Span, New: new}, Mention: ref.Mention,
-		Target: before, To: d.name(request.Target)}}
-	if spelling.Remark != "" {
-		v.remark = fmt.Sprintf("%s became %s: %s", m.Text, spelling.Text, spelling.Remark)
+	recorded := m.Kind.Is(lang.InCode) && w.Graph.Languages.Recorded(w.tree.Path(id))
+	if m.Likely && (asks(m) && !w.Likely || recorded) {
+		return request, &verdict{what: leftAsIs, ref: ref, to: d.name(want), reason: m.Kind.Looks}
 	}
-	return v
+	request.Target = want
+	request.Fails = !now.Equal(want) && (now.Kind != lang.ToFile || now.File != want.File)
+	return request, nil
 }
 
 // asks says whether a mention is rewritten only where the user asks for it: a string of code that may be anything.

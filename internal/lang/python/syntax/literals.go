@@ -227,15 +227,7 @@ func (s *Scanner) field(quote byte, triple, raw bool, depth int) {
 		case c == '#':
 			s.comment()
 		case nameStart(c):
-			before, start := s.at(s.Pos-1), s.Pos
-			word := s.word()
-			if q := s.at(s.Pos); (q == '\'' || q == '"') && prefixed(word) {
-				lower := strings.ToLower(string(word))
-				s.stringBody(strings.Contains(lower, "r"), strings.ContainsAny(lower, "ft") && depth < maxFields, depth)
-				break
-			}
-			s.token(nameToken, start)
-			s.named(word, start, before)
+			s.fieldWord(depth)
 		case (c == '\n' || c == '\r') && !triple && brackets == 0 && !s.spansLines():
 			return
 		case c == ' ' || c == '\t' || c == '\n' || c == '\r' || c == '\f' || c == '\\':
@@ -247,6 +239,19 @@ func (s *Scanner) field(quote byte, triple, raw bool, depth int) {
 			s.op()
 		}
 	}
+}
+
+// fieldWord reads a word in a field: a name, or the prefix of a string.
+func (s *Scanner) fieldWord(depth int) {
+	before, start := s.at(s.Pos-1), s.Pos
+	word := s.word()
+	if q := s.at(s.Pos); (q == '\'' || q == '"') && prefixed(word) {
+		lower := strings.ToLower(string(word))
+		s.stringBody(strings.Contains(lower, "r"), strings.ContainsAny(lower, "ft") && depth < maxFields, depth)
+		return
+	}
+	s.token(nameToken, start)
+	s.named(word, start, before)
 }
 
 // closes says whether a quote in a field ends the string around it: nothing but the end of a statement can follow,
