@@ -27,7 +27,7 @@ type Family struct {
 	// Index finds what the family's rules want to know of each of its files beside mentions: what it declares, what it
 	// exports. It is asked when a rule first asks for the file, and once for each text. The content is gone when it
 	// returns. Nil for a family whose rules want nothing.
-	Index func(content []byte) (any, error)
+	Index func(path string, content []byte) (any, error)
 	// Rules reads the settings of a tree that decide where the family's mentions lead; nil where those of another
 	// family answer for its kinds.
 	Rules func(t *Tree) Rules

@@ -69,7 +69,9 @@ func Index[T any](t *Tree, id project.FileID) (T, error) {
 	if family == nil || family.Index == nil {
 		return *new(T), fmt.Errorf("%s: nothing is known of such files", t.Path(id))
 	}
-	value, err := project.Says(t.Project, id, family.Index)
+	value, err := project.Says(t.Project, id, func(content []byte) (any, error) {
+		return family.Index(t.Path(id), content)
+	})
 	if err != nil {
 		return *new(T), err
 	}

@@ -27,7 +27,7 @@ func Family() lang.Family {
 		InText: lang.BehindQuote,
 		Reads:  func(p string) bool { return strings.HasSuffix(p, ".go") || isModuleFile(p) },
 		Scan:   func(s lang.Source) (lang.Scanned, error) { return Scan(s.As, s.Content, s.Declared) },
-		Index:  func(content []byte) (any, error) { return read(content) },
+		Index:  func(_ string, content []byte) (any, error) { return read(content) },
 		Fixed:  fixed,
 		Rules:  func(t *lang.Tree) lang.Rules { return New(t).Rules() },
 		Facts: lang.Facts{Called: map[string]string{".go": "Go"}, Programs: []string{".go"},

@@ -21,7 +21,7 @@ func Family() lang.Family {
 			}
 			return syntax.File(s.Path, s.Content, s.Declared)
 		},
-		Index: func(content []byte) (any, error) { return syntax.IndexOf(content), nil },
+		Index: func(_ string, content []byte) (any, error) { return syntax.IndexOf(content), nil },
 		Rules: resolve.Rules,
 		Fixed: fixed, Owner: stubbed, Facts: facts,
 		Reexports: &lang.Reexports{Specifier: Specifier, Line: EntryLine, Gives: EntryGives},

@@ -19,7 +19,7 @@ func Family() lang.Family {
 		Reads:     func(p string) bool { _, known := script.DialectOf(p); return known },
 		Scan:      script.File,
 		Owner:     described,
-		Index:     func(content []byte) (any, error) { return resolve.AmbientIn(content), nil },
+		Index:     resolve.IndexOf,
 		Rules:     resolve.Rules,
 	}
 }

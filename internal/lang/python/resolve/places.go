@@ -1,12 +1,12 @@
 package resolve
 
 import (
-	"bytes"
+	"cmp"
 	"path"
-	"regexp"
 	"strings"
 
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/python/syntax"
 	"crookedshelf/internal/project"
 )
 
@@ -23,8 +23,6 @@ var applicationFolders = []struct{ folder, why string }{
 // application is one of the project.
 type application struct{ folder, label string }
 
-var labelLine = regexp.MustCompile(`(?m)^\s+label\s*=\s*['"](\w+)['"]`)
-
 // findApplications lists the applications of the tree.
 func (r *Resolver) findApplications() []application {
 	var out []application
@@ -39,14 +37,11 @@ func (r *Resolver) findApplications() []application {
 		dir := project.Dir(f.Path)
 		switch base := path.Base(f.Path); {
 		case base == "apps.py":
-			content, err := r.tree.Content(project.FileID(id))
-			if err != nil || !bytes.Contains(content, []byte("AppConfig")) {
+			given, err := lang.Index[*syntax.Given](r.tree, project.FileID(id))
+			if err != nil || !given.Configures {
 				continue
 			}
-			label := path.Base(dir)
-			if m := labelLine.FindSubmatch(content); m != nil {
-				label = string(m[1])
-			}
+			label := cmp.Or(given.Label, path.Base(dir))
 			add(dir, label)
 		case base == "__init__.py" && path.Base(dir) == "migrations":
 			above := project.Dir(dir)

@@ -145,6 +145,6 @@ func TestNearestRoot(t *testing.T) {
 func known(p *project.Project) *lang.Tree {
 	return lang.NewTree(p, nil, lang.Family{
 		Reads: func(p string) bool { return strings.HasSuffix(p, ".py") },
-		Index: func(content []byte) (any, error) { return syntax.IndexOf(content), nil },
+		Index: func(_ string, content []byte) (any, error) { return syntax.IndexOf(content), nil },
 	})
 }

@@ -1,6 +1,9 @@
 package syntax
 
 import (
+	"bytes"
+	"regexp"
+
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/source"
 )
@@ -11,7 +14,13 @@ type Given struct {
 	Declared []string
 	Imports  []brought
 	Listed   map[string]bool // what the file lists as exported; nil where it has no list
+	// Configures: the file configures an application of a web framework; Label is the one that it gives it, empty for
+	// the usual one.
+	Configures bool
+	Label      string
 }
+
+var labelLine = regexp.MustCompile(`(?m)^\s+label\s*=\s*['"](\w+)['"]`)
 
 // brought is a module or a name that a file imports, and what it is called there.
 type brought struct {
@@ -23,7 +32,10 @@ type brought struct {
 func IndexOf(content []byte) *Given {
 	s := &Scanner{Src: content, outline: &lang.Outline{}, texts: texts{exports: true}}
 	s.scan()
-	g := &Given{}
+	g := &Given{Configures: bytes.Contains(content, []byte("AppConfig"))}
+	if m := labelLine.FindSubmatch(content); m != nil && g.Configures {
+		g.Label = string(m[1])
+	}
 	for _, d := range s.outline.Declarations {
 		g.Declared = append(g.Declared, d.Name)
 	}

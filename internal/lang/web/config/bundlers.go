@@ -1,6 +1,7 @@
 package config
 
 import (
+	"bytes"
 	"path"
 	"slices"
 	"strings"
@@ -12,24 +13,49 @@ import (
 	"crookedshelf/internal/project"
 )
 
-// BundlerAliases reads the aliases of all settings in the tree, by the folder that they govern.
-func BundlerAliases(tree *project.Project) map[string][]PathAlias {
+// Definitions are the aliases that a file of settings defines, as far as its text alone says it.
+type Definitions struct {
+	list     []script.AliasDefinition
+	mentions []lang.Mention // of a script: the paths of which values are put together
+}
+
+// DefinitionsIn reads the aliases that a script, or a file of JSON, defines.
+func DefinitionsIn(p string, content []byte) *Definitions {
+	if _, isScript := script.DialectOf(p); !isScript {
+		root, _ := manifest.ParseJSON(content)
+		return &Definitions{list: script.AliasDefinitions(root)}
+	}
+	return &Definitions{
+		list:     append(script.AliasDefinitions(script.ReadObject(content)), script.SetAliases(content)...),
+		mentions: script.ScanText(p, content, script.TypeScript, nil).Mentions,
+	}
+}
+
+// BundlerAliases gives the aliases of all settings in the tree, by the folder that they govern. scripts gives what a
+// script of settings defines.
+func BundlerAliases(tree *project.Project, scripts func(id project.FileID) *Definitions) map[string][]PathAlias {
 	out := map[string][]PathAlias{}
 	for id, f := range tree.Files {
-		_, isScript := script.DialectOf(f.Path)
-		if f.Link || !(isScript && script.IsConfiguration(f.Path) || holdsAliases(f.Path)) {
-			continue
+		var defined *Definitions
+		switch _, isScript := script.DialectOf(f.Path); {
+		case f.Link:
+		case isScript && script.IsConfiguration(f.Path):
+			defined = scripts(project.FileID(id))
+		case holdsAliases(f.Path):
+			content, err := tree.Content(project.FileID(id))
+			if err == nil && (!IsPackageFile(f.Path) || bytes.Contains(content, []byte("moduleNameMapper")) ||
+				bytes.Contains(content, []byte("module-resolver"))) {
+				defined = DefinitionsIn(f.Path, content)
+			}
 		}
-		content, err := tree.Content(project.FileID(id))
-		if err != nil || IsPackageFile(f.Path) && !strings.Contains(string(content), "moduleNameMapper") &&
-			!strings.Contains(string(content), "module-resolver") {
+		if defined == nil {
 			continue
 		}
 		dir, work := path.Dir(f.Path), packageFolder(tree, path.Dir(f.Path))
 		if aside[path.Base(dir)] || strings.HasPrefix(path.Base(dir), ".") && dir != "." {
 			dir = work
 		}
-		for _, a := range readAliases(f.Path, work, content, isScript) {
+		for _, a := range defined.aliases(path.Dir(f.Path), work) {
 			if !slices.ContainsFunc(out[dir], func(b PathAlias) bool { return a.Pattern == b.Pattern }) {
 				out[dir] = append(out[dir], a)
 			}
@@ -62,28 +88,16 @@ func holdsAliases(p string) bool {
 	return false
 }
 
-func readAliases(p, work string, content []byte, isScript bool) []PathAlias {
-	var root *manifest.Value
-	var mentions []lang.Mention
-	if isScript {
-		root = script.ReadObject(content)
-		mentions = script.ScanText(p, content, script.TypeScript, nil).Mentions
-	} else {
-		root, _ = manifest.ParseJSON(content)
-	}
-	var out []PathAlias
-	definitions := script.AliasDefinitions(root)
-	if isScript {
-		definitions = append(definitions, script.SetAliases(content)...)
-	}
-	for _, d := range definitions {
-		text, ok, dir := "", false, path.Dir(p)
+// aliases are the aliases that a file in a folder defines; work is the folder in which its tool is started.
+func (d *Definitions) aliases(folder, work string) (out []PathAlias) {
+	for _, one := range d.list {
+		text, ok, dir := "", false, folder
 		switch {
-		case d.Value.Kind == manifest.String:
-			text, ok = d.Value.Text, true
+		case one.Value.Kind == manifest.String:
+			text, ok = one.Value.Text, true
 		default:
-			for _, m := range mentions {
-				if !ok && m.Span.Start >= d.Value.Span.Start && m.Span.End <= d.Value.Span.End {
+			for _, m := range d.mentions {
+				if !ok && m.Span.Start >= one.Value.Span.Start && m.Span.End <= one.Value.Span.End {
 					text, ok = m.Text, true
 					for up := 0; up < lang.Own[paths.Detail](&m).Up; up++ {
 						dir = path.Dir(dir)
@@ -95,7 +109,7 @@ func readAliases(p, work string, content []byte, isScript bool) []PathAlias {
 			}
 		}
 		if target, found := aliasTarget(dir, text); ok && found {
-			out = append(out, Patterns(d.Pattern, target)...)
+			out = append(out, Patterns(one.Pattern, target)...)
 		}
 	}
 	return out

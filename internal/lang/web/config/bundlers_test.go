@@ -1,18 +1,16 @@
 package config
 
 import (
+	"path"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
-
-	"crookedshelf/internal/lang/web/script"
 )
 
 func TestAliasesOfSettings(t *testing.T) {
 	got := func(p, src string) map[string]string {
-		_, isScript := script.DialectOf(p)
 		out := map[string]string{}
-		for _, a := range readAliases(p, "web", []byte(src), isScript) {
+		for _, a := range DefinitionsIn(p, []byte(src)).aliases(path.Dir(p), "web") {
 			out[a.Pattern] = a.Targets[0]
 		}
 		return out

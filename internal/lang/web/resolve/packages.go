@@ -10,6 +10,7 @@ import (
 
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/web/config"
+	"crookedshelf/internal/lang/web/script"
 	"crookedshelf/internal/parallel"
 	"crookedshelf/internal/project"
 )
@@ -87,8 +88,25 @@ func (q *query) installed(name string) bool {
 // ambient is how a file of types declares a module for the whole program.
 var ambient = regexp.MustCompile(`^declare\s+module\s+['"]([^'"\n]+)['"]`)
 
-// AmbientIn gives the modules that a file of types declares, each at the beginning of a line.
-func AmbientIn(content []byte) (out []string) {
+// index is what the rules want to know of a script beside its mentions.
+type index struct {
+	ambient []string            // the modules that a file of types declares for the whole program
+	aliases *config.Definitions // those that a script of settings defines; nil for any other
+}
+
+// IndexOf reads what the rules want to know of a script.
+func IndexOf(p string, content []byte) (any, error) {
+	switch {
+	case strings.HasSuffix(p, ".d.ts"):
+		return &index{ambient: ambientIn(content)}, nil
+	case script.IsConfiguration(p):
+		return &index{aliases: config.DefinitionsIn(p, content)}, nil
+	}
+	return &index{}, nil
+}
+
+// ambientIn gives the modules that a file of types declares, each at the beginning of a line.
+func ambientIn(content []byte) (out []string) {
 	const word = "declare"
 	for at := 0; ; at += len(word) {
 		i := bytes.Index(content[at:], []byte(word))
@@ -125,7 +143,11 @@ func (a *ambientModules) join(tree *lang.Tree) {
 		}
 	}
 	found := make([][]string, len(ids))
-	parallel.Do(len(ids), func(i int) { found[i], _ = lang.Index[[]string](tree, ids[i]) })
+	parallel.Do(len(ids), func(i int) {
+		if index, err := lang.Index[*index](tree, ids[i]); err == nil {
+			found[i] = index.ambient
+		}
+	})
 	a.names = map[string]bool{}
 	for _, name := range slices.Concat(found...) {
 		if strings.Contains(name, "*") && !a.names[name] {

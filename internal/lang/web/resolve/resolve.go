@@ -104,7 +104,12 @@ func newResolver(tree *lang.Tree) *resolver {
 	r.findFrameworks()
 	r.findPlaces()
 	r.findAskers()
-	r.bundlers = config.BundlerAliases(tree.Project)
+	r.bundlers = config.BundlerAliases(tree.Project, func(id project.FileID) *config.Definitions {
+		if known, err := lang.Index[*index](tree, id); err == nil {
+			return known.aliases
+		}
+		return nil
+	})
 	r.ofConvention = conventionAliases(tree.Declared, r.defines)
 	r.forgetStated()
 	r.warnings = reader.Warnings

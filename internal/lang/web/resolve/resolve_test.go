@@ -304,6 +304,6 @@ func TestFrameworks(t *testing.T) {
 func known(p *project.Project) *lang.Tree {
 	return lang.NewTree(p, nil, lang.Family{
 		Reads: func(p string) bool { _, is := script.DialectOf(p); return is },
-		Index: func(content []byte) (any, error) { return AmbientIn(content), nil },
+		Index: IndexOf,
 	})
 }
