@@ -30,7 +30,7 @@ type brought struct {
 
 // IndexOf reads what a file gives values to.
 func IndexOf(content []byte) *Given {
-	s := &Scanner{Src: content, outline: &lang.Outline{}, texts: texts{exports: true}}
+	s := &Scanner{Src: content, wishes: wishes{texts: texts{exports: true}}, results: results{outline: &lang.Outline{}}}
 	s.scan()
 	g := &Given{Configures: bytes.Contains(content, []byte("AppConfig"))}
 	if m := labelLine.FindSubmatch(content); m != nil && g.Configures {

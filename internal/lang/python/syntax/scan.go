@@ -35,7 +35,7 @@ func ScanWhole(p string, content []byte, declared *lang.Declared) (lang.Scanned,
 // scanFile reads a file; early, it passes over what can't hold anything that is asked for.
 func scanFile(p string, content []byte, texts texts, declared *lang.Declared, early bool) (lang.Scanned, error) {
 	buf := rooms.Get().(*[]lang.Mention)
-	s := &Scanner{Src: content, texts: texts, mentions: (*buf)[:0]}
+	s := &Scanner{Src: content, wishes: wishes{texts: texts}, results: results{mentions: (*buf)[:0]}}
 	defer func() {
 		clear(s.mentions)
 		*buf = s.mentions
@@ -88,25 +88,39 @@ func searched(mentions []lang.Mention) {
 	}
 }
 
+// Scanner reads one text. What is wanted of it, where it stands and what it found are apart.
 type Scanner struct {
-	Src      []byte
-	Pos      int
+	Src []byte
+	Pos int
+	wishes
+	position
+	results
+}
+
+// wishes are what is wanted of the text.
+type wishes struct {
 	until    int  // where reading may stop, since the rest holds nothing that is wanted; 0 for the end
-	passes   bool // from told on nothing is wanted but what stands at the top level
+	passes   bool // behind wanted only what stands at the top level counts
 	wanted   int
+	texts    texts
+	tokenize bool // tokens of the whole text
+}
+
+// position is where the scanner stands, and what stood before.
+type position struct {
+	line     int            // where the logical line begins
+	deferred int            // the column of the block that is met later or by type checkers alone; -1 for none
+	called   []byte         // the last word, which may be the name of a call
+	marks    []string       // decorators of the declaration to come
+	anchors  map[string]int // names that stand for a folder, with how far up it is
+}
+
+// results are what was found.
+type results struct {
 	mentions []lang.Mention
 	outline  *lang.Outline // nil if nobody asks for it
-	marks    []string      // decorators of the declaration to come
-	old      string        // what shows that the file is Python 2
-
-	line     int    // where the logical line begins
-	deferred int    // the column of the block that is met later or by type checkers alone; -1 for none
-	called   []byte // the last word, which may be the name of a call
-	texts    texts
-	anchors  map[string]int // names that stand for a folder, with how far up it is
-
-	tokens   []token // of the whole text, where they are asked for
-	tokenize bool
+	tokens   []token
+	old      string // what shows that the file is Python 2
 }
 
 // Scan finds the imports of a text.

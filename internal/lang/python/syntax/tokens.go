@@ -27,7 +27,10 @@ type token struct {
 
 // Tokenize gives the tokens of a text, those within formatted strings too.
 func Tokenize(src []byte) []token {
-	s := &Scanner{Src: src, tokenize: true, deferred: -1, tokens: make([]token, 0, len(src)/5)}
+	s := &Scanner{
+		Src: src, wishes: wishes{tokenize: true}, position: position{deferred: -1},
+		results: results{tokens: make([]token, 0, len(src)/5)},
+	}
 	if len(src) >= 3 && string(src[:3]) == "\xef\xbb\xbf" {
 		s.Pos = 3
 	}

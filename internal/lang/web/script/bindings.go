@@ -9,7 +9,7 @@ import (
 // names reads the list of an import or export: a, b as c, type d, default as e.
 func names(list []byte) []lang.Binding {
 	var out []lang.Binding
-	s := scanner{src: list}
+	s := scanner{input: input{src: list}}
 	for i := s.skipTrivia(0); i < len(list); {
 		var words []string
 		for i < len(list) && list[i] != ',' {
@@ -49,7 +49,7 @@ func Bindings(content []byte, m *lang.Mention) []lang.Binding {
 		return nil
 	}
 	clause := content[m.Span.Start-int(m.Clause) : m.Span.Start]
-	s := scanner{src: clause}
+	s := scanner{input: input{src: clause}}
 	var out []lang.Binding
 	for i := 0; i < len(clause); {
 		switch c := clause[i]; {

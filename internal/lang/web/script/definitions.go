@@ -85,7 +85,10 @@ func SetAliases(src []byte) []AliasDefinition {
 		if at < 0 || bytes.ContainsAny(before[at:], ";") {
 			continue
 		}
-		r := objectReader{scanner: scanner{src: src, dialect: TypeScript, budget: 4*len(src) + 1<<16}}
+		r := objectReader{scanner: scanner{
+			input:    input{src: src, dialect: TypeScript},
+			position: position{budget: 4*len(src) + 1<<16},
+		}}
 		end := r.skip(m[1], ",)")
 		out = append(out, AliasDefinition{string(src[m[2]:m[3]]), &manifest.Value{Text: string(src[m[1]:end]),
 			Span: source.Span{Start: m[1], End: end}}})

@@ -14,7 +14,10 @@ import (
 // a wrapping call, a function that gives it, or a constant that holds it. What is no object, list or plain text is a
 // value of kind Other with its place. It gives nil where there is none.
 func ReadObject(src []byte) *manifest.Value {
-	r := objectReader{scanner: scanner{src: src, dialect: TypeScript, budget: 4*len(src) + 1<<16}}
+	r := objectReader{scanner: scanner{
+		input:    input{src: src, dialect: TypeScript},
+		position: position{budget: 4*len(src) + 1<<16},
+	}}
 	for _, mark := range []string{"export default", "module.exports =", "module.exports=", "exports.default ="} {
 		if at := r.mark(mark); at >= 0 {
 			if v, _ := r.value(at+len(mark), 0); v != nil && v.Kind == manifest.Object {

@@ -122,37 +122,59 @@ type frame struct {
 	at      int    // where it begins
 }
 
+// scanner reads one text. What it is given, what is wanted of it, where it stands, and what it found are apart, so that
+// a rule shows which of them it depends on.
 type scanner struct {
+	input
+	wishes
+	position
+	results
+}
+
+// input is the text, and what is known of it.
+type input struct {
 	src      []byte
+	dialect  Dialect
+	path     string // of the file, for what the convention says of it
+	declared *lang.Declared
+}
+
+// wishes are what is wanted of the text.
+type wishes struct {
+	end      int      // where reading may stop; the rest holds nothing that is wanted
+	wanted   int      // from here on nothing is wanted but what stands at the top level
+	texts    bool     // paths in strings are wanted
+	certain  bool     // but for those that only look like paths
+	calls    bool     // the convention states something of calls
+	settings bool     // the file holds settings written as code
+	seeks    bool     // reading ends where an element begins
+	ablation Ablation // rules that are switched off
+}
+
+// position is where the scanner stands, and what stood before: what a token means depends on it.
+type position struct {
 	pos      int
-	end      int // where reading may stop; the rest holds nothing that is wanted
 	prev     prevClass
 	newline  bool     // a line ended between the previous token and this one
 	began    bool     // a token has been read: triple-slash references are over
 	word     wordKind // the previous token, if it was one of a few words
 	labelled bool     // the previous token is an identifier at the start of a statement
-	dialect  Dialect
-	ablation Ablation
 	frames   []frame
-	mentions []lang.Mention
-	trace    *[]Structure
-	budget   int // bytes that look-aheads may still read; keeps hostile input linear
 	elements []retreat
 	saved    []frame // of the retreat; there is one at a time
 	retreats int
+	budget   int     // bytes that look-aheads may still read; keeps hostile input linear
+	block    passing // which of these is passed over
+	// folders are names that hold the script's own folder, helpers functions that put paths together.
+	folders map[string]bool
+	helpers map[string]pathHelper
+}
 
-	path     string // of the file, for what the convention says of it
-	declared *lang.Declared
-	calls    bool            // the convention states something of calls
-	settings bool            // the file holds settings written as code
-	texts    bool            // paths in strings are wanted
-	certain  bool            // but for those that only look like paths
-	wanted   int             // from here on nothing is wanted but what stands at the top level
-	block    passing         // which of these is passed over
-	folders  map[string]bool // names that hold the script's own folder
-	helpers  map[string]pathHelper
-	outline  *outliner // nil if nobody asks what the file declares
-	seeks    bool      // reading ends where an element begins
+// results are what was found.
+type results struct {
+	mentions []lang.Mention
+	outline  *outliner    // nil if nobody asks what the file declares
+	trace    *[]Structure // nil if nobody compares
 }
 
 // retreat is the state before the outermost open element, to go back to when that element never ends.
@@ -168,7 +190,8 @@ const maxRetreats = 8
 // Scan finds every mention in src, by what the language itself defines. It never fails: what it cannot make sense of it
 // passes over.
 func Scan(src []byte, dialect Dialect) []lang.Mention {
-	return (&scanner{src: src, wanted: len(src), dialect: dialect}).scan()
+	s := scanner{input: input{src: src, dialect: dialect}, wishes: wishes{wanted: len(src)}}
+	return s.scan()
 }
 
 // File finds what is asked for in a file, or in a part of one.
@@ -223,9 +246,11 @@ func scanText(path string, src []byte, dialect Dialect, declared *lang.Declared,
 func newScanner(path string, src []byte, dialect Dialect, declared *lang.Declared) *scanner {
 	s := scanners.Get().(*scanner)
 	*s = scanner{
-		src: src, wanted: len(src), dialect: dialect, path: path, declared: declared, texts: true,
-		calls:  declared != nil && len(declared.Convention.Mentions) > 0,
-		frames: s.frames[:0], saved: s.saved[:0], mentions: s.mentions[:0],
+		input: input{src: src, dialect: dialect, path: path, declared: declared},
+		wishes: wishes{wanted: len(src), texts: true, calls: declared != nil &&
+			len(declared.Convention.Mentions) > 0},
+		position: position{frames: s.frames[:0], saved: s.saved[:0]},
+		results:  results{mentions: s.mentions[:0]},
 	}
 	if s.settings = IsConfiguration(path) || declared.SpeaksOfSettings(path); s.settings {
 		s.helpers = pathHelpers(src)
@@ -233,7 +258,7 @@ func newScanner(path string, src []byte, dialect Dialect, declared *lang.Declare
 	return s
 }
 
-var scanners = sync.Pool{New: func() any { return &scanner{frames: make([]frame, 0, 32)} }}
+var scanners = sync.Pool{New: func() any { return &scanner{position: position{frames: make([]frame, 0, 32)}} }}
 
 // leave lets another work with the memory of a scanner.
 func (s *scanner) leave() {
@@ -242,7 +267,7 @@ func (s *scanner) leave() {
 		return
 	}
 	clear(s.mentions[:cap(s.mentions)])
-	*s = scanner{frames: s.frames, saved: s.saved, mentions: s.mentions}
+	*s = scanner{position: position{frames: s.frames, saved: s.saved}, results: results{mentions: s.mentions}}
 	scanners.Put(s)
 }
 

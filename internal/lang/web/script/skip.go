@@ -36,7 +36,7 @@ func mayHandOn(src []byte, mentions []lang.Mention) bool {
 		return false
 	}
 	if last := mentions[len(mentions)-1]; last.Kind == Import || last.Kind == ExportFrom {
-		s := scanner{src: src}
+		s := scanner{input: input{src: src}}
 		at := s.skipTrivia(last.Span.End + 1)
 		ended := s.at(at) == ';' || s.endsLine(last.Span.End+1, at)
 		if s.at(at) == ';' {
@@ -100,7 +100,7 @@ func lastCandidate(src []byte) int {
 // lastReference gives the place behind the last /// before the first token, where references by comments stand; 0 if
 // there is none.
 func lastReference(src []byte) int {
-	s := scanner{src: src}
+	s := scanner{input: input{src: src}}
 	s.skipShebang()
 	if i := bytes.LastIndex(src[:s.skipTrivia(s.pos)], []byte("///")); i >= 0 {
 		return i + 3

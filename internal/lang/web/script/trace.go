@@ -36,7 +36,11 @@ const (
 // ScanTraced is Scan with the structure of the text reported as well, and with rules switched off.
 func ScanTraced(src []byte, dialect Dialect, ablation Ablation) ([]lang.Mention, []Structure) {
 	var trace []Structure
-	s := &scanner{src: src, wanted: len(src), dialect: dialect, ablation: ablation, trace: &trace}
+	s := &scanner{
+		input:   input{src: src, dialect: dialect},
+		wishes:  wishes{wanted: len(src), ablation: ablation},
+		results: results{trace: &trace},
+	}
 	return s.scan(), trace
 }
 
