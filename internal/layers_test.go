@@ -28,6 +28,7 @@ var interfaceOnly = []string{"github.com/spf13/cobra", "github.com/fatih/color",
 	"os/exec"}
 
 func TestImportsRunOneWay(t *testing.T) {
+	t.Parallel()
 	rank := map[string]int{}
 	for i, l := range layers {
 		rank[l] = i
@@ -66,6 +67,7 @@ func TestImportsRunOneWay(t *testing.T) {
 }
 
 func TestEveryPackageSaysWhatItIsFor(t *testing.T) {
+	t.Parallel()
 	for _, l := range layers {
 		packages, err := filepath.Glob(filepath.Join(filepath.FromSlash(l), "*.go"))
 		require.NoError(t, err)

@@ -47,6 +47,7 @@ func known() (endings, names, words map[string]bool) {
 }
 
 func TestNobodyAboveTheLanguagesKnowsOne(t *testing.T) {
+	t.Parallel()
 	endings, names, words := known()
 	require.True(t, endings[".ts"] && endings[".py"] && names["package.json"] && words["Go"])
 	folders, err := os.ReadDir("lang")
@@ -107,5 +108,6 @@ func TestNobodyAboveTheLanguagesKnowsOne(t *testing.T) {
 
 // What a family gives is whole: names, endings with their dots, and rules for each of its kinds.
 func TestFamiliesAreValid(t *testing.T) {
+	t.Parallel()
 	require.NoError(t, lang.Validate(all.Languages()))
 }

@@ -271,6 +271,7 @@ func TestNothingExplodes(t *testing.T) {
 
 // A link or a file of that name is as little a part of the project as the folder is.
 func TestNodeModulesOfEveryKind(t *testing.T) {
+	t.Parallel()
 	for kind, lay := range map[string]func(p string) error{
 		"folder": func(p string) error { return os.Mkdir(p, 0o755) },
 		"link":   func(p string) error { return os.Symlink("/nowhere", p) },
@@ -286,6 +287,7 @@ func TestNodeModulesOfEveryKind(t *testing.T) {
 
 // New files and folders have the permissions that the user's mask gives.
 func TestUmask(t *testing.T) {
+	t.Parallel()
 	dir := small(t, crowded())
 	cmd := exec.Command("sh", "-c", "umask 027; $CROOKED straighten --yes -q && $CROOKED plan -q -o plan.json")
 	cmd.Dir = dir
@@ -301,6 +303,7 @@ func TestUmask(t *testing.T) {
 }
 
 func TestWhatIsNoCommand(t *testing.T) {
+	t.Parallel()
 	dir := small(t, tools)
 	for _, wrong := range [][]string{{"help", "nope"}, {"completion", "nope"}, {"nope"}, {"help", "check", "nope"}} {
 		got := run(t, dir, wrong...)
@@ -315,6 +318,7 @@ func TestWhatIsNoCommand(t *testing.T) {
 
 // JSON that was written is JSON to everybody.
 func TestJSONOfOddNames(t *testing.T) {
+	t.Parallel()
 	dir := small(t, tools)
 	require.NoError(t, os.WriteFile(filepath.Join(dir, "src/utils/\xff\u202e.ts"), nil, 0o644))
 	for _, command := range [][]string{{"check", "--format", "json"}, {"check", "--format", "sarif"},

@@ -19,6 +19,7 @@ import (
 // A project that is a folder of its repository is committed where it stands, also where the same paths stand at the
 // top.
 func TestCommitsBelowTheTop(t *testing.T) {
+	t.Parallel()
 	for _, how := range [][]string{{}, {"--steps"}} {
 		files := projecttest.Files(twoSteps)
 		text := "-- src/utils/dates.ts --\nexport const top = 1\n-- src/tools/other.ts --\n"
@@ -43,6 +44,7 @@ func TestCommitsBelowTheTop(t *testing.T) {
 // A hook that changes what is committed, or files of the work tree, is found out: what it changed is kept, all else is
 // as it was.
 func TestHooksThatChangeThings(t *testing.T) {
+	t.Parallel()
 	for name, c := range map[string]struct {
 		hook string
 		said []string
@@ -191,6 +193,7 @@ func TestNoSettingOfGitStartsAProgram(t *testing.T) {
 
 // Variables of the environment do not choose another repository, nor settings.
 func TestTheEnvironmentChoosesNoRepository(t *testing.T) {
+	t.Parallel()
 	dir := repository(t, twoSteps)
 	other := repository(t, "-- a.ts --\n")
 	mark := filepath.Join(t.TempDir(), "ran")
@@ -215,6 +218,7 @@ func TestTheEnvironmentChoosesNoRepository(t *testing.T) {
 
 // A git that can't be asked is said to be so. It is no reason to go on without it.
 func TestGitThatCannotBeAsked(t *testing.T) {
+	t.Parallel()
 	dir := repository(t, twoSteps)
 	old := tree(t, dir)
 	without := runWith(t, dir, []string{"PATH=/nowhere"}, "straighten", "--yes")
@@ -242,6 +246,7 @@ func TestGitThatCannotBeAsked(t *testing.T) {
 
 // A file whose size and time were set back after its content changed has changed.
 func TestSameSizeAndTimeIsNotTheSameContent(t *testing.T) {
+	t.Parallel()
 	dir := repository(t, twoSteps)
 	file := filepath.Join(dir, "src/utils/dates.ts")
 	info, err := os.Stat(file)

@@ -51,6 +51,7 @@ func withKey(t *testing.T) {
 // A clone that brings a journal, and a link into the folder of git's hooks, gets nothing written; not even if the
 // journal has the user's own mark.
 func TestAJournalThatCameWithAClone(t *testing.T) {
+	t.Parallel()
 	withKey(t)
 	const evil = "#!/bin/sh\ntouch evil\n"
 	for _, state := range []string{"begun", "undoing", "done"} {
@@ -97,6 +98,7 @@ func TestAJournalThatCameWithAClone(t *testing.T) {
 
 // Where no key can be kept it is said, steps go on all the same, and undo asks for trust.
 func TestWithoutAKey(t *testing.T) {
+	t.Parallel()
 	dir := small(t, twoSteps)
 	old := tree(t, dir)
 	without := []string{"HOME=/proc/none", "XDG_CONFIG_HOME=/proc/none"}
@@ -117,6 +119,7 @@ func TestWithoutAKey(t *testing.T) {
 
 // A folder on the way of a stored plan that has become a link is not followed.
 func TestALinkOnTheWayOfAStoredPlan(t *testing.T) {
+	t.Parallel()
 	dir := small(t, twoSteps)
 	stored := filepath.Join(t.TempDir(), "plan.json")
 	require.Equal(t, 0, run(t, dir, "plan", "-o", stored).code)
@@ -139,6 +142,7 @@ func TestALinkOnTheWayOfAStoredPlan(t *testing.T) {
 
 // Nor is one above it, by which the new place lies in a folder of git's.
 func TestALinkAboveANewPlace(t *testing.T) {
+	t.Parallel()
 	for _, how := range [][]string{{"--plan"}, {}} {
 		dir := small(t, strings.ReplaceAll(twoSteps, "src/tools/", "docs/hooks/"))
 		stored := filepath.Join(t.TempDir(), "plan.json")
@@ -160,6 +164,7 @@ func TestALinkAboveANewPlace(t *testing.T) {
 
 // Only what the convention gives today is carried out of a stored plan, whatever else is written into it.
 func TestStoredPlansAreNotBelieved(t *testing.T) {
+	t.Parallel()
 	dir := small(t, twoSteps+"-- notes.md --\nimportant\n")
 	stored := filepath.Join(t.TempDir(), "plan.json")
 	require.Equal(t, 0, run(t, dir, "plan", "-o", stored).code)
@@ -213,6 +218,7 @@ func TestStoredPlansAreNotBelieved(t *testing.T) {
 
 // Names that are no valid UTF-8 are moved, come back, and are kept in JSON.
 func TestNamesOfAnyBytes(t *testing.T) {
+	t.Parallel()
 	dir := small(t, tools)
 	for _, name := range []string{"d\xf4me.ts", "\xff\xfe.ts", "caf\u00e9.ts", "a\uef80b.ts"} {
 		require.NoError(t, os.WriteFile(filepath.Join(dir, "src/utils", name), []byte("export {}\n"), 0o644))
@@ -243,6 +249,7 @@ func TestNamesOfAnyBytes(t *testing.T) {
 
 // An undo that was stopped half way is reported, nothing else goes ahead, and the next undo goes on with it.
 func TestAnUndoThatWasStopped(t *testing.T) {
+	t.Parallel()
 	dir := small(t, twoSteps)
 	old := projecttest.Read(t, dir)
 	require.Equal(t, 0, run(t, dir, "straighten", "--yes").code)
@@ -261,6 +268,7 @@ func TestAnUndoThatWasStopped(t *testing.T) {
 // One lock governs a tree: a project and one further down are not written at one time, those side by side are. A
 // straighten that runs is told from one that was stopped.
 func TestOneLockForATree(t *testing.T) {
+	t.Parallel()
 	files := ""
 	for _, below := range []string{"", "one/", "other/", "one/deep/"} {
 		for name, data := range projecttest.Files(tools) {
@@ -320,6 +328,7 @@ func TestOneLockForATree(t *testing.T) {
 // Where an old folder was, somebody has put a file: what can be put back is, the rest is reported file by file and
 // kept.
 func TestAFileWhereAFolderWas(t *testing.T) {
+	t.Parallel()
 	dir := small(t, twoSteps)
 	require.Equal(t, 0, run(t, dir, "straighten", "--yes").code)
 	require.NoError(t, os.WriteFile(filepath.Join(dir, "src/utils"), []byte("mine"), 0o644))
@@ -343,6 +352,7 @@ func TestAFileWhereAFolderWas(t *testing.T) {
 
 // A damaged record is reported by every command that could meet it, and put aside when it is to be forgotten.
 func TestADamagedRecord(t *testing.T) {
+	t.Parallel()
 	dir := small(t, twoSteps)
 	require.Equal(t, 0, run(t, dir, "straighten", "--yes").code)
 	record := filepath.Join(dir, ".crooked/journal/0001/record.json")
@@ -376,6 +386,7 @@ func TestADamagedRecord(t *testing.T) {
 
 // The output can't be written: what was done is done, the exit code says so, and no check is skipped.
 func TestOutputThatCannotBeWritten(t *testing.T) {
+	t.Parallel()
 	shell := func(dir, script string) (int, string) {
 		cmd := exec.Command("sh", "-c", script)
 		cmd.Dir = dir

@@ -8,6 +8,7 @@ import (
 )
 
 func TestProgress(t *testing.T) {
+	t.Parallel()
 	assert.Equal(t, "planning: 3 of 40 files read, 2s", progress("planning", 3, 40, "", 2300*time.Millisecond))
 	assert.Equal(t, "planning: 40 of 40 files read, still at data/long.json, 3s",
 		progress("planning", 40, 40, "data/long.json", 3*time.Second))

@@ -119,6 +119,7 @@ func git(t *testing.T, dir string, args ...string) string {
 }
 
 func TestTheWholeStoryOnTheDemo(t *testing.T) {
+	t.Parallel()
 	dir := hilltop(t)
 	before := projecttest.Read(t, dir)
 
@@ -202,6 +203,7 @@ func TestTheSameOnAnyDiskAndAnyCores(t *testing.T) {
 }
 
 func TestDemoCommand(t *testing.T) {
+	t.Parallel()
 	dir := filepath.Join(t.TempDir(), "hill")
 	told := run(t, ".", "demo", dir)
 	assert.Equal(t, 0, told.code, told.err)
@@ -230,6 +232,7 @@ func TestDemoCommand(t *testing.T) {
 }
 
 func TestJSON(t *testing.T) {
+	t.Parallel()
 	dir := hilltop(t)
 	var check struct {
 		Files    int
@@ -272,6 +275,7 @@ func TestJSON(t *testing.T) {
 }
 
 func TestStoredPlan(t *testing.T) {
+	t.Parallel()
 	dir := hilltop(t)
 	file := filepath.Join(t.TempDir(), "plan.json")
 	made := run(t, dir, "plan", "-o", file)
@@ -301,6 +305,7 @@ func TestStoredPlan(t *testing.T) {
 }
 
 func TestPatchGivesTheSameTree(t *testing.T) {
+	t.Parallel()
 	if _, err := exec.LookPath("git"); err != nil {
 		t.Skip("git is not installed, so the patch can't be applied")
 	}
@@ -326,6 +331,7 @@ func TestPatchGivesTheSameTree(t *testing.T) {
 }
 
 func TestStraightenAsksOrNeedsYes(t *testing.T) {
+	t.Parallel()
 	dir := small(t, tools)
 	without := run(t, dir, "straighten")
 	assert.Equal(t, 2, without.code)
@@ -334,6 +340,7 @@ func TestStraightenAsksOrNeedsYes(t *testing.T) {
 }
 
 func TestBlockedNeedsPartial(t *testing.T) {
+	t.Parallel()
 	dir := small(t, tools+"-- src/helpers/dates.ts --\nexport {}\n-- src/utils/free.ts --\nexport {}\n")
 	plan := run(t, dir, "plan")
 	assert.Equal(t, 1, plan.code)
@@ -350,6 +357,7 @@ func TestBlockedNeedsPartial(t *testing.T) {
 }
 
 func TestUncommittedChanges(t *testing.T) {
+	t.Parallel()
 	if _, err := exec.LookPath("git"); err != nil {
 		t.Skip("git is not installed")
 	}
@@ -394,6 +402,7 @@ func restate(t *testing.T, dir, state string) {
 }
 
 func TestAStoppedStraightenIsTold(t *testing.T) {
+	t.Parallel()
 	dir := small(t, tools)
 	require.Equal(t, 0, run(t, dir, "straighten", "--yes").code)
 	restate(t, dir, "begun")
@@ -407,6 +416,7 @@ func TestAStoppedStraightenIsTold(t *testing.T) {
 }
 
 func TestTheRootIsFoundUpward(t *testing.T) {
+	t.Parallel()
 	dir := small(t, tools)
 	assert.Equal(t, 1, run(t, filepath.Join(dir, "src", "utils"), "check").code)
 	assert.Equal(t, 1, run(t, ".", "check", "--root", dir).code)
@@ -415,6 +425,7 @@ func TestTheRootIsFoundUpward(t *testing.T) {
 }
 
 func TestColoursAndQuiet(t *testing.T) {
+	t.Parallel()
 	dir := small(t, tools)
 	assert.NotContains(t, run(t, dir, "check").out, "\x1b", "no colours where there is no terminal")
 	quiet := run(t, dir, "check", "--quiet")
@@ -425,6 +436,7 @@ func TestColoursAndQuiet(t *testing.T) {
 }
 
 func TestHelpAndCompletion(t *testing.T) {
+	t.Parallel()
 	for _, command := range []string{"", "check", "plan", "straighten", "undo", "demo"} {
 		args := append(strings.Fields(command), "--help")
 		help := run(t, ".", args...)
@@ -439,6 +451,7 @@ func TestHelpAndCompletion(t *testing.T) {
 
 // Bad input gets a clear message and the right exit code, and changes nothing.
 func TestBadInput(t *testing.T) {
+	t.Parallel()
 	cases := []struct {
 		name string
 		tree string
@@ -545,6 +558,7 @@ func TestBadInput(t *testing.T) {
 }
 
 func TestUnreadableFiles(t *testing.T) {
+	t.Parallel()
 	if os.Geteuid() == 0 {
 		t.Log("as root every file can be read; a link in the file's place stands for an unreadable one")
 	}
@@ -560,6 +574,7 @@ func TestUnreadableFiles(t *testing.T) {
 }
 
 func TestALargeMinifiedFile(t *testing.T) {
+	t.Parallel()
 	dir := small(t, tools)
 	var big bytes.Buffer
 	big.WriteString("import'./dates';")

@@ -19,6 +19,7 @@ import (
 )
 
 func TestWhy(t *testing.T) {
+	t.Parallel()
 	dir := hilltop(t)
 	told := run(t, dir, "why", "./src/components/SkyPanel.tsx")
 	assert.Equal(t, 0, told.code, told.err)
@@ -57,6 +58,7 @@ func TestWhy(t *testing.T) {
 
 // A tour needs no convention; with one, folders have its words.
 func TestSurvey(t *testing.T) {
+	t.Parallel()
 	dir := hilltop(t)
 	told := run(t, dir, "survey")
 	assert.Equal(t, 0, told.code, told.err)
@@ -100,6 +102,7 @@ func TestSurvey(t *testing.T) {
 }
 
 func TestExplain(t *testing.T) {
+	t.Parallel()
 	all := run(t, ".", "explain").out
 	for _, rule := range []string{"misplaced", "homeless", "misspelled", "missing", "overreach", "backdoor", "loop",
 		"dangling", "mislabelled", "outdated"} {
@@ -115,6 +118,7 @@ func TestExplain(t *testing.T) {
 
 // What may stay crooked for a while: exceptions, levels, and a baseline.
 func TestKeepingTheOld(t *testing.T) {
+	t.Parallel()
 	tree := "-- crooked.yaml --\ncrooked: 1\ntop: [src/, \"*.json\"]\nlevels: { homeless: warn }\n" +
 		"exceptions:\n  - { file: src/utils/old.ts, rule: misplaced, because: goes away, until: 2026-05-01 }\n" +
 		"  - { file: src/gone.ts, because: was there }\n" +
@@ -159,6 +163,7 @@ func TestKeepingTheOld(t *testing.T) {
 
 // What shelves may use: other shelves, one another, libraries.
 func TestOverreach(t *testing.T) {
+	t.Parallel()
 	dir := small(t, `
 -- crooked.yaml --
 crooked: 1
@@ -208,6 +213,7 @@ lib/Other.tsx:1:9: loop: src/parts uses src/services (lib/Other.tsx:1:9), src/se
 }
 
 func TestSince(t *testing.T) {
+	t.Parallel()
 	if _, err := exec.LookPath("git"); err != nil {
 		t.Skip("git is not installed")
 	}
@@ -232,6 +238,7 @@ func TestSince(t *testing.T) {
 }
 
 func TestOtherFormats(t *testing.T) {
+	t.Parallel()
 	dir := small(t, tools+"-- src/a b.ts --\nimport './gone'\n")
 	lines := run(t, dir, "check", "--format", "lines")
 	assert.Equal(t, 1, lines.code)
@@ -274,6 +281,7 @@ func TestOtherFormats(t *testing.T) {
 
 // What only looks like a reference is shown, and rewritten where that is asked for.
 func TestLikely(t *testing.T) {
+	t.Parallel()
 	tree := tools + "-- src/a.js --\nlog('src/utils/dates.ts')\n"
 	dir := small(t, tree)
 	shown := run(t, dir, "plan")
@@ -289,6 +297,7 @@ func TestLikely(t *testing.T) {
 
 // On a terminal a person is asked; anything but yes is no.
 func TestQuestions(t *testing.T) {
+	t.Parallel()
 	tree := tools + "-- src/a.js --\nlog('src/utils/dates.ts')\n"
 	answer := func(answers string) (string, string, int) {
 		dir := small(t, tree)
@@ -316,6 +325,7 @@ func TestQuestions(t *testing.T) {
 
 // A starter is fitted to the source folder, the languages and the folders that are there, and nothing is overwritten.
 func TestAdopt(t *testing.T) {
+	t.Parallel()
 	tree := `-- package.json --
 { "name": "hill" }
 -- web/main.jsx --
@@ -361,6 +371,7 @@ export const Card = () => <p/>
 
 // Names, required files and doors, from the command line.
 func TestRenameAndWrite(t *testing.T) {
+	t.Parallel()
 	dir := small(t, "-- crooked.yaml --\ncrooked: 1\nshelves:\n  parts: { at: src/parts/, names: { files: kebab } }\n"+
 		"  modules: { at: src/modules/<module>/, door: index.ts, must: [{ file: index.ts, write: reexports }] }\n"+
 		"-- src/parts/StarChart.ts --\nimport { list } from '../modules/nights/list'\n"+
@@ -390,6 +401,7 @@ func TestRenameAndWrite(t *testing.T) {
 
 // A draft says what is the habit, what does not fit it, and is a convention that its own project keeps but for that.
 func TestDraft(t *testing.T) {
+	t.Parallel()
 	var tree strings.Builder
 	for _, name := range strings.Fields("night sky dome queue member booking star moon log seeing weather lamp mount " +
 		"guide") {
@@ -428,6 +440,7 @@ func TestDraft(t *testing.T) {
 
 // What is shipped beside the program is what the program writes.
 func TestShippedPages(t *testing.T) {
+	t.Parallel()
 	page, err := os.ReadFile("../../docs/rules.md")
 	require.NoError(t, err)
 	assert.Equal(t, string(page), run(t, ".", "explain", "--format", "markdown").out)
@@ -438,6 +451,7 @@ func TestShippedPages(t *testing.T) {
 
 // SARIF is valid by the schema that OASIS publishes, also with odd paths, and with no findings at all.
 func TestSARIFIsValid(t *testing.T) {
+	t.Parallel()
 	schema, err := jsonschema.NewCompiler().Compile("testdata/sarif-schema-2.1.0.json")
 	require.NoError(t, err)
 	for name, dir := range map[string]string{
@@ -455,6 +469,7 @@ func TestSARIFIsValid(t *testing.T) {
 // The nearest convention upward governs; edits cross from one to another, moves do not, and aliases are known where
 // they are stated.
 func TestSeveralConventions(t *testing.T) {
+	t.Parallel()
 	dir := small(t, `-- crooked.yaml --
 crooked: 1
 top: [web/, server/, lib/, "*.md"]

@@ -95,6 +95,7 @@ func TestKilledAtRandomMoments(t *testing.T) {
 
 // An interrupt lets the step that is under way be finished; what is left is left.
 func TestInterrupt(t *testing.T) {
+	t.Parallel()
 	dir := small(t, crowded())
 	old := projecttest.Read(t, dir)
 	cmd := exec.Command(program, "straighten", "--steps", "--yes", "--verify-with", "sleep 0.3")
@@ -110,6 +111,7 @@ func TestInterrupt(t *testing.T) {
 
 // On a file system that runs full in the middle, everything is as it was, whatever the moment.
 func TestFullFileSystem(t *testing.T) {
+	t.Parallel()
 	mount, tree := t.TempDir(), crowded()
 	stopped := 0
 	most := 2400 // KB: all of it fits

@@ -19,6 +19,7 @@ import (
 
 // Sources in other encodings are edited in their own, byte by byte, or left with their reason; none is broken.
 func TestEncodings(t *testing.T) {
+	t.Parallel()
 	dir := small(t, tools)
 	for name, content := range map[string]string{
 		"src/crlf.ts":   "import './utils/dates'\r\nimport \"./utils/dates\"\r\n",
@@ -50,6 +51,7 @@ func TestEncodings(t *testing.T) {
 // What a file has beside its content stays with it: permissions, extended attributes, owner; a file that is only moved
 // is the same file, with all its names.
 func TestAttributes(t *testing.T) {
+	t.Parallel()
 	dir := small(t, tools+"-- src/utils/edited.ts --\nimport './more/deep'\n-- src/utils/more/deep.ts --\n"+
 		"import '../../main'\n-- src/utils/plain.ts --\n-- src/helpers/up.ts --\nimport '../utils/plain'\n")
 	edited, plain := filepath.Join(dir, "src/helpers/up.ts"), filepath.Join(dir, "src/utils/plain.ts")
@@ -101,6 +103,7 @@ func TestAttributes(t *testing.T) {
 
 // Names as long as a file system takes them are moved.
 func TestLongNames(t *testing.T) {
+	t.Parallel()
 	long := strings.Repeat("ü", 126) + ".ts" // 255 bytes
 	dir := small(t, tools+"-- src/utils/"+long+" --\nimport './dates'\n")
 	old := projecttest.Read(t, dir)
@@ -112,6 +115,7 @@ func TestLongNames(t *testing.T) {
 
 // A folder that may not be written, or lies on another device, stops a straighten, and everything is as it was.
 func TestFoldersThatRefuse(t *testing.T) {
+	t.Parallel()
 	if os.Geteuid() != 0 {
 		t.Skip("to act as another user, and to mount, the test must be run by root")
 	}

@@ -215,6 +215,7 @@ export const open = true
 // On a file system that folds names, files and folders are renamed by case alone, and come back as they were spelled:
 // at once, in steps, after the program was killed, and with commits.
 func TestNamesThatDifferByCaseAlone(t *testing.T) {
+	t.Parallel()
 	for _, renames := range []string{"all ways of renaming", "plain"} {
 		t.Run(renames, func(t *testing.T) { namesThatDifferByCaseAlone(t, renames) })
 	}

@@ -141,6 +141,7 @@ const traced = "execve,execveat,openat,creat,rename,renameat,renameat2,unlink,un
 // No command starts a program of the project's or writes outside of it, hangs, or needs much memory; and names are fit
 // for a terminal.
 func TestHostileProject(t *testing.T) {
+	t.Parallel()
 	dir, outside := hostile(t)
 	before := projecttest.Read(t, outside)
 	strace, err := exec.LookPath("strace")
@@ -247,6 +248,7 @@ func inside(t *testing.T, line, args, name, dir string) {
 
 // Plans and journals of others are not believed.
 func TestForgedPlansAndJournals(t *testing.T) {
+	t.Parallel()
 	made := small(t, tools) // so that there is a key, and even who has it can't name such places
 	require.Equal(t, 0, run(t, made, "straighten", "--yes").code)
 	dir := small(t, tools)

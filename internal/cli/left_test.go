@@ -13,6 +13,7 @@ import (
 
 // What a straighten leaves is listed at its end, and by check until it is set right, undone or forgotten.
 func TestLeftoversAreReportedUntilTheyAreGone(t *testing.T) {
+	t.Parallel()
 	dir := small(t, "-- crooked.yaml --\ncrooked: 1\nshelves: { tools: { at: src/tools/, from: [src/helpers/**] } }\n"+
 		"-- src/helpers/dates.ts --\n"+
 		"-- docs/a.rst --\nOne line.\nSee src/helpers/dates.ts.\nAnd helpers/dates once more.\n")
@@ -46,6 +47,7 @@ func TestLeftoversAreReportedUntilTheyAreGone(t *testing.T) {
 
 // With --likely rewrite what can be written anew is, in files of all kinds, and undo takes that back too.
 func TestLeftoversAreRewritten(t *testing.T) {
+	t.Parallel()
 	text := "-- crooked.yaml --\ncrooked: 1\nshelves: { tools: { at: src/tools/, from: [src/helpers/**] } }\n" +
 		"-- src/helpers/dates.ts --\n-- docs/a.rst --\nSee src/helpers/dates.ts\n"
 	dir := small(t, text)
@@ -65,6 +67,7 @@ func TestLeftoversAreRewritten(t *testing.T) {
 // stands for itself, a manifest that lists thousands of packages, a broken notebook, an old encoding, a line without an
 // end.
 func TestLeftoversInOddFiles(t *testing.T) {
+	t.Parallel()
 	dir := small(t, "-- crooked.yaml --\ncrooked: 1\nshelves: { tools: { at: src/tools/, from: [src/helpers/**] } }\n"+
 		"-- src/helpers/dates.ts --\n"+
 		"-- tsconfig.json --\n{\"compilerOptions\": {\"paths\": {\"@/*\": [\"@/*\"], \"~/*\": [\"./~/*\"]}}}\n"+
@@ -103,6 +106,7 @@ func TestLeftoversInOddFiles(t *testing.T) {
 
 // What git ignores stays where it is when all else leaves a folder, and that is said in one line.
 func TestIgnoredFilesThatStay(t *testing.T) {
+	t.Parallel()
 	dir := small(t, "-- crooked.yaml --\ncrooked: 1\nshelves: { tools: { at: src/tools/, from: [src/helpers/**] } }\n"+
 		"-- .gitignore --\n*.mo\n-- src/helpers/dates.ts --\n-- src/helpers/a.mo --\n-- src/helpers/deep/b.mo --\n"+
 		"-- src/helpers/deep/c.ts --\n")

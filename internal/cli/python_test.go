@@ -46,6 +46,7 @@ import desk.slots.slot
 `
 
 func TestServiceMovesWithItsSettings(t *testing.T) {
+	t.Parallel()
 	dir := bookings(t)
 	old := projecttest.Read(t, dir)
 	first := run(t, dir, "check")
@@ -103,6 +104,7 @@ func TestServiceMovesWithItsSettings(t *testing.T) {
 
 // Step by step the same place is reached, and every step is taken back.
 func TestServiceMovesStepByStep(t *testing.T) {
+	t.Parallel()
 	whole, steps := bookings(t), bookings(t)
 	old := projecttest.Read(t, steps)
 	require.Equal(t, 0, run(t, whole, "straighten", "--yes").code)
@@ -125,6 +127,7 @@ func TestServiceMovesStepByStep(t *testing.T) {
 }
 
 func TestPackageFilesAreMadeFollowAndGo(t *testing.T) {
+	t.Parallel()
 	dir := small(t, packages)
 	said := run(t, dir, "plan")
 	assert.Equal(t, 0, said.code, said.err)
@@ -178,6 +181,7 @@ func read(t *testing.T, file string) string {
 
 // A plan that removes what was changed since is refused.
 func TestWhatIsRemovedMustBeAsItWas(t *testing.T) {
+	t.Parallel()
 	dir := small(t, packages)
 	require.NoError(t, os.WriteFile(filepath.Join(dir, "app.py"), nil, 0o644))
 	stored := filepath.Join(t.TempDir(), "plan.json")
@@ -190,6 +194,7 @@ func TestWhatIsRemovedMustBeAsItWas(t *testing.T) {
 }
 
 func TestFixedFilesAreToldOf(t *testing.T) {
+	t.Parallel()
 	dir := bookings(t)
 	toured := run(t, dir, "survey").out
 	assert.Contains(t, toured, "bound to their place\n  6 times __init__.py  makes its folder a package\n")
@@ -211,6 +216,7 @@ func TestFixedFilesAreToldOf(t *testing.T) {
 }
 
 func TestStoredNamesNeedLeave(t *testing.T) {
+	t.Parallel()
 	dir := small(t, "-- crooked.yaml --\ncrooked: 1\nstored: [apps/<app>/migrations/**]\n"+
 		"shelves: { nights: { at: apps/nights/, from: [bookings/**] } }\n-- bookings/migrations/0001.py --\n"+
 		"-- bookings/models.py --\n")
@@ -223,6 +229,7 @@ func TestStoredNamesNeedLeave(t *testing.T) {
 }
 
 func TestDanglingTellsWhatWasTried(t *testing.T) {
+	t.Parallel()
 	dir := small(t, `-- crooked.yaml --
 crooked: 1
 shelves: { desk: { at: desk/, uses: [] } }
@@ -252,6 +259,7 @@ desk/b.py:3:8: dangling: module import "helper" leads nowhere; looked for helper
 
 // Starters fit the language of a project, or say that they do not; a draft finds folders that are laid out alike.
 func TestStartersAndDraftsForPython(t *testing.T) {
+	t.Parallel()
 	flat := small(t, "-- pyproject.toml --\n[project]\nname = \"hilltop\"\n-- hilltop/__init__.py --\n"+
 		"-- hilltop/nights.py --\n-- hilltop/stars/__init__.py --\n-- test/test_nights.py --\nimport hilltop.nights\n")
 	refused := run(t, flat, "adopt", "layered")

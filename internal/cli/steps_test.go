@@ -42,6 +42,7 @@ func tree(t *testing.T, dir string) map[string]string {
 }
 
 func TestStraightenInSteps(t *testing.T) {
+	t.Parallel()
 	dir := small(t, twoSteps)
 	old := tree(t, dir)
 	done := run(t, dir, "straighten", "--steps", "--verify", "--yes")
@@ -70,6 +71,7 @@ Moved 2 files and rewrote 2 mentions in 2 files. crooked undo takes it back.
 
 // What a step is planned from is what the project is then, and what its convention says then.
 func TestStepsSeeWhatChangesBetween(t *testing.T) {
+	t.Parallel()
 	dir := small(t,
 		twoSteps+"-- src/later.ts --\nexport const v = load('components/Card.ts')\n-- src/settings.ts --\nexport {}\n")
 	change := `grep -q mentions crooked.yaml || printf 'mentions: [{ call: [load], like: <p>, file: src/<p> }]\n' >> crooked.yaml
@@ -86,6 +88,7 @@ printf "import './components/Card'\n" > src/settings.ts; printf "import './compo
 
 // A step after which a check fails is taken back; those before it stay, and the end of what the check wrote is shown.
 func TestVerifyFails(t *testing.T) {
+	t.Parallel()
 	dir := small(t, twoSteps)
 	check := "for i in $(seq 1 30); do echo line $i; done; test ! -e src/parts"
 	failed := run(t, dir, "straighten", "--steps", "--verify-with", check, "--yes")
@@ -113,6 +116,7 @@ func TestVerifyFails(t *testing.T) {
 }
 
 func TestOnly(t *testing.T) {
+	t.Parallel()
 	for _, only := range []string{"tools", "src/utils", "src/utils/dates.ts", "./src/tools"} {
 		dir := small(t, twoSteps)
 		require.Equal(t, 0, run(t, dir, "straighten", "--only", only, "--yes").code, only)
@@ -152,6 +156,7 @@ func output(t *testing.T, dir string, args ...string) string {
 }
 
 func TestCommits(t *testing.T) {
+	t.Parallel()
 	dir := repository(t, twoSteps)
 	require.NoError(t, os.WriteFile(filepath.Join(dir, "untracked.txt"), nil, 0o644))
 	done := run(t, dir, "straighten", "--steps", "--commit", "--signoff", "--yes")
@@ -172,6 +177,7 @@ func TestCommits(t *testing.T) {
 
 // What git would make a mess of is refused, or said.
 func TestCommitsInOddTrees(t *testing.T) {
+	t.Parallel()
 	dir := repository(t, twoSteps)
 	require.NoError(t, os.WriteFile(filepath.Join(dir, "new.txt"), nil, 0o644))
 	git(t, dir, "add", "new.txt")
@@ -217,6 +223,7 @@ func TestCommitsInOddTrees(t *testing.T) {
 // The dirty check compares for itself, so no filter of the repository runs; line endings that git normalizes are no
 // change.
 func TestDirtyWithoutFilters(t *testing.T) {
+	t.Parallel()
 	dir := repository(t, twoSteps)
 	mark := filepath.Join(t.TempDir(), "ran")
 	git(t, dir, "config", "filter.evil.clean", "touch "+mark+"; cat")
@@ -237,6 +244,7 @@ func TestDirtyWithoutFilters(t *testing.T) {
 
 // Work trees of other kinds: one that is linked, one with a submodule, and one of which a part is absent.
 func TestOtherWorkTrees(t *testing.T) {
+	t.Parallel()
 	dir := repository(t, twoSteps+"-- far/away.ts --\nimport '../src/utils/dates'\n")
 	inner := repository(t, "-- src/utils/inner.ts --\n-- a.ts --\n")
 	git(t, dir, "-c", "protocol.file.allow=always", "submodule", "--quiet", "add", inner, "src/utils/sub")

@@ -12,6 +12,7 @@ import (
 )
 
 func TestReadWhatIsKept(t *testing.T) {
+	t.Parallel()
 	c := read(t, `
 exceptions:
   - { file: [src/old/**, x.ts], rule: misplaced, because: goes away, until: 2027-03-01 }
@@ -32,6 +33,7 @@ top: [src/, "*.json"]
 }
 
 func TestWhere(t *testing.T) {
+	t.Parallel()
 	c, err := Read("crooked.yaml", []byte(`
 crooked: 1
 where:
@@ -56,6 +58,7 @@ shelves:
 }
 
 func TestWhatIsWrongWithWhatIsKept(t *testing.T) {
+	t.Parallel()
 	for text, want := range map[string]string{
 		"exceptions: [{ file: a.ts }]": "an exception needs the file and " +
 			"the reason",

@@ -19,6 +19,7 @@ func read(t *testing.T, text string) *Convention {
 }
 
 func TestReadWhatTextNames(t *testing.T) {
+	t.Parallel()
 	c := read(t, `
 aliases: { "~/*": { now: "*", then: <app>/* }, "@ui": <app>/ui }
 mentions:
@@ -69,6 +70,7 @@ at_once: [a, b]
 }
 
 func TestKeyPaths(t *testing.T) {
+	t.Parallel()
 	key := func(text string) KeyPath {
 		k, wrong := parseKey(text)
 		require.Empty(t, wrong)
@@ -87,6 +89,7 @@ func TestKeyPaths(t *testing.T) {
 }
 
 func TestWhatIsWrongWithMentions(t *testing.T) {
+	t.Parallel()
 	cases := []struct{ name, text, want string }{
 		{"no file", "mentions: [{ call: render }]", "this entry of mentions names no file"},
 		{"nowhere", "mentions: [{ file: <path> }]", "nothing says which text names the file"},

@@ -9,6 +9,7 @@ import (
 )
 
 func TestRead(t *testing.T) {
+	t.Parallel()
 	c, err := Read("crooked.yaml", []byte(`crooked: 1
 title: Hilltop
 vars: { app: src }
@@ -41,6 +42,7 @@ shelves:
 
 // Each row is a convention that is wrong, and what must be told: the place, the message, the way out.
 func TestReadErrors(t *testing.T) {
+	t.Parallel()
 	const head = "crooked: 1\n"
 	cases := []struct{ name, text, want string }{
 		{"empty", "", "the convention is empty"},
@@ -154,6 +156,7 @@ func TestReadErrors(t *testing.T) {
 }
 
 func TestErrorShowsTheLine(t *testing.T) {
+	t.Parallel()
 	_, err := Read("crooked.yaml", []byte("crooked: 1\nshelves:\n  a: ../x/\n"))
 	assert.EqualError(t, err, `crooked.yaml:3:6: "../x/" is no path: the path leaves the project's root
     3 |   a: ../x/
@@ -162,6 +165,7 @@ func TestErrorShowsTheLine(t *testing.T) {
 
 // Every key of the format has a line that says what it is for, or stands below one that has.
 func TestFormatIsDescribed(t *testing.T) {
+	t.Parallel()
 	seen := map[string]bool{}
 	for _, k := range format {
 		assert.NotEmpty(t, k.about, k.name)

@@ -30,6 +30,7 @@ func valid(t *testing.T, text []byte) error {
 
 // What the reader takes the schema takes, and an editor sees a wrong key or value.
 func TestSchema(t *testing.T) {
+	t.Parallel()
 	for _, s := range Starters() {
 		assert.NoError(t, valid(t, s.Text), s.Name)
 	}

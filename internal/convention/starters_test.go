@@ -10,6 +10,7 @@ import (
 
 // Every starter is a right convention by itself, and every shelf says what it is for.
 func TestStarters(t *testing.T) {
+	t.Parallel()
 	for _, s := range Starters() {
 		c, err := Read(s.Name, s.Text)
 		require.NoError(t, err, s.Name)
@@ -29,6 +30,7 @@ func TestStarters(t *testing.T) {
 // What a convention says itself counts; shelves replace those of their names in place, null takes one out, new ones
 // come first.
 func TestStartsFrom(t *testing.T) {
+	t.Parallel()
 	files := map[string]string{
 		"base.yaml": "crooked: 1\nvars: { app: src, code: ts }\nleave: { stay: [a], outside: [b] }\n" +
 			"levels: { loop: warn }\ntop: [x]\nshelves:\n  one: <app>/one/\n  two: { at: <app>/two/, from: y/** }\n" +

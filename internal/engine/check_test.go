@@ -45,6 +45,7 @@ func checked(t *testing.T, dir string) (early, whole *engine.Check) {
 }
 
 func TestACheckReadsEnough(t *testing.T) {
+	t.Parallel()
 	for name, files := range map[string]fs.FS{"hilltop": demo.Hilltop(), "service": demo.Service()} {
 		dir := t.TempDir()
 		require.NoError(t, os.CopyFS(dir, files))
@@ -132,6 +133,7 @@ func madeUp(random *rand.Rand) string {
 }
 
 func TestACheckReadsEnoughOfMadeUpProjects(t *testing.T) {
+	t.Parallel()
 	rules := map[string]int{}
 	for seed := range uint64(25) {
 		dir := t.TempDir()
@@ -149,6 +151,7 @@ func TestACheckReadsEnoughOfMadeUpProjects(t *testing.T) {
 
 // A check of some files finds of them what a check of all finds, though it reads no more than it must.
 func TestACheckOfSomeFiles(t *testing.T) {
+	t.Parallel()
 	const convention = `crooked: 1
 shelves:
   pages: { at: "src/pages/<page>/", uses: [pages, parts], door: index.ts, must: [{ file: index.ts, write: reexports }] }

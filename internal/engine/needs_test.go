@@ -11,6 +11,7 @@ import (
 )
 
 func TestNeeds(t *testing.T) {
+	t.Parallel()
 	cases := []struct {
 		have, atLeast string
 		enough        bool

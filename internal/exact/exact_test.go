@@ -23,6 +23,7 @@ type night struct {
 }
 
 func TestTextsComeBack(t *testing.T) {
+	t.Parallel()
 	for _, raw := range []string{"", "dome", "d\xf4me.ts", "\xff\xfe\x00\x80", "caf\u00e9", "\uefff",
 		"a\uef80\xefb\uf000", "\ufffd", "\xed\xa0\x80", "\U0001F52D"} {
 		text := exact.Text(raw)
@@ -34,6 +35,7 @@ func TestTextsComeBack(t *testing.T) {
 }
 
 func TestValuesComeBack(t *testing.T) {
+	t.Parallel()
 	bad := "n\xefght\x1b[31m\x7f\u202e\u200b\u0085\U000E0041"
 	v := night{
 		Name: bad, More: []string{"x", bad}, By: map[string]any{bad: bad, "list": []any{bad, 1.0, nil}},
@@ -58,6 +60,7 @@ func TestValuesComeBack(t *testing.T) {
 }
 
 func TestWhatIsNoDocument(t *testing.T) {
+	t.Parallel()
 	for _, text := range []string{"", "{", `{"nme": 1}`, `{"name": "a"} {"name": "b"}`} {
 		assert.Error(t, exact.Unmarshal([]byte(text), &night{}), text)
 	}

@@ -7,6 +7,7 @@ import (
 )
 
 func TestRulesAreDescribed(t *testing.T) {
+	t.Parallel()
 	seen := map[string]bool{}
 	for _, r := range Rules() {
 		assert.False(t, seen[r.ID], r.ID)
@@ -18,6 +19,7 @@ func TestRulesAreDescribed(t *testing.T) {
 }
 
 func TestSort(t *testing.T) {
+	t.Parallel()
 	findings := []Finding{{Rule: Homeless, Path: "a"}, {Rule: Misplaced, Path: "c"}, {Rule: Misplaced, Path: "b"}}
 	Sort(findings)
 	assert.Equal(t, []Finding{{Rule: Misplaced, Path: "b"}, {Rule: Misplaced, Path: "c"}, {Rule: Homeless, Path: "a"}},

@@ -21,6 +21,7 @@ import (
 )
 
 func TestComponents(t *testing.T) {
+	t.Parallel()
 	edges := map[int][]int{0: {1}, 1: {2}, 2: {1, 3}, 3: nil, 4: {4, 0}}
 	got := graph.Components(5, func(n int) []int { return edges[n] })
 	assert.Equal(t, [][]int{{3}, {1, 2}, {0}, {4}}, got)
@@ -34,6 +35,7 @@ func TestComponents(t *testing.T) {
 }
 
 func TestReferencesAndWarnings(t *testing.T) {
+	t.Parallel()
 	tree := projecttest.Load(t, "-- a.vue --\n<script>import './b'</script><style>@import "+
 		"'./c.css';</style><template><img src=\"./d.svg\"></template>\n-- b.ts --\nimport './b'\n-- c.css --\n"+
 		"-- d.svg --\n-- broken.json --\n{\n")
@@ -55,6 +57,7 @@ func TestReferencesAndWarnings(t *testing.T) {
 // What a file declares of the kinds that are asked for is known at once, and all else when somebody asks for it: in a
 // tree and in one that is laid over it.
 func TestDeclarations(t *testing.T) {
+	t.Parallel()
 	tree := projecttest.Load(t, "-- w/Card.tsx --\nimport { row } from './row'\nexport const Card = () => <p/>\n"+
 		"export function far() {}\n-- w/row.ts --\nexport const row = 1\n-- w/all.ts --\nexport * from './Card'\n"+
 		"-- w/a.py --\nclass A: pass\n")
@@ -98,6 +101,7 @@ func TestDeclarations(t *testing.T) {
 
 // Each kind of mention has rules that answer for it, and only one.
 func TestEveryKindHasRules(t *testing.T) {
+	t.Parallel()
 	tree := projecttest.Load(t, "-- a.ts --\n")
 	rules := map[*lang.Kind]int{}
 	for _, r := range all.Languages().Tree(tree, nil).Rules() {

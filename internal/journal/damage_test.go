@@ -46,6 +46,7 @@ func everyBit() bool { return os.Getenv("CI") != "" }
 // Every single bit of every file of a journal is turned, and every file is cut off at every byte. What is damaged is
 // reported, none of it is deleted, and an undo that says nothing gave the very old tree.
 func TestEveryBitOfAJournalMayBeWrong(t *testing.T) {
+	t.Parallel()
 	for _, state := range []State{Done, Begun, Undoing, Undone} {
 		m, old, now := journalOf(t, state)
 		content := map[string][]byte{}
@@ -104,6 +105,7 @@ func TestEveryBitOfAJournalMayBeWrong(t *testing.T) {
 
 // Whatever file of the journal is missing, nothing else of it is deleted, and no other tree is given than the old one.
 func TestEveryFileOfAJournalMayBeMissing(t *testing.T) {
+	t.Parallel()
 	for _, state := range []State{Done, Begun, Undoing} {
 		m, old, now := journalOf(t, state)
 		for _, p := range m.journalFiles() {
@@ -130,6 +132,7 @@ func TestEveryFileOfAJournalMayBeMissing(t *testing.T) {
 // A record that can't be read once, by a fault of the disk, is not deleted by a straighten that fails for it, nor by an
 // undo.
 func TestWhatCannotBeReadIsNotDeleted(t *testing.T) {
+	t.Parallel()
 	for _, what := range []string{stateFile, recordFile, packFile} {
 		m, _, now := journalOf(t, Done)
 		older := m.journalFiles()
@@ -160,6 +163,7 @@ func TestWhatCannotBeReadIsNotDeleted(t *testing.T) {
 
 // One old content can be got out of a journal of which anything else is damaged.
 func TestExtract(t *testing.T) {
+	t.Parallel()
 	for _, spoilt := range []string{"", recordFile, stateFile} {
 		m, _, _ := journalOf(t, Done)
 		if spoilt != "" {
@@ -184,6 +188,7 @@ func TestExtract(t *testing.T) {
 }
 
 func TestForget(t *testing.T) {
+	t.Parallel()
 	m, _, now := journalOf(t, Done)
 	_, _, err := of(m).Forget(2)
 	require.ErrorContains(t, err, "the journal has no record 2")
@@ -210,6 +215,7 @@ func TestForget(t *testing.T) {
 
 // A journal of somebody else is not believed, whatever its state; and nobody can change a state without the key.
 func TestForeignJournals(t *testing.T) {
+	t.Parallel()
 	for _, state := range []State{Begun, Done, Undoing} {
 		m, old, now := journalOf(t, state)
 		for _, key := range [][]byte{nil, []byte("another key")} {

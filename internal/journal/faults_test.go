@@ -82,6 +82,7 @@ func large() (*memory, []Change) {
 // in part or not at all, and by one operation that fails while the disk goes on. After undo the old tree is there,
 // whatever was hit; and when the undo itself is stopped, a second one gives it.
 func TestEveryOperationMayBeTheLast(t *testing.T) {
+	t.Parallel()
 	m, all := large()
 	_, err := of(m).Apply("counted", Part{}, all, when)
 	require.NoError(t, err)
@@ -127,6 +128,7 @@ func TestEveryOperationMayBeTheLast(t *testing.T) {
 // An undo of a plan that was carried out is stopped after every single operation, in whole and in part; a second one
 // gives the old tree.
 func TestEveryOperationOfAnUndoMayBeTheLast(t *testing.T) {
+	t.Parallel()
 	done := func() (*memory, map[string]string) {
 		m, all := large()
 		old := m.shown()
@@ -161,6 +163,7 @@ func TestEveryOperationOfAnUndoMayBeTheLast(t *testing.T) {
 // Every single reading of the disk fails once, in a straighten and in an undo. An error of a straighten means that
 // nothing has changed, or that undo is needed and gives the old tree; an undo that fails can be run again.
 func TestEveryReadMayFailOnce(t *testing.T) {
+	t.Parallel()
 	fault := func(m *memory, n int) {
 		start := m.reads
 		m.readFault = func(operation int, _ string) error {
@@ -211,6 +214,7 @@ func TestEveryReadMayFailOnce(t *testing.T) {
 // On a file system that takes names for one which differ in case or in the form of an accent, files are renamed by case
 // alone, swap with such names, and come back as they were spelled, after a stop at any operation as well.
 func TestFoldingFileSystem(t *testing.T) {
+	t.Parallel()
 	make := func() (*memory, []Change) {
 		m := newMemory()
 		m.folds = true

@@ -56,6 +56,7 @@ func identities(t *testing.T, dir string) map[string]identity {
 // permissions with their special bits, owner, group, extended attributes and time. Folders that went come back with
 // theirs.
 func TestUndoGivesBackTheVeryFiles(t *testing.T) {
+	t.Parallel()
 	dir := lay(t)
 	owner := 0
 	for _, p := range []string{"a.ts", "in", "in/b.ts", "in/deep", "in/deep/c.ts", "in/mark", "x.ts", "y.ts", "Case.ts",
@@ -114,6 +115,7 @@ func TestUndoGivesBackTheVeryFiles(t *testing.T) {
 
 // A year that has no form as a time in JSON comes back as well, where the file system keeps it.
 func TestFarYears(t *testing.T) {
+	t.Parallel()
 	m, all := few()
 	far := time.Date(12025, 6, 7, 8, 9, 10, 11, time.UTC)
 	m.files["c.ts"].modified = far

@@ -102,6 +102,7 @@ func undoLast(disk Disk) (*Outcome, error) {
 }
 
 func TestApplyAndUndo(t *testing.T) {
+	t.Parallel()
 	dir := lay(t)
 	disk := open(t, dir)
 	old := projecttest.Read(t, dir)
@@ -137,6 +138,7 @@ func TestApplyAndUndo(t *testing.T) {
 }
 
 func TestUndoTakesTheLastFirst(t *testing.T) {
+	t.Parallel()
 	dir := lay(t)
 	disk := open(t, dir)
 	old := projecttest.Read(t, dir)
@@ -155,6 +157,7 @@ func TestUndoTakesTheLastFirst(t *testing.T) {
 }
 
 func TestWhatWasChangedByHandIsKept(t *testing.T) {
+	t.Parallel()
 	dir := lay(t)
 	disk := open(t, dir)
 	locked(t, dir, disk, func() {
@@ -185,6 +188,7 @@ func TestWhatWasChangedByHandIsKept(t *testing.T) {
 }
 
 func TestNothingIsTouchedWhereItWouldNotFit(t *testing.T) {
+	t.Parallel()
 	cases := []struct {
 		name   string
 		spoil  func(dir string) error
@@ -221,6 +225,7 @@ func TestNothingIsTouchedWhereItWouldNotFit(t *testing.T) {
 }
 
 func TestOnlyOneAtATime(t *testing.T) {
+	t.Parallel()
 	dir := lay(t)
 	disk := open(t, dir)
 	locked(t, dir, disk, func() {
@@ -236,6 +241,7 @@ func TestOnlyOneAtATime(t *testing.T) {
 }
 
 func TestALinkedJournalIsRefused(t *testing.T) {
+	t.Parallel()
 	dir, outside := lay(t), t.TempDir()
 	require.NoError(t, os.Symlink(outside, filepath.Join(dir, Folder)))
 	_, err := Acquire(dir, open(t, dir))
@@ -246,6 +252,7 @@ func TestALinkedJournalIsRefused(t *testing.T) {
 }
 
 func TestTamperedRecordsAreRefused(t *testing.T) {
+	t.Parallel()
 	for _, evil := range []string{`../../outside`, `/etc/passwd`, `.git/config`, `a/../../b`} {
 		dir := lay(t)
 		disk := open(t, dir)
@@ -345,6 +352,7 @@ func (f *failing) Sync(paths []string) error {
 // After a stop at any operation of a straighten, and at any operation of the undo that follows, undo gives the old
 // tree.
 func TestUndoAfterAStopAtAnyPoint(t *testing.T) {
+	t.Parallel()
 	for _, half := range []bool{false, true} {
 		stopped := 0
 		for limit := 0; ; limit++ {
@@ -376,6 +384,7 @@ func TestUndoAfterAStopAtAnyPoint(t *testing.T) {
 }
 
 func TestAFailureIsTakenBackAtOnce(t *testing.T) {
+	t.Parallel()
 	dir := lay(t)
 	disk := open(t, dir)
 	old := projecttest.Read(t, dir)
@@ -408,6 +417,7 @@ func (r *refusing) Place(from, to string) error {
 // A straighten in steps has a record a step: it is taken back whole, from a step on, or after a crash the step that was
 // not finished alone.
 func TestSteps(t *testing.T) {
+	t.Parallel()
 	moves := []Change{change("a.ts", "1/a.ts", "one\n", "one\n"), change("1/a.ts", "2/a.ts", "one\n", "two\n"),
 		change("2/a.ts", "3/a.ts", "two\n", "two\n")}
 	start := func(t *testing.T) (string, *rootfs.FS) {

@@ -71,6 +71,7 @@ func (w *meanwhile) watch(m *memory) {
 // lost: an editor that saves by a new file, a program that writes into the file, one that makes a new file and one that
 // takes a file away. And no old content is, save one that they destroyed themselves.
 func TestWhatSomebodySavesMeanwhileIsNeverLost(t *testing.T) {
+	t.Parallel()
 	places := []string{"old/a.ts", "new/a.ts", "old/b.ts", "new/b.ts", "c.ts", "x.ts", "y.ts", "new/index.ts",
 		"gone/mark", "far/d.ts"}
 	acts := map[string]func(m *memory, p string){

@@ -12,6 +12,7 @@ import (
 
 // Which kinds of declaration are asked of a file follows from where it lies and what it is called.
 func TestAsked(t *testing.T) {
+	t.Parallel()
 	c, err := convention.Read("crooked.yaml", []byte(`crooked: 1
 pools: { widgets: [src/widgets/**] }
 shelves:

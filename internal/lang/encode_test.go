@@ -7,6 +7,7 @@ import (
 )
 
 func TestEncode(t *testing.T) {
+	t.Parallel()
 	cases := []struct {
 		form  Form
 		quote byte

@@ -10,6 +10,7 @@ import (
 )
 
 func TestJoinIsThatOfPath(t *testing.T) {
+	t.Parallel()
 	for _, dir := range []string{".", "a", "a/b", "a/b/c", "..", "../a"} {
 		for _, text := range []string{
 			"", ".", "..", "./", "../", "./x", "../x", "../../x", "../../../x", "../../../../x", "./../x", "x", "x/y",

@@ -13,6 +13,7 @@ import (
 )
 
 func TestValidate(t *testing.T) {
+	t.Parallel()
 	whole := func() lang.Family {
 		return lang.Family{
 			Name: "Stars", Reads: func(p string) bool { return strings.HasSuffix(p, ".star") },

@@ -38,6 +38,7 @@ func list(t *testing.T, src string, root *Value) string {
 }
 
 func TestFormats(t *testing.T) {
+	t.Parallel()
 	cases := []struct{ name, path, src, want string }{
 		{"JSON", "a.json", "{\"a\": \"b\", \"c\": [1, true, null, \"d\\n\"], \"e\": {}}",
 			"a=b c.0:1 c.1:true c.2:null c.3=d\n{d\\n}"},
@@ -77,6 +78,7 @@ func TestFormats(t *testing.T) {
 }
 
 func TestBrokenFormats(t *testing.T) {
+	t.Parallel()
 	cases := []struct{ path, src, want string }{
 		{"a.json", "{\n \"a\": }", "line 2, column 7"},
 		{"a.yaml", "a: b\n c: [\n", "line 2"},
@@ -101,6 +103,7 @@ func TestBrokenFormats(t *testing.T) {
 }
 
 func TestSet(t *testing.T) {
+	t.Parallel()
 	text := func(s string) *Value { return &Value{Kind: String, Text: s} }
 	number := func(s string) *Value { return &Value{Kind: Other, Text: s} }
 	cases := []struct {
@@ -169,6 +172,7 @@ func TestSet(t *testing.T) {
 // A file of very many keys is read by the parser of single expressions alone: its values are the same, and what is
 // wrong is found.
 func TestManyKeysOfTOML(t *testing.T) {
+	t.Parallel()
 	var text strings.Builder
 	text.WriteString("[tool.hilltop]\nnight = 'x/y'\n[tool.keys]\n")
 	for i := range 8000 {

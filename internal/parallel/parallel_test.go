@@ -9,6 +9,7 @@ import (
 )
 
 func TestEveryIndexOnce(t *testing.T) {
+	t.Parallel()
 	for _, n := range []int{0, 1, 15, 16, 17, 1000} {
 		seen := make([]int, n)
 		Do(n, func(i int) { seen[i]++ })
@@ -19,6 +20,7 @@ func TestEveryIndexOnce(t *testing.T) {
 }
 
 func TestTheFirstErrorIsGiven(t *testing.T) {
+	t.Parallel()
 	wrong := errors.New("wrong")
 	assert.NoError(t, Try(100, func(int) error { return nil }))
 	assert.ErrorIs(t, Try(100, func(i int) error {
@@ -30,6 +32,7 @@ func TestTheFirstErrorIsGiven(t *testing.T) {
 }
 
 func TestPartsAreInOrder(t *testing.T) {
+	t.Parallel()
 	for _, n := range []int{0, 1, part, part + 1, 10*part - 3} {
 		next := 0
 		for _, got := range Parts(n, func(from, to int) [2]int { return [2]int{from, to} }) {
@@ -42,6 +45,7 @@ func TestPartsAreInOrder(t *testing.T) {
 }
 
 func TestSort(t *testing.T) {
+	t.Parallel()
 	for _, n := range []int{0, 1, 100, 2 * alone, 5*alone + 3} {
 		values := rand.New(rand.NewPCG(1, 2)).Perm(n)
 		Sort(values, func(a, b int) int { return a - b })

@@ -65,6 +65,7 @@ func place(t *testing.T, text, tree string) (homes map[string]string, told []str
 
 // Each row is a meaning of docs/convention.md that looks into files.
 func TestPlaceByContent(t *testing.T) {
+	t.Parallel()
 	rows := []struct {
 		name, convention, tree string
 		homes                  string
@@ -221,6 +222,7 @@ func TestPlaceByContent(t *testing.T) {
 
 // What stands right and is still not as the shelf wants it.
 func TestRulesOfShelves(t *testing.T) {
+	t.Parallel()
 	rows := []struct {
 		name, convention, tree string
 		told                   []string
@@ -278,6 +280,7 @@ func TestRulesOfShelves(t *testing.T) {
 }
 
 func TestHomesInACircle(t *testing.T) {
+	t.Parallel()
 	c, err := convention.Read("crooked.yaml", []byte(`crooked: 1
 pools: { widgets: [src/widgets/**], hooks: [src/hooks/**] }
 shelves:
@@ -358,6 +361,7 @@ func neededBy(imports map[string][]string, widget string) string {
 }
 
 func TestNeededByAgreesWithASlowReading(t *testing.T) {
+	t.Parallel()
 	for seed := range uint64(300) {
 		rng := rand.New(rand.NewPCG(seed, 7))
 		widgets := 1 + rng.IntN(12)

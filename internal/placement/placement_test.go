@@ -53,6 +53,7 @@ func alone(t *testing.T, text string) *placer {
 
 // Each row is one meaning of docs/convention.md, section "Where a file belongs".
 func TestPlace(t *testing.T) {
+	t.Parallel()
 	p := alone(t, hilltop)
 	cases := []struct {
 		name, file string
@@ -106,6 +107,7 @@ func TestPlace(t *testing.T) {
 }
 
 func TestDeepestShelfCounts(t *testing.T) {
+	t.Parallel()
 	p := alone(t, "crooked: 1\nshelves:\n  all: src/\n  deep: src/a/b/\n  mid: src/a/\n")
 	for file, shelf := range map[string]string{"src/x": "all", "src/a/x": "mid", "src/a/b/x": "deep",
 		"src/a/b/c/x": "deep"} {
@@ -114,6 +116,7 @@ func TestDeepestShelfCounts(t *testing.T) {
 }
 
 func TestFindings(t *testing.T) {
+	t.Parallel()
 	tree := projecttest.Load(t, "-- src/components/Card.tsx --\n-- src/utils/x.ts --\n-- src/panels/sky/odd.ts --\n"+
 		"-- src/main.tsx --\n-- a/SkyPanel.tsx --\n")
 	r, err := Place(read(t, hilltop), tree, nil)
@@ -132,6 +135,7 @@ func TestFindings(t *testing.T) {
 
 // A convention may be right in itself and contradict itself on a tree.
 func TestContradictions(t *testing.T) {
+	t.Parallel()
 	cases := []struct{ name, convention, tree, want string }{
 		{"does not settle", "crooked: 1\nshelves:\n  a: { at: z/, from: y/** }\n  b: { at: y/, from: x/*.ts }\n",
 			"-- x/f.ts --\n",
@@ -160,6 +164,7 @@ func TestContradictions(t *testing.T) {
 
 // The same name in two spellings is one instance.
 func TestOneNameInTwoSpellings(t *testing.T) {
+	t.Parallel()
 	tree := projecttest.Load(t, "-- src/pages/SeeingLogScreen.tsx --\n-- src/css/seeing-logScreen.css --\n")
 	r, err := Place(read(t, hilltop), tree, nil)
 	require.NoError(t, err)
@@ -169,6 +174,7 @@ func TestOneNameInTwoSpellings(t *testing.T) {
 // The root is judged if the convention says what may stand there; a folder that is named and of which no shelf speaks
 // is outside.
 func TestTop(t *testing.T) {
+	t.Parallel()
 	p := alone(t, "crooked: 1\ntop: [src/, docs/, \"*.json\", \"*.config.ts\", apps/<app>/]\n"+
 		"shelves: { parts: { at: src/parts/, from: lib/parts/** } }\n")
 	for file, want := range map[string]Kind{
@@ -185,6 +191,7 @@ func TestTop(t *testing.T) {
 
 // What is excused stays where it is, by the rule that it may break.
 func TestExceptions(t *testing.T) {
+	t.Parallel()
 	p := alone(t, `crooked: 1
 exceptions:
   - { file: src/utils/old*.ts, rule: misplaced, because: goes away }
@@ -203,6 +210,7 @@ shelves: { tools: { at: src/tools/, from: src/utils/** }, rest: src/rest/ }
 }
 
 func TestNear(t *testing.T) {
+	t.Parallel()
 	p := alone(t, hilltop)
 	var got []string
 	for _, file := range []string{"src/components/useSky.ts", "src/components/Card.tsx", "src/hooks/sky.ts",
@@ -221,6 +229,7 @@ func TestNear(t *testing.T) {
 
 // Companions take their owner's home before any shelf is asked; one without an owner is an ordinary file.
 func TestCompanions(t *testing.T) {
+	t.Parallel()
 	c := read(t, `crooked: 1
 leave: { stay: [src/kept/**] }
 shelves:

@@ -8,6 +8,7 @@ import (
 
 // Files of Python are placed by what they declare and by who needs them, behind packages that hand on what they import.
 func TestPlacePythonByContent(t *testing.T) {
+	t.Parallel()
 	const convention = `crooked: 1
 pools: { parts: [desk/parts/**] }
 shelves:

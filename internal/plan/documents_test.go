@@ -11,6 +11,7 @@ import (
 // What documents refer to, and what code in them imports, follows; the code that they show is no use of the project's
 // own.
 func TestDocumentsFollow(t *testing.T) {
+	t.Parallel()
 	const tree = `
 -- crooked.yaml --
 crooked: 1
@@ -63,6 +64,7 @@ def book(): pass
 // A file that is no part of the tree, since a program writes it and git ignores it, goes with its folder: what imports
 // it, what ignores it and what is told to write it agree.
 func TestGeneratedFilesGoAlong(t *testing.T) {
+	t.Parallel()
 	text := `
 -- crooked.yaml --
 crooked: 1

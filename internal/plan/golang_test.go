@@ -91,6 +91,7 @@ func main() { Println(old.Handle("a"), old.Limit, old.Booking{}) }
 `
 
 func TestGoPackagesPart(t *testing.T) {
+	t.Parallel()
 	made, g := build(t, booking)
 	require.Empty(t, made.Blocked)
 	files := after(t, booking, made, g)

@@ -31,6 +31,7 @@ shelves:
 // Every text that names what moved is listed with where that is now, and with how it would be written, if that can be
 // said.
 func TestLeftovers(t *testing.T) {
+	t.Parallel()
 	cases := []struct{ name, tree, want string }{
 		{"paths from the root in prose and in files of no known kind",
 			"-- a.rst --\nSee src/helpers/dates.ts, src\\helpers\\deep\\stars.ts and ``src/helpers/``.\n" +
@@ -107,6 +108,7 @@ func TestLeftovers(t *testing.T) {
 // A name of one segment counts in the folder of the file that has it, also if it begins with a dot or stands behind a
 // backslash.
 func TestLeftoversBesideTheFile(t *testing.T) {
+	t.Parallel()
 	made, _ := build(t, `
 -- crooked.yaml --
 crooked: 1
@@ -126,6 +128,7 @@ copy .env here, and a.ts and .\a.ts, not .envrc, b.ts, .a.ts
 
 // What is left over is written anew where that is asked for: the files then name what they named.
 func TestLeftoversRewritten(t *testing.T) {
+	t.Parallel()
 	text := moved + "-- a.rst --\nsrc/helpers/dates.ts and ./src/helpers/\n-- x.py --\n# desk.models\n" +
 		"-- docs/second.txt --\n../src/helpers/dates.ts\n-- src/main.ts --\n" +
 		"import './helpers/dates' // ./helpers/dates\n"

@@ -9,6 +9,7 @@ import (
 
 // What builds and installs a package finds it where it has gone.
 func TestPackagingFollows(t *testing.T) {
+	t.Parallel()
 	const hill = "-- hill/__init__.py --\n-- hill/nights.py --\n-- hill/data/stars.csv --\n"
 	const inside = "-- src/hill/__init__.py --\n-- src/hill/nights.py --\n"
 	into, out := "a: { at: src/hill/, from: [hill/**] }", "a: { at: hill/, from: [src/hill/**] }"
@@ -113,6 +114,7 @@ func TestPackagingFollows(t *testing.T) {
 
 // Files that are a part of a folder go along where the folder is taken whole; folders without an __init__.py get none.
 func TestPackagesTakenWhole(t *testing.T) {
+	t.Parallel()
 	for _, whole := range []string{"hill/**", "hill/"} {
 		text := "-- crooked.yaml --\ncrooked: 1\nshelves:\n  a: { at: core/, from: [" + whole +
 			"] }\n-- hill/__init__.py --\n-- hill/__main__.py --\n-- hill/py.typed --\n-- hill/conftest.py --\n" +
@@ -134,6 +136,7 @@ func TestPackagesTakenWhole(t *testing.T) {
 
 // A database knows an application by its label: where the folder's name gives it, it can't change beside migrations.
 func TestLabelsThatAreStored(t *testing.T) {
+	t.Parallel()
 	text := "-- crooked.yaml --\ncrooked: 1\nshelves:\n  a: { at: apps/bookings/, from: [nights/**] }\n" +
 		"-- manage.py --\n-- nights/__init__.py --\n-- nights/models.py --\n-- nights/migrations/__init__.py --\n" +
 		"-- nights/migrations/0001.py --\n-- nights/apps.py --\nclass C(AppConfig):\n    name = 'nights'\n"

@@ -86,6 +86,7 @@ shelves:
 // A file of a kind that nothing reads moves where no path in it would change; one of which a path would change stays,
 // and holds back no other.
 func TestUnreadKinds(t *testing.T) {
+	t.Parallel()
 	const text = "-- crooked.yaml --\ncrooked: 1\nshelves: { schema: { at: api/schema/, from: [src/*] } }\n" +
 		"-- src/a.zig --\n@import(\"./b.zig\") @import(\"../lib/c.zig\")\n" +
 		"-- src/b.zig --\n\x00\"../lib/c.zig\"\n-- lib/c.zig --\n-- src/CNAME --\nhilltop.example\n" +
@@ -105,6 +106,7 @@ func TestUnreadKinds(t *testing.T) {
 // No convention brings a file to where git keeps its own, however that is spelled; nor is one written there, or where
 // git ignores it.
 func TestPlacesThatAreNobodysShelf(t *testing.T) {
+	t.Parallel()
 	made, _ := build(t, `
 -- crooked.yaml --
 crooked: 1
@@ -133,6 +135,7 @@ shelves:
 
 // A file that is put where an import already looks would change what the import means.
 func TestAMoveThatWouldShadowIsBlocked(t *testing.T) {
+	t.Parallel()
 	text := shelves + "-- src/main.ts --\nimport './tools/a'\n-- src/tools/a/index.ts --\n-- src/utils/a.ts --\n"
 	made, g := build(t, text)
 	files := after(t, text, made, g)
@@ -144,6 +147,7 @@ func TestAMoveThatWouldShadowIsBlocked(t *testing.T) {
 }
 
 func TestStepsFollowDependency(t *testing.T) {
+	t.Parallel()
 	made, _ := build(t, shelves+`
 -- src/components/Card.ts --
 import '../utils/format'
@@ -169,6 +173,7 @@ import '../utils/MoonPanel'
 }
 
 func TestStoredPlans(t *testing.T) {
+	t.Parallel()
 	text := shelves + "-- src/main.ts --\nimport './utils/a'\n-- src/utils/a.ts --\n"
 	made, _ := build(t, text)
 	stored, err := made.Write()
@@ -207,6 +212,7 @@ func TestStoredPlans(t *testing.T) {
 
 // The proof must notice damage that the edits themselves would not show.
 func TestTheProofHasTeeth(t *testing.T) {
+	t.Parallel()
 	text := shelves +
 		"-- src/main.ts --\nimport './utils/a'\n-- src/utils/a.ts --\nimport './b'\n-- src/utils/b.ts --\n"
 	made, g := build(t, text)
@@ -222,6 +228,7 @@ func TestTheProofHasTeeth(t *testing.T) {
 }
 
 func TestPlanIsTheSameOnAnyNumberOfCores(t *testing.T) {
+	t.Parallel()
 	text := shelves + "-- src/main.ts --\nimport './utils/a'\nimport './components/B'\n-- src/utils/a.ts --\n" +
 		"import '../components/B'\n-- src/components/B.ts --\nimport '../utils/a'\n"
 	first, _ := build(t, text)
@@ -237,6 +244,7 @@ func TestPlanIsTheSameOnAnyNumberOfCores(t *testing.T) {
 
 // Companions move with their owner, and are blocked with it.
 func TestCompanionsMoveTogether(t *testing.T) {
+	t.Parallel()
 	const head = `
 -- crooked.yaml --
 crooked: 1

@@ -9,6 +9,7 @@ import (
 
 // What can't be kept right stays where it is, with the reason.
 func TestPythonBlocks(t *testing.T) {
+	t.Parallel()
 	for _, row := range []struct {
 		name, tree string
 		want       []string // from: the beginning of the reason

@@ -31,6 +31,7 @@ RATE = 1
 `
 
 func TestPythonPackagesHaveDoors(t *testing.T) {
+	t.Parallel()
 	const tree = `
 -- crooked.yaml --
 crooked: 1
@@ -77,6 +78,7 @@ def late(): from booking.other import x
 `
 
 func TestPythonCirclesAreTold(t *testing.T) {
+	t.Parallel()
 	made, _ := build(t, circular)
 	assert.Empty(t, made.Blocked)
 	var told []string
@@ -89,6 +91,7 @@ func TestPythonCirclesAreTold(t *testing.T) {
 
 // A package file goes where its folder goes, and stays where what it was to follow is blocked.
 func TestAPackageFileStaysWithWhatIsBlocked(t *testing.T) {
+	t.Parallel()
 	const head = "-- crooked.yaml --\ncrooked: 1\nleave: { stay: [desk/app.py] }\nshelves:\n" +
 		"  parts: { at: desk/parts/<part>/, takes: [{ name: <part>.py }] }\n-- desk/__init__.py --\n"
 	made, _ := build(t,
@@ -104,6 +107,7 @@ func TestAPackageFileStaysWithWhatIsBlocked(t *testing.T) {
 
 // A language that says nothing of what runs with its files takes nothing away from what another says.
 func TestEveryLanguageIsAskedWhatRuns(t *testing.T) {
+	t.Parallel()
 	silent := func(in *plan.Input) {
 		languages := in.Graph.Languages
 		for i := range languages.Families {
@@ -129,6 +133,7 @@ func TestEveryLanguageIsAskedWhatRuns(t *testing.T) {
 
 // A module that leaves a package with which it is in a circle may be loaded first now.
 func TestAnotherWayIntoACircle(t *testing.T) {
+	t.Parallel()
 	tree := service + `
 -- booking/plain/__init__.py --
 from .slots import Slot
@@ -151,6 +156,7 @@ class Slot: pass
 func sorted(texts []string) []string { slices.Sort(texts); return texts }
 
 func TestPythonStatedNames(t *testing.T) {
+	t.Parallel()
 	const tree = `
 -- crooked.yaml --
 crooked: 1
@@ -183,6 +189,7 @@ def show(request):
 }
 
 func TestPython2StaysWhereItIs(t *testing.T) {
+	t.Parallel()
 	made, _ := build(t, service+"-- booking/night.py --\nprint 'x'\n")
 	assert.Len(t, made.Blocked, 1)
 	assert.Equal(t, "it can't be read: it is Python 2, which is not read (print is a statement)",
@@ -191,6 +198,7 @@ func TestPython2StaysWhereItIs(t *testing.T) {
 
 // A stub and its module are one thing to whoever imports it.
 func TestPythonStubsGoWithTheirModules(t *testing.T) {
+	t.Parallel()
 	made, _ := build(t, service+"-- booking/models.pyi --\n-- booking/app.py --\nfrom booking.models import Night\n")
 	assert.Empty(t, made.Blocked)
 	to := map[string]string{}

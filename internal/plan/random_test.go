@@ -103,6 +103,7 @@ shelves:
 
 // Whatever moves where: every reference leads to the same file as before, by a reading of its own.
 func TestRandomProjectsKeepTheirReferences(t *testing.T) {
+	t.Parallel()
 	for seed := range uint64(60) {
 		r := rand.New(rand.NewPCG(seed, 1))
 		m := makeProject(r, 40)
@@ -143,6 +144,7 @@ func TestRandomProjectsKeepTheirReferences(t *testing.T) {
 
 // The order in which files are named in a tree does not matter, nor which of them is read first.
 func TestRandomPlansAreRepeatable(t *testing.T) {
+	t.Parallel()
 	m := makeProject(rand.New(rand.NewPCG(7, 7)), 60)
 	first, _ := build(t, movingConvention+archive(m.files))
 	want, err := first.Write()

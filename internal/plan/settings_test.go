@@ -158,6 +158,7 @@ export default {
 }
 
 func TestSettingsFiles(t *testing.T) {
+	t.Parallel()
 	for _, c := range settingsFiles {
 		t.Run(c.path, func(t *testing.T) {
 			old := mark.ReplaceAllString(c.text, "$1")

@@ -23,6 +23,7 @@ shelves:
 
 // An entry is written for what is used from outside, and what is used from outside is imported through it.
 func TestEntryIsWrittenAndUsed(t *testing.T) {
+	t.Parallel()
 	text := modules + `-- src/nights/list.ts --
 import { helper } from './helper'
 export const list = helper
@@ -53,6 +54,7 @@ export const page = list
 
 // A door that is there is used where it hands on every name under that name, and nothing moves for it.
 func TestImportsThroughADoor(t *testing.T) {
+	t.Parallel()
 	text := `-- crooked.yaml --
 crooked: 1
 shelves: { modules: { at: src/<module>/, door: index.ts } }
@@ -89,6 +91,7 @@ const x = import('../a/x')
 
 // Required files are written empty or from a template of the project's, and only where an instance comes to be.
 func TestWrittenFiles(t *testing.T) {
+	t.Parallel()
 	text := `-- crooked.yaml --
 crooked: 1
 shelves:
@@ -113,6 +116,7 @@ shelves:
 
 // A file whose presence would change where a reference leads is not written.
 func TestWrittenFileInTheWay(t *testing.T) {
+	t.Parallel()
 	text := `-- crooked.yaml --
 crooked: 1
 shelves: { modules: { at: src/<module>/, must: [{ file: index.ts, write: reexports }] } }
@@ -146,6 +150,7 @@ export const page = other
 
 // Names are set right only when that is asked for, and are followed like every move.
 func TestRename(t *testing.T) {
+	t.Parallel()
 	text := `-- crooked.yaml --
 crooked: 1
 shelves:
@@ -177,6 +182,7 @@ export const Row = 1
 
 // The name that a file gives itself follows it.
 func TestLabelFollows(t *testing.T) {
+	t.Parallel()
 	text := "-- crooked.yaml --\ncrooked: 1\nshelves: { parts: { at: src/parts/, from: src/components/** } }\n" +
 		"-- src/components/sky/chart.ts --\n/** @module components/sky/chart */\n-- src/components/odd.ts --\n" +
 		"/** @module elsewhere/odd */\n"
@@ -189,6 +195,7 @@ func TestLabelFollows(t *testing.T) {
 // What a plan moves is at home afterwards, by a convention that looks at what files hold and at who needs them, and
 // nothing else is misplaced that was not blocked: a check after a straighten has nothing left to do.
 func TestNothingIsLeftToMove(t *testing.T) {
+	t.Parallel()
 	const conv = `-- crooked.yaml --
 crooked: 1
 leave: { stay: [src/*] }

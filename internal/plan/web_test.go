@@ -39,6 +39,7 @@ func archive(files map[string]string) string {
 }
 
 func TestBlockedBeyondModules(t *testing.T) {
+	t.Parallel()
 	cases := []struct {
 		name, tree string
 		want       []string // from: a part of the reason
@@ -77,6 +78,7 @@ func likely(made *plan.Plan) []plan.Leftover {
 }
 
 func TestLikelyMentions(t *testing.T) {
+	t.Parallel()
 	text := server + "-- src/main.js --\nlog('lib/x.js', 'lib', './img/a.svg', 'a/b', 'http://x/lib/x.js')\n" +
 		"-- src/migrations/a.js --\nrun('lib/x.js')\n-- a.yaml --\nroot: src/both\n-- lib/x.js --\n" +
 		"-- src/img/a.svg --\n-- src/both/APage.vue --\n-- src/both/c.txt --\n"
@@ -106,6 +108,7 @@ func TestLikelyMentions(t *testing.T) {
 
 // An alias may change its meaning: every import is spelled anew, also in files that do not move.
 func TestAliases(t *testing.T) {
+	t.Parallel()
 	const head = `
 -- crooked.yaml --
 crooked: 1
@@ -152,6 +155,7 @@ shelves:
 }
 
 func TestAnAliasThatIsTornApartMustBeStated(t *testing.T) {
+	t.Parallel()
 	text := server + "-- tsconfig.json --\n{\"compilerOptions\": {\"paths\": {\"c/*\": [\"./src/components/*\"]}}}\n" +
 		"-- src/components/A.ts --\n-- src/components/BPage.vue --\n"
 	_, _, err := try(t, text)
@@ -163,6 +167,7 @@ func TestAnAliasThatIsTornApartMustBeStated(t *testing.T) {
 }
 
 func TestStatedMentions(t *testing.T) {
+	t.Parallel()
 	const head = `
 -- crooked.yaml --
 crooked: 1
@@ -220,6 +225,7 @@ render('a'); x.render('sub/b'); res.show('a'); other.show('a'); render('none'); 
 
 // A function that is called and imported by nobody is found by its file's name, which may not change then.
 func TestStatedFunctions(t *testing.T) {
+	t.Parallel()
 	const head = `
 -- crooked.yaml --
 crooked: 1
@@ -243,6 +249,7 @@ shelves:
 }
 
 func TestNamesAndAddresses(t *testing.T) {
+	t.Parallel()
 	text := `
 -- crooked.yaml --
 crooked: 1
@@ -279,6 +286,7 @@ shelves:
 }
 
 func TestStoredNamesStay(t *testing.T) {
+	t.Parallel()
 	const text = `
 -- crooked.yaml --
 crooked: 1
@@ -308,6 +316,7 @@ shelves:
 
 // The new folder is in use already: what stands right stays, clashes are blocked one by one.
 func TestADestinationInUse(t *testing.T) {
+	t.Parallel()
 	text := `
 -- crooked.yaml --
 crooked: 1
@@ -345,6 +354,7 @@ import '../app/pages/home'
 }
 
 func TestAtOnce(t *testing.T) {
+	t.Parallel()
 	text := shelves + "at_once: [parts, tools]\n-- src/components/A.ts --\n-- src/utils/a.ts --\n" +
 		"-- src/helpers/a.ts --\n-- src/x/SkyPanel.tsx --\n"
 	made, _ := build(t, text)
@@ -356,6 +366,7 @@ func TestAtOnce(t *testing.T) {
 
 // Package managers refuse two packages of one name: an import means neither, before and after.
 func TestTwoPackagesOfOneName(t *testing.T) {
+	t.Parallel()
 	const text = `
 -- crooked.yaml --
 crooked: 1
@@ -395,6 +406,7 @@ import '../main'
 
 // The packages of a workspace may lie beside its folder.
 func TestWorkspaceOfNeighbours(t *testing.T) {
+	t.Parallel()
 	_, g := build(t, `
 -- crooked.yaml --
 crooked: 1
@@ -416,6 +428,7 @@ import 'y'
 }
 
 func TestRequiredSettings(t *testing.T) {
+	t.Parallel()
 	const head = `
 -- crooked.yaml --
 crooked: 1

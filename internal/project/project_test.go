@@ -51,6 +51,7 @@ func runGit(t *testing.T, dir string, args ...string) string {
 
 // The rows are held against git itself: what it lists as neither ignored nor deleted is the tree.
 func TestIgnoreRulesAreGits(t *testing.T) {
+	t.Parallel()
 	if _, err := exec.LookPath("git"); err != nil {
 		t.Skip("git is not installed, so its rules can't be asked for")
 	}
@@ -141,12 +142,14 @@ func TestGitAround(t *testing.T) {
 }
 
 func TestWithoutGit(t *testing.T) {
+	t.Parallel()
 	dir := t.TempDir()
 	projecttest.Write(t, dir, "-- .gitignore --\n*.log\n-- a.log --\n-- b.ts --\n-- node_modules/x.js --\n")
 	assert.Equal(t, []string{".gitignore", "b.ts"}, paths(load(t, dir)))
 }
 
 func TestLinksAreListedAndNotFollowed(t *testing.T) {
+	t.Parallel()
 	dir, outside := t.TempDir(), t.TempDir()
 	projecttest.Write(t, outside, "-- secret.ts --\nimport 'x'\n")
 	projecttest.Write(t, dir, "-- a/b.ts --\n")
@@ -163,6 +166,7 @@ func TestLinksAreListedAndNotFollowed(t *testing.T) {
 }
 
 func TestOverlay(t *testing.T) {
+	t.Parallel()
 	p := projecttest.Load(t, "-- a.ts --\none\n-- b/c.ts --\ntwo\n-- b/d.ts --\nthree\n")
 	a, _ := p.Lookup("a.ts")
 	c, _ := p.Lookup("b/c.ts")
@@ -190,6 +194,7 @@ func TestOverlay(t *testing.T) {
 }
 
 func TestForEachReadsEveryFileOnce(t *testing.T) {
+	t.Parallel()
 	var text strings.Builder
 	for i := range 600 {
 		fmt.Fprintf(&text, "-- f%03d --\n%d\n", i, i)
@@ -215,6 +220,7 @@ func TestForEachReadsEveryFileOnce(t *testing.T) {
 
 // Contents that are kept lie one behind the other, and none is in the way of another.
 func TestContentsAreKeptApart(t *testing.T) {
+	t.Parallel()
 	dir := t.TempDir()
 	want := map[string][]byte{}
 	for i, size := range []int{0, 1, 5000, 1 << 16, 1<<16 - 1, 0, 200_000, 1 << 18, 9 << 20, 3, 5000, 100_000, 60_000,
@@ -235,6 +241,7 @@ func TestContentsAreKeptApart(t *testing.T) {
 }
 
 func TestCleanPath(t *testing.T) {
+	t.Parallel()
 	for _, good := range []string{"a", "a/b", "a b/ü", "a\nb", "..a", ".gitignore", "a/.github/x", "src/.crooked"} {
 		assert.True(t, project.CleanPath(good), good)
 	}

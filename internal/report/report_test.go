@@ -22,6 +22,7 @@ import (
 var plain = report.Style{}
 
 func TestClean(t *testing.T) {
+	t.Parallel()
 	for path, want := range map[string]string{
 		"src/a.ts": "src/a.ts", "": "", "a b~": "a b~", "café/ü.ts": "café/ü.ts", "観測.ts": "観測.ts",
 		"a\nb": `"a\nb"`, "\x1b[31mred": `"\x1b[31mred"`, "bell\x07": `"bell\a"`, "tab\t": `"tab\t"`,
@@ -34,6 +35,7 @@ func TestClean(t *testing.T) {
 }
 
 func TestCount(t *testing.T) {
+	t.Parallel()
 	assert.Equal(t, []string{"0 files", "1 file", "2 files"}, []string{report.Count(0, "file"), report.Count(1, "file"),
 		report.Count(2, "file")})
 }
@@ -59,6 +61,7 @@ func crooked() *engine.Check {
 }
 
 func TestCheck(t *testing.T) {
+	t.Parallel()
 	var out strings.Builder
 	require.NoError(t, report.Check(&out, crooked(), "crooked.yaml", plain))
 	text := out.String()
@@ -100,6 +103,7 @@ func TestCheck(t *testing.T) {
 
 // Colour adds escape codes and nothing else.
 func TestColour(t *testing.T) {
+	t.Parallel()
 	var with, without strings.Builder
 	require.NoError(t, report.Check(&with, crooked(), "crooked.yaml", report.Style{Color: true}))
 	require.NoError(t, report.Check(&without, crooked(), "crooked.yaml", plain))
@@ -117,6 +121,7 @@ func TestColour(t *testing.T) {
 }
 
 func TestLines(t *testing.T) {
+	t.Parallel()
 	c := crooked()
 	c.Findings = append(c.Findings, finding.Finding{Rule: finding.Dangling, Path: "bad\n.ts", At: "2:1",
 		Reason: "one\ntwo"})
@@ -132,6 +137,7 @@ src/e.ts:1:8: dangling: import "./gone" leads nowhere
 }
 
 func TestPlan(t *testing.T) {
+	t.Parallel()
 	made := &plan.Plan{
 		Warnings: []string{"src/x.ts is not written: why"},
 		Steps: []plan.Step{
@@ -206,6 +212,7 @@ blocked 1  these are not moved, the first cause first
 }
 
 func TestUndo(t *testing.T) {
+	t.Parallel()
 	at := journal.Stamp{Seconds: time.Date(2031, 3, 1, 20, 0, 0, 0, time.UTC).Unix()}
 	record := &journal.Record{Name: "0001", State: journal.Done, Title: "2 moves", Time: at,
 		Files: make([]journal.Entry, 3)}
@@ -236,6 +243,7 @@ func (f *full) Write(b []byte) (int, error) {
 
 // What can't be written is told, not lost.
 func TestWritingFails(t *testing.T) {
+	t.Parallel()
 	many := crooked()
 	for range 5000 {
 		many.Findings = append(many.Findings, many.Findings[0])
@@ -253,6 +261,7 @@ func TestWritingFails(t *testing.T) {
 // Files that go from one folder to another are one line, a group is cut on a terminal and whole elsewhere, and what is
 // blocked is told by its cause.
 func TestManyFiles(t *testing.T) {
+	t.Parallel()
 	made := &plan.Plan{Steps: []plan.Step{{Title: "parts"}}}
 	c := &engine.Check{Files: 40}
 	for i := range 30 {

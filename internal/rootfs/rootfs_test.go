@@ -35,6 +35,7 @@ func open(t *testing.T) (*rootfs.FS, string) {
 }
 
 func TestReadInto(t *testing.T) {
+	t.Parallel()
 	disk, _ := open(t)
 	for _, row := range []struct {
 		name string
@@ -56,6 +57,7 @@ func TestReadInto(t *testing.T) {
 }
 
 func TestWhatIsNoFileOrLeadsOutIsNotRead(t *testing.T) {
+	t.Parallel()
 	disk, dir := open(t)
 	outside := filepath.Join(t.TempDir(), "secret")
 	require.NoError(t, os.WriteFile(outside, []byte("secret"), 0o644))
@@ -73,6 +75,7 @@ func TestWhatIsNoFileOrLeadsOutIsNotRead(t *testing.T) {
 }
 
 func TestReadDirTellsNamesAndKinds(t *testing.T) {
+	t.Parallel()
 	disk, dir := open(t)
 	require.NoError(t, os.Symlink("2027", filepath.Join(dir, "nights", "now")))
 	long := strings.Repeat("n", 255)
@@ -111,6 +114,7 @@ func TestReadDirTellsNamesAndKinds(t *testing.T) {
 
 // More folders are used at a time than are kept open.
 func TestManyFolders(t *testing.T) {
+	t.Parallel()
 	disk, _ := open(t)
 	var all []string
 	for i := range 400 {
@@ -136,6 +140,7 @@ func TestManyFolders(t *testing.T) {
 // No link is followed on the way to a file or in its place, whatever is done; and what is guarded is entered by its own
 // name alone.
 func TestNoLinkIsFollowed(t *testing.T) {
+	t.Parallel()
 	disk, dir := open(t)
 	outside := t.TempDir()
 	require.NoError(t, os.WriteFile(filepath.Join(outside, "secret"), []byte("secret"), 0o644))
@@ -171,6 +176,7 @@ func TestNoLinkIsFollowed(t *testing.T) {
 }
 
 func TestWaysOfRenaming(t *testing.T) {
+	t.Parallel()
 	disk, _ := open(t)
 	require.NoError(t, disk.Create("june", 0o644, []byte("june")))
 	assert.ErrorIs(t, disk.Place("june", "nights/2027/may.txt"), fs.ErrExist)
@@ -215,6 +221,7 @@ func TestModesAndTimes(t *testing.T) {
 }
 
 func TestReadRegular(t *testing.T) {
+	t.Parallel()
 	_, dir := open(t)
 	require.NoError(t, syscall.Mkfifo(filepath.Join(dir, "pipe"), 0o644))
 	require.NoError(t, os.Symlink("nights/2027/may.txt", filepath.Join(dir, "link")))

@@ -12,6 +12,7 @@ import (
 
 // Where the system has no quicker way of reading, the other gives the same.
 func TestBothWaysReadTheSame(t *testing.T) {
+	t.Parallel()
 	dir := t.TempDir()
 	require.NoError(t, os.MkdirAll(filepath.Join(dir, "nights", "2027"), 0o755))
 	require.NoError(t, os.WriteFile(filepath.Join(dir, "nights", "may.txt"), []byte("clear"), 0o644))

@@ -9,6 +9,7 @@ import (
 )
 
 func TestShown(t *testing.T) {
+	t.Parallel()
 	for _, row := range []struct{ raw, name, text string }{
 		{"src/dome.ts", "src/dome.ts", "src/dome.ts"},
 		{"caf\u00e9 \U0001F52D", "caf\u00e9 \U0001F52D", "caf\u00e9 \U0001F52D"},

@@ -8,6 +8,7 @@ import (
 )
 
 func TestApply(t *testing.T) {
+	t.Parallel()
 	content := []byte("open the dome")
 	cases := []struct {
 		name  string
@@ -39,12 +40,14 @@ func TestApply(t *testing.T) {
 }
 
 func TestSortEdits(t *testing.T) {
+	t.Parallel()
 	edits := []Edit{{Span{7, 9}, "c"}, {Span{1, 5}, "b"}, {Span{1, 1}, "a"}}
 	SortEdits(edits)
 	assert.Equal(t, []Edit{{Span{1, 1}, "a"}, {Span{1, 5}, "b"}, {Span{7, 9}, "c"}}, edits)
 }
 
 func TestPositions(t *testing.T) {
+	t.Parallel()
 	content := []byte("a\r\nnächt x\n")
 	assert.Equal(t, Position{1, 1}, PositionAt(content, 0))
 	assert.Equal(t, Position{2, 7}, PositionAt(content, 10), "columns are runes")
@@ -55,6 +58,7 @@ func TestPositions(t *testing.T) {
 }
 
 func TestPositionsAt(t *testing.T) {
+	t.Parallel()
 	content := []byte("d\u00f4me\n\nnight\r\nno end \xff\u00e9")
 	var offsets []int
 	for i := -1; i <= len(content)+2; i++ {

@@ -9,6 +9,7 @@ import (
 )
 
 func TestWords(t *testing.T) {
+	t.Parallel()
 	for in, want := range map[string]string{
 		"SeeingLog": "seeing log", "seeing-log": "seeing log", "seeing_log": "seeing log", "HTTPClient": "http client",
 		"useHTTP":  "use http",
@@ -20,6 +21,7 @@ func TestWords(t *testing.T) {
 }
 
 func TestFilters(t *testing.T) {
+	t.Parallel()
 	cases := []struct{ filter, in, want string }{
 		{"kebab", "SeeingLog", "seeing-log"}, {"snake", "SeeingLog", "seeing_log"},
 		{"camel", "seeing-log", "seeingLog"},
@@ -37,6 +39,7 @@ func TestFilters(t *testing.T) {
 }
 
 func TestMatch(t *testing.T) {
+	t.Parallel()
 	cases := []struct {
 		template, path string
 		want           string // captures as name=value, ** as **=folders; "no" for no match
@@ -96,6 +99,7 @@ func TestMatch(t *testing.T) {
 }
 
 func TestFill(t *testing.T) {
+	t.Parallel()
 	tmpl, err := ParseName("<app>/screens/<s|kebab>/<t>.ts", map[string]string{"app": "src"})
 	require.NoError(t, err)
 	assert.Equal(t, "src/screens/seeing-log/x.ts", tmpl.Fill(map[string]string{"s": "SeeingLog", "t": "x"}))
@@ -104,6 +108,7 @@ func TestFill(t *testing.T) {
 }
 
 func TestTemplateErrors(t *testing.T) {
+	t.Parallel()
 	for text, want := range map[string]string{
 		"/src": "without a leading slash", "../x": "leaves the project's root", "a/../b": "leaves",
 		"C:/x": "without a drive", `a\b`: "parted by /",
@@ -117,6 +122,7 @@ func TestTemplateErrors(t *testing.T) {
 }
 
 func TestHostileTemplatesEnd(t *testing.T) {
+	t.Parallel()
 	path := strings.Repeat("a", 200)
 	for _, text := range []string{strings.Repeat("*a", 40) + "b", strings.Repeat("<x>-", 30) + "<x>",
 		strings.Repeat("**/", 30) + "b"} {
@@ -128,6 +134,7 @@ func TestHostileTemplatesEnd(t *testing.T) {
 }
 
 func TestCovers(t *testing.T) {
+	t.Parallel()
 	cases := []struct {
 		a, b string
 		want bool

@@ -10,6 +10,7 @@ import (
 
 // Each row is a path, and what all families together say of it.
 func TestFactsOfFiles(t *testing.T) {
+	t.Parallel()
 	languages := all.Languages()
 	for _, row := range []struct {
 		path                                         string

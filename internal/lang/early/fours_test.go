@@ -10,6 +10,7 @@ import (
 // Looking at many places at once passes over none that looking at one after the other finds, and takes none beyond what
 // the halves of letters make.
 func TestManyPlacesAtOnce(t *testing.T) {
+	t.Parallel()
 	f := newFours([]string{"mpor,Work", "path,odul,jest", "<vi>", "\xe2\x80?b", "abab", "zzzz", "0000", "?\\u?"},
 		map[byte]func(c byte) bool{
 			'<': func(c byte) bool { return c < '0' }, '>': func(c byte) bool { return c == '.' || c >= 0x80 },

@@ -28,6 +28,7 @@ var some = early.NewWords([]string{"mpor", "jest", "?vi."},
 	map[byte]func(byte) bool{'?': func(byte) bool { return true }}, "pjv", words)
 
 func TestLast(t *testing.T) {
+	t.Parallel()
 	for text, want := range map[string]int{
 		"": 0, "i": 0, "impor": 0, "import": 6, "import x import y": 15, "jest": 4, "vi": 0, "vi.": 3, "via vi.": 7,
 		"a jest or two": 6, "p j v": 0,
@@ -37,6 +38,7 @@ func TestLast(t *testing.T) {
 }
 
 func TestBackwards(t *testing.T) {
+	t.Parallel()
 	random := rand.New(rand.NewPCG(5, 6))
 	for n := range 900 {
 		text := make([]byte, n%150)
@@ -67,6 +69,7 @@ func TestBackwards(t *testing.T) {
 
 // A word is found wherever it stands, before and behind whatever else.
 func TestNoPlaceIsPassedOver(t *testing.T) {
+	t.Parallel()
 	random := rand.New(rand.NewPCG(3, 4))
 	for range 3000 {
 		text := make([]byte, random.IntN(200))

@@ -46,6 +46,7 @@ modul x
 
 // Each row is a file of the tree, its text, and what its mentions lead to.
 func TestMentions(t *testing.T) {
+	t.Parallel()
 	for _, row := range []struct{ file, text, want string }{
 		{"main.go", "package main\nimport \"fmt\"\nimport (\n\tn \"hilltop.example/desk/nights\"\n" +
 			"\t_ `hilltop.example/desk/nights/row`\n)", "fmt:package; hilltop.example/desk/nights:nights/list.go " +
@@ -106,6 +107,7 @@ func shown(p *project.Project, target lang.Target) string {
 }
 
 func TestOutline(t *testing.T) {
+	t.Parallel()
 	declared := lang.NewDeclared(&convention.Convention{}, false, nil)
 	declared.Outlines = true
 	found, err := Scan("a.go", []byte("package a\ntype Night struct { *Base; x.Row; n int }\ntype rows []Night\n"+
@@ -126,6 +128,7 @@ func TestOutline(t *testing.T) {
 }
 
 func TestAFileThatIsTooLargeForItsNames(t *testing.T) {
+	t.Parallel()
 	_, err := read([]byte("package a\n\nvar text = `" + strings.Repeat("x", most) + "`\n"))
 	require.EqualError(t, err, "it is larger than 8 MB")
 }

@@ -15,6 +15,7 @@ import (
 
 // Each row is a file, the name that it gives itself, whether that fits, and what it becomes at another path.
 func TestLabels(t *testing.T) {
+	t.Parallel()
 	for _, row := range []struct {
 		file, text, label string
 		fits              bool

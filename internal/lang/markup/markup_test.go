@@ -100,6 +100,7 @@ func scan(p string, content []byte, declared *lang.Declared) (lang.Scanned, erro
 }
 
 func TestScan(t *testing.T) {
+	t.Parallel()
 	for _, c := range cases {
 		t.Run(c.name, func(t *testing.T) {
 			found, err := scan(c.path, []byte(c.text), nil)
@@ -124,6 +125,7 @@ func TestScan(t *testing.T) {
 }
 
 func TestStatedTagsAndCalls(t *testing.T) {
+	t.Parallel()
 	c, err := convention.Read("crooked.yaml", []byte(`
 crooked: 1
 mentions:

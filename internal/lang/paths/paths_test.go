@@ -87,6 +87,7 @@ func shown(tree *project.Project, t lang.Target) string {
 
 // Every kind of path is read in its ways, and written in the same one after the moves.
 func TestPathsAreReadAndWrittenInOneWay(t *testing.T) {
+	t.Parallel()
 	certain, likely := false, true
 	rows := []struct {
 		kind   *lang.Kind
@@ -198,6 +199,7 @@ func TestPathsAreReadAndWrittenInOneWay(t *testing.T) {
 
 // A path to what is no part of the tree names the same place from the file's new folder.
 func TestPathsThatLeadNowhereKeepTheirPlace(t *testing.T) {
+	t.Parallel()
 	before := projecttest.Load(t, tree)
 	from, _ := before.Lookup("src/pages/night.ts")
 	after, newID := projecttest.Move(t, before, map[string]string{"src/pages/night.ts": "src/screens/night/night.ts"})

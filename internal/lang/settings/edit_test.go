@@ -82,6 +82,7 @@ func edit(t *testing.T, path, text string, which int, new string) bool {
 }
 
 func TestEditsOfEveryFormat(t *testing.T) {
+	t.Parallel()
 	for _, seed := range editSeeds {
 		done := 0
 		for which := range 12 {

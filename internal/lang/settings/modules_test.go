@@ -13,6 +13,7 @@ import (
 
 // Each row is a file of settings and the names of modules that it may hold, with the packages that paths are read from.
 func TestModulesInSettings(t *testing.T) {
+	t.Parallel()
 	for _, row := range []struct{ name, file, src, want string }{
 		{"entry points", "pyproject.toml",
 			"[project.scripts]\nobserve = \"desk.cli:main\"\n[project.entry-points.\"x.y\"]\nz = 'desk.plugins'\n",

@@ -12,6 +12,7 @@ import (
 )
 
 func TestRequire(t *testing.T) {
+	t.Parallel()
 	text := &manifest.Value{Kind: manifest.String, Text: "src/"}
 	cases := []struct{ path, src, key, want string }{
 		{"a.json", "{\n  \"a\": 1\n}\n", "b", "{\n  \"a\": 1,\n  \"b\": \"src/\"\n}\n"},

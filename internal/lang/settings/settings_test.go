@@ -29,6 +29,7 @@ func found(t *testing.T, path, text string) []string {
 }
 
 func TestScan(t *testing.T) {
+	t.Parallel()
 	cases := []struct {
 		name, path, text string
 		want             []string
@@ -104,6 +105,7 @@ func TestScan(t *testing.T) {
 }
 
 func TestBrokenFiles(t *testing.T) {
+	t.Parallel()
 	for path, text := range map[string]string{
 		"package.json": "{\n \"main\": }", "a.yaml": "a: [\n", "a.toml": "a = [\n", "a.xml": "<a><b></a>",
 	} {

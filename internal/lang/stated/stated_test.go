@@ -26,6 +26,7 @@ mentions:
 
 // Names are those of homes before the moves, and of places after them.
 func TestNamesOfTheConvention(t *testing.T) {
+	t.Parallel()
 	before := projecttest.Load(t, `
 -- views/night.pug --
 -- app/views/nights/list.pug --

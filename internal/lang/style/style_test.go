@@ -61,6 +61,7 @@ var dialectCases = []struct {
 }
 
 func TestDialects(t *testing.T) {
+	t.Parallel()
 	for _, c := range dialectCases {
 		t.Run(c.name, func(t *testing.T) {
 			var got []string
@@ -74,6 +75,7 @@ func TestDialects(t *testing.T) {
 }
 
 func TestScan(t *testing.T) {
+	t.Parallel()
 	for _, c := range cases {
 		t.Run(c.name, func(t *testing.T) {
 			var got []string

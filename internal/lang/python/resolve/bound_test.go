@@ -15,6 +15,7 @@ import (
 // Each row is a tree, in which the last import of main.py asks for a name of a package: a module, or what the package
 // gives that name to.
 func TestNamesThatHideModules(t *testing.T) {
+	t.Parallel()
 	const base = "-- desk/night.py --\nnight = 1\ndef hidden(): pass\n_own = 1\n-- desk/other.py --\n" +
 		"-- desk/sub/__init__.py --\n-- desk/sub/night.py --\n"
 	for _, row := range []struct{ name, tree, main, want string }{
@@ -82,6 +83,7 @@ func TestNamesThatHideModules(t *testing.T) {
 
 // Strings resolve as far as a module goes, and what follows must be found in it.
 func TestTextsResolve(t *testing.T) {
+	t.Parallel()
 	tree := projecttest.Load(t, "-- desk/__init__.py --\nVERSION = 1\n-- desk/night.py --\nclass Night:\n"+
 		"    def book(self): pass\n-- desk/lazy.py --\ndef __getattr__(name): pass\n-- desk/data/a.csv --\n"+
 		"-- space/deep/thing.py --\nx = 1\n-- a.py --\n")

@@ -34,6 +34,7 @@ const service = `
 
 // Each row is a file, its text, and what each of its imports leads to.
 func TestResolve(t *testing.T) {
+	t.Parallel()
 	for _, row := range []struct{ name, file, text, want string }{
 		{"absolute", "manage.py", "import booking.settings\nimport booking", "booking/settings.py booking/__init__.py"},
 		{"from, a module and what it holds", "manage.py", "from booking import nights, settings, other",
@@ -89,6 +90,7 @@ func target(tree *project.Project, t lang.Target) string {
 
 // Roots are found by what projects say, and in the convention.
 func TestRoots(t *testing.T) {
+	t.Parallel()
 	for _, row := range []struct{ tree, convention, want string }{
 		{"-- a.py --", "", "."},
 		{"-- src/pkg/__init__.py --", "", "src ."},
@@ -110,6 +112,7 @@ func TestRoots(t *testing.T) {
 }
 
 func TestAmbiguousModulesAreTold(t *testing.T) {
+	t.Parallel()
 	tree := projecttest.Load(t,
 		"-- manage.py --\n-- nights/__init__.py --\n-- back/manage.py --\n-- back/nights/__init__.py --\n")
 	assert.Equal(t,
@@ -120,6 +123,7 @@ func TestAmbiguousModulesAreTold(t *testing.T) {
 // Of two roots that hold a module of a name, a file means the one that it lies in; a package with a file counts before
 // a folder without.
 func TestNearestRoot(t *testing.T) {
+	t.Parallel()
 	tree := projecttest.Load(t, "-- setup.py --\n-- src/hill/__init__.py --\n-- hill/readme.py --\n"+
 		"-- tests/__init__.py --\n-- tests/test_a.py --\n-- docs/one/setup.py --\n-- docs/one/tests/__init__.py --\n"+
 		"-- docs/one/tests/test_b.py --\n"+

@@ -68,6 +68,7 @@ var scanCases = []struct{ name, src, want string }{
 }
 
 func TestScan(t *testing.T) {
+	t.Parallel()
 	for _, c := range scanCases {
 		found := Scan([]byte(c.src))
 		assert.Equal(t, c.want, listed(found), c.name)
@@ -81,6 +82,7 @@ func TestScan(t *testing.T) {
 }
 
 func TestPython2IsTold(t *testing.T) {
+	t.Parallel()
 	for src, old := range map[string]bool{
 		"print 'x'": true, "print x": true, "print >>f, x": true, "exec 'x'": true,
 		"try: pass\nexcept A, e: pass": true,
@@ -94,6 +96,7 @@ func TestPython2IsTold(t *testing.T) {
 }
 
 func TestOutline(t *testing.T) {
+	t.Parallel()
 	declared := lang.NewDeclared(&convention.Convention{}, false, nil)
 	declared.Outlines = true
 	for src, want := range map[string]string{
@@ -166,6 +169,7 @@ func BenchmarkScan(b *testing.B) {
 
 // What a setup.py lists is read as far as it is written out.
 func TestSetup(t *testing.T) {
+	t.Parallel()
 	for src, want := range map[string]string{
 		"setup(package_data={'a': ['b/*.csv', 'c.txt'], 'a.d': ('e',)})": "module text a; package path b/*.csv " +
 			"of a; package path c.txt of a; module text a.d; package path e of a.d",

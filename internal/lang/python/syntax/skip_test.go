@@ -54,6 +54,7 @@ func stopsEarly(t testing.TB, path string, src []byte) {
 
 // What a file declares is read when somebody asks, unless the file is read whole; what only hands on is told at once.
 func TestOutlinesAreReadLate(t *testing.T) {
+	t.Parallel()
 	for _, row := range []struct {
 		path, src      string
 		later, handsOn bool
@@ -75,6 +76,7 @@ func TestOutlinesAreReadLate(t *testing.T) {
 
 // Stopping behind the last word that may lead to a mention, or show that a file is Python 2, loses none.
 func TestStoppingEarlyLosesNothing(t *testing.T) {
+	t.Parallel()
 	rows := []string{
 		"", "x", "import a\nx = 1", "x = 1\ndef f():\n  from . import b\ny = 'a.b.c'",
 		"x = importlib.import_module('a.b')\ny = 2", "__import__('a')\n",

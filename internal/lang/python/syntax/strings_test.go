@@ -40,6 +40,7 @@ func wanted(p, src string, declared *lang.Declared, kinds ...*lang.Kind) string 
 
 // Which strings are told of, and how sure that is: by the file they stand in, by the call, by their look.
 func TestStringsThatNameModules(t *testing.T) {
+	t.Parallel()
 	for _, row := range []struct{ name, file, src, want string }{
 		{"by its look", "a.py", "x = 'a.b'; y = \"a.b.C\"; z = 'a.b:run'", "a.b?; a.b.C?; a.b:run?"},
 		{"one name is too little", "a.py", "x = 'a'; f('a')", ""},
@@ -85,6 +86,7 @@ func TestStringsThatNameModules(t *testing.T) {
 
 // A check asks for certain mentions alone: what only looks like a name is not told then.
 func TestCertainStringsAlone(t *testing.T) {
+	t.Parallel()
 	declared := lang.NewDeclared(&convention.Convention{}, false, nil)
 	declared.Certain = true
 	const src = "'''See :class:`a.B`.'''\nx = 'a.b'  # type: a.C\npatch('a.d')\n"
@@ -95,6 +97,7 @@ func TestCertainStringsAlone(t *testing.T) {
 // Paths that code counts up from its own file: each folder with how far up it is, and each path with what it is read
 // from.
 func TestAnchors(t *testing.T) {
+	t.Parallel()
 	for _, row := range []struct{ name, src, want string }{
 		{"the standard library's paths", "A = os.path.dirname(__file__)\n" +
 			"B = os.path.dirname(os.path.dirname(os.path.abspath(__file__)))\nC = dirname( realpath( __file__ ) )",
@@ -134,6 +137,7 @@ func TestAnchors(t *testing.T) {
 }
 
 func TestPathsOfPackages(t *testing.T) {
+	t.Parallel()
 	for _, row := range []struct{ src, want string }{
 		{"files('a') / 'b' / 'c.csv'", "b/c.csv of a"},
 		{"resources.files(\"a.b\").joinpath('c')", "c of a.b"},
@@ -151,6 +155,7 @@ func TestPathsOfPackages(t *testing.T) {
 // What is met only when a function is called, or by type checkers, is told apart from what runs when the file is
 // loaded.
 func TestDeferred(t *testing.T) {
+	t.Parallel()
 	const src = `import a
 def f():
     import b

@@ -9,6 +9,7 @@ import (
 
 // Each row is a text and the uses of what it imports, each with what the name stands for.
 func TestUses(t *testing.T) {
+	t.Parallel()
 	for _, row := range []struct{ name, src, want string }{
 		{"plain", "import a.b\nimport c as d\nfrom e import f as g, h\na.b.c; d.x; g.y(h)",
 			"a.b.c=a d.x=c g.y=e.f h=e.h"},

@@ -8,6 +8,7 @@ import (
 )
 
 func TestAliasesOfSettings(t *testing.T) {
+	t.Parallel()
 	got := func(p, src string) map[string]string {
 		out := map[string]string{}
 		for _, a := range DefinitionsIn(p, []byte(src)).aliases(path.Dir(p), "web") {

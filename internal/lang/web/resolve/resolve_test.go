@@ -76,6 +76,7 @@ declare module "made-*" { const x: string; export default x }
 `
 
 func TestResolve(t *testing.T) {
+	t.Parallel()
 	tree := projecttest.Load(t, packages)
 	r := newResolver(known(tree))
 	cases := []struct{ from, spec, want string }{
@@ -167,6 +168,7 @@ func describe(tree *project.Project, target lang.Target) string {
 }
 
 func TestResolveOtherKinds(t *testing.T) {
+	t.Parallel()
 	tree := projecttest.Load(t, packages)
 	r := newResolver(known(tree))
 	from, _ := tree.Lookup("src/main.ts")
@@ -193,6 +195,7 @@ func TestResolveOtherKinds(t *testing.T) {
 
 // Each row moves files and says what one mention becomes.
 func TestSpell(t *testing.T) {
+	t.Parallel()
 	const settings = `
 -- package.json --
 {"name": "hill", "workspaces": ["packages/*"], "imports": {"#parts/*": "./src/parts/*.ts"}}
@@ -265,6 +268,7 @@ func TestSpell(t *testing.T) {
 
 // What a framework defines without a line of settings is known by the packages that a manifest lists.
 func TestFrameworks(t *testing.T) {
+	t.Parallel()
 	for _, c := range []struct{ name, tree, from, spec, want string }{
 		{"a library's folder", "-- package.json --\n{\"devDependencies\": {\"@sveltejs/kit\": \"2\"}}\n" +
 			"-- src/lib/a.ts --\n-- src/routes/+page.ts --\n", "src/routes/+page.ts", "$lib/a", "src/lib/a.ts"},

@@ -13,6 +13,7 @@ import (
 // A block is passed over where its end is plain, and read token by token where not; what stands behind it is found in
 // both cases.
 func TestBlocksArePassedOver(t *testing.T) {
+	t.Parallel()
 	declared := lang.NewDeclared(&convention.Convention{}, false, nil)
 	declared.Outlines = true
 	for _, row := range []struct {

@@ -89,6 +89,7 @@ var outlines = []struct{ file, text, want string }{
 }
 
 func TestOutline(t *testing.T) {
+	t.Parallel()
 	for _, row := range outlines {
 		d, _ := DialectOf(row.file)
 		declared := lang.NewDeclared(&convention.Convention{}, false, nil)
@@ -99,6 +100,7 @@ func TestOutline(t *testing.T) {
 }
 
 func TestBindings(t *testing.T) {
+	t.Parallel()
 	for _, row := range []struct{ text, want string }{
 		{"import a from './x'", "[{default a}]"},
 		{"import a, { b, c as d } from './x'", "[{default a} {b b} {c d}]"},

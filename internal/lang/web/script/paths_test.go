@@ -26,6 +26,7 @@ func listed(mentions []lang.Mention) []string {
 }
 
 func TestPathsInCode(t *testing.T) {
+	t.Parallel()
 	cases := []struct {
 		name, src string
 		want      []string
@@ -76,6 +77,7 @@ func TestPathsInCode(t *testing.T) {
 }
 
 func TestConfiguration(t *testing.T) {
+	t.Parallel()
 	got := listed(ScanText("a.config.ts", []byte("export default { root: 'app', name: 'app', plugins: ['b/c'], './d': "+
 		"1, 'e': 2, files: ['f', '!g/**'], x: `@use \"h/i\";`, y: '^j/k$' }"), TypeScript, nil).Mentions)
 	assert.Equal(t, []string{"setting? app", "setting? b/c", "setting? ./d", "setting? f", "setting pattern? !g/**",
@@ -86,6 +88,7 @@ func TestConfiguration(t *testing.T) {
 }
 
 func TestReadObject(t *testing.T) {
+	t.Parallel()
 	cases := []struct{ name, src, want string }{
 		{"a default",
 			"import x from 'y'\nexport default { a: 'b', 'c': { d: [\"e\", 1, f()] }, g, ...h, i() { return " +
@@ -124,6 +127,7 @@ func TestReadObject(t *testing.T) {
 }
 
 func TestStatedInCode(t *testing.T) {
+	t.Parallel()
 	c, err := convention.Read("crooked.yaml", []byte(`
 crooked: 1
 mentions:

@@ -146,6 +146,7 @@ func found(src string, d Dialect) []string {
 }
 
 func TestScan(t *testing.T) {
+	t.Parallel()
 	for _, c := range scanCases {
 		t.Run(c.name, func(t *testing.T) {
 			assert.Equal(t, c.want, found(c.src, c.dialect))
@@ -155,6 +156,7 @@ func TestScan(t *testing.T) {
 }
 
 func TestSpansCoverTheTextBetweenTheQuotes(t *testing.T) {
+	t.Parallel()
 	for _, c := range scanCases {
 		for _, m := range Scan([]byte(c.src), c.dialect) {
 			raw := c.src[m.Span.Start:m.Span.End]
@@ -167,6 +169,7 @@ func TestSpansCoverTheTextBetweenTheQuotes(t *testing.T) {
 
 // Each rule that can be switched off must change what is found somewhere, or nothing tests it.
 func TestEveryAblationIsNoticed(t *testing.T) {
+	t.Parallel()
 	for name, a := range map[string]Ablation{"jsx": NoJSX, "regexp": NoRegularExpressions,
 		"template": NoTemplateNesting} {
 		differs := 0
@@ -182,6 +185,7 @@ func TestEveryAblationIsNoticed(t *testing.T) {
 }
 
 func TestHostileInputTakesLinearTime(t *testing.T) {
+	t.Parallel()
 	// Each of these makes a look-ahead or a retreat run to the end of the file again and again if it is not bounded.
 	for _, unit := range []string{"import {a, ", "<T>(", "<b ", "a = <A<", "`${", "({[", "/", "require('a' /**/",
 		"<p>{"} {
@@ -193,6 +197,7 @@ func TestHostileInputTakesLinearTime(t *testing.T) {
 }
 
 func TestDialectOf(t *testing.T) {
+	t.Parallel()
 	for path, want := range map[string]Dialect{
 		"a.ts": ts, "a.d.ts": ts, "b/a.mts": ts, "a.cts": ts, "a.tsx": tsx, "a.js": js, "a.jsx": js, "a.mjs": js,
 		"a.cjs": js,

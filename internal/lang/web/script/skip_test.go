@@ -92,6 +92,7 @@ func ofKinds(declarations []lang.Declaration, kinds lang.DeclarationKinds) (out 
 // Stopping behind the last place that may hold a mention loses none: on every row of the other tests, on the demo, and
 // where packages are installed for the comparisons, on their scripts.
 func TestStoppingEarlyLosesNothing(t *testing.T) {
+	t.Parallel()
 	for _, row := range []string{
 		"import a from './a'\nconst here = path.dirname(x)\nuse(here + '/b')\nconst url = `${here}/c`",
 		"import a from './a'\nconst b = <div>{a < 1 ? <p/> : null}",
@@ -163,6 +164,7 @@ func handsOn(path string, src []byte) bool {
 
 // What only hands on is never passed over by the look at its exports.
 func TestMayHandOn(t *testing.T) {
+	t.Parallel()
 	for _, row := range []struct {
 		src   string
 		hands bool // it does

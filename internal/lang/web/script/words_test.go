@@ -9,6 +9,7 @@ import (
 
 // Words end where looking at one byte after the other says, whatever stands around.
 func TestWordsEnd(t *testing.T) {
+	t.Parallel()
 	random := rand.New(rand.NewPCG(9, 10))
 	for range 100000 {
 		src := make([]byte, random.IntN(30))
