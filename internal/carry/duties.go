@@ -29,7 +29,8 @@ func (w *worker) writeAsked(d *Draft) {
 func (w *worker) owed(d *Draft) bool {
 	before := len(w.refused)
 	duties := w.duties(d)
-	for w.writeNew(d, duties) { // what is owed may depend on it
+	// a package that gets its marker is another thing to a builder, so what is owed is asked again with the marker there
+	for w.writeNew(d, duties) {
 		w.overlay(d, false)
 		duties = w.duties(d)
 	}
@@ -94,6 +95,7 @@ func (w *worker) removed(d *Draft) (out []project.FileID) {
 	if len(d.needless) == 0 {
 		return nil
 	}
+	// empty, and alone in its folder, a file may still be named by somebody
 	used := d.After.References()
 	for _, id := range d.needless {
 		if w.Hold(id) == Free && len(used[d.NewID[id]]) == 0 {

@@ -44,6 +44,7 @@ func (w *worker) refuseUnexplained() {
 				strings.HasPrefix(m.Text, "/") {
 				continue
 			}
+			// most projects have no such import, so what moves is sorted by its name only when there is one
 			if ends == nil {
 				ends = map[string][]project.FileID{}
 				for _, moving := range w.moving() {

@@ -96,6 +96,7 @@ func (w *worker) refusePlacesOnce() {
 		}
 		folds[i] = project.Fold(p)
 	})
+	// compared as the most forgiving file system would: what differs in case or accents alone is one file on some
 	staying := make(map[string]project.FileID, len(folds)-len(ids))
 	folders := map[string]bool{} // folded, of what is there afterwards
 	for id, folded := range folds {

@@ -157,6 +157,8 @@ type fault struct {
 func (p *proof) file(id project.FileID, edits []source.Edit) []fault {
 	before, after := &p.before.Files[id], &p.after.Files[p.newID[id]]
 	var faults []fault
+	// shift is how far the edits so far have moved what stands behind them, next the first mention of the new text that
+	// may be the one that is looked for, edit the first edit that may touch it: all three only grow.
 	shift, next, edit := 0, 0, 0
 	for i := range before.Mentions {
 		m := &before.Mentions[i]
@@ -178,7 +180,7 @@ func (p *proof) file(id project.FileID, edits []source.Edit) []fault {
 		for next < len(after.Mentions) && after.Mentions[next].Span.Start < start {
 			next++
 		}
-		if m.Likely && mine == nil {
+		if m.Likely && mine == nil { // nobody promised anything of it; what it names is listed as left over
 			continue
 		}
 		found := next < len(after.Mentions) && after.Mentions[next].Span.Start == start &&
@@ -227,6 +229,7 @@ func (p *proof) carried(id project.FileID, mention int, region source.Span) bool
 	if torn != nil {
 		return false
 	}
+	// what the file calls it is what the rest of the file depends on
 	local := func(g *graph.Graph, from project.FileID, i int) string {
 		if names := g.Bindings(graph.Reference{From: from, Mention: i}); len(names) > 0 {
 			return names[0].Local
@@ -256,6 +259,7 @@ func (p *proof) leads(from project.FileID, m *lang.Mention, old, now lang.Target
 		}
 		want, torn := p.want(old)
 		if torn == nil {
+			// a line that keeps files out may fail: it is reported, and holds nothing back
 			return p.same(m, want, now) || m.Kind.Is(lang.Ignores) && !edited // it is reported as left over
 		}
 		switch { // see tornApart
@@ -324,6 +328,7 @@ func (w *worker) fault(d *Draft, id project.FileID, reason string) {
 func (w *worker) proveBytes(d *Draft, id project.FileID) bool {
 	old, err := w.tree.Content(id)
 	same := false
+	// the new text is read from the overlay, as everybody else will read it, and not put together here
 	d.After.Tree.Peek(d.NewID[id], func(now []byte, errNow error) {
 		same = err == nil && errNow == nil && sameOutside(old, now, d.Edits[id])
 	})

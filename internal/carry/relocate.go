@@ -36,6 +36,7 @@ type fate struct {
 // relocate follows moves: where each folder goes whose files go to one place. A folder whose whole content stays below
 // it stays.
 func relocate(before *graph.Graph, newID []project.FileID, moves map[project.FileID]string) *relocation {
+	// what lies behind the last kept file is written, so the list may end there
 	last := project.None
 	for _, id := range newID {
 		last = max(last, id)
@@ -46,7 +47,7 @@ func relocate(before *graph.Graph, newID []project.FileID, moves map[project.Fil
 	}
 	for id := range moves {
 		for dir := project.Dir(before.Tree.Path(id)); dir != "."; dir = project.Dir(dir) {
-			if _, known := r.fates[dir]; known {
+			if _, known := r.fates[dir]; known { // and so are those above it
 				break
 			}
 			r.fates[dir] = fate{}
@@ -65,6 +66,8 @@ func relocate(before *graph.Graph, newID []project.FileID, moves map[project.Fil
 func fateOf(tree *project.Project, dir string, moves map[project.FileID]string, come func() arrivals) fate {
 	from, to := tree.Below(dir)
 	var f fate
+	// inside: all files stay below the folder. whole: each goes to one place with its path below the folder kept, so that
+	// the folder as such has gone there.
 	inside, whole := true, true
 	for id := from; id < to; id++ {
 		old := tree.Path(id)
@@ -92,7 +95,7 @@ func fateOf(tree *project.Project, dir string, moves map[project.FileID]string, 
 	}
 	switch {
 	case whole:
-	case inside:
+	case inside: // its files only change places within it, so whoever names the folder still means it
 		f.to = dir
 	case gathers(tree, f.to, from, to, moves): // all of it, some deeper than before
 	case f.places[1] != "" && gathers(tree, f.places[1], from, to, moves):
@@ -223,6 +226,7 @@ func (r *relocation) folder(dir string) fate {
 func (r *relocation) goes(place string) string {
 	for dir := path.Dir(place); dir != "." && dir != "/"; dir = path.Dir(dir) {
 		if f, moves := r.fates[dir]; moves {
+			// where files stay behind, what is made or installed there stays with them
 			if f.torn || f.remains {
 				return place
 			}
@@ -251,6 +255,7 @@ func (r *relocation) want(t lang.Target) (lang.Target, *fate) {
 		}
 		return lang.Folder(f.to), nil
 	case lang.ToSet:
+		// a package has hundreds of importers, and all of them lead to one set
 		if known, ok := r.sets.Load(t); ok {
 			return known.(lang.Target), nil
 		}

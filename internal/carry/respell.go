@@ -21,6 +21,7 @@ func (w *worker) respell() *Draft {
 		d.Edits[id] = slices.Clone(changes)
 	}
 	w.overlay(d, false)
+	// these look at where files go and not at references, so they come before the costly part
 	if d.After != nil && (w.refuseUnseen(d) || w.refuseUnread(d)) {
 		return d // without those it is another tree
 	}
@@ -33,6 +34,8 @@ func (w *worker) respell() *Draft {
 			return d
 		}
 	}
+	// settings that say where others are read from, then what defines names, then all else: each is resolved by those
+	// before it
 	w.respellWhere(d, func(m *lang.Mention) bool { return decides(m) && !names(m) })
 	if len(d.Edits) > 0 && w.hasAliases() { // what their targets are read from may be another folder now
 		w.overlay(d, false)
@@ -106,6 +109,7 @@ func (w *worker) overlay(d *Draft, whole bool) {
 // lay lays the moves and the edits over the tree. What was laid before is laid no more where only edits have been
 // added.
 func (w *worker) lay(d *Draft, edits map[project.FileID][]source.Edit) (*project.Project, error) {
+	// listing the tree anew costs more than laying edits over it, and only moves and new files change the list
 	now := overlaid{len(w.refused), len(d.Writes)}
 	if d.After != nil && d.overlaid == now {
 		return d.After.Tree.Edited(edits, d.NewID)
@@ -377,7 +381,7 @@ func (w *worker) refuseReference(ref graph.Reference, now lang.Target, d *Draft,
 	case before.Twin != project.None && now.Kind == lang.ToFile && now.File == d.NewID[before.File]:
 		reason = fmt.Sprintf("%s and %s stand for one thing and would part", w.tree.Path(before.File),
 			w.tree.Path(before.Twin))
-	case before.Kind == lang.ToSet:
+	case before.Kind == lang.ToSet: // nothing else could be written: the set has no other name
 		reason = fmt.Sprintf("%s:%s leads to a set of files by %q, and afterwards it would lead to others",
 			w.tree.Path(ref.From), w.Graph.Position(ref), m.Text)
 	default:
@@ -389,7 +393,7 @@ func (w *worker) refuseReference(ref graph.Reference, now lang.Target, d *Draft,
 		if id == project.None {
 			continue
 		}
-		if w.fresh[id] {
+		if w.fresh[id] { // its move was refused already, which may mend the reference: the next attempt shows
 			return
 		}
 		if _, moves := w.moves[id]; moves {
@@ -424,7 +428,7 @@ func (w *worker) refuseReference(ref graph.Reference, now lang.Target, d *Draft,
 			blocked = true
 		}
 	}
-	if !blocked {
+	if !blocked { // nobody is known to be at fault, and a reference would break: nothing of it is believed
 		w.refuseAll(reason)
 	}
 }

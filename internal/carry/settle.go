@@ -77,6 +77,7 @@ func (w *worker) settleFile(d *Draft, id project.FileID, rules *lang.Rules) (set
 		if torn != nil {
 			want = lang.No(lang.ToNothing)
 		}
+		// an import that should go through a door is written so, even where it would still lead to the file itself
 		if n.Targets[i].Kind == lang.ToFile {
 			if door, through := w.door(d, ref, n.Targets[i].File); through {
 				want = lang.File(door)
@@ -85,7 +86,7 @@ func (w *worker) settleFile(d *Draft, id project.FileID, rules *lang.Rules) (set
 		request.Want[i] = want
 		needed = needed || !want.Equal(rules.Resolver.Resolve(request.From, m))
 	}
-	if !needed {
+	if !needed { // most files: their text is not even read
 		return settlement{}, false
 	}
 	request.Content, _ = w.tree.Content(id)

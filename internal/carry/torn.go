@@ -26,7 +26,7 @@ func (w *worker) tornApart(d *Draft, ref graph.Reference, torn *fate) {
 		return
 	case ownFolder(m) && torn.remains: // a file that speaks of its own folder speaks of what is left in it
 		return
-	case m.Likely || m.Kind.Is(lang.Ignores):
+	case m.Likely || m.Kind.Is(lang.Ignores): // it stops no move, and is listed
 		w.leaveAsIs(d, ref, places, "the folder's files go to several places")
 		return
 	case m.Alias() != "":
@@ -91,7 +91,7 @@ func (w *worker) widen(d *Draft, ref graph.Reference, torn *fate) bool {
 		covered = append(covered, p)
 	}
 	places := w.placesOf(before.Folder(), covered)
-	if torn.remains {
+	if torn.remains { // the old folder is still one of them
 		places = append([]string{before.Folder()}, places...)
 	}
 	var texts []string
@@ -163,6 +163,7 @@ func (w *worker) placesOf(dir string, covered []string) []string {
 			continue
 		}
 		place := path.Dir(now)
+		// the highest folder that holds nothing else says the same in fewer words
 		for up := path.Dir(place); up != "." && onlyFrom(up); up = path.Dir(up) {
 			place = up
 		}

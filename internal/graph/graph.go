@@ -71,6 +71,7 @@ func (g *Graph) build() *Graph {
 	for id := range ids {
 		ids[id] = project.FileID(id)
 	}
+	// the order matters: rules may ask what any file declares, and resolving asks the rules of all languages
 	g.scan(ids)
 	g.readRules()
 	g.resolve(ids)
@@ -113,6 +114,7 @@ func (g *Graph) Rebuild(tree *project.Project, newID []project.FileID, changed m
 		id := newID[old]
 		known[id] = true
 		n := &next.Files[id]
+		// what a file is called may decide how it is read, and where it lies does not
 		same := path.Base(g.Tree.Path(project.FileID(old))) == path.Base(tree.Path(id))
 		switch {
 		case n.Family < 0:
@@ -194,6 +196,7 @@ func (g *Graph) scan(ids []project.FileID) {
 		if g.seen != nil {
 			g.seen(id, content)
 		}
+		// spans count bytes of UTF-8: in another encoding every edit would be wrong
 		if bytes.HasPrefix(content, []byte("\xff\xfe")) || bytes.HasPrefix(content, []byte("\xfe\xff")) {
 			n.Err = &lang.ScanError{Message: "it is UTF-16, which is not read"}
 			return
@@ -259,6 +262,7 @@ func (g *Graph) resolve(ids []project.FileID) {
 			g.Warnings = append(g.Warnings, g.warning(id, err))
 		}
 	}
+	// files are resolved in any order, and what is said of them must not depend on it
 	slices.Sort(g.Warnings)
 	g.Warnings = slices.Compact(g.Warnings)
 }

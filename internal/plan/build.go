@@ -76,7 +76,7 @@ func Build(in Input) (*Plan, *Outcome, error) {
 		}
 	}
 	b.restrict()
-	b.wanted = maps.Clone(b.moves)
+	b.wanted = maps.Clone(b.moves) // what is blocked is reported with where it would have gone
 	b.refused(carry.Impossible(b.Graph, b.moves))
 	b.blockNames()
 	edits := b.require()
@@ -97,7 +97,7 @@ func Build(in Input) (*Plan, *Outcome, error) {
 		if len(d.Open) > 0 {
 			return nil, nil, &AliasError{d.Open}
 		}
-		if b.refused(refused) {
+		if b.refused(refused) { // without these moves the others may mean something else, so all is worked out anew
 			continue
 		}
 		p := b.plan(d)

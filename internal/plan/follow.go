@@ -11,6 +11,7 @@ import (
 
 // follow lets files that are a part of their folder go where all other files of the folder go. What was blocked stays.
 func (b *builder) follow() {
+	// who followed last time follows anew: some of those that they followed may be blocked by now
 	for id := range b.leads {
 		delete(b.moves, id)
 	}
@@ -33,7 +34,7 @@ func (b *builder) follow() {
 		if to = path.Join(to, path.Base(f.Path)); !ok || taken[to] {
 			continue
 		}
-		if _, there := b.tree.Lookup(to); there {
+		if _, there := b.tree.Lookup(to); there { // the folder that it comes to has one of its own
 			continue
 		}
 		b.moves[id], b.wanted[id], b.leads[id] = to, to, lead

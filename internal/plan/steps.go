@@ -29,6 +29,7 @@ func (b *builder) steps() []Step {
 		members[g] = append(members[g], id)
 		groupOf[id] = g
 	}
+	// Groups that move at once are tied into a circle: so they are one component, and one step.
 	together := map[int][]int{} // what moves at once
 	atOnce := b.groups()
 	for g := range members {

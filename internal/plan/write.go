@@ -26,6 +26,7 @@ func (b *builder) write() map[string]carry.Written {
 		stand = b.folders()
 	}
 	for _, m := range b.Placement.Missing {
+		// an instance that nobody comes to would be a folder with nothing in it but what is required
 		if m.Required.Write == convention.WriteNothing || b.unwritten[m.Path] ||
 			!stand[strings.TrimSuffix(m.Instance, "/")] {
 			continue
