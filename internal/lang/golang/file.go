@@ -237,7 +237,7 @@ func (r *reader) declare(d ast.Decl) {
 			r.runs = true
 		case d.Recv == nil:
 			add(d.Name)
-		case d.Recv != nil:
+		case len(d.Recv.List) > 0: // a receiver may be missing in a text that the compiler refuses
 			r.member(d.Name, typeName(d.Recv.List[0].Type))
 			ast.Inspect(d.Recv, func(n ast.Node) bool {
 				if id, is := n.(*ast.Ident); is {

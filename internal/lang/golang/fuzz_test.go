@@ -13,7 +13,8 @@ func FuzzScan(f *testing.F) {
 	for _, seed := range []string{
 		"package main\nimport \"fmt\"\nimport (\n\tn \"a/b\"\n\t_ `c`\n)",
 		"package main\nimport _ \"embed\"\n//go:embed \"a b\" c\nvar s string", "package",
-		"package a; import \"\\x00\"", "package a\ntype T struct { *B; x.Y }",
+		"package a; import \"\\x00\"", "package a\nfunc () m() {}", "package a\n//go:generate run /... ./x/... -o=\n",
+		"package a\ntype T struct { *B; x.Y }",
 		"// Package a is.\npackage a\nimport (\n\t\"x\" // c\n)\n" +
 			"func (t *T) m() { L: for { break L }; x.Y(); _ = M{k: 1, x.Z: q}; _ = \"../a/b\" + \"/../c\" }",
 	} {

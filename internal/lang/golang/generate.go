@@ -60,7 +60,7 @@ func wordPath(content []byte, at source.Span) (lang.Mention, bool) {
 		at.End -= len("/...")
 	}
 	relative := lang.IsRelative(word)
-	if strings.ContainsAny(word, "$*?[]{}|&;<>()\\:@") || word == "." || word[0] == '/' || word[0] == '-' ||
+	if strings.ContainsAny(word, "$*?[]{}|&;<>()\\:@") || word == "" || word == "." || word[0] == '/' || word[0] == '-' ||
 		!relative && path.Ext(word) == "" {
 		return lang.Mention{}, false
 	}
