@@ -27,29 +27,12 @@ func generated(content []byte) (out []lang.Mention) {
 		if begins := start - len(generate); begins > 0 && content[begins-1] != '\n' {
 			continue
 		}
-		for _, word := range words(content, start, at) {
+		for _, word := range words(content, start, at, " \t\r=,\"'") {
 			if m, ok := wordPath(content, word); ok {
 				out = append(out, m)
 			}
 		}
 	}
-}
-
-// words parts a command at blanks, at the equals signs of its flags, and at commas.
-func words(content []byte, start, end int) (out []source.Span) {
-	for i := start; i < end; {
-		for i < end && bytes.IndexByte([]byte(" \t\r=,\"'"), content[i]) >= 0 {
-			i++
-		}
-		from := i
-		for i < end && bytes.IndexByte([]byte(" \t\r=,\"'"), content[i]) < 0 {
-			i++
-		}
-		if i > from {
-			out = append(out, source.Span{Start: from, End: i})
-		}
-	}
-	return out
 }
 
 // wordPath takes a word of a command for a path. What it names may not be there yet: the command writes it.

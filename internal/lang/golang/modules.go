@@ -75,16 +75,21 @@ func folders(content []byte, directive string, words []source.Span) []lang.Menti
 }
 
 // fields are the words of a line before its comment.
-func fields(content []byte, start, end int) (out []source.Span) {
+func fields(content []byte, start, end int) []source.Span {
 	if n := bytes.Index(content[start:end], []byte("//")); n >= 0 {
 		end = start + n
 	}
+	return words(content, start, end, " \t\r")
+}
+
+// words parts a text at any of the bytes between.
+func words(content []byte, start, end int, between string) (out []source.Span) {
 	for i := start; i < end; {
-		for i < end && bytes.IndexByte([]byte(" \t\r"), content[i]) >= 0 {
+		for i < end && strings.IndexByte(between, content[i]) >= 0 {
 			i++
 		}
 		from := i
-		for i < end && bytes.IndexByte([]byte(" \t\r"), content[i]) < 0 {
+		for i < end && strings.IndexByte(between, content[i]) < 0 {
 			i++
 		}
 		if i > from {
