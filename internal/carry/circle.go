@@ -13,7 +13,7 @@ import (
 	"crookedshelf/internal/project"
 )
 
-// circles tells of files that load one another in a circle after the moves and did not before: in languages where a
+// circles reports files that load one another in a circle after the moves and did not before: in languages where a
 // file runs when it is imported, the packages around it first, the order of that may matter.
 func (w *worker) circles(d *Draft) []Remark {
 	if d.After == nil || len(w.moves) == 0 {
@@ -66,7 +66,7 @@ func (w *worker) circles(d *Draft) []Remark {
 	return out
 }
 
-// entries tells of files of a circle that was there before: one that has left a package of the circle may be loaded
+// entries reports files of a circle that was there before: one that has left a package of the circle may be loaded
 // before that, as it could not be in the package.
 func (w *worker) entries(d *Draft, circle []int) []Remark {
 	in := map[project.FileID]bool{} // in the old tree

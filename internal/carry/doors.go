@@ -26,7 +26,7 @@ func (w *worker) proveWritten(d *Draft) {
 }
 
 // door gives the file through which an import from outside an instance must go instead of to its target: the door of
-// the instance, if it is shown to hand on every name that the import brings. Both are IDs of the new tree.
+// the instance, if it is shown to re-export every name that the import brings. Both are IDs of the new tree.
 func (w *worker) door(d *Draft, ref graph.Reference, to project.FileID) (project.FileID, bool) {
 	m := &w.Graph.Files[ref.From].Mentions[ref.Mention]
 	if w.Door == nil || !m.Kind.Is(lang.Imports) {

@@ -138,7 +138,7 @@ func (w *worker) provesStill(d *Draft) bool {
 	return still
 }
 
-// proof holds the references of one tree against those of another.
+// proof compares the references of one tree with those of another.
 type proof struct {
 	*relocation
 	after *graph.Graph
@@ -283,7 +283,7 @@ func (p *proof) leads(from project.FileID, m *lang.Mention, old, now lang.Target
 }
 
 // throughDoor says whether an import leads to the door of the instance in which its old target stands, and the door
-// hands on every name that it brings, from that target.
+// re-exports every name that it brings, from that target.
 func (p *proof) throughDoor(from project.FileID, mention int, old lang.Target) bool {
 	n := &p.after.Files[from]
 	now := n.Targets[mention]

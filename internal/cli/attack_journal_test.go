@@ -266,7 +266,7 @@ func TestAnUndoThatWasStopped(t *testing.T) {
 }
 
 // One lock governs a tree: a project and one further down are not written at one time, those side by side are. A
-// straighten that runs is told from one that was stopped.
+// straighten that runs is told apart from one that was stopped.
 func TestOneLockForATree(t *testing.T) {
 	t.Parallel()
 	files := ""

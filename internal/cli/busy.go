@@ -15,8 +15,8 @@ const (
 	rate    = 100 * time.Millisecond
 )
 
-// busy tells a person on a terminal how far a long command is, on one line that goes away with the function that it
-// gives. Without a project it has no files to count. Elsewhere, and for what is done within a second, it tells nothing.
+// busy shows a person on a terminal how far a long command is, on one line that goes away with the function that it
+// gives. Without a project it has no files to count. Elsewhere, and for what is done within a second, it shows nothing.
 func (a *app) busy(what string, p *engine.Project) (done func()) {
 	if !a.Watched || a.quiet {
 		return func() {}

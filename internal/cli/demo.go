@@ -92,7 +92,7 @@ func unpack(files fs.FS, folder string) (string, error) {
 	return folder, err
 }
 
-// story is what is told of one project.
+// story is what is said of one project.
 type story struct {
 	folder string
 	scenes []scene

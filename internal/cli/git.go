@@ -78,7 +78,7 @@ func askGit(folder, command string, args ...string) ([]byte, error) {
 	switch {
 	case errors.Is(err, exec.ErrNotFound):
 		return nil,
-			errors.New("this is a git work tree, and git is not installed, so nothing tells which changes are not " +
+			errors.New("this is a git work tree, and git is not installed, so nothing shows which changes are not " +
 				"committed")
 	case ctx.Err() != nil:
 		return nil, &gitError{command, -1, fmt.Sprintf("it gave no answer within %s", patience)}
@@ -100,12 +100,12 @@ func without(environment []string, drop func(name string) bool) []string {
 	})
 }
 
-// changedSince tells which files of a project differ from a revision, those that git does not track included. Git is
+// changedSince says which files of a project differ from a revision, those that git does not track included. Git is
 // asked only what its index has: what the work tree has is compared here, so that no filter of the repository runs.
 func changedSince(p *engine.Project, revision string) (map[string]bool, error) {
 	w := p.Work
 	if w == nil {
-		return nil, errors.New("this is no git work tree, so nothing tells what changed since a revision")
+		return nil, errors.New("this is no git work tree, so nothing shows what changed since a revision")
 	}
 	if err := w.Problem(); err != nil {
 		return nil, err
@@ -123,7 +123,7 @@ func changedSince(p *engine.Project, revision string) (map[string]bool, error) {
 	return changed, nil
 }
 
-// indexAgainst tells which files below a folder the index has otherwise than a revision.
+// indexAgainst says which files below a folder the index has otherwise than a revision.
 func indexAgainst(folder, revision string) (map[string]bool, error) {
 	list, err := askGit(folder, "diff-index", "--cached", "--name-only", "-z", "--relative", "--no-renames",
 		"--no-ext-diff", "--no-textconv", "--ignore-submodules=all", revision, "--", ".")
@@ -139,7 +139,7 @@ func indexAgainst(folder, revision string) (map[string]bool, error) {
 	return out, nil
 }
 
-// uncommitted tells which of the paths below root have changes that are not committed; untracked files count. Outside
+// uncommitted says which of the paths below root have changes that are not committed; untracked files count. Outside
 // of a work tree nothing is uncommitted.
 func uncommitted(root string, paths []string) ([]string, error) {
 	w := git.Find(root)
@@ -165,7 +165,7 @@ func uncommitted(root string, paths []string) ([]string, error) {
 	return slices.Sorted(maps.Keys(dirty)), nil
 }
 
-// stagedBelow tells which files below a folder of a work tree the index has otherwise than the last commit; all that it
+// stagedBelow says which files below a folder of a work tree the index has otherwise than the last commit; all that it
 // has before the first.
 func stagedBelow(w *git.WorkTree, folder string) (map[string]bool, error) {
 	var failed *gitError

@@ -4,5 +4,5 @@ package cli
 
 import "io"
 
-// watchMemory does nothing: the system tells too little.
+// watchMemory does nothing: the system says too little.
 func watchMemory(io.Writer) {}

@@ -155,7 +155,7 @@ func (s *stepper) takeBack(root string, step int, cause error) error {
 	return takenBack(cause, what, kept)
 }
 
-// takenBack is what the user is told of a step that was taken back, with what somebody changed meanwhile.
+// takenBack is what the user sees of a step that was taken back, with what somebody changed meanwhile.
 func takenBack(cause error, what string, kept []string) error {
 	if len(kept) == 0 {
 		return fmt.Errorf("%w\n%s", cause, what)

@@ -169,7 +169,7 @@ func (a *app) verdict(made *plan.Plan) error {
 	return nil
 }
 
-// preparePlan makes the plan, or reads it and holds it against the tree.
+// preparePlan makes the plan, or reads it and compares it with the tree.
 func (a *app) preparePlan(p *engine.Project, opts straightenOptions) (*plan.Plan, *plan.Outcome, error) {
 	file := opts.planFile
 	if file == "" {
@@ -200,7 +200,7 @@ func (a *app) refuseDirty(root string, outcome *plan.Outcome, allowed bool) erro
 	}
 	dirty, err := uncommitted(root, touched)
 	if err != nil {
-		return fmt.Errorf("it can't be told whether files with uncommitted changes would be touched: %w", err)
+		return fmt.Errorf("it is not known whether files with uncommitted changes would be touched: %w", err)
 	}
 	if len(dirty) == 0 {
 		return nil

@@ -12,11 +12,11 @@ import (
 func newWhy(a *app) *cobra.Command {
 	return &cobra.Command{
 		Use:         "why PATH",
-		Short:       "Tell of one file why it belongs where it belongs",
+		Short:       "Explain why one file belongs where it belongs",
 		Annotations: map[string]string{garbage: besideNoTexts},
-		Long: `why tells which shelf takes a file and by which line of the convention, which shelves came close, who refers to the file and
+		Long: `why says which shelf takes a file and by which line of the convention, which shelves came close, who refers to the file and
 what it refers to, what stands in the way of moving it, and which files moving it would edit. PATH is written from the
-project's root. If no file is there, it tells where a new file of that name would belong.`,
+project's root. If no file is there, it says where a new file of that name would belong.`,
 		Example: `  crooked why src/components/SkyPanel.tsx
   crooked why src/components/NewPanel.tsx`,
 		Args: func(_ *cobra.Command, args []string) error {

@@ -85,7 +85,7 @@ func (r *reader) read() *Convention {
 	fields := r.fields(root, "the convention", format)
 	if v, ok := fields["crooked"]; !ok {
 		r.fail(source.Position{Line: 1, Column: 1}, "begin the file with: crooked: 1",
-			"the key crooked is missing: it tells the version of the format")
+			"the key crooked is missing: it gives the version of the format")
 	} else if text := r.text(v); text != "1" {
 		r.fail(position(v), "this program reads version 1: write crooked: 1", "the format's version is %q", text)
 	}

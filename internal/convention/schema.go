@@ -26,7 +26,7 @@ const (
 type object = map[string]any
 
 // Schema is the JSON Schema (draft 2020-12) of crooked.yaml, for editors. It is made from the table of keys; what it
-// can't say, such as that a shelf that is named must be there, is told by check.
+// can't say, such as that a shelf that is named must be there, is reported by check.
 func Schema() []byte {
 	root := fieldsSchema(format)
 	root["$schema"] = "https://json-schema.org/draft/2020-12/schema"

@@ -223,9 +223,9 @@ type Write uint8
 
 // The ways of writing a required file.
 const (
-	WriteNothing   Write = iota // it is not written: its absence is told
+	WriteNothing   Write = iota // it is not written: its absence is reported
 	WriteEmpty                  // an empty file
-	WriteReexports              // an entry that hands on what the files beside it export
+	WriteReexports              // an entry that re-exports what the files beside it export
 	WriteTemplate               // the text of a file of the project
 )
 

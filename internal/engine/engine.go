@@ -121,7 +121,7 @@ func loadTree(root string) (*rootfs.FS, *project.Project, *git.WorkTree, error) 
 	return disk, tree, w, nil
 }
 
-// absent tells of what a sparse checkout keeps out of the work tree.
+// absent reports what a sparse checkout keeps out of the work tree.
 func absent(w *git.WorkTree) []string {
 	files, folders := w.Absent()
 	what := fmt.Sprintf("%d of the files", files)
@@ -463,7 +463,7 @@ func (p *Project) only(placed *placement.Result, opts PlanOptions) (map[project.
 	return out, nil
 }
 
-// StaleError tells how a plan no longer fits the project.
+// StaleError says how a plan no longer fits the project.
 type StaleError struct{ Changed []string }
 
 func (e *StaleError) Error() string {

@@ -53,7 +53,7 @@ func (s *survey) readFacts() {
 	})
 }
 
-// readContent gathers the facts that a file's content tells.
+// readContent gathers the facts that a file's content gives.
 func (s *survey) readContent(id project.FileID, content []byte) {
 	if bytes.IndexByte(content[:min(len(content), 1000)], 0) >= 0 {
 		return // binary

@@ -16,7 +16,7 @@ import (
 	"crookedshelf/internal/show"
 )
 
-// PendingError tells of a straighten, or of an undo, that was stopped half way.
+// PendingError reports a straighten, or an undo, that was stopped half way.
 type PendingError struct {
 	Record *journal.Record
 	Root   string // of the project, where it is another one
@@ -70,7 +70,7 @@ func pendingElsewhere(root string) error {
 	return nil
 }
 
-// checkJournal reads the journal of a project, if there is one. A straighten that runs just now is told from one that
+// checkJournal reads the journal of a project, if there is one. A straighten that runs just now is told apart from one that
 // was stopped by its lock.
 func checkJournal(root string, memory *journal.Memory) (done []*journal.Record, warnings []string, err error) {
 	if _, err := rootfs.LookAt(filepath.Join(root, filepath.FromSlash(journal.Folder))); err != nil {

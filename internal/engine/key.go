@@ -14,7 +14,7 @@ import (
 	"crookedshelf/internal/rootfs"
 )
 
-// The key by which a user's records of the journal are told from those that came with a project is one file in the
+// The key by which a user's records of the journal are told apart from those that came with a project is one file in the
 // folder of the user's settings. It never leaves the machine, and nothing of it is in a project.
 const keyLength = 32 // bytes
 
@@ -100,7 +100,7 @@ func newKey() error {
 	return nil
 }
 
-// KeyProblem says why the records of this user can't be told from others; empty if they can.
+// KeyProblem says why the records of this user can't be told apart from others; empty if they can.
 func KeyProblem() string {
 	_, problem, err := makeKey()
 	if problem == nil || err != nil {

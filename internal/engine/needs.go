@@ -11,7 +11,7 @@ import (
 	"crookedshelf/internal/project"
 )
 
-// NeedError tells that the project is not what the convention needs it to be.
+// NeedError says that the project is not what the convention needs it to be.
 type NeedError struct{ Missing []string }
 
 func (e *NeedError) Error() string {

@@ -43,7 +43,7 @@ type Share struct {
 	Lines int    `json:"lines"`
 }
 
-// FolderTour is what can be told of one folder.
+// FolderTour is what can be said of one folder.
 type FolderTour struct {
 	Path      string   `json:"path"`
 	Files     int      `json:"files"`

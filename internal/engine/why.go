@@ -56,14 +56,14 @@ var states = map[placement.Kind]string{
 	placement.Misplaced: "misplaced", placement.Homeless: "homeless",
 }
 
-// Why tells of one file; of a path where no file is, it tells where a new file of that name would belong.
+// Why explains one file; of a path where no file is, it says where a new file of that name would belong.
 func (p *Project) Why(file string, opts PlanOptions) (*Why, error) {
 	file = path.Clean(strings.TrimPrefix(file, "./"))
 	if !project.CleanPath(file) {
 		return nil, usage("%q is no path of a file below the project's root", file)
 	}
 	if p.Tree.IsDir(file) {
-		return nil, usage("%s is a folder; why tells of one file", file)
+		return nil, usage("%s is a folder; why explains one file", file)
 	}
 	placed, err := p.placeFor(passing)
 	if err != nil {

@@ -6,7 +6,7 @@ import (
 	"slices"
 )
 
-// Rule is one thing that a project can be told of. Reports and docs are made from it.
+// Rule is one thing that a project can be reported for. Reports and docs are made from it.
 type Rule struct {
 	ID     string `json:"id"`
 	Title  string `json:"title"` // one line
@@ -102,8 +102,8 @@ func Rules() []Rule {
 			Before: "shelves: { modules: { at: src/modules/<module>/, door: index.ts } }\n" +
 				"src/App.tsx: import { NightList } from './modules/nights/parts/NightList'",
 			After: "src/App.tsx: import { NightList } from './modules/nights'",
-			Fix: "crooked straighten spells the import through the door where the door hands on every name that it " +
-				"brings; else hand the name on there.",
+			Fix: "crooked straighten spells the import through the door where the door re-exports every name that " +
+				"it brings; else re-export the name there.",
 		},
 		{
 			ID: Loop, Title: "instances use one another in a circle",

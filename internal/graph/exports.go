@@ -9,7 +9,7 @@ import (
 	"crookedshelf/internal/project"
 )
 
-// HandsOn says whether a file does nothing but hand on what other files declare. It is known where outlines are.
+// HandsOn says whether a file does nothing but re-export what other files declare. It is known where outlines are.
 func (g *Graph) HandsOn(id project.FileID) bool {
 	g.handsOn.Do(func() {
 		g.hands = make([]bool, len(g.Files))
@@ -219,8 +219,8 @@ func (g *Graph) gives(id project.FileID, name string, seen map[given]bool, out *
 	}
 }
 
-// Meant adds the files that a reference to a file means, as far as they are wanted: the file, and if it only hands on,
-// those behind it that declare the names which the reference brings. What can't be told means all that the file hands
+// Meant adds the files that a reference to a file means, as far as they are wanted: the file, and if it only re-exports,
+// those behind it that declare the names which the reference brings. What is not known means all that the file hands
 // on.
 func (g *Graph) Meant(r Reference, file project.FileID, wanted func(project.FileID) bool,
 	out []project.FileID) []project.FileID {

@@ -29,13 +29,13 @@ type Graph struct {
 	known *lang.Tree // what the languages know of the tree
 
 	part []bool                                  // of each file: it was read; nil where all of them are
-	seen func(id project.FileID, content []byte) // is told the content of each file that is scanned; nil for nobody
+	seen func(id project.FileID, content []byte) // is given the content of each file that is scanned; nil for nobody
 
 	counted     sync.Once // works out withEndings
 	withEndings bool      // most relative imports name endings
 
 	handsOn sync.Once // works out hands
-	hands   []bool    // of each file: it only hands on
+	hands   []bool    // of each file: it only re-exports
 
 	handing   sync.Map // by file: *handed
 	given     sync.Map // by file and name: what Gives says
@@ -238,7 +238,7 @@ func (g *Graph) Outline(id project.FileID) *lang.Outline {
 		whole := *g.Declared
 		whole.Certain = false
 		g.look(id, func(content []byte) {
-			// what is wrong has been told
+			// what is wrong has been reported
 			found, _ := g.Languages.Scan(&g.Languages.Families[n.Family], g.Tree.Path(id), content, &whole)
 			n.lateOutline.outline = found.Outline
 		})

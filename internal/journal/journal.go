@@ -9,7 +9,7 @@
 // deleted. What is not promised: that the steps of a running straighten are seen by other programs as one instant.
 //
 // apply.go carries out; undo.go takes back, and putback.go does it for each file; record.go is the journal's form on
-// the disk, pack.go the old contents; keeping.go is what can be asked of the journal, mark.go tells whose it is;
+// the disk, pack.go the old contents; keeping.go is what can be asked of the journal, mark.go says whose it is;
 // lock.go keeps a second process away, disk.go is the only way to the disk.
 package journal
 
@@ -42,7 +42,7 @@ const (
 )
 
 // Journal is the journal of a project. The key tells the records that were made here from others; without one none can
-// be told.
+// be known.
 type Journal struct {
 	disk   Disk
 	key    []byte

@@ -136,7 +136,7 @@ func Busy(root string) error {
 	one := flock.New(root, flock.SetFlag(os.O_RDONLY))
 	got, err := one.TryRLock()
 	if err != nil {
-		return nil // it can't be told
+		return nil // it is not known
 	}
 	if !got {
 		return &BusyError{root, holder(root)}

@@ -34,7 +34,7 @@ func (u *undoing) takeAway() error {
 		leaver, crossed := u.froms[u.key(f.To)]
 		if crossed = crossed && leaver != i; crossed &&
 			(!ours || info.ID == u.record.Files[leaver].ID && info.ID != f.ID) {
-			return "", nil // the other's file, which has not left yet or is back; else putBack tells of it
+			return "", nil // the other's file, which has not left yet or is back; else putBack reports it
 		}
 		_, wanted := u.tos[u.key(f.From)]
 		switch {

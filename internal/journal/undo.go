@@ -18,7 +18,7 @@ import (
 	"crookedshelf/internal/show"
 )
 
-// Outcome tells what an undo did.
+// Outcome says what an undo did.
 type Outcome struct {
 	Record *Record
 	// Kept are the files that somebody changed after the straighten, or while it was taken back, one sentence each.

@@ -30,7 +30,7 @@ type Early struct {
 type Outline struct {
 	Declarations []Declaration
 	Exports      []Binding // names that the file gives to others by a list: export { a as b }
-	// Own: the file does more than hand on what other files declare.
+	// Own: the file does more than re-export what other files declare.
 	Own bool
 }
 

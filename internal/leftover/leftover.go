@@ -247,7 +247,7 @@ func (p *pass) known(at int) int {
 	return 0
 }
 
-// past says whether a file tells of the past, or is written anew from other files by a program: nobody mends a path in
+// past says whether a file speaks of the past, or is written anew from other files by a program: nobody mends a path in
 // it.
 func past(languages lang.Languages, p string) bool {
 	base := strings.ToLower(p[strings.LastIndexByte(p, '/')+1:])

@@ -18,7 +18,7 @@ type Style struct {
 	Quote  byte   // around texts
 }
 
-// ErrNoObject tells that a setting has no place to stand in.
+// ErrNoObject says that a setting has no place to stand in.
 var ErrNoObject = errors.New("there is no object that could hold it")
 
 // Set gives the edit by which the value at a path of keys becomes what is asked for: it is replaced, or added with the

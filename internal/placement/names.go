@@ -16,7 +16,7 @@ import (
 	"crookedshelf/internal/template"
 )
 
-// findMisspelled tells of names that are not as the shelf wants them, and what they should be where that is known.
+// findMisspelled reports names that are not as the shelf wants them, and what they should be where that is known.
 func (r *Result) findMisspelled(c *convention.Convention, tree *project.Project, g *graph.Graph) {
 	r.Spelled = map[project.FileID]string{}
 	type misspelled struct {

@@ -30,7 +30,7 @@ func Look(c *convention.Convention, tree *project.Project, g *graph.Graph, known
 	return h, p.near(file, project.None, h)
 }
 
-// near tells which shelves came close to taking a file: those that would take it if no shelf before them did, and those
+// near says which shelves came close to taking a file: those that would take it if no shelf before them did, and those
 // of which it meets one condition and not the other.
 func (p *placer) near(file string, id project.FileID, home Home) []Near {
 	f := p.at(file, id)

@@ -82,7 +82,7 @@ func (p *placer) needed(t *convention.Take, id project.FileID, e *entry) bool {
 	return true
 }
 
-// summary says who needs a component. One of the pool that needs it hands on who needs that.
+// summary says who needs a component. One of the pool that needs it passes on who needs that.
 func (n *needs) summary(pool *poolNeeds, shelf *convention.Shelf, component int) summary {
 	if pool.summaries[shelf] == nil {
 		pool.summaries[shelf] = make([]summary, len(pool.outside))
@@ -226,7 +226,7 @@ func (n *needs) members(pool *convention.Pool) (files []project.FileID, index []
 	return files, index
 }
 
-// users tells who refers to the members of a pool by certain mentions.
+// users says who refers to the members of a pool by certain mentions.
 func (n *needs) users(pool *convention.Pool, members int, index []int) *memberUsers {
 	g := n.placer.graph
 	type use struct {
@@ -324,7 +324,7 @@ func (n *needs) tells(t *convention.Take) bool {
 	return pool != nil && pool.complete[t.NeededBy.Shelf]
 }
 
-// usedBy adds the wanted files that a file uses, each once. Files that only hand on are seen through; they, tests and
+// usedBy adds the wanted files that a file uses, each once. Files that only re-export are seen through; they, tests and
 // stories use none unless they count.
 func usedBy(g *graph.Graph, user project.FileID, counts []string, wanted func(project.FileID) bool,
 	out []project.FileID) []project.FileID {

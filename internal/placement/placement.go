@@ -3,8 +3,8 @@
 // and of who needs it. It also finds what else stands wrong: missing companions, names, and who uses whom.
 //
 // placement.go puts a home together, world.go those of all files; belongs.go judges a file by a shelf, needs.go says
-// who needs a file, companion.go places companions, instances.go tells instances by paths; required.go, names.go and
-// use.go find the rest; near.go tells what came close.
+// who needs a file, companion.go places companions, instances.go finds instances by paths; required.go, names.go and
+// use.go find the rest; near.go says what came close.
 package placement
 
 import (
@@ -365,7 +365,7 @@ func (r *Result) owners() map[project.FileID]project.FileID {
 	return out
 }
 
-// find tells of a file that is misplaced or homeless.
+// find reports a file that is misplaced or homeless.
 func (p *placer) find(out []finding.Finding, file string, h *Home) []finding.Finding {
 	switch h.Kind {
 	case Misplaced:

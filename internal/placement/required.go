@@ -18,7 +18,7 @@ type MissingFile struct {
 	Required convention.Required
 }
 
-// findMissing tells of what is not there: companions of files.
+// findMissing reports what is not there: companions of files.
 func (r *Result) findMissing(w *world) {
 	for id := range w.tree.Files {
 		owner := &r.Homes[id]
@@ -33,7 +33,7 @@ func (r *Result) findMissing(w *world) {
 	}
 }
 
-// findAllRequired tells of files that instances of shelves must have.
+// findAllRequired reports files that instances of shelves must have.
 func (r *Result) findAllRequired(c *convention.Convention) {
 	if !slices.ContainsFunc(c.Shelves, func(s *convention.Shelf) bool { return len(s.Must) > 0 }) {
 		return
@@ -74,7 +74,7 @@ func (r *Result) findRequired(c *convention.Convention, s *convention.Shelf, the
 	}
 }
 
-// missing tells of a companion that is neither beside the file nor where the file belongs.
+// missing reports a companion that is neither beside the file nor where the file belongs.
 func (r *Result) missing(c *convention.Convention, tree *project.Project, owner project.FileID,
 	companion convention.Companion) {
 	now, _ := companion.Of(tree.Path(owner))

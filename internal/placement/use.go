@@ -15,7 +15,7 @@ import (
 	"crookedshelf/internal/project"
 )
 
-// FindUses tells who uses what it may not: shelves and libraries (overreach), what lies behind a door (backdoor), and
+// FindUses says who uses what it may not: shelves and libraries (overreach), what lies behind a door (backdoor), and
 // instances that use one another in a circle (loop). Files are judged by where they belong, wherever they lie today. Of
 // a part of a graph, the files that were read are judged, and those are read that may be in a circle with them.
 func (r *Result) FindUses(c *convention.Convention, g *graph.Graph) []finding.Finding {
@@ -59,7 +59,7 @@ type users struct {
 	instances []string                 // the outermost of the files' places, each once, in order
 	numbers   []int                    // of each file: its outermost instance; noInstance for none
 	edges     map[edge]graph.Reference // between instances: the first reference of these files that makes each
-	noting    int                      // the instance of which noted tells
+	noting    int                      // the instance that noted describes
 	noted     []int                    // those that it is known to use
 }
 
@@ -132,7 +132,7 @@ func (u *users) file(id project.FileID) {
 				u.use(ref, t.File)
 			}
 		case lang.ToSet:
-			// where the files of a package stand together, one tells of all; where they part, it is not known which is
+			// where the files of a package stand together, one stands for all; where they part, it is not known which is
 			// used
 			if m.Kind.Is(lang.Packed) && u.together(t.Set()) {
 				u.use(ref, t.Set()[0])
@@ -294,7 +294,7 @@ func (u *users) readCircles() {
 	}
 }
 
-// findLoops tells each circle of instances once, by its shortest way round from the first of them.
+// findLoops reports each circle of instances once, by its shortest way round from the first of them.
 func (u *users) findLoops(parts []users) {
 	next := make([][]int, len(u.instances))
 	for _, part := range parts {
@@ -317,7 +317,7 @@ func (u *users) findLoops(parts []users) {
 	}
 }
 
-// loop tells a circle, by the references that make it.
+// loop reports a circle, by the references that make it.
 func (u *users) loop(circle []int, made func(e edge) graph.Reference) {
 	var way []string
 	for i, at := range circle {

@@ -133,7 +133,7 @@ func (w *world) stand() {
 	})
 }
 
-// placeAlone gives a home to each file whose home depends on no other's as far as that is not told, on all cores.
+// placeAlone gives a home to each file whose home depends on no other's as far as that is not known, on all cores.
 func (w *world) placeAlone() {
 	parallel.Do(len(w.tree.Files), func(i int) {
 		id := project.FileID(i)

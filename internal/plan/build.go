@@ -207,7 +207,7 @@ func (b *builder) judge(d *carry.Draft) (out []carry.Refusal) {
 	return out
 }
 
-// missDefinitions tells of aliases to which the convention gives a new meaning and that no settings define, as far as
+// missDefinitions reports aliases to which the convention gives a new meaning and that no settings define, as far as
 // they are read.
 func (b *builder) missDefinitions() {
 	for _, a := range b.Convention.Aliases {
@@ -278,7 +278,7 @@ func (a atOnce) of(s *convention.Shelf) []int {
 	return a[s.Name]
 }
 
-// AliasError tells of aliases whose folders are torn apart, so that the convention must say what they shall stand for.
+// AliasError reports aliases whose folders are torn apart, so that the convention must say what they shall stand for.
 type AliasError struct{ Problems []string }
 
 func (e *AliasError) Error() string { return strings.Join(slices.Compact(e.Problems), "\n") }
@@ -322,7 +322,7 @@ func (b *builder) plan(d *carry.Draft) *Plan {
 	for id, reason := range b.blocked {
 		h := b.home(id)
 		if h.Shelf == nil {
-			continue // it follows files that are told of
+			continue // it follows files that are reported
 		}
 		p.Blocked = append(p.Blocked, Blocked{From: b.tree.Path(id), To: b.wanted[id], Shelf: h.Shelf.Name,
 			Line: h.Line, Reason: reason, Round: b.rounds[id]})

@@ -99,7 +99,7 @@ func (p *Plan) checkPaths() error {
 	return nil
 }
 
-// Beyond tells what of a stored plan is not in the plan that the convention gives today, one sentence each. Only what
+// Beyond says what of a stored plan is not in the plan that the convention gives today, one sentence each. Only what
 // it gives is carried out: a stored plan may have been changed, or be another's.
 func (p *Plan) Beyond(today *Plan) []string {
 	moves, edits, writes, removes := map[string]string{}, map[string]FileEdits{}, map[string]string{}, map[string]bool{}
@@ -174,7 +174,7 @@ func (f *OutcomeFile) After() []byte {
 	return after
 }
 
-// Apply lays a plan over a tree. changed tells what is no longer as the plan says, one sentence each; then there is no
+// Apply lays a plan over a tree. changed says what is no longer as the plan says, one sentence each; then there is no
 // outcome.
 func (p *Plan) Apply(tree *project.Project) (out *Outcome, changed []string) {
 	out = &Outcome{moves: map[project.FileID]string{}, edits: map[project.FileID][]source.Edit{},

@@ -36,7 +36,7 @@ func (b *builder) write() map[string]carry.Written {
 		case convention.WriteReexports:
 			content, ok := b.entry(m)
 			if !ok {
-				b.leaveUnwritten(m.Path, "nothing there exports what it could hand on")
+				b.leaveUnwritten(m.Path, "nothing there exports what it could re-export")
 				continue
 			}
 			w.Content, w.Entry = content, true
@@ -97,13 +97,13 @@ func filled(text []byte, m placement.MissingFile) []byte {
 	return text
 }
 
-// handed is a file that an entry hands on.
+// handed is a file that an entry re-exports.
 type handed struct {
 	file project.FileID // in the old tree
 	path string         // in the new tree
 }
 
-// entry makes the text of a re-exporting entry: it hands on the files of the instance that are used from outside, or if
+// entry makes the text of a re-exporting entry: it re-exports the files of the instance that are used from outside, or if
 // there are none, those that lie beside it and export something.
 func (b *builder) entry(m placement.MissingFile) ([]byte, bool) {
 	writer := b.Graph.Languages.Reexports(m.Path)

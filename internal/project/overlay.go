@@ -116,7 +116,7 @@ type arrival struct {
 	old FileID
 }
 
-// conflict tells of two files for one path.
+// conflict reports two files for one path.
 func (p *Project) conflict(a, b FileID, path string) error {
 	a, b = min(a, b), max(a, b)
 	if a == None {

@@ -31,7 +31,7 @@ func Starters(out io.Writer, starters []convention.Starter, style Style) error {
 	return p.done()
 }
 
-// Adoption tells what was chosen and why.
+// Adoption says what was chosen and why.
 func Adoption(out io.Writer, a *engine.Adoption, style Style) error {
 	p := newPrinter(out)
 	look := style.palette()

@@ -41,7 +41,7 @@ func RulesPage(out io.Writer, rules []finding.Rule) error {
 	p.line("")
 	p.line("Made from the program's own data: `crooked explain --format markdown`. `levels:` in a convention sets how " +
 		"grave a rule is:")
-	p.line("`error` fails a check, `warn` is told, `off` is not.")
+	p.line("`error` fails a check, `warn` is reported, `off` is not.")
 	for _, r := range rules {
 		p.line("")
 		p.line("## %s", r.ID)

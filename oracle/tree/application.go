@@ -91,7 +91,7 @@ func (a *Application) lay() error {
 	return nil
 }
 
-// Run does all of it, and tells what came of it.
+// Run does all of it, and says what came of it.
 func (a *Application) Run() (string, error) {
 	if err := a.lay(); err != nil {
 		return "", err

@@ -68,7 +68,7 @@ func Hashes(dir string) (map[string]string, error) {
 	return out, err
 }
 
-// Differences tells which paths differ between two trees; empty for none.
+// Differences says which paths differ between two trees; empty for none.
 func Differences(a, b map[string]string) string {
 	var out []string
 	for p, h := range a {

@@ -2,7 +2,7 @@
 // time where the processor can. What stands behind need not be read by those who look for these alone. A language that
 // reads all that there is needs nothing of it.
 //
-// words.go, backwards.go and marks.go are what others ask; fours.go tells where words may be, many_*.go are the parts
+// words.go, backwards.go and marks.go are what others ask; fours.go says where words may be, many_*.go are the parts
 // in assembly.
 package early
 

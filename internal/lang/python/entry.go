@@ -10,7 +10,7 @@ import (
 	"crookedshelf/internal/lang/python/syntax"
 )
 
-// EntryLine writes the line by which a package hands on names of a module.
+// EntryLine writes the line by which a package re-exports names of a module.
 func EntryLine(out *bytes.Buffer, entry lang.EntryLine) {
 	module, names := entry.Specifier, entry.Names
 	if line := fmt.Sprintf("from %s import %s\n", module, strings.Join(names, ", ")); len(line) <= resolve.LongLine {
@@ -20,7 +20,7 @@ func EntryLine(out *bytes.Buffer, entry lang.EntryLine) {
 	}
 }
 
-// EntryGives says whether a text hands on a name of a module, under that name.
+// EntryGives says whether a text re-exports a name of a module, under that name.
 func EntryGives(text []byte, module, name string) bool {
 	for _, m := range syntax.Scan(text) {
 		if m.Kind == syntax.FromName && syntax.DetailOf(&m).From == module && m.Text == name &&

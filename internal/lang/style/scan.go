@@ -295,7 +295,7 @@ func (s *scanner) isVariable(i int) bool {
 	return at > 0 && at < len(name) && (name[at-1] == '$' || name[at-1] == '@')
 }
 
-// importKind tells what an @import loads: in SCSS and Sass a name that ends in .css, an address, or one with a media
+// importKind says what an @import loads: in SCSS and Sass a name that ends in .css, an address, or one with a media
 // query behind it is left to the browser.
 func (s *scanner) importKind(name string, end int) *lang.Kind {
 	switch s.dialect {

@@ -10,7 +10,7 @@ import (
 	"crookedshelf/internal/lang/web/script"
 )
 
-// EntryLine writes the lines by which an entry hands on what a file exports: all of its names but the default, or those
+// EntryLine writes the lines by which an entry re-exports what a file exports: all of its names but the default, or those
 // that are given, and its default under a name.
 func EntryLine(out *bytes.Buffer, line lang.EntryLine) {
 	var names []string
@@ -28,7 +28,7 @@ func EntryLine(out *bytes.Buffer, line lang.EntryLine) {
 	}
 }
 
-// EntryGives says whether a text hands on a name, under that name, from a specifier.
+// EntryGives says whether a text re-exports a name, under that name, from a specifier.
 func EntryGives(text []byte, specifier, name string) bool {
 	for _, m := range script.Scan(text, script.TypeScript) {
 		if m.Kind != script.ExportFrom || m.Text != specifier {

@@ -59,7 +59,7 @@ type FromClause struct {
 	text string
 }
 
-// FromImport reads from ..a.b import (c as d, e) and from a import *. head is told of the module before the names come;
+// FromImport reads from ..a.b import (c as d, e) and from a import *. head is given the module before the names come;
 // it is not called for what is no import.
 func (s *Scanner) FromImport(head func(FromClause), each func(Item)) {
 	s.blank(false)

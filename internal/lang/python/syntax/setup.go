@@ -89,7 +89,7 @@ func (s *Scanner) patterns(from string) bool {
 // points).
 var entryPoint = regexp.MustCompile(`(?m)^[ \t]*[\w .-]+?[ \t]*=[ \t]*([A-Za-z_][\w.]*:[A-Za-z_][\w.]*)`)
 
-// entryPoints tells of the entry points in a string, and whether there are some.
+// entryPoints reports the entry points in a string, and whether there are some.
 func (s *Scanner) entryPoints(start, end int) bool {
 	found := entryPoint.FindAllSubmatchIndex(s.Src[start:end], -1)
 	for _, m := range found {

@@ -13,7 +13,7 @@ import (
 	"crookedshelf/internal/source"
 )
 
-// texts says which strings of a file are told of. The zero texts asks for modules that are imported by calls alone.
+// texts says which strings of a file are reported. The zero texts asks for modules that are imported by calls alone.
 type texts struct {
 	likely   bool // strings that only look like the name of a module
 	settings bool // the file is settings: what resolves is certain
@@ -26,7 +26,7 @@ type texts struct {
 	list bool // the statement lists modules, those of one name too
 	all  bool // the statement lists what the package exports
 	last bool // the string before says that the next one is a module
-	from int  // strings before this place are told of already
+	from int  // strings before this place are reported already
 }
 
 // begins forgets what held for the statement before, and looks at what the new one gives a value to.
@@ -83,7 +83,7 @@ var noPath = func() (out [256]bool) {
 // longestText is the length in bytes up to which a text is looked at.
 const longestText = 200
 
-// pathText tells of a string that looks like a path and stands in a call that speaks of files, or is given to a name
+// pathText reports a string that looks like a path and stands in a call that speaks of files, or is given to a name
 // that does. It reports whether it is one.
 func (s *Scanner) pathText(text []byte, inner source.Span, quote int, call bool, previous byte) bool {
 	if bytes.IndexByte(text, '/') < 0 || slices.ContainsFunc(text, func(c byte) bool { return noPath[c] }) ||
@@ -251,7 +251,7 @@ var endings = map[string]bool{
 	"sh": true,
 }
 
-// statedCall tells of a string that the convention states to be a mention.
+// statedCall reports a string that the convention states to be a mention.
 func (s *Scanner) statedCall(inner source.Span, quote int, call bool) bool {
 	text := string(s.Src[inner.Start:inner.End])
 	rule := 0

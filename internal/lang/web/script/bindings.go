@@ -39,7 +39,7 @@ func names(list []byte) []lang.Binding {
 }
 
 // Bindings gives the names that an import or export from another file brings: lang.Everything where it brings the whole
-// or where that can't be told, none for an import without names.
+// or where that is not known, none for an import without names.
 func Bindings(content []byte, m *lang.Mention) []lang.Binding {
 	all := []lang.Binding{{Name: lang.Everything, Local: lang.Everything}}
 	if m.Kind != Import && m.Kind != ExportFrom {

@@ -2,7 +2,7 @@ package script
 
 // passing is the reading of a block in which nothing is wanted: only its end, and whether it has elements. It goes from
 // one quote, slash, bracket or < to the next. What stands before one of these is looked up where that matters: at a
-// slash, which may begin a regular expression, and at a <, which may begin an element. Where that is not told with
+// slash, which may begin a regular expression, and at a <, which may begin an element. Where that is not known with
 // ease, the block is read token by token after all.
 type passing struct {
 	base     int       // how many frames there are in the block; 0 while tokens are read

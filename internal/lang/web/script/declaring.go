@@ -13,7 +13,7 @@ import (
 // need not be read for them.
 const knownEarly = lang.IsClass | lang.IsType | lang.IsComponent | lang.IsHook
 
-// lastDeclaration gives the place behind the last word that may begin a declaration of some of the kinds that are told;
+// lastDeclaration gives the place behind the last word that may begin a declaration of some of the kinds that are reported;
 // 0 if there is none. It may take a word for one that begins no declaration, never the other way round.
 func lastDeclaration(src []byte, kinds lang.DeclarationKinds) int {
 	last := 0
@@ -25,7 +25,7 @@ func lastDeclaration(src []byte, kinds lang.DeclarationKinds) int {
 	return last
 }
 
-// declaring has the words that begin declarations, by the kinds told. A component and a hook are known by their names,
+// declaring has the words that begin declarations, by the kinds reported. A component and a hook are known by their names,
 // and a component that is exported without one by the name of the file.
 var declaring = []struct {
 	kind  lang.DeclarationKinds
@@ -119,8 +119,8 @@ func wordsBefore(groups []string, all ...before) func() *early.Words {
 	})
 }
 
-// scanAsked is ScanText for what is asked of a file whose mentions can be told early: certain mentions, and the kinds
-// of declaration by which shelves may take it, all of which are told. Its outline is read later, if anybody needs it.
+// scanAsked is ScanText for what is asked of a file whose mentions can be known early: certain mentions, and the kinds
+// of declaration by which shelves may take it, all of which are reported. Its outline is read later, if anybody needs it.
 func scanAsked(path string, src []byte, dialect Dialect, declared *lang.Declared,
 	kinds lang.DeclarationKinds) lang.Scanned {
 	found := lang.Scanned{Early: &lang.Early{Known: kinds}}

@@ -191,7 +191,7 @@ func (s *scanner) moduleURL(open int) {
 	}
 }
 
-// templateEnd gives the end of the template at i that has pieces, as far as its first piece tells; i for none.
+// templateEnd gives the end of the template at i that has pieces, as far as its first piece shows; i for none.
 func (s *scanner) templateEnd(i int) int {
 	if s.at(i) != '`' {
 		return i

@@ -8,7 +8,7 @@ import (
 	"crookedshelf/internal/lang/early"
 )
 
-// skips says whether a mention of a file can be told by what is around it, so that what stands behind the last that may
+// skips says whether a mention of a file can be known by what is around it, so that what stands behind the last that may
 // be one need not be read, unless for its outline.
 func skips(path string, declared *lang.Declared) bool {
 	return declared != nil && len(declared.Convention.Mentions) == 0 && !IsConfiguration(path) &&
@@ -28,7 +28,7 @@ func lastMention(src []byte, certain bool) int {
 // lastPath gives the place behind the last text in quotes that looks like a path; 0 if there is none.
 func lastPath(src []byte) int { return early.LastInQuotes(src, '/', &noPath, &quotes, len(src)) }
 
-// mayHandOn says whether a file may hand on what others declare: by a list of exports, a star, or a name that it
+// mayHandOn says whether a file may re-export what others declare: by a list of exports, a star, or a name that it
 // exports by default. It may say so of a file that does not. Its certain mentions are known: code of its own mostly
 // shows right behind the last.
 func mayHandOn(src []byte, mentions []lang.Mention) bool {
@@ -65,7 +65,7 @@ func mayHandOn(src []byte, mentions []lang.Mention) bool {
 	}
 }
 
-// handsOnBehind says whether an export may hand on, by what stands behind the word.
+// handsOnBehind says whether an export may be a re-export, by what stands behind the word.
 func handsOnBehind(src []byte, end int) bool {
 	for _, c := range []byte("{*=/t") {
 		if follows(src, end, c) {
