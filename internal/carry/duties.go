@@ -7,6 +7,7 @@ import (
 
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/project"
+	"crookedshelf/internal/source"
 )
 
 // writeAsked adds the files that are asked for, where nothing stands in their places and git sees them.
@@ -42,7 +43,13 @@ func (w *worker) owed(d *Draft) bool {
 		case duty.Remove && there:
 			d.needless = append(d.needless, id)
 		case there && len(duty.Edits)+len(duty.Lost) == 0 && duty.Why != "":
-			d.Remarks = append(d.Remarks, Remark{Path: duty.Path, Line: 1, Text: duty.Why})
+			line := 1
+			w.tree.Peek(id, func(content []byte, err error) {
+				if err == nil {
+					line = source.PositionAt(content, duty.At).Line
+				}
+			})
+			d.Remarks = append(d.Remarks, Remark{Path: duty.Path, Line: line, Text: duty.Why})
 		case len(duty.Edits) > 0 && w.Hold(id) == Untouched:
 			why = fmt.Sprintf("%s would have to say %s and is left alone", duty.Path, duty.Why)
 		default:

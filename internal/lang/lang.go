@@ -244,9 +244,10 @@ type Duty struct {
 	Edits  []source.Edit // of the file
 	Remove bool          // the file is of no use any more, unless something refers to it
 	// Why says what the edits are for. Where there are none it is the reason why the moves in Lost, given by their old
-	// paths, can't be made; and without these, something that a reader should know of the file.
+	// paths, can't be made; and without these, something that a reader should know of what stands at that byte.
 	Why  string
 	Lost []string
+	At   int
 }
 
 // Moved is a file that has moved.

@@ -1,6 +1,7 @@
 package plan_test
 
 import (
+	"fmt"
 	"slices"
 	"testing"
 
@@ -145,17 +146,32 @@ type X struct{}
 package b
 
 func init() { println("y") }
+-- a/x_test.go --
+package a_test
+
+type night struct{}
+
+func Example() {
+	fmt.Printf("%T %T", night{}, a.X{})
+	// Output: a_test.night a.X
+}
+
+// It is no a_test.night: nothing prints this.
+func Example_other() {
+	// unordered output: a.Y x.a_test.none
+}
 `)
 	require.Empty(t, made.Blocked)
 	var got []string
 	for _, r := range made.Remarks {
-		got = append(got, r.Path+": "+r.Text)
+		got = append(got, fmt.Sprintf("%s:%d: %s", r.Path, r.Line, r.Text))
 	}
 	slices.Sort(got)
 	assert.Equal(t, []string{
-		"a/x.go: it does something when a program starts, and in its new package so does b/y.go: they do it in the " +
+		"a/x.go:1: it does something when a program starts, and in its new package so does b/y.go: they do it in the " +
 			"order of their names",
-		"a/x.go: it uses encoding/gob, which knows types that are registered by the path of their package: what was " +
+		"a/x.go:3: it uses encoding/gob, which knows types that are registered by the path of their package: what was " +
 			"stored before names the old one",
+		"a/x_test.go:7: an example is expected to print a_test.night, and the package is called b_test then",
 	}, got)
 }

@@ -101,6 +101,9 @@ var migrations = []struct {
 			"  tests: { at: checks/, from: [testdata/**, ginS/**] }\n", 50},
 	{"github.com/labstack/echo/v4@v4.12.0", "crooked: 1\nshelves:\n" +
 		"  middleware: { at: http/middleware/, from: [middleware/**] }\n", 50},
+	{"github.com/yuin/goldmark@v1.7.13", "crooked: 1\nshelves:\n  tree: { at: syntax/tree/, from: [ast/**] }\n" +
+		"  parser: { at: syntax/parser/, from: [parser/**] }\n  renderer: { at: output/renderer/, from: [renderer/**] }\n" +
+		"  extension: { at: plugins/, from: [extension/**] }\n", 50},
 	{"github.com/gorilla/mux@v1.8.1", "crooked: 1\nshelves:\n  router: { at: router/, from: ['*.go'] }\n", 16},
 	{"github.com/alecthomas/chroma/v2@v2.17.2", "crooked: 1\nshelves:\n" +
 		"  formatters: { at: out/formatters/, from: [formatters/**] }\n" +

@@ -31,11 +31,11 @@ type file struct {
 
 	declared []declaration
 	// members are the unexported names of fields and methods that the file declares; selected are those that it
-	// selects.
 	// selects. Both with the types on which they are, as far as the file shows it; the empty one where it does not.
 	members, selected map[member]bool
 	uses              []use
 	links             []use // names in comments
+	printed           []use // names in comments that say what an example prints
 	// locals are the names that are declared within functions, and of their parameters.
 	locals map[string]bool
 	// closed are structs with fields that are not exported; unkeyed are types of which there are literals without keys.
@@ -133,9 +133,30 @@ func read(content []byte) (*file, error) {
 	}
 	for _, group := range parsed.Comments {
 		f.links = append(f.links, docLinks(content, span(group))...)
+		f.printed = append(f.printed, printed(content, span(group))...)
 	}
 	slices.SortFunc(f.uses, func(a, b use) int { return a.at.Start - b.at.Start })
 	return f, nil
+}
+
+// output begins a comment that says what an example prints (go.dev/pkg/testing, Examples); qualified is a name with that
+// of its package, as the verbs %T and %#v print it.
+var (
+	output    = regexp.MustCompile(`(?i)^(?://|/\*)\s*(?:unordered )?output:`)
+	qualified = regexp.MustCompile(`\b(\w+)\.(\w+)`)
+)
+
+// printed finds the names of packages in a comment that says what an example prints.
+func printed(content []byte, comment source.Span) (out []use) {
+	text := content[comment.Start:comment.End]
+	if !output.Match(text) {
+		return nil
+	}
+	for _, m := range qualified.FindAllSubmatchIndex(text, -1) {
+		out = append(out, use{qualifier: string(text[m[2]:m[3]]), name: string(text[m[4]:m[5]]),
+			at: source.Span{Start: comment.Start + m[0], End: comment.Start + m[1]}})
+	}
+	return out
 }
 
 // docLink is a name in brackets in a comment, with what stands before its dot (go.dev/doc/comment, doc links). A method
