@@ -7,8 +7,8 @@ import (
 	"crookedshelf/internal/lang"
 )
 
-// blockFixed takes out what would leave a place that a tool fixes, or would be another thing in it. Where settings move
-// the place along, it is the same in the new tree. It reports whether there are some.
+// refuseFixed takes out what would leave a place that a tool fixes, or would be another thing in it. Where settings
+// move the place along, it is the same in the new tree. It reports whether there are some.
 func (w *worker) refuseFixed(d *Draft) bool {
 	count := len(w.refused)
 	for _, id := range w.moving() {

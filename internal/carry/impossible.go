@@ -11,7 +11,7 @@ import (
 	"crookedshelf/internal/project"
 )
 
-// blockUnreadable takes out what can't be moved because nothing reads it.
+// refuseUnreadable takes out what can't be moved because nothing reads it.
 func (w *worker) refuseUnreadable() {
 	for _, id := range w.moving() {
 		f := w.tree.Files[id]
@@ -32,8 +32,8 @@ func (w *worker) refuseUnreadable() {
 	}
 }
 
-// blockUnexplained takes out what an import may mean that leads nowhere and by a name that nobody explains: an alias is
-// in force that was not found, and its imports would not follow.
+// refuseUnexplained takes out what an import may mean that leads nowhere and by a name that nobody explains: an alias
+// is in force that was not found, and its imports would not follow.
 func (w *worker) refuseUnexplained() {
 	var ends map[string][]project.FileID // what moves, by its last segment without endings
 	for id := range w.Graph.Files {

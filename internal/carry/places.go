@@ -9,7 +9,7 @@ import (
 	"crookedshelf/internal/project"
 )
 
-// blockUnseen takes out moves to where git would no longer see the file. It reports whether there are some.
+// refuseUnseen takes out moves to where git would no longer see the file. It reports whether there are some.
 func (w *worker) refuseUnseen(d *Draft) bool {
 	hidden, before := d.hidden(), len(w.refused)
 	for _, id := range w.moving() {
@@ -38,8 +38,8 @@ func (d *Draft) hidden() func(place string) string {
 	}
 }
 
-// blockUnread takes out files of kinds that nothing reads, where a path in them would no longer lead where it leads. It
-// reports whether there are some.
+// refuseUnread takes out files of kinds that nothing reads, where a path in them would no longer lead where it leads.
+// It reports whether there are some.
 func (w *worker) refuseUnread(d *Draft) bool {
 	before := len(w.refused)
 	now := func(old string) string {
@@ -61,7 +61,8 @@ func (w *worker) refuseUnread(d *Draft) bool {
 		unread := leftover.Unread{Content: content, From: p, To: w.moves[id]}
 		if text, line, loses := unread.Loses(w.tree, now); loses {
 			w.refuse(id, fmt.Sprintf("files like %s are not read by this version, and %q in line %d leads to "+
-				"something from its folder that it would not lead to from the new one; if it is no path, say data: [%q]", ending(p), text, line, ending(p)))
+				"something from its folder that it would not lead to from the new one; if it is no path, say data: [%q]",
+				ending(p), text, line, ending(p)))
 		}
 	}
 	return len(w.refused) > before
@@ -74,8 +75,8 @@ func ending(p string) string {
 	return path.Base(p)
 }
 
-// blockPlaces takes out moves to a place that is taken or wanted twice, until the rest has a place each. Taking one out
-// leaves a file where it was, which may be where another was to go.
+// refusePlaces takes out moves to a place that is taken or wanted twice, until the rest has a place each. Taking one
+// out leaves a file where it was, which may be where another was to go.
 func (w *worker) refusePlaces() {
 	for {
 		before := len(w.refused)

@@ -358,8 +358,8 @@ func (w *worker) now(d *Draft, ref graph.Reference) lang.Target {
 	return d.After.Resolver(m).Resolve(d.NewID[ref.From], m)
 }
 
-// blockReference blocks the moves that are at fault for a reference that can't be kept: of its target, or of the file
-// that it stands in, or of the file that has come in its way.
+// refuseReference takes out the moves that are at fault for a reference that can't be kept: of its target, or of the
+// file that it stands in, or of the file that has come in its way.
 func (w *worker) refuseReference(ref graph.Reference, now lang.Target, d *Draft, reason string) {
 	n := &w.Graph.Files[ref.From]
 	m, before := &n.Mentions[ref.Mention], n.Targets[ref.Mention]

@@ -282,5 +282,5 @@ func writeNamed(p string, text []byte) error {
 	return os.WriteFile(p, text, 0o666)
 }
 
-// pendingOrNothing turns an empty journal into a plain message.
+// nothingToUndo says whether an error is that of an empty journal.
 func nothingToUndo(err error) bool { return errors.Is(err, journal.ErrNothing) }

@@ -70,8 +70,8 @@ func pendingElsewhere(root string) error {
 	return nil
 }
 
-// checkJournal reads the journal of a project, if there is one. A straighten that runs just now is told apart from one that
-// was stopped by its lock.
+// checkJournal reads the journal of a project, if there is one. A straighten that runs just now is not taken for one
+// that was stopped by its lock.
 func checkJournal(root string, memory *journal.Memory) (done []*journal.Record, warnings []string, err error) {
 	if _, err := rootfs.LookAt(filepath.Join(root, filepath.FromSlash(journal.Folder))); err != nil {
 		return nil, nil, nil

@@ -14,8 +14,8 @@ import (
 	"crookedshelf/internal/rootfs"
 )
 
-// The key by which a user's records of the journal are told apart from those that came with a project is one file in the
-// folder of the user's settings. It never leaves the machine, and nothing of it is in a project.
+// The key by which a user's records of the journal are told apart from those that came with a project is one file in
+// the folder of the user's settings. It never leaves the machine, and nothing of it is in a project.
 const keyLength = 32 // bytes
 
 func keyPath() (string, error) {

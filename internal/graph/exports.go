@@ -219,9 +219,9 @@ func (g *Graph) gives(id project.FileID, name string, seen map[given]bool, out *
 	}
 }
 
-// Meant adds the files that a reference to a file means, as far as they are wanted: the file, and if it only re-exports,
-// those behind it that declare the names which the reference brings. What is not known means all that the file hands
-// on.
+// Meant adds the files that a reference to a file means, as far as they are wanted: the file, and if it only
+// re-exports, those behind it that declare the names which the reference brings. What is not known means all that the
+// file re-exports.
 func (g *Graph) Meant(r Reference, file project.FileID, wanted func(project.FileID) bool,
 	out []project.FileID) []project.FileID {
 	add := func(ids ...project.FileID) {

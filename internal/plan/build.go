@@ -108,7 +108,8 @@ func Build(in Input) (*Plan, *Outcome, error) {
 		}
 		for _, file := range d.Unsearched {
 			p.Warnings = append(p.Warnings,
-				fmt.Sprintf("%s was not searched for the names of what moves: it can't be read, or is larger than %d MB", file, leftover.Most>>20))
+				fmt.Sprintf("%s was not searched for the names of what moves: it can't be read, or is larger than %d MB",
+					file, leftover.Most>>20))
 		}
 		return p, b.outcome(p, d), nil
 	}

@@ -103,8 +103,8 @@ type handed struct {
 	path string         // in the new tree
 }
 
-// entry makes the text of a re-exporting entry: it re-exports the files of the instance that are used from outside, or if
-// there are none, those that lie beside it and export something.
+// entry makes the text of a re-exporting entry: it re-exports the files of the instance that are used from outside, or
+// if there are none, those that lie beside it and export something.
 func (b *builder) entry(m placement.MissingFile) ([]byte, bool) {
 	writer := b.Graph.Languages.Reexports(m.Path)
 	if writer == nil {

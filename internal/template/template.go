@@ -67,12 +67,12 @@ const (
 	fewSteps = 100
 )
 
-// parseTemplate compiles the template of a name. Variables are put in first. The error says what would be right.
+// ParseName compiles the template of a name. Variables are put in first. The error says what would be right.
 func ParseName(text string, vars map[string]string) (*Template, error) {
 	return ParsePath("", text, vars)
 }
 
-// parseBelow compiles the template of a path, which is written from a folder: empty for the root, else with a slash at
+// ParsePath compiles the template of a path, which is written from a folder: empty for the root, else with a slash at
 // its end.
 func ParsePath(base, text string, vars map[string]string) (*Template, error) {
 	t := &Template{Text: text, Vars: vars, base: base}
@@ -118,7 +118,7 @@ func ParsePath(base, text string, vars map[string]string) (*Template, error) {
 	return t, nil
 }
 
-// parseDeep compiles the template of a text, in which a placeholder may hold slashes. A final slash of a path stays.
+// ParseText compiles the template of a text, in which a placeholder may hold slashes. A final slash of a path stays.
 func ParseText(text string, vars map[string]string) (*Template, error) {
 	t := &Template{Text: text, Vars: vars, deep: true}
 	expanded, err := ExpandVars(text, vars)

@@ -139,8 +139,8 @@ func read(content []byte) (*file, error) {
 	return f, nil
 }
 
-// output begins a comment that says what an example prints (go.dev/pkg/testing, Examples); qualified is a name with that
-// of its package, as the verbs %T and %#v print it.
+// output begins a comment that says what an example prints (go.dev/pkg/testing, Examples); qualified is a name with
+// that of its package, as the verbs %T and %#v print it.
 var (
 	output    = regexp.MustCompile(`(?i)^(?://|/\*)\s*(?:unordered )?output:`)
 	qualified = regexp.MustCompile(`\b(\w+)\.(\w+)`)

@@ -14,8 +14,8 @@ import (
 // generate begins a line with a command that writes code (go command, go generate).
 var generate = []byte("//go:generate ")
 
-// generated finds the paths in commands that write code. They run in the folder of their file, so a word that says where
-// it begins, or has an ending and leads to a file from there, leaves little doubt.
+// generated finds the paths in commands that write code. They run in the folder of their file, so a word that says
+// where it begins, or has an ending and leads to a file from there, leaves little doubt.
 func generated(content []byte) (out []lang.Mention) {
 	for at := 0; ; {
 		i := bytes.Index(content[at:], generate)

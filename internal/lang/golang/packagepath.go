@@ -5,6 +5,7 @@ import (
 	"go/scanner"
 	"go/token"
 	"path"
+	"slices"
 	"strings"
 
 	"crookedshelf/internal/lang"
@@ -12,10 +13,9 @@ import (
 	"crookedshelf/internal/source"
 )
 
-// This file finds the paths of packages in texts that are no imports: in commands and settings (go test
-// example.com/m/a,
-// -X example.com/m/a.Version), in comments and strings, and behind //go:linkname. A wrong one is mostly no error: the
-// linker sets nothing, a test is not run.
+// This file finds the paths of packages in texts that are no imports: in commands and settings
+// (go test example.com/m/a, -X example.com/m/a.Version), in comments and strings, and behind //go:linkname. A wrong one
+// is mostly no error: the linker sets nothing, a test is not run.
 
 // outermost are the paths of the tree's modules, without those that begin like another.
 func (r *Resolver) outermost() (out []string) {
@@ -191,10 +191,6 @@ func inGo(f *file, content []byte, found []lang.Mention) (out []lang.Mention) {
 
 // isImport says whether the path of an import begins at a place.
 func (f *file) isImport(at int) bool {
-	for i := range f.imports {
-		if f.imports[i].at.Start == at {
-			return true
-		}
-	}
-	return false
+	_, found := slices.BinarySearchFunc(f.imports, at, func(s spec, at int) int { return s.at.Start - at })
+	return found
 }

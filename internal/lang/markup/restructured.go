@@ -36,7 +36,7 @@ func (s *scanner) restructured() {
 	prose := bytes.Clone(s.src) // without the code
 	for at := 0; at < len(s.src); {
 		end := text.LineEnd(s.src, at)
-		line := bytes.TrimSuffix(s.src[at:end], []byte("\r"))
+		line := text.Line(s.src, at)
 		margin := len(line) - len(bytes.TrimLeft(line, " \t"))
 		if below != "" && margin < len(line) && margin <= indent {
 			below = ""

@@ -10,8 +10,8 @@ import (
 	"crookedshelf/internal/lang/web/script"
 )
 
-// EntryLine writes the lines by which an entry re-exports what a file exports: all of its names but the default, or those
-// that are given, and its default under a name.
+// EntryLine writes the lines by which an entry re-exports what a file exports: all of its names but the default, or
+// those that are given, and its default under a name.
 func EntryLine(out *bytes.Buffer, line lang.EntryLine) {
 	var names []string
 	if line.Default != "" {

@@ -7,8 +7,8 @@ import (
 	"crookedshelf/internal/lang/early"
 )
 
-// skips says whether a mention of a file can be known by what is around it, so that what stands behind the last that may
-// be one need not be read, unless for its outline.
+// skips says whether a mention of a file can be known by what is around it, so that what stands behind the last that
+// may be one need not be read, unless for its outline.
 func (t *texts) skips(declared *lang.Declared) bool {
 	return declared != nil && !t.settings && !t.exports && t.stated == nil
 }

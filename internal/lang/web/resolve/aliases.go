@@ -42,7 +42,7 @@ func conventionAliases(declared *lang.Declared, defined func(pattern string) boo
 	return out
 }
 
-// statedIn are the aliases that conventions state for the files of a folder.
+// ofConventionIn are the aliases that conventions state for the files of a folder.
 func (r *resolver) ofConventionIn(dir string) []config.PathAlias {
 	foreign := func(a config.PathAlias) bool { return a.Scope != "" && !strings.HasPrefix(dir+"/", a.Scope) }
 	if !slices.ContainsFunc(r.ofConvention, foreign) {

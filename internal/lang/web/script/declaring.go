@@ -13,8 +13,8 @@ import (
 // need not be read for them.
 const knownEarly = lang.IsClass | lang.IsType | lang.IsComponent | lang.IsHook
 
-// lastDeclaration gives the place behind the last word that may begin a declaration of some of the kinds that are reported;
-// 0 if there is none. It may take a word for one that begins no declaration, never the other way round.
+// lastDeclaration gives the place behind the last word that may begin a declaration of some of the kinds that are
+// reported; 0 if there is none. It may take a word for one that begins no declaration, never the other way round.
 func lastDeclaration(src []byte, kinds lang.DeclarationKinds) int {
 	last := 0
 	for _, d := range declaring {
@@ -25,8 +25,8 @@ func lastDeclaration(src []byte, kinds lang.DeclarationKinds) int {
 	return last
 }
 
-// declaring has the words that begin declarations, by the kinds reported. A component and a hook are known by their names,
-// and a component that is exported without one by the name of the file.
+// declaring has the words that begin declarations, by the kinds reported. A component and a hook are known by their
+// names, and a component that is exported without one by the name of the file.
 var declaring = []struct {
 	kind  lang.DeclarationKinds
 	words func() *early.Words
@@ -120,7 +120,8 @@ func wordsBefore(groups []string, all ...before) func() *early.Words {
 }
 
 // scanAsked is ScanText for what is asked of a file whose mentions can be known early: certain mentions, and the kinds
-// of declaration by which shelves may take it, all of which are reported. Its outline is read later, if anybody needs it.
+// of declaration by which shelves may take it, all of which are reported. Its outline is read later, if anybody needs
+// it.
 func scanAsked(path string, src []byte, dialect Dialect, declared *lang.Declared,
 	kinds lang.DeclarationKinds) lang.Scanned {
 	found := lang.Scanned{Early: &lang.Early{Known: kinds}}

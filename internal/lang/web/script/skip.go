@@ -8,8 +8,8 @@ import (
 	"crookedshelf/internal/lang/early"
 )
 
-// skips says whether a mention of a file can be known by what is around it, so that what stands behind the last that may
-// be one need not be read, unless for its outline.
+// skips says whether a mention of a file can be known by what is around it, so that what stands behind the last that
+// may be one need not be read, unless for its outline.
 func skips(path string, declared *lang.Declared) bool {
 	return declared != nil && len(declared.Convention.Mentions) == 0 && !IsConfiguration(path) &&
 		!declared.SpeaksOfSettings(path)

@@ -89,7 +89,8 @@ func (s *scanner) plainTemplate(start int) {
 	}
 }
 
-// mayTell says whether a string may be reported: unless the convention or the file's name says more, a path has a slash.
+// mayTell says whether a string may be reported: unless the convention or the file's name says more, a path has a
+// slash.
 func (s *scanner) mayTell(start, end int) bool {
 	return s.calls || s.settings || bytes.IndexByte(s.src[start:end], '/') >= 0
 }

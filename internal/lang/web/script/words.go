@@ -63,7 +63,7 @@ var keywords = []string{
 // capitals are further words that identifier asks for, none of which begins with a small letter.
 var capitals = map[string]bool{"URL": true, "Worker": true, "SharedWorker": true, "__dirname": true}
 
-// memberWords are the properties that it looks at.
+// memberWord says whether a word is a property that it looks at.
 func memberWord(text []byte) bool {
 	return len(text) == len("serviceWorker") && string(text) == "serviceWorker"
 }
