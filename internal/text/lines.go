@@ -1,9 +1,26 @@
 package text
 
-import "bytes"
+import (
+	"bytes"
+	"iter"
+
+	"crookedshelf/internal/source"
+)
 
 // LineStart is where the line begins that holds a place.
 func LineStart(src []byte, at int) int { return bytes.LastIndexByte(src[:at], '\n') + 1 }
+
+// Lines gives the lines of a text without their newlines.
+func Lines(src []byte) iter.Seq[source.Span] {
+	return func(yield func(source.Span) bool) {
+		for at := 0; at < len(src); {
+			line := source.Span{Start: at, End: LineEnd(src, at)}
+			if at = line.End + 1; !yield(line) {
+				return
+			}
+		}
+	}
+}
 
 // LineEnd is where the line ends that holds a place: at its newline, or at the end of the text.
 func LineEnd(src []byte, at int) int {

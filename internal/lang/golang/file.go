@@ -511,11 +511,20 @@ func isTest(p string) bool { return strings.HasSuffix(p, "_test.go") }
 // external says whether a file of tests is of the package beside the one that it tests.
 func (f *file) external(p string) bool { return isTest(p) && strings.HasSuffix(f.clause, "_test") }
 
-// lastElement is the name that a package has by its folder, if a folder's name can be one; empty if it can't.
-func lastElement(dir string) string {
-	name := path.Base(dir)
-	if dir == "." || !token.IsIdentifier(name) || name == "_" {
+// lastElement is the name that a package has by its path, if the path's last part can be one; empty if it can't.
+func lastElement(p string) string {
+	name := path.Base(p)
+	if p == "." || !token.IsIdentifier(name) || name == "_" {
 		return ""
 	}
 	return name
+}
+
+// version is the last part of a path that says only which version of a module it is (go.dev/ref/mod, major version
+// suffixes).
+var version = regexp.MustCompile(`^(.+)/v[0-9]+$`)
+
+// importedName is the name that a package most likely has of which nothing is known but its import path.
+func importedName(importPath string) string {
+	return lastElement(version.ReplaceAllString(importPath, "$1"))
 }

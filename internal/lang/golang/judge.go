@@ -284,6 +284,44 @@ func (j *judge) starts(needs map[place]map[place]need) {
 	}
 }
 
+// examples keeps an example in the package of what it shows: go vet, which go test runs, refuses one of a name that its
+// package does not declare.
+func (j *judge) examples() {
+	for _, id := range j.readable() {
+		from, to := j.old.placeOf(id, j.old.ix.files[id]), j.at[j.now[id]]
+		for _, d := range j.old.ix.files[id].declared {
+			name := exampled(d.name)
+			shown := showing(&j.old.ix.packages, from, name)
+			if name != "" && isTest(j.old.tree.Path(id)) && len(shown) > 0 && len(showing(&j.packs, to, name)) == 0 {
+				j.lost(append([]project.FileID{id}, shown...), "%s in %s is an example of %s, which %s declares, and "+
+					"they would part", d.name, j.old.tree.Path(id), name, j.old.tree.Path(shown[0]))
+			}
+		}
+	}
+}
+
+// exampled is the name that a function is an example of (package testing, Examples); empty for none. A method's name,
+// and a suffix in lower case, stand behind an underscore.
+func exampled(function string) string {
+	rest, is := strings.CutPrefix(function, "Example")
+	name, _, _ := strings.Cut(rest, "_")
+	if !is || !exported(name) {
+		return ""
+	}
+	return name
+}
+
+// showing are the files that declare a name of which a test shows an example: of its package, or of the one that it
+// tests from outside.
+func showing(packages *names.Index[place], at place, name string) []project.FileID {
+	for _, p := range []*names.Space{packages.Space(at), packages.Space(place{dir: at.dir})} {
+		if p != nil && len(p.Declare(name)) > 0 {
+			return p.Declare(name)
+		}
+	}
+	return nil
+}
+
 // merged looks at packages to which files come: no name may be declared twice, and none may get another meaning.
 func (j *judge) merged() {
 	for _, at := range sortedPlaces(j.shift.clauses) {
@@ -338,5 +376,5 @@ func (j *judge) nameOf(was project.FileID, s spec) string {
 	if dir, ok := j.old.folder(path.Dir(j.old.tree.Path(was)), s.path); ok {
 		return j.old.ix.clause(place{dir: dir})
 	}
-	return lastElement(s.path)
+	return importedName(s.path)
 }

@@ -8,22 +8,28 @@ import (
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/paths"
 	"crookedshelf/internal/source"
+	"crookedshelf/internal/text"
 )
 
-// isModuleFile says whether a file describes a module or a workspace of modules (go.dev/ref/mod).
-func isModuleFile(p string) bool { return path.Base(p) == "go.mod" || path.Base(p) == "go.work" }
+// isModuleFile says whether a file describes a module, a workspace of modules, or the modules that a vendor folder
+// holds (go.dev/ref/mod).
+func isModuleFile(p string) bool {
+	return path.Base(p) == "go.mod" || path.Base(p) == "go.work" || isVendorList(p)
+}
+
+// isVendorList says whether a file lists the modules of a vendor folder. The go command refuses to build when the list
+// and go.mod do not agree.
+func isVendorList(p string) bool { return strings.HasSuffix("/"+p, "/vendor/modules.txt") }
 
 // scanModule finds the folders that a module file names: modules that are used, and those that replace others.
-func scanModule(content []byte) []lang.Mention {
+func scanModule(p string, content []byte) []lang.Mention {
+	if isVendorList(p) {
+		return scanVendorList(content)
+	}
 	var out []lang.Mention
 	block := "" // the directive whose lines stand in parentheses
-	for start := 0; start < len(content); {
-		end := len(content)
-		if n := bytes.IndexByte(content[start:], '\n'); n >= 0 {
-			end = start + n
-		}
-		words := fields(content, start, end)
-		start = end + 1
+	for line := range text.Lines(content) {
+		words := fields(content, line.Start, line.End)
 		if len(words) == 0 {
 			continue
 		}
@@ -44,6 +50,23 @@ func scanModule(content []byte) []lang.Mention {
 		}
 	}
 	return out
+}
+
+// scanVendorList finds the folders of modules that replace others: "# old [version] => ./folder".
+func scanVendorList(content []byte) (out []lang.Mention) {
+	for at := range text.Lines(content) {
+		line := words(content, at.Start, at.End, " \t\r")
+		if len(line) == 0 || string(content[line[0].Start:line[0].End]) != "#" {
+			continue
+		}
+		out = append(out, folders(content, "replace", line[1:])...)
+	}
+	return out
+}
+
+// base says that the paths in the list of a vendor folder count from the folder of go.mod, which is the one above.
+func base(from string, _ *lang.Mention) (string, bool) {
+	return path.Dir(path.Dir(from)), isVendorList(from)
 }
 
 // folders finds the folder in the words of a directive: that of use, and what stands behind the arrow of replace.
@@ -67,11 +90,11 @@ func folders(content []byte, directive string, words []source.Span) []lang.Menti
 	if c := content[at.Start]; (c == '"' || c == '`') && at.Len() > 1 && content[at.End-1] == c {
 		at, quote = source.Span{Start: at.Start + 1, End: at.End - 1}, c
 	}
-	text := string(content[at.Start:at.End])
-	if text != "." && text != ".." && !strings.HasPrefix(text, "./") && !strings.HasPrefix(text, "../") {
+	folder := string(content[at.Start:at.End])
+	if folder != "." && folder != ".." && !strings.HasPrefix(folder, "./") && !strings.HasPrefix(folder, "../") {
 		return nil
 	}
-	return []lang.Mention{{Span: at, Text: text, Kind: paths.Setting, Form: lang.Plain, Quote: quote}}
+	return []lang.Mention{{Span: at, Text: folder, Kind: paths.Setting, Form: lang.Plain, Quote: quote}}
 }
 
 // fields are the words of a line before its comment.

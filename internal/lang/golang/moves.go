@@ -53,7 +53,7 @@ func (r *Resolver) shifted(old *Resolver, moves []lang.Moved) *shift {
 		}
 		for _, at := range s.packs.Spaces(comparePlaces) { // tests from outside behind the package that they test
 			slices.Sort(s.packs.Space(at).Files)
-			s.arrive(at, s.packs.Space(at))
+			s.arrive(r, at, s.packs.Space(at))
 		}
 	})
 	return s
@@ -71,10 +71,10 @@ func (s *shift) of(id project.FileID) *file {
 // before is the package of which a file of the new tree was.
 func (s *shift) before(id project.FileID) place { return s.old.placeOf(s.was[id], s.of(id)) }
 
-// arrive works out the clause of a package of the new tree.
-func (s *shift) arrive(at place, p *names.Space) {
+// arrive works out the clause of a package of the new tree, whose resolver is r.
+func (s *shift) arrive(r *Resolver, at place, p *names.Space) {
 	var staying, coming []string
-	follows := true // each that comes was called as its folder
+	follows := true // each that comes was called as its path says
 	for _, id := range p.Files {
 		from, name := s.before(id), strings.TrimSuffix(s.of(id).clause, external(at))
 		if from == at {
@@ -82,7 +82,7 @@ func (s *shift) arrive(at place, p *names.Space) {
 			continue
 		}
 		coming = append(coming, name)
-		follows = follows && name == lastElement(from.dir)
+		follows = follows && name == s.old.byPath(from.dir)
 	}
 	slices.Sort(coming)
 	coming = slices.Compact(coming)
@@ -95,8 +95,8 @@ func (s *shift) arrive(at place, p *names.Space) {
 		s.clauses[at] = s.clause(place{dir: at.dir})
 	case len(staying) > 0:
 		s.clauses[at] = staying[0]
-	case follows && lastElement(at.dir) != "":
-		s.clauses[at] = lastElement(at.dir)
+	case follows && r.byPath(at.dir) != "":
+		s.clauses[at] = r.byPath(at.dir)
 	case len(coming) == 1:
 		s.clauses[at] = coming[0]
 	default:
@@ -141,6 +141,7 @@ func (r *Resolver) Owes(before *lang.Rules, moves []lang.Moved) []lang.Duty {
 	j.clauses()
 	j.parted()
 	j.merged()
+	j.examples()
 	j.imports()
 	j.remark()
 	return j.out

@@ -39,7 +39,7 @@ func Family() lang.Family {
 // asked for what the file declares.
 func Scan(p string, content []byte, declared *lang.Declared) (lang.Scanned, error) {
 	if isModuleFile(p) {
-		return lang.Scanned{Mentions: scanModule(content)}, nil
+		return lang.Scanned{Mentions: scanModule(p, content)}, nil
 	}
 	mode := parser.ImportsOnly | parser.SkipObjectResolution
 	if declared.WantsOutlines() {
@@ -74,6 +74,7 @@ func Scan(p string, content []byte, declared *lang.Declared) (lang.Scanned, erro
 		}
 		found.Mentions = append(found.Mentions, texts(p, content, func(at int) bool { return imports[at] })...)
 		found.Mentions = append(found.Mentions, generated(content)...)
+		found.Mentions = append(found.Mentions, sources(content)...)
 		slices.SortFunc(found.Mentions, func(a, b lang.Mention) int { return a.Span.Start - b.Span.Start })
 	}
 	if declared.WantsOutlines() {
@@ -89,26 +90,11 @@ func message(err error) string {
 	return err.Error()
 }
 
-// directive begins a line that embeds files (package embed of the standard library).
-var directive = []byte("//go:embed ")
-
 // embedded finds the patterns of embed directives, which stand at the beginning of a line.
 func embedded(content []byte) []lang.Mention {
 	var out []lang.Mention
-	for at := 0; at < len(content); {
-		i := bytes.Index(content[at:], directive)
-		if i < 0 {
-			break
-		}
-		start := at + i + len(directive)
-		end := start + len(content[start:])
-		if n := bytes.IndexByte(content[start:], '\n'); n >= 0 {
-			end = start + n
-		}
-		if begins := at + i; begins == 0 || content[begins-1] == '\n' {
-			out = append(out, patterns(content, start, end)...)
-		}
-		at = end
+	for at := range directives(content, embedMark) {
+		out = append(out, patterns(content, at.Start, at.End)...)
 	}
 	return out
 }

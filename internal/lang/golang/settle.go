@@ -117,7 +117,7 @@ func (s *settler) nameOf(one *spec) string {
 	if dir, ok := s.shift.old.folder(path.Dir(s.shift.old.tree.Path(s.OldFrom)), one.path); ok {
 		return s.shift.old.index().clause(place{dir: dir})
 	}
-	return lastElement(one.path)
+	return importedName(one.path)
 }
 
 // goal is the folder of the package in which a mention's declaration stands in the new tree; false where it would stand
