@@ -14,8 +14,9 @@ func newAdopt(a *app) *cobra.Command {
 	cmd := &cobra.Command{
 		Use:   "adopt [NAME]",
 		Short: "Write a starter convention, fitted to the project",
-		Long: `adopt writes a convention to begin with: it fits the starter to the source folder, the languages and the folders that it
-finds, and says what it chose and why. It never overwrites a file. Without a name it lists the starters.`,
+		Long: `adopt writes a convention to begin with: it fits the starter to the source folder, the languages and
+the folders that it finds, and says what it chose and why. It never overwrites a file. Without a
+name it lists the starters.`,
 		Example: `  crooked adopt
   crooked adopt by-feature
   crooked adopt by-module --to next.yaml && crooked plan --convention next.yaml`,

@@ -83,14 +83,17 @@ func TestHooksThatChangeThings(t *testing.T) {
 func programs(mark string) map[string]string {
 	shell := "touch " + mark + "; false"
 	out := map[string]string{"extensions.partialClone": "origin", "remote.origin.url": "ssh://observer@127.0.0.1/x"}
-	for _, setting := range strings.Fields(`core.fsmonitor core.pager core.editor core.sshCommand core.gitProxy core.askPass core.alternateRefsCommand
-		diff.external diff.x.command diff.x.textconv difftool.x.cmd difftool.x.path diff.tool merge.x.driver mergetool.x.cmd mergetool.x.path merge.tool
-		filter.x.clean filter.x.smudge filter.x.process credential.helper credential.https://127.0.0.1.helper
-		gpg.program gpg.openpgp.program gpg.x509.program gpg.ssh.program gpg.ssh.defaultKeyCommand sequence.editor
-		pager.diff-index pager.rev-parse pager.log interactive.diffFilter browser.x.cmd browser.x.path man.x.cmd man.x.path help.browser web.browser
-		instaweb.httpd instaweb.browser guitool.x.cmd sendemail.smtpServer sendemail.sendmailCmd sendemail.toCmd sendemail.ccCmd sendemail.headerCmd imap.tunnel
-		remote.origin.uploadpack remote.origin.receivepack remote.origin.vcs uploadpack.packObjectsHook gc.recentObjectsHook trailer.x.command trailer.x.cmd
-		tar.x.command hook.x.command core.preloadIndexCommand`) {
+	for _, setting := range strings.Fields(`core.fsmonitor core.pager core.editor core.sshCommand core.gitProxy core.askPass
+		core.alternateRefsCommand diff.external diff.x.command diff.x.textconv difftool.x.cmd
+		difftool.x.path diff.tool merge.x.driver mergetool.x.cmd mergetool.x.path merge.tool filter.x.clean
+		filter.x.smudge filter.x.process credential.helper credential.https://127.0.0.1.helper gpg.program
+		gpg.openpgp.program gpg.x509.program gpg.ssh.program gpg.ssh.defaultKeyCommand sequence.editor
+		pager.diff-index pager.rev-parse pager.log interactive.diffFilter browser.x.cmd browser.x.path
+		man.x.cmd man.x.path help.browser web.browser instaweb.httpd instaweb.browser guitool.x.cmd
+		sendemail.smtpServer sendemail.sendmailCmd sendemail.toCmd sendemail.ccCmd sendemail.headerCmd
+		imap.tunnel remote.origin.uploadpack remote.origin.receivepack remote.origin.vcs
+		uploadpack.packObjectsHook gc.recentObjectsHook trailer.x.command trailer.x.cmd tar.x.command
+		hook.x.command core.preloadIndexCommand`) {
 		out[setting] = shell
 	}
 	for _, alias := range []string{"diff-index", "rev-parse", "fetch", "config", "status"} {

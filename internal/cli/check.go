@@ -15,9 +15,10 @@ func newCheck(a *app) *cobra.Command {
 	cmd := &cobra.Command{
 		Use:   "check",
 		Short: "Report which files do not stand where the convention wants them",
-		Long: `check compares every file's place with the convention. For each file that stands elsewhere it gives the file's home and the
-line of the convention that says so. It reads every file, and reports as well who uses what it may not, what is missing,
-what is not named as it should be, and which references lead nowhere; crooked explain lists the rules. It changes nothing.`,
+		Long: `check compares every file's place with the convention. For each file that stands elsewhere it gives
+the file's home and the line of the convention that says so. It reads every file, and reports as
+well who uses what it may not, what is missing, what is not named as it should be, and which
+references lead nowhere; crooked explain lists the rules. It changes nothing.`,
 		Example: `  crooked check
   crooked check --since main       only files that changed since a git revision
   crooked check --root hilltop --format json

@@ -140,11 +140,13 @@ func newRoot(a *app) *cobra.Command {
 	root := &cobra.Command{
 		Use:   "crooked",
 		Short: "Check where a project's files stand against a convention, and move them",
-		Long: `crooked compares a project's folders with the layout that its team agreed on, written down in crooked.yaml.
-It reports which files stand elsewhere, and moves them while every import and path that names them is rewritten.
+		Long: `crooked compares a project's folders with the layout that its team agreed on, written down in
+crooked.yaml. It reports which files stand elsewhere, and moves them while every import and path
+that names them is rewritten.
 
-Exit codes: 0 all straight, or done; 1 something is crooked, or a move is blocked; 2 the command line or the
-convention is wrong; 3 it could not be done, and nothing is left half done; 4 it was done, and could not be reported.`,
+Exit codes: 0 all straight, or done; 1 something is crooked, or a move is blocked; 2 the command
+line or the convention is wrong; 3 it could not be done, and nothing is left half done; 4 it was
+done, and could not be reported.`,
 		Example: `  crooked demo             the whole story on the demo project, Hilltop Observatory
   crooked survey           a tour of this project as it is
   crooked check            what stands crooked in it

@@ -17,10 +17,11 @@ func newDemo(a *app) *cobra.Command {
 	return &cobra.Command{
 		Use:   "demo [DIR]",
 		Short: "Unpack the demo project and run the whole story on it",
-		Long: `demo unpacks four projects of Hilltop Observatory, where people book nights at a telescope: the web client as it
-grew, into DIR or a new temporary folder; and into folders beside it whose names end in -desk, -service and -rota the desk,
-which is to grow, the booking service in Python, and the night rota in Go. It runs the commands on them, says what each
-shows, and leaves all as they were, for you to try things on.`,
+		Long: `demo unpacks four projects of Hilltop Observatory, where people book nights at a telescope: the web
+client as it grew, into DIR or a new temporary folder; and into folders beside it whose names end in
+-desk, -service and -rota the desk, which is to grow, the booking service in Python, and the night
+rota in Go. It runs the commands on them, says what each shows, and leaves all as they were, for you
+to try things on.`,
 		Example: `  crooked demo
   crooked demo hilltop && cd hilltop && crooked check`,
 		Args: func(_ *cobra.Command, args []string) error {

@@ -20,9 +20,9 @@ func newPlan(a *app) *cobra.Command {
 	cmd := &cobra.Command{
 		Use:   "plan",
 		Short: "Show the moves and every rewrite that they cause, proved",
-		Long: `plan works out where every misplaced file goes and which mentions of files must be rewritten for it, lays both over the
-tree in memory, reads that tree afresh, and proves that every reference leads where it led. What can't be proved is
-blocked, and the plan gives the reason. It changes nothing.`,
+		Long: `plan works out where every misplaced file goes and which mentions of files must be rewritten for it,
+lays both over the tree in memory, reads that tree afresh, and proves that every reference leads
+where it led. What can't be proved is blocked, and the plan gives the reason. It changes nothing.`,
 		Example: `  crooked plan
   crooked plan -o plan.json      write the plan down; crooked straighten --plan plan.json carries it out
   crooked plan --patch           the same as a patch that git apply takes`,

@@ -33,16 +33,17 @@ func newStraighten(a *app) *cobra.Command {
 	cmd := &cobra.Command{
 		Use:   "straighten",
 		Short: "Carry the plan out: all of it or nothing, or step by step",
-		Long: `straighten makes the moves and rewrites of the plan. Before the first byte changes, the old contents are on the disk
-under .crooked, so that crooked undo gives the old tree back, also after a crash.
+		Long: `straighten makes the moves and rewrites of the plan. Before the first byte changes, the old contents
+are on the disk under .crooked, so that crooked undo gives the old tree back, also after a crash.
 
-On a terminal it shows what it will do and asks. Elsewhere it needs --yes. Files with changes that git does not have yet
-are not touched, unless --dirty.
+On a terminal it shows what it will do and asks. Elsewhere it needs --yes. Files with changes that
+git does not have yet are not touched, unless --dirty.
 
-With --steps it carries out one step after the other, what depends on least first; after each the project is whole. --verify
-runs the convention's checks after each step, --verify-with a command of yours; a step after which one fails is taken back, and
-the rest is left. --commit makes two commits of each step, with the user's own git: the renames alone, so that history follows
-them, and then the rewrites.`,
+With --steps it carries out one step after the other, what depends on least first; after each the
+project is whole. --verify runs the convention's checks after each step, --verify-with a command of
+yours; a step after which one fails is taken back, and the rest is left. --commit makes two commits
+of each step, with the user's own git: the renames alone, so that history follows them, and then the
+rewrites.`,
 		Example: `  crooked straighten
   crooked straighten --plan plan.json --yes
   crooked straighten --partial                    also if some moves are blocked

@@ -15,10 +15,11 @@ func newSurvey(a *app) *cobra.Command {
 	cmd := &cobra.Command{
 		Use:   "survey",
 		Short: "Tour the project as it is, folder by folder",
-		Long: `survey says of each folder how many files and lines it has, what it seems to hold and how that is known, where programs
-start, which settings name files, which folders use which, and where that runs in circles. It needs no convention; with
-one, folders have its words. With --draft it writes a first convention from the habits that it finds, with what does not fit
-them as comments. It changes nothing.`,
+		Long: `survey says of each folder how many files and lines it has, what it seems to hold and how that is
+known, where programs start, which settings name files, which folders use which, and where that runs
+in circles. It needs no convention; with one, folders have its words. With --draft it writes a first
+convention from the habits that it finds, with what does not fit them as comments. It changes
+nothing.`,
 		Example: `  crooked survey
   crooked survey --depth 3 --root hilltop
   crooked survey --draft > crooked.yaml`,

@@ -19,12 +19,14 @@ func newUndo(a *app) *cobra.Command {
 	cmd := &cobra.Command{
 		Use:   "undo",
 		Short: "Take the last straighten back",
-		Long: `undo puts back exactly what the last straighten changed, also after a crash in the middle of it. Files that were changed
-since then are kept as they are and reported one by one. Of a straighten in steps it takes back all, or with --step that step and
-those after it; if one was stopped half way, it takes back that step alone. Commits that were made stay: git revert is for these.
+		Long: `undo puts back exactly what the last straighten changed, also after a crash in the middle of it.
+Files that were changed since then are kept as they are and reported one by one. Of a straighten in
+steps it takes back all, or with --step that step and those after it; if one was stopped half way,
+it takes back that step alone. Commits that were made stay: git revert is for these.
 
-The journal in .crooked has the old contents. --list and --verify show what is in it, --extract writes one old content out, and
---forget deletes one record. A record that is damaged is never deleted, but put aside.`,
+The journal in .crooked has the old contents. --list and --verify show what is in it, --extract
+writes one old content out, and --forget deletes one record. A record that is damaged is never
+deleted, but put aside.`,
 		Example: `  crooked undo
   crooked undo --list
   crooked undo --step 3

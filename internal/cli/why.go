@@ -14,9 +14,10 @@ func newWhy(a *app) *cobra.Command {
 		Use:         "why PATH",
 		Short:       "Explain why one file belongs where it belongs",
 		Annotations: map[string]string{garbage: besideNoTexts},
-		Long: `why says which shelf takes a file and by which line of the convention, which shelves came close, who refers to the file and
-what it refers to, what stands in the way of moving it, and which files moving it would edit. PATH is written from the
-project's root. If no file is there, it says where a new file of that name would belong.`,
+		Long: `why says which shelf takes a file and by which line of the convention, which shelves came close, who
+refers to the file and what it refers to, what stands in the way of moving it, and which files
+moving it would edit. PATH is written from the project's root. If no file is there, it says where a
+new file of that name would belong.`,
 		Example: `  crooked why src/components/SkyPanel.tsx
   crooked why src/components/NewPanel.tsx`,
 		Args: func(_ *cobra.Command, args []string) error {

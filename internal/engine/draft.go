@@ -195,11 +195,13 @@ func (d *draft) ofKinds(folders []string) bool {
 // kindWords are what folders are called after what is in them, and not after what it is about.
 var kindWords = func() map[string]bool {
 	out := map[string]bool{}
-	for w := range strings.FieldsSeq(`api apis app assets common components composables config constants containers context controllers core css data
-		db docs dto entities enums env fixtures fonts forms graphql guards handlers helper helpers hooks i18n icons images img interfaces js layout
-		layouts less lib libs locale locales middleware middlewares migrations mixins mocks model models modules pages parts plugins providers public
-		queries reducers repositories resources routes router sass schemas scripts scss server services shared snapshots specs src state static store
-		stores stories style styles svg templates test tests themes tools types ui util utils utilities validators vendor views widgets workers
+	for w := range strings.FieldsSeq(`api apis app assets common components composables config constants containers context controllers
+		core css data db docs dto entities enums env fixtures fonts forms graphql guards handlers helper
+		helpers hooks i18n icons images img interfaces js layout layouts less lib libs locale locales
+		middleware middlewares migrations mixins mocks model models modules pages parts plugins providers
+		public queries reducers repositories resources routes router sass schemas scripts scss server
+		services shared snapshots specs src state static store stores stories style styles svg templates
+		test tests themes tools types ui util utils utilities validators vendor views widgets workers
 		features screens panels directives filters errors events jobs tasks`) {
 		out[w] = true
 	}

@@ -94,7 +94,7 @@ func (u *undoing) broughtBack(i int, f *Entry, info rootfs.Info) (string, error)
 }
 
 func changedMeanwhile(p string) string {
-	return fmt.Sprintf("%s was changed meanwhile; it is there as it was saved, and its old content stays in the journal", show.Name(p))
+	return show.Name(p) + " was changed meanwhile; it is there as it was saved, and its old content stays in the journal"
 }
 
 // alike says whether a file is as it was looked at before, as far as its number, size and time tell.

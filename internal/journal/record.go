@@ -165,9 +165,9 @@ func (e *DamageError) Unwrap() error { return e.Cause }
 type ForeignError struct{ Record *Record }
 
 func (e *ForeignError) Error() string {
-	return fmt.Sprintf(`record %d of the journal in %s was not made here by you: it may have come with the project, and undo would write what it says.
-If it came with the project, delete the folder %s; if you trust it, say crooked undo --trust`, e.Record.Number(),
-		recordsFolder, Folder)
+	return fmt.Sprintf("record %d of the journal in %s was not made here by you: it may have come with the project, "+
+		"and undo would write what it says.\nIf it came with the project, delete the folder %s; if you trust it, say "+
+		"crooked undo --trust", e.Record.Number(), recordsFolder, Folder)
 }
 
 // Usable gives the reason why a record can't be taken back; nil for none.

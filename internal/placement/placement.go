@@ -401,7 +401,8 @@ func (p *placer) belonging(h *Home) string {
 func (p *placer) staysHome(file string, id project.FileID, h *Home) error {
 	if other := p.placers[0].convention.For(h.Path); other != p.convention {
 		return conventionError(p.convention, h.Line,
-			fmt.Sprintf("this entry takes %s to %s, where %s governs: moves do not cross from one convention to another", file, h.Path, other.Path),
+			fmt.Sprintf("this entry takes %s to %s, where %s governs: moves do not cross from one convention to another",
+				file, h.Path, other.Path),
 			"give the shelf a place that this convention governs, or move the file by hand")
 	}
 	again := p.place(h.Path, id)

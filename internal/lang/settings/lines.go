@@ -122,7 +122,8 @@ func (s *scanner) pattern(first, last int) {
 }
 
 // brings are the words behind which the formats of schemas and a language of styles name a file in quotes.
-var brings = regexp.MustCompile(`^(?:#\s*)?(?:import|@import|@require|output|url\s*=|extends)\b[^'"]*(?:'([^'"\n]+)'|"([^'"\n]+)")`)
+var brings = regexp.MustCompile(`^(?:#\s*)?(?:import|@import|@require|output|url\s*=|extends)\b` +
+	`[^'"]*(?:'([^'"\n]+)'|"([^'"\n]+)")`)
 
 // broughtFile reads a line that brings another file: import "a/b.proto", #import "./a.graphql", output = "../made",
 // @import 'a'.

@@ -100,7 +100,8 @@ func (s *settler) recount(i int) {
 	if s.leavesWithPackage(syntax.DetailOf(m).Up) {
 		return
 	}
-	more := s.upAfter(syntax.DetailOf(m).Up) - syntax.DetailOf(m).Up - (s.upAfter(syntax.DetailOf(m).Base) - syntax.DetailOf(m).Base)
+	own := syntax.DetailOf(m)
+	more := s.upAfter(own.Up) - own.Up - (s.upAfter(own.Base) - own.Base)
 	if more == 0 {
 		return
 	}

@@ -24,9 +24,12 @@ type pathHelper struct {
 // A helper is declared as a function, or as a constant that holds one: its argument comes last in path.join or
 // path.resolve, behind the script's own folder and steps up.
 var (
-	helperBody     = `(?:path\.)?(?:posix\.)?(?:join|resolve)\(\s*(__dirname|process\.cwd\(\)|import\.meta\.dirname|rootDir|root)\s*,((?:\s*['"][./]*['"]\s*,)*)\s*(\w+)\s*\)`
+	helperBody = `(?:path\.)?(?:posix\.)?(?:join|resolve)` +
+		`\(\s*(__dirname|process\.cwd\(\)|import\.meta\.dirname|rootDir|root)\s*,` +
+		`((?:\s*['"][./]*['"]\s*,)*)\s*(\w+)\s*\)`
 	helperFunction = regexp.MustCompile(`function\s+(\w+)\s*\(\s*(\w+)[^)]*\)[^{;]*\{\s*return\s+` + helperBody)
-	helperConstant = regexp.MustCompile(`(?:const|let|var)\s+(\w+)\s*=\s*(?:function\s*)?\(?\s*(\w+)[^)=]*\)?\s*(?::\s*string\s*)?(?:=>)?\s*(?:\{\s*return\s+)?` + helperBody)
+	helperConstant = regexp.MustCompile(`(?:const|let|var)\s+(\w+)\s*=\s*(?:function\s*)?` +
+		`\(?\s*(\w+)[^)=]*\)?\s*(?::\s*string\s*)?(?:=>)?\s*(?:\{\s*return\s+)?` + helperBody)
 )
 
 // pathHelpers finds the helpers of a file.

@@ -271,7 +271,8 @@ func (s *scanner) tripleSlash(start, end int) {
 // The tags by which a comment at the beginning of a file names the module that the file is: @module of documentation,
 // and amd-module of the compiler.
 var (
-	moduleTag = regexp.MustCompile(`(?m)^[ \t/]*\*+[ \t]*@module[ \t]+(?:\{[^}\n]*\}[ \t]+)?([\w@$.-]+(?:/[\w@$.-]+)+)[ \t]*(?:\r?$|\*/)`)
+	moduleTag = regexp.MustCompile(`(?m)^[ \t/]*\*+[ \t]*@module[ \t]+(?:\{[^}\n]*\}[ \t]+)?` +
+		`([\w@$.-]+(?:/[\w@$.-]+)+)[ \t]*(?:\r?$|\*/)`)
 	amdModule = regexp.MustCompile(`^///\s*<amd-module\s+name\s*=\s*["']([^"'\n]+)["']\s*/>`)
 )
 
