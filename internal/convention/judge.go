@@ -36,27 +36,12 @@ func (r *reader) judge(c *Convention) {
 	for _, w := range within {
 		w.index()
 	}
-	var takesAny *Shelf
-	if everywhere := within[nil]; everywhere != nil {
-		takesAny = everywhere.takesAny()
-	}
 	for i, shelf := range c.Shelves {
-		r.judgeStoodOn(shelf, takesAny)
 		for _, before := range within[shelf.Within].before(i) {
-			r.judgeCovered(shelf, c.Shelves[before])
+			r.judgeCovered(c, shelf, c.Shelves[before])
 		}
 		r.judgeApart(c, shelf)
 	}
-}
-
-// judgeStoodOn: a shelf that is only a place has what no other shelf takes; one that takes every name leaves nothing.
-func (r *reader) judgeStoodOn(shelf, takesAny *Shelf) {
-	if takesAny == nil || len(shelf.From)+len(shelf.Takes) > 0 {
-		return
-	}
-	r.fail(at(shelf.At), "let the other take less, or give this one what it takes",
-		"no file can stand on %s: the shelf %s takes files of every name, wherever they lie (line %d)", shelf.Name,
-		takesAny.Name, takeNames(takesAny)[0].Line)
 }
 
 // judgeApart: instances that may not use one another could still meet on a shelf that both may use and that may use
@@ -181,7 +166,7 @@ func bindsAll(ts []*template.Template) []string {
 type wide struct {
 	shelves []*Shelf         // of the convention
 	numbers []int            // of those that are looked through
-	places  template.Owned   // of shelves that ask for nothing else
+	places  template.Owned   // where files lie
 	names   template.Owned   // of files, wherever they lie
 	asks    map[string][]int // what entries without a name ask for
 }
@@ -192,9 +177,7 @@ func (w *wide) index() {
 		s := w.shelves[i]
 		if len(s.From) > 0 {
 			for _, from := range s.From {
-				if len(s.Takes) == 0 {
-					w.places.Add(from, i)
-				}
+				w.places.Add(from, i)
 			}
 			continue
 		}
@@ -206,18 +189,6 @@ func (w *wide) index() {
 			}
 		}
 	}
-}
-
-// takesAny gives the first shelf that takes files of every name; nil for none.
-func (w *wide) takesAny() *Shelf {
-	any, err := template.ParseName("*", nil)
-	for _, i := range w.numbers {
-		s := w.shelves[i]
-		if names := takeNames(s); err == nil && len(s.From) == 0 && len(names) > 0 && template.Covers(names, any) {
-			return s
-		}
-	}
-	return nil
 }
 
 // asks are the conditions of an entry beside the name, as texts, the rarest first.
@@ -275,41 +246,9 @@ func (w *wide) before(shelf int) []int {
 	return found[:later]
 }
 
-// judgeCovered: an entry that an earlier shelf wholly covers would never take a file.
-func (r *reader) judgeCovered(shelf, before *Shelf) {
-	names := takeNames(before)
-	for _, from := range shelf.From {
-		if len(before.From) > 0 && len(before.Takes) == 0 && template.Covers(before.From, from) {
-			r.covered(at(from), shelf, before, before.From[0].Line)
-		}
-	}
-	if len(before.From) > 0 {
-		return
-	}
-	for _, take := range shelf.Takes {
-		if take.Name != nil && len(names) > 0 && template.Covers(names, take.Name) {
-			r.covered(at(take.Name), shelf, before, names[0].Line)
-			continue
-		}
-		for _, wide := range before.Takes {
-			if wide.implied(take) {
-				r.covered(take.position(), shelf, before, wide.Line)
-				break
-			}
-		}
-	}
-	if len(shelf.Takes) == 0 && len(names) > 0 {
-		for _, from := range shelf.From {
-			if template.Covers(names, fileName(from)) {
-				r.covered(at(from), shelf, before, names[0].Line)
-			}
-		}
-	}
-}
-
 // implied says whether every file that satisfies another entry satisfies this one, where more than names are asked for.
 func (t Take) implied(by Take) bool {
-	if t.Pool == nil && !t.Content() { // names alone are judged together
+	if t.nameAlone() { // names are compared with those of places too
 		return false
 	}
 	need := t.NeededBy == nil || by.NeededBy != nil && t.NeededBy.How == by.NeededBy.How &&
@@ -328,21 +267,13 @@ func sameText(a, b *template.Template) bool {
 }
 
 func (r *reader) covered(where source.Position, shelf, before *Shelf, line int) {
-	r.fail(where, "put the particular before the general, or take this out",
-		"no file can come to %s by this entry: the earlier shelf %s takes them all (line %d)", shelf.Name, before.Name,
-		line)
+	r.fail(where, "ask for less here, so that it is the more particular one, or take it out",
+		"no file can come to %s by this entry: the earlier shelf %s takes just the same (line %d)", shelf.Name,
+		before.Name, line)
 }
 
-// takeNames are the names of the entries that ask for nothing else.
-func takeNames(s *Shelf) []*template.Template {
-	var names []*template.Template
-	for _, take := range s.Takes {
-		if take.Name != nil && take.Pool == nil && !take.Content() {
-			names = append(names, take.Name)
-		}
-	}
-	return names
-}
+// nameAlone says whether the entry asks for the file's name and nothing else.
+func (t Take) nameAlone() bool { return t.Name != nil && t.Pool == nil && !t.Content() }
 
 // fileName is the template of the file's name alone: what stands behind the last slash.
 func fileName(t *template.Template) *template.Template {

@@ -3,6 +3,7 @@ package convention
 import (
 	"slices"
 	"strings"
+	"sync"
 
 	"crookedshelf/internal/template"
 )
@@ -26,6 +27,11 @@ type lookups struct {
 	top      *template.Index
 	topHeads map[string]bool // folders at the top that lead to what may stand there
 	excuses  *template.Index
+
+	wins     map[*Shelf][]*Shelf  // later shelves that win over one for some files
+	narrower sync.Map             // of two entries, whether the first is more particular
+	inFull   map[string][]*Shelf  // by the file that one of their entries names
+	dotted   []*template.Template // places at the root that begin with a dot
 }
 
 // Left says that a file is left alone.
@@ -48,7 +54,8 @@ const (
 
 func (c *Convention) lookUp() {
 	l := &lookups{pooled: map[*Pool][]int{}, order: map[*Shelf]int{}, bearing: map[string][]*template.Template{},
-		bears: map[string]bool{}, topHeads: map[string]bool{}, declared: map[string]*template.Owned{}}
+		bears: map[string]bool{}, topHeads: map[string]bool{}, declared: map[string]*template.Owned{}, wins: map[*Shelf][]*Shelf{},
+		inFull: map[string][]*Shelf{}}
 	c.lookups = l
 	var places, left, excused []*template.Template
 	for i, s := range c.Shelves {
@@ -56,6 +63,14 @@ func (c *Convention) lookUp() {
 		l.files = l.files || s.AtFile
 		places = append(places, s.At)
 		s.index()
+		for _, t := range append(s.From[:len(s.From):len(s.From)], s.At) {
+			if (Entry{Place: t}).inFull() {
+				l.inFull[t.Fill(nil)] = append(l.inFull[t.Fill(nil)], s)
+			}
+			if strings.HasPrefix(strings.TrimPrefix(t.Begins(), c.Base), ".") {
+				l.dotted = append(l.dotted, t)
+			}
+		}
 		for _, t := range s.From {
 			l.bearing[lastSegment(t.Text)] = append(l.bearing[lastSegment(t.Text)], t)
 			l.takers.Add(t, i)
@@ -186,6 +201,12 @@ func (c *Convention) LeftAlone(path string) Left {
 		return c.lookups.leftBy[i]
 	}
 	return Left{}
+}
+
+// DottedPlace says whether a shelf speaks of a file of which the first name begins with a dot, by that name. Such files
+// belong to tools, so no wildcard reaches them.
+func (c *Convention) DottedPlace(path string) bool {
+	return slices.ContainsFunc(c.lookups.dotted, func(t *template.Template) bool { _, ok := t.Match(path); return ok })
 }
 
 // TopHas says whether an entry of top fits a path.

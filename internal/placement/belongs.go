@@ -57,6 +57,7 @@ type entry struct {
 	captures template.Captures
 	line     int
 	because  string
+	by       convention.Entry
 }
 
 // belongs judges a file by a shelf's from and takes.
@@ -79,7 +80,7 @@ func (p *placer) belongs(s *convention.Shelf, f subject) (entry, bool) {
 		return p.taken(s, f, start, agrees)
 	}
 	if f.on == s { // history does not matter where the file has arrived; a name that says otherwise does
-		if e, ok := p.taken(s, f, entry{captures: f.captures, line: s.At.Line}, overrides); ok {
+		if e, ok := p.taken(s, f, entry{captures: f.captures, line: s.At.Line, by: convention.Entry{Place: s.At}}, overrides); ok {
 			return e, true
 		}
 	}
@@ -88,7 +89,8 @@ func (p *placer) belongs(s *convention.Shelf, f subject) (entry, bool) {
 		t := s.From[i]
 		if c, ok := t.Match(f.path); ok {
 			if merged, ok := agrees(start.captures, c); ok {
-				if e, ok := p.taken(s, f, entry{captures: merged, line: t.Line}, agrees); ok {
+				if e, ok := p.taken(s, f, entry{captures: merged, line: t.Line, by: convention.Entry{Place: t}},
+					agrees); ok {
 					return e, true
 				}
 			}
@@ -113,7 +115,7 @@ func (p *placer) taken(s *convention.Shelf, f subject, from entry, merge merger)
 
 // satisfies judges a file by one entry, all of whose conditions must hold. The cheap ones are asked first.
 func (p *placer) satisfies(s *convention.Shelf, t *convention.Take, f subject, from entry, merge merger) (entry, bool) {
-	e := entry{captures: from.captures, line: t.Line}
+	e := entry{captures: from.captures, line: t.Line, by: convention.Entry{Place: from.by.Place, Take: t}}
 	ok := true
 	if t.Name != nil {
 		var c template.Captures

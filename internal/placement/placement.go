@@ -9,6 +9,7 @@ package placement
 
 import (
 	"fmt"
+	"math"
 	"path"
 	"slices"
 	"strings"
@@ -151,13 +152,7 @@ func (p *placer) home(f subject) Home {
 	}
 	stays := Home{Kind: Left, Leave: Fixed, Path: file, Because: bound}
 	on, stands := f.on, f.on != nil
-	var buf [32]*convention.Shelf
-	for _, shelf := range p.convention.ShelvesFor(file, on, p.declared(f.id), buf[:0]) {
-		entry, ok := p.belongs(shelf, f)
-		// the outlines that the shelves to come ask for are read now, while all cores are at it
-		if !ok || f.by != nil && f.by.asks {
-			continue
-		}
+	if shelf, entry := p.taker(f); shelf != nil {
 		h := Home{Shelf: shelf, Line: entry.line, Because: entry.because, values: entry.captures.Values}
 		if on == shelf && sameCaptures(shelf, entry.captures, f.captures) {
 			h.Path = file
@@ -195,6 +190,45 @@ func (p *placer) home(f subject) Home {
 	return Home{Kind: Unspoken, Path: file}
 }
 
+// taker gives the shelf that takes a file, and by which entry; nil for none. The first in the order of the convention
+// wins, and over it a later one that is more particular. Last comes the place where the file stands, if that asks for
+// nothing and is more particular than what would take the file away.
+func (p *placer) taker(f subject) (winner *convention.Shelf, by entry) {
+	c := p.convention
+	var buf [32]*convention.Shelf
+	for _, shelf := range c.ShelvesFor(f.path, f.on, p.declared(f.id), buf[:0]) {
+		if winner != nil && !c.MayWin(shelf, winner, f.path) {
+			continue
+		}
+		e, ok := p.belongs(shelf, f)
+		// the outlines that the shelves to come ask for are read now, while all cores are at it
+		if !ok || f.by != nil && f.by.asks {
+			continue
+		}
+		if winner == nil || p.wins(shelf, e, by) {
+			winner, by = shelf, e
+		}
+	}
+	if winner == nil || f.on == nil || f.on == winner || len(f.on.From)+len(f.on.Takes) > 0 {
+		return winner, by
+	}
+	if f.on.AtFile || c.Narrower(convention.Entry{Place: f.on.At}, by.by) {
+		return nil, entry{}
+	}
+	return winner, by
+}
+
+// wins says whether a shelf takes a file by an entry that is more particular than another shelf's. Where a file has
+// arrived, what brought it there counts: else it would be taken on.
+func (p *placer) wins(s *convention.Shelf, e, over entry) bool {
+	if e.by.Place != s.At {
+		return p.convention.Narrower(e.by, over.by)
+	}
+	return p.convention.Narrower(e.by, over.by) || slices.ContainsFunc(s.From, func(from *template.Template) bool {
+		return p.convention.Narrower(convention.Entry{Place: from, Take: e.by.Take}, over.by)
+	})
+}
+
 // takesFolder says whether a shelf takes a file with the whole folder that it lies in, by ** or a slash at the end.
 func takesFolder(s *convention.Shelf, file string) bool {
 	var buf [32]int
@@ -224,12 +258,14 @@ func (p *placer) notAtTop(file string) bool {
 	return !p.convention.TopLeads(folder) && !p.convention.TopHas(file)
 }
 
-// left looks through leave. What begins with a dot at the root, and the convention itself, always stay.
+// left looks through leave. What begins with a dot at the root stays, unless a shelf names it, and the convention itself
+// always does.
 func left(c *convention.Convention, file string) (Leave, int) {
 	if one := c.LeftAlone(file); one.List != convention.LeftByNone {
 		return [...]Leave{Free, Outside, Generated, Untouched, Stay}[one.List], one.Line
 	}
-	if below := strings.TrimPrefix(file, c.Base); below == convention.FileName || strings.HasPrefix(below, ".") {
+	if below := strings.TrimPrefix(file, c.Base); below == convention.FileName ||
+		strings.HasPrefix(below, ".") && !c.DottedPlace(file) {
 		return Stay, 0
 	}
 	return Free, 0
@@ -240,7 +276,12 @@ func (p *placer) standsOn(file string) (deepest standing) {
 	var buf [32]*convention.Shelf
 	for _, s := range p.convention.ShelvesAt(file, buf[:0]) {
 		if c, ok := s.At.Match(file); ok {
-			if d := s.At.Depth(); d > depth {
+			d := s.At.Depth()
+			if s.AtFile { // it names the file: no folder does as much
+				d = math.MaxInt
+			}
+			if d > depth || d == depth && p.convention.Narrower(convention.Entry{Place: s.At},
+				convention.Entry{Place: deepest.on.At}) {
 				deepest, depth = standing{s, c}, d
 			}
 		}

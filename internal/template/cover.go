@@ -11,13 +11,11 @@ import (
 // that grows too large counts as not covered. A placeholder of as with a case or a second use matches less than it
 // seems to, and then nothing is said to be covered.
 func Covers(as []*Template, b *Template) bool {
-	for _, a := range as {
-		if a.repeated || slices.ContainsFunc(a.Tokens, func(tok token) bool {
-			return tok.kind == placeholder &&
-				(tok.filter != "" || tok.Where != nil)
-		}) {
-			return false
-		}
+	if len(as) == 1 && as[0].folder { // most are
+		return len(b.prefix) >= len(as[0].prefix) && strings.HasPrefix(b.prefix, as[0].prefix)
+	}
+	if slices.ContainsFunc(as, (*Template).picky) {
+		return false
 	}
 	for _, example := range b.Examples() {
 		if !slices.ContainsFunc(as, func(a *Template) bool { _, ok := a.Match(example); return ok }) {
@@ -25,6 +23,27 @@ func Covers(as []*Template, b *Template) bool {
 		}
 	}
 	return walk(newMachine(as), newMachine([]*Template{b}))
+}
+
+// Wider is Covers by the shapes alone: cases, values and second uses of placeholders are not looked at.
+func Wider(as []*Template, b *Template) bool {
+	if !slices.ContainsFunc(as, (*Template).picky) {
+		return Covers(as, b)
+	}
+	// what all others begin and end with, this one must begin and end with too
+	if !slices.ContainsFunc(as, func(a *Template) bool {
+		return strings.HasPrefix(b.prefix, a.prefix) && strings.HasSuffix(b.suffix, a.suffix)
+	}) {
+		return false
+	}
+	return walk(newMachine(as), newMachine([]*Template{b}))
+}
+
+// picky says whether a template may match less than its shape.
+func (t *Template) picky() bool {
+	return t.repeated || slices.ContainsFunc(t.Tokens, func(tok token) bool {
+		return tok.kind == placeholder && (tok.filter != "" || tok.Where != nil)
+	})
 }
 
 // anyLetter stands for all that no template names.

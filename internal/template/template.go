@@ -272,6 +272,12 @@ func (t *Template) Carriers() int {
 	return n
 }
 
+// Plain says whether the template is one path or name, without wildcards and placeholders.
+func (t *Template) Plain() bool { return len(t.Tokens) == 1 && t.Tokens[0].kind == literal }
+
+// Begins is the text that every match begins with.
+func (t *Template) Begins() string { return t.prefix }
+
 // Head is the folder that every match lies in, with a slash at the end; empty for the root.
 func (t *Template) Head() string { return t.prefix[:strings.LastIndexByte(t.prefix, '/')+1] }
 
