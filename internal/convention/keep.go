@@ -24,26 +24,47 @@ type Exception struct {
 // Expired says whether the exception's last day is over.
 func (e *Exception) Expired(today time.Time) bool { return !e.Until.IsZero() && today.After(e.Until) }
 
+// readWhere reads the values that placeholders may take: a list of them, or a mapping with a word for each wish.
 func (r *reader) readWhere(n ast.Node) {
 	r.where = map[string]*template.Where{}
 	for _, pair := range r.pairs(n, "where") {
 		w := &template.Where{Only: map[string]bool{}, Except: map[string]bool{}, Now: map[string]string{}}
+		r.where[r.text(pair.Key)] = w
+		if _, is := pair.Value.(*ast.SequenceNode); is {
+			r.wordsOf(w.Only, pair.Value)
+			continue
+		}
 		for _, entry := range r.pairs(pair.Value, "an entry of where") {
-			key := r.text(entry.Key)
-			for _, v := range r.list(entry.Value) {
-				switch words := template.WordsKey(r.text(v)); key {
-				case "only":
-					w.Only[words] = true
-				case "except":
-					w.Except[words] = true
-				default:
-					if _, taken := w.Now[words]; !taken {
-						w.Now[words] = key
-					}
-				}
+			switch key := r.text(entry.Key); key {
+			case "only":
+				r.wordsOf(w.Only, entry.Value)
+			case "except":
+				r.wordsOf(w.Except, entry.Value)
+			case "today":
+				r.readToday(w, entry.Value)
+			default:
+				r.fail(position(entry.Key), "for a limit write only: [a, b] or except: [a, b]; for values that are "+
+					"called otherwise today write today: { "+key+": [a, b] }", "where has no word %q%s", key,
+					template.Closest(key, []string{"only", "except", "today"}))
 			}
 		}
-		r.where[r.text(pair.Key)] = w
+	}
+}
+
+func (r *reader) wordsOf(out map[string]bool, n ast.Node) {
+	for _, v := range r.list(n) {
+		out[template.WordsKey(r.text(v))] = true
+	}
+}
+
+// readToday reads the names that values have today: those of one value become that value.
+func (r *reader) readToday(w *template.Where, n ast.Node) {
+	for _, value := range r.pairs(n, "today") {
+		for _, v := range r.list(value.Value) {
+			if words := template.WordsKey(r.text(v)); w.Now[words] == "" {
+				w.Now[words] = r.text(value.Key)
+			}
+		}
 	}
 }
 

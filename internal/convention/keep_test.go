@@ -39,11 +39,13 @@ crooked: 1
 where:
   page: { except: [shared, new-page] }
   kind: { only: [small, large] }
-  part: { core: [model, store] }
+  part: { today: { core: [model, store] } }
+  size: [small, large]
 shelves:
   pages: { at: "src/<page|kebab>/" }
   kinds: { at: "kinds/<kind>/" }
   parts: { at: "parts/<part>/", from: "old/<part>/**" }
+  sizes: { at: "sizes/<size>/" }
 `))
 	require.NoError(t, err)
 	matches := func(shelf int, path string) bool { _, ok := c.Shelves[shelf].At.Match(path); return ok }
@@ -52,6 +54,8 @@ shelves:
 	assert.False(t, matches(0, "src/new-page/a.ts"))
 	assert.True(t, matches(1, "kinds/small/a.ts"))
 	assert.False(t, matches(1, "kinds/medium/a.ts"))
+	assert.True(t, matches(3, "sizes/small/a.ts"))
+	assert.False(t, matches(3, "sizes/medium/a.ts"))
 	captures, ok := c.Shelves[2].From[0].Match("old/store/a.ts")
 	require.True(t, ok)
 	assert.Equal(t, "parts/core/", c.Shelves[2].At.Fill(captures.Values)[:len("parts/core/")])
@@ -71,6 +75,10 @@ func TestWhatIsWrongWithWhatIsKept(t *testing.T) {
 		"shelves: { x: { at: x/, beside: { may: [{ file: test/<name>.ts }] } } }": "needs both file and mirrors",
 		"levels: { homeless: loud }":                                              `"loud" is no level`,
 		"levels: { homless: off }":                                                `there is no rule "homless" (did you mean homeless?)`,
+		"where: { part: { core: [model] } }":                                      "write today: { core: [a, b] }",
+		"where: { part: { onyl: [model] } }":                                      `where has no word "onyl" (did you mean only?)`,
+		"where: { part: { today: [model] } }":                                     "today must be a mapping",
+		"where: { part: model }":                                                  "an entry of where must be a mapping",
 		"exceptions: [{ file: ../a.ts, because: x }]":                             "the path leaves the project's root",
 	} {
 		if !strings.HasPrefix(text, "shelves:") {

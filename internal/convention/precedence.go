@@ -18,8 +18,8 @@ type Entry struct {
 	Take  *Take              // nil for any file there
 }
 
-// ways are the entries by which a shelf takes files that do not stand on it yet.
-func (s *Shelf) ways() (out []Entry) {
+// Ways are the entries by which a shelf takes files that do not stand on it yet.
+func (s *Shelf) Ways() (out []Entry) {
 	places := s.From
 	if len(places) == 0 {
 		places = []*template.Template{nil}
@@ -35,12 +35,31 @@ func (s *Shelf) ways() (out []Entry) {
 	return out
 }
 
+// Line is the line of the entry, from 1.
+func (e Entry) Line() int { return e.position().Line }
+
 // position is where an entry stands in the convention.
 func (e Entry) position() source.Position {
 	if e.Take != nil {
 		return e.Take.position()
 	}
 	return at(e.Place)
+}
+
+// Conditions is how many things the entry asks for.
+func (e Entry) Conditions() int {
+	n := 0
+	if e.Place != nil {
+		n++
+	}
+	if t := e.Take; t != nil {
+		for _, asks := range []bool{t.Name != nil, t.Pool != nil, t.Outlined(), len(t.Imports) > 0, t.NeededBy != nil} {
+			if asks {
+				n++
+			}
+		}
+	}
+	return n
 }
 
 // inFull says whether the entry names one file.
@@ -108,7 +127,7 @@ func (c *Convention) MayWin(shelf, over *Shelf, path string) bool {
 // judgeCovered: an entry that an earlier shelf wholly covers wins where it is more particular; where it is equally so it
 // would never take a file.
 func (r *reader) judgeCovered(c *Convention, shelf, before *Shelf) {
-	earlier := before.ways()
+	earlier := before.Ways()
 	var names, places []*template.Template // of entries that ask for nothing else
 	for _, e := range earlier {
 		switch {
@@ -118,7 +137,7 @@ func (r *reader) judgeCovered(c *Convention, shelf, before *Shelf) {
 			places = append(places, e.Place)
 		}
 	}
-	for _, e := range shelf.ways() {
+	for _, e := range shelf.Ways() {
 		name := e.name()
 		same := slices.IndexFunc(earlier, func(by Entry) bool {
 			return by.covers(e, template.Covers) && e.covers(by, template.Covers)

@@ -44,6 +44,36 @@ func (t Take) Content() bool { return t.Outlined() || t.NeededBy != nil || len(t
 // Outlined says whether the entry asks for what the file declares.
 func (t Take) Outlined() bool { return len(t.Declares) > 0 || len(t.Extends) > 0 || len(t.Marked) > 0 }
 
+// Outline says in words what the entry asks of a declaration.
+func (t Take) Outline() string {
+	var out, kinds []string
+	for _, d := range t.Declares {
+		text := "a " + d.Kind
+		if d.Name != nil {
+			text += " " + d.Name.Text
+		}
+		kinds = append(kinds, text)
+	}
+	if len(kinds) > 0 {
+		out = append(out, strings.Join(kinds, " or "))
+	} else {
+		out = append(out, "anything")
+	}
+	for _, asked := range []struct {
+		how string
+		of  []*template.Template
+	}{{"that extends", t.Extends}, {"that is marked", t.Marked}} {
+		var names []string
+		for _, name := range asked.of {
+			names = append(names, name.Text)
+		}
+		if len(names) > 0 {
+			out = append(out, asked.how+" "+strings.Join(names, " or "))
+		}
+	}
+	return strings.Join(out, " ")
+}
+
 // DeclarationKinds are the kinds of what files declare at their top level.
 var DeclarationKinds = []string{"class", "function", "component", "hook", "type", "constant", "route"}
 
@@ -70,6 +100,9 @@ type NeededBy struct {
 	name  string
 	Line  int
 }
+
+// String is the condition as it is written.
+func (n *NeededBy) String() string { return [...]string{"none", "one of ", "many of "}[n.How] + n.name }
 
 func (r *reader) readPools(n ast.Node) {
 	r.pools = map[string]*Pool{}
@@ -304,14 +337,6 @@ func (r *reader) caseOf(n ast.Node) string {
 			template.Closest(text, template.FilterNames))
 	}
 	return text
-}
-
-// Spell writes a name in a case.
-func Spell(name, in string) string {
-	if f := template.Filters[in]; f != nil {
-		return f(name)
-	}
-	return name
 }
 
 // HasDoors says whether a shelf has a door.

@@ -8,7 +8,6 @@ import (
 	"slices"
 	"strings"
 
-	"crookedshelf/internal/convention"
 	"crookedshelf/internal/lang/all"
 	"crookedshelf/internal/project"
 	"crookedshelf/internal/show"
@@ -213,7 +212,7 @@ var kindWords = func() map[string]bool {
 func (d *draft) alike(dir string, folders []string, files []project.FileID) *draftShelf {
 	ids := d.below(dir)
 	named := path.Base(dir)
-	one := convention.Spell(named, "singular")
+	one := template.InCase(named, "singular")
 	folders = slices.DeleteFunc(slices.Clone(folders), func(f string) bool { return !plain(f) })
 	if (one == named || named == "src") && len(folders) > 2 && d.sameShape(dir, folders) {
 		one = "part"
@@ -226,7 +225,7 @@ func (d *draft) alike(dir string, folders []string, files []project.FileID) *dra
 	for _, c := range cases {
 		if several := false; !slices.ContainsFunc(folders, func(f string) bool {
 			several = several || len(template.Words(f)) > 1
-			return convention.Spell(f, c) != f
+			return template.InCase(f, c) != f
 		}) && several {
 			in = "|" + c
 			break
@@ -445,7 +444,7 @@ func (d *draft) findCases() {
 			all++
 			var in []string
 			for _, c := range cases {
-				if convention.Spell(stem, c) == stem {
+				if template.InCase(stem, c) == stem {
 					in = append(in, c)
 					fits[c]++
 				}
@@ -465,7 +464,7 @@ func (d *draft) findCases() {
 
 // indexFits says whether index files, which are called so by their languages, fit a case.
 func (d *draft) indexFits(s *draftShelf, in string) bool {
-	return convention.Spell("index", in) == "index" || !slices.ContainsFunc(s.files, func(id project.FileID) bool {
+	return template.InCase("index", in) == "index" || !slices.ContainsFunc(s.files, func(id project.FileID) bool {
 		stem, _, _ := strings.Cut(path.Base(d.tree.Path(id)), ".")
 		return stem == "index"
 	})

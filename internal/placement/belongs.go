@@ -79,7 +79,9 @@ func (p *placer) belongs(s *convention.Shelf, f subject) (entry, bool) {
 	if len(s.From) == 0 {
 		return p.taken(s, f, start, agrees)
 	}
-	if f.on == s { // history does not matter where the file has arrived; a name that says otherwise does
+	// history does not matter where the file has arrived; a name that says otherwise does, and a folder within the place
+	// whose files should lie beside it
+	if f.on == s && !p.wrapped(s, f.path) {
 		if e, ok := p.taken(s, f, entry{captures: f.captures, line: s.At.Line, by: convention.Entry{Place: s.At}}, overrides); ok {
 			return e, true
 		}
@@ -97,6 +99,16 @@ func (p *placer) belongs(s *convention.Shelf, f subject) (entry, bool) {
 		}
 	}
 	return entry{}, false
+}
+
+// wrapped says whether a file that stands on a shelf lies in a folder within, from which the shelf takes files: they go
+// one folder up.
+func (p *placer) wrapped(s *convention.Shelf, file string) bool {
+	var buf [32]int
+	return slices.ContainsFunc(s.Sources(file, buf[:0]), func(i int) bool {
+		return p.convention.Narrower(convention.Entry{Place: s.From[i]}, convention.Entry{Place: s.At}) &&
+			fits(s.From[i], file)
+	})
 }
 
 // taken adds what an entry of takes says. A shelf without takes asks for nothing more.

@@ -84,13 +84,13 @@ func spelling(h *Home, declared string) (want, reason string) {
 	}
 	var reasons []string
 	if declared != "" && stem != "index" && plainName(stem) {
-		name := convention.Spell(declared, names.Files)
+		name := template.InCase(declared, names.Files)
 		if names.Files != "" && !template.SameWords(stem, declared) || names.Files == "" && stem != declared {
 			reasons = append(reasons, fmt.Sprintf("it declares %s and is not named after it", declared))
 			stem = name
 		}
 	}
-	if cased := convention.Spell(stem, names.Files); cased != stem && plainName(stem) {
+	if cased := template.InCase(stem, names.Files); cased != stem && plainName(stem) {
 		reasons = append(reasons, fmt.Sprintf("files here are named in %s", names.Files))
 		stem = cased
 	}
@@ -98,7 +98,7 @@ func spelling(h *Home, declared string) (want, reason string) {
 		parts := strings.Split(dirs, "/")
 		for i, part := range parts {
 			if plainName(part) {
-				parts[i] = convention.Spell(part, names.Folders)
+				parts[i] = template.InCase(part, names.Folders)
 			}
 		}
 		if joined := strings.Join(parts, "/"); joined != dirs {

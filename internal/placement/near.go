@@ -1,11 +1,16 @@
 package placement
 
 import (
+	"cmp"
+	"fmt"
 	"path"
+	"slices"
+	"strings"
 
 	"crookedshelf/internal/convention"
 	"crookedshelf/internal/graph"
 	"crookedshelf/internal/project"
+	"crookedshelf/internal/template"
 )
 
 // Near is a shelf that a file does not go to and nearly would.
@@ -30,11 +35,15 @@ func Look(c *convention.Convention, tree *project.Project, g *graph.Graph, known
 	return h, p.near(file, project.None, h)
 }
 
-// near says which shelves came close to taking a file: those that would take it if no shelf before them did, and those
-// of which it meets one condition and not the other.
+// mostNear is how many shelves that do not take a file are listed.
+const mostNear = 3
+
+// near says which shelves came close to taking a file: all that would take it if no other shelf did, and the nearest of
+// those that do not, with what does not hold.
 func (p *placer) near(file string, id project.FileID, home Home) []Near {
 	f := p.at(file, id)
 	var out []Near
+	var misses []miss
 	taken := false
 	for _, shelf := range p.convention.Shelves {
 		if home.Shelf == shelf && home.Kind != Homeless {
@@ -42,38 +51,107 @@ func (p *placer) near(file string, id project.FileID, home Home) []Near {
 			continue
 		}
 		if entry, ok := p.belongs(shelf, f); ok {
-			if taken {
-				out = append(out, Near{shelf, entry.line, "it would take the file, and comes later"})
+			reason := "it would take the file, and comes later"
+			if !taken {
+				reason = "it would take the file, and is less particular"
 			}
+			out = append(out, Near{shelf, entry.line, reason})
 			continue
 		}
-		if near, ok := missed(shelf, file, f.on == shelf); ok {
-			out = append(out, near)
+		if m, ok := p.missed(shelf, f); ok {
+			misses = append(misses, m)
 		}
+	}
+	slices.SortStableFunc(misses, func(a, b miss) int {
+		return cmp.Or(cmp.Compare(a.unmet, b.unmet), cmp.Compare(b.met, a.met), cmp.Compare(b.shared, a.shared))
+	})
+	for _, m := range misses[:min(mostNear, len(misses))] {
+		out = append(out, m.Near)
 	}
 	return out
 }
 
-// missed looks for one condition that a file meets on a shelf that does not take it.
-func missed(s *convention.Shelf, file string, stands bool) (Near, bool) {
-	if stands && len(s.Takes) > 0 {
-		return Near{s, s.Takes[0].Line, "it stands there, and its name fits no entry of takes"}, true
+// miss is a shelf that does not take a file: how many conditions of the entry that comes closest hold and how many do
+// not, and how many folders its place shares with the file.
+type miss struct {
+	Near
+	unmet, met, shared int
+}
+
+// missed looks for the entry of a shelf that comes closest to taking a file; false for a shelf that asks for nothing,
+// and for one of other instances.
+func (p *placer) missed(s *convention.Shelf, f subject) (miss, bool) {
+	if s.PassesOver(f.path) || s.Within != nil && !fits(s.Within, f.path) {
+		return miss{}, false
 	}
-	for _, t := range s.From {
-		if _, ok := t.Match(file); ok && len(s.Takes) > 0 {
-			return Near{s, t.Line, "it lies where from says, and its name fits no entry of takes"}, true
+	best, found := miss{}, false
+	consider := func(e convention.Entry) {
+		unmet := p.unmet(s, e, f)
+		if len(unmet) == 0 {
+			unmet = []string{"nothing gives its place a value for " + strings.Join(s.At.Names(), ", ")}
+		}
+		m := miss{Near: Near{Shelf: s, Line: e.Line(), Reason: strings.Join(unmet, "; ")}, unmet: len(unmet), met: e.Conditions() - len(unmet)}
+		if e.Place != nil {
+			m.shared = strings.Count(commonFolder(path.Dir(e.Place.Begins()+"x"), path.Dir(f.path)), "/")
+		}
+		if !found || m.unmet < best.unmet || m.unmet == best.unmet && m.shared > best.shared {
+			best, found = m, true
 		}
 	}
-	for _, take := range s.Takes {
-		if take.Name == nil {
-			continue
-		}
-		if _, ok := take.Name.Match(path.Base(file)); ok {
-			if len(s.From) == 0 {
-				return Near{s, take.Line, "its name fits, and what else the entry asks for does not hold"}, true
-			}
-			return Near{s, take.Line, "its name fits, and it does not lie where from says"}, true
+	ways := s.Ways()
+	if f.on == s { // it stands there, and that would do for from
+		ways = nil
+		for i := range s.Takes {
+			ways = append(ways, convention.Entry{Place: s.At, Take: &s.Takes[i]})
 		}
 	}
-	return Near{}, false
+	for _, e := range ways {
+		consider(e)
+	}
+	if len(ways) == 0 {
+		consider(convention.Entry{Place: s.At})
+	}
+	return best, found
+}
+
+func fits(t *template.Template, text string) bool {
+	_, ok := t.Match(text)
+	return ok
+}
+
+// unmet are the conditions of an entry that do not hold for a file, in words.
+func (p *placer) unmet(s *convention.Shelf, e convention.Entry, f subject) (out []string) {
+	miss := func(format string, args ...any) { out = append(out, fmt.Sprintf(format, args...)) }
+	if e.Place != nil && !fits(e.Place, f.path) {
+		miss("it does not lie in %s", e.Place.Text)
+	}
+	t := e.Take
+	if t == nil {
+		return out
+	}
+	if t.Name != nil && !fits(t.Name, path.Base(f.path)) {
+		miss("its name does not fit %s", t.Name.Text)
+	}
+	if t.Pool != nil {
+		if _, ok := p.inPool(t.Pool, f); !ok {
+			miss("it is not of the pool %s", t.Pool.Name)
+		}
+	}
+	if !t.Content() {
+		return out
+	}
+	if p.graph == nil || f.id == project.None {
+		miss("what it declares and who needs it is not known of a file that is not there")
+		return out
+	}
+	if t.Outlined() && !p.declares(t, f.id, &entry{}) {
+		miss("it does not declare %s", t.Outline())
+	}
+	if len(t.Imports) > 0 && !p.imports(t.Imports, f) {
+		miss("it does not import %s", strings.Join(t.Imports, " or "))
+	}
+	if t.NeededBy != nil && len(out) == 0 && !p.needed(t, f.id, &entry{}) {
+		miss("%s, and needed_by asks for %s", p.who(t, f.id), t.NeededBy)
+	}
+	return out
 }

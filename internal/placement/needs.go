@@ -67,19 +67,34 @@ func (p *placer) needed(t *convention.Take, id project.FileID, e *entry) bool {
 	if s.how != t.NeededBy.How {
 		return false
 	}
-	switch s.how {
-	case convention.NeededByOne:
+	if s.how == convention.NeededByOne {
 		e.captures, _ = overrides(e.captures, template.Captures{Values: s.by.Values})
-		e.because = fmt.Sprintf("only %s needs it", strings.TrimSuffix(t.NeededBy.Shelf.At.Fill(s.by.Values), "/"))
-	case convention.NeededByMany:
-		e.because = "several need it"
-		if s.file != project.None {
-			e.because = fmt.Sprintf("more than one of %s needs it, or another shelf", t.NeededBy.Shelf.Name)
-		}
-	case convention.NeededByNone:
-		e.because = "nobody needs it"
 	}
+	e.because = s.text(t.NeededBy.Shelf)
 	return true
+}
+
+// text says who needs a file, seen from the instances of a shelf.
+func (s *summary) text(shelf *convention.Shelf) string {
+	switch {
+	case s.how == convention.NeededByOne:
+		return fmt.Sprintf("only %s needs it", strings.TrimSuffix(shelf.At.Fill(s.by.Values), "/"))
+	case s.how == convention.NeededByNone:
+		return "nobody needs it"
+	case s.file != project.None:
+		return fmt.Sprintf("more than one of %s needs it, or another shelf", shelf.Name)
+	}
+	return "several need it"
+}
+
+// who says who needs a file of a pool.
+func (p *placer) who(t *convention.Take, id project.FileID) string {
+	pool := p.needs.pool(t.Pool)
+	if pool.components[id] == notMember {
+		return "it is not of the pool"
+	}
+	s := p.needs.summary(pool, t.NeededBy.Shelf, pool.components[id])
+	return s.text(t.NeededBy.Shelf)
 }
 
 // summary says who needs a component. One of the pool that needs it passes on who needs that.

@@ -154,7 +154,8 @@ func (p *placer) home(f subject) Home {
 	on, stands := f.on, f.on != nil
 	if shelf, entry := p.taker(f); shelf != nil {
 		h := Home{Shelf: shelf, Line: entry.line, Because: entry.because, values: entry.captures.Values}
-		if on == shelf && sameCaptures(shelf, entry.captures, f.captures) {
+		if arrived := entry.by.Place == nil || entry.by.Place == shelf.At; arrived && on == shelf &&
+			sameCaptures(shelf, entry.captures, f.captures) {
 			h.Path = file
 		} else {
 			h.Path = homePath(shelf, entry.captures, path.Base(file))

@@ -221,9 +221,18 @@ func TestNear(t *testing.T) {
 	}
 	assert.Equal(t, []string{
 		"src/components/useSky.ts parts: it would take the file, and comes later",
-		"src/components/Card.tsx hooks: it lies where from says, and its name fits no entry of takes",
-		"src/hooks/sky.ts hooks: it stands there, and its name fits no entry of takes",
-		"src/lib/useSky.ts hooks: its name fits, and it does not lie where from says",
+		"src/components/useSky.ts theme: it does not lie in <app>/components/main.css",
+		"src/components/useSky.ts screens: it does not lie in <app>/pages/<screen>Screen.tsx",
+		"src/components/useSky.ts panels: its name does not fit <panel>Panel.tsx",
+		"src/components/Card.tsx hooks: its name does not fit use*.ts",
+		"src/components/Card.tsx theme: it does not lie in <app>/components/main.css",
+		"src/components/Card.tsx screens: it does not lie in <app>/pages/<screen>Screen.tsx",
+		"src/hooks/sky.ts hooks: its name does not fit use*.ts",
+		"src/hooks/sky.ts screens: it does not lie in <app>/pages/<screen>Screen.tsx",
+		"src/hooks/sky.ts panels: its name does not fit <panel>Panel.tsx",
+		"src/lib/useSky.ts hooks: it does not lie in <app>/components/**",
+		"src/lib/useSky.ts screens: it does not lie in <app>/pages/<screen>Screen.tsx",
+		"src/lib/useSky.ts panels: its name does not fit <panel>Panel.tsx",
 	}, got)
 }
 

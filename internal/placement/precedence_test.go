@@ -79,6 +79,14 @@ func TestTheMoreParticularWins(t *testing.T) {
   services: src/<svc>/
   tools: src/bin/`,
 			map[string]string{"src/bin/a": "tools src/bin/a", "src/sky/a": "services src/sky/a"}},
+		{"a folder within the shelf is opened", `
+  parts: { at: src/components/, from: [src/components/common/**] }
+  screens: { at: "src/screens/<screen|kebab>/", from: ["src/screens/<screen>/<screen>Page/*"] }`,
+			map[string]string{"src/components/common/forms/a.ts": "parts src/components/forms/a.ts",
+				"src/components/a.ts":            "parts src/components/a.ts",
+				"src/screens/sky/skyPage/x.ts":   "screens src/screens/sky/x.ts",
+				"src/screens/sky/other/x.ts":     "screens src/screens/sky/other/x.ts",
+				"src/screens/sky/moonPage/x.css": "screens src/screens/sky/moonPage/x.css"}},
 		{"a file at the root whose name begins with a dot", `
   public: { at: public/.htaccess, from: [.htaccess] }
   books: { at: tools/stories/, from: [.stories/**] }

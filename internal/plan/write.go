@@ -5,6 +5,7 @@ import (
 	"cmp"
 	"fmt"
 	"path"
+	"regexp"
 	"slices"
 	"strings"
 
@@ -88,14 +89,18 @@ func (b *builder) folders() map[string]bool {
 // filled is a template's text with the placeholders of the instance put in. What else stands in angle brackets stays.
 func filled(text []byte, m placement.MissingFile) []byte {
 	captures, _ := m.Shelf.At.Match(m.Path)
-	for name, value := range captures.Values {
-		text = bytes.ReplaceAll(text, []byte("<"+name+">"), []byte(value))
-		for _, in := range template.Cases() {
-			text = bytes.ReplaceAll(text, []byte("<"+name+"|"+in+">"), []byte(convention.Spell(value, in)))
+	return placeholder.ReplaceAllFunc(text, func(found []byte) []byte {
+		name, in, _ := strings.Cut(string(found[1:len(found)-1]), "|")
+		value, known := captures.Values[name]
+		if !known || !template.IsCase(in) {
+			return found
 		}
-	}
-	return text
+		return []byte(template.InCase(value, in))
+	})
 }
+
+// placeholder is a name in angle brackets, with the cases in which it is written.
+var placeholder = regexp.MustCompile(`<[\w.-]+(?:\|[a-z]+)*>`)
 
 // handed is a file that an entry re-exports.
 type handed struct {
@@ -134,9 +139,9 @@ func (b *builder) entry(m placement.MissingFile) ([]byte, bool) {
 			conflict = conflict || taken[name]
 			if name == lang.DefaultName {
 				stem, _, _ := strings.Cut(path.Base(f.path), ".")
-				line.Default = convention.Spell(stem, "camel")
+				line.Default = template.InCase(stem, "camel")
 				if strings.ToUpper(stem[:1]) == stem[:1] {
-					line.Default = convention.Spell(stem, "pascal")
+					line.Default = template.InCase(stem, "pascal")
 				}
 				if taken[line.Default] || slices.Contains(outline.Names(), line.Default) {
 					line.Default = ""

@@ -9,6 +9,7 @@ package template
 import (
 	"errors"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 )
@@ -24,13 +25,14 @@ type Template struct {
 	Expanded string // the text with variables put in
 	base     string // the folder of the convention, with a slash at its end; empty for the root
 	Tokens   []token
-	prefix   string // the literal text that every match begins with
-	suffix   string // and ends with
-	inner    string // the longest that every match has between them
-	folder   bool   // it is the prefix alone, with all that lies below
-	fixed    string // what Fill gives, where there are no placeholders
-	repeated bool   // a placeholder is used twice
-	deep     bool   // a placeholder may hold slashes
+	prefix   string            // the literal text that every match begins with
+	suffix   string            // and ends with
+	inner    string            // the longest that every match has between them
+	folder   bool              // it is the prefix alone, with all that lies below
+	fixed    string            // what Fill gives, where there are no placeholders
+	repeated bool              // a placeholder is used twice
+	bound    map[string]string // values that every match has, whatever it looks like
+	deep     bool              // a placeholder may hold slashes
 	names    []string
 	depth    int       // its slashes
 	shown    [2]string // examples, once somebody has asked for them
@@ -50,7 +52,7 @@ const (
 type token struct {
 	kind   tokenKind
 	Text   string // of a literal; the name of a placeholder
-	filter string // the case of a placeholder
+	filter string // the case of a placeholder, or several that are applied one after the other, with | between
 	Where  *Where // the values that a placeholder may take; nil for any
 }
 
@@ -214,9 +216,11 @@ func (t *Template) placeholder(inner string) error {
 	if word == "" || strings.ContainsAny(word, " \t<") {
 		return fmt.Errorf("<%s> is no placeholder: a name must stand between the brackets", inner)
 	}
-	if _, ok := Filters[filter]; filter != "" && !ok {
-		return fmt.Errorf("<%s> asks for a case that is not known%s; the cases are %s", inner,
-			Closest(filter, FilterNames), strings.Join(FilterNames, ", "))
+	for _, one := range chain(filter) {
+		if Filters[one] == nil {
+			return fmt.Errorf("<%s> asks for a case that is not known%s; the cases are %s", inner,
+				Closest(one, FilterNames), strings.Join(FilterNames, ", "))
+		}
 	}
 	if n := len(t.Tokens); n > 0 && t.Tokens[n-1].kind == placeholder {
 		return fmt.Errorf("<%s> stands right behind <%s>: nothing tells where one ends", inner, t.Tokens[n-1].Text)
@@ -255,7 +259,16 @@ func (t *Template) note() {
 	}
 }
 
-// Names are the placeholders of the template, each once, in the order of their first use.
+// Bind gives a placeholder that the template does not have a value for every match.
+func (t *Template) Bind(name, value string) {
+	if t.bound == nil {
+		t.bound = map[string]string{}
+	}
+	t.bound[name] = value
+	t.names = append(t.names, name)
+}
+
+// Names are the placeholders of the template, each once, in the order of their first use, and those that are bound.
 func (t *Template) Names() []string { return t.names }
 
 // Depth is the number of slashes in the template.
@@ -310,7 +323,7 @@ func (t *Template) Match(path string) (Captures, bool) {
 	if t.folder {
 		below := path[len(t.prefix):]
 		name := strings.LastIndexByte(below, '/') + 1
-		return Captures{Dirs: below[:name]}, name < len(below)
+		return Captures{Dirs: below[:name], Values: t.bound}, name < len(below)
 	}
 	if !strings.Contains(path[len(t.prefix):], t.inner) {
 		return Captures{}, false
@@ -406,7 +419,7 @@ func (m *matcher) stops(at int, tok token) bool {
 
 // agrees: a value must be written in the placeholder's case, and be the same words as the values of that name before.
 func (m *matcher) agrees(i int, tok token, value string) bool {
-	if tok.filter != "" && !m.t.deep && Filters[tok.filter](value) != value {
+	if tok.filter != "" && !m.t.deep && InCase(value, tok.filter) != value {
 		return false
 	}
 	value, allowed := tok.Where.allows(value)
@@ -418,6 +431,9 @@ func (m *matcher) agrees(i int, tok token, value string) bool {
 			continue
 		}
 		first, _ := tok.Where.allows(m.path[m.spans[j][0]:m.spans[j][1]])
+		if counts(before.filter) || counts(tok.filter) { // one says how many there are, the other need not
+			first, value = Filters["singular"](first), Filters["singular"](value)
+		}
 		if !SameWords(first, value) {
 			return false
 		}
@@ -430,6 +446,7 @@ func (m *matcher) captures() Captures {
 	if len(m.t.names) > 0 {
 		c.Values = make(map[string]string, len(m.t.names))
 	}
+	maps.Copy(c.Values, m.t.bound)
 	for i, tok := range m.t.Tokens {
 		text := m.path[m.spans[i][0]:m.spans[i][1]]
 		switch tok.kind {
@@ -469,11 +486,7 @@ func (t *Template) Fill(values map[string]string) string {
 		case literal:
 			out.WriteString(tok.Text)
 		case placeholder:
-			value := values[tok.Text]
-			if f := Filters[tok.filter]; f != nil {
-				value = f(value)
-			}
-			out.WriteString(value)
+			out.WriteString(InCase(values[tok.Text], tok.filter))
 		}
 	}
 	return out.String()

@@ -71,6 +71,10 @@ func TestMatch(t *testing.T) {
 		{"**/a/<b>/c/**", "a/x/c/d", "**= b=x"},
 		{"src/<s|kebab>/**", "src/seeing-log/a.ts", "**= s=seeing-log"},
 		{"src/<s|kebab>/**", "src/SeeingLog/a.ts", "no"},
+		{"src/<s|plural>/<s|singular|pascal>.ts", "src/domes/Dome.ts", "s=domes"},
+		{"src/<s|plural>/<s|singular|pascal>.ts", "src/domes/Domes.ts", "no"},
+		{"src/<s|plural>/<s>.ts", "src/domes/dome.ts", "s=domes"},
+		{"src/<s|plural>/<s>.ts", "src/domes/star.ts", "no"},
 		{"src/[id]/(group)/$x/{a}.ts", "src/[id]/(group)/$x/{a}.ts", ""},
 		{"*.json", ".hidden.json", "no"},
 		{"*/a", ".git/a", "no"},
@@ -105,6 +109,9 @@ func TestFill(t *testing.T) {
 	assert.Equal(t, "src/screens/seeing-log/x.ts", tmpl.Fill(map[string]string{"s": "SeeingLog", "t": "x"}))
 	assert.Equal(t, []string{"s", "t"}, tmpl.Names())
 	assert.Equal(t, "src/screens/", tmpl.Head())
+	tmpl, err = ParseName("<s|singular|pascal>Service.ts", nil)
+	require.NoError(t, err)
+	assert.Equal(t, "DomeShutterService.ts", tmpl.Fill(map[string]string{"s": "dome-shutters"}))
 }
 
 func TestTemplateErrors(t *testing.T) {

@@ -56,14 +56,40 @@ var Filters = map[string]func(string) string{
 	"dots":     func(s string) string { return strings.ReplaceAll(s, "/", ".") },
 }
 
+// chain parts several cases, which are applied one after the other.
+func chain(filter string) []string {
+	if filter == "" {
+		return nil
+	}
+	return strings.Split(filter, "|")
+}
+
+// counts says whether a case says how many there are of what a name names.
+func counts(filter string) bool {
+	return slices.ContainsFunc(chain(filter), func(one string) bool { return one == "plural" || one == "singular" })
+}
+
+// IsCase says whether a text is a case, or several with | between, or nothing.
+func IsCase(filter string) bool {
+	return !slices.ContainsFunc(chain(filter), func(one string) bool { return Filters[one] == nil })
+}
+
+// InCase writes a name in a case, or in several one after the other, with | between. A case that is not known changes
+// nothing.
+func InCase(name, filter string) string {
+	for _, one := range chain(filter) {
+		if f := Filters[one]; f != nil {
+			name = f(name)
+		}
+	}
+	return name
+}
+
 // plurals compiles its rules once.
 var plurals = sync.OnceValue(pluralize.NewClient)
 
 // FilterNames is the order in which messages and the reference list the filters.
 var FilterNames = []string{"kebab", "snake", "camel", "pascal", "plural", "singular", "dots"}
-
-// Cases are the names of the cases in which a name may be written.
-func Cases() []string { return FilterNames }
 
 // joinTitled writes words together, each from index lower on with a capital.
 func joinTitled(words []string, lower int) string {
