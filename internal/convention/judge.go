@@ -74,42 +74,40 @@ func (r *reader) judgePlace(shelf *Shelf) {
 	}
 }
 
-// judgeBindings: whatever brings a file to the shelf must give every placeholder of its place a value.
+// judgeBindings: whatever brings a file to the shelf must give every placeholder of its place a value. For a shelf inside
+// an instance the instance does, where the entry leaves it open.
 func (r *reader) judgeBindings(shelf *Shelf) {
-	missing := func(bound ...[]string) string {
-		for _, n := range shelf.At.Names() {
-			if !slices.Contains(slices.Concat(bound...), n) {
-				return n
-			}
-		}
-		return ""
-	}
-	report := func(where source.Position, n string) {
-		r.fail(where, "use <"+n+"> in it as well", "nothing here binds <%s>, which the place of %s needs (line %d)", n,
-			shelf.Name, shelf.At.Line)
-	}
-	if len(shelf.Takes) == 0 {
-		for _, from := range shelf.From {
-			if n := missing(from.Names()); n != "" {
-				report(at(from), n)
-			}
-		}
-		return
-	}
-	for _, take := range shelf.Takes {
-		bound := take.binds()
+	around := func(e Entry) []string {
 		if shelf.Within != nil {
-			bound = append(bound, shelf.Within.Names()...)
+			return shelf.Within.Names()
 		}
-		if len(shelf.From) == 0 {
-			if n := missing(bound); n != "" {
-				report(take.position(), n)
-			}
+		if shelf.Parent == nil || e.Place != nil && !template.Wider([]*template.Template{shelf.Parent.At}, e.Place) {
+			return nil // it comes from outside of every instance
 		}
-		for _, from := range shelf.From {
-			if n := missing(from.Names(), bound); n != "" {
-				report(at(from), n)
+		return shelf.Parent.At.Names()
+	}
+	reported := map[source.Position]bool{}
+	for _, e := range shelf.Ways() {
+		bound := around(e)
+		where := e.position()
+		if e.Place != nil {
+			where = at(e.Place)
+			bound = append(bound, e.Place.Names()...)
+		}
+		if e.Take != nil {
+			bound = append(bound, e.Take.binds()...)
+		}
+		for _, n := range shelf.At.Names() {
+			if slices.Contains(bound, n) || reported[where] {
+				continue
 			}
+			reported[where] = true
+			hint := "use <" + n + "> in it as well"
+			if e.Place != nil && e.Take == nil {
+				hint += ", or say which it is: { " + e.Place.Text + ": { " + n + ": a-name } }"
+			}
+			r.fail(where, hint, "nothing here binds <%s>, which the place of %s needs (line %d)", n, shelf.Name,
+				shelf.At.Line)
 		}
 	}
 }
@@ -226,6 +224,7 @@ func textOf(t *template.Template) string {
 func (w *wide) before(shelf int) []int {
 	var found []int
 	s := w.shelves[shelf]
+	found = w.places.Among(s.At.Examples()[0], found)
 	for _, from := range s.From {
 		found = w.places.Among(from.Examples()[0], found)
 		if len(s.Takes) == 0 {

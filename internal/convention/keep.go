@@ -45,7 +45,7 @@ func (r *reader) readWhere(n ast.Node) {
 			default:
 				r.fail(position(entry.Key), "for a limit write only: [a, b] or except: [a, b]; for values that are "+
 					"called otherwise today write today: { "+key+": [a, b] }", "where has no word %q%s", key,
-					template.Closest(key, []string{"only", "except", "today"}))
+					template.Closest(key, allNames(whereKeys)))
 			}
 		}
 	}

@@ -16,7 +16,7 @@ var format = []key{
 	{name: "title", about: "what the project is called", built: true},
 	{name: "starts_from", about: "a starter, or a path to another convention", built: true},
 	{name: "vars", about: "names for what recurs", built: true, shape: namedTexts},
-	{name: "where", about: "the values that a placeholder may take", built: true, shape: namedLists},
+	{name: "where", about: "the values that a placeholder may take", built: true, shape: namedFields, below: whereKeys},
 	{name: "needs", about: "what the project must already be", built: true, shape: entries, below: needKeys},
 	{name: "leave", about: "files that are left alone", built: true, shape: fields, below: leaveKeys},
 	{name: "roots", about: "where import names start", built: true, shape: namedFields, below: nowThenKeys},
@@ -40,6 +40,9 @@ var format = []key{
 }
 
 var (
+	whereKeys = []key{{name: "only", about: "the only values", built: true, shape: manyTexts},
+		{name: "except", about: "values that it may not take", built: true, shape: manyTexts},
+		{name: "today", about: "names that values have today, by the value", built: true, shape: namedLists}}
 	nowThenKeys = []key{{name: "now", about: "today", built: true, shape: anything},
 		{name: "then", about: "after the moves", built: true, shape: anything}}
 	exceptionKeys = []key{
@@ -91,7 +94,7 @@ var leaveKeys = []key{
 var shelfKeys = []key{
 	{name: "for", about: "what the shelf is for", built: true},
 	{name: "at", about: "where it stands", built: true},
-	{name: "from", about: "where such files are found today", built: true, shape: manyTexts},
+	{name: "from", about: "where such files are found today", built: true, shape: boundTexts},
 	{name: "takes", about: "what belongs on it", built: true, shape: entries, below: takeKeys},
 	{name: "must", about: "files that each instance must have", built: true, shape: textEntries, below: mustKeys},
 	{name: "door", about: "the one file that may be imported from outside", built: true},

@@ -35,6 +35,17 @@ func (s *Shelf) Ways() (out []Entry) {
 	return out
 }
 
+// standing are the entries by which a shelf keeps files that stand on it, where it asks for something.
+func (s *Shelf) standing() (out []Entry) {
+	for i := range s.Takes {
+		out = append(out, Entry{s.At, &s.Takes[i]})
+	}
+	if len(s.Takes) == 0 && len(s.From) > 0 {
+		out = append(out, Entry{Place: s.At})
+	}
+	return out
+}
+
 // Line is the line of the entry, from 1.
 func (e Entry) Line() int { return e.position().Line }
 
@@ -148,6 +159,11 @@ func (r *reader) judgeCovered(c *Convention, shelf, before *Shelf) {
 		case slices.ContainsFunc(earlier, e.narrower),
 			len(names) > 1 && name != nil && template.Covers(names, name),
 			len(places) > 1 && e.Place != nil && template.Covers(places, e.Place):
+			c.lookups.wins[before] = append(c.lookups.wins[before], shelf)
+		}
+	}
+	for _, e := range shelf.standing() {
+		if slices.ContainsFunc(earlier, e.narrower) {
 			c.lookups.wins[before] = append(c.lookups.wins[before], shelf)
 		}
 	}

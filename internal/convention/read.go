@@ -4,6 +4,8 @@ import (
 	"bytes"
 	"errors"
 	"fmt"
+	"maps"
+	"slices"
 	"strings"
 	"unicode/utf8"
 
@@ -284,6 +286,7 @@ var forms = map[string]string{
 	"an entry of settings": "write settings: [{ in: tsconfig.json, set: { compilerOptions: { strict: true } } }]",
 	"set":                  "write set: { compilerOptions: { strict: true } }",
 	"roots":                "write roots: { python: src/ }",
+	"an entry of from":     "write from: [{ grain/**: { part: grain } }]",
 	"where":                "write where: { part: [bookings, telescopes] }",
 	"an entry of where":    "write where: { part: [bookings, telescopes] }, or { part: { except: [shared] } }",
 	"today":                "write where: { part: { today: { core: [model, store] } } }",
@@ -423,10 +426,27 @@ func (r *reader) templateText(text string, n ast.Node) *template.Template {
 		return nil
 	}
 	t.Line, t.Column = at.Line, at.Column
+	for _, name := range t.Names() {
+		if like := r.slip(name); like != "" {
+			r.fail(at, "a placeholder needs a name that is less like a variable's",
+				"there is no variable <%s> (did you mean <%s>?)", name, like)
+		}
+	}
 	for i := range t.Tokens {
 		t.Tokens[i].Where = r.where[t.Tokens[i].Text]
 	}
 	return t
+}
+
+// slip gives the variable that a placeholder's name differs from by one letter: it would be a placeholder that nothing
+// binds, or one that takes anything.
+func (r *reader) slip(name string) string {
+	for _, known := range slices.Sorted(maps.Keys(r.vars)) {
+		if template.OneOff(name, known) {
+			return known
+		}
+	}
+	return ""
 }
 
 func (r *reader) readVars(n ast.Node) {

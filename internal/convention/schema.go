@@ -14,6 +14,7 @@ const (
 	manyTexts                // one or a list of them
 	namedTexts               // a mapping of names to texts
 	namedLists               // a mapping of names to one or many texts
+	boundTexts               // one or a list of texts, or of mappings of a text to texts by their names
 	fields                   // a mapping with the keys below
 	entries                  // one of these or a list
 	textEntries              // the same, where an entry may be a text alone
@@ -73,7 +74,11 @@ func (k key) schema() object {
 	case namedTexts:
 		return object{"type": "object", "additionalProperties": text}
 	case namedLists:
-		return object{"type": "object", "additionalProperties": object{"type": "object", "additionalProperties": texts}}
+		return object{"type": "object", "additionalProperties": texts}
+	case boundTexts:
+		bound := object{"type": "object", "additionalProperties": object{"type": "object", "additionalProperties": text}}
+		one := object{"anyOf": []object{text, bound}}
+		return object{"anyOf": []object{one, {"type": "array", "items": one}}}
 	case fields:
 		return fieldsSchema(k.below)
 	case entries:

@@ -71,7 +71,7 @@ func (r *reader) readShelf(c *Convention, shelf *Shelf, fields map[string]ast.No
 	if v, ok := fields["for"]; ok {
 		shelf.For = r.text(v)
 	}
-	shelf.From = r.templates(fields["from"])
+	shelf.From = r.sources(fields["from"])
 	r.readUse(shelf, fields)
 	if v, ok := fields["beside"]; ok && shelf.Beside == nil {
 		r.readBeside(shelf, v)
@@ -106,6 +106,43 @@ func (r *reader) readShelf(c *Convention, shelf *Shelf, fields map[string]ast.No
 	}
 	for _, v := range r.list(fields["takes"]) {
 		shelf.Takes = append(shelf.Takes, r.readTake(v))
+	}
+}
+
+// sources reads where files lie today: paths, and paths with values for placeholders that they do not have themselves,
+// as { grain/**: { part: grain } }.
+func (r *reader) sources(n ast.Node) (out []*template.Template) {
+	for _, v := range r.list(n) {
+		if !isMapping(v) {
+			if t := r.template(v); t != nil {
+				out = append(out, t)
+			}
+			continue
+		}
+		for _, pair := range pairsOf(v) {
+			t := r.template(pair.Key)
+			if t == nil {
+				continue
+			}
+			for _, value := range r.pairs(pair.Value, "an entry of from") {
+				r.bind(t, r.text(value.Key), value.Value)
+			}
+			out = append(out, t)
+		}
+	}
+	return out
+}
+
+// bind gives a placeholder a value in all files of a path.
+func (r *reader) bind(t *template.Template, name string, n ast.Node) {
+	value := r.text(n)
+	switch {
+	case slices.Contains(t.Names(), name):
+		r.fail(position(n), "take one of the two out", "%s has <%s> itself", t.Text, name)
+	case value == "" || strings.ContainsAny(value, "/<>*?"):
+		r.fail(position(n), "write one name: { grain/**: { part: grain } }", "%q is no value of a placeholder", value)
+	default:
+		t.Bind(name, value)
 	}
 }
 

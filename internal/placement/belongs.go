@@ -60,8 +60,29 @@ type entry struct {
 	by       convention.Entry
 }
 
-// belongs judges a file by a shelf's from and takes.
+// belongs judges a file by a shelf's from and takes. What these leave open, the instance around the shelf says in which
+// the file lies.
 func (p *placer) belongs(s *convention.Shelf, f subject) (entry, bool) {
+	e, ok := p.judgedBy(s, f)
+	if !ok || !open(s, e) {
+		return e, ok
+	}
+	for around := s.Parent; around != nil; around = around.Parent {
+		if c, lies := around.At.Match(f.path); lies {
+			e.captures, _ = overrides(template.Captures{Values: c.Values}, e.captures)
+			break
+		}
+	}
+	return e, !open(s, e)
+}
+
+// open says whether an entry leaves a placeholder of the shelf's place open.
+func open(s *convention.Shelf, e entry) bool {
+	return slices.ContainsFunc(s.At.Names(), func(n string) bool { return e.captures.Values[n] == "" })
+}
+
+// judgedBy judges a file by what a shelf asks for.
+func (p *placer) judgedBy(s *convention.Shelf, f subject) (entry, bool) {
 	if len(s.From) == 0 && len(s.Takes) == 0 {
 		return entry{}, false
 	}
@@ -77,6 +98,9 @@ func (p *placer) belongs(s *convention.Shelf, f subject) (entry, bool) {
 		return entry{}, false
 	}
 	if len(s.From) == 0 {
+		if f.on == s {
+			start.by.Place = s.At
+		}
 		return p.taken(s, f, start, agrees)
 	}
 	// history does not matter where the file has arrived; a name that says otherwise does, and a folder within the place
@@ -158,9 +182,6 @@ func (p *placer) satisfies(s *convention.Shelf, t *convention.Take, f subject, f
 			p.needs.line = t.NeededBy.Line
 		}
 		ok = (p.needs.tells(t) || f.others()) && p.needed(t, f.id, &e)
-	}
-	if ok {
-		ok = !slices.ContainsFunc(s.At.Names(), func(n string) bool { return e.captures.Values[n] == "" })
 	}
 	return e, ok
 }

@@ -9,6 +9,7 @@ package placement
 
 import (
 	"fmt"
+	"maps"
 	"math"
 	"path"
 	"slices"
@@ -320,6 +321,11 @@ type Result struct {
 // Place places every file of a tree. The graph may be nil if the convention's NeedsGraph is false. An error is a
 // convention that contradicts itself on this tree.
 func Place(c *convention.Convention, tree *project.Project, g *graph.Graph) (*Result, error) {
+	for _, one := range c.All() {
+		if err := noSlash(one, tree); err != nil {
+			return nil, err
+		}
+	}
 	w := newWorld(c, tree, g)
 	r, err := w.placeAll()
 	// a companion that needs something stands where its owner does
@@ -364,6 +370,26 @@ func Place(c *convention.Convention, tree *project.Project, g *graph.Graph) (*Re
 	r.tellConventions(c)
 	finding.Sort(r.Findings)
 	return r, nil
+}
+
+// noSlash refuses a place that names a file by its form and is a folder of the tree: a slash was forgotten, and no file
+// would ever stand there.
+func noSlash(c *convention.Convention, tree *project.Project) error {
+	if !c.HasFiles() {
+		return nil
+	}
+	for _, s := range c.Shelves {
+		if !s.AtFile || strings.Contains(path.Base(s.At.Text), ".") { // it has an ending, as files have
+			continue
+		}
+		for _, dir := range tree.Folders() {
+			if fits(s.At, dir) {
+				return conventionError(c, s.At.Line, fmt.Sprintf("the place of %s names a file, and %s is a folder", s.Name, dir),
+					"end it with a slash: "+s.At.Text+"/")
+			}
+		}
+	}
+	return nil
 }
 
 // bind leaves files where their names bind them that would go along with their folders to a place which is taken or is
@@ -457,7 +483,33 @@ func (p *placer) staysHome(file string, id project.FileID, h *Home) error {
 	}
 	return conventionError(p.convention, h.Line,
 		fmt.Sprintf("the convention does not settle: this entry takes %s to %s, and then %s", file, h.Path, then),
-		"let the two entries agree, or put the one that should win first")
+		p.cure(&again))
+}
+
+// mostValues is how many values a cure lists.
+const mostValues = 12
+
+// cure says how a convention that takes a file on would settle. Mostly a placeholder takes a folder of the new layout for
+// one of its values: then those are listed that it has today.
+func (p *placer) cure(again *Home) string {
+	if again.Kind == Misplaced {
+		for _, name := range again.Shelf.At.Names() {
+			values := map[string]bool{}
+			for i := range p.homes {
+				if h := &p.homes[i]; h.Kind == Misplaced && h.Shelf == again.Shelf {
+					values[h.values[name]] = true
+				}
+			}
+			if wrong := again.values[name]; !values[wrong] && len(values) > 0 {
+				known := slices.Sorted(maps.Keys(values))
+				if len(known) <= mostValues {
+					return fmt.Sprintf("say what <%s> may be: where: { %s: [%s] }", name, name, strings.Join(known, ", "))
+				}
+				return fmt.Sprintf("say what <%s> may not be: where: { %s: { except: [%s] } }", name, name, wrong)
+			}
+		}
+	}
+	return "let the two entries agree, or let the one that should win take less"
 }
 
 // instance is what first gave a shelf's folder its name.

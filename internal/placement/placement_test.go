@@ -137,6 +137,16 @@ func TestFindings(t *testing.T) {
 func TestContradictions(t *testing.T) {
 	t.Parallel()
 	cases := []struct{ name, convention, tree, want string }{
+		{"a placeholder that takes a new folder for one of its values",
+			"crooked: 1\nshelves:\n  pages: { at: pages/<page>/, from: [src/<page>/**] }\n" +
+				"  parts: { at: src/<part>/, from: [lib/<part>/**] }\n",
+			"-- src/sky/a.ts --\n-- src/moon/b.ts --\n-- lib/dome/c.ts --\n",
+			"say what <page> may be: where: { page: [moon, sky] }"},
+		{"a place without its slash", "crooked: 1\nshelves:\n  a: { at: src/parts, from: [x/**] }\n",
+			"-- src/parts/a.ts --\n", "src/parts is a folder\n    3 |   a: { at: src/parts, from: [x/**] }\n" +
+				"      | ^\n        end it with a slash: src/parts/"},
+		{"instances without their slash", "crooked: 1\nshelves:\n  a: src/parts/<part>\n",
+			"-- src/parts/sky/a.ts --\n", "src/parts/sky is a folder"},
 		{"does not settle", "crooked: 1\nshelves:\n  a: { at: z/, from: y/** }\n  b: { at: y/, from: x/*.ts }\n",
 			"-- x/f.ts --\n",
 			"crooked.yaml:4:1: the convention does not settle: this entry takes x/f.ts to y/f.ts, and then line 3 " +

@@ -62,6 +62,12 @@ func TestTheMoreParticularWins(t *testing.T) {
   lib: { at: lib/, from: [src/**] }
   styles: src/styles/`,
 			map[string]string{"src/styles/a.css": "styles src/styles/a.css", "src/a/b.css": "lib lib/a/b.css"}},
+		{"where files have arrived, before a placeholder that fits their folder", `
+  pages: { at: "src/pages/<page>/", from: ["src/<page>/**"] }
+  parts: { at: src/parts/, from: [lib/**] }
+  models: { at: src/models/, takes: [{ name: "*Model.ts" }] }`,
+			map[string]string{"lib/a.ts": "parts src/parts/a.ts", "src/moon/a.ts": "pages src/pages/moon/a.ts",
+				"x/SkyModel.ts": "models src/models/SkyModel.ts"}},
 		{"three, each narrower", `
   a: { at: a/, from: [src/**] }
   b: { at: b/, from: [src/x/**] }
@@ -108,6 +114,43 @@ func TestTheMoreParticularWins(t *testing.T) {
 					again := p.place(h.Path, project.None)
 					assert.Equal(t, AtHome, again.Kind, "%s is at home in %s", file, h.Path)
 				}
+			}
+		})
+	}
+}
+
+// Each row is what gives a placeholder its value where the entry itself does not.
+func TestBindings(t *testing.T) {
+	t.Parallel()
+	cases := []struct {
+		name, shelves string
+		homes         map[string]string
+	}{
+		{"a value that is said", `
+  parts: { at: src/parts/<part>/, from: [{ grain/**: { part: grain } }, "old/<part>/**"] }`,
+			map[string]string{"grain/a/x.ts": "src/parts/grain/a/x.ts", "old/moon/x.ts": "src/parts/moon/x.ts"}},
+		{"the instance around", `
+  modules:
+    at: src/modules/<module>/
+    inside:
+      models: { takes: [{ name: "*Model.ts" }] }
+      views: { from: ["src/modules/*/pages/**"] }`,
+			map[string]string{"src/modules/sky/deep/NightModel.ts": "src/modules/sky/models/NightModel.ts",
+				"src/modules/sky/models/NightModel.ts": "src/modules/sky/models/NightModel.ts",
+				"lib/NightModel.ts":                    "lib/NightModel.ts",
+				"src/modules/moon/pages/a/x.ts":        "src/modules/moon/views/a/x.ts"}},
+		{"the instance two around", `
+  apps:
+    at: apps/<app>/
+    inside:
+      modules: { at: modules/<module>/, from: ["apps/<app>/<module>/**"], inside: { tests: { takes: [{ name: "*.test.ts" }] } } }`,
+			map[string]string{"apps/desk/modules/sky/x.test.ts": "apps/desk/modules/sky/tests/x.test.ts"}},
+	}
+	for _, c := range cases {
+		t.Run(c.name, func(t *testing.T) {
+			p := alone(t, "crooked: 1\nshelves:"+c.shelves+"\n")
+			for file, want := range c.homes {
+				assert.Equal(t, want, p.place(file, project.None).Path, file)
 			}
 		})
 	}

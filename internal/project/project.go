@@ -7,6 +7,7 @@ package project
 import (
 	"fmt"
 	"io/fs"
+	"maps"
 	"slices"
 	"strings"
 	"sync"
@@ -95,6 +96,9 @@ func Dir(p string) string {
 	}
 	return "."
 }
+
+// Folders are the folders that hold a file of the tree, the root too, in the order of their paths.
+func (p *Project) Folders() []string { return slices.Sorted(maps.Keys(p.dirs)) }
 
 // Path is the path of a file.
 func (p *Project) Path(id FileID) string { return p.Files[id].Path }

@@ -20,6 +20,9 @@ func Closest(word string, known []string) string {
 	return fmt.Sprintf(" (did you mean %s?)", best)
 }
 
+// OneOff says whether two words differ by one letter.
+func OneOff(a, b string) bool { return len(b) > 1 && distance(a, b) == 1 }
+
 // distance is the number of letters to put in, take out or change to get from a to b.
 func distance(a, b string) int {
 	row := make([]int, len(b)+1)
