@@ -1,8 +1,8 @@
 package plan
 
 import (
+	"errors"
 	"fmt"
-	"slices"
 	"strings"
 
 	"crookedshelf/internal/carry"
@@ -13,7 +13,8 @@ import (
 )
 
 // require puts the values that the convention requires into the settings files. Several for one file are put in one
-// after the other, and become one edit for each place.
+// after the other, each into the text that those before it made: what a file looks like with one of them decides how the
+// next is written.
 func (b *builder) require() map[project.FileID][]carry.Change {
 	edits := map[project.FileID][]carry.Change{}
 	done := map[int]bool{}
@@ -25,17 +26,17 @@ func (b *builder) require() map[project.FileID][]carry.Change {
 		if h := b.Placement.Homes[id]; h.Kind == placement.Misplaced {
 			home = h.Path
 		}
+		var asked []int
 		for i, s := range b.Convention.Settings {
-			if _, ok := s.In.Match(home); !ok {
-				continue
-			}
-			done[i] = true
-			if err := b.requireOne(edits, project.FileID(id), i); err != nil {
-				b.warn("%s line %d: %s can't be set in %s: %s", b.Convention.Path, s.Line, strings.Join(s.Key, "."),
-					f.Path, err)
+			if _, ok := s.In.Match(home); ok {
+				asked = append(asked, i)
+				done[i] = true
 			}
 		}
-		b.tryTogether(edits, project.FileID(id), home)
+		for _, e := range b.requireAll(project.FileID(id), asked) {
+			edits[project.FileID(id)] = append(edits[project.FileID(id)], carry.Change{Edit: e, Mention: -1,
+				Kind: "required setting", Target: lang.No(lang.ToNothing)})
+		}
 	}
 	for i, s := range b.Convention.Settings {
 		if !done[i] {
@@ -46,29 +47,52 @@ func (b *builder) require() map[project.FileID][]carry.Change {
 	return edits
 }
 
-// tryTogether makes the edits of a file, each of which was tried alone, on one text: it must hold every value then.
-func (b *builder) tryTogether(edits map[project.FileID][]carry.Change, id project.FileID, home string) {
-	if len(edits[id]) == 0 {
-		return
+// requireAll gives the edits by which a file holds some of the values that are required. One that would undo another is
+// refused with all.
+func (b *builder) requireAll(id project.FileID, asked []int) (edits []source.Edit) {
+	if len(asked) == 0 {
+		return nil
 	}
-	content, err := b.tree.Content(id)
-	if err == nil {
-		content, err = source.Apply(content, carry.SourceEdits(edits[id]))
+	p := b.tree.Path(id)
+	refuse := func(i int, err error) {
+		s := b.Convention.Settings[i]
+		b.warn("%s line %d: %s can't be set in %s: %s", b.Convention.Path, s.Line, strings.Join(s.Key, "."), p, err)
 	}
-	for _, s := range b.Convention.Settings {
-		if _, ok := s.In.Match(home); !ok || err != nil {
+	if b.Placement.Homes[id].Leave == placement.Untouched {
+		refuse(asked[0], errors.New("the file is left alone"))
+		return nil
+	}
+	text, err := b.tree.Content(id)
+	if err != nil {
+		refuse(asked[0], err)
+		return nil
+	}
+	var set []int
+	for _, i := range asked {
+		s := b.Convention.Settings[i]
+		edit, changed, err := b.Graph.Languages.Require(p, text, s.Key, s.Value)
+		if err != nil {
+			refuse(i, err)
 			continue
 		}
-		var changed bool
-		if _, changed, err = b.Graph.Languages.Require(b.tree.Path(id), content, s.Key, s.Value); err == nil &&
-			changed {
-			err = fmt.Errorf("line %d of the convention and others can't be put in together", s.Line)
+		if set = append(set, i); !changed {
+			continue
+		}
+		edits = source.Compose(edits, text, edit)
+		if text, err = source.Apply(text, []source.Edit{edit}); err != nil {
+			refuse(i, err)
+			return nil
 		}
 	}
-	if err != nil {
-		delete(edits, id)
-		b.warn("%s: nothing is set in %s: %s", b.Convention.Path, b.tree.Path(id), err)
+	for _, i := range set {
+		s := b.Convention.Settings[i]
+		if _, changed, err := b.Graph.Languages.Require(p, text, s.Key, s.Value); err != nil || changed {
+			b.warn("%s: nothing is set in %s: line %d of the convention and others can't be put in together",
+				b.Convention.Path, p, s.Line)
+			return nil
+		}
 	}
+	return edits
 }
 
 func (b *builder) warn(format string, args ...any) {
@@ -81,51 +105,8 @@ func (b *builder) warn(format string, args ...any) {
 	b.warnings = append(b.warnings, text)
 }
 
-// requireOne adds one value to the edits of a file. Values that go to one place stand there in the order of the
-// convention.
-func (b *builder) requireOne(edits map[project.FileID][]carry.Change, id project.FileID, setting int) error {
-	if leave := b.Placement.Homes[id].Leave; leave == placement.Untouched {
-		return fmt.Errorf("the file is left alone")
-	}
-	content, err := b.tree.Content(id)
-	if err != nil {
-		return err
-	}
-	s := b.Convention.Settings[setting]
-	edit, changed, err := b.Graph.Languages.Require(b.tree.Path(id), content, s.Key, s.Value)
-	if err != nil || !changed {
-		return err
-	}
-	for i := range edits[id] {
-		if have := &edits[id][i]; have.Edit.Span == edit.Span {
-			if edit.Span.Len() > 0 {
-				return fmt.Errorf("line %d sets it too", s.Line)
-			}
-			have.Edit.New = joined(have.Edit.New, edit.New)
-			return nil
-		}
-	}
-	edits[id] = append(edits[id], carry.Change{Edit: edit, Mention: -1, Kind: "required setting",
-		Target: lang.No(lang.ToNothing)})
-	slices.SortFunc(edits[id], func(x, y carry.Change) int { return x.Edit.Span.Start - y.Edit.Span.Start })
-	return nil
-}
-
-// joined puts two insertions at one place together. Both end as the last member of an object would.
-func joined(first, second string) string {
-	if strings.HasSuffix(first, "\n") || strings.HasPrefix(second, ",") {
-		if indent(second) > indent(first) { // it belongs to what stands before
-			return second + first
-		}
-		return first + second
-	}
-	return strings.TrimRight(first, " \n\t") + "," + strings.TrimPrefix(second, ",")
-}
-
 // asksForEdits says whether anything but moves is asked for.
 func (b *builder) asksForEdits() bool {
 	return len(b.Convention.Aliases) > 0 || len(b.Convention.Settings) > 0 || len(b.Placement.Missing) > 0 ||
 		b.Convention.HasDoors()
 }
-
-func indent(text string) int { return len(text) - len(strings.TrimLeft(text, " ")) }

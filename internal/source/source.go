@@ -76,6 +76,41 @@ func ApplyInto(buf, content []byte, edits []Edit) ([]byte, error) {
 	return append(out, content[last:]...), nil
 }
 
+// Compose adds an edit of a text that some edits, in their order, have made of another to these: together they are edits
+// of the first text. Those that the new one touches become one with it.
+func Compose(edits []Edit, made []byte, next Edit) []Edit {
+	var before, touched, behind []Edit
+	shift := 0 // how much further a place lies in the text that was made
+	start, end := next.Span.Start, next.Span.End
+	first := -1 // where what is touched begins in the text that was made
+	last := 0
+	for _, e := range edits {
+		from := e.Span.Start + shift
+		to := from + len(e.New)
+		shift += len(e.New) - e.Span.Len()
+		switch {
+		case to < next.Span.Start:
+			before = append(before, e)
+			start, end = next.Span.Start-shift, next.Span.End-shift
+		case from > next.Span.End:
+			behind = append(behind, e)
+		default:
+			if touched = append(touched, e); first < 0 {
+				first = from
+			}
+			last = to
+		}
+	}
+	one := Edit{Span: Span{Start: start, End: end}, New: next.New}
+	if n := len(touched); n > 0 {
+		one.Span.Start = min(start, touched[0].Span.Start)
+		one.New = string(made[min(first, next.Span.Start):next.Span.Start]) + next.New
+		one.Span.End = touched[n-1].Span.End + max(0, next.Span.End-last)
+		one.New += string(made[next.Span.End:max(last, next.Span.End)])
+	}
+	return append(append(before, one), behind...)
+}
+
 // Position is a place for people: line and column count from 1, the column in runes.
 type Position struct {
 	Line   int `json:"line"`

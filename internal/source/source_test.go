@@ -1,6 +1,8 @@
 package source
 
 import (
+	"math/rand/v2"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -36,6 +38,28 @@ func TestApply(t *testing.T) {
 			assert.Equal(t, c.want, string(got))
 			assert.Equal(t, "open the dome", string(content), "the input is left alone")
 		})
+	}
+}
+
+// Edits that are made one after the other do together what they do one by one.
+func TestCompose(t *testing.T) {
+	t.Parallel()
+	random := rand.New(rand.NewPCG(1, 2))
+	for range 20_000 {
+		first := []byte("0123456789")
+		var edits []Edit
+		text := first
+		for n := range 1 + random.IntN(5) {
+			start := random.IntN(len(text) + 1)
+			next := Edit{Span{start, start + random.IntN(len(text)-start+1)}, strings.Repeat(string(rune('a'+n)), random.IntN(4))}
+			edits = Compose(edits, text, next)
+			var err error
+			text, err = Apply(text, []Edit{next})
+			require.NoError(t, err)
+		}
+		together, err := Apply(first, edits)
+		require.NoError(t, err, edits)
+		require.Equal(t, string(text), string(together), edits)
 	}
 }
 
