@@ -24,6 +24,9 @@ type Convention struct {
 	Nested  []*Convention // of folders further down, each of which it leaves to them; only at the root
 	started []byte        // the texts that it starts from
 	Title   string
+	// InTree is the path of the file in the project; empty where it lies outside of it. It is nobody else's settings.
+	InTree  string
+	Day     Day
 	Shelves []*Shelf // in the order of the file, those inside another before it
 	Leave   Leave
 

@@ -23,6 +23,8 @@ var format = []key{
 	{name: "aliases", about: "import aliases, now and then", built: true, shape: namedFields, below: nowThenKeys},
 	{name: "pools", about: "where a kind of thing lies today", built: true, shape: namedFields, below: poolKeys},
 	{name: "shelves", about: "the places, each with its rule", built: true, shape: shelfMap, below: shelfKeys},
+	{name: "coming_from", about: "what holds until the move is done; crooked straighten takes it out then", built: true,
+		shape: fields, below: dayKeys},
 	{name: "top", about: "what may stand at the root", built: true, shape: manyTexts},
 	{name: "settings", about: "values that this convention requires", built: true, shape: entries, below: settingKeys},
 	{name: "mentions", about: "text that names files in ways that no language defines", built: true, shape: entries,

@@ -10,16 +10,17 @@ import (
 type shape uint8
 
 const (
-	oneText     shape = iota // a text, a number, true or false
-	manyTexts                // one or a list of them
-	namedTexts               // a mapping of names to texts
-	namedLists               // a mapping of names to one or many texts
-	boundTexts               // one or a list of texts, or of mappings of a text to texts by their names
-	fields                   // a mapping with the keys below
-	entries                  // one of these or a list
-	textEntries              // the same, where an entry may be a text alone
-	namedFields              // a mapping of names to mappings with the keys below, or to texts
-	shelfMap                 // a mapping of names to shelves
+	oneText         shape = iota // a text, a number, true or false
+	manyTexts                    // one or a list of them
+	namedTexts                   // a mapping of names to texts
+	namedLists                   // a mapping of names to one or many texts
+	boundTexts                   // one or a list of texts, or of mappings of a text to texts by their names
+	namedBoundTexts              // a mapping of names to such
+	fields                       // a mapping with the keys below
+	entries                      // one of these or a list
+	textEntries                  // the same, where an entry may be a text alone
+	namedFields                  // a mapping of names to mappings with the keys below, or to texts
+	shelfMap                     // a mapping of names to shelves
 	anything
 )
 
@@ -76,9 +77,9 @@ func (k key) schema() object {
 	case namedLists:
 		return object{"type": "object", "additionalProperties": texts}
 	case boundTexts:
-		bound := object{"type": "object", "additionalProperties": object{"type": "object", "additionalProperties": text}}
-		one := object{"anyOf": []object{text, bound}}
-		return object{"anyOf": []object{one, {"type": "array", "items": one}}}
+		return boundSchema(text)
+	case namedBoundTexts:
+		return object{"type": "object", "additionalProperties": boundSchema(text)}
 	case fields:
 		return fieldsSchema(k.below)
 	case entries:
@@ -95,4 +96,11 @@ func (k key) schema() object {
 		return object{}
 	}
 	return text
+}
+
+// boundSchema is one or a list of texts, or of mappings of a text to texts by their names.
+func boundSchema(text object) object {
+	bound := object{"type": "object", "additionalProperties": object{"type": "object", "additionalProperties": text}}
+	one := object{"anyOf": []object{text, bound}}
+	return object{"anyOf": []object{one, {"type": "array", "items": one}}}
 }

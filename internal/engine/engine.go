@@ -202,7 +202,21 @@ func readConvention(root, conventionPath string, before *Project) (*convention.C
 	if err != nil {
 		return nil, &UsageError{err}
 	}
+	c.InTree = inTree(root, conventionPath)
 	return c, nil
+}
+
+// inTree gives the path of a file from the root of a project; empty for one that lies outside of it.
+func inTree(root, file string) string {
+	abs, err := filepath.Abs(file)
+	if err != nil {
+		return ""
+	}
+	below, err := filepath.Rel(root, abs)
+	if err != nil || !filepath.IsLocal(below) {
+		return ""
+	}
+	return filepath.ToSlash(below)
 }
 
 // nested reads the conventions of folders further down, which govern there, save where the root's says that it does not
@@ -368,8 +382,9 @@ func (p *Project) Plan(opts PlanOptions) (*plan.Plan, *plan.Outcome, error) {
 		return nil, nil, err
 	}
 	in := PlanInput(p.Convention, p.graph, placed)
-	in.RewriteLikely, in.AllowAddresses, in.AllowStored, in.Rename, in.Brief = opts.RewriteLikely, opts.AllowAddresses,
-		opts.AllowStored, opts.Rename, opts.Brief
+	allowed := p.Convention.Day.Allow
+	in.RewriteLikely, in.Rename, in.Brief = opts.RewriteLikely, opts.Rename, opts.Brief
+	in.AllowAddresses, in.AllowStored = opts.AllowAddresses || allowed.Addresses, opts.AllowStored || allowed.Stored
 	if in.Only, err = p.only(placed, opts); err != nil {
 		return nil, nil, err
 	}

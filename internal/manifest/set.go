@@ -40,7 +40,7 @@ func Set(src []byte, root *Value, style Style, keys []string, value *Value) (edi
 	if Same(holder, value) {
 		return edit, false, nil
 	}
-	return source.Edit{Span: whole(holder), New: style.literal(value)}, true, nil
+	return source.Edit{Span: Whole(holder), New: style.literal(value)}, true, nil
 }
 
 // Same compares two values by what they mean.
@@ -54,8 +54,8 @@ func Same(a, b *Value) bool {
 	return a.Kind == b.Kind && a.Kind != Object && a.Text == b.Text && (a.Text != "" || a.Kind == String)
 }
 
-// whole is the place of a value with its quotes.
-func whole(v *Value) source.Span {
+// Whole is the place of a value with its quotes.
+func Whole(v *Value) source.Span {
 	if v.Kind == String && v.Quote != 0 {
 		return source.Span{Start: v.Span.Start - 1, End: v.Span.End + 1}
 	}
@@ -138,7 +138,7 @@ func (s Style) addBraced(src []byte, holder *Value, keys []string, value *Value)
 			}
 		}
 		// a string that is never closed runs over the brace
-		if at = whole(holder.Members[n-1].Value).End; at > holder.Span.End-1 {
+		if at = Whole(holder.Members[n-1].Value).End; at > holder.Span.End-1 {
 			return source.Edit{}, ErrNoObject
 		}
 		lead = ","
@@ -196,7 +196,7 @@ func (s Style) addLines(src []byte, holder *Value, keys []string, value *Value) 
 			'\n')+1:holder.Members[0].Start]), "- "); dash >= 0 {
 			indent += strings.Repeat(" ", dash+2)
 		}
-		end := whole(holder.Members[n-1].Value).End
+		end := Whole(holder.Members[n-1].Value).End
 		if nested := holder.Span.End; nested > end {
 			end = nested
 		}
@@ -228,7 +228,7 @@ func (s Style) addTable(src []byte, root, holder *Value, keys, above []string, v
 	last := -1
 	for _, m := range holder.Members {
 		if m.Value.Kind != Object || braced(src, m.Value) {
-			last = max(last, whole(m.Value).End)
+			last = max(last, Whole(m.Value).End)
 		}
 	}
 	line := s.key(keys[len(keys)-1]) + " = " + s.literal(value) + "\n"

@@ -116,10 +116,10 @@ func (y *yamlReader) close(n *yaml.Node, v *Value) {
 	}
 	end := v.Span.End
 	for _, m := range v.Members {
-		end = max(end, whole(m.Value).End)
+		end = max(end, Whole(m.Value).End)
 	}
 	for _, item := range v.Items {
-		end = max(end, whole(item).End)
+		end = max(end, Whole(item).End)
 	}
 	if at := bytes.IndexAny(y.src[end:], "]}"); at >= 0 {
 		v.Span.End = end + at + 1

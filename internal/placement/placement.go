@@ -266,7 +266,7 @@ func left(c *convention.Convention, file string) (Leave, int) {
 	if one := c.LeftAlone(file); one.List != convention.LeftByNone {
 		return [...]Leave{Free, Outside, Generated, Untouched, Stay}[one.List], one.Line
 	}
-	if below := strings.TrimPrefix(file, c.Base); below == convention.FileName ||
+	if below := strings.TrimPrefix(file, c.Base); below == convention.FileName || file == c.InTree ||
 		strings.HasPrefix(below, ".") && !c.DottedPlace(file) {
 		return Stay, 0
 	}

@@ -77,6 +77,9 @@ func Build(in Input) (*Plan, *Outcome, error) {
 	}
 	b.restrict()
 	b.wanted = maps.Clone(b.moves) // what is blocked is reported with where it would have gone
+	if err := b.outlived(); err != nil && b.Only == nil {
+		return nil, nil, err
+	}
 	b.refused(carry.Impossible(b.Graph, b.moves))
 	b.blockNames()
 	edits := b.require()
@@ -100,6 +103,7 @@ func Build(in Input) (*Plan, *Outcome, error) {
 		if b.refused(refused) { // without these moves the others may mean something else, so all is worked out anew
 			continue
 		}
+		b.strike(d)
 		p := b.plan(d)
 		if d.Past > 0 {
 			p.Warnings = append(p.Warnings,
@@ -144,7 +148,7 @@ func (b *builder) request(edits map[project.FileID][]carry.Change) carry.Request
 		Graph: b.Graph, Moves: b.moves, Edits: edits, Writes: b.write(), Unwritten: b.unwritten,
 		Hold: b.hold, Door: doors(b.Convention), IsData: b.isData, Addressed: b.addressed, Remembered: b.remembered,
 		Judge:  b.judge,
-		Skips:  func(p string) bool { return path.Base(p) == convention.FileName || p == b.Convention.Path },
+		Skips:  func(p string) bool { return path.Base(p) == convention.FileName || p == b.Convention.InTree },
 		Likely: b.RewriteLikely, Addresses: b.AllowAddresses, Stored: b.AllowStored, Brief: b.Brief,
 		KeepTexts: b.keepTexts,
 	}

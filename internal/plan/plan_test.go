@@ -27,6 +27,7 @@ func try(t *testing.T, text string, changes ...func(*plan.Input)) (*plan.Plan, *
 	tree := projecttest.Load(t, text)
 	c, err := convention.Read("crooked.yaml", []byte(projecttest.Files(text)["crooked.yaml"]))
 	require.NoError(t, err)
+	c.InTree = "crooked.yaml"
 	placed, g, err := engine.Place(c, tree)
 	require.NoError(t, err)
 	in := engine.PlanInput(c, g, placed)

@@ -141,7 +141,8 @@ shelves:
 		made, g := build(t, text)
 		assert.Empty(t, made.Blocked)
 		assert.Equal(t, "@use 'vars';\n@use 'deep/a';\n", after(t, text, made, g)["app/pages/x.scss"])
-		assert.Empty(t, made.Edits)
+		require.Len(t, made.Edits, 1, "the style sheets stay as they are")
+		assert.Equal(t, "crooked.yaml", made.Edits[0].Path)
 	})
 	t.Run("no name reaches it", func(t *testing.T) {
 		text := strings.Replace(head, `"~~/*": { then: "*" }`, "", 1) +
