@@ -35,8 +35,8 @@ type Request struct {
 	Hold func(id project.FileID) Hold
 	// Door gives the file through which a file must import another, by their paths in the new tree; false for none.
 	Door func(from, to string) (string, bool)
-	// IsData says that a file of a kind that nothing reads may move from one path to another without a look at it.
-	IsData func(from, to string) bool
+	// IsData says that a file of a kind that nothing reads may move without a look at it.
+	IsData func(path string) bool
 	// Addressed says that somebody judges the address of the file at a path; Remembered says so of a file whose name is
 	// stored elsewhere, by its paths before and after.
 	Addressed  func(path string) bool
@@ -229,7 +229,7 @@ func newWorker(r Request) *worker {
 	never := func(string) bool { return false }
 	neither := func(string, string) bool { return false }
 	if w.IsData == nil {
-		w.IsData = neither
+		w.IsData = func(string) bool { return false }
 	}
 	if w.Addressed == nil {
 		w.Addressed = never

@@ -50,7 +50,7 @@ func (w *worker) refuseUnread(d *Draft) bool {
 	}
 	for _, id := range w.moving() {
 		p := w.tree.Path(id)
-		if w.Graph.Files[id].Family >= 0 || w.Graph.Languages.Inert(p) || w.IsData(p, w.moves[id]) {
+		if w.Graph.Files[id].Family >= 0 || w.Graph.Languages.Inert(p) || w.IsData(p) {
 			continue
 		}
 		content, err := w.tree.Content(id)
@@ -59,6 +59,9 @@ func (w *worker) refuseUnread(d *Draft) bool {
 			continue
 		}
 		unread := leftover.Unread{Content: content, From: p, To: w.moves[id]}
+		for i := range w.Graph.Files[id].Mentions { // these are rewritten
+			unread.Known = append(unread.Known, w.Graph.Files[id].Mentions[i].Span)
+		}
 		if text, line, loses := unread.Loses(w.tree, now); loses {
 			w.refuse(id, fmt.Sprintf("files like %s are not read by this version, and %q in line %d leads to "+
 				"something from its folder that it would not lead to from the new one; if it is no path, say data: [%q]",

@@ -286,7 +286,7 @@ func (g *Graph) resolveFile(id project.FileID) {
 	}
 	all := g.known.Rules()
 	for i := range all {
-		if rules := &all[i]; rules.Asks != nil && n.Family >= 0 && rules.Asks(id, n.Mentions, n.Targets) {
+		if rules := &all[i]; rules.Asks != nil && (n.Family >= 0 || rules.AnyFile) && rules.Asks(id, n.Mentions, n.Targets) {
 			g.lookAgain(id, rules)
 		}
 	}

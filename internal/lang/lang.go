@@ -41,6 +41,8 @@ type Family struct {
 	InText func(content []byte) func(at int) bool
 	// Omits: whoever names a file of the family may leave its ending out.
 	Omits bool
+	// States: a scan of the family finds what the convention states of any text.
+	States bool
 	// Words: a single word of a file may be the name of a folder or of a file.
 	Words bool
 	Facts Facts
@@ -162,9 +164,10 @@ type Rules struct {
 	// Loads adds the files that run when a target is imported: the packages around it too.
 	Loads func(t Target, out []project.FileID) []project.FileID
 	// Asks says whether a file is to be looked at once more, when it is known where its mentions lead, and Second gives
-	// what else it mentions then, in its order.
-	Asks   func(from project.FileID, mentions []Mention, targets []Target) bool
-	Second func(from project.FileID, content []byte) []Mention
+	// what else it mentions then, in its order. AnyFile: they are asked of files too that no family reads.
+	AnyFile bool
+	Asks    func(from project.FileID, mentions []Mention, targets []Target) bool
+	Second  func(from project.FileID, content []byte) []Mention
 	// Tried gives where a mention was looked for: paths of the tree, those asked first in front.
 	Tried func(from project.FileID, m *Mention) []string
 	// Bindings are the names that a mention brings into its file. What it can't tell is Everything.

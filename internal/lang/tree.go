@@ -50,6 +50,9 @@ func (t *Tree) Answer(rules ...Rules) {
 	}
 }
 
+// FamilyOf gives the family that reads a file; nil for none.
+func (t *Tree) FamilyOf(path string) *Family { return Languages{Families: t.families}.FamilyOf(path) }
+
 // IsProse says whether a file is written for people.
 func (t *Tree) IsProse(path string) bool { return Languages{Families: t.families}.IsProse(path) }
 

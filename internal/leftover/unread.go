@@ -2,6 +2,7 @@ package leftover
 
 import (
 	"path"
+	"slices"
 	"strings"
 
 	"crookedshelf/internal/project"
@@ -12,6 +13,7 @@ import (
 type Unread struct {
 	Content  []byte
 	From, To string
+	Known    []source.Span // texts of which it is known where they lead, in their order
 }
 
 // Loses gives the first text of a file that no language reads which leads to something from the file's own folder, and
@@ -39,7 +41,7 @@ func (u *Unread) Loses(tree *project.Project, now func(old string) string) (text
 		}
 		old := path.Join(from, word)
 		if _, is := tree.Lookup(old); !is && !(tree.IsDir(old) && (relative || strings.Contains(word, "/"))) ||
-			old == u.From {
+			old == u.From || u.known(start) {
 			continue
 		}
 		if now(old) != path.Join(to, word) {
@@ -47,4 +49,9 @@ func (u *Unread) Loses(tree *project.Project, now func(old string) string) (text
 		}
 	}
 	return "", 0, false
+}
+
+// known says whether a place lies in a text of which it is known where it leads.
+func (u *Unread) known(at int) bool {
+	return slices.ContainsFunc(u.Known, func(s source.Span) bool { return s.Start <= at && at < s.End })
 }

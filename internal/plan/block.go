@@ -11,17 +11,6 @@ import (
 	"crookedshelf/internal/project"
 )
 
-// covered says whether the convention states how files at a path are named, so that they may move unread.
-func (b *builder) covered(p string) bool {
-	return slices.ContainsFunc(b.Convention.Mentions, func(m *convention.Mention) bool {
-		if m.File == nil || m.NoPath || strings.HasPrefix(m.File.Text, "<") {
-			return false
-		}
-		_, ok := m.File.Match(p)
-		return ok
-	})
-}
-
 // blockNames takes out what may not be renamed or readdressed: files that are loaded by a name built at run time, and
 // files whose address would change.
 func (b *builder) blockNames() {

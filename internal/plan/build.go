@@ -176,8 +176,8 @@ func doors(c *convention.Convention) func(from, to string) (string, bool) {
 }
 
 // isData says whether the convention states what a file is, so that it may move unread.
-func (b *builder) isData(from, to string) bool {
-	return b.covered(to) || slices.ContainsFunc(b.Convention.Data, func(t *template.Template) bool {
+func (b *builder) isData(from string) bool {
+	return slices.ContainsFunc(b.Convention.Data, func(t *template.Template) bool {
 		_, is := t.Match(path.Base(from))
 		return is
 	})

@@ -288,6 +288,9 @@ func (t *Template) Carriers() int {
 // Plain says whether the template is one path or name, without wildcards and placeholders.
 func (t *Template) Plain() bool { return len(t.Tokens) == 1 && t.Tokens[0].kind == literal }
 
+// Bare says whether the template is one placeholder and nothing else.
+func (t *Template) Bare() bool { return len(t.Tokens) == 1 && t.Tokens[0].kind == placeholder }
+
 // Begins is the text that every match begins with.
 func (t *Template) Begins() string { return t.prefix }
 
@@ -317,7 +320,7 @@ func (t *Template) Match(path string) (Captures, bool) {
 		return Captures{}, false
 	}
 	// at the root, wildcards pass over names that begin with a dot
-	if len(t.prefix) == len(t.base) && strings.HasPrefix(path[len(t.base):], ".") {
+	if !t.deep && len(t.prefix) == len(t.base) && strings.HasPrefix(path[len(t.base):], ".") {
 		return Captures{}, false
 	}
 	if t.folder {

@@ -21,5 +21,7 @@ func rule(m *lang.Mention) int { return int(lang.Own[Rule](m)) }
 
 // Rules are what the resolver answers.
 func Rules(t *lang.Tree) lang.Rules {
-	return lang.Rules{Kinds: Kinds, Resolver: New(t.Project, t.Declared)}
+	r := New(t.Project, t.Declared)
+	r.families = t.FamilyOf
+	return lang.Rules{Kinds: Kinds, Resolver: r, Asks: r.asks, Second: r.second, AnyFile: true}
 }

@@ -19,16 +19,21 @@ type Resolver struct {
 	tree     *project.Project
 	declared *lang.Declared
 	entries  []index
+	looked   []int                          // numbers of entries that look for words of texts
+	families func(path string) *lang.Family // who reads a file; nil for nobody
 }
 
 // index is the names of one entry.
 type index struct {
-	entry  *convention.Mention
-	like   *template.Template
-	files  map[string]project.FileID // by name
-	names  map[project.FileID]string
-	folder string // that the text is read from, where the entry names any path
-	path   bool
+	entry *convention.Mention
+	like  *template.Template
+	files map[string]project.FileID // by name
+	names map[project.FileID]string
+	// folders and folderNames are the same, where the entry names folders.
+	folders     map[string]string
+	folderNames map[string]string
+	folder      string // that the text is read from, where the entry names any path
+	path        bool
 }
 
 // New makes the index of a tree.
@@ -42,6 +47,9 @@ func New(tree *project.Project, declared *lang.Declared) *Resolver {
 	for i, m := range declared.Convention.Mentions {
 		x, names := r.index(m)
 		r.entries = append(r.entries, x)
+		if looks(m) {
+			r.looked = append(r.looked, i)
+		}
 		for _, t := range []*template.Template{m.File, m.Now} {
 			if names && t != nil {
 				places.Add(t, i)
@@ -63,6 +71,10 @@ func (r *Resolver) takeNames(places *template.Owned) {
 		slices.Sort(entries)
 		for _, i := range slices.Compact(entries) {
 			x := &r.entries[i]
+			if strings.HasSuffix(x.entry.File.Text, "/") {
+				r.takeFolder(x, f.Path)
+				continue
+			}
 			c, ok := r.match(x.entry, f.Path)
 			if !ok {
 				continue
@@ -76,10 +88,39 @@ func (r *Resolver) takeNames(places *template.Owned) {
 	}
 }
 
+// takeFolder gives an entry that names folders the name of the one around a file that it fits. A folder goes where its
+// files go with their paths below it.
+func (r *Resolver) takeFolder(x *index, file string) {
+	home := r.declared.Home(file)
+	for dir := path.Dir(file); dir != "."; dir = path.Dir(dir) {
+		below := file[len(dir):]
+		then, whole := strings.CutSuffix(home, below)
+		if !whole {
+			then = dir
+		}
+		for _, place := range []string{dir + "/", then + "/"} {
+			for _, t := range []*template.Template{x.entry.Now, x.entry.File} {
+				if t == nil {
+					continue
+				}
+				c, fits := t.Match(place)
+				if !fits {
+					continue
+				}
+				name := x.like.Fill(c.Values)
+				if _, taken := x.folders[name]; !taken {
+					x.folders[name], x.folderNames[dir] = dir, name
+				}
+				return
+			}
+		}
+	}
+}
+
 // index makes the index of an entry. names: it is to have the names of the files that it fits.
 func (r *Resolver) index(m *convention.Mention) (x index, names bool) {
 	x = index{entry: m, like: m.Like, files: map[string]project.FileID{}, names: map[project.FileID]string{},
-		folder: "."}
+		folders: map[string]string{}, folderNames: map[string]string{}, folder: "."}
 	if m.NoPath || m.File == nil {
 		return x, false
 	}
@@ -171,9 +212,12 @@ func (r *Resolver) Resolve(from project.FileID, m *lang.Mention) lang.Target {
 		if id, ok := x.files[x.key(m.Text)]; ok {
 			return lang.File(id)
 		}
+		if dir, ok := x.folders[m.Text]; ok {
+			return lang.Folder(dir)
+		}
 		return lang.No(lang.ToOutside)
 	}
-	p := path.Join(x.folder, strings.TrimPrefix(m.Text, "/"))
+	p := path.Join(x.folder, strings.TrimPrefix(slashed(m.Text), "/"))
 	if id, ok := r.tree.Lookup(p); ok {
 		return lang.File(id)
 	}
@@ -216,6 +260,9 @@ func (r *Resolver) candidates(q lang.Respelling) []string {
 	}
 	x := &r.entries[rule(q.Mention)-1]
 	if !x.path {
+		if name, ok := x.folderNames[q.Target.Folder()]; ok && q.Target.Kind == lang.ToFolder {
+			return append(out, name)
+		}
 		if name, ok := x.names[q.Target.File]; ok {
 			out = append(out, name)
 		}
@@ -232,8 +279,19 @@ func (r *Resolver) candidates(q lang.Respelling) []string {
 	if strings.HasPrefix(q.Mention.Text, "/") {
 		text = "/" + text
 	}
-	if strings.HasSuffix(q.Mention.Text, "/") {
+	if strings.HasSuffix(slashed(q.Mention.Text), "/") {
 		text += "/"
 	}
+	if slashed(q.Mention.Text) != q.Mention.Text {
+		text = strings.ReplaceAll(text, "/", `\`)
+	}
 	return append(out, text)
+}
+
+// slashed is a path of a system that parts folders with backslashes, with slashes.
+func slashed(text string) string {
+	if strings.Contains(text, "/") {
+		return text
+	}
+	return strings.ReplaceAll(text, `\`, "/")
 }
