@@ -10,7 +10,6 @@ import (
 	"time"
 
 	"crookedshelf/internal/carry"
-	"crookedshelf/internal/convention"
 	"crookedshelf/internal/finding"
 	"crookedshelf/internal/graph"
 	"crookedshelf/internal/journal"
@@ -24,12 +23,17 @@ import (
 
 // Check is what check found.
 type Check struct {
-	Title    string            `json:"title"`
-	Files    int               `json:"files"` // that were judged: neither left alone nor outside
-	Findings []finding.Finding `json:"findings"`
-	Warnings []string          `json:"warnings"`
-	Unused   []string          `json:"unused"`   // shelves on which no file belongs
-	Accepted int               `json:"accepted"` // findings that the baseline accepts
+	Title string `json:"title"`
+	All   int    `json:"all"`   // files of the project
+	Files int    `json:"files"` // that were judged: neither left alone nor outside
+	// Unspoken are the files of which no rule speaks, and UnspokenSources those of them that are programs.
+	Unspoken        int               `json:"unspoken"`
+	UnspokenSources []string          `json:"unspokenSources"`
+	Findings        []finding.Finding `json:"findings"`
+	Warnings        []string          `json:"warnings"`
+	Idle            []Idle            `json:"idle"`     // what the convention says and nothing fits
+	Kept            []Kept            `json:"kept"`     // entries of leave that win over an entry of from
+	Accepted        int               `json:"accepted"` // findings that the baseline accepts
 }
 
 // Moves says whether a file is misplaced.
@@ -59,15 +63,18 @@ func (p *Project) Check(opts CheckOptions) (*Check, error) {
 	c := &Check{
 		Title: p.Convention.Title, Findings: append([]finding.Finding{}, placed.Findings...),
 		Warnings: append([]string{}, p.Tree.Warnings...),
-		Unused:   []string{},
+		Idle:     []Idle{}, Kept: []Kept{}, All: len(p.Tree.Files), UnspokenSources: []string{},
 	}
-	used := map[*convention.Shelf]bool{}
-	for _, h := range placed.Homes {
-		if h.Kind != placement.Left && h.Kind != placement.Unspoken {
+	for id, h := range placed.Homes {
+		switch file := p.Tree.Path(project.FileID(id)); {
+		case h.Kind == placement.Left:
+		case h.Kind != placement.Unspoken:
 			c.Files++
-		}
-		for s := h.Shelf; s != nil; s = s.Parent {
-			used[s] = true
+		default:
+			c.Unspoken++
+			if p.graph.Languages.IsProgram(file) {
+				c.UnspokenSources = append(c.UnspokenSources, file)
+			}
 		}
 	}
 	c.Warnings = append(c.Warnings, p.graph.Warnings...)
@@ -77,6 +84,7 @@ func (p *Project) Check(opts CheckOptions) (*Check, error) {
 		c.Warnings = append(c.Warnings, carry.TornAliases(p.graph, plan.Moves(placed))...)
 	}
 	p.findLeft(c, placed)
+	p.findUnseen(c, placed)
 	p.findOutdated(c, placed, opts)
 	finding.Sort(c.Findings)
 	if opts.Only != nil {
@@ -86,12 +94,8 @@ func (p *Project) Check(opts CheckOptions) (*Check, error) {
 	if opts.Baseline != nil {
 		c.Findings, c.Accepted = opts.Baseline.accept(c.Findings)
 	}
-	for _, one := range p.Convention.All() {
-		for _, s := range one.Shelves {
-			if !used[s] {
-				c.Unused = append(c.Unused, s.Name)
-			}
-		}
+	if opts.Only == nil {
+		c.Idle, c.Kept = p.findIdle(placed), p.findKept(placed)
 	}
 	return c, nil
 }

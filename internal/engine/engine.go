@@ -92,6 +92,9 @@ func (p *Project) complete() error {
 		if err := needs(one, p.Tree); err != nil {
 			return err
 		}
+		if err := unknowable(one, p.Tree); err != nil {
+			return err
+		}
 		if one.Base == "" {
 			continue
 		}

@@ -28,6 +28,7 @@ const (
 	Dangling    = "dangling"
 	Mislabelled = "mislabelled"
 	Leftover    = "leftover"
+	Unseen      = "unseen"
 	Outdated    = "outdated"
 )
 
@@ -45,7 +46,7 @@ const (
 // layout causes; and hardly a grown project is without a loop, so it is the convention that makes one an error.
 func Usual(rule string) Level {
 	switch rule {
-	case Outdated, Dangling, Mislabelled, Loop, Leftover:
+	case Outdated, Dangling, Mislabelled, Loop, Leftover, Unseen:
 		return Warn
 	}
 	return Error
@@ -136,6 +137,14 @@ func Rules() []Rule {
 			Before: "README.md: Pages stand in src/screens, which a straighten moved to src/pages",
 			After:  "README.md: Pages stand in src/pages",
 			Fix:    "Set the text right by hand, or forget the straighten: crooked undo --forget.",
+		},
+		{
+			ID: Unseen, Title: "is not read, and a rule asks for what it holds",
+			Why: "The shelf has rules on what its files use or declare, and no language that is read has files of " +
+				"this kind. They are judged by their names and places; what they use is not known.",
+			Before: "shelves: { jobs: { at: jobs/, uses: [parts] } }\njobs/nightly.awk",
+			After:  "levels: { unseen: off }, once somebody has looked at them",
+			Fix:    "Look at these files by hand. A level of off says that this was done.",
 		},
 		{
 			ID: Outdated, Title: "an exception that is over or excuses nothing",

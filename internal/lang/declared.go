@@ -43,6 +43,11 @@ type Declared struct {
 	tagged   []int            // rules for elements of templates
 }
 
+// Fits says of templates whether a path fits them.
+func Fits(p string) func(*template.Template) bool {
+	return func(t *template.Template) bool { _, fits := t.Match(p); return fits }
+}
+
 // rules are entries of mentions that ask for a look, found by it.
 type rules struct {
 	numbers []int

@@ -43,6 +43,8 @@ type Family struct {
 	Omits bool
 	// States: a scan of the family finds what the convention states of any text.
 	States bool
+	// Declares: its scans say what files declare, where that is asked for.
+	Declares bool
 	// Words: a single word of a file may be the name of a folder or of a file.
 	Words bool
 	Facts Facts

@@ -318,6 +318,11 @@ func (b *builder) plan(d *carry.Draft) *Plan {
 		Leftovers: append([]Leftover{}, d.Leftovers...),
 		Warnings:  append([]string{}, slices.Concat(b.tree.Warnings, b.Graph.Warnings, b.warnings)...),
 	}
+	for i := range b.Placement.Homes {
+		if b.Placement.Homes[i].Kind == placement.Homeless {
+			p.Homeless++
+		}
+	}
 	for _, id := range d.Removes {
 		p.Removes = append(p.Removes, Fingerprint{Path: b.tree.Path(id)})
 	}

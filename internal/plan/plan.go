@@ -31,6 +31,8 @@ type Plan struct {
 	Leftovers []Leftover `json:"leftovers"`
 	Remarks   []Remark   `json:"remarks"`
 	Warnings  []string   `json:"warnings"`
+	// Homeless is how many files have no shelf, so that no plan moves them.
+	Homeless int `json:"homeless"`
 }
 
 // Options are what was asked of the plan beside the convention.

@@ -60,8 +60,10 @@ func Check(out io.Writer, c *engine.Check, convention string, style Style) error
 		return p.done()
 	}
 	shelves(p, c, look)
-	for _, name := range c.Unused {
-		p.line("%s", look.faint(fmt.Sprintf("note: no file belongs on the shelf %s", name)))
+	idle(p, c, look)
+	for _, k := range c.Kept {
+		p.line("%s", look.faint(fmt.Sprintf("note: leave (line %d) keeps %s that %s (line %d) would take, such as %s",
+			k.Line, Count(k.Files, "file"), Clean(k.Shelf), k.ShelfLine, Clean(k.First))))
 	}
 	if c.Accepted > 0 {
 		p.line("%s", look.faint(fmt.Sprintf("note: the baseline accepts %s", Count(c.Accepted, "finding"))))
@@ -70,18 +72,68 @@ func Check(out io.Writer, c *engine.Check, convention string, style Style) error
 	if title == "" {
 		title = "The project"
 	}
+	unspoken(p, c, look)
 	switch {
 	case c.Files == 0:
 		p.line("%s: the convention matches nothing here; no file was judged", title)
 	case len(c.Findings) == 0:
-		p.line("%s %s", look.good("All straight."), fmt.Sprintf("%s: %s judged.", title, Count(c.Files, "file")))
+		p.line("%s %s: %s.", look.good("All straight."), title, judged(c))
 	default:
-		p.line("%s: %s judged, %s.", title, Count(c.Files, "file"), look.bad(Count(len(c.Findings), "finding")))
+		p.line("%s: %s, %s.", title, judged(c), look.bad(Count(len(c.Findings), "finding")))
 		if c.Moves() {
 			p.line("%s", look.faint("crooked plan shows the moves and every rewrite that they cause."))
 		}
 	}
 	return p.done()
+}
+
+// judged says how many files were judged.
+func judged(c *engine.Check) string {
+	if c.Files == c.All {
+		return Count(c.Files, "file") + " judged"
+	}
+	return fmt.Sprintf("%d of %s judged", c.Files, Count(c.All, "file"))
+}
+
+// idle says in one line what nothing fits that the convention says.
+func idle(p *printer, c *engine.Check, look palette) {
+	var all []string
+	for _, one := range c.Idle {
+		text := "the " + one.What
+		if one.Name != "" {
+			text += " " + Clean(one.Name)
+		}
+		all = append(all, fmt.Sprintf("%s (line %d)", text, one.Line))
+	}
+	if len(all) > mostIdle {
+		all = append(all[:mostIdle], fmt.Sprintf("%d more", len(all)-mostIdle))
+	}
+	if len(all) > 0 {
+		p.line("%s", look.faint("note: nothing here fits "+strings.Join(all, ", ")))
+	}
+}
+
+// mostIdle and mostUnspoken are how many are named in a line.
+const mostIdle, mostUnspoken = 8, 3
+
+// unspoken says of how many files no rule speaks, and names programs among them.
+func unspoken(p *printer, c *engine.Check, look palette) {
+	sources := c.UnspokenSources
+	if len(sources) == 0 || c.Files == 0 {
+		return
+	}
+	names := make([]string, min(mostUnspoken, len(sources)))
+	for i := range names {
+		names[i] = Clean(sources[i])
+	}
+	if more := len(sources) - len(names); more > 0 {
+		names = append(names, fmt.Sprintf("%d more", more))
+	}
+	text := fmt.Sprintf("note: no rule speaks of %s", Count(c.Unspoken, "file"))
+	if c.Unspoken != len(sources) {
+		text += fmt.Sprintf(", of them %s", Count(len(sources), "source file"))
+	}
+	p.line("%s", look.faint(text+": "+strings.Join(names, ", ")))
 }
 
 func misplaced(p *printer, found []*finding.Finding, convention string, style Style) {

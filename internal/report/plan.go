@@ -196,6 +196,10 @@ func PlanSummary(out io.Writer, made *plan.Plan, style Style) error {
 }
 
 func summary(p *printer, made *plan.Plan, look palette) {
+	if made.Empty() && len(made.Blocked) == 0 && made.Homeless > 0 {
+		p.line("No moves; %s: see crooked check.", look.bad(have(made.Homeless)+" no shelf"))
+		return
+	}
 	if made.Empty() && len(made.Blocked) == 0 {
 		p.line("%s", look.good("Nothing to do: every file stands where it belongs."))
 		return
@@ -209,4 +213,12 @@ func summary(p *printer, made *plan.Plan, look palette) {
 	if len(made.Blocked) > 0 {
 		p.line("%s: the rest can be carried out with --partial.", look.bad(Count(len(made.Blocked), "move")+" blocked"))
 	}
+}
+
+// have says how many files have something.
+func have(n int) string {
+	if n == 1 {
+		return "1 file has"
+	}
+	return Count(n, "file") + " have"
 }

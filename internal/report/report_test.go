@@ -43,8 +43,9 @@ func TestCount(t *testing.T) {
 // crooked is a check with findings of several rules.
 func crooked() *engine.Check {
 	return &engine.Check{
-		Title: "Hilltop", Files: 7, Warnings: []string{"logs/\x1bold is a pipe"}, Unused: []string{"charts"},
-		Accepted: 2,
+		Title: "Hilltop", All: 12, Files: 7, Warnings: []string{"logs/\x1bold is a pipe"}, Accepted: 2,
+		Idle:     []engine.Idle{{What: "shelf", Name: "charts", Line: 3}, {What: "mention", Line: 9}},
+		Unspoken: 5, UnspokenSources: []string{"x.ts", "y.ts", "z.ts", "zz.ts"},
 		Findings: []finding.Finding{
 			{Rule: finding.Misplaced, Path: "src/a.ts", Shelf: "helpers", Home: "src/helpers/a.ts", Line: 4,
 				Reason: "it belongs on helpers", Level: finding.Error},
@@ -72,12 +73,13 @@ func TestCheck(t *testing.T) {
 		"  parts\n    src/longer/b.ts -> src/parts/b.ts  crooked.yaml:5  several need it\n",
 		"overreach 1  ", "  src/d.ts:3:9  parts may not use pages\n", "dangling 1  warning: ",
 		"  src/e.ts:1:8  import \"./gone\" leads nowhere\n",
-		"note: no file belongs on the shelf charts\n", "note: the baseline accepts 2 findings\n",
-		"Hilltop: 7 files judged, 5 findings.\n",
+		"note: nothing here fits the shelf charts (line 3), the mention (line 9)\n",
+		"note: no rule speaks of 5 files, of them 4 source files: x.ts, y.ts, z.ts, 1 more\n", "note: the baseline accepts 2 findings\n",
+		"Hilltop: 7 of 12 files judged, 5 findings.\n",
 	} {
 		assert.Contains(t, text, line)
 	}
-	order := []string{"warning:", "misplaced 3", "overreach 1", "dangling 1", "note: no file", "Hilltop:",
+	order := []string{"warning:", "misplaced 3", "overreach 1", "dangling 1", "note: nothing", "Hilltop:",
 		"crooked plan shows"}
 	last := -1
 	for _, part := range order {
@@ -94,7 +96,7 @@ func TestCheck(t *testing.T) {
 	assert.Contains(t, out.String(), "src/a.ts")
 
 	out.Reset()
-	require.NoError(t, report.Check(&out, &engine.Check{Files: 1}, "crooked.yaml", plain))
+	require.NoError(t, report.Check(&out, &engine.Check{All: 1, Files: 1}, "crooked.yaml", plain))
 	assert.Equal(t, "All straight. The project: 1 file judged.\n", out.String())
 	out.Reset()
 	require.NoError(t, report.Check(&out, &engine.Check{Title: "Hilltop"}, "crooked.yaml", plain))

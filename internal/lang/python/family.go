@@ -13,8 +13,8 @@ import (
 func Family() lang.Family {
 	return lang.Family{
 		Name:   "Python",
-		InText: syntax.InText, States: true,
-		Reads:  func(p string) bool { return strings.HasSuffix(p, ".py") || strings.HasSuffix(p, ".pyi") },
+		InText: syntax.InText, States: true, Declares: true,
+		Reads: func(p string) bool { return strings.HasSuffix(p, ".py") || strings.HasSuffix(p, ".pyi") },
 		Scan: func(s lang.Source) (lang.Scanned, error) {
 			if s.Imports {
 				return lang.Scanned{Mentions: syntax.Scan(s.Content)}, nil

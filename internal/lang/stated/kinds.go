@@ -17,6 +17,14 @@ type Rule int
 // By makes the detail of a mention that an entry states.
 func By(rule int) *lang.Detail { return &lang.Detail{Own: Rule(rule)} }
 
+// RuleOf gives the entry of the convention's mentions by which a text is one, from 1; 0 for another mention.
+func RuleOf(m *lang.Mention) int {
+	if m.Kind != Stated && m.Kind != Component {
+		return 0
+	}
+	return rule(m)
+}
+
 func rule(m *lang.Mention) int { return int(lang.Own[Rule](m)) }
 
 // Rules are what the resolver answers.

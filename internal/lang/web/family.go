@@ -13,8 +13,8 @@ func Family() lang.Family {
 	return lang.Family{
 		Name:   "JavaScript and TypeScript",
 		InText: lang.BehindQuote,
-		Omits:  true, States: true,
-		Facts:  facts, ProjectName: projectName, Requires: requires,
+		Omits:  true, States: true, Declares: true,
+		Facts: facts, ProjectName: projectName, Requires: requires,
 		Reexports: &lang.Reexports{Specifier: Specifier, Line: EntryLine, Gives: EntryGives, Endings: true},
 		Reads:     func(p string) bool { _, known := script.DialectOf(p); return known },
 		Scan:      script.File,
