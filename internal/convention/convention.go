@@ -119,6 +119,10 @@ type Shelf struct {
 	Door     string     // the file below an instance that alone may be imported from outside; empty for any
 	DoorLine int
 	Names    *Names // how files and folders are named; nil for any way
+	// Whole are folders, below the shelf and below where its files lie today, that are one thing each; NotWhole: nothing
+	// but these is.
+	Whole    []string
+	NotWhole bool
 	// Within is the folder of the instances that are laid out by a copy of this shelf's folder: the copy speaks of
 	// files in it alone. Without are such folders for the shelf that was copied: it speaks of no file in them.
 	Within  *template.Template

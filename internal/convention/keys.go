@@ -105,6 +105,7 @@ var shelfKeys = []key{
 	{name: "inside", about: "shelves within", built: true, shape: shelfMap},
 	{name: "beside", about: "companions", built: true, shape: fields, below: besideKeys},
 	{name: "libraries", about: "the packages it may use", built: true, shape: fields, below: libraryKeys},
+	{name: "whole", about: "folders that are one thing: <part>/; false for none", built: true, shape: manyTexts},
 	{name: "laid_out_as", about: "each instance has the shelves declared below that folder", built: true},
 	{name: "names", about: "how its files and folders are named", built: true, shape: fields, below: namesKeys},
 	{name: "also_at", about: "places that are still tolerated", built: true, shape: textEntries, below: alsoAtKeys},

@@ -92,6 +92,7 @@ func (r *reader) readShelf(c *Convention, shelf *Shelf, fields map[string]ast.No
 	if v, ok := fields["names"]; ok {
 		r.readNames(shelf, v)
 	}
+	r.readWhole(shelf, fields["whole"])
 	if v, ok := fields["laid_out_as"]; ok {
 		shelf.laidOutAs = r.text(v)
 		if t := r.template(v); t != nil && len(t.Names()) > 0 {
@@ -143,6 +144,26 @@ func (r *reader) bind(t *template.Template, name string, n ast.Node) {
 		r.fail(position(n), "write one name: { grain/**: { part: grain } }", "%q is no value of a placeholder", value)
 	default:
 		t.Bind(name, value)
+	}
+}
+
+// readWhole reads which folders are one thing.
+func (r *reader) readWhole(shelf *Shelf, n ast.Node) {
+	for _, v := range r.list(n) {
+		text := r.text(v)
+		switch {
+		case text == "false":
+			shelf.NotWhole = true
+		case !strings.HasSuffix(text, "/") || strings.HasPrefix(text, "/"):
+			r.fail(position(v), "write the folder below the shelf, with a slash at its end: whole: <part>/",
+				"%q is no folder below a shelf", text)
+		default:
+			if _, err := template.ParseName(text, r.vars); err != nil {
+				r.fail(position(v), "write whole: <part>/", "%q is no folder: %s", text, err)
+				continue
+			}
+			shelf.Whole = append(shelf.Whole, text)
+		}
 	}
 }
 

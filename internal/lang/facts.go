@@ -172,6 +172,11 @@ func (l Languages) Unwritten() (out []string) {
 	return out
 }
 
+// IsManifest says whether a file of a name says what a project or a package is and needs.
+func (l Languages) IsManifest(name string) bool {
+	return slices.ContainsFunc(l.Families, func(f Family) bool { return f.Facts.Manifest == name && name != "" })
+}
+
 // IsEntry says whether a stem is one of files that stand for their folder.
 func (l Languages) IsEntry(stem string) bool {
 	return slices.ContainsFunc(l.Families, func(f Family) bool { return f.Facts.Entry == stem && stem != "" })

@@ -193,9 +193,15 @@ func (n *needs) pool(pool *convention.Pool) *poolNeeds {
 		inside:    make([][]int, len(components)),
 		summaries: map[*convention.Shelf][]summary{}, complete: map[*convention.Shelf]bool{},
 	}
+	of := make([]int, len(files)) // components of the members
 	for c, members := range components {
 		for _, i := range members {
-			out.components[files[i]] = c
+			of[i] = c
+		}
+	}
+	for id, i := range index {
+		if i != notMember {
+			out.components[id] = of[i]
 		}
 	}
 	for c, members := range components {
@@ -234,9 +240,16 @@ func (n *needs) members(pool *convention.Pool) (files []project.FileID, index []
 	}) {
 		files = append(files, part...)
 	}
+	// of a folder that is one thing one file stands for all: who needs another needs it
+	files = slices.DeleteFunc(files, func(id project.FileID) bool { return p.led[id] })
 	index = slices.Repeat([]int{notMember}, len(p.tree.Files))
 	for i, id := range files {
 		index[id] = i
+	}
+	for _, u := range p.units {
+		for _, id := range u.files {
+			index[id] = index[u.lead]
+		}
 	}
 	return files, index
 }

@@ -17,8 +17,10 @@ type world struct {
 	owners  map[project.FileID]project.FileID // of companions, as far as they are known
 	homes   []Home
 	states  []state
-	stood   []subject // the files where they lie; nil until all are placed
-	circle  error     // homes that depend on one another
+	stood   []subject               // the files where they lie; nil until all are placed
+	circle  error                   // homes that depend on one another
+	units   []unit                  // folders that are one thing
+	led     map[project.FileID]bool // files of them that another leads
 }
 
 // state says how far the home of a file is known.
@@ -36,7 +38,14 @@ func newWorld(c *convention.Convention, tree *project.Project, g *graph.Graph) *
 		p := &placer{world: w, convention: one, spoken: spokenFolders(one), asked: lang.AskedByAll(one)}
 		w.placers, w.placer[one] = append(w.placers, p), p
 	}
-	w.reset(nil)
+	w.findUnits()
+	w.led = map[project.FileID]bool{}
+	for _, u := range w.units {
+		for _, id := range u.files {
+			w.led[id] = true
+		}
+	}
+	w.reset(w.unitOwners())
 	return w
 }
 
@@ -113,6 +122,7 @@ func (w *world) placeAll() (*Result, error) {
 	if w.circle != nil {
 		return nil, w.circle
 	}
+	w.goTogether()
 	r := &Result{Homes: w.homes}
 	r.accompany(w.tree)
 	w.unite(r)
