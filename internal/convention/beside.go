@@ -44,9 +44,31 @@ func (c Companion) Of(owner string) (string, bool) {
 	return path.Clean(c.base + c.File.Fill(values)), ok
 }
 
+// OwnerOf gives the folder and the name of the file whose companion a file would be by its path; false for none.
+func (c Companion) OwnerOf(file string) (dir, name string, ok bool) {
+	if c.Mirrors != "" {
+		captures, fits := c.File.Match(strings.TrimPrefix(file, c.base))
+		return path.Join(c.Mirrors, captures.Values["path"]), captures.Values["name"], fits && strings.HasPrefix(file, c.base)
+	}
+	below := file
+	for range strings.Count(c.File.Text, "/") + 1 { // what stands behind the owner's folder
+		below = path.Dir(below)
+	}
+	rest := strings.TrimPrefix(file, below+"/")
+	if below == "." {
+		rest = file
+	}
+	captures, fits := c.File.Match(rest)
+	return below, captures.Values["name"], fits
+}
+
 func (r *reader) readBeside(shelf *Shelf, n ast.Node) {
+	shelf.Beside = r.companionsOf(n)
+}
+
+func (r *reader) companionsOf(n ast.Node) *Beside {
 	fields := r.fields(n, "beside", besideKeys)
-	shelf.Beside = &Beside{Must: r.companions(fields["must"]), May: r.companions(fields["may"])}
+	return &Beside{Must: r.companions(fields["must"]), May: r.companions(fields["may"])}
 }
 
 func (r *reader) companions(n ast.Node) []Companion {

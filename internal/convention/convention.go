@@ -118,7 +118,10 @@ type Shelf struct {
 	Must     []Required // files of every instance
 	Door     string     // the file below an instance that alone may be imported from outside; empty for any
 	DoorLine int
-	Names    *Names // how files and folders are named; nil for any way
+	Names    *Names     // how files and folders are named; nil for any way
+	Closed   bool       // what stands on it and no shelf inside takes is homeless
+	Order    *Order     // of the instances; nil for none
+	Partners []*Partner // what each file has on other shelves
 	// Whole are folders, below the shelf and below where its files lie today, that are one thing each; NotWhole: nothing
 	// but these is.
 	Whole    []string
@@ -138,6 +141,7 @@ type Leave struct {
 	Stay      []*template.Template // never moved; edited where they mention what moves
 	Untouched []*template.Template // never moved nor edited
 	Generated []*template.Template // written by a program: not judged, moved or edited
+	AsIs      []*template.Template // may be moved, never edited
 	Outside   []*template.Template // this convention does not speak of them; edited where they mention what moves
 }
 

@@ -25,6 +25,8 @@ var format = []key{
 	{name: "shelves", about: "the places, each with its rule", built: true, shape: shelfMap, below: shelfKeys},
 	{name: "coming_from", about: "what holds until the move is done; crooked straighten takes it out then", built: true,
 		shape: fields, below: dayKeys},
+	{name: "beside", about: "companions of the files of all shelves that say nothing of theirs", built: true,
+		shape: fields, below: besideKeys},
 	{name: "top", about: "what may stand at the root", built: true, shape: manyTexts},
 	{name: "settings", about: "values that this convention requires", built: true, shape: entries, below: settingKeys},
 	{name: "mentions", about: "text that names files in ways that no language defines", built: true, shape: entries,
@@ -57,6 +59,8 @@ var (
 		below: companionKeys}}
 	companionKeys = []key{{name: "file", about: "the companion's path from the root", built: true, shape: anything},
 		{name: "mirrors", about: "the folder below which owners lie", built: true, shape: anything}}
+	partnerKeys = []key{{name: "shelf", about: "the other shelf", built: true},
+		{name: "as", about: "how the partner is called there: <name|plural>", built: true}}
 	apartKeys   = []key{{name: "but", about: "instances that the others may use", built: true, shape: manyTexts}}
 	libraryKeys = []key{{name: "never", about: "packages that it may not use", built: true, shape: manyTexts},
 		{name: "only", about: "the only packages that it may use", built: true, shape: manyTexts}}
@@ -90,6 +94,7 @@ var leaveKeys = []key{
 	{name: "untouched", about: "never moved nor edited", built: true, shape: manyTexts},
 	{name: "generated", about: "a program writes these: not judged, not moved, not edited", built: true,
 		shape: manyTexts},
+	{name: "as_is", about: "may be moved, and never edited", built: true, shape: manyTexts},
 	{name: "outside", about: "this convention does not speak of them", built: true, shape: manyTexts},
 }
 
@@ -105,6 +110,10 @@ var shelfKeys = []key{
 	{name: "inside", about: "shelves within", built: true, shape: shelfMap},
 	{name: "beside", about: "companions", built: true, shape: fields, below: besideKeys},
 	{name: "libraries", about: "the packages it may use", built: true, shape: fields, below: libraryKeys},
+	{name: "closed", about: "true: what no shelf inside takes is homeless", built: true},
+	{name: "order", about: "the instances in an order: a later one may use an earlier one", built: true,
+		shape: manyTexts},
+	{name: "partner", about: "what each file has on another shelf", built: true, shape: entries, below: partnerKeys},
 	{name: "whole", about: "folders that are one thing: <part>/; false for none", built: true, shape: manyTexts},
 	{name: "laid_out_as", about: "each instance has the shelves declared below that folder", built: true},
 	{name: "names", about: "how its files and folders are named", built: true, shape: fields, below: namesKeys},

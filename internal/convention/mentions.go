@@ -497,6 +497,20 @@ func (r *reader) shelfName(c *Convention, n ast.Node) string {
 	return name
 }
 
+// usable reads what a shelf may use: a shelf, or an instance of one.
+func (r *reader) usable(c *Convention, n ast.Node) {
+	name := r.text(n)
+	if c.Shelf(name) != nil {
+		return
+	}
+	if dot := strings.LastIndexByte(name, '.'); dot > 0 {
+		if around := c.Shelf(name[:dot]); around != nil && len(around.At.Names()) > 0 {
+			return
+		}
+	}
+	r.noShelf(c, n, name)
+}
+
 func (r *reader) noShelf(c *Convention, n ast.Node, name string) {
 	names := make([]string, len(c.Shelves))
 	for i, s := range c.Shelves {

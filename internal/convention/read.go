@@ -62,6 +62,8 @@ type reader struct {
 	named []ast.Node // names of shelves, to be judged when all are read
 	// neededBys are waiting for the shelves that they name.
 	neededBys []pendingNeed
+	partners  []pendingPartner
+	beside    *Beside // of all shelves that say nothing of theirs
 	problems  []Problem
 	started   []byte // the texts that it starts from
 }
@@ -106,12 +108,15 @@ func (r *reader) read() *Convention {
 	if v, ok := fields["leave"]; ok {
 		leave := r.fields(v, "leave", leaveKeys)
 		c.Leave = Leave{Stay: r.templates(leave["stay"]), Untouched: r.templates(leave["untouched"]),
-			Generated: r.templates(leave["generated"]), Outside: r.templates(leave["outside"])}
+			Generated: r.templates(leave["generated"]), AsIs: r.templates(leave["as_is"]), Outside: r.templates(leave["outside"])}
 	}
 	c.Stored = r.templates(fields["stored"])
 	c.Data = r.names(fields["data"])
 	if v, ok := fields["pools"]; ok {
 		r.readPools(v)
+	}
+	if v, ok := fields["beside"]; ok {
+		r.beside = r.companionsOf(v)
 	}
 	if v, ok := fields["shelves"]; ok {
 		r.readShelves(c, v, nil)
@@ -123,8 +128,9 @@ func (r *reader) read() *Convention {
 			"the key shelves is missing")
 	}
 	for _, n := range r.named {
-		r.shelfName(c, n)
+		r.usable(c, n)
 	}
+	r.lookUpPartners(c)
 	for _, part := range []struct {
 		key  string
 		read func(*Convention, ast.Node)
@@ -286,6 +292,7 @@ var forms = map[string]string{
 	"an entry of settings":   "write settings: [{ in: tsconfig.json, set: { compilerOptions: { strict: true } } }]",
 	"set":                    "write set: { compilerOptions: { strict: true } }",
 	"roots":                  "write roots: { python: src/ }",
+	"an entry of partner":    "write partner: { shelf: controllers, as: <name|plural> }",
 	"an entry of from":       "write from: [{ grain/**: { part: grain } }]",
 	"where":                  "write where: { part: [bookings, telescopes] }",
 	"an entry of where":      "write where: { part: [bookings, telescopes] }, or { part: { except: [shared] } }",

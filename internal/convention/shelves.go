@@ -48,6 +48,8 @@ func (r *reader) readShelves(c *Convention, n ast.Node, parent *Shelf) {
 func (r *reader) readInside(c *Convention, shelf *Shelf, fields map[string]ast.Node, inside ast.Node) {
 	if v, ok := fields["beside"]; ok {
 		r.readBeside(shelf, v)
+	} else if shelf.Parent == nil {
+		shelf.Beside = r.beside
 	}
 	r.readShelves(c, inside, shelf)
 }
@@ -76,8 +78,12 @@ func (r *reader) readShelf(c *Convention, shelf *Shelf, fields map[string]ast.No
 	if v, ok := fields["beside"]; ok && shelf.Beside == nil {
 		r.readBeside(shelf, v)
 	}
-	if shelf.Beside == nil && shelf.Parent != nil {
+	switch {
+	case shelf.Beside != nil:
+	case shelf.Parent != nil:
 		shelf.Beside = shelf.Parent.Beside
+	default:
+		shelf.Beside = r.beside
 	}
 	if v, ok := fields["must"]; ok {
 		r.readMust(shelf, v)
@@ -93,6 +99,15 @@ func (r *reader) readShelf(c *Convention, shelf *Shelf, fields map[string]ast.No
 		r.readNames(shelf, v)
 	}
 	r.readWhole(shelf, fields["whole"])
+	r.readPartners(shelf, fields["partner"])
+	if v, ok := fields["closed"]; ok {
+		shelf.Closed = r.text(v) == "true"
+		_, inside := fields["inside"]
+		if len(shelf.From)+len(r.list(fields["takes"])) > 0 || !inside {
+			r.fail(position(v), "give the shelves inside what they take",
+				"a closed shelf has shelves inside, and takes nothing itself")
+		}
+	}
 	if v, ok := fields["laid_out_as"]; ok {
 		shelf.laidOutAs = r.text(v)
 		if t := r.template(v); t != nil && len(t.Names()) > 0 {

@@ -284,10 +284,38 @@ func (r *reader) readMust(shelf *Shelf, n ast.Node) {
 				}
 			}
 		}
-		if req.File = r.below(file); req.File != "" {
+		if req.File = r.required(shelf, file); req.File != "" {
 			shelf.Must = append(shelf.Must, req)
 		}
 	}
+}
+
+// required reads the path of a file that instances must have, in which the placeholders of the shelf's place may stand.
+func (r *reader) required(shelf *Shelf, n ast.Node) string {
+	text, err := template.ExpandVars(r.text(n), r.vars)
+	if err != nil || !strings.Contains(text, "<") {
+		return r.below(n)
+	}
+	t, err := template.ParseName(text, nil)
+	if err != nil || strings.ContainsAny(text, "*?") || strings.HasSuffix(text, "/") {
+		r.fail(position(n), `write the file's path below the instance: "<app>.csproj"`, "%q names no file", text)
+		return ""
+	}
+	for _, name := range t.Names() {
+		if shelf.At != nil && !slices.Contains(shelf.At.Names(), name) {
+			r.fail(position(n), "use a placeholder of the shelf's place", "the place of %s has no <%s>", shelf.Name, name)
+			return ""
+		}
+	}
+	return text
+}
+
+// Of gives the path of a required file in an instance whose placeholders have some values.
+func (q Required) Of(instance string, values map[string]string) string {
+	if t, err := template.ParseName(q.File, nil); err == nil {
+		return instance + t.Fill(values)
+	}
+	return instance + q.File
 }
 
 // below reads a path below an instance.

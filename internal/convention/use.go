@@ -1,6 +1,7 @@
 package convention
 
 import (
+	"slices"
 	"strings"
 
 	"github.com/goccy/go-yaml/ast"
@@ -12,7 +13,25 @@ type Apart struct {
 	Line int
 }
 
-// Uses are the shelves that a shelf may use; a nil *Uses allows all.
+// Order says in which order the instances of a shelf stand: a later one may use an earlier one, and not the other way
+// round. Those that are not named stand behind all others.
+type Order struct {
+	Names []string
+	Line  int
+}
+
+// Allows says whether an instance may use another. Of two that are not named nothing is said.
+func (o *Order) Allows(from, to string) bool {
+	place := func(name string) int {
+		if i := slices.Index(o.Names, name); i >= 0 {
+			return i
+		}
+		return len(o.Names)
+	}
+	return place(to) <= place(from)
+}
+
+// Uses are the shelves that a shelf may use, and single instances of shelves, as modules.core; a nil *Uses allows all.
 type Uses struct {
 	Shelves []string
 	Line    int
@@ -57,6 +76,9 @@ func (r *reader) readUse(shelf *Shelf, fields map[string]ast.Node) {
 	if v, ok := fields["apart"]; ok {
 		r.readApart(shelf, v)
 	}
+	if v, ok := fields["order"]; ok {
+		r.readOrder(shelf, v)
+	}
 	if v, ok := fields["libraries"]; ok {
 		below := r.fields(v, "libraries", libraryKeys)
 		l := &Libraries{Line: position(v).Line}
@@ -69,6 +91,22 @@ func (r *reader) readUse(shelf *Shelf, fields map[string]ast.Node) {
 		}
 		shelf.Libraries = l
 	}
+}
+
+func (r *reader) readOrder(shelf *Shelf, n ast.Node) {
+	order := &Order{Line: position(n).Line}
+	for _, v := range r.list(n) {
+		name := r.text(v)
+		if slices.Contains(order.Names, name) {
+			r.fail(position(v), "name each instance once", "%s stands here twice: it would come before itself", name)
+		}
+		order.Names = append(order.Names, name)
+	}
+	if shelf.At != nil && len(shelf.At.Names()) == 0 {
+		r.fail(position(n), "give its place a placeholder: libs/<lib>/", "%s has one instance alone: there is no order",
+			shelf.Name)
+	}
+	shelf.Order = order
 }
 
 func (r *reader) readApart(shelf *Shelf, n ast.Node) {

@@ -6,7 +6,6 @@ import (
 
 	"crookedshelf/internal/convention"
 	"crookedshelf/internal/lang"
-	"crookedshelf/internal/lang/stated"
 	"crookedshelf/internal/placement"
 	"crookedshelf/internal/project"
 )
@@ -65,8 +64,8 @@ func (p *Project) fitted() (mentioned map[int]bool, texts func(convention.Alias)
 	for i := range p.graph.Files {
 		for j := range p.graph.Files[i].Mentions {
 			m := &p.graph.Files[i].Mentions[j]
-			if rule := stated.RuleOf(m); rule > 0 {
-				mentioned[rule] = true
+			if entry := lang.EntryOf(m); entry > 0 {
+				mentioned[entry] = true
 			}
 			head, _, _ := strings.Cut(m.Text, "/")
 			heads[head] = true

@@ -28,6 +28,7 @@ const (
 	Dangling    = "dangling"
 	Mislabelled = "mislabelled"
 	Leftover    = "leftover"
+	Stranded    = "stranded"
 	Unseen      = "unseen"
 	Outdated    = "outdated"
 )
@@ -46,7 +47,7 @@ const (
 // layout causes; and hardly a grown project is without a loop, so it is the convention that makes one an error.
 func Usual(rule string) Level {
 	switch rule {
-	case Outdated, Dangling, Mislabelled, Loop, Leftover, Unseen:
+	case Outdated, Dangling, Mislabelled, Loop, Leftover, Unseen, Stranded:
 		return Warn
 	}
 	return Error
@@ -137,6 +138,15 @@ func Rules() []Rule {
 			Before: "README.md: Pages stand in src/screens, which a straighten moved to src/pages",
 			After:  "README.md: Pages stand in src/pages",
 			Fix:    "Set the text right by hand, or forget the straighten: crooked undo --forget.",
+		},
+		{
+			ID: Stranded, Title: "tests a file that stands elsewhere",
+			Why: "The test stands where tests of a shelf stand, beside what they test or in a tree that mirrors it. " +
+				"Nothing of the name is there, and a file of the name is elsewhere.",
+			Before: "shelves: { parts: { at: src/parts/, beside: { may: [<name>.test.ts] } } }\n" +
+				"src/parts/sky.test.ts\nsrc/pages/sky.ts",
+			After: "src/pages/sky.ts\nsrc/pages/sky.test.ts",
+			Fix:   "Bring the test to what it tests, or give it another name.",
 		},
 		{
 			ID: Unseen, Title: "is not read, and a rule asks for what it holds",

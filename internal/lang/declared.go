@@ -43,6 +43,13 @@ type Declared struct {
 	tagged   []int            // rules for elements of templates
 }
 
+// Entry is the detail of a mention that the convention states: the number of the entry of mentions, from 1.
+type Entry int
+
+// EntryOf gives the entry of the convention's mentions by which a text is one, from 1; 0 for a mention that a language or
+// a format defines.
+func EntryOf(m *Mention) int { return int(Own[Entry](m)) }
+
 // Fits says of templates whether a path fits them.
 func Fits(p string) func(*template.Template) bool {
 	return func(t *template.Template) bool { _, fits := t.Match(p); return fits }

@@ -175,7 +175,7 @@ func (p *placer) home(f subject) Home {
 	if bound != "" {
 		return stays
 	}
-	if stands && len(on.Takes) == 0 {
+	if stands && len(on.Takes) == 0 && !closes(on, f) {
 		return Home{Kind: AtHome, Path: file, Shelf: on, Instance: on.At.Fill(f.captures.Values), Line: on.At.Line,
 			values: f.captures.Values}
 	}
@@ -190,6 +190,17 @@ func (p *placer) home(f subject) Home {
 		return h
 	}
 	return Home{Kind: Unspoken, Path: file}
+}
+
+// closes says whether a shelf keeps nothing but what the shelves inside it take, and the files that it names itself.
+func closes(s *convention.Shelf, f subject) bool {
+	if !s.Closed {
+		return false
+	}
+	instance, _ := instanceOf(s, f.path)
+	return f.path != instance+s.Door && !slices.ContainsFunc(s.Must, func(q convention.Required) bool {
+		return f.path == q.Of(instance, f.captures.Values)
+	})
 }
 
 // taker gives the shelf that takes a file, and by which entry; nil for none. The first in the order of the convention
@@ -360,6 +371,8 @@ func Place(c *convention.Convention, tree *project.Project, g *graph.Graph) (*Re
 		return out
 	})...)
 	r.findMissing(w)
+	r.findPartners(w)
+	r.findStranded(w)
 	for _, one := range c.All() {
 		r.findAllRequired(one)
 		if err := r.doors(one); err != nil {

@@ -60,15 +60,16 @@ func (r *Result) findRequired(c *convention.Convention, s *convention.Shelf, the
 			continue
 		}
 		seen[instance] = true
+		captures, _ := s.At.Match(h.Path)
 		for _, required := range s.Must {
-			p := instance + required.File
+			p := required.Of(instance, captures.Values)
 			if there[p] || c.Excuse(finding.Missing, p, s) != nil {
 				continue
 			}
 			r.Missing = append(r.Missing, MissingFile{Path: p, Shelf: s, Instance: instance, Required: required})
 			r.Findings = append(r.Findings, finding.Finding{
 				Rule: finding.Missing, Path: p, Shelf: s.Name, Line: required.Line,
-				Reason: fmt.Sprintf("each instance of %s must have %s", s.Name, required.File),
+				Reason: fmt.Sprintf("each instance of %s must have %s", s.Name, path.Base(p)),
 			})
 		}
 	}

@@ -2,6 +2,7 @@ package placement
 
 import (
 	"fmt"
+	"path"
 	"slices"
 	"strings"
 	"sync"
@@ -76,10 +77,12 @@ func (s *station) mayUse(other station) bool {
 		switch m := mine.shelf; {
 		case len(other.in) == 0:
 		case slices.ContainsFunc(other.in, func(p place) bool { return p.shelf == m }):
-			if m.Apart != nil {
+			if m.Apart != nil || m.Order != nil {
 				return false
 			}
-		case m.Uses != nil && !allows(m.Uses, other.in):
+		case m.Uses != nil && !slices.ContainsFunc(other.in, func(p place) bool { // instances are told apart later
+			return slices.Contains(m.Uses.Shelves, p.shelf.Name)
+		}):
 			return false
 		}
 	}
@@ -88,5 +91,8 @@ func (s *station) mayUse(other station) bool {
 
 // allows says whether what stands in some places may be used.
 func allows(uses *convention.Uses, in []place) bool {
-	return slices.ContainsFunc(in, func(p place) bool { return slices.Contains(uses.Shelves, p.shelf.Name) })
+	return slices.ContainsFunc(in, func(p place) bool {
+		return slices.Contains(uses.Shelves, p.shelf.Name) ||
+			slices.Contains(uses.Shelves, p.shelf.Name+"."+path.Base(p.instance))
+	})
 }

@@ -204,8 +204,13 @@ func (u *users) use(ref graph.Reference, to project.FileID) {
 		s := mine.shelf
 		if at := slices.IndexFunc(theirs, func(p place) bool { return p.shelf == s }); at >= 0 {
 			other := theirs[at].instance
-			if s.Apart != nil && !slices.Contains(s.Apart.But, path.Base(other)) {
+			if s.Apart != nil && !slices.Contains(s.Apart.But, path.Base(other)) && !through(s, theirs) {
 				u.tell(finding.Overreach, ref, s, s.Apart.Line, "%s are apart, and it uses %s", s.Name, other)
+				return
+			}
+			if s.Order != nil && !s.Order.Allows(path.Base(mine.instance), path.Base(other)) {
+				u.tell(finding.Overreach, ref, s, s.Order.Line, "%s comes before %s in the order of %s, and uses it",
+					path.Base(mine.instance), path.Base(other), s.Name)
 				return
 			}
 			continue
@@ -217,6 +222,14 @@ func (u *users) use(ref graph.Reference, to project.FileID) {
 		}
 	}
 	u.doors(ref, from, target, theirs)
+}
+
+// through says whether what is used stands on a shelf inside the other instance that all may use.
+func through(s *convention.Shelf, theirs []place) bool {
+	return slices.ContainsFunc(theirs, func(p place) bool {
+		inner, is := strings.CutPrefix(p.shelf.Name, s.Name+".")
+		return is && slices.Contains(s.Apart.But, inner)
+	})
 }
 
 // doors judges an import by the doors of the instances that hold its target, the outermost that does not hold the

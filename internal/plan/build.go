@@ -164,6 +164,11 @@ func (b *builder) hold(id project.FileID) carry.Hold {
 	case placement.Generated:
 		return carry.Generated
 	}
+	h := &b.Placement.Homes[id]
+	if slices.ContainsFunc(b.Convention.Leave.AsIs, lang.Fits(b.tree.Path(id))) ||
+		slices.ContainsFunc(b.Convention.Leave.AsIs, lang.Fits(h.Path)) {
+		return carry.Untouched
+	}
 	return carry.Kept
 }
 

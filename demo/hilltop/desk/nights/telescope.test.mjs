@@ -1,0 +1,3 @@
+import test from 'node:test'
+
+test('a telescope has a name', () => {})
