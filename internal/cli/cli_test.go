@@ -270,7 +270,7 @@ func TestJSON(t *testing.T) {
 	require.NoError(t, json.Unmarshal([]byte(run(t, dir, "straighten", "--yes", "--format", "json").out), &plan))
 	var undo struct{ Files int }
 	require.NoError(t, json.Unmarshal([]byte(run(t, dir, "undo", "--format", "json").out), &undo))
-	assert.Equal(t, 81, undo.Files)
+	assert.Equal(t, 82, undo.Files)
 	assert.Contains(t, run(t, dir, "version", "--format", "json").out, `"version"`)
 }
 

@@ -65,6 +65,7 @@ var (
 	libraryKeys = []key{{name: "never", about: "packages that it may not use", built: true, shape: manyTexts},
 		{name: "only", about: "the only packages that it may use", built: true, shape: manyTexts}}
 	needKeys = []key{{name: "package", about: "a package's name", built: true},
+		{name: "language", about: "instead of a package: the language's name, as go, python, node", built: true},
 		{name: "at_least", about: "its lowest version", built: true}}
 	settingKeys = []key{{name: "in", about: "the settings file", built: true, shape: manyTexts},
 		{name: "set", about: "the values, by key", built: true, shape: anything}}

@@ -94,9 +94,10 @@ type Setting struct {
 
 // Need is what the project must already be.
 type Need struct {
-	Package string
-	AtLeast string
-	Line    int
+	Package  string
+	Language string // instead of a package
+	AtLeast  string
+	Line     int
 }
 
 // KeyPath is the place of a value in a settings file. A segment * stands for every key or element; [*] is written the
@@ -404,9 +405,13 @@ func (r *reader) readNeeds(c *Convention, n ast.Node) {
 		need := Need{Line: position(v).Line}
 		if name, ok := fields["package"]; ok {
 			need.Package = r.text(name)
-		} else {
-			r.fail(position(v), `write { package: some-framework, at_least: "3.12" }`,
-				"this entry of needs names no package")
+		}
+		if name, ok := fields["language"]; ok {
+			need.Language = r.text(name)
+		}
+		if (need.Package == "") == (need.Language == "") {
+			r.fail(position(v), `write { package: some-framework, at_least: "3.12" } or { language: go, at_least: "1.24" }`,
+				"an entry of needs names a package or a language")
 		}
 		if v, ok := fields["at_least"]; ok {
 			need.AtLeast = r.text(v)

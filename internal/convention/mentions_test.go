@@ -109,7 +109,7 @@ func TestWhatIsWrongWithMentions(t *testing.T) {
 		{"a base that says nothing", "mentions: [{ key: a, file: <path>, base: {} }]", "says neither now nor then"},
 		{"a folder that leaves the root", "public: [{ folder: ../x }]", "the path leaves the project's root"},
 		{"an address of no folder", "public: [{ at: / }]", "names no folder"},
-		{"a need of nothing", "needs: [{ at_least: 1 }]", "names no package"},
+		{"a need of nothing", "needs: [{ at_least: 1 }]", "names a package or a language"},
 		{"a setting of nothing", "settings: [{ in: a.json }]", "needs in and set"},
 		{"no such shelf", "at_once: [a, c]", `there is no shelf "c"`},
 	}

@@ -139,6 +139,8 @@ func TestReadErrors(t *testing.T) {
 		{"must with a name of nothing", head + "shelves: { a: { at: x/<y>/, must: [<z>.md] } }\n", "the place of a has no <z>"},
 		{"whole without its slash", head + "shelves: { a: { at: x/, whole: <y> } }\n", `"<y>" is no folder below a shelf`},
 		{"an instance of a shelf that has one", head + "shelves: { a: { at: x/, uses: [a.b] } }\n", `there is no shelf "a.b"`},
+		{"needs of both", head + "shelves: { a: x/ }\nneeds: [{ package: x, language: go }]\n",
+			"an entry of needs names a package or a language"},
 		{"unbound from", head + "shelves:\n  a:\n    at: src/<x>/\n    from: [lib/<x>.ts, lib/*.js]\n",
 			"5:24: nothing here binds <x>"},
 		{"one place for two", head + "shelves:\n  a: src/<x>/\n  b: src/<y>/\n",

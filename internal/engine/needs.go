@@ -24,24 +24,29 @@ func needs(c *convention.Convention, tree *project.Project) error {
 	if len(c.Needs) == 0 {
 		return nil
 	}
-	languages := all.Languages()
-	ranges, manifests := map[string]string{}, []string{}
-	for _, f := range languages.Families {
+	packages, languages, manifests := map[string]string{}, map[string]string{}, []string{}
+	for _, f := range all.Languages().Families {
 		if f.Requires != nil {
-			maps.Copy(ranges, f.Requires(tree, c.Base))
+			required := f.Requires(tree, c.Base)
+			maps.Copy(packages, required.Packages)
+			maps.Copy(languages, required.Languages)
 			manifests = append(manifests, f.Facts.Manifest)
 		}
 	}
-	manifest := strings.Join(manifests, " or ")
 	var missing []string
 	for _, n := range c.Needs {
-		have, ok := ranges[n.Package]
+		name, ranges := n.Package, packages
+		if n.Language != "" {
+			name, ranges = n.Language, languages
+		}
+		have, ok := ranges[name]
 		switch {
 		case !ok:
-			missing = append(missing, fmt.Sprintf("%s line %d: no %s asks for %s", c.Path, n.Line, manifest, n.Package))
+			missing = append(missing, fmt.Sprintf("%s line %d: nothing asks for %s; looked for %s", c.Path, n.Line, name,
+				strings.Join(manifests, ", ")))
 		case n.AtLeast != "" && lower(have, n.AtLeast):
-			missing = append(missing, fmt.Sprintf("%s line %d: %s must be at least %s, and %s asks for %s", c.Path,
-				n.Line, n.Package, n.AtLeast, manifest, have))
+			missing = append(missing, fmt.Sprintf("%s line %d: %s must be at least %s, and a manifest asks for %s", c.Path,
+				n.Line, name, n.AtLeast, have))
 		}
 	}
 	if len(missing) > 0 {

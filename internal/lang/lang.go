@@ -53,8 +53,12 @@ type Family struct {
 	// ProjectName is the name that a manifest at the root gives the project; Requires gives what the manifests below a
 	// folder ask for, as ranges of versions by the names of packages. Nil for a family that does not know.
 	ProjectName func(tree *project.Project) string
-	Requires    func(tree *project.Project, below string) map[string]string
+	Requires    func(tree *project.Project, below string) Required
 }
+
+// Required is what manifests ask for, as ranges of versions: of packages by their names, and of the languages that they
+// are written in.
+type Required struct{ Packages, Languages map[string]string }
 
 // Reexports is how a file gives on what others export.
 type Reexports struct {

@@ -34,10 +34,7 @@ func TestValidate(t *testing.T) {
 			}}
 		},
 		"knows what manifests ask for, and": func(f *lang.Family) {
-			f.Requires = func(*project.Project,
-				string) map[string]string {
-				return nil
-			}
+			f.Requires = func(*project.Project, string) lang.Required { return lang.Required{} }
 		},
 	} {
 		f := whole()

@@ -24,13 +24,13 @@ import (
 func Family() lang.Family {
 	return lang.Family{
 		Name:   "Go",
-		InText: lang.BehindQuote, Declares: true,
+		InText: lang.BehindQuote, Declares: true, Requires: requires,
 		Reads: func(p string) bool { return strings.HasSuffix(p, ".go") || isModuleFile(p) },
 		Scan:  func(s lang.Source) (lang.Scanned, error) { return Scan(s.As, s.Content, s.Declared) },
 		Index: func(_ string, content []byte) (any, error) { return read(content) },
 		Fixed: fixed,
 		Rules: func(t *lang.Tree) lang.Rules { return New(t).Rules() },
-		Facts: lang.Facts{Called: map[string]string{".go": "Go"}, Programs: []string{".go"},
+		Facts: lang.Facts{Manifest: manifestName, Called: map[string]string{".go": "Go"}, Programs: []string{".go"},
 			Tests: lang.Marks{Stems: []string{"_test"}}},
 	}
 }

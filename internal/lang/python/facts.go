@@ -8,6 +8,7 @@ import (
 )
 
 var facts = lang.Facts{
+	Manifest: manifestName,
 	Called:   map[string]string{".py": "Python"},
 	Programs: []string{".py"},
 	Records:  lang.Marks{Folders: []string{"migrations", "fixtures"}},

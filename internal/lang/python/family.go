@@ -13,7 +13,7 @@ import (
 func Family() lang.Family {
 	return lang.Family{
 		Name:   "Python",
-		InText: syntax.InText, States: true, Declares: true,
+		InText: syntax.InText, States: true, Declares: true, Requires: requires,
 		Reads: func(p string) bool { return strings.HasSuffix(p, ".py") || strings.HasSuffix(p, ".pyi") },
 		Scan: func(s lang.Source) (lang.Scanned, error) {
 			if s.Imports {

@@ -65,8 +65,8 @@ func projectName(tree *project.Project) string {
 }
 
 // requires gives the ranges of versions that the manifests below a folder ask for.
-func requires(tree *project.Project, below string) map[string]string {
-	ranges := map[string]string{}
+func requires(tree *project.Project, below string) lang.Required {
+	out := lang.Required{Packages: map[string]string{}, Languages: map[string]string{}}
 	for id, f := range tree.Files {
 		if path.Base(f.Path) != manifestName || !strings.HasPrefix(f.Path, below) {
 			continue
@@ -82,10 +82,13 @@ func requires(tree *project.Project, below string) map[string]string {
 		for _, key := range []string{"dependencies", "devDependencies", "peerDependencies", "optionalDependencies"} {
 			if table := root.Get(key); table != nil {
 				for _, m := range table.Members {
-					ranges[m.Key] = m.Value.String()
+					out.Packages[m.Key] = m.Value.String()
 				}
 			}
 		}
+		if node := root.At("engines", "node").String(); node != "" {
+			out.Languages["node"] = node
+		}
 	}
-	return ranges
+	return out
 }
