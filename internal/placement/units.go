@@ -80,7 +80,8 @@ func (w *world) indexed(dir string) bool {
 	for _, id := range w.directly(dir) {
 		stem, _, _ := strings.Cut(path.Base(w.tree.Path(id)), ".")
 		// where every package has such a file it says nothing
-		index = index || languages.IsEntry(stem) && languages.Reexports(w.tree.Path(id)) != nil
+		family := languages.FamilyOf(w.tree.Path(id))
+		index = index || languages.IsEntry(stem) && family != nil && family.Facts.Marker == ""
 		part = part || languages.IsProgram(w.tree.Path(id)) && template.SameWords(stem, path.Base(dir))
 	}
 	return index && part
