@@ -50,7 +50,7 @@ func (w *worker) refuseUnread(d *Draft) bool {
 	}
 	for _, id := range w.moving() {
 		p := w.tree.Path(id)
-		if w.Graph.Files[id].Family >= 0 || w.Graph.Languages.Inert(p) || w.IsData(p) {
+		if w.Graph.Files[id].Family >= 0 || w.Graph.Files[id].Plain || w.Graph.Languages.Inert(p) || w.IsData(p) {
 			continue
 		}
 		content, err := w.tree.Content(id)

@@ -34,6 +34,7 @@ type Convention struct {
 	Mentions []*Mention
 	Public   []Public
 	Data     []*template.Template // names of files that hold no paths
+	ReadAs   []ReadAs             // how files are read, the first that fits
 	// files whose names are remembered elsewhere: what of a path follows the fixed folder of the template
 	Stored   []*template.Template
 	Settings []Setting
@@ -143,6 +144,34 @@ type Leave struct {
 	Generated []*template.Template // written by a program: not judged, moved or edited
 	AsIs      []*template.Template // may be moved, never edited
 	Outside   []*template.Template // this convention does not speak of them; edited where they mention what moves
+}
+
+// ReadAs says how files of some names are read.
+type ReadAs struct {
+	File *template.Template // a path, or a name where it has no slash
+	As   string             // an ending without its dot, or one of the two below
+	Line int
+}
+
+// ByFirstLine is how a script is read that says in its first line which program runs it, and Plain how a file is that
+// holds no mention.
+const (
+	ByFirstLine = "by first line"
+	Plain       = "plain"
+)
+
+// Reads says how the convention wants a file to be read; empty where it says nothing.
+func (c *Convention) Reads(file string) string {
+	for _, r := range c.ReadAs {
+		subject := file
+		if !strings.Contains(r.File.Text, "/") {
+			subject = file[strings.LastIndexByte(file, '/')+1:]
+		}
+		if _, fits := r.File.Match(subject); fits {
+			return r.As
+		}
+	}
+	return ""
 }
 
 // Problem is one thing that is wrong with a convention.

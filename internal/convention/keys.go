@@ -32,6 +32,8 @@ var format = []key{
 	{name: "mentions", about: "text that names files in ways that no language defines", built: true, shape: entries,
 		below: mentionKeys},
 	{name: "public", about: "paths that are addresses", built: true, shape: entries, below: publicKeys},
+	{name: "read_as", about: "how files are read that no name of theirs tells: a language, a format, by first line, plain",
+		built: true, shape: namedTexts},
 	{name: "data", about: "names of files of kinds that nothing reads and that hold no path: they move as they are",
 		built: true, shape: manyTexts},
 	{name: "stored", about: "files whose names a database or a queue remembers", built: true, shape: manyTexts},

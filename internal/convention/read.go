@@ -112,6 +112,9 @@ func (r *reader) read() *Convention {
 	}
 	c.Stored = r.templates(fields["stored"])
 	c.Data = r.names(fields["data"])
+	if v, ok := fields["read_as"]; ok {
+		r.readReadAs(c, v)
+	}
 	if v, ok := fields["pools"]; ok {
 		r.readPools(v)
 	}
@@ -292,6 +295,7 @@ var forms = map[string]string{
 	"an entry of settings":   "write settings: [{ in: tsconfig.json, set: { compilerOptions: { strict: true } } }]",
 	"set":                    "write set: { compilerOptions: { strict: true } }",
 	"roots":                  "write roots: { python: src/ }",
+	"read_as":                `write read_as: { "*.csp": xml, "bin/*": by first line }`,
 	"an entry of partner":    "write partner: { shelf: controllers, as: <name|plural> }",
 	"an entry of from":       "write from: [{ grain/**: { part: grain } }]",
 	"where":                  "write where: { part: [bookings, telescopes] }",
@@ -458,6 +462,19 @@ func (r *reader) slip(name string) string {
 		}
 	}
 	return ""
+}
+
+func (r *reader) readReadAs(c *Convention, n ast.Node) {
+	for _, pair := range r.pairs(n, "read_as") {
+		text := r.text(pair.Key)
+		one := ReadAs{As: strings.TrimPrefix(r.text(pair.Value), "."), Line: position(pair.Key).Line}
+		if one.File = r.template(pair.Key); !strings.Contains(text, "/") {
+			one.File, _ = template.ParseName(text, r.vars)
+		}
+		if one.File != nil {
+			c.ReadAs = append(c.ReadAs, one)
+		}
+	}
 }
 
 func (r *reader) readVars(n ast.Node) {

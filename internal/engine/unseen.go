@@ -26,6 +26,12 @@ func unknowable(c *convention.Convention, tree *project.Project) error {
 		problems = append(problems, convention.Problem{Position: source.Position{Line: line, Column: 1}, Message: what,
 			Hint: hint})
 	}
+	for _, r := range c.ReadAs {
+		if !languages.Knows(r.As) {
+			report(r.Line, fmt.Sprintf("nothing is read as %q", r.As),
+				"write an ending or a language that is read, as json or Python, or: by first line, plain")
+		}
+	}
 	for _, s := range c.Shelves {
 		for i := range s.Takes {
 			t := &s.Takes[i]
@@ -34,6 +40,11 @@ func unknowable(c *convention.Convention, tree *project.Project) error {
 			if t.Outlined() {
 				asked = "declares, extends and marked"
 			}
+			if ending != "" {
+				if as := c.Reads("x" + ending); as != "" {
+					ending = "." + as
+				}
+			}
 			if ending == "" || !t.Outlined() && len(t.Imports) == 0 || readsFor(languages, ending, t.Outlined()) {
 				continue
 			}
@@ -41,7 +52,7 @@ func unknowable(c *convention.Convention, tree *project.Project) error {
 				asked), "ask for their names and places alone")
 		}
 		if line := usesLine(s); line > 0 {
-			if one := onlyUnread(languages, s, tree); one != "" {
+			if one := onlyUnread(languages, c, s, tree); one != "" {
 				report(line, fmt.Sprintf("no file on %s is read by this version, as %s is not, so what they use can't be known",
 					s.Name, one), "take it out; it would not be heeded")
 			}
@@ -85,13 +96,13 @@ func usesLine(s *convention.Shelf) int {
 }
 
 // onlyUnread gives a file on a shelf if there are some and none of them is read; those that hold data alone do not count.
-func onlyUnread(languages lang.Languages, s *convention.Shelf, tree *project.Project) string {
+func onlyUnread(languages lang.Languages, c *convention.Convention, s *convention.Shelf, tree *project.Project) string {
 	unread := ""
 	for _, f := range tree.Files {
 		if _, stands := s.At.Match(f.Path); !stands || languages.Inert(f.Path) {
 			continue
 		}
-		if languages.FamilyOf(f.Path) != nil {
+		if languages.FamilyOf(f.Path) != nil || c.Reads(f.Path) != "" {
 			return ""
 		}
 		unread = f.Path
@@ -110,7 +121,7 @@ func (p *Project) findUnseen(c *Check, placed *placement.Result) {
 	kinds := map[string]*kind{}
 	for id, h := range placed.Homes {
 		file := p.Tree.Path(project.FileID(id))
-		if p.graph.Files[id].Family >= 0 || p.Tree.Files[id].Link || p.graph.Languages.Inert(file) || h.Shelf == nil ||
+		if p.graph.Files[id].Family >= 0 || p.graph.Files[id].Plain || p.Tree.Files[id].Link || p.graph.Languages.Inert(file) || h.Shelf == nil ||
 			h.Kind == placement.Left {
 			continue
 		}

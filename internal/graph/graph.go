@@ -44,7 +44,9 @@ type Graph struct {
 
 // FileNode is one file with its mentions and where each leads.
 type FileNode struct {
-	Family      int8 // index of the family that reads it; -1 for none
+	Family      int8   // index of the family that reads it; -1 for none
+	Plain       bool   // the convention says that it holds no mention
+	As          string // a path by whose ending it is read, where its own does not say it; empty for most
 	Mentions    []lang.Mention
 	outline     *lang.Outline // nil where nobody asked for it
 	lateOutline *lateOutline  // instead of the outline; nil for most
@@ -155,14 +157,38 @@ func newGraph(tree *project.Project, languages lang.Languages, declared *lang.De
 		if tree.Files[id].Link {
 			return
 		}
+		as, plain := languages.As(tree.Files[id].Path, declared, func() (head []byte) {
+			tree.Peek(project.FileID(id), func(content []byte, err error) {
+				head = slices.Clone(content[:min(len(content), longestFirstLine)])
+			})
+			return head
+		})
+		if plain {
+			g.Files[id].Plain = true
+			return
+		}
+		if as != tree.Files[id].Path {
+			g.Files[id].As = as
+		}
 		for i, family := range languages.Families {
-			if family.Reads(tree.Files[id].Path) {
+			if family.Reads(as) {
 				g.Files[id].Family = int8(i)
 				return
 			}
 		}
 	})
 	return g
+}
+
+// longestFirstLine is how much is read of a file to see which program runs it, in bytes.
+const longestFirstLine = 200
+
+// as is the path by whose ending a file is read.
+func (g *Graph) as(id project.FileID) string {
+	if as := g.Files[id].As; as != "" {
+		return as
+	}
+	return g.Tree.Path(id)
 }
 
 // passing says whether the contents of files are looked at once and not kept: nobody edits them, or they are edits.
@@ -202,7 +228,7 @@ func (g *Graph) scan(ids []project.FileID) {
 			return
 		}
 		var found lang.Scanned
-		found, n.Err = g.Languages.Scan(&g.Languages.Families[n.Family], g.Tree.Path(id), content, g.Declared)
+		found, n.Err = g.Languages.Scan(&g.Languages.Families[n.Family], g.Tree.Path(id), g.as(id), content, g.Declared)
 		n.Mentions, n.outline = found.Mentions, found.Outline
 		if found.Early != nil {
 			n.lateOutline = &lateOutline{Early: *found.Early}
@@ -239,7 +265,7 @@ func (g *Graph) Outline(id project.FileID) *lang.Outline {
 		whole.Certain = false
 		g.look(id, func(content []byte) {
 			// what is wrong has been reported
-			found, _ := g.Languages.Scan(&g.Languages.Families[n.Family], g.Tree.Path(id), content, &whole)
+			found, _ := g.Languages.Scan(&g.Languages.Families[n.Family], g.Tree.Path(id), g.as(id), content, &whole)
 			n.lateOutline.outline = found.Outline
 		})
 	})

@@ -32,12 +32,12 @@ type Embedded struct {
 }
 
 // Scan finds what is asked for in a file of a family, also in what other languages read of it: all of it in the order
-// of the file. Of two mentions that overlap the first counts.
-func (l Languages) Scan(f *Family, path string, content []byte, declared *Declared) (Scanned, error) {
+// of the file. Of two mentions that overlap the first counts. as is the path by whose ending it is read.
+func (l Languages) Scan(f *Family, path, as string, content []byte, declared *Declared) (Scanned, error) {
 	if declared != nil && path == declared.Convention.InTree {
 		return Scanned{}, nil // what it says of paths is law, and not text that follows them
 	}
-	found, err := f.Scan(Source{Path: path, As: path, Content: content, Declared: declared})
+	found, err := f.Scan(Source{Path: path, As: as, Content: content, Declared: declared})
 	if len(found.Inside) == 0 {
 		return found, err
 	}

@@ -1,10 +1,12 @@
 package lang
 
 import (
+	"bytes"
 	"path"
 	"slices"
 	"strings"
 
+	"crookedshelf/internal/convention"
 	"crookedshelf/internal/project"
 )
 
@@ -33,6 +35,9 @@ type Facts struct {
 	Marker string
 	// Entry is the stem of files that stand for their folder.
 	Entry string
+	// Runs are programs by which a script's first line says in what it is written (execve(2), interpreter scripts), each
+	// with an ending of files that are read alike.
+	Runs map[string]string
 	// Manifest is the file in which a project says what it is and needs.
 	Manifest string
 	// Starts are names or endings of files that say which programs are run.
@@ -170,6 +175,68 @@ func (l Languages) Unwritten() (out []string) {
 		out = append(out, f.Facts.Unwritten...)
 	}
 	return out
+}
+
+// As gives the path by whose ending a file is read: its own, or another that the convention or the file's first line says.
+// plain: it holds no mention. head gives the beginning of the file; it is asked only where nothing else says it.
+func (l Languages) As(file string, declared *Declared, head func() []byte) (as string, plain bool) {
+	says := ""
+	if declared != nil {
+		c := declared.Convention.For(file)
+		if says = c.Reads(file); says == "" && len(c.ReadAs) > 0 {
+			says = c.Reads(declared.Home(file)) // what the convention says of paths holds before and after
+		}
+	}
+	switch {
+	case says == convention.Plain:
+		return file, true
+	case says != "" && says != convention.ByFirstLine:
+		return file + "." + l.ending(says), false
+	case says == "" && (path.Ext(file) != "" || l.FamilyOf(file) != nil || l.Inert != nil && l.Inert(file)):
+		return file, false
+	}
+	if ending := l.runs(head()); ending != "" {
+		return file + ending, false
+	}
+	return file, false
+}
+
+// ending is the ending that a word of read_as means: an ending itself, or the name of a language.
+func (l Languages) ending(word string) string {
+	for _, f := range l.Families {
+		for ending, name := range f.Facts.Called {
+			if strings.EqualFold(name, word) {
+				return strings.TrimPrefix(ending, ".")
+			}
+		}
+	}
+	return word
+}
+
+// Knows says whether a family reads what read_as calls by a word.
+func (l Languages) Knows(word string) bool {
+	return word == convention.Plain || word == convention.ByFirstLine || l.FamilyOf("x."+l.ending(word)) != nil
+}
+
+// runs gives the ending of the language in which a script is written whose first line names the program that runs it;
+// empty for none.
+func (l Languages) runs(head []byte) string {
+	line, is := bytes.CutPrefix(head, []byte("#!"))
+	if !is {
+		return ""
+	}
+	if end := bytes.IndexByte(line, '\n'); end >= 0 {
+		line = line[:end]
+	}
+	for _, word := range strings.Fields(string(line)) {
+		name := strings.TrimRight(path.Base(word), "0123456789.")
+		for _, f := range l.Families {
+			if ending := f.Facts.Runs[name]; ending != "" {
+				return ending
+			}
+		}
+	}
+	return ""
 }
 
 // IsManifest says whether a file of a name says what a project or a package is and needs.

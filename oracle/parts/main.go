@@ -125,7 +125,7 @@ func compare(line []byte, ablate string, by map[string]*tally, kinds, skips map[
 
 func scan(file string, src []byte) []lang.Mention {
 	languages := all.Languages()
-	found, err := languages.Scan(languages.FamilyOf(file), file, src, nil)
+	found, err := languages.Scan(languages.FamilyOf(file), file, file, src, nil)
 	if err != nil {
 		fmt.Fprintln(os.Stderr, "parts:", file, err)
 		os.Exit(2)

@@ -96,7 +96,7 @@ var cases = []struct {
 // scan finds what a file of markup holds, also in the languages that it embeds.
 func scan(p string, content []byte, declared *lang.Declared) (lang.Scanned, error) {
 	l := lang.Languages{Families: []lang.Family{Family(), web.Family(), style.Family(), python.Family()}}
-	return l.Scan(&l.Families[0], p, content, declared)
+	return l.Scan(&l.Families[0], p, p, content, declared)
 }
 
 func TestScan(t *testing.T) {

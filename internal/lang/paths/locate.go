@@ -33,6 +33,7 @@ const (
 // written is a text taken apart: what stands before the path, the path, and what stands behind it.
 type written struct {
 	head, core, tail string
+	back             bool   // folders are parted by backslashes
 	pattern          string // the rest of a pattern, from its first segment that is not fixed; with its slash
 }
 
@@ -52,6 +53,9 @@ func takeApart(m *lang.Mention) written {
 		if strings.HasPrefix(w.core, "!") {
 			w.head, w.core = "!", w.core[1:]
 		}
+	}
+	if m.Kind.Is(lang.Configures) {
+		w.core, w.back = slashed(w.core)
 	}
 	head, rest := Head(w.core)
 	w.head, w.core = w.head+head, rest

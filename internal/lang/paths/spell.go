@@ -45,6 +45,9 @@ func (r *Resolver) Spell(q lang.Respelling) (lang.Spelling, bool) {
 			}
 		}
 		c.Text = how.reading.head + join(text, w.pattern) + w.tail
+		if w.back {
+			c.Text = strings.ReplaceAll(c.Text, "/", `\`)
+		}
 		if r.leadsTo(q, c.Text) {
 			return c, true
 		}

@@ -12,6 +12,7 @@ var facts = lang.Facts{
 	Called:   map[string]string{".py": "Python"},
 	Programs: []string{".py"},
 	Records:  lang.Marks{Folders: []string{"migrations", "fixtures"}},
+	Runs:     map[string]string{"python": ".py", "pypy": ".py"},
 	Marker:   "__init__.py",
 	Made:     []string{"PKG-INFO"}, MadeBelow: []string{".egg-info", ".dist-info"},
 	Entry: "__init__",

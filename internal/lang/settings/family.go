@@ -27,6 +27,7 @@ func Family() lang.Family {
 			Called: map[string]string{".json": "JSON", ".yaml": "YAML", ".yml": "YAML", ".toml": "TOML",
 				".xml": "XML", ".sh": "shell"},
 			Programs: []string{".sh"},
+			Runs:     map[string]string{"sh": ".sh", "bash": ".sh", "dash": ".sh", "zsh": ".sh", "ksh": ".sh"},
 			Aside:    []string{".json", ".yaml", ".yml"},
 		},
 		Reads: func(p string) bool { return reads(p) },

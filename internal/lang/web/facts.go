@@ -33,6 +33,7 @@ var facts = lang.Facts{
 	Snapshot:  ".snap",
 	Made:      []string{".map", ".tsbuildinfo"},
 	Entry:     "index",
+	Runs:      map[string]string{"node": ".js", "nodejs": ".js", "bun": ".ts", "deno": ".ts", "tsx": ".ts", "ts-node": ".ts"},
 	Manifest:  manifestName,
 	Starts:    []string{manifestName},
 	Unwritten: []string{".ts", ".d.ts", ".js", ".json"},
