@@ -45,6 +45,9 @@ type Convention struct {
 	Verify     []string             // the project's own checks, as commands of a shell
 	Top        []*template.Template // what may stand at the root; nil if nothing is said
 	Exceptions []*Exception
+	Private    []*Private
+	Thin       []*template.Template // entry files that declare nothing
+	Discard    []*Discard
 	Levels     map[string]finding.Level // by rule
 
 	// Fixed says what binds a file to its place, by its name alone, whatever a shelf asks for; empty for nothing. It
@@ -122,6 +125,7 @@ type Shelf struct {
 	Names    *Names     // how files and folders are named; nil for any way
 	Closed   bool       // what stands on it and no shelf inside takes is homeless
 	Order    *Order     // of the instances; nil for none
+	Listed   *Listed    // the list in which each instance stands; nil for none
 	Partners []*Partner // what each file has on other shelves
 	// Whole are folders, below the shelf and below where its files lie today, that are one thing each; NotWhole: nothing
 	// but these is.

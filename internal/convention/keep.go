@@ -115,6 +115,8 @@ func (r *reader) readLevels(c *Convention, n ast.Node) {
 	}
 }
 
+func (r *reader) readThin(c *Convention, n ast.Node) { c.Thin = r.templates(n) }
+
 func (r *reader) readTop(c *Convention, n ast.Node) {
 	c.Top = r.templates(n)
 }

@@ -23,6 +23,9 @@ var format = []key{
 	{name: "aliases", about: "import aliases, now and then", built: true, shape: namedFields, below: nowThenKeys},
 	{name: "pools", about: "where a kind of thing lies today", built: true, shape: namedFields, below: poolKeys},
 	{name: "shelves", about: "the places, each with its rule", built: true, shape: shelfMap, below: shelfKeys},
+	{name: "private", about: "files that git must ignore", built: true, shape: textEntries, below: privateKeys},
+	{name: "thin", about: "entry files that declare nothing, and only load others", built: true, shape: manyTexts},
+	{name: "discard", about: "files that are not wanted any more", built: true, shape: entries, below: discardKeys},
 	{name: "coming_from", about: "what holds until the move is done; crooked straighten takes it out then", built: true,
 		shape: fields, below: dayKeys},
 	{name: "beside", about: "companions of the files of all shelves that say nothing of theirs", built: true,
@@ -61,6 +64,13 @@ var (
 		below: companionKeys}}
 	companionKeys = []key{{name: "file", about: "the companion's path from the root", built: true, shape: anything},
 		{name: "mirrors", about: "the folder below which owners lie", built: true, shape: anything}}
+	privateKeys = []key{{name: "file", about: "the files", built: true},
+		{name: "example", about: "the file that shows others what they hold", built: true}}
+	discardKeys = []key{{name: "file", about: "the files", built: true, shape: manyTexts},
+		{name: "because", about: "the reason", built: true}}
+	listedKeys = []key{{name: "in", about: "the settings file", built: true},
+		{name: "key", about: "the place of the list in it", built: true},
+		{name: "as", about: "how an instance is written; its path from the file's folder if absent", built: true}}
 	partnerKeys = []key{{name: "shelf", about: "the other shelf", built: true},
 		{name: "as", about: "how the partner is called there: <name|plural>", built: true}}
 	apartKeys   = []key{{name: "but", about: "instances that the others may use", built: true, shape: manyTexts}}
@@ -117,6 +127,8 @@ var shelfKeys = []key{
 	{name: "order", about: "the instances in an order: a later one may use an earlier one", built: true,
 		shape: manyTexts},
 	{name: "partner", about: "what each file has on another shelf", built: true, shape: entries, below: partnerKeys},
+	{name: "listed", about: "the list of a settings file in which each instance stands", built: true, shape: fields,
+		below: listedKeys},
 	{name: "whole", about: "folders that are one thing: <part>/; false for none", built: true, shape: manyTexts},
 	{name: "laid_out_as", about: "each instance has the shelves declared below that folder", built: true},
 	{name: "names", about: "how its files and folders are named", built: true, shape: fields, below: namesKeys},

@@ -140,7 +140,7 @@ func (r *reader) read() *Convention {
 	}{
 		{"aliases", r.readAliases}, {"mentions", r.readMentions}, {"public", r.readPublic}, {"needs", r.readNeeds},
 		{"settings", r.readSettings}, {"roots", r.readRoots}, {"coming_from", r.readDay}, {"at_once", r.readAtOnce},
-		{"top", r.readTop}, {"exceptions", r.readExceptions}, {"levels", r.readLevels},
+		{"top", r.readTop}, {"private", r.readPrivate}, {"discard", r.readDiscard}, {"thin", r.readThin}, {"exceptions", r.readExceptions}, {"levels", r.readLevels},
 	} {
 		if v, ok := fields[part.key]; ok {
 			part.read(c, v)
@@ -296,6 +296,9 @@ var forms = map[string]string{
 	"set":                    "write set: { compilerOptions: { strict: true } }",
 	"roots":                  "write roots: { python: src/ }",
 	"read_as":                `write read_as: { "*.csp": xml, "bin/*": by first line }`,
+	"an entry of private":    "write private: [{ file: .env, example: .env.example }]",
+	"an entry of discard":    "write discard: [{ file: src/old/**, because: nobody uses it }]",
+	"listed":                 "write listed: { in: package.json, key: workspaces }",
 	"an entry of partner":    "write partner: { shelf: controllers, as: <name|plural> }",
 	"an entry of from":       "write from: [{ grain/**: { part: grain } }]",
 	"where":                  "write where: { part: [bookings, telescopes] }",

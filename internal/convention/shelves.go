@@ -100,6 +100,9 @@ func (r *reader) readShelf(c *Convention, shelf *Shelf, fields map[string]ast.No
 	}
 	r.readWhole(shelf, fields["whole"])
 	r.readPartners(shelf, fields["partner"])
+	if v, ok := fields["listed"]; ok {
+		r.readListed(shelf, v)
+	}
 	if v, ok := fields["closed"]; ok {
 		shelf.Closed = r.text(v) == "true"
 		_, inside := fields["inside"]

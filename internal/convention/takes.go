@@ -237,7 +237,7 @@ func (c *Convention) anyShelf(holds func(*Shelf) bool) bool {
 
 // NeedsGraph says whether homes depend on what files hold and who refers to them.
 func (c *Convention) NeedsGraph() bool {
-	return c.anyShelf(func(s *Shelf) bool {
+	return slices.ContainsFunc(c.All(), func(one *Convention) bool { return len(one.Thin) > 0 }) || c.anyShelf(func(s *Shelf) bool {
 		return s.Names != nil && s.Names.Declares || slices.ContainsFunc(s.Takes, Take.Content)
 	})
 }

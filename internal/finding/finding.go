@@ -22,6 +22,7 @@ const (
 	Homeless    = "homeless"
 	Misspelled  = "misspelled"
 	Missing     = "missing"
+	Unlisted    = "unlisted"
 	Overreach   = "overreach"
 	Backdoor    = "backdoor"
 	Loop        = "loop"
@@ -29,6 +30,9 @@ const (
 	Mislabelled = "mislabelled"
 	Leftover    = "leftover"
 	Stranded    = "stranded"
+	Exposed     = "exposed"
+	Thick       = "thick"
+	Discarded   = "discarded"
 	Unseen      = "unseen"
 	Outdated    = "outdated"
 )
@@ -89,6 +93,14 @@ func Rules() []Rule {
 			Fix:    "Write the file, or bring it there. crooked straighten writes what has a write: under must.",
 		},
 		{
+			ID: Unlisted, Title: "a list of settings that lacks an instance, or has one that is gone",
+			Why: "The shelf says that each of its instances stands in this list, as in that of a workspace's packages.",
+			Before: "shelves: { libs: { at: libs/<lib>/, listed: { in: package.json, key: workspaces } } }\n" +
+				"libs/stars/index.ts\npackage.json: { \"workspaces\": [\"libs/nights\"] }",
+			After: "package.json: { \"workspaces\": [\"libs/stars\"] }",
+			Fix:   "crooked straighten puts in what is missing, and takes out what is gone.",
+		},
+		{
 			ID: Overreach, Title: "uses what its shelf may not use",
 			Why: "The shelf on which the file belongs says which shelves and libraries it may use, or that its " +
 				"instances are apart.",
@@ -138,6 +150,29 @@ func Rules() []Rule {
 			Before: "README.md: Pages stand in src/screens, which a straighten moved to src/pages",
 			After:  "README.md: Pages stand in src/pages",
 			Fix:    "Set the text right by hand, or forget the straighten: crooked undo --forget.",
+		},
+		{
+			ID: Thick, Title: "is an entry file, and does more than load others",
+			Why:    "The convention says that this file is thin: it declares nothing itself.",
+			Before: "thin: [src/main.ts]\nsrc/main.ts: function start() { ... }",
+			After:  "src/main.ts: import { start } from './app/start'; start()",
+			Fix:    "Move what it declares into a file of its own.",
+		},
+		{
+			ID: Exposed, Title: "is private, and git does not ignore it",
+			Why:    "The convention says that git must not see this file: it holds what is no business of others.",
+			Before: "private: [{ file: .env, example: .env.example }]\n.env, which no .gitignore names",
+			After:  ".gitignore: .env",
+			Fix: "Add it to .gitignore. If it was committed, take it out of git and change the secrets that it holds: " +
+				"they are in its history.",
+		},
+		{
+			ID: Discarded, Title: "is not wanted any more",
+			Why:    "The convention says that this file is to go, and why.",
+			Before: "discard: [{ file: src/calendar/**, because: the new calendar does all }]\nsrc/calendar/month.ts",
+			After:  "src/calendar/ is gone",
+			Fix: "crooked straighten removes it, once nothing that stays needs it; crooked why says who does. " +
+				"crooked undo brings it back.",
 		},
 		{
 			ID: Stranded, Title: "tests a file that stands elsewhere",

@@ -191,6 +191,9 @@ type Languages struct {
 	Shared []func(t *Tree) Rules
 	// Inert says whether a file of no family holds data alone.
 	Inert func(path string) bool
+	// Items are the texts of a list of a settings file, and EditList gives the edits by which it gets and loses some.
+	Items    func(path string, src []byte, key []string) ([]string, error)
+	EditList func(path string, src []byte, key, add, drop []string) ([]source.Edit, error)
 	// Require gives the edit by which a settings file holds a value.
 	Require func(path string, src []byte, key []string, value *manifest.Value) (source.Edit, bool, error)
 }

@@ -326,6 +326,7 @@ type Result struct {
 	Homes    []Home // by FileID
 	Findings []finding.Finding
 	Missing  []MissingFile             // files that instances must have
+	Lists    []ListChange              // lists of settings that lack instances, or have what is none
 	Spelled  map[project.FileID]string // the path that a file, or a companion of one, has when its name is set right
 }
 
@@ -375,6 +376,11 @@ func Place(c *convention.Convention, tree *project.Project, g *graph.Graph) (*Re
 	r.findStranded(w)
 	for _, one := range c.All() {
 		r.findAllRequired(one)
+		r.findExposed(w, one)
+		r.findThick(w, one, g)
+		if err := r.findUnlisted(w, one); err != nil {
+			return nil, err
+		}
 		if err := r.doors(one); err != nil {
 			return nil, err
 		}

@@ -136,6 +136,32 @@ shelves:
 `, []string{"misplaced old/a.test.ts: src/parts/a.test.ts", "misplaced old/a.ts: src/parts/a.ts",
 			"missing src/parts/b.ts: b.test.ts must be beside it",
 			"missing src/parts/deep/c.ts: c.test.ts must be beside it"}},
+		{"private files and thin ones", `
+-- crooked.yaml --
+crooked: 1
+thin: [main.ts, start.ts, run.py]
+private: [{ file: "**/*.env", example: .env.example }, secrets.json]
+shelves: { a: src/ }
+-- conf/.env --
+-- my.env --
+-- secrets.json --
+-- main.ts --
+import { start } from './src/start'
+const app = start()
+-- start.ts --
+export const x = 1
+export function start() {}
+-- run.py --
+from src import start
+if __name__ == "__main__":
+    start()
+-- src/start.ts --
+export const start = () => 1
+`, []string{"missing .env.example: it shows others what **/*.env holds",
+			"thick start.ts: it declares start, and is to load other files alone",
+			"exposed conf/.env: it is private, and git does not ignore it",
+			"exposed my.env: it is private, and git does not ignore it",
+			"exposed secrets.json: it is private, and git does not ignore it"}},
 		{"a test that is stranded", `
 -- crooked.yaml --
 crooked: 1

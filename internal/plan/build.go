@@ -103,6 +103,7 @@ func Build(in Input) (*Plan, *Outcome, error) {
 		if b.refused(refused) { // without these moves the others may mean something else, so all is worked out anew
 			continue
 		}
+		b.lists(d)
 		b.strike(d)
 		p := b.plan(d)
 		if d.Past > 0 {

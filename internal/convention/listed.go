@@ -1,0 +1,87 @@
+package convention
+
+import (
+	"path"
+	"strings"
+
+	"github.com/goccy/go-yaml/ast"
+
+	"crookedshelf/internal/template"
+)
+
+// Listed says that each instance of a shelf stands in a list of a settings file, and that nothing stands there which is
+// none.
+type Listed struct {
+	In   string // the settings file, from the root
+	Key  []string
+	As   *template.Template // how an instance is written; nil for its path from the file's folder
+	Line int
+}
+
+func (r *reader) readListed(shelf *Shelf, n ast.Node) {
+	fields := r.fields(n, "listed", listedKeys)
+	in, key := fields["in"], fields["key"]
+	if in == nil || key == nil {
+		r.fail(position(n), "write listed: { in: package.json, key: workspaces }", "listed needs the file and the key of the list")
+		return
+	}
+	listed := &Listed{Line: position(n).Line}
+	if t := r.template(in); t != nil {
+		if listed.In = t.Fill(nil); !t.Plain() {
+			r.fail(position(in), "write one file: package.json", "%q is no one file", t.Text)
+		}
+	}
+	keys, wrong := parseKey(r.text(key))
+	if listed.Key = keys; wrong != "" {
+		r.fail(position(key), "write workspaces, or a.b", "this is no key: %s", wrong)
+	}
+	if as := fields["as"]; as != nil {
+		if listed.As = r.textTemplate(as); listed.As != nil && shelf.At != nil {
+			for _, name := range listed.As.Names() {
+				if !strings.Contains(" "+strings.Join(shelf.At.Names(), " ")+" ", " "+name+" ") {
+					r.fail(position(as), "use a placeholder of the shelf's place", "the place of %s has no <%s>", shelf.Name, name)
+				}
+			}
+		}
+	}
+	shelf.Listed = listed
+}
+
+// Text is how an instance of the shelf is written in its list: as the convention says, or as its path from the folder of
+// the settings file.
+func (s *Shelf) Text(instance string, values map[string]string) string {
+	if s.Listed.As != nil {
+		return s.Listed.As.Fill(values)
+	}
+	folder := strings.TrimSuffix(instance, "/")
+	return relative(path.Dir(s.Listed.In), folder)
+}
+
+// ListsLike says whether an item of the list, which means no instance, looks like one: then it is one that is gone.
+func (s *Shelf) ListsLike(item string) bool {
+	if s.Listed.As != nil {
+		_, fits := s.Listed.As.Match(item)
+		return fits
+	}
+	place := path.Join(path.Dir(s.Listed.In), item)
+	if !s.AtFile {
+		place += "/x"
+	}
+	_, fits := s.At.Match(place)
+	return fits && !strings.ContainsAny(item, "*?{")
+}
+
+// relative is a path from a folder.
+func relative(dir, p string) string {
+	if dir == "." {
+		return p
+	}
+	ups := ""
+	for dir != "." && !strings.HasPrefix(p, dir+"/") {
+		ups, dir = ups+"../", path.Dir(dir)
+	}
+	if dir != "." {
+		p = strings.TrimPrefix(p, dir+"/")
+	}
+	return ups + p
+}

@@ -1,0 +1,99 @@
+package settings
+
+import (
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+
+	"crookedshelf/internal/manifest"
+	"crookedshelf/internal/source"
+)
+
+// Items are the texts of the list at a key of a settings file.
+func Items(p string, src []byte, key []string) ([]string, error) {
+	list, _, err := listAt(p, src, key)
+	if err != nil {
+		return nil, err
+	}
+	var out []string
+	for _, item := range list.Items {
+		out = append(out, item.Text)
+	}
+	return out, nil
+}
+
+// EditList gives the edits by which the list at a key of a settings file gets some texts, in the manner of the file, and
+// loses others. The outcome is tried first: if the file read again would not hold just that list, it is refused.
+func EditList(p string, src []byte, key, add, drop []string) (edits []source.Edit, err error) {
+	text := src
+	apply := func(edit source.Edit) error {
+		edits = source.Compose(edits, text, edit)
+		text, err = source.Apply(text, []source.Edit{edit})
+		return err
+	}
+	want, err := Items(p, src, key)
+	if err != nil {
+		return nil, err
+	}
+	for _, item := range drop {
+		list, _, err := listAt(p, text, key)
+		if err != nil {
+			return nil, err
+		}
+		i := slices.IndexFunc(list.Items, func(v *manifest.Value) bool { return v.Text == item })
+		if i < 0 {
+			continue
+		}
+		want = slices.Delete(want, slices.Index(want, item), slices.Index(want, item)+1)
+		if err := apply(manifest.DropItem(text, list, i)); err != nil {
+			return nil, err
+		}
+	}
+	for _, item := range add {
+		list, style, err := listAt(p, text, key)
+		if err != nil {
+			return nil, err
+		}
+		want = append(want, item)
+		if err := apply(style.AddItem(text, list, item)); err != nil {
+			return nil, err
+		}
+	}
+	read, _, err := writable(p, src)
+	if err != nil {
+		return nil, err
+	}
+	before, err := read(src)
+	if err != nil {
+		return nil, err
+	}
+	after, err := read(text)
+	if got, listErr := Items(p, text, key); err != nil || listErr != nil || !slices.Equal(got, want) ||
+		!sameBut(before, after, key) {
+		return nil, errors.New("it can't be put in without touching anything else; write it by hand")
+	}
+	return edits, nil
+}
+
+// listAt gives the list at a key, with the manner in which the file writes texts.
+func listAt(p string, src []byte, key []string) (*manifest.Value, manifest.Style, error) {
+	read, style, err := writable(p, src)
+	if err != nil {
+		return nil, style, err
+	}
+	root, err := read(src)
+	if err != nil {
+		return nil, style, err
+	}
+	list := root.At(key...)
+	if list == nil || list.Kind != manifest.List {
+		return nil, style, fmt.Errorf("there is no list at %s", strings.Join(key, "."))
+	}
+	for _, item := range list.Items { // in the quotes that the list has
+		if style.Quote = item.Quote; style.Format != "YAML" && style.Quote == 0 {
+			style.Quote = '"'
+		}
+	}
+	return list, style, nil
+}
