@@ -290,10 +290,24 @@ func (w *worker) fixture(id project.FileID) lang.Fixture {
 	return w.Graph.Languages.Fixture(w.tree.Path(id))
 }
 
+// goneFolder says whether a reference led to a folder of which all files are removed.
+func goneFolder(g *graph.Graph, t lang.Target, gone map[project.FileID]bool) bool {
+	if t.Kind != lang.ToFolder || len(gone) == 0 {
+		return false
+	}
+	from, to := g.Tree.Below(t.Folder())
+	for id := from; id < to; id++ {
+		if !gone[id] {
+			return false
+		}
+	}
+	return true
+}
+
 // Unproved compares the references of a tree with those that moves, edits and new files give, and says what does not
 // lead where it led, one sentence each.
 func Unproved(g *graph.Graph, moves map[project.FileID]string, edits map[project.FileID][]source.Edit,
-	added map[string][]byte,
+	added map[string][]byte, gone map[project.FileID]bool,
 	door func(from, to string) (string, bool)) []string {
 	tree, newID, err := g.Tree.Overlay(moves, edits, added)
 	if err != nil {
@@ -308,7 +322,13 @@ func Unproved(g *graph.Graph, moves map[project.FileID]string, edits map[project
 	var changed []string
 	for id := range g.Files {
 		id := project.FileID(id)
+		if gone[id] {
+			continue
+		}
 		for _, f := range check.file(id, edits[id]) {
+			if t := g.Files[id].Targets[f.mention]; t.Kind == lang.ToFile && gone[t.File] || goneFolder(g, t, gone) {
+				continue
+			}
 			ref := graph.Reference{From: id, Mention: f.mention}
 			changed = append(changed, fmt.Sprintf("%s:%s refers to %s, and the plan does not follow it there",
 				g.Tree.Path(id), g.Position(ref), targetName(g, g.Files[id].Targets[f.mention])))

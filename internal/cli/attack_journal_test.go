@@ -175,10 +175,10 @@ func TestStoredPlansAreNotBelieved(t *testing.T) {
 	for name, change := range map[string]func(p *plan.Plan){
 		"removes a file with content": func(p *plan.Plan) {
 			p.Removes = append(p.Removes,
-				plan.Fingerprint{Path: "notes.md", SHA256: notes})
+				plan.Removed{Fingerprint: plan.Fingerprint{Path: "notes.md", SHA256: notes}})
 		},
 		"removes the convention": func(p *plan.Plan) {
-			p.Removes = append(p.Removes, plan.Fingerprint{Path: "crooked.yaml", SHA256: yaml})
+			p.Removes = append(p.Removes, plan.Removed{Fingerprint: plan.Fingerprint{Path: "crooked.yaml", SHA256: yaml}})
 		},
 		"writes .husky/pre-commit": func(p *plan.Plan) {
 			p.Writes = append(p.Writes, plan.NewFile{Path: ".husky/pre-commit", Content: "evil"})

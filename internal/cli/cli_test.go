@@ -127,11 +127,11 @@ func TestTheWholeStoryOnTheDemo(t *testing.T) {
 	assert.Equal(t, 1, check.code)
 	assert.Contains(t, check.out, "src/components/SkyPanel.tsx")
 	assert.Contains(t, check.out, "src/panels/sky/SkyPanel.tsx")
-	assert.Contains(t, check.out, "crooked.yaml:32")
+	assert.Contains(t, check.out, "crooked.yaml:37")
 
 	plan := run(t, dir, "plan")
 	assert.Equal(t, 0, plan.code, plan.err)
-	assert.Contains(t, plan.out, "69 moves in 26 steps, 97 rewrites in 47 files, 1 file written; proved.")
+	assert.Contains(t, plan.out, "69 moves in 26 steps, 98 rewrites in 48 files, 1 file written, 1 file removed; proved.")
 	assert.Equal(t, before, projecttest.Read(t, dir), "check and plan change nothing")
 
 	done := run(t, dir, "straighten", "--yes")
@@ -144,7 +144,8 @@ func TestTheWholeStoryOnTheDemo(t *testing.T) {
 	for line := range strings.Lines(run(t, dir, "check", "--format", "lines").out) {
 		left = append(left, strings.Split(line, ": ")[1])
 	}
-	assert.Equal(t, []string{"homeless", "misspelled", "overreach", "loop", "dangling", "mislabelled", "leftover", "stranded", "unseen",
+	assert.Equal(t, []string{"homeless", "misspelled", "overreach", "loop", "dangling", "mislabelled", "leftover", "thick",
+		"exposed", "stranded", "unseen",
 		"outdated"}, left, "what only people can set right, or --rename")
 	assert.Contains(t, run(t, dir, "plan").out, "No moves; 1 file has no shelf: see crooked check.")
 	assert.Contains(t, run(t, dir, "plan", "--rename").out, "src/types/SeeingReport.ts -> src/types/seeing-report.ts")
@@ -242,8 +243,8 @@ func TestJSON(t *testing.T) {
 		}
 	}
 	require.NoError(t, json.Unmarshal([]byte(run(t, dir, "check", "--format", "json").out), &check))
-	assert.Equal(t, 83, check.Files)
-	require.Len(t, check.Findings, 80)
+	assert.Equal(t, 84, check.Files)
+	require.Len(t, check.Findings, 89)
 	met := map[string]bool{}
 	for _, found := range check.Findings {
 		met[found.Rule] = true
@@ -264,13 +265,13 @@ func TestJSON(t *testing.T) {
 	}
 	require.NoError(t, json.Unmarshal([]byte(run(t, dir, "plan", "--format", "json").out), &plan))
 	assert.Equal(t, 1, plan.Plan)
-	assert.Len(t, plan.Edits, 47)
+	assert.Len(t, plan.Edits, 48)
 	assert.Len(t, plan.Steps[0].Moves[0].SHA256, 64)
 
 	require.NoError(t, json.Unmarshal([]byte(run(t, dir, "straighten", "--yes", "--format", "json").out), &plan))
 	var undo struct{ Files int }
 	require.NoError(t, json.Unmarshal([]byte(run(t, dir, "undo", "--format", "json").out), &undo))
-	assert.Equal(t, 82, undo.Files)
+	assert.Equal(t, 84, undo.Files)
 	assert.Contains(t, run(t, dir, "version", "--format", "json").out, `"version"`)
 }
 
@@ -470,7 +471,7 @@ func TestBadInput(t *testing.T) {
 		{"why of a folder", tools, []string{"why", "src/utils"}, 2, "src/utils is a folder"},
 		{"why of what is outside", tools, []string{"why", "../x"}, 2, "no path of a file below the project's root"},
 		{"no such rule", tools, []string{"explain", "misplaecd"}, 2,
-			`there is no rule "misplaecd"; the rules are misplaced, homeless, misspelled, missing, overreach, backdoor, loop, dangling`},
+			`there is no rule "misplaecd"; the rules are misplaced, homeless, misspelled, missing, unlisted, overreach, backdoor, loop, dangling`},
 		{"no such root", tools, []string{"check", "--root", "nowhere"}, 2, "the folder nowhere does not exist"},
 		{"a root that is a file", tools, []string{"check", "--root", "crooked.yaml"}, 2, "crooked.yaml is a file"},
 		{"no convention", "-- a.ts --\n", []string{"check", "--root", "."}, 2, "there is no convention at"},
@@ -514,8 +515,8 @@ func TestBadInput(t *testing.T) {
 		{"a convention that needs more", "-- crooked.yaml --\ncrooked: 1\n" +
 			"needs: [{ package: some-framework, at_least: \"3.12\" }, { package: other }]\nshelves: { a: src/ }\n" +
 			"-- package.json --\n{\"dependencies\": {\"some-framework\": \"^3.9.1\"}}\n", []string{"check"}, 3,
-			"crooked.yaml line 2: some-framework must be at least 3.12, and package.json asks for ^3.9.1\n" +
-				"  crooked.yaml line 2: no package.json asks for other"},
+			"crooked.yaml line 2: some-framework must be at least 3.12, and a manifest asks for ^3.9.1\n" +
+				"  crooked.yaml line 2: nothing asks for other; looked for package.json, go.mod, pyproject.toml"},
 		{"an alias whose folder is torn apart", "-- crooked.yaml --\ncrooked: 1\n" +
 			"shelves: { a: { at: x/, from: src/one/** }, b: { at: y/, from: src/two/** } }\n-- tsconfig.json --\n" +
 			"{\"compilerOptions\": {\"paths\": {\"@/*\": [\"./src/*\"]}}}\n-- src/one/a.ts --\n-- src/two/b.ts --\n",

@@ -95,7 +95,7 @@ func TestServiceMovesWithItsSettings(t *testing.T) {
 		}
 	}
 	second := run(t, dir, "check")
-	assert.Contains(t, second.out, "26 of 42 files judged, 6 findings.")
+	assert.Contains(t, second.out, "26 of 44 files judged, 6 findings.")
 	assert.NotContains(t, second.out, "misplaced")
 	assert.Contains(t, run(t, dir, "plan").out, "Nothing to do")
 	require.Equal(t, 0, run(t, dir, "undo").code)

@@ -157,6 +157,9 @@ func reported(made *plan.Plan) string {
 	if len(made.Writes) > 0 {
 		written = ", and wrote " + report.Count(len(made.Writes), "file")
 	}
+	if len(made.Removes) > 0 {
+		written += ", and removed " + report.Count(len(made.Removes), "file")
+	}
 	return fmt.Sprintf("Moved %s and rewrote %s in %s%s.", report.Count(len(made.Moves()), "file"),
 		report.Count(made.Changes(), "mention"),
 		report.Count(len(made.Edits), "file"), written)

@@ -45,6 +45,7 @@ type Convention struct {
 	Verify     []string             // the project's own checks, as commands of a shell
 	Top        []*template.Template // what may stand at the root; nil if nothing is said
 	Exceptions []*Exception
+	Beside     *Beside // companions of the programs on shelves that say nothing of theirs; nil for none
 	Private    []*Private
 	Thin       []*template.Template // entry files that declare nothing
 	Discard    []*Discard

@@ -120,6 +120,7 @@ func (r *reader) read() *Convention {
 	}
 	if v, ok := fields["beside"]; ok {
 		r.beside = r.companionsOf(v)
+		c.Beside = r.beside
 	}
 	if v, ok := fields["shelves"]; ok {
 		r.readShelves(c, v, nil)

@@ -85,6 +85,8 @@ func (p *Project) Check(opts CheckOptions) (*Check, error) {
 	}
 	p.findLeft(c, placed)
 	p.findUnseen(c, placed)
+	p.findDiscarded(c)
+	c.dropDiscarded()
 	p.findOutdated(c, placed, opts)
 	finding.Sort(c.Findings)
 	if opts.Only != nil {

@@ -375,7 +375,7 @@ type PlanOptions struct {
 
 // PlanInput is what a plan is made from, with what the languages know how to write.
 func PlanInput(c *convention.Convention, g *graph.Graph, placed *placement.Result) plan.Input {
-	return plan.Input{Convention: c, Graph: g, Placement: placed}
+	return plan.Input{Convention: c, Graph: g, Placement: placed, Removal: removal(c, g)}
 }
 
 // Plan works out and proves the plan.

@@ -29,7 +29,7 @@ func unknowable(c *convention.Convention, tree *project.Project) error {
 	for _, r := range c.ReadAs {
 		if !languages.Knows(r.As) {
 			report(r.Line, fmt.Sprintf("nothing is read as %q", r.As),
-				"write an ending or a language that is read, as json or Python, or: by first line, plain")
+				"write the ending of files that are read alike, or the name of a language; or: by first line, plain")
 		}
 	}
 	for _, s := range c.Shelves {

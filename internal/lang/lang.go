@@ -194,6 +194,9 @@ type Languages struct {
 	// Items are the texts of a list of a settings file, and EditList gives the edits by which it gets and loses some.
 	Items    func(path string, src []byte, key []string) ([]string, error)
 	EditList func(path string, src []byte, key, add, drop []string) ([]source.Edit, error)
+	// DropItems gives the edits by which a settings file loses the items of lists that stand at some places, in their
+	// order; false where one is none.
+	DropItems func(path string, src []byte, places []source.Span) ([]source.Edit, bool)
 	// Require gives the edit by which a settings file holds a value.
 	Require func(path string, src []byte, key []string, value *manifest.Value) (source.Edit, bool, error)
 }

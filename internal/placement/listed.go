@@ -32,7 +32,7 @@ func (r *Result) findUnlisted(w *world, c *convention.Convention) error {
 		id, there := r.byHome(w.tree, s.Listed.In)
 		if !there {
 			return conventionError(c, s.Listed.Line, fmt.Sprintf("there is no file %s that could list %s", s.Listed.In, s.Name),
-				"name the settings file: listed: { in: package.json, key: workspaces }")
+				"name the settings file: listed: { in: all.json, key: packages }")
 		}
 		content, err := w.tree.Content(id)
 		if err != nil {
@@ -41,7 +41,7 @@ func (r *Result) findUnlisted(w *world, c *convention.Convention) error {
 		items, err := languages.Items(w.tree.Path(id), content, s.Listed.Key)
 		if err != nil {
 			return conventionError(c, s.Listed.Line, fmt.Sprintf("%s: %s", s.Listed.In, err),
-				"name the key of a list: listed: { in: package.json, key: workspaces }")
+				"name the key of a list: listed: { in: all.json, key: packages }")
 		}
 		r.compareList(w, s, id, items)
 	}
@@ -97,6 +97,14 @@ func (r *Result) compareList(w *world, s *convention.Shelf, id project.FileID, i
 	if len(change.Add)+len(change.Drop) > 0 {
 		r.Lists = append(r.Lists, change)
 	}
+}
+
+// IsListed says whether a list has an instance, by its text or by a pattern.
+func IsListed(s *convention.Shelf, items []string, instance string, values map[string]string) bool {
+	return slices.ContainsFunc(items, func(item string) bool {
+		fits, _ := doublestar.Match(path.Join(path.Dir(s.Listed.In), item), strings.TrimSuffix(instance, "/"))
+		return item == s.Text(instance, values) || s.Listed.As == nil && fits
+	})
 }
 
 // meant gives the instances that an item of a list means: by its text, by its path or pattern, or by where the files of

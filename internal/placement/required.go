@@ -25,7 +25,12 @@ func (r *Result) findMissing(w *world) {
 		if !owner.owns() || len(owner.Shelf.Beside.Must) == 0 {
 			continue
 		}
-		if c := w.of(w.tree.Path(project.FileID(id))).convention; c.Has(owner.Shelf) {
+		file := w.tree.Path(project.FileID(id))
+		c := w.of(file).convention
+		if all := owner.Shelf.Beside == c.Beside; all && (!languages.IsProgram(file) || languages.IsTest(file)) {
+			continue // what is said of all shelves means code
+		}
+		if c.Has(owner.Shelf) {
 			for _, companion := range owner.Shelf.Beside.Must {
 				r.missing(c, w.tree, project.FileID(id), companion)
 			}

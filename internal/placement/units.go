@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"crookedshelf/internal/convention"
+	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/all"
 	"crookedshelf/internal/project"
 	"crookedshelf/internal/template"
@@ -27,22 +28,34 @@ type unit struct {
 // findUnits finds the folders of a tree that are one thing: those that a shelf declares, and those in which an index
 // stands beside a part of the folder's name.
 func (w *world) findUnits() {
+	type says struct {
+		whole []*template.Template
+		off   bool
+	}
+	known := map[*placer]says{}
 	for _, p := range w.placers {
-		declared := wholes(p.convention)
-		off := slices.ContainsFunc(p.convention.Shelves, func(s *convention.Shelf) bool { return s.NotWhole })
-		inside := ""
-		for _, dir := range w.tree.Folders() {
-			if dir == "." || inside != "" && strings.HasPrefix(dir, inside) || w.of(dir+"/x") != p {
-				continue
-			}
-			says := slices.ContainsFunc(declared, func(t *template.Template) bool { return fits(t, dir) })
-			if !says && (off || !w.indexed(dir) || p.holdsShelves(dir)) {
-				continue
-			}
-			if w.addUnit(p, dir) {
-				inside = dir + "/"
+		known[p] = says{wholes(p.convention),
+			slices.ContainsFunc(p.convention.Shelves, func(s *convention.Shelf) bool { return s.NotWhole })}
+	}
+	units := map[string]bool{}
+	within := func(dir string) bool {
+		for ; dir != "."; dir = project.Dir(dir) {
+			if units[dir] {
+				return true
 			}
 		}
+		return false
+	}
+	for _, dir := range w.tree.Folders() { // what is around comes first
+		if dir == "." || within(dir) {
+			continue
+		}
+		p := w.of(dir + "/x")
+		declared := slices.ContainsFunc(known[p].whole, lang.Fits(dir))
+		if !declared && (known[p].off || !w.indexed(dir) || p.holdsShelves(dir)) {
+			continue
+		}
+		units[dir] = w.addUnit(p, dir)
 	}
 }
 

@@ -35,6 +35,8 @@ type Input struct {
 	AllowAddresses bool
 	// AllowStored: moves may change names that a database or a queue remembers.
 	AllowStored bool
+	// Removal is what becomes of the files that the convention discards; nil for none.
+	Removal *carry.Removal
 	// Brief: what is left over is not wanted, beyond what blocks a move.
 	Brief bool
 }
@@ -75,6 +77,7 @@ func Build(in Input) (*Plan, *Outcome, error) {
 			b.moves[id] = to
 		}
 	}
+	b.stayDiscarded()
 	b.restrict()
 	b.wanted = maps.Clone(b.moves) // what is blocked is reported with where it would have gone
 	if err := b.outlived(); err != nil && b.Only == nil {
@@ -103,6 +106,7 @@ func Build(in Input) (*Plan, *Outcome, error) {
 		if b.refused(refused) { // without these moves the others may mean something else, so all is worked out anew
 			continue
 		}
+		b.discard(d)
 		b.lists(d)
 		b.strike(d)
 		p := b.plan(d)
@@ -319,7 +323,7 @@ func (b *builder) plan(d *carry.Draft) *Plan {
 		Convention: Fingerprint{Path: b.Convention.Path, SHA256: Sum(b.Convention.Texts())},
 		Steps:      b.steps(),
 		Writes:     b.writes(d),
-		Removes:    []Fingerprint{},
+		Removes:    []Removed{},
 		Blocked:    []Blocked{}, Remarks: append([]Remark{}, d.Remarks...),
 		Leftovers: append([]Leftover{}, d.Leftovers...),
 		Warnings:  append([]string{}, slices.Concat(b.tree.Warnings, b.Graph.Warnings, b.warnings)...),
@@ -330,7 +334,11 @@ func (b *builder) plan(d *carry.Draft) *Plan {
 		}
 	}
 	for _, id := range d.Removes {
-		p.Removes = append(p.Removes, Fingerprint{Path: b.tree.Path(id)})
+		removed := Removed{Fingerprint: Fingerprint{Path: b.tree.Path(id)}}
+		if d := b.Convention.For(removed.Path).Unwanted(removed.Path); d != nil {
+			removed.Because = d.Because
+		}
+		p.Removes = append(p.Removes, removed)
 	}
 	edited := slices.Sorted(maps.Keys(d.Edits))
 	p.Edits = make([]FileEdits, len(edited))

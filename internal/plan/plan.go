@@ -24,9 +24,10 @@ type Plan struct {
 	Steps      []Step      `json:"steps"`
 	Edits      []FileEdits `json:"edits"`
 	Writes     []NewFile   `json:"writes"` // files that are not there yet, in the order of their paths
-	// Removes are files that only marked a folder out of which everything has gone.
-	Removes []Fingerprint `json:"removes"`
-	Blocked []Blocked     `json:"blocked"`
+	// Removes are files that the convention discards, and those that only marked a folder out of which everything has
+	// gone.
+	Removes []Removed `json:"removes"`
+	Blocked []Blocked `json:"blocked"`
 	// Leftovers are texts that still name what moves when all is done.
 	Leftovers []Leftover `json:"leftovers"`
 	Remarks   []Remark   `json:"remarks"`

@@ -1,6 +1,7 @@
 package plan_test
 
 import (
+	"os"
 	"strings"
 	"testing"
 
@@ -267,4 +268,24 @@ shelves:
 	}
 	assert.Equal(t, map[string]string{"src/MoonPanel.css": "a file stands there already and stays",
 		"src/MoonPanel.tsx": "src/MoonPanel.css goes with it and is blocked"}, reasons)
+}
+
+// What a convention discards is named with its reason, and what needs it keeps it.
+func TestDiscard(t *testing.T) {
+	t.Parallel()
+	archive, err := os.ReadFile("testdata/cases/discard/what-nobody-needs-goes.txtar")
+	require.NoError(t, err)
+	text, _, _ := strings.Cut(string(archive), "-- then/")
+	text = text[strings.Index(text, "-- "):]
+	made, g := build(t, text)
+	var goes []string
+	for _, r := range made.Removes {
+		assert.Equal(t, "nobody uses the old calendar", r.Because)
+		goes = append(goes, r.Path)
+	}
+	assert.Equal(t, []string{"packages/gone/index.ts", "packages/gone/package.json", "src/old/a.ts", "src/old/b.ts"}, goes)
+	files := after(t, text, made, g)
+	for _, gone := range goes {
+		assert.NotContains(t, files, gone)
+	}
 }

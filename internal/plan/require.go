@@ -108,5 +108,5 @@ func (b *builder) warn(format string, args ...any) {
 // asksForEdits says whether anything but moves is asked for.
 func (b *builder) asksForEdits() bool {
 	return len(b.Convention.Aliases) > 0 || len(b.Convention.Settings) > 0 || len(b.Placement.Missing) > 0 ||
-		b.Convention.HasDoors() || b.Convention.Day.Line > 0 || len(b.Placement.Lists) > 0
+		b.Convention.HasDoors() || b.Convention.Day.Line > 0 || len(b.Placement.Lists) > 0 || b.Removal != nil
 }

@@ -147,6 +147,7 @@ type Outcome struct {
 	moves map[project.FileID]string
 	edits map[project.FileID][]source.Edit
 	added map[string][]byte
+	gone  map[project.FileID]bool // files that are removed
 }
 
 // OutcomeFile is one file that changes.
@@ -178,7 +179,7 @@ func (f *OutcomeFile) After() []byte {
 // outcome.
 func (p *Plan) Apply(tree *project.Project) (out *Outcome, changed []string) {
 	out = &Outcome{moves: map[project.FileID]string{}, edits: map[project.FileID][]source.Edit{},
-		added: map[string][]byte{}}
+		added: map[string][]byte{}, gone: map[project.FileID]bool{}}
 	edits := map[string]FileEdits{}
 	for _, e := range p.Edits {
 		edits[e.Path] = e
@@ -239,6 +240,7 @@ func (p *Plan) Apply(tree *project.Project) (out *Outcome, changed []string) {
 		if err != nil || Sum(content) != r.SHA256 {
 			tell("%s has changed", show.Name(r.Path))
 		}
+		out.gone[id] = true
 		out.Files = append(out.Files, OutcomeFile{From: r.Path, Before: content})
 	}
 	if len(changed) > 0 {
@@ -254,5 +256,5 @@ func (o *Outcome) Unproved(g *graph.Graph) []string {
 	if g.Declared != nil {
 		c = g.Declared.Convention
 	}
-	return carry.Unproved(g, o.moves, o.edits, o.added, doors(c))
+	return carry.Unproved(g, o.moves, o.edits, o.added, o.gone, doors(c))
 }

@@ -49,7 +49,7 @@ func (b *builder) followed(d *carry.Draft) func(convention.Alias) string {
 // complete says whether every file that stands wrong is moved.
 func (b *builder) complete() bool {
 	for id := range b.Placement.Homes {
-		if _, moves := b.moves[project.FileID(id)]; b.Placement.Homes[id].Kind == placement.Misplaced && !moves {
+		if _, moves := b.moves[project.FileID(id)]; !b.discarded(project.FileID(id)) && b.Placement.Homes[id].Kind == placement.Misplaced && !moves {
 			return false
 		}
 	}

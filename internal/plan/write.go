@@ -86,12 +86,17 @@ func (b *builder) folders() map[string]bool {
 	return out
 }
 
-// filled is a template's text with the placeholders of the instance put in. What else stands in angle brackets stays.
+// filled is a template's text with the placeholders of the instance put in.
 func filled(text []byte, m placement.MissingFile) []byte {
 	captures, _ := m.Shelf.At.Match(m.Path)
+	return Filled(text, captures.Values)
+}
+
+// Filled is a text with values put in for placeholders. What else stands in angle brackets stays.
+func Filled(text []byte, values map[string]string) []byte {
 	return placeholder.ReplaceAllFunc(text, func(found []byte) []byte {
 		name, in, _ := strings.Cut(string(found[1:len(found)-1]), "|")
-		value, known := captures.Values[name]
+		value, known := values[name]
 		if !known || !template.IsCase(in) {
 			return found
 		}

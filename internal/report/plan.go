@@ -123,9 +123,13 @@ func removes(p *printer, made *plan.Plan, look palette) {
 	if len(made.Removes) == 0 {
 		return
 	}
-	p.line("%s  %s", look.head("removes"), look.faint("empty files that only marked a folder which nothing is left in"))
+	p.line("%s  %s", look.head("removes"), look.faint("what the convention discards, and marks of folders that nothing is left in"))
 	for _, r := range made.Removes {
-		p.line("  %s", Clean(r.Path))
+		if r.Because == "" {
+			p.line("  %s", Clean(r.Path))
+		} else {
+			p.line("  %s  %s", Clean(r.Path), look.faint(Clean(r.Because)))
+		}
 	}
 	p.line("")
 }
@@ -207,6 +211,9 @@ func summary(p *printer, made *plan.Plan, look palette) {
 	written := ""
 	if len(made.Writes) > 0 {
 		written = fmt.Sprintf(", %s written", Count(len(made.Writes), "file"))
+	}
+	if len(made.Removes) > 0 {
+		written += fmt.Sprintf(", %s removed", Count(len(made.Removes), "file"))
 	}
 	p.line("%s in %s, %s in %s%s; %s.", Count(len(made.Moves()), "move"), Count(len(made.Steps), "step"),
 		Count(made.Changes(), "rewrite"), Count(len(made.Edits), "file"), written, look.good("proved"))

@@ -150,7 +150,7 @@ func TestPlan(t *testing.T) {
 		Edits: []plan.FileEdits{{Path: "src/main.ts",
 			Changes: []plan.Change{{Line: 12, Old: "./a", New: "./helpers/a"}}}},
 		Writes:  []plan.NewFile{{Path: "src/parts/index.ts", Content: "1\n2\n3\n4\n5\n6\n7\n8\n"}},
-		Removes: []plan.Fingerprint{{Path: "old/__init__.py"}},
+		Removes: []plan.Removed{{Fingerprint: plan.Fingerprint{Path: "old/__init__.py"}}},
 		Blocked: []plan.Blocked{{From: "src/c.ts", To: "src/parts/c.ts",
 			Reason: "a file stands there already and stays"}},
 		Leftovers: []plan.Leftover{
@@ -187,7 +187,7 @@ writes  files that are not there yet and must be
          6
          and 2 lines more
 
-removes  empty files that only marked a folder which nothing is left in
+removes  what the convention discards, and marks of folders that nothing is left in
   old/__init__.py
 
 left over 2  texts that still name what moves; paths and lines are those after the moves

@@ -97,3 +97,57 @@ func listAt(p string, src []byte, key []string) (*manifest.Value, manifest.Style
 	}
 	return list, style, nil
 }
+
+// DropItems gives the edits by which a settings file loses the items of lists that stand at some places, given in their
+// order; false where one is no item of a list, or can't be taken out alone.
+func DropItems(p string, src []byte, places []source.Span) (edits []source.Edit, ok bool) {
+	read, _, err := writable(p, src)
+	if err != nil {
+		return nil, false
+	}
+	text := src
+	for _, at := range slices.Backward(places) { // from the end: what stands before it stays where it is
+		root, err := read(text)
+		if err != nil {
+			return nil, false
+		}
+		list, item := itemAt(root, at)
+		if list == nil {
+			return nil, false
+		}
+		edit := manifest.DropItem(text, list, item)
+		edits = source.Compose(edits, text, edit)
+		if text, err = source.Apply(text, []source.Edit{edit}); err != nil {
+			return nil, false
+		}
+		after, err := read(text)
+		if err != nil || countValues(root)-countValues(after) != 1 {
+			return nil, false
+		}
+	}
+	return edits, true
+}
+
+// countValues counts the values of a file that hold no others.
+func countValues(root *manifest.Value) (n int) {
+	root.Walk(func([]string, *manifest.Value) { n++ })
+	return n
+}
+
+// itemAt gives the list in which an item stands at a place; nil for none.
+func itemAt(v *manifest.Value, at source.Span) (*manifest.Value, int) {
+	for i, item := range v.Items {
+		if item.Kind == manifest.String && item.Span == at {
+			return v, i
+		}
+		if list, found := itemAt(item, at); list != nil {
+			return list, found
+		}
+	}
+	for _, m := range v.Members {
+		if list, found := itemAt(m.Value, at); list != nil {
+			return list, found
+		}
+	}
+	return nil, 0
+}
