@@ -147,7 +147,7 @@ func TestPackageFilesAreMadeFollowAndGo(t *testing.T) {
 		[]byte("from desk import rates\nfrom desk.slots.slot import RATE\n"), 0o644))
 	old := projecttest.Read(t, dir)
 	assert.Contains(t, run(t, dir, "plan").out,
-		"removes  empty files that only marked a folder which nothing is left in\n  desk/slots/__init__.py\n")
+		"removes  what the convention discards, and marks of folders that nothing is left in\n  desk/slots/__init__.py\n")
 	require.NoError(t, json.Unmarshal([]byte(run(t, dir, "plan", "--format", "json").out), &made))
 	require.Len(t, made.Removes, 1)
 	assert.Equal(t, "desk/slots/__init__.py", made.Removes[0].Path)

@@ -14,6 +14,7 @@ import (
 	"strings"
 
 	"crookedshelf/internal/convention"
+	"crookedshelf/internal/graph"
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/all"
 	"crookedshelf/internal/placement"
@@ -30,8 +31,8 @@ type Adoption struct {
 	Text      string   `json:"text"`
 	Misplaced int      `json:"misplaced"` // files that would have to move
 	Homeless  int      `json:"homeless"`
-	// Unsettled is why the convention does not work on this project yet; empty if it does.
-	Unsettled string `json:"unsettled,omitempty"`
+	Judged    int      `json:"judged"`  // source files of which it speaks
+	Sources   int      `json:"sources"` // source files of the project
 }
 
 // Choice is one thing that was fitted: what, to what, and why.
@@ -72,41 +73,71 @@ func Adopt(root, name, to string) (*Adoption, error) {
 	}
 	a := fit(starter, tree, filepath.Base(root))
 	a.Path = to
-	a.try(tree)
+	if err := a.try(tree); err != nil {
+		return nil, err
+	}
 	if err := disk.Create(to, rootfs.Usual, []byte(a.Text)); err != nil {
 		return nil, fmt.Errorf("%s can't be written: %w", to, err)
 	}
 	return a, nil
 }
 
+// wayIn is what else there is to do where a starter does not fit.
+const wayIn = "crooked survey --draft writes a convention from what is there"
+
 // fits refuses a starter for other languages than those in which most of the project is written.
 func fits(starter convention.Starter, tree *project.Project) error {
+	counts := programs(tree)
+	mine, most, sum := counts[starter.Family], "", 0
+	for _, name := range slices.Sorted(maps.Keys(counts)) {
+		if sum += counts[name]; most == "" || counts[name] > counts[most] {
+			most = name
+		}
+	}
+	switch {
+	case sum == 0:
+		return usage("there is no source file here that the starter %s could speak of; nothing was written", starter.Name)
+	case mine > 0 && counts[most] <= mine*2:
+		return nil
+	}
+	var fitting []string // starters
+	for _, s := range convention.Starters() {
+		if s.Family == most {
+			fitting = append(fitting, s.Name)
+		}
+	}
+	others := "no starter is for that; " + wayIn
+	if len(fitting) > 0 {
+		others = "those for that are " + strings.Join(fitting, ", ")
+	}
+	return usage("the starter %s is for %s, and %d of the %d source files here are %s: %s", starter.Name, starter.Family,
+		counts[most], sum, most, others)
+}
+
+// programs counts the source files of a tree by the families that read them; those of languages that are not read by
+// their names.
+func programs(tree *project.Project) map[string]int {
 	languages := all.Languages()
 	counts := map[string]int{}
 	for _, f := range tree.Files {
-		if languages.IsTest(f.Path) {
+		if languages.IsTest(f.Path) || f.Link {
 			continue
 		}
+		family := ""
 		for i := range languages.Families {
-			family := &languages.Families[i]
-			if ext := path.Ext(f.Path); slices.Contains(family.Facts.Programs, ext) ||
-				slices.Contains(family.Facts.Components, ext) {
-				counts[family.Name]++
+			if ext := path.Ext(f.Path); slices.Contains(languages.Families[i].Facts.Programs, ext) ||
+				slices.Contains(languages.Families[i].Facts.Components, ext) {
+				family = languages.Families[i].Name
 			}
 		}
-	}
-	fitting := map[string][]string{} // starters, by their families
-	for _, s := range convention.Starters() {
-		fitting[s.Family] = append(fitting[s.Family], s.Name)
-	}
-	for _, other := range slices.Sorted(maps.Keys(fitting)) {
-		if other != starter.Family && counts[other] > counts[starter.Family]*2 {
-			return usage("the starter %s is for %s, and %d of the %d source files here are %s; those for that are %s",
-				starter.Name, starter.Family,
-				counts[other], counts[other]+counts[starter.Family], other, strings.Join(fitting[other], ", "))
+		if family == "" && all.IsOtherProgram(f.Path) {
+			family = all.Called(f.Path)
+		}
+		if family != "" {
+			counts[family]++
 		}
 	}
-	return nil
+	return counts
 }
 
 // packageFolder chooses the package: the one at the top, or in src/, that has most modules.
@@ -167,6 +198,8 @@ func fit(starter convention.Starter, tree *project.Project, folder string) *Adop
 		f.sourceFolder()
 		f.endings()
 	}
+	f.pages()
+	f.sourceSetting()
 	f.lists()
 	if !starter.Package {
 		f.otherFolders()
@@ -275,6 +308,67 @@ func (f *fitting) endings() {
 	}
 }
 
+// sourceSetting fits what a starter says of the source folder in settings: to the file that the project has, and not at
+// all where the application stands in that folder already.
+func (f *fitting) sourceSetting() {
+	line := regexp.MustCompile(`(?m)^settings: \[\{ in: ([^,]+), .*\n`).FindStringSubmatch(f.text)
+	if line == nil {
+		return
+	}
+	if f.tree.IsDir(f.vars["app"]) {
+		f.text = regexp.MustCompile(`(?m)^(?:settings|aliases|at_once): .*\n`).ReplaceAllString(f.text, "")
+		f.choose("settings", f.vars["app"]+"/", "the source folder is there already, so its setting is not touched")
+		return
+	}
+	stem := strings.TrimSuffix(line[1], path.Ext(line[1]))
+	for _, ending := range f.facts.Programs {
+		if _, there := f.tree.Lookup(stem + ending); there && stem+ending != line[1] {
+			f.text = strings.Replace(f.text, line[1], stem+ending, 1)
+			f.choose("settings", stem+ending, "the project has its settings there")
+		}
+	}
+}
+
+// pageNames are the words in which names of pages end, as starters write them and as others do.
+var pageNames = []string{"Page", "Screen", "View", ""}
+
+// pages takes the names of pages as the project has them: NightsPage, NightsView, nights.
+func (f *fitting) pages() {
+	const own = "<feature>Page.<view>"
+	if !strings.Contains(f.text, own) {
+		return
+	}
+	counts, sum := map[string]int{}, 0
+	view := "." + cmp.Or(f.vars["view"], "tsx")
+	for _, file := range f.tree.Files {
+		folder := path.Base(path.Dir(file.Path))
+		if !slices.Contains([]string{"pages", "views", "screens"}, folder) || path.Ext(file.Path) != view {
+			continue
+		}
+		stem := strings.TrimSuffix(path.Base(file.Path), view)
+		if strings.Contains(stem, ".") || f.facts.Entry == stem {
+			continue
+		}
+		sum++
+		for _, name := range pageNames {
+			if strings.HasSuffix(stem, name) {
+				counts[name]++
+				break
+			}
+		}
+	}
+	best := pageNames[0]
+	for _, name := range pageNames {
+		if counts[name] > counts[best] {
+			best = name
+		}
+	}
+	if best != pageNames[0] {
+		f.text = strings.ReplaceAll(f.text, own, "<feature>"+best+".<view>")
+		f.choose("pages", "<feature>"+best+view, "%d of %d pages are called so", counts[best], sum)
+	}
+}
+
 var listed = regexp.MustCompile(`(?m)(from: |in: |^  \w+: )\[([^\]\n]*(?:\*\*|<feature>|<module>)[^\]\n]*)\]`)
 
 // lists drops the places that are not there from the lists of where things lie today. The first stays if none is there.
@@ -366,26 +460,114 @@ func speaksOf(c *convention.Convention, folder string) bool {
 	})
 }
 
-// try says what the convention comes to on the project.
-func (a *Adoption) try(tree *project.Project) {
-	c, err := convention.Read(a.Path, []byte(a.Text))
+// try says what the convention comes to on the project. One that the project refuses, or by which nothing would be
+// judged, is not worth writing.
+func (a *Adoption) try(tree *project.Project) error {
+	c, placed, g, err := a.place(tree)
 	if err != nil {
-		a.Unsettled = err.Error()
-		return
+		return err
 	}
-	placed, _, err := Place(c, tree)
-	if err != nil {
-		a.Unsettled = err.Error()
-		return
+	if err := needs(c, tree); err != nil {
+		return usage("the starter %s does not fit, so nothing was written; %s.\n%w", a.Starter, wayIn, err)
 	}
-	for _, h := range placed.Homes {
+	if a.keepFixed(tree, placed, g) { // a tool looks there and nowhere else
+		if c, placed, _, err = a.place(tree); err != nil {
+			return err
+		}
+	}
+	languages := all.Languages()
+	for id, h := range placed.Homes {
+		file := tree.Path(project.FileID(id))
+		source := languages.IsProgram(file) || languages.IsComponent(file)
+		if source && !languages.IsTest(file) {
+			a.Sources++
+		}
 		switch h.Kind {
 		case placement.Misplaced:
 			a.Misplaced++
 		case placement.Homeless:
 			a.Homeless++
+		case placement.AtHome:
+		default:
+			continue
+		}
+		if source && !languages.IsTest(file) {
+			a.Judged++
 		}
 	}
+	if a.Judged == 0 {
+		return usage("the starter %s speaks of none of the %d source files here; nothing was written. Its source folder "+
+			"would be %s; %s", a.Starter, a.Sources, spokenOf(c), wayIn)
+	}
+	return nil
+}
+
+// spokenOf names the folders that the shelves of a convention lie in.
+func spokenOf(c *convention.Convention) string {
+	seen := map[string]bool{}
+	for _, s := range c.Shelves {
+		top, _, _ := strings.Cut(s.At.Head(), "/")
+		seen[top+"/"] = true
+	}
+	return strings.Join(slices.Sorted(maps.Keys(seen)), ", ")
+}
+
+func (a *Adoption) place(tree *project.Project) (*convention.Convention, *placement.Result, *graph.Graph, error) {
+	c, err := convention.Read(a.Path, []byte(a.Text))
+	if err == nil {
+		var placed *placement.Result
+		var g *graph.Graph
+		if placed, g, err = Place(c, tree); err == nil {
+			return c, placed, g, nil
+		}
+	}
+	return nil, nil, nil, usage("the starter %s does not work on this project, so nothing was written; %s.\n%w", a.Starter,
+		wayIn, err)
+}
+
+var stayLine = regexp.MustCompile(`(?m)^  stay: \[`)
+
+// keepFixed lets files stay in the places where a tool finds them, if the starter would move some out. It reports whether
+// it did.
+func (a *Adoption) keepFixed(tree *project.Project, placed *placement.Result, g *graph.Graph) bool {
+	if strings.Contains(a.Text, "\nsettings:") { // the starter sets where the tool looks
+		return false
+	}
+	var keep, why []string
+	for _, rules := range g.Rules() {
+		if rules.Place == nil {
+			continue
+		}
+		for id, h := range placed.Homes {
+			if h.Kind != placement.Misplaced {
+				continue
+			}
+			place, fixed := rules.Place(tree.Path(project.FileID(id)))
+			entry := place.Folder + "/**"
+			if place.Folder == "." {
+				entry = tree.Path(project.FileID(id))
+			}
+			if fixed && !slices.Contains(keep, entry) {
+				keep, why = append(keep, entry), append(why, place.By)
+			}
+		}
+	}
+	if len(keep) == 0 {
+		return false
+	}
+	slices.Sort(keep)
+	slices.Sort(why)
+	list := strings.Join(keep, ", ")
+	if at := stayLine.FindStringIndex(a.Text); at != nil {
+		a.Text = a.Text[:at[1]] + list + ", " + a.Text[at[1]:]
+	} else if strings.Contains(a.Text, "\nleave:\n") {
+		a.Text = strings.Replace(a.Text, "\nleave:\n", "\nleave:\n  stay: ["+list+"]\n", 1)
+	} else {
+		a.Text = strings.Replace(a.Text, "\nshelves:", "\nleave: { stay: ["+list+"] }\n\nshelves:", 1)
+	}
+	a.Choices = append(a.Choices, Choice{"stays", list, "a tool finds what is there by its place, by " +
+		strings.Join(slices.Compact(why), ", ")})
+	return true
 }
 
 // StarterList are the starters for those who have not chosen one.

@@ -1,6 +1,7 @@
 package report
 
 import (
+	"fmt"
 	"io"
 	"strings"
 
@@ -52,23 +53,20 @@ func Adoption(out io.Writer, a *engine.Adoption, style Style) error {
 		p.line("  %s  %s", pad("", width), look.faint(Clean(c.Why)))
 	}
 	p.line("")
-	if a.Unsettled != "" {
-		p.line("%s it does not work on this project yet:", look.bad("note:"))
-		p.line("%s", a.Unsettled)
-		return p.done()
-	}
 	next := "check"
 	if a.Path != convention.FileName {
 		next = "check --convention " + Clean(a.Path)
 	}
+	judged := fmt.Sprintf("It speaks of %d of %s", a.Judged, Count(a.Sources, "source file"))
 	if a.Misplaced+a.Homeless == 0 {
-		p.line("%s", look.good("Every file stands where it wants them."))
+		p.line("%s", judged+", and "+look.good("each of them stands where it wants it."))
 	} else {
 		homeless := ""
 		if a.Homeless > 0 {
 			homeless = ", and no shelf of it takes " + Count(a.Homeless, "file")
 		}
-		p.line("It would move %s%s. Edit it as you like, then: crooked %s", Count(a.Misplaced, "file"), homeless, next)
+		p.line("%s. It would move %s%s. Edit it as you like, then: crooked %s", judged, Count(a.Misplaced, "file"), homeless,
+			next)
 	}
 	return p.done()
 }

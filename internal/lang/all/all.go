@@ -73,6 +73,13 @@ func Called(p string) string {
 	return ext
 }
 
+// otherPrograms are the endings of programs in languages that no family reads.
+var otherPrograms = map[string]bool{".rs": true, ".java": true, ".php": true, ".rb": true, ".cs": true, ".dart": true,
+	".kt": true, ".swift": true, ".c": true, ".cpp": true, ".ex": true, ".scala": true}
+
+// IsOtherProgram says whether a file is a program in a language that no family reads.
+func IsOtherProgram(p string) bool { return otherPrograms[path.Ext(p)] && languages.FamilyOf(p) == nil }
+
 // IsAside says whether a file says nothing of the layout of an application: settings, data, documents.
 func IsAside(p string) bool {
 	name := Called(p)

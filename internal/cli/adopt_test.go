@@ -1,0 +1,60 @@
+package cli_test
+
+import (
+	"encoding/json"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"golang.org/x/tools/txtar"
+
+	"crookedshelf/internal/convention"
+)
+
+// Each starter is tried on projects that it was not written for. Either it says that it does not fit, writes nothing and
+// names the way in; or check takes what it writes, judges some file by it, and its plan is blocked nowhere by what a tool
+// finds by its place.
+func TestStartersOnOtherProjects(t *testing.T) {
+	t.Parallel()
+	projects, err := filepath.Glob("testdata/projects/*.txtar")
+	require.NoError(t, err)
+	require.Greater(t, len(projects), 10)
+	for _, file := range projects {
+		t.Run(strings.TrimSuffix(filepath.Base(file), ".txtar"), func(t *testing.T) {
+			t.Parallel()
+			archive, err := txtar.ParseFile(file)
+			require.NoError(t, err)
+			for _, starter := range convention.Starters() {
+				dir := t.TempDir()
+				for _, f := range archive.Files {
+					place := filepath.Join(dir, filepath.FromSlash(f.Name))
+					require.NoError(t, os.MkdirAll(filepath.Dir(place), 0o755))
+					require.NoError(t, os.WriteFile(place, f.Data, 0o644))
+				}
+				adopted := run(t, dir, "adopt", starter.Name)
+				_, err := os.Stat(filepath.Join(dir, "crooked.yaml"))
+				if adopted.code != 0 {
+					assert.Equal(t, 2, adopted.code, starter.Name)
+					assert.ErrorIs(t, err, os.ErrNotExist, "%s writes nothing where it does not fit", starter.Name)
+					if !strings.Contains(adopted.err, "there is no source file here") {
+						assert.True(t, strings.Contains(adopted.err, "crooked survey --draft") ||
+							strings.Contains(adopted.err, "those for that are"), "%s names the way in: %s", starter.Name, adopted.err)
+					}
+					continue
+				}
+				require.NoError(t, err)
+				var check struct{ Files int }
+				checked := run(t, dir, "check", "--format", "json")
+				assert.Less(t, checked.code, 2, "%s: %s", starter.Name, checked.err)
+				require.NoError(t, json.Unmarshal([]byte(checked.out), &check), starter.Name)
+				assert.Positive(t, check.Files, starter.Name)
+				plan := run(t, dir, "plan")
+				assert.Less(t, plan.code, 2, "%s: %s", starter.Name, plan.err)
+				assert.NotContains(t, plan.out, "by its place", starter.Name)
+			}
+		})
+	}
+}
