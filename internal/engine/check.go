@@ -112,7 +112,8 @@ func (p *Project) findLost(c *Check, placed *placement.Result) {
 		}
 		for i, t := range p.graph.Files[id].Targets {
 			m := &p.graph.Files[id].Mentions[i]
-			if t.Kind != lang.ToNothing || m.Likely || m.Kind.Is(lang.Part) { // its statement is reported
+			lost := t.Kind == lang.ToNothing && !m.Likely || t.Kind == lang.ToOutside && p.broken(project.FileID(id), m)
+			if !lost || m.Kind.Is(lang.Part) { // its statement is reported
 				continue
 			}
 			found := finding.Finding{Rule: finding.Dangling, Path: file, Reason: fmt.Sprintf("%s %q leads nowhere",
@@ -213,6 +214,17 @@ func (p *Project) exists(place string) bool {
 	}
 	_, err := p.disk.Look(place)
 	return err == nil
+}
+
+// broken says whether a mention that may lead out of the project leads nowhere: its format says where something must be,
+// and nothing is.
+func (p *Project) broken(from project.FileID, m *lang.Mention) bool {
+	rules := p.graph.RulesFor(m)
+	if rules.Expects == nil {
+		return false
+	}
+	places := rules.Expects(from, m)
+	return len(places) > 0 && !slices.ContainsFunc(places, p.exists)
 }
 
 // ignored says whether a reference leads to something on the disk that the tree does not list.

@@ -159,3 +159,50 @@ func TestAPlanSaysWhatHasNoShelf(t *testing.T) {
 	require.NoError(t, err)
 	assert.Len(t, c.Findings, 2)
 }
+
+// Each line is a reference that leads nowhere and the rest lead somewhere, or may mean what a build writes.
+func TestDangling(t *testing.T) {
+	t.Parallel()
+	dir := t.TempDir()
+	projecttest.Write(t, dir, `
+-- crooked.yaml --
+crooked: 1
+shelves: { src: src/ }
+-- package.json --
+{ "name": "x", "main": "src/gone.js", "types": "dist/x.d.ts", "scripts": { "a": "node src/gone2.js", "b": "node src/here.js",
+  "c": "node dist/made.js" }, "bin": { "x": "bin/gone.js" }, "files": ["lib"], "exports": { ".": "./src/none.js" } }
+-- index.html --
+<script src="./src/gone.js"></script><script src="/src/gone.js"></script><img src="img/made.png"><a href="https://x.y/z">z</a>
+-- README.md --
+See [the guide](docs/gone.md) and [x](src/here.js#top) and [web](https://x.y/z) and [top](#a) and [a](/b) and [c]({d})
+-- tsconfig.json --
+{ "extends": "./gone.json", "compilerOptions": { "outDir": "./build" }, "files": ["src/gone.ts"], "include": ["gone/**/*"] }
+-- .github/workflows/ci.yml --
+jobs: { a: { steps: [{ uses: ./.github/actions/gone }, { uses: ./.github/actions/there }, { run: node scripts/made.js }] } }
+-- .github/actions/there/action.yml --
+name: there
+-- src/here.js --
+-- src/a.css --
+a { background: url(gone.png) }
+-- src/page.vue --
+<template><img src="./gone.png"><img :src="./{x}.png"></template>
+`)
+	early, whole := checked(t, dir)
+	assert.Equal(t, whole.Findings, early.Findings)
+	var got []string
+	for _, f := range early.Findings {
+		got = append(got, f.Path+":"+f.At+" "+f.Reason)
+	}
+	assert.Equal(t, []string{
+		`.github/workflows/ci.yml:1:30 setting "./.github/actions/gone" leads nowhere`,
+		`README.md:1:17 link "docs/gone.md" leads nowhere`,
+		`index.html:1:14 asset "./src/gone.js" leads nowhere`,
+		`package.json:1:25 setting "src/gone.js" leads nowhere`,
+		`package.json:1:87 setting word "src/gone2.js" leads nowhere`,
+		`package.json:2:99 setting "./src/none.js" leads nowhere`,
+		`src/a.css:1:21 style asset "gone.png" leads nowhere`,
+		`src/page.vue:1:21 asset "./gone.png" leads nowhere`,
+		`tsconfig.json:1:15 setting "./gone.json" leads nowhere`,
+		`tsconfig.json:1:84 setting "src/gone.ts" leads nowhere`,
+	}, got)
+}

@@ -174,6 +174,9 @@ type Rules struct {
 	AnyFile bool
 	Asks    func(from project.FileID, mentions []Mention, targets []Target) bool
 	Second  func(from project.FileID, content []byte) []Mention
+	// Expects gives the paths of which one must be there if a mention that leads nowhere in the tree is whole; none where
+	// that is not sure.
+	Expects func(from project.FileID, m *Mention) []string
 	// Tried gives where a mention was looked for: paths of the tree, those asked first in front.
 	Tried func(from project.FileID, m *Mention) []string
 	// Bindings are the names that a mention brings into its file. What it can't tell is Everything.

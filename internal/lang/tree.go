@@ -50,6 +50,9 @@ func (t *Tree) Answer(rules ...Rules) {
 	}
 }
 
+// IsProgram says whether a file holds a program, by its ending.
+func (t *Tree) IsProgram(path string) bool { return Languages{Families: t.families}.IsProgram(path) }
+
 // FamilyOf gives the family that reads a file; nil for none.
 func (t *Tree) FamilyOf(path string) *Family { return Languages{Families: t.families}.FamilyOf(path) }
 

@@ -204,7 +204,7 @@ blocked 1  these are not moved, the first cause first
       src/c.ts -> src/parts/c.ts
       to go on without: leave: { stay: [src/c.ts] }
 
-3 moves in 2 steps, 1 rewrite in 1 file, 1 file written; proved.
+3 moves in 2 steps, 1 rewrite in 1 file, 1 file written, 1 file removed; proved.
 1 move blocked: the rest can be carried out with --partial.
 `, out.String())
 

@@ -70,5 +70,5 @@ func detail(m *lang.Mention) Detail { return lang.Own[Detail](m) }
 // Rules are what the resolver answers.
 func Rules(t *lang.Tree) lang.Rules {
 	r := New(t)
-	return lang.Rules{Kinds: Kinds, Resolver: r, Serves: r.serves}
+	return lang.Rules{Kinds: Kinds, Resolver: r, Serves: r.serves, Expects: r.expected}
 }

@@ -1,0 +1,58 @@
+package paths
+
+import (
+	"path"
+	"strings"
+
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/project"
+)
+
+// expected gives the paths of which one must be there if a mention that leads nowhere in the tree is whole; none where a
+// path may as well mean something that a build writes, or an address. It is sure where the folder is there and the file
+// is not, and where the text says that it begins at its own file.
+func (r *Resolver) expected(from project.FileID, m *lang.Mention) []string {
+	text, _, _ := strings.Cut(m.Text, "#")
+	text, _, _ = strings.Cut(text, "?")
+	if text == "" || strings.HasPrefix(text, "/") || strings.ContainsAny(text, "{}<>$*|:%\\ ") {
+		return nil
+	}
+	file := r.tree.Path(from)
+	place := path.Join(path.Dir(file), text)
+	if lang.Leaves(place) {
+		return nil
+	}
+	relative := lang.IsRelative(text)
+	inFolder := path.Ext(text) != "" && r.tree.IsDir(path.Dir(place))
+	switch {
+	case m.Kind == Link, (m.Kind == Asset || m.Kind == StyleAsset) && (relative || inFolder),
+		m.Kind == Setting && !m.Likely && inFolder:
+		return []string{place}
+	case m.Kind == Setting && relative && strings.HasPrefix(file, "."): // steps of a pipeline count from the root
+		return []string{place, path.Clean(text)}
+	case m.Kind == SettingWord && r.tree.IsProgram(text) && strings.Contains(text, "/"):
+		return r.expectedWord(file, text)
+	}
+	return nil
+}
+
+// expectedWord gives the places of a word of a command that names a program: the command runs in the file's own folder or
+// in one above. What a build writes lies in folders of its own, so one of these must be there.
+func (r *Resolver) expectedWord(file, text string) (out []string) {
+	there := false
+	for dir := path.Dir(file); ; dir = path.Dir(dir) {
+		place := path.Join(dir, text)
+		if lang.Leaves(place) {
+			return nil
+		}
+		out = append(out, place)
+		there = there || r.tree.IsDir(path.Dir(place)) && path.Dir(place) != "."
+		if dir == "." {
+			break
+		}
+	}
+	if !there {
+		return nil
+	}
+	return out
+}
