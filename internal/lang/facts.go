@@ -279,3 +279,22 @@ func (l Languages) ByName(name string) *Family {
 	}
 	return nil
 }
+
+// IsHistory says whether a file speaks of the past, by its name or its folder: what it says was so at its time.
+func IsHistory(p string) bool {
+	base := strings.ToLower(path.Base(p))
+	for _, head := range []string{"changelog", "changes.", "history.", "news.", "release-notes", "releasenotes",
+		"whats_new", "whatsnew"} {
+		if strings.HasPrefix(base, head) {
+			return true
+		}
+	}
+	for part := range strings.SplitSeq(strings.ToLower(project.Dir(p)), "/") {
+		switch part {
+		case "changes", "changelog", "changelogs", "history", "news", "newsfragments", "whatsnew", "release-notes",
+			"releases":
+			return true
+		}
+	}
+	return base == "changes" || base == "history" || base == "news"
+}

@@ -10,7 +10,6 @@ import (
 	"bytes"
 	"cmp"
 	"slices"
-	"strings"
 	"sync"
 
 	"crookedshelf/internal/graph"
@@ -249,23 +248,4 @@ func (p *pass) known(at int) int {
 
 // past says whether a file speaks of the past, or is written anew from other files by a program: nobody mends a path in
 // it.
-func past(languages lang.Languages, p string) bool {
-	base := strings.ToLower(p[strings.LastIndexByte(p, '/')+1:])
-	if languages.IsMade(p) {
-		return true
-	}
-	for _, head := range []string{"changelog", "changes.", "history.", "news.", "release-notes", "releasenotes",
-		"whats_new", "whatsnew"} {
-		if strings.HasPrefix(base, head) {
-			return true
-		}
-	}
-	for part := range strings.SplitSeq(strings.ToLower(project.Dir(p)), "/") {
-		switch part {
-		case "changes", "changelog", "changelogs", "history", "news", "newsfragments", "whatsnew", "release-notes",
-			"releases":
-			return true
-		}
-	}
-	return base == "changes" || base == "history" || base == "news"
-}
+func past(languages lang.Languages, p string) bool { return languages.IsMade(p) || lang.IsHistory(p) }

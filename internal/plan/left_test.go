@@ -57,7 +57,7 @@ func TestLeftovers(t *testing.T) {
 		{"one segment: with an ending or a slash, or among paths",
 			"-- tox.ini --\n[x]\nd = desk\ne = run desk\n-- lint-all --\nmypy desk src\n-- a.md --\n" +
 				"The `docs/` and the docs.\n",
-			"lint-all:1 desk = service/desk\na.md:1 docs/ = guide/"},
+			"lint-all:1 desk = service/desk"},
 		{"a folder in brackets", "-- a.txt --\n(see docs/[night]/page.md)\n",
 			"a.txt:1 docs/[night]/page.md = guide/[night]/page.md"},
 		{"a repository's address", "-- a.txt --\nhttps://code.example/hilltop/desk/blob/main/src/helpers/dates.ts " +

@@ -52,7 +52,7 @@ func (s *scanner) document() {
 		at += end + 1
 	}
 	s.fenced(code, language) // of a fence that nothing closes
-	blankSpans(prose)
+	blankSpans(prose, s.codeSpan)
 	s.definitions(prose)
 	s.links(prose)
 	inner := &scanner{path: s.path, src: prose, dialect: document, declared: s.declared, tags: s.tags}
@@ -69,8 +69,32 @@ func (s *scanner) fenced(code []source.Span, language string) {
 	}
 }
 
-// blankSpans blanks code spans: a run of backticks up to the next run of the same length.
-func blankSpans(text []byte) {
+// codeSpan records the words of a code span that are paths: of two segments or more, or a folder with its slash. What a
+// change log says was so at its time.
+func (s *scanner) codeSpan(at source.Span) {
+	if lang.IsHistory(s.path) {
+		return
+	}
+	for start := at.Start; start < at.End; {
+		end := start
+		for end < at.End && s.src[end] != ' ' && s.src[end] != '\n' {
+			end++
+		}
+		if word := string(s.src[start:end]); wholePath.MatchString(word) {
+			trimmed := strings.TrimSuffix(word, "/")
+			s.mentions = append(s.mentions, lang.Mention{Span: source.Span{Start: start, End: start + len(trimmed)},
+				Text: trimmed, Kind: paths.CodeSpan, Form: lang.Plain, Likely: true, Evident: true, Deferred: true})
+		}
+		start = end + 1
+	}
+}
+
+// wholePath is a path of two segments or more, or a folder with a slash at its end.
+var wholePath = regexp.MustCompile(`^(?:\.{1,2}/)*[\w@.-]+(?:/[\w@.-]+)*(?:/[\w@.-]+|/)$`)
+
+// blankSpans blanks code spans: a run of backticks up to the next run of the same length. each is called with what
+// stands in one, before it is blanked.
+func blankSpans(text []byte, each func(inside source.Span)) {
 	for i := 0; i < len(text); {
 		if text[i] != '`' {
 			i++
@@ -93,6 +117,7 @@ func blankSpans(text []byte) {
 			}
 			end += m
 			if m == n {
+				each(source.Span{Start: i + n, End: end - n})
 				for j := i; j < end; j++ {
 					if text[j] != '\n' {
 						text[j] = ' '

@@ -33,6 +33,8 @@ var (
 	SettingGlob = &lang.Kind{Name: "setting pattern", Role: lang.Configures | lang.Decides | lang.Pattern}
 	// a word of a command or of a line of settings
 	SettingWord = &lang.Kind{Name: "setting word", Role: lang.Configures | lang.Pattern | lang.Starts}
+	// a path that stands alone in a code span of a document
+	CodeSpan = &lang.Kind{Name: "code span", Role: lang.Doubtful, Looks: "it stands in a code span"}
 	// a line of an ignore file
 	IgnorePattern = &lang.Kind{Name: "ignore pattern", Role: lang.Configures | lang.Pattern | lang.Ignores}
 	// what an alias stands for
@@ -42,7 +44,7 @@ var (
 // Kinds are the kinds of mention that the package answers for.
 var Kinds = []*lang.Kind{
 	ImportGlob, ImportFolder, Asset, StyleAsset, ModuleURL, Link, Include, FilePath, WorkPath, FolderRead,
-	FolderReadWork, Text, TextGlob, Setting, SettingGlob, SettingWord,
+	FolderReadWork, Text, TextGlob, Setting, SettingGlob, SettingWord, CodeSpan,
 	IgnorePattern, AliasTarget,
 }
 

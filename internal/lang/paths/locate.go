@@ -142,7 +142,7 @@ func (r *Resolver) readings(from string, m *lang.Mention, w written) []reading {
 		if m.Likely || m.Must() { // a container is often built from the top
 			r.above(from, add)
 		}
-	case SettingWord:
+	case SettingWord, CodeSpan:
 		add(dir, fromFile)
 		r.above(from, add)
 	case Include:
@@ -197,7 +197,7 @@ func (r *Resolver) absolute(from string, m *lang.Mention, w written) []reading {
 		base := r.tree.Base(from, m)
 		out = append(out, reading{path: path.Join(base, core), base: base, manner: fromParent, head: w.head + "/"})
 		return out
-	case SettingWord:
+	case SettingWord, CodeSpan:
 		return out
 	case Include:
 		if root, ok := r.documentation(from); ok {

@@ -113,6 +113,7 @@ type scanner struct {
 	taken    map[int]bool // where values begin that are recorded already
 	mentions []lang.Mention
 	served   served
+	image    image // what a container gets
 }
 
 func (s *scanner) add(m lang.Mention) {

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"path"
 	"regexp"
+	"slices"
 	"strings"
 
 	"crookedshelf/internal/lang"
@@ -195,7 +196,9 @@ func (s *scanner) instruction(first, last int, continued bool) {
 		return
 	case "COPY", "ADD":
 	default:
+		before := len(s.mentions)
 		s.words(fields[0].End, last)
+		s.inImage(before)
 		return
 	}
 	fields = fields[1:]
@@ -215,7 +218,15 @@ func (s *scanner) instruction(first, last int, continued bool) {
 		if text == "" || strings.ContainsAny(text, "$<") || strings.Contains(text, "://") {
 			continue
 		}
-		mirrors = mirrors || strings.Trim(strings.TrimPrefix(text, "./"), "/") == target
+		own := strings.Trim(strings.TrimPrefix(text, "./"), "/")
+		mirrors = mirrors || own == target
+		s.image.copied = true
+		switch {
+		case own == "." || own == "":
+			s.image.whole = true
+		case own == target || path.Dir(own) == "." && path.Ext(own) != "" && (target == "." || target == ""):
+			s.image.mirrored = append(s.image.mirrored, own)
+		}
 		m := lang.Mention{Span: s.inner(f), Text: text, Kind: paths.Setting, Form: lang.Plain, Quote: s.quote(f),
 			Detail: &lang.Detail{Must: true}}
 		if strings.ContainsAny(text, "*?[") {
@@ -227,6 +238,27 @@ func (s *scanner) instruction(first, last int, continued bool) {
 		s.add(lang.Mention{Span: s.inner(f), Text: s.text(f), Kind: paths.Setting, Form: lang.Plain, Quote: s.quote(f),
 			Likely: true})
 	}
+}
+
+// image is what a container gets from the project.
+type image struct {
+	copied   bool     // something is
+	whole    bool     // all of it is, as it stands in the project
+	mirrored []string // folders and files that are called there as in the project
+}
+
+// inImage takes out what was found from a place on and names something of the container that stands elsewhere in the
+// project: it was copied to another place, or is not of the project at all.
+func (s *scanner) inImage(from int) {
+	if !s.image.copied || s.image.whole {
+		return
+	}
+	s.mentions = append(s.mentions[:from], slices.DeleteFunc(s.mentions[from:], func(m lang.Mention) bool {
+		text := strings.TrimPrefix(m.Text, "./")
+		return m.Kind != syntax.ModuleSetting && !slices.ContainsFunc(s.image.mirrored, func(top string) bool {
+			return text == top || strings.HasPrefix(text, top+"/")
+		})
+	})...)
 }
 
 func (s *scanner) text(f source.Span) string { in := s.inner(f); return string(s.src[in.Start:in.End]) }
@@ -312,6 +344,10 @@ func (s *scanner) words(first, last int) {
 		word := string(s.src[start:end])
 		switch {
 		case away && word != "..":
+		case folderFlags[previous] && plainName(word):
+			s.add(lang.Mention{Span: source.Span{Start: start, End: end}, Text: word, Kind: paths.Setting, Form: s.form,
+				Likely: true})
+		case strings.HasPrefix(word, "/") && start > 0 && s.src[start-1] == ':' && s.mounts(start, end, previous):
 		case named && plainName(word) && !namesNoPath[previous] && !s.namesModule(start, end, word):
 			s.add(lang.Mention{Span: source.Span{Start: start, End: end}, Text: word, Kind: paths.Setting, Form: s.form,
 				Likely: true})
@@ -331,6 +367,23 @@ func (s *scanner) words(first, last int) {
 		named = named || lang.TakesPaths[word]
 		previous = word
 	}
+}
+
+// folderFlags are words of commands behind which a folder stands.
+var folderFlags = lang.Words("--prefix --watch --cwd --dir --directory --workdir -C")
+
+// mounts records the end of a place in a container at which a folder of the project is mounted that it mirrors:
+// ./server:/srv/server. It reports whether it does.
+func (s *scanner) mounts(start, end int, folder string) bool {
+	own := strings.Trim(strings.TrimPrefix(folder, "./"), "/")
+	place := strings.TrimSuffix(string(s.src[start:end]), "/")
+	if !lang.IsRelative(folder) || own == "" || strings.Contains(own, "..") || !strings.HasSuffix(place, "/"+own) {
+		return false
+	}
+	from := start + len(place) - len(own)
+	s.add(lang.Mention{Span: source.Span{Start: from, End: from + len(own)}, Text: own, Kind: paths.Setting, Form: s.form,
+		Likely: true})
+	return true
 }
 
 // namesNoPath are words of commands behind which a name stands that is no path.

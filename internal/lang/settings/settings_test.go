@@ -78,7 +78,7 @@ func TestScan(t *testing.T) {
 			"COPY --chown=a:b server ./server\nCOPY --from=base /x ./y/z\nCOPY [\"a b.txt\", \"c.txt\", \"/d/\"]\n" +
 			"RUN node scripts/x.js \\\n  && ls src/y\nCMD [\"node\", \"server/main.js\"]\n",
 			[]string{"setting pattern package*.json", "setting server", "setting? ./server", "setting a b.txt",
-				"setting c.txt", "setting word? scripts/x.js", "setting word? src/y", "setting word? server/main.js"}},
+				"setting c.txt", "setting word? src/y", "setting word? server/main.js"}},
 		{"a makefile", "Makefile", "all: src/a.ts\n\tnode $(X)/b.js tools/c.js > out/d\n",
 			[]string{"setting word? src/a.ts", "setting word? tools/c.js", "setting word? out/d"}},
 		{"a shell script", "a.sh", "#!/bin/sh\ncd server && node ./x/main.js \"$DIR/y.js\" 'lib/z.js'\n",
