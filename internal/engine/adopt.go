@@ -110,7 +110,7 @@ func fits(starter convention.Starter, tree *project.Project) error {
 	if len(fitting) > 0 {
 		others = "those for that are " + strings.Join(fitting, ", ")
 	}
-	return usage("the starter %s is for %s, and %d of the %d source files here are %s: %s", starter.Name, starter.Family,
+	return usage("the starter %s is for %s, and %d of the %d source files here are %s; %s", starter.Name, starter.Family,
 		counts[most], sum, most, others)
 }
 
