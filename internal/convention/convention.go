@@ -124,6 +124,7 @@ type Shelf struct {
 	Door     string     // the file below an instance that alone may be imported from outside; empty for any
 	DoorLine int
 	Names    *Names     // how files and folders are named; nil for any way
+	Made     bool       // a program writes what is on it
 	Closed   bool       // what stands on it and no shelf inside takes is homeless
 	Order    *Order     // of the instances; nil for none
 	Listed   *Listed    // the list in which each instance stands; nil for none

@@ -23,6 +23,8 @@ var format = []key{
 	{name: "aliases", about: "import aliases, now and then", built: true, shape: namedFields, below: nowThenKeys},
 	{name: "pools", about: "where a kind of thing lies today", built: true, shape: namedFields, below: poolKeys},
 	{name: "shelves", about: "the places, each with its rule", built: true, shape: shelfMap, below: shelfKeys},
+	{name: "generated", about: "folders that a program writes and that have a place: they move whole", built: true,
+		shape: entries, below: generatedKeys},
 	{name: "private", about: "files that git must ignore", built: true, shape: textEntries, below: privateKeys},
 	{name: "thin", about: "entry files that declare nothing, and only load others", built: true, shape: manyTexts},
 	{name: "discard", about: "files that are not wanted any more", built: true, shape: entries, below: discardKeys},
@@ -64,6 +66,11 @@ var (
 		below: companionKeys}}
 	companionKeys = []key{{name: "file", about: "the companion's path from the root", built: true, shape: anything},
 		{name: "mirrors", about: "the folder below which owners lie", built: true, shape: anything}}
+	generatedKeys = []key{{name: "files", about: "the folder, with what is below it", built: true},
+		{name: "goes_with", about: "the shelf with which it goes", built: true},
+		{name: "named_by", about: "the setting that names the folder", built: true, shape: fields, below: namedByKeys}}
+	namedByKeys = []key{{name: "in", about: "the settings file", built: true},
+		{name: "key", about: "the place of the value in it", built: true}}
 	privateKeys = []key{{name: "file", about: "the files", built: true},
 		{name: "example", about: "the file that shows others what they hold", built: true}}
 	discardKeys = []key{{name: "file", about: "the files", built: true, shape: manyTexts},

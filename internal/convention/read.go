@@ -126,6 +126,9 @@ func (r *reader) read() *Convention {
 		r.readShelves(c, v, nil)
 		c.nameShelves()
 		r.lookUpNeeders(c)
+		if v, ok := fields["generated"]; ok {
+			r.readGenerated(c, v)
+		}
 		r.layOut(c)
 	} else {
 		r.fail(source.Position{Line: 1, Column: 1}, "name at least one shelf: shelves: { parts: src/parts/ }",
@@ -297,6 +300,8 @@ var forms = map[string]string{
 	"set":                    "write set: { compilerOptions: { strict: true } }",
 	"roots":                  "write roots: { python: src/ }",
 	"read_as":                `write read_as: { "*.csp": xml, "bin/*": by first line }`,
+	"an entry of generated":  "write generated: [{ files: src/api/made/**, goes_with: data }]",
+	"named_by":               "write named_by: { in: gen.yaml, key: out }",
 	"an entry of private":    "write private: [{ file: .env, example: .env.example }]",
 	"an entry of discard":    "write discard: [{ file: src/old/**, because: nobody uses it }]",
 	"listed":                 "write listed: { in: package.json, key: workspaces }",

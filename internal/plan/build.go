@@ -106,6 +106,7 @@ func Build(in Input) (*Plan, *Outcome, error) {
 		if b.refused(refused) { // without these moves the others may mean something else, so all is worked out anew
 			continue
 		}
+		b.warnMade()
 		b.discard(d)
 		b.lists(d)
 		b.strike(d)

@@ -2,6 +2,7 @@ package plan
 
 import (
 	"fmt"
+	"strings"
 
 	"crookedshelf/internal/carry"
 	"crookedshelf/internal/convention"
@@ -44,6 +45,19 @@ func (b *builder) followed(d *carry.Draft) func(convention.Alias) string {
 		return nil
 	}
 	return func(a convention.Alias) string { return d.After.Declared.Followed[a.Scope+a.Pattern] }
+}
+
+// warnMade says which folders that a program writes have moved: it must run anew, or it writes the old ones again.
+func (b *builder) warnMade() {
+	seen := map[string]bool{}
+	for _, id := range b.moving() {
+		h := b.home(id)
+		if h.Shelf == nil || !h.Shelf.Made || seen[h.Shelf.Name] {
+			continue
+		}
+		seen[h.Shelf.Name] = true
+		b.warn("%s is written by a program: run it again after the move", strings.TrimSuffix(h.Instance, "/"))
+	}
 }
 
 // complete says whether every file that stands wrong is moved.
