@@ -32,8 +32,10 @@ type Survey struct {
 	Settings  []SettingsTour `json:"settings"`
 	Uses      []FolderUse    `json:"uses"`    // between the folders of the tour
 	Circles   [][]string     `json:"circles"` // folders that use one another in a circle
-	Ignored   []string       `json:"ignored"` // at the top, on the disk, and not a part of the project
-	Warnings  []string       `json:"warnings"`
+	// Unreferenced are files that may be of no use any more.
+	Unreferenced Unreferenced `json:"unreferenced"`
+	Ignored      []string     `json:"ignored"` // at the top, on the disk, and not a part of the project
+	Warnings     []string     `json:"warnings"`
 }
 
 // Share is a language with its files and lines.
@@ -117,6 +119,7 @@ func TakeSurvey(root, conventionPath string, depth int) (*Survey, error) {
 	s.findUsers()
 	s.tourFolders()
 	s.findEntries()
+	s.findUnreferenced()
 	s.findFixed()
 	s.findUses()
 	s.Ignored = ignoredAtTop(s.disk, s.tree)

@@ -42,6 +42,10 @@ func Survey(out io.Writer, s *engine.Survey, style Style) error {
 		return fmt.Sprintf("%s %s %s  %s", Clean(top(u.From)), look.faint("->"), Clean(top(u.To)),
 			look.faint(fmt.Sprint(u.Count)))
 	})
+	if n := len(s.Unreferenced.Files); n > 0 {
+		list(p, look, "nothing refers to", n, func(i int) string { return Clean(s.Unreferenced.Files[i]) })
+		p.line("  %s", look.faint(s.Unreferenced.Known))
+	}
 	list(p, look, "in a circle", len(s.Circles), func(i int) string { return strings.Join(s.Circles[i], ", ") })
 	if len(s.Ignored) > 0 {
 		p.line("%s  %s", look.head("not a part of it"), look.faint(strings.Join(s.Ignored, "  ")))
