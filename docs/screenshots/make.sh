@@ -41,7 +41,7 @@ shot survey 9 "crooked survey | head -46"
 shot check 9 "crooked check | head -46"
 shot plan 9 "crooked plan | tail -47"
 shot why 11 "crooked why src/components/SkyPanel.tsx" "crooked why src/components/NewPanel.tsx" "crooked explain homeless"
-shot everyday 10 "crooked remove src/components/Card.tsx" "crooked remove src/misc/ideas.ts --yes --dirty" "crooked undo" "crooked begin frame x" "crooked begin panels Comet"
+shot everyday 10 "crooked remove src/components/Card.tsx" "crooked remove src/misc/ideas.ts --yes --dirty" "crooked undo" "crooked begin tours WinterSky --yes --dirty" "ls src/tours/winter-sky" "crooked begin tours WinterSky" "crooked undo" "crooked check | tail -4"
 shot straighten 9 "crooked straighten --rename --yes --dirty" "crooked check" "ls src src/screens src/panels/sky" "crooked plan"
 shot undo 11 "crooked undo" "ls src" "crooked check --format json | head -20"
 shot journal 10 "crooked straighten --yes --dirty" "crooked undo --list" "crooked undo --verify" "printf '\\x07' | dd of=.crooked/journal/0001/record.json bs=1 seek=700 conv=notrunc status=none" \
