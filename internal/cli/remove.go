@@ -76,6 +76,13 @@ the shelf's place; there is one for each. crooked undo takes it back.`,
 				fmt.Sprintf("Wrote %s. crooked undo takes it back.", report.Count(len(b.Writes), "file")))
 		},
 	}
+	cmd.ValidArgsFunction = func(_ *cobra.Command, args []string, _ string) ([]string, cobra.ShellCompDirective) {
+		if p, err := a.open(); err == nil && len(args) == 0 {
+			defer p.Close()
+			return p.Instances(), cobra.ShellCompDirectiveNoFileComp
+		}
+		return nil, cobra.ShellCompDirectiveNoFileComp
+	}
 	cmd.Flags().BoolVarP(&yes, "yes", "y", false, "do not ask")
 	cmd.Flags().BoolVar(&dirty, "dirty", false, "also touch files with uncommitted changes")
 	return cmd

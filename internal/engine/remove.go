@@ -283,6 +283,16 @@ func (p *Project) Begin(shelf string, values []string) (*Beginning, error) {
 	return b, p.listBeginning(b, s, captures)
 }
 
+// Instances are the names of the shelves that have instances, with what each is for behind a tab.
+func (p *Project) Instances() (out []string) {
+	for _, s := range p.Convention.Shelves {
+		if len(s.At.Names()) > 0 && !s.AtFile {
+			out = append(out, s.Name+"\t"+s.For)
+		}
+	}
+	return out
+}
+
 func mustBeside(s *convention.Shelf) []convention.Companion {
 	if s.Beside == nil {
 		return nil

@@ -198,6 +198,61 @@ func (w *world) unitOwners() map[project.FileID]project.FileID {
 	return out
 }
 
+// followProjects lets what no shelf takes go with the project file above it, and a project file that no shelf takes with
+// its sources, where all of these keep their places to one another: a project never leaves its sources.
+func (w *world) followProjects() {
+	for id := range w.tree.Files {
+		file := w.tree.Path(project.FileID(id))
+		dir := project.Dir(file)
+		if dir == "." || !all.IsProjectFile(file) {
+			continue
+		}
+		to, lead, ok := w.goesTo(dir, project.FileID(id))
+		if !ok {
+			continue
+		}
+		from, end := w.tree.Below(dir)
+		for other := from; other < end; other++ {
+			h := &w.homes[other]
+			if h.Kind != Homeless && h.Kind != Unspoken || w.led[other] {
+				continue
+			}
+			path := w.tree.Path(other)
+			*h = Home{Kind: Misplaced, Path: to + path[len(dir):], Shelf: w.homes[lead].Shelf,
+				Instance: w.homes[lead].Instance, Line: w.homes[lead].Line, values: w.homes[lead].values, Owner: lead}
+		}
+	}
+}
+
+// goesTo gives the folder to which that of a project file goes, and the file that says so: the project file itself, or its
+// sources if all go to one place.
+func (w *world) goesTo(dir string, manifest project.FileID) (to string, lead project.FileID, ok bool) {
+	place := func(id project.FileID) (string, bool) {
+		h := &w.homes[id]
+		folder, fits := strings.CutSuffix(h.Path, w.tree.Path(id)[len(dir):])
+		return folder, fits && h.Kind == Misplaced && h.Shelf != nil && !h.Shelf.AtFile && folder != ""
+	}
+	if h := &w.homes[manifest]; h.Kind != Homeless && h.Kind != Unspoken {
+		to, ok = place(manifest)
+		return to, manifest, ok
+	}
+	from, end := w.tree.Below(dir)
+	for id := from; id < end; id++ {
+		if h := &w.homes[id]; h.Kind == Homeless || h.Kind == Unspoken {
+			if p := w.tree.Path(id); languages.IsProgram(p) || all.IsOtherProgram(p) {
+				return "", project.None, false // a source that no shelf takes stays, and so does the project
+			}
+			continue
+		}
+		folder, moves := place(id)
+		if !moves || ok && folder != to {
+			return "", project.None, false
+		}
+		to, lead, ok = folder, id, true
+	}
+	return to, lead, ok
+}
+
 // goTogether gives the files of each unit the place that they have where the lead of it belongs. Where no shelf takes the
 // lead, each is judged by itself.
 func (w *world) goTogether() {

@@ -123,6 +123,7 @@ func (w *world) placeAll() (*Result, error) {
 		return nil, w.circle
 	}
 	w.goTogether()
+	w.followProjects()
 	r := &Result{Homes: w.homes}
 	r.accompany(w.tree)
 	w.unite(r)

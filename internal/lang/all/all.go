@@ -77,6 +77,20 @@ func Called(p string) string {
 var otherPrograms = map[string]bool{".rs": true, ".java": true, ".php": true, ".rb": true, ".cs": true, ".dart": true,
 	".kt": true, ".swift": true, ".c": true, ".cpp": true, ".ex": true, ".scala": true}
 
+// otherProjects are the files by which languages that no family reads say what a project is.
+var otherProjects = map[string]bool{"Cargo.toml": true, "composer.json": true, "pom.xml": true, "build.gradle": true,
+	"build.gradle.kts": true, "Gemfile": true, "pubspec.yaml": true}
+
+// IsProjectFile says whether a file says what a project or a package is, by its name.
+func IsProjectFile(p string) bool {
+	base := path.Base(p)
+	switch path.Ext(base) {
+	case ".csproj", ".fsproj", ".vbproj", ".gemspec":
+		return true
+	}
+	return otherProjects[base] || languages.IsManifest(base)
+}
+
 // IsOtherProgram says whether a file is a program in a language that no family reads.
 func IsOtherProgram(p string) bool { return otherPrograms[path.Ext(p)] && languages.FamilyOf(p) == nil }
 
