@@ -127,11 +127,11 @@ func TestTheWholeStoryOnTheDemo(t *testing.T) {
 	assert.Equal(t, 1, check.code)
 	assert.Contains(t, check.out, "src/components/SkyPanel.tsx")
 	assert.Contains(t, check.out, "src/panels/sky/SkyPanel.tsx")
-	assert.Contains(t, check.out, "crooked.yaml:37")
+	assert.Contains(t, check.out, "crooked.yaml:40")
 
 	plan := run(t, dir, "plan")
 	assert.Equal(t, 0, plan.code, plan.err)
-	assert.Contains(t, plan.out, "69 moves in 26 steps, 98 rewrites in 48 files, 1 file written, 1 file removed; proved.")
+	assert.Contains(t, plan.out, "69 moves in 26 steps, 99 rewrites in 49 files, 1 file written, 1 file removed; proved.")
 	assert.Equal(t, before, projecttest.Read(t, dir), "check and plan change nothing")
 
 	done := run(t, dir, "straighten", "--yes")
@@ -265,13 +265,13 @@ func TestJSON(t *testing.T) {
 	}
 	require.NoError(t, json.Unmarshal([]byte(run(t, dir, "plan", "--format", "json").out), &plan))
 	assert.Equal(t, 1, plan.Plan)
-	assert.Len(t, plan.Edits, 48)
+	assert.Len(t, plan.Edits, 49)
 	assert.Len(t, plan.Steps[0].Moves[0].SHA256, 64)
 
 	require.NoError(t, json.Unmarshal([]byte(run(t, dir, "straighten", "--yes", "--format", "json").out), &plan))
 	var undo struct{ Files int }
 	require.NoError(t, json.Unmarshal([]byte(run(t, dir, "undo", "--format", "json").out), &undo))
-	assert.Equal(t, 84, undo.Files)
+	assert.Equal(t, 85, undo.Files)
 	assert.Contains(t, run(t, dir, "version", "--format", "json").out, `"version"`)
 }
 

@@ -25,9 +25,9 @@ func TestWhy(t *testing.T) {
 	told := run(t, dir, "why", "./src/components/SkyPanel.tsx")
 	assert.Equal(t, 0, told.code, told.err)
 	for _, part := range []string{
-		"src/components/SkyPanel.tsx  misplaced", "belongs on panels, as src/panels/sky/SkyPanel.tsx  crooked.yaml:37",
+		"src/components/SkyPanel.tsx  misplaced", "belongs on panels, as src/panels/sky/SkyPanel.tsx  crooked.yaml:40",
 		"a pane that shows one thing",
-		"near: parts: it would take the file, and comes later  crooked.yaml:72", "referred to by 2",
+		"near: parts: it would take the file, and comes later  crooked.yaml:75", "referred to by 2",
 		"src/components/CalendarScreen.tsx  2:27", "refers to 3",
 		"moving it with all that moves edits 3 files",
 	} {
@@ -64,7 +64,7 @@ func TestSurvey(t *testing.T) {
 	told := run(t, dir, "survey")
 	assert.Equal(t, 0, told.code, told.err)
 	for _, part := range []string{
-		"Hilltop web client  100 files", "TypeScript with JSX 34", "plain functions, no components", "each a screen",
+		"Hilltop web client  101 files", "TypeScript with JSX 34", "plain functions, no components", "each a screen",
 		"the names of 3 of 3 end in screen",
 		"4 of 4 are called as tests are", "desk.mjs  by package.json:10:19", "src/components -> src/utils  11",
 		"Dockerfile  names 4 places", "1 generated",
