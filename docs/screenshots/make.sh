@@ -40,7 +40,7 @@ project=hilltop
 shot survey 9 "crooked survey | head -46"
 shot check 9 "crooked check | head -46"
 shot plan 9 "crooked plan | tail -47"
-shot why 11 "crooked why src/components/SkyPanel.tsx" "crooked why src/components/NewPanel.tsx" "crooked explain homeless"
+shot why 9 "crooked why src/components/SkyPanel.tsx" "crooked why src/components/NewPanel.tsx" "crooked explain homeless"
 shot everyday 10 "crooked remove src/components/Card.tsx" "crooked remove src/misc/ideas.ts --yes --dirty" "crooked undo" "crooked begin tours WinterSky --yes --dirty" "ls src/tours/winter-sky" "crooked begin tours WinterSky" "crooked undo" "crooked check | tail -4"
 shot straighten 9 "crooked straighten --rename --yes --dirty" "crooked check" "ls src src/screens src/panels/sky" "crooked plan"
 shot undo 11 "crooked undo" "ls src" "crooked check --format json | head -20"
@@ -48,7 +48,7 @@ shot journal 10 "crooked straighten --yes --dirty" "crooked undo --list" "crooke
   "crooked undo --verify" "crooked undo" "crooked undo --extract src/components/SkyPanel.tsx | head -7" "crooked undo --forget 1" "crooked check -q | tail -5"
 rm -rf "$work/hilltop" && "$work/crooked" demo "$work/again" >/dev/null && mv "$work/again" "$work/hilltop" # what can't be undone is made anew
 project=hilltop-desk
-shot adopt 9 "crooked adopt" "crooked adopt by-feature" "crooked survey --draft | head -12"
+shot adopt 8 "crooked adopt" "crooked adopt by-feature" "crooked survey --draft | head -3"
 rm "$work/hilltop-desk/crooked.yaml"
 shot grow 9 "crooked adopt by-feature >/dev/null; crooked check | head -22" "crooked straighten --yes --dirty" \
   "crooked adopt by-module --to next.yaml >/dev/null; crooked plan --convention next.yaml | tail -14"
