@@ -2,6 +2,7 @@ package convention
 
 import (
 	"bytes"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -10,6 +11,7 @@ import (
 	"crookedshelf/internal/manifest"
 	"crookedshelf/internal/source"
 	"crookedshelf/internal/template"
+	"crookedshelf/internal/text"
 )
 
 // This file is about what a convention says for the day of the move alone: the section coming_from, and what something
@@ -102,20 +104,61 @@ func (c *Convention) Strikes(followed func(a Alias) string) []source.Edit {
 		return nil // it was read by another parser, and nothing is lost where this one can't
 	}
 	var out []source.Edit
-	for i, m := range root.Members {
+	for _, m := range root.Members {
 		switch m.Key {
 		case "coming_from":
-			end := len(c.Source)
-			if i+1 < len(root.Members) {
-				end = headed(c.Source, root.Members[i+1].Start)
-			}
-			out = append(out, source.Edit{Span: source.Span{Start: headed(c.Source, m.Start), End: end}})
+			out = append(out, source.Edit{Span: section(c.Source, root, m)})
 		case "settings": // its values are those of other files
 		case "aliases":
 			out = append(out, c.aliasStrikes(m.Value, followed)...)
 		default:
 			out = append(out, collapsed(c.Source, m.Value)...)
 		}
+	}
+	if !c.same(root, out) {
+		return nil
+	}
+	return out
+}
+
+// same says whether the convention's text without some parts is YAML that has all keys at the top but coming_from.
+func (c *Convention) same(root *manifest.Value, edits []source.Edit) bool {
+	text, err := source.Apply(c.Source, edits)
+	if err != nil {
+		return false
+	}
+	after, err := manifest.ParseYAML(text)
+	if err != nil {
+		return false
+	}
+	keys := func(v *manifest.Value) (out []string) {
+		for _, m := range v.Members {
+			if m.Key != "coming_from" {
+				out = append(out, m.Key)
+			}
+		}
+		return out
+	}
+	return slices.Equal(keys(root), keys(after)) && after.Get("coming_from") == nil
+}
+
+// section is the place of a key at the top with its value, and with the comment right above it: whole lines, and one of
+// the blank lines around them. In a mapping in braces it is the key with its value and a comma.
+func section(src []byte, root *manifest.Value, m manifest.Member) source.Span {
+	end := max(manifest.Whole(m.Value).End, m.Start+len(m.Key)+1)
+	if text.LineStart(src, m.Start) != m.Start { // in braces
+		rest := src[end:]
+		if blanks := len(rest) - len(bytes.TrimLeft(rest, " \t\r\n")); blanks < len(rest) && rest[blanks] == ',' {
+			return source.Span{Start: m.Start, End: end + blanks + 1}
+		}
+		if comma := bytes.LastIndexByte(src[:m.Start], ','); comma >= 0 {
+			return source.Span{Start: comma, End: end}
+		}
+	}
+	out := source.Span{Start: headed(src, m.Start), End: min(text.LineEnd(src, end)+1, len(src))}
+	above := out.Start == 0 || bytes.HasSuffix(src[:out.Start], []byte("\n\n"))
+	for above && out.End < len(src) && src[out.End] == '\n' {
+		out.End++
 	}
 	return out
 }
