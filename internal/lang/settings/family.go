@@ -32,7 +32,11 @@ func Family() lang.Family {
 		},
 		Reads: func(p string) bool { return reads(p) },
 		Scan:  func(s lang.Source) (lang.Scanned, error) { return Scan(s.As, s.Content, s.Declared) },
-		Rules: func(*lang.Tree) lang.Rules { return lang.Rules{Base: base} },
+		Rules: func(t *lang.Tree) lang.Rules {
+			r := &imageResolver{t}
+			return lang.Rules{Base: base, Kinds: []*lang.Kind{ImagePath}, Resolver: r, Settle: r.settle,
+				Settles: func(m *lang.Mention) bool { return m.Kind == ImagePath }}
+		},
 	}
 }
 

@@ -4,7 +4,6 @@ import (
 	"bytes"
 	"path"
 	"regexp"
-	"slices"
 	"strings"
 
 	"crookedshelf/internal/lang"
@@ -192,7 +191,15 @@ func (s *scanner) instruction(first, last int, continued bool) {
 			}
 		}
 		return
-	case "FROM", "ARG", "LABEL", "WORKDIR", "EXPOSE", "USER", "VOLUME", "STOPSIGNAL", "MAINTAINER", "SHELL":
+	case "FROM": // another image
+		s.image = image{}
+		return
+	case "WORKDIR":
+		if len(fields) > 1 {
+			s.image.workIn(s.text(fields[1]))
+		}
+		return
+	case "ARG", "LABEL", "EXPOSE", "USER", "VOLUME", "STOPSIGNAL", "MAINTAINER", "SHELL":
 		return
 	case "COPY", "ADD":
 	default:
@@ -211,21 +218,18 @@ func (s *scanner) instruction(first, last int, continued bool) {
 	if len(fields) < 2 {
 		return
 	}
-	target := strings.TrimSuffix(strings.TrimPrefix(s.text(fields[len(fields)-1]), "./"), "/")
+	place := s.text(fields[len(fields)-1])
+	target := strings.TrimSuffix(strings.TrimPrefix(place, "./"), "/")
 	mirrors := false
 	for _, f := range fields[:len(fields)-1] {
 		text := s.text(f)
 		if text == "" || strings.ContainsAny(text, "$<") || strings.Contains(text, "://") {
 			continue
 		}
-		own := strings.Trim(strings.TrimPrefix(text, "./"), "/")
+		own := path.Clean(text)
 		mirrors = mirrors || own == target
-		s.image.copied = true
-		switch {
-		case own == "." || own == "":
-			s.image.whole = true
-		case own == target || path.Dir(own) == "." && path.Ext(own) != "" && (target == "." || target == ""):
-			s.image.mirrored = append(s.image.mirrored, own)
+		if !strings.ContainsAny(text, "*?[") {
+			s.image.take(own, place, len(fields) > 2 || strings.HasSuffix(place, "/") || place == ".")
 		}
 		m := lang.Mention{Span: s.inner(f), Text: text, Kind: paths.Setting, Form: lang.Plain, Quote: s.quote(f),
 			Detail: &lang.Detail{Must: true}}
@@ -235,30 +239,8 @@ func (s *scanner) instruction(first, last int, continued bool) {
 		s.add(m)
 	}
 	if f := fields[len(fields)-1]; mirrors && target != "." && target != "" {
-		s.add(lang.Mention{Span: s.inner(f), Text: s.text(f), Kind: paths.Setting, Form: lang.Plain, Quote: s.quote(f),
-			Likely: true})
+		s.add(s.mirrored(f))
 	}
-}
-
-// image is what a container gets from the project.
-type image struct {
-	copied   bool     // something is
-	whole    bool     // all of it is, as it stands in the project
-	mirrored []string // folders and files that are called there as in the project
-}
-
-// inImage takes out what was found from a place on and names something of the container that stands elsewhere in the
-// project: it was copied to another place, or is not of the project at all.
-func (s *scanner) inImage(from int) {
-	if !s.image.copied || s.image.whole {
-		return
-	}
-	s.mentions = append(s.mentions[:from], slices.DeleteFunc(s.mentions[from:], func(m lang.Mention) bool {
-		text := strings.TrimPrefix(m.Text, "./")
-		return m.Kind != syntax.ModuleSetting && !slices.ContainsFunc(s.image.mirrored, func(top string) bool {
-			return text == top || strings.HasPrefix(text, top+"/")
-		})
-	})...)
 }
 
 func (s *scanner) text(f source.Span) string { in := s.inner(f); return string(s.src[in.Start:in.End]) }
