@@ -11,12 +11,18 @@ import (
 )
 
 // Items are the texts of the list at a key of a settings file.
-func Items(p string, src []byte, key []string) ([]string, error) {
+func Items(p string, src []byte, key []string) (out []string, err error) {
+	if hasRows(p) {
+		rows, err := rowsAt(p, src, key)
+		for _, one := range rows {
+			out = append(out, one.text)
+		}
+		return out, err
+	}
 	list, _, err := listAt(p, src, key)
 	if err != nil {
 		return nil, err
 	}
-	var out []string
 	for _, item := range list.Items {
 		out = append(out, item.Text)
 	}
@@ -26,6 +32,9 @@ func Items(p string, src []byte, key []string) ([]string, error) {
 // EditList gives the edits by which the list at a key of a settings file gets some texts, in the manner of the file, and
 // loses others. The outcome is tried first: if the file read again would not hold just that list, it is refused.
 func EditList(p string, src []byte, key, add, drop []string) (edits []source.Edit, err error) {
+	if hasRows(p) {
+		return editRows(p, src, key, add, drop)
+	}
 	text := src
 	apply := func(edit source.Edit) error {
 		edits = source.Compose(edits, text, edit)
