@@ -103,6 +103,7 @@ func scan(p string, content []byte, declared *lang.Declared) ([]lang.Mention, er
 		s.compilerFile(root)
 	default:
 		s.aliasTables(root)
+		s.composed(root)
 	}
 	s.values(root)
 	s.keys(root, "")
@@ -117,7 +118,11 @@ type scanner struct {
 	taken    map[int]bool // where values begin that are recorded already
 	mentions []lang.Mention
 	served   served
-	image    image // what a container gets
+	image    image            // what a container gets
+	stages   map[string]image // what the stages before it got, by their names and numbers
+	named    []string         // the number and name of this stage
+	count    int              // the stages before it
+	running  bool             // the instruction is a command
 }
 
 func (s *scanner) add(m lang.Mention) {

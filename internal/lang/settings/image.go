@@ -3,6 +3,8 @@ package settings
 import (
 	"fmt"
 	"path"
+	"slices"
+	"strconv"
 	"strings"
 
 	"crookedshelf/internal/lang"
@@ -19,40 +21,72 @@ import (
 // ImagePath is a path that a command has from a place of the image.
 var ImagePath = &lang.Kind{Name: "image path"}
 
-// imageDetail is the folder of the project, from where the image is built, that is at the place from which a path counts.
-type imageDetail struct{ Base string }
-
-// image is what an image holds, as far as a container's file has been read.
-type image struct {
-	work   string // where commands run, with its slash
+// imageDetail is what may have put a path where it is, the most particular first, and where commands run.
+type imageDetail struct {
+	work   string
 	copies []copied
 }
 
-// copied is a file or folder of the project in the image. mirrored: it is called there, from where commands run, as in
-// the project.
+// image is what an image holds, as far as a container's file has been read.
+type image struct {
+	work   string // where commands run, from /
+	copies []copied
+}
+
+// copied is a file or folder of the project in an image.
 type copied struct {
 	from, to string
-	mirrored bool
+	mirrored bool   // the place is called as in the project, from where commands run, and follows when that moves
+	into     bool   // the place is a folder that got it: a file keeps its name there
+	like     string // of what is in the folder from only the files whose names fit; empty for all
 }
 
 // workIn notes where commands run from here on.
-func (g *image) workIn(place string) {
-	if strings.HasPrefix(place, "/") {
-		g.work = "/"
+func (g *image) workIn(place string) { g.work = g.at(place) }
+
+// at gives the place from / of a path of the image.
+func (g *image) at(place string) string {
+	if path.IsAbs(place) {
+		return path.Clean(place)
 	}
-	g.work = path.Join("/", g.work, place)
+	return path.Join("/", g.work, place)
 }
 
-// take notes that a file or folder is put to a place. into: the place is a folder that gets it.
-func (g *image) take(from, to string, into bool) {
-	place := path.Join("/", g.work, to)
-	if strings.HasPrefix(to, "/") {
-		place = path.Clean(to)
+// take notes that a file or folder is put to a place. A folder gives what is in it; a pattern what is in its folder.
+func (g *image) take(from, place string, several bool) {
+	c := copied{from: path.Clean(from), to: g.at(place)}
+	if strings.ContainsAny(path.Base(from), "*?[") {
+		c.from, c.like, several = path.Dir(c.from), path.Base(from), false
 	}
-	if into && path.Ext(from) != "" {
-		place = path.Join(place, path.Base(from))
+	if c.into = several || strings.HasSuffix(place, "/") || path.Clean(place) == "."; c.into && path.Ext(c.from) != "" {
+		c.to = path.Join(c.to, path.Base(c.from))
 	}
-	g.copies = append(g.copies, copied{from: from, to: place, mirrored: path.Join("/", g.work, from) == place})
+	c.mirrored = c.from == path.Clean(place)
+	g.copies = append(g.copies, c)
+}
+
+// mostCopies is how much of an image is followed: stages that take from one another can double it each time.
+const mostCopies = 1000
+
+// takeFrom notes what another stage of the build has at a place, and gives.
+func (g *image) takeFrom(stage image, from, place string) {
+	from = path.Join("/", from)
+	for _, c := range stage.copies[:min(len(stage.copies), max(0, mostCopies-len(g.copies)))] {
+		if inside, ok := below(c.to, from); ok {
+			c.to, c.mirrored = path.Join(g.at(place), inside), false
+			g.copies = append(g.copies, c)
+		} else if inside, ok := below(from, c.to); ok {
+			g.copies = append(g.copies, copied{from: path.Join(c.from, inside), to: g.at(place)})
+		}
+	}
+}
+
+// below gives the path of a place from a folder: nothing for the folder itself.
+func below(p, folder string) (string, bool) {
+	if p == folder || folder == "." {
+		return strings.TrimPrefix(p, folder), true
+	}
+	return strings.CutPrefix(p, strings.TrimSuffix(folder, "/")+"/")
 }
 
 // inImage looks at what was found from a mention on in a command that runs in the image. What is there as in the project
@@ -63,62 +97,59 @@ func (s *scanner) inImage(from int) {
 	}
 	kept := s.mentions[:from]
 	for _, m := range s.mentions[from:] {
-		if m.Kind == syntax.ModuleSetting || m.Kind == syntax.Program {
-			kept = append(kept, m)
+		if m.Kind != syntax.ModuleSetting && m.Kind != syntax.Program && !s.image.place(&m) {
 			continue
 		}
-		if m, ok := s.image.place(m); ok {
-			kept = append(kept, m)
-		}
+		kept = append(kept, m)
 	}
 	s.mentions = kept
 }
 
-// place says what a path in the image is of the project; false for nothing.
-func (g *image) place(m lang.Mention) (lang.Mention, bool) {
-	p := path.Join("/", g.work, m.Text)
-	var c copied // the one that reaches deepest, and of several the last
-	for _, one := range g.copies {
-		if (p == one.to || strings.HasPrefix(p, strings.TrimSuffix(one.to, "/")+"/")) && len(one.to) >= len(c.to) {
-			c = one
+// place says what a path in the image may be of the project; false for nothing.
+func (g *image) place(m *lang.Mention) bool {
+	var copies []copied
+	mirrored := !path.IsAbs(m.Text)
+	for _, c := range slices.Backward(g.copies) {
+		inside, ok := below(g.at(m.Text), c.to)
+		if fits, _ := path.Match(c.like, inside); ok && (c.like == "" || fits) {
+			copies = append(copies, c)
+			mirrored = mirrored && c.mirrored && c.to == path.Join("/", g.work, c.from)
 		}
 	}
-	rest := strings.TrimPrefix(strings.TrimPrefix(p, c.to), "/")
-	switch {
-	case c.to != "" && c.mirrored:
-		return m, true
-	case c.to == "", rest == "", !strings.HasSuffix(m.Text, rest): // it is not of the project, or called otherwise there
-		return lang.Mention{}, false
+	if len(copies) > 0 && !mirrored {
+		slices.SortStableFunc(copies, func(a, b copied) int { return len(b.to) - len(a.to) })
+		m.Kind, m.Detail = ImagePath, &lang.Detail{Own: imageDetail{g.work, copies}}
 	}
-	m.Span.Start = m.Span.End - len(rest)
-	m.Text, m.Kind, m.Detail = rest, ImagePath, &lang.Detail{Own: imageDetail{c.from}}
-	return m, true
+	return len(copies) > 0
 }
 
 // imageResolver answers for paths in images.
 type imageResolver struct{ tree *lang.Tree }
 
-// built gives the folder of the project from which a path of an image counts: the image is built from the folder of its
-// file, or from one above.
-func (r *imageResolver) built(from project.FileID, m *lang.Mention) (base string, t lang.Target) {
-	for dir := path.Dir(r.tree.Path(from)); ; dir = path.Dir(dir) {
-		base = path.Join(dir, lang.Own[imageDetail](m).Base)
-		p := path.Join(base, m.Text)
-		if id, there := r.tree.Lookup(p); there {
-			return base, lang.File(id)
-		}
-		if r.tree.IsDir(p) {
-			return base, lang.Folder(p)
+// built gives what put a path into the image, and the folder from which it is built: that of its file, or one above.
+func (r *imageResolver) built(from project.FileID, m *lang.Mention) (c copied, dir string, t lang.Target) {
+	d := lang.Own[imageDetail](m)
+	g := image{work: d.work}
+	for dir = path.Dir(r.tree.Path(from)); ; dir = path.Dir(dir) {
+		for _, c := range d.copies {
+			inside, _ := below(g.at(m.Text), c.to)
+			p := path.Join(dir, c.from, inside)
+			if id, there := r.tree.Lookup(p); there {
+				return c, dir, lang.File(id)
+			}
+			if r.tree.IsDir(p) {
+				return c, dir, lang.Folder(p)
+			}
 		}
 		if dir == "." {
-			return base, lang.No(lang.ToOutside)
+			return copied{}, dir, lang.No(lang.ToOutside)
 		}
 	}
 }
 
 // Resolve implements lang.Resolver.
 func (r *imageResolver) Resolve(from project.FileID, m *lang.Mention) lang.Target {
-	_, t := r.built(from, m)
+	_, _, t := r.built(from, m)
 	return t
 }
 
@@ -138,21 +169,14 @@ func (r *imageResolver) settle(s lang.Settling) (edits []lang.Settled, failed []
 		if m.Kind != ImagePath || !s.Before[i].Kind.Inside() {
 			continue
 		}
-		base, _ := old.built(s.OldFrom, m)
-		if to, whole := s.Folder(base); whole {
-			base = to
-		}
 		to := s.Want[i].Folder()
 		if s.Want[i].Kind == lang.ToFile {
 			to = r.tree.Path(s.Want[i].File)
 		}
-		text, there := strings.CutPrefix(to, base+"/")
-		if base == "." {
-			text, there = to, true
-		}
+		text, why := r.place(s, old, m, to)
 		switch {
-		case !there:
-			failed = append(failed, lang.Failed{Mention: i, Why: fmt.Sprintf("the image has %s, and %s would not be in it", base, to)})
+		case why != "":
+			failed = append(failed, lang.Failed{Mention: i, Why: why})
 		case text != m.Text:
 			edits = append(edits, lang.Settled{Edit: source.Edit{Span: m.Span, New: text}, Mentions: []int{i}})
 		}
@@ -160,7 +184,80 @@ func (r *imageResolver) settle(s lang.Settling) (edits []lang.Settled, failed []
 	return edits, failed
 }
 
+// place gives how a command names a file or folder of the project that is at to; else why it can't.
+func (r *imageResolver) place(s lang.Settling, old *imageResolver, m *lang.Mention, to string) (text, why string) {
+	c, dir, _ := old.built(s.OldFrom, m)
+	g := image{work: lang.Own[imageDetail](m).work}
+	base := path.Join(dir, c.from)
+	p := c.to
+	switch _, file := old.tree.Lookup(base); {
+	case file && c.into:
+		p = path.Join(path.Dir(p), path.Base(to))
+	case file: // it has a name of its own there
+	default:
+		if moved, whole := s.Folder(base); whole {
+			base = moved
+		}
+		inside, there := below(to, base)
+		if !there {
+			return "", fmt.Sprintf("the image has %s, and %s would not be in it", base, to)
+		}
+		if p = path.Join(p, inside); c.mirrored {
+			own, _ := below(to, dir)
+			p = path.Join(strings.TrimSuffix(c.to, c.from), own)
+		}
+	}
+	if path.IsAbs(m.Text) || p == g.at(m.Text) {
+		return pick(p == g.at(m.Text), m.Text, p), ""
+	}
+	inside, there := below(p, path.Join("/", g.work))
+	if !there {
+		return p, ""
+	}
+	return pick(strings.HasPrefix(m.Text, "./"), "./", "") + inside, ""
+}
+
+func pick(first bool, a, b string) string {
+	if first {
+		return a
+	}
+	return b
+}
+
 // mirrored gives a path of an image as it is in the project, where COPY gives it the same name: the place follows.
 func (s *scanner) mirrored(f source.Span) lang.Mention {
 	return lang.Mention{Span: s.inner(f), Text: s.text(f), Kind: paths.Setting, Form: lang.Plain, Quote: s.quote(f), Likely: true}
+}
+
+// stage begins a stage of a build, which has what the stage has that it is made from: FROM build AS final.
+func (s *scanner) stage(fields []source.Span) {
+	if s.stages == nil {
+		s.stages = map[string]image{}
+	}
+	for _, name := range s.named {
+		s.stages[name] = s.image
+	}
+	if len(s.named) > 0 {
+		s.count++
+	}
+	s.image, s.named = image{}, []string{strconv.Itoa(s.count)}
+	for len(fields) > 0 && strings.HasPrefix(s.text(fields[0]), "--") {
+		fields = fields[1:]
+	}
+	if len(fields) > 0 {
+		made := s.stages[strings.ToLower(s.text(fields[0]))]
+		s.image = image{made.work, slices.Clone(made.copies)}
+	}
+	if len(fields) > 2 && strings.EqualFold(s.text(fields[1]), "as") {
+		s.named = append(s.named, strings.ToLower(s.text(fields[2])))
+	}
+}
+
+// runs reads a command; inside: it runs in the image.
+func (s *scanner) runs(first, last int, inside bool) {
+	before := len(s.mentions)
+	s.words(first, last)
+	if inside {
+		s.inImage(before)
+	}
 }

@@ -175,9 +175,10 @@ func (s *scanner) shippedFiles(first, last int) {
 func (s *scanner) instruction(first, last int, continued bool) {
 	fields := fieldsOf(s.src, first, last)
 	if continued || len(fields) == 0 {
-		s.words(first, last)
+		s.runs(first, last, s.running)
 		return
 	}
+	s.running = false
 	switch strings.ToUpper(string(s.src[fields[0].Start:fields[0].End])) {
 	case "ENV": // paths there are of the container, names of modules are not
 		for _, f := range fields[1:] {
@@ -191,8 +192,8 @@ func (s *scanner) instruction(first, last int, continued bool) {
 			}
 		}
 		return
-	case "FROM": // another image
-		s.image = image{}
+	case "FROM": // another image, or what a stage has made
+		s.stage(fields[1:])
 		return
 	case "WORKDIR":
 		if len(fields) > 1 {
@@ -203,19 +204,23 @@ func (s *scanner) instruction(first, last int, continued bool) {
 		return
 	case "COPY", "ADD":
 	default:
-		before := len(s.mentions)
-		s.words(fields[0].End, last)
-		s.inImage(before)
+		s.running = true
+		s.runs(fields[0].End, last, true)
 		return
 	}
 	fields = fields[1:]
+	from := ""
 	for len(fields) > 0 && bytes.HasPrefix(s.src[fields[0].Start:], []byte("--")) {
-		if bytes.HasPrefix(s.src[fields[0].Start:], []byte("--from")) {
-			return
+		if stage, ok := strings.CutPrefix(s.text(fields[0]), "--from="); ok {
+			from = stage
 		}
 		fields = fields[1:]
 	}
 	if len(fields) < 2 {
+		return
+	}
+	if from != "" {
+		s.image.takeFrom(s.stages[strings.ToLower(from)], s.text(fields[0]), s.text(fields[len(fields)-1]))
 		return
 	}
 	place := s.text(fields[len(fields)-1])
@@ -228,9 +233,7 @@ func (s *scanner) instruction(first, last int, continued bool) {
 		}
 		own := path.Clean(text)
 		mirrors = mirrors || own == target
-		if !strings.ContainsAny(text, "*?[") {
-			s.image.take(own, place, len(fields) > 2 || strings.HasSuffix(place, "/") || place == ".")
-		}
+		s.image.take(text, place, len(fields) > 2)
 		m := lang.Mention{Span: s.inner(f), Text: text, Kind: paths.Setting, Form: lang.Plain, Quote: s.quote(f),
 			Detail: &lang.Detail{Must: true}}
 		if strings.ContainsAny(text, "*?[") {
@@ -330,6 +333,9 @@ func (s *scanner) words(first, last int) {
 			s.add(lang.Mention{Span: source.Span{Start: start, End: end}, Text: word, Kind: paths.Setting, Form: s.form,
 				Likely: true})
 		case strings.HasPrefix(word, "/") && start > 0 && s.src[start-1] == ':' && s.mounts(start, end, previous):
+		case strings.HasPrefix(word, "/") && s.running && len(s.image.copies) > 0 && !strings.ContainsAny(word, "$*?[{~"):
+			s.add(lang.Mention{Span: source.Span{Start: start, End: end}, Text: word, Kind: paths.Setting, Form: s.form,
+				Likely: true})
 		case named && plainName(word) && !namesNoPath[previous] && !s.namesModule(start, end, word):
 			s.add(lang.Mention{Span: source.Span{Start: start, End: end}, Text: word, Kind: paths.Setting, Form: s.form,
 				Likely: true})

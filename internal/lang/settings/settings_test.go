@@ -78,7 +78,7 @@ func TestScan(t *testing.T) {
 			"COPY --chown=a:b server ./server\nCOPY --from=base /x ./y/z\nCOPY [\"a b.txt\", \"c.txt\", \"/d/\"]\n" +
 			"RUN node scripts/x.js \\\n  && ls src/y\nCMD [\"node\", \"server/main.js\"]\n",
 			[]string{"setting pattern package*.json", "setting server", "setting? ./server", "setting a b.txt",
-				"setting c.txt", "setting word? src/y", "setting word? server/main.js"}},
+				"setting c.txt", "setting word? server/main.js"}},
 		{"a makefile", "Makefile", "all: src/a.ts\n\tnode $(X)/b.js tools/c.js > out/d\n",
 			[]string{"setting word? src/a.ts", "setting word? tools/c.js", "setting word? out/d"}},
 		{"a shell script", "a.sh", "#!/bin/sh\ncd server && node ./x/main.js \"$DIR/y.js\" 'lib/z.js'\n",
@@ -127,6 +127,9 @@ func FuzzScan(f *testing.F) {
 	f.Add("a.toml", "[a]\nb = 'c/d'\n[[e]]\nf = \"\"\"g/h\"\"\"")
 	f.Add("a.xml", "<a b='c/d'>e/f</a>")
 	f.Add("Dockerfile", "COPY a/b c/d\nRUN x/y \\\n z/w")
+	f.Add("Dockerfile", "FROM a AS b\nWORKDIR /c\nCOPY d/*.e f ./\nFROM b\nCOPY --from=b /c g\nCMD [\"h\", \"/c/d\"]")
+	f.Add("compose.yaml", "services:\n  a:\n    working_dir: /b\n    command: [c, /d/e]\n    volumes: [\"./f:/d\"]\n")
+	f.Add("compose.yaml", "services:\n  a: {entrypoint: x, volumes: [{source: ./f, target: /d}]}\n")
 	f.Add(".env", "A='b/c'")
 	f.Fuzz(func(t *testing.T, path, text string) {
 		if !reads(path) {
