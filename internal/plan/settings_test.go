@@ -80,11 +80,11 @@ jobs:
     defaults: { run: { working-directory: ⟦./server|./apps/desk⟧ } }
     steps:
       - uses: actions/checkout@v4
-      - run: node ⟦server/tasks/night.js|apps/desk/tasks/night.js⟧
+      - run: node tasks/night.js
       - name: several
         run: |
-          sh scripts/count.sh ⟦views/|apps/pages/⟧
-          node --check ⟦server/main.js|apps/desk/main.js⟧ && echo server is fine
+          sh ⟦../scripts/count.sh|../../scripts/count.sh⟧ ⟦../views/|../pages/⟧
+          node --check main.js && echo server is fine
 `},
 	{".gitlab-ci.yml", `stages: [test]
 test:

@@ -8,8 +8,9 @@ import (
 	"crookedshelf/internal/manifest"
 )
 
-// composed reads the commands of services that run in containers (docs.docker.com/reference/compose-file): what volumes
-// put there from the project follows as in an image. All else in a command may be of the image, and is read as anywhere.
+// composed reads the commands of services that run in containers (docs.docker.com/reference/compose-file): what
+// volumes put there from the project follows as in an image. All else in a command may be of the image, and is read as
+// anywhere.
 func (s *scanner) composed(root *manifest.Value) {
 	services := root.At("services")
 	if services == nil {
@@ -44,7 +45,7 @@ func mounted(service *manifest.Value) (g image) {
 	for _, v := range volumes.Items {
 		from, to, _ := strings.Cut(v.Text, ":")
 		if v.Kind == manifest.Object {
-			from, to = textOf(v.Get("source")), textOf(v.Get("target"))
+			from, to = v.Get("source").String(), v.Get("target").String()
 		} else {
 			to, _, _ = strings.Cut(to, ":") // what may be done with it
 		}
@@ -56,13 +57,6 @@ func mounted(service *manifest.Value) (g image) {
 		g.copies = append(g.copies, c)
 	}
 	return g
-}
-
-func textOf(v *manifest.Value) string {
-	if v == nil {
-		return ""
-	}
-	return v.Text
 }
 
 // inService reads a command, or a word of one, that runs in a container.

@@ -111,18 +111,21 @@ func scan(p string, content []byte, declared *lang.Declared) ([]lang.Mention, er
 }
 
 type scanner struct {
-	path     string
-	src      []byte
-	declared *lang.Declared
-	form     lang.Form
-	taken    map[int]bool // where values begin that are recorded already
-	mentions []lang.Mention
-	served   served
-	image    image            // what a container gets
-	stages   map[string]image // what the stages before it got, by their names and numbers
-	named    []string         // the number and name of this stage
-	count    int              // the stages before it
-	running  bool             // the instruction is a command
+	path      string
+	src       []byte
+	declared  *lang.Declared
+	form      lang.Form
+	taken     map[int]bool // where values begin that are recorded already
+	mentions  []lang.Mention
+	served    served
+	image     image            // what a container gets
+	stages    map[string]image // what the stages before it got, by their names and numbers
+	named     []string         // the number and name of this stage
+	count     int              // the stages before it
+	running   bool             // the instruction is a command
+	where     string           // the folder to which a command went
+	continues bool             // a command goes on from the line before
+	script    bool             // the file is a script of a shell, which stays in a folder
 }
 
 func (s *scanner) add(m lang.Mention) {

@@ -14,17 +14,15 @@ import (
 	"crookedshelf/internal/source"
 )
 
-// This file follows what a container gets from the project (docs.docker.com/reference/dockerfile): COPY puts a folder of
-// the project at a place of the image, WORKDIR says where commands run, and what these name is of the image. So main.js
-// behind COPY server . is server/main.js of the project.
-
-// ImagePath is a path that a command has from a place of the image.
-var ImagePath = &lang.Kind{Name: "image path"}
+// This file follows what a container gets from the project (docs.docker.com/reference/dockerfile): COPY puts a folder
+// of the project at a place of the image, WORKDIR says where commands run, and what these name is of the image. So
+// main.js behind COPY server . is server/main.js of the project. A command behind cd counts from elsewhere too.
 
 // imageDetail is what may have put a path where it is, the most particular first, and where commands run.
 type imageDetail struct {
 	work   string
 	copies []copied
+	way    string // of a command in the project: how it came there by cd
 }
 
 // image is what an image holds, as far as a container's file has been read.
@@ -89,15 +87,16 @@ func below(p, folder string) (string, bool) {
 	return strings.CutPrefix(p, strings.TrimSuffix(folder, "/")+"/")
 }
 
-// inImage looks at what was found from a mention on in a command that runs in the image. What is there as in the project
-// stays; what is elsewhere counts from where it was put; what was not put there is not of the project.
+// inImage looks at what was found from a mention on in a command that runs in the image. What is there as in the
+// project stays; what is elsewhere counts from where it was put; what was not put there is not of the project.
 func (s *scanner) inImage(from int) {
 	if len(s.image.copies) == 0 {
 		return
 	}
 	kept := s.mentions[:from]
 	for _, m := range s.mentions[from:] {
-		if m.Kind != syntax.ModuleSetting && m.Kind != syntax.Program && !s.image.place(&m) {
+		named := m.Kind == syntax.ModuleSetting || m.Kind == syntax.Program || m.Kind == ImagePath
+		if !named && !s.image.place(&m) {
 			continue
 		}
 		kept = append(kept, m)
@@ -118,7 +117,7 @@ func (g *image) place(m *lang.Mention) bool {
 	}
 	if len(copies) > 0 && !mirrored {
 		slices.SortStableFunc(copies, func(a, b copied) int { return len(b.to) - len(a.to) })
-		m.Kind, m.Detail = ImagePath, &lang.Detail{Own: imageDetail{g.work, copies}}
+		m.Kind, m.Detail = ImagePath, &lang.Detail{Own: imageDetail{work: g.work, copies: copies}}
 	}
 	return len(copies) > 0
 }
@@ -132,7 +131,10 @@ func (r *imageResolver) built(from project.FileID, m *lang.Mention) (c copied, d
 	g := image{work: d.work}
 	for dir = path.Dir(r.tree.Path(from)); ; dir = path.Dir(dir) {
 		for _, c := range d.copies {
-			inside, _ := below(g.at(m.Text), c.to)
+			inside, ok := below(g.at(m.Text), c.to)
+			if !ok {
+				continue
+			}
 			p := path.Join(dir, c.from, inside)
 			if id, there := r.tree.Lookup(p); there {
 				return c, dir, lang.File(id)
@@ -207,26 +209,47 @@ func (r *imageResolver) place(s lang.Settling, old *imageResolver, m *lang.Menti
 			p = path.Join(strings.TrimSuffix(c.to, c.from), own)
 		}
 	}
-	if path.IsAbs(m.Text) || p == g.at(m.Text) {
-		return pick(p == g.at(m.Text), m.Text, p), ""
+	slash := ""
+	if strings.HasSuffix(m.Text, "/") {
+		slash = "/"
 	}
-	inside, there := below(p, path.Join("/", g.work))
-	if !there {
-		return p, ""
+	switch {
+	case p == g.at(m.Text) && path.IsAbs(p) == path.IsAbs(m.Text):
+		return m.Text, ""
+	case path.IsAbs(m.Text):
+		return p + slash, ""
 	}
-	return pick(strings.HasPrefix(m.Text, "./"), "./", "") + inside, ""
+	work := path.Join("/", g.work)
+	if c.from == "." && c.to == "/" {
+		work = path.Join("/", wayAfter(s, dir, lang.Own[imageDetail](m).way))
+	}
+	text = lang.Relative(strings.TrimPrefix(work, "/"), strings.TrimPrefix(p, "/"))
+	if path.Clean(text) == path.Clean(m.Text) {
+		return m.Text, ""
+	}
+	if !strings.HasPrefix(m.Text, "./") {
+		text = strings.TrimPrefix(text, "./")
+	}
+	return text + slash, ""
 }
 
-func pick(first bool, a, b string) string {
-	if first {
-		return a
+// wayAfter gives the folder, from dir, where a command is that goes a way: its folders may have moved.
+func wayAfter(s lang.Settling, dir, way string) string {
+	down, up, back := strings.Cut(way+"/", "/../")
+	down = strings.TrimSuffix(down, "/")
+	if moved, whole := s.Folder(path.Join(dir, down)); whole {
+		down, _ = below(moved, dir)
 	}
-	return b
+	if back {
+		return path.Join(down, "..", up)
+	}
+	return down
 }
 
 // mirrored gives a path of an image as it is in the project, where COPY gives it the same name: the place follows.
 func (s *scanner) mirrored(f source.Span) lang.Mention {
-	return lang.Mention{Span: s.inner(f), Text: s.text(f), Kind: paths.Setting, Form: lang.Plain, Quote: s.quote(f), Likely: true}
+	return lang.Mention{Span: s.inner(f), Text: s.text(f), Kind: paths.Setting, Form: lang.Plain, Quote: s.quote(f),
+		Likely: true}
 }
 
 // stage begins a stage of a build, which has what the stage has that it is made from: FROM build AS final.
@@ -260,4 +283,29 @@ func (s *scanner) runs(first, last int, inside bool) {
 	if inside {
 		s.inImage(before)
 	}
+}
+
+// within looks at what was found from a mention on behind cd: it counts from the folder to which the command went.
+// Where that was in an earlier line of a script, it may have come back since.
+func (s *scanner) within(from int, earlier bool) {
+	g := image{copies: []copied{{from: ".", to: "/"}}} // the project itself
+	if s.running && len(s.image.copies) > 0 {
+		g = s.image
+	}
+	g.work = g.at(s.where)
+	kept := s.mentions[:from]
+	for _, m := range s.mentions[from:] {
+		if m.Kind != paths.Setting && m.Kind != paths.SettingWord || !g.place(&m) {
+			continue
+		}
+		if d := lang.Own[imageDetail](&m); m.Kind == ImagePath {
+			d.way = s.where
+			if earlier {
+				d.copies = append(d.copies, copied{from: ".", to: g.work})
+			}
+			m.Detail.Own = d
+		}
+		kept = append(kept, m)
+	}
+	s.mentions = kept
 }

@@ -56,6 +56,7 @@ func lineKind(p string) kindOfLines {
 
 func (s *scanner) lines(kind kindOfLines) {
 	s.form = lang.Plain
+	s.script = strings.HasSuffix(path.Ext(s.path), "sh")
 	continued := false
 	for at := 0; at < len(s.src); {
 		end := bytes.IndexByte(s.src[at:], '\n')
@@ -66,6 +67,7 @@ func (s *scanner) lines(kind kindOfLines) {
 		first := at + len(line) - len(bytes.TrimLeft(line, " \t"))
 		last := at + len(line)
 		if first < last && (s.src[first] != '#' || kind == quotes) {
+			s.continues = continued || s.script
 			switch kind {
 			case commands:
 				s.words(first, beforeComment(s.src, first, last))
@@ -301,6 +303,10 @@ var apart = func() (t [256]bool) {
 // does not.
 func (s *scanner) words(first, last int) {
 	previous, named, away := "", false, false
+	if !s.continues {
+		s.where = ""
+	}
+	earlier := s.where != "" && s.script
 	for i := first; i < last; {
 		for i < last && (apart[s.src[i]] || s.src[i] == ',' || s.src[i] == '[' || s.src[i] == ']') {
 			i++
@@ -327,8 +333,9 @@ func (s *scanner) words(first, last int) {
 			i += 2
 		}
 		word := string(s.src[start:end])
+		before := len(s.mentions)
 		switch {
-		case away && word != "..":
+		case away:
 		case folderFlags[previous] && plainName(word):
 			s.add(lang.Mention{Span: source.Span{Start: start, End: end}, Text: word, Kind: paths.Setting, Form: s.form,
 				Likely: true})
@@ -342,12 +349,18 @@ func (s *scanner) words(first, last int) {
 		default:
 			s.word(start, end)
 		}
-		if previous == "cd" && word != "." {
-			away = word != ".." && word != "-"
+		if s.where != "" {
+			s.within(before, earlier)
+		}
+		if previous == "cd" {
+			s.where, away = goneTo(s.where, word)
+			earlier = false
+		}
+		if i < last && s.src[i] == ')' {
+			s.where, away = "", false
 		}
 		if i < last && bytes.IndexByte([]byte("\n;"), s.src[min(i, len(s.src)-1)]) >= 0 {
 			named = false
-			away = away && s.src[i] != '\n'
 		} else if bytes.HasPrefix(s.src[min(i, len(s.src)):], []byte(" &&")) ||
 			bytes.HasPrefix(s.src[min(i, len(s.src)):], []byte(" |")) {
 			named = false
@@ -355,6 +368,18 @@ func (s *scanner) words(first, last int) {
 		named = named || lang.TakesPaths[word]
 		previous = word
 	}
+}
+
+// goneTo gives the way that a command has gone after cd, as in server/../tools; away: nobody knows where it is.
+func goneTo(way, word string) (on string, away bool) {
+	if word == "-" {
+		return "", false
+	}
+	on = strings.TrimPrefix(way+"/"+strings.TrimSuffix(strings.TrimPrefix(word, "./"), "/"), "/")
+	if path.IsAbs(word) || strings.HasPrefix(path.Clean(on), "..") || strings.ContainsAny(word, "$~*\\{(`%") {
+		return "", true
+	}
+	return on, false
 }
 
 // folderFlags are words of commands behind which a folder stands.

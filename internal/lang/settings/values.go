@@ -1,6 +1,7 @@
 package settings
 
 import (
+	"path"
 	"slices"
 	"strconv"
 	"strings"
@@ -83,7 +84,11 @@ func (s *scanner) values(root *manifest.Value) {
 		}
 		name := lastName(key)
 		modules := moduleKeys[name] && !slices.Contains(key, "hatch") // whose packages are paths
-		switch {
+		switch folder := workingFolder(root, key); {
+		case folder != "":
+			s.where, s.continues = folder, true
+			s.words(v.Span.Start, v.Span.End)
+			s.where, s.continues = "", false
 		case len(key) > 2 && key[1] == "poetry" && key[2] == "packages": // names, whose folders stand beside them
 		case modules && strings.ContainsAny(strings.TrimSpace(v.Text), ", \n"):
 			s.moduleList(v.Span)
@@ -130,6 +135,34 @@ func (s *scanner) values(root *manifest.Value) {
 			}
 		}
 	})
+}
+
+// workingKeys are the keys that say where a command runs, beside it or above it.
+var workingKeys = [][]string{{"defaults", "run", "working-directory"}, {"working-directory"}, {"working_directory"}}
+
+// workingFolder gives the folder in which the command at a key runs: working-directory beside it, or of the defaults
+// above it; empty where nothing says so. So have it the files of builds that are run elsewhere.
+func workingFolder(root *manifest.Value, key []string) (folder string) {
+	if name := key[len(key)-1]; name != "run" && name != "command" {
+		return ""
+	}
+	v := root
+	for _, k := range key {
+		for _, at := range workingKeys {
+			if text := v.At(at...).String(); text != "" {
+				folder = path.Clean(text)
+			}
+		}
+		if i, err := strconv.Atoi(k); err == nil && i < len(v.Items) {
+			v = v.Items[i]
+		} else {
+			v = v.Get(k)
+		}
+	}
+	if path.IsAbs(folder) || strings.ContainsAny(folder, "$~{") || folder == "." || strings.HasPrefix(folder, "..") {
+		return ""
+	}
+	return folder
 }
 
 // namesOnly says whether a text is a list of names and paths, with commas, blanks and line ends between.
