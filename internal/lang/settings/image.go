@@ -22,7 +22,9 @@ import (
 type imageDetail struct {
 	work   string
 	copies []copied
-	way    string // of a command in the project: how it came there by cd
+	all    []copied // what else is in the image
+	start  string   // where the command was before it went a way by cd
+	way    string
 }
 
 // image is what an image holds, as far as a container's file has been read.
@@ -36,6 +38,7 @@ type copied struct {
 	from, to string
 	mirrored bool   // the place is called as in the project, from where commands run, and follows when that moves
 	into     bool   // the place is a folder that got it: a file keeps its name there
+	back     bool   // it is the project's own root, for a command that may have come back to it
 	like     string // of what is in the folder from only the files whose names fit; empty for all
 }
 
@@ -117,7 +120,7 @@ func (g *image) place(m *lang.Mention) bool {
 	}
 	if len(copies) > 0 && !mirrored {
 		slices.SortStableFunc(copies, func(a, b copied) int { return len(b.to) - len(a.to) })
-		m.Kind, m.Detail = ImagePath, &lang.Detail{Own: imageDetail{work: g.work, copies: copies}}
+		m.Kind, m.Detail = ImagePath, &lang.Detail{Own: imageDetail{work: g.work, copies: copies, all: g.copies, start: g.at("")}}
 	}
 	return len(copies) > 0
 }
@@ -188,62 +191,79 @@ func (r *imageResolver) settle(s lang.Settling) (edits []lang.Settled, failed []
 
 // place gives how a command names a file or folder of the project that is at to; else why it can't.
 func (r *imageResolver) place(s lang.Settling, old *imageResolver, m *lang.Mention, to string) (text, why string) {
-	c, dir, _ := old.built(s.OldFrom, m)
-	g := image{work: lang.Own[imageDetail](m).work}
-	base := path.Join(dir, c.from)
-	p := c.to
-	switch _, file := old.tree.Lookup(base); {
-	case file && c.into:
-		p = path.Join(path.Dir(p), path.Base(to))
-	case file: // it has a name of its own there
-	default:
-		if moved, whole := s.Folder(base); whole {
-			base = moved
-		}
-		inside, there := below(to, base)
-		if !there {
-			return "", fmt.Sprintf("the image has %s, and %s would not be in it", base, to)
-		}
-		if p = path.Join(p, inside); c.mirrored {
-			own, _ := below(to, dir)
-			p = path.Join(strings.TrimSuffix(c.to, c.from), own)
-		}
-	}
-	slash := ""
-	if strings.HasSuffix(m.Text, "/") {
-		slash = "/"
-	}
+	d := lang.Own[imageDetail](m)
+	p, why := old.placeOf(s, m, to)
 	switch {
-	case p == g.at(m.Text) && path.IsAbs(p) == path.IsAbs(m.Text):
+	case why != "":
+		return "", why
+	case !path.IsAbs(m.Text):
+		c, _, _ := old.built(s.OldFrom, m)
+		work := c.to
+		if !c.back {
+			work = old.workAfter(s, d)
+		}
+		text = lang.Relative(strings.TrimPrefix(work, "/"), strings.TrimPrefix(p, "/"))
+		if path.Clean(text) == path.Clean(m.Text) {
+			return m.Text, ""
+		}
+		if !strings.HasPrefix(m.Text, "./") {
+			text = strings.TrimPrefix(text, "./")
+		}
+	case p == path.Clean(m.Text):
 		return m.Text, ""
-	case path.IsAbs(m.Text):
-		return p + slash, ""
+	default:
+		text = p
 	}
-	work := path.Join("/", g.work)
-	if c.from == "." && c.to == "/" {
-		work = path.Join("/", wayAfter(s, dir, lang.Own[imageDetail](m).way))
+	if strings.HasSuffix(m.Text, "/") {
+		text += "/"
 	}
-	text = lang.Relative(strings.TrimPrefix(work, "/"), strings.TrimPrefix(p, "/"))
-	if path.Clean(text) == path.Clean(m.Text) {
-		return m.Text, ""
-	}
-	if !strings.HasPrefix(m.Text, "./") {
-		text = strings.TrimPrefix(text, "./")
-	}
-	return text + slash, ""
+	return text, ""
 }
 
-// wayAfter gives the folder, from dir, where a command is that goes a way: its folders may have moved.
-func wayAfter(s lang.Settling, dir, way string) string {
-	down, up, back := strings.Cut(way+"/", "/../")
-	down = strings.TrimSuffix(down, "/")
-	if moved, whole := s.Folder(path.Join(dir, down)); whole {
-		down, _ = below(moved, dir)
+// placeOf gives the place, from the image's root, of a file or folder of the project that is at to, and was named by a
+// mention in the old tree.
+func (r *imageResolver) placeOf(s lang.Settling, m *lang.Mention, to string) (p, why string) {
+	c, dir, _ := r.built(s.OldFrom, m)
+	base := path.Join(dir, c.from)
+	switch _, file := r.tree.Lookup(base); {
+	case file && c.into:
+		return path.Join(path.Dir(c.to), path.Base(to)), ""
+	case file: // it has a name of its own there
+		return c.to, ""
+	}
+	if moved, whole := s.Folder(base); whole {
+		base = moved
+	}
+	inside, there := below(to, base)
+	switch {
+	case !there:
+		return "", fmt.Sprintf("the image has %s, and %s would not be in it", base, to)
+	case c.mirrored:
+		own, _ := below(to, dir)
+		return path.Join(strings.TrimSuffix(c.to, c.from), own), ""
+	}
+	return path.Join(c.to, inside), ""
+}
+
+// workAfter gives the place where a command runs: its folders may have moved, and it may have gone back from one.
+func (r *imageResolver) workAfter(s lang.Settling, d imageDetail) string {
+	down, up, back := strings.Cut(d.way+"/", "/../")
+	work := path.Join(d.start, down)
+	m := lang.Mention{Text: work}
+	g := image{work: "/", copies: d.all}
+	if g.place(&m) {
+		if _, _, t := r.built(s.OldFrom, &m); t.Kind == lang.ToFolder {
+			if moved, whole := s.Folder(t.Folder()); whole {
+				if p, why := r.placeOf(s, &m, moved); why == "" {
+					work = p
+				}
+			}
+		}
 	}
 	if back {
-		return path.Join(down, "..", up)
+		work = path.Join(work, "..", up)
 	}
-	return down
+	return work
 }
 
 // mirrored gives a path of an image as it is in the project, where COPY gives it the same name: the place follows.
@@ -292,6 +312,7 @@ func (s *scanner) within(from int, earlier bool) {
 	if s.running && len(s.image.copies) > 0 {
 		g = s.image
 	}
+	start := g.at("")
 	g.work = g.at(s.where)
 	kept := s.mentions[:from]
 	for _, m := range s.mentions[from:] {
@@ -299,9 +320,9 @@ func (s *scanner) within(from int, earlier bool) {
 			continue
 		}
 		if d := lang.Own[imageDetail](&m); m.Kind == ImagePath {
-			d.way = s.where
+			d.start, d.way = start, s.where
 			if earlier {
-				d.copies = append(d.copies, copied{from: ".", to: g.work})
+				d.copies = append(d.copies, copied{from: ".", to: g.work, back: true})
 			}
 			m.Detail.Own = d
 		}

@@ -199,7 +199,13 @@ func (s *scanner) instruction(first, last int, continued bool) {
 		return
 	case "WORKDIR":
 		if len(fields) > 1 {
-			s.image.workIn(s.text(fields[1]))
+			f := fields[1]
+			m := lang.Mention{Span: s.inner(f), Text: s.text(f), Kind: paths.Setting, Form: lang.Plain, Quote: s.quote(f),
+				Likely: true}
+			if !strings.Contains(m.Text, "$") && s.image.place(&m) {
+				s.add(m)
+			}
+			s.image.workIn(s.text(f))
 		}
 		return
 	case "ARG", "LABEL", "EXPOSE", "USER", "VOLUME", "STOPSIGNAL", "MAINTAINER", "SHELL":
@@ -353,7 +359,7 @@ func (s *scanner) words(first, last int) {
 			s.within(before, earlier)
 		}
 		if previous == "cd" {
-			s.where, away = goneTo(s.where, word)
+			s.where, away = goneTo(s.where, word, s.running && len(s.image.copies) > 0)
 			earlier = false
 		}
 		if i < last && s.src[i] == ')' {
@@ -371,12 +377,13 @@ func (s *scanner) words(first, last int) {
 }
 
 // goneTo gives the way that a command has gone after cd, as in server/../tools; away: nobody knows where it is.
-func goneTo(way, word string) (on string, away bool) {
+// inside: there is a folder above, since it runs in an image.
+func goneTo(way, word string, inside bool) (on string, away bool) {
 	if word == "-" {
 		return "", false
 	}
 	on = strings.TrimPrefix(way+"/"+strings.TrimSuffix(strings.TrimPrefix(word, "./"), "/"), "/")
-	if path.IsAbs(word) || strings.HasPrefix(path.Clean(on), "..") || strings.ContainsAny(word, "$~*\\{(`%") {
+	if path.IsAbs(word) || strings.HasPrefix(path.Clean(on), "..") && !inside || strings.ContainsAny(word, "$~*\\{(`%") {
 		return "", true
 	}
 	return on, false

@@ -135,6 +135,9 @@ func FuzzScan(f *testing.F) {
 	f.Add("Dockerfile", "FROM a AS b\nWORKDIR /c\nCOPY d/*.e f ./\nFROM b\nCOPY --from=b /c g\nCMD [\"h\", \"/c/d\"]")
 	f.Add("compose.yaml", "services:\n  a:\n    working_dir: /b\n    command: [c, /d/e]\n    volumes: [\"./f:/d\"]\n")
 	f.Add("compose.yaml", "services:\n  a: {entrypoint: x, volumes: [{source: ./f, target: /d}]}\n")
+	f.Add("a.yml", "A")
+	f.Add("a.yaml", "working-directory: a\nb:\n- run: c/d")
+	f.Add("a.sh", "cd b\nnode c/d.js && cd .. && (cd e/; f/g.js)")
 	f.Add(".env", "A='b/c'")
 	f.Fuzz(func(t *testing.T, path, text string) {
 		if !reads(path) {

@@ -143,7 +143,7 @@ var workingKeys = [][]string{{"defaults", "run", "working-directory"}, {"working
 // workingFolder gives the folder in which the command at a key runs: working-directory beside it, or of the defaults
 // above it; empty where nothing says so. So have it the files of builds that are run elsewhere.
 func workingFolder(root *manifest.Value, key []string) (folder string) {
-	if name := key[len(key)-1]; name != "run" && name != "command" {
+	if name := lastName(key); name != "run" && name != "command" {
 		return ""
 	}
 	v := root
