@@ -200,9 +200,7 @@ func (s *scanner) instruction(first, last int, continued bool) {
 	case "WORKDIR":
 		if len(fields) > 1 {
 			f := fields[1]
-			m := lang.Mention{Span: s.inner(f), Text: s.text(f), Kind: paths.Setting, Form: lang.Plain, Quote: s.quote(f),
-				Likely: true}
-			if !strings.Contains(m.Text, "$") && s.image.place(&m) {
+			if m := s.mirrored(f); !strings.Contains(m.Text, "$") && s.image.place(&m) {
 				s.add(m)
 			}
 			s.image.workIn(s.text(f))
@@ -379,11 +377,12 @@ func (s *scanner) words(first, last int) {
 // goneTo gives the way that a command has gone after cd, as in server/../tools; away: nobody knows where it is.
 // inside: there is a folder above, since it runs in an image.
 func goneTo(way, word string, inside bool) (on string, away bool) {
-	if word == "-" {
+	on = strings.TrimPrefix(way+"/"+strings.TrimSuffix(strings.TrimPrefix(word, "./"), "/"), "/")
+	above := strings.HasPrefix(path.Clean(on), "..") && !inside
+	if word == "-" || above && path.Base(on) == ".." { // as without cd: paths are looked for in all folders above
 		return "", false
 	}
-	on = strings.TrimPrefix(way+"/"+strings.TrimSuffix(strings.TrimPrefix(word, "./"), "/"), "/")
-	if path.IsAbs(word) || strings.HasPrefix(path.Clean(on), "..") && !inside || strings.ContainsAny(word, "$~*\\{(`%") {
+	if path.IsAbs(word) || above || strings.ContainsAny(word, "$~*\\{(`%") {
 		return "", true
 	}
 	return on, false
