@@ -23,6 +23,7 @@ type unit struct {
 	dir   string
 	lead  project.FileID
 	files []project.FileID // without the lead
+	found bool             // by an index and a name: no shelf declares it
 }
 
 // findUnits finds the folders of a tree that are one thing: those that a shelf declares, and those in which an index
@@ -55,7 +56,7 @@ func (w *world) findUnits() {
 		if !declared && (known[p].off || !w.indexed(dir) || p.holdsShelves(dir)) {
 			continue
 		}
-		units[dir] = w.addUnit(p, dir)
+		units[dir] = w.addUnit(p, dir, !declared)
 	}
 }
 
@@ -124,8 +125,8 @@ func (p *placer) holdsShelves(dir string) bool {
 
 // addUnit takes a folder for one thing, unless something in it is left alone, or nothing leads it. Files of which an entry
 // of from says by their place in the folder where they belong are no part of it.
-func (w *world) addUnit(p *placer, dir string) bool {
-	u := unit{dir: dir, lead: w.leadOf(dir)}
+func (w *world) addUnit(p *placer, dir string, found bool) bool {
+	u := unit{dir: dir, lead: w.leadOf(dir), found: found}
 	if u.lead == project.None {
 		return false
 	}
@@ -254,7 +255,7 @@ func (w *world) goesTo(dir string, manifest project.FileID) (to string, lead pro
 }
 
 // goTogether gives the files of each unit the place that they have where the lead of it belongs. Where no shelf takes the
-// lead, each is judged by itself.
+// lead, or gives its folder a name by which it would no longer be found as one thing, each is judged by itself.
 func (w *world) goTogether() {
 	for _, u := range w.units {
 		h := w.homes[u.lead]
@@ -263,9 +264,11 @@ func (w *world) goTogether() {
 		if !fits { // the lead is named anew on its shelf
 			folder = project.Dir(h.Path)
 		}
+		stem, _, _ := strings.Cut(path.Base(h.Path), ".")
+		parts := u.found && h.Kind == Misplaced && !template.SameWords(stem, path.Base(folder))
 		for _, id := range u.files {
 			file := w.tree.Path(id)
-			if h.Shelf == nil || h.Kind != AtHome && h.Kind != Misplaced || h.Shelf.AtFile {
+			if parts || h.Shelf == nil || h.Kind != AtHome && h.Kind != Misplaced || h.Shelf.AtFile {
 				w.homes[id] = w.of(file).judgeAt(w.of(file).subject(id), nil)
 				w.homes[id].Owner = project.None
 				continue

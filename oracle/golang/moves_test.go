@@ -235,6 +235,15 @@ func atRandom(t *testing.T, dir string, random *rand.Rand) string {
 			to[place] = append(to[place], files...)
 		}
 	}
+	leaves := slices.Concat(slices.Collect(maps.Values(to))...)
+	for place, files := range to { // a file that comes where one leaves would be taken on: such a convention is refused
+		to[place] = slices.DeleteFunc(files, func(file string) bool {
+			return slices.Contains(leaves, path.Join(place, path.Base(file)))
+		})
+		if len(to[place]) == 0 {
+			delete(to, place)
+		}
+	}
 	var out strings.Builder
 	out.WriteString("crooked: 1\nshelves:\n")
 	for i, place := range slices.Sorted(maps.Keys(to)) {
