@@ -1,10 +1,10 @@
 package plan
 
 import (
+	"maps"
 	"slices"
 
 	"crookedshelf/internal/carry"
-	"crookedshelf/internal/lang"
 	"crookedshelf/internal/project"
 )
 
@@ -20,20 +20,13 @@ func (b *builder) discarded(id project.FileID) bool {
 		return false
 	}
 	_, needed := b.Removal.Needed[id]
-	return needed || slices.Contains(b.Removal.Goes, id)
+	_, goes := slices.BinarySearch(b.Removal.Goes, id)
+	return needed || goes
 }
 
 // stayDiscarded takes the moves of files out that are not wanted any more.
 func (b *builder) stayDiscarded() {
-	if b.Removal == nil {
-		return
-	}
-	for _, id := range b.Removal.Goes {
-		delete(b.moves, id)
-	}
-	for id := range b.Removal.Needed {
-		delete(b.moves, id)
-	}
+	maps.DeleteFunc(b.moves, func(id project.FileID, _ string) bool { return b.discarded(id) })
 }
 
 // discard takes files out that are not wanted any more, with the entries of lists that name them. What would have been
@@ -44,15 +37,13 @@ func (b *builder) discard(d *carry.Draft) {
 	}
 	for _, id := range b.Removal.Goes {
 		delete(d.Edits, id)
-		if !slices.Contains(d.Removes, id) {
-			d.Removes = append(d.Removes, id)
-		}
 	}
+	d.Removes = slices.Concat(d.Removes, b.Removal.Goes)
 	slices.Sort(d.Removes)
+	d.Removes = slices.Compact(d.Removes)
 	for id, edits := range b.Removal.Edits {
 		for _, e := range edits {
-			d.Edits[id] = append(d.Edits[id], carry.Change{Edit: e, Mention: -1, Kind: "discarded",
-				Target: lang.No(lang.ToNothing)})
+			d.Edits[id] = append(d.Edits[id], said(e, "discarded"))
 		}
 		slices.SortFunc(d.Edits[id], func(x, y carry.Change) int { return x.Edit.Span.Start - y.Edit.Span.Start })
 	}

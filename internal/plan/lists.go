@@ -5,7 +5,6 @@ import (
 	"strings"
 
 	"crookedshelf/internal/carry"
-	"crookedshelf/internal/lang"
 	"crookedshelf/internal/placement"
 	"crookedshelf/internal/project"
 	"crookedshelf/internal/source"
@@ -45,26 +44,21 @@ func (b *builder) editList(d *carry.Draft, id project.FileID, key, add, drop []s
 		refuse(err)
 		return
 	}
-	edits := before
+	both := source.Chain{Text: text, Edits: before}
 	for _, e := range slices.Backward(made) { // from the end, so that places before it stay
-		edits = source.Compose(edits, text, e)
-		if text, err = source.Apply(text, []source.Edit{e}); err != nil {
+		if err := both.Add(e); err != nil {
 			refuse(err)
 			return
 		}
 	}
 	var changes []carry.Change
-	for _, e := range edits {
+	for _, e := range both.Edits {
 		kept := slices.IndexFunc(d.Edits[id], func(c carry.Change) bool { return c.Edit == e })
 		if kept >= 0 {
 			changes = append(changes, d.Edits[id][kept])
 			continue
 		}
-		changes = append(changes, carry.Change{Edit: e, Mention: -1, Kind: "list of " + strings.Join(key, "."),
-			Target: lang.No(lang.ToNothing)})
-	}
-	if d.Edits == nil {
-		d.Edits = map[project.FileID][]carry.Change{}
+		changes = append(changes, said(e, "list of "+strings.Join(key, ".")))
 	}
 	d.Edits[id] = changes
 }

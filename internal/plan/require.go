@@ -34,8 +34,7 @@ func (b *builder) require() map[project.FileID][]carry.Change {
 			}
 		}
 		for _, e := range b.requireAll(project.FileID(id), asked) {
-			edits[project.FileID(id)] = append(edits[project.FileID(id)], carry.Change{Edit: e, Mention: -1,
-				Kind: "required setting", Target: lang.No(lang.ToNothing)})
+			edits[project.FileID(id)] = append(edits[project.FileID(id)], said(e, "required setting"))
 		}
 	}
 	for i, s := range b.Convention.Settings {
@@ -49,7 +48,7 @@ func (b *builder) require() map[project.FileID][]carry.Change {
 
 // requireAll gives the edits by which a file holds some of the values that are required. One that would undo another is
 // refused with all.
-func (b *builder) requireAll(id project.FileID, asked []int) (edits []source.Edit) {
+func (b *builder) requireAll(id project.FileID, asked []int) []source.Edit {
 	if len(asked) == 0 {
 		return nil
 	}
@@ -62,15 +61,16 @@ func (b *builder) requireAll(id project.FileID, asked []int) (edits []source.Edi
 		refuse(asked[0], errors.New("the file is left alone"))
 		return nil
 	}
-	text, err := b.tree.Content(id)
+	content, err := b.tree.Content(id)
 	if err != nil {
 		refuse(asked[0], err)
 		return nil
 	}
+	made := source.Chain{Text: content}
 	var set []int
 	for _, i := range asked {
 		s := b.Convention.Settings[i]
-		edit, changed, err := b.Graph.Languages.Require(p, text, s.Key, s.Value)
+		edit, changed, err := b.Graph.Languages.Require(p, made.Text, s.Key, s.Value)
 		if err != nil {
 			refuse(i, err)
 			continue
@@ -78,21 +78,20 @@ func (b *builder) requireAll(id project.FileID, asked []int) (edits []source.Edi
 		if set = append(set, i); !changed {
 			continue
 		}
-		edits = source.Compose(edits, text, edit)
-		if text, err = source.Apply(text, []source.Edit{edit}); err != nil {
+		if err := made.Add(edit); err != nil {
 			refuse(i, err)
 			return nil
 		}
 	}
 	for _, i := range set {
 		s := b.Convention.Settings[i]
-		if _, changed, err := b.Graph.Languages.Require(p, text, s.Key, s.Value); err != nil || changed {
+		if _, changed, err := b.Graph.Languages.Require(p, made.Text, s.Key, s.Value); err != nil || changed {
 			b.warn("%s: nothing is set in %s: line %d of the convention and others can't be put in together",
 				b.Convention.Path, p, s.Line)
 			return nil
 		}
 	}
-	return edits
+	return made.Edits
 }
 
 func (b *builder) warn(format string, args ...any) {
@@ -109,4 +108,9 @@ func (b *builder) warn(format string, args ...any) {
 func (b *builder) asksForEdits() bool {
 	return len(b.Convention.Aliases) > 0 || len(b.Convention.Settings) > 0 || len(b.Placement.Missing) > 0 ||
 		b.Convention.HasDoors() || b.Convention.Day.Line > 0 || len(b.Placement.Lists) > 0 || b.Removal != nil
+}
+
+// said is a change that the convention asks for by itself: no mention of what moves is behind it.
+func said(e source.Edit, kind string) carry.Change {
+	return carry.Change{Edit: e, Mention: -1, Kind: kind, Target: lang.No(lang.ToNothing)}
 }

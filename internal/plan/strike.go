@@ -6,7 +6,6 @@ import (
 
 	"crookedshelf/internal/carry"
 	"crookedshelf/internal/convention"
-	"crookedshelf/internal/lang"
 	"crookedshelf/internal/placement"
 	"crookedshelf/internal/project"
 )
@@ -29,12 +28,8 @@ func (b *builder) strike(d *carry.Draft) {
 				"what something is now", c.Path)
 			continue
 		}
-		if d.Edits == nil {
-			d.Edits = map[project.FileID][]carry.Change{}
-		}
 		for _, e := range edits {
-			d.Edits[id] = append(d.Edits[id], carry.Change{Edit: e, Mention: -1, Kind: "done with the move",
-				Target: lang.No(lang.ToNothing)})
+			d.Edits[id] = append(d.Edits[id], said(e, "done with the move"))
 		}
 	}
 }

@@ -76,9 +76,9 @@ func ApplyInto(buf, content []byte, edits []Edit) ([]byte, error) {
 	return append(out, content[last:]...), nil
 }
 
-// Compose adds an edit of a text that some edits, in their order, have made of another to these: together they are edits
+// compose adds an edit of a text that some edits, in their order, have made of another to these: together they are edits
 // of the first text. Those that the new one touches become one with it.
-func Compose(edits []Edit, made []byte, next Edit) []Edit {
+func compose(edits []Edit, made []byte, next Edit) []Edit {
 	var before, touched, behind []Edit
 	shift := 0 // how much further a place lies in the text that was made
 	start, end := next.Span.Start, next.Span.End
@@ -109,6 +109,22 @@ func Compose(edits []Edit, made []byte, next Edit) []Edit {
 		one.New += string(made[next.Span.End:max(last, next.Span.End)])
 	}
 	return append(append(before, one), behind...)
+}
+
+// Chain is a text as edits leave it that are made one after the other, and what they come to as edits of the first text.
+type Chain struct {
+	Text  []byte
+	Edits []Edit
+}
+
+// Add makes one more edit, of the text as it is now.
+func (c *Chain) Add(e Edit) error {
+	text, err := Apply(c.Text, []Edit{e})
+	if err != nil {
+		return err
+	}
+	c.Edits, c.Text = compose(c.Edits, c.Text, e), text
+	return nil
 }
 
 // Position is a place for people: line and column count from 1, the column in runes.

@@ -52,7 +52,7 @@ func TestCompose(t *testing.T) {
 		for n := range 1 + random.IntN(5) {
 			start := random.IntN(len(text) + 1)
 			next := Edit{Span{start, start + random.IntN(len(text)-start+1)}, strings.Repeat(string(rune('a'+n)), random.IntN(4))}
-			edits = Compose(edits, text, next)
+			edits = compose(edits, text, next)
 			var err error
 			text, err = Apply(text, []Edit{next})
 			require.NoError(t, err)

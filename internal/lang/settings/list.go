@@ -35,18 +35,13 @@ func EditList(p string, src []byte, key, add, drop []string) (edits []source.Edi
 	if hasRows(p) {
 		return editRows(p, src, key, add, drop)
 	}
-	text := src
-	apply := func(edit source.Edit) error {
-		edits = source.Compose(edits, text, edit)
-		text, err = source.Apply(text, []source.Edit{edit})
-		return err
-	}
+	made := source.Chain{Text: src}
 	want, err := Items(p, src, key)
 	if err != nil {
 		return nil, err
 	}
 	for _, item := range drop {
-		list, _, err := listAt(p, text, key)
+		list, _, err := listAt(p, made.Text, key)
 		if err != nil {
 			return nil, err
 		}
@@ -55,17 +50,17 @@ func EditList(p string, src []byte, key, add, drop []string) (edits []source.Edi
 			continue
 		}
 		want = slices.Delete(want, slices.Index(want, item), slices.Index(want, item)+1)
-		if err := apply(manifest.DropItem(text, list, i)); err != nil {
+		if err := made.Add(manifest.DropItem(made.Text, list, i)); err != nil {
 			return nil, err
 		}
 	}
 	for _, item := range add {
-		list, style, err := listAt(p, text, key)
+		list, style, err := listAt(p, made.Text, key)
 		if err != nil {
 			return nil, err
 		}
 		want = append(want, item)
-		if err := apply(style.AddItem(text, list, item)); err != nil {
+		if err := made.Add(style.AddItem(made.Text, list, item)); err != nil {
 			return nil, err
 		}
 	}
@@ -77,12 +72,12 @@ func EditList(p string, src []byte, key, add, drop []string) (edits []source.Edi
 	if err != nil {
 		return nil, err
 	}
-	after, err := read(text)
-	if got, listErr := Items(p, text, key); err != nil || listErr != nil || !slices.Equal(got, want) ||
+	after, err := read(made.Text)
+	if got, listErr := Items(p, made.Text, key); err != nil || listErr != nil || !slices.Equal(got, want) ||
 		!sameBut(before, after, key) {
 		return nil, errors.New("it can't be put in without touching anything else; write it by hand")
 	}
-	return edits, nil
+	return made.Edits, nil
 }
 
 // listAt gives the list at a key, with the manner in which the file writes texts.
@@ -114,9 +109,9 @@ func DropItems(p string, src []byte, places []source.Span) (edits []source.Edit,
 	if err != nil {
 		return nil, false
 	}
-	text := src
+	made := source.Chain{Text: src}
 	for _, at := range slices.Backward(places) { // from the end: what stands before it stays where it is
-		root, err := read(text)
+		root, err := read(made.Text)
 		if err != nil {
 			return nil, false
 		}
@@ -124,17 +119,15 @@ func DropItems(p string, src []byte, places []source.Span) (edits []source.Edit,
 		if list == nil {
 			return nil, false
 		}
-		edit := manifest.DropItem(text, list, item)
-		edits = source.Compose(edits, text, edit)
-		if text, err = source.Apply(text, []source.Edit{edit}); err != nil {
+		if err := made.Add(manifest.DropItem(made.Text, list, item)); err != nil {
 			return nil, false
 		}
-		after, err := read(text)
+		after, err := read(made.Text)
 		if err != nil || countValues(root)-countValues(after) != 1 {
 			return nil, false
 		}
 	}
-	return edits, true
+	return made.Edits, true
 }
 
 // countValues counts the values of a file that hold no others.
