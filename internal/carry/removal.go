@@ -23,30 +23,47 @@ type Removal struct {
 	Likely []graph.Reference
 }
 
+// remover works a removal out.
+type remover struct {
+	*Removal
+	graph *graph.Graph
+	going map[project.FileID]bool
+	users map[project.FileID][]graph.Reference // who refers to a file, to a folder that it lies in, or to a set it is of
+	links map[project.FileID][]linked          // which files belong to a file though no text says so
+	items map[graph.Reference]bool             // see listed, which reads the whole file
+}
+
+// linked is a file that belongs to another, and why.
+type linked struct {
+	from project.FileID
+	why  string
+}
+
 // Remove works out which of some files can be removed: those to which nothing that stays refers for certain. An entry of
 // a list in settings that names one goes with it.
 func Remove(g *graph.Graph, wanted []project.FileID) *Removal {
-	r := &Removal{Needed: map[project.FileID][]string{}, Edits: map[project.FileID][]source.Edit{}}
-	going := map[project.FileID]bool{}
-	for _, id := range wanted {
-		going[id] = true
+	r := &remover{
+		Removal: &Removal{Needed: map[project.FileID][]string{}, Edits: map[project.FileID][]source.Edit{}},
+		graph:   g, going: map[project.FileID]bool{}, users: usersOf(g), links: linksOf(g), items: map[graph.Reference]bool{},
 	}
-	users := usersOf(g)
+	for _, id := range wanted {
+		r.going[id] = true
+	}
 	for again := true; again; { // who stays may need others that were to go
 		again = false
-		for _, id := range slices.Sorted(maps.Keys(going)) {
-			if needs := r.needs(g, id, users[id], going); len(needs) > 0 {
+		for _, id := range slices.Sorted(maps.Keys(r.going)) {
+			if needs := r.needs(id); len(needs) > 0 {
 				r.Needed[id] = needs
-				delete(going, id)
+				delete(r.going, id)
 				again = true
 			}
 		}
 	}
-	r.Goes = slices.Sorted(maps.Keys(going))
+	r.Goes = slices.Sorted(maps.Keys(r.going))
 	items := map[project.FileID][]source.Span{}
 	for _, id := range r.Goes {
-		for _, ref := range users[id] {
-			if at, ok := r.takesOut(g, ref, going); ok {
+		for _, ref := range r.users[id] {
+			if at, ok := r.takesOut(ref); ok {
 				items[ref.From] = append(items[ref.From], at)
 			}
 		}
@@ -57,7 +74,18 @@ func Remove(g *graph.Graph, wanted []project.FileID) *Removal {
 			r.Edits[id], _ = g.Languages.DropItems(g.Tree.Path(id), content, slices.Compact(places))
 		}
 	}
-	return r
+	return r.Removal
+}
+
+// linksOf gives for each file those that belong to it, in the order of their paths.
+func linksOf(g *graph.Graph) map[project.FileID][]linked {
+	out := map[project.FileID][]linked{}
+	for file := range g.Files {
+		for _, link := range g.Links(project.FileID(file)) {
+			out[link.To] = append(out[link.To], linked{project.FileID(file), link.Why})
+		}
+	}
+	return out
 }
 
 // usersOf gives for each file the references that lead to it, to a folder that it lies in, or to a set that it is of.
@@ -88,28 +116,25 @@ func usersOf(g *graph.Graph) map[project.FileID][]graph.Reference {
 }
 
 // needs says, one sentence each, what that stays needs a file.
-func (r *Removal) needs(g *graph.Graph, id project.FileID, users []graph.Reference, going map[project.FileID]bool) (out []string) {
-	for _, ref := range users {
+func (r *remover) needs(id project.FileID) (out []string) {
+	g := r.graph
+	for _, ref := range r.users[id] {
 		m := &g.Files[ref.From].Mentions[ref.Mention]
-		if going[ref.From] || ref.From == id || m.Likely || r.survives(g, ref, going) || r.listed(g, ref) {
+		if r.going[ref.From] || ref.From == id || m.Likely || r.survives(ref) || r.listed(ref) {
 			continue
 		}
 		out = append(out, fmt.Sprintf("%s:%s  %s", g.Tree.Path(ref.From), g.Position(ref), m.Text))
 	}
-	for file := range g.Files {
-		if from := project.FileID(file); !going[from] && from != id {
-			for _, link := range g.Links(from) {
-				if link.To == id {
-					out = append(out, fmt.Sprintf("%s  %s", g.Tree.Path(from), link.Why))
-				}
-			}
+	for _, link := range r.links[id] {
+		if !r.going[link.from] && link.from != id {
+			out = append(out, fmt.Sprintf("%s  %s", g.Tree.Path(link.from), link.why))
 		}
 	}
 	// what every folder of its language has goes with the last file of its folder
 	if g.Languages.Fixture(g.Tree.Path(id)).Follows {
 		from, to := g.Tree.Below(path.Dir(g.Tree.Path(id)))
 		for other := from; other < to; other++ {
-			if other != id && !going[other] {
+			if other != id && !r.going[other] {
 				out = append(out, fmt.Sprintf("%s  stays in its folder", g.Tree.Path(other)))
 				break
 			}
@@ -120,45 +145,42 @@ func (r *Removal) needs(g *graph.Graph, id project.FileID, users []graph.Referen
 
 // survives says whether a reference to a folder, or to a set of files, still leads to something when some go. The members
 // of a package are needed one by one, by their names.
-func (r *Removal) survives(g *graph.Graph, ref graph.Reference, going map[project.FileID]bool) bool {
-	t := g.Files[ref.From].Targets[ref.Mention]
-	m := &g.Files[ref.From].Mentions[ref.Mention]
+func (r *remover) survives(ref graph.Reference) bool {
+	t := r.graph.Files[ref.From].Targets[ref.Mention]
+	m := &r.graph.Files[ref.From].Mentions[ref.Mention]
 	switch t.Kind {
 	case lang.ToFolder:
-		from, to := g.Tree.Below(t.Folder())
-		for file := from; file < to; file++ {
-			if !going[file] {
-				return true
-			}
-		}
-		return false
+		return !goneFolder(r.graph, t, r.going)
 	case lang.ToSet:
 		if !m.Kind.Is(lang.Packed) && m.Kind.Is(lang.Pattern) {
 			return true // a pattern that finds nothing is none the worse
 		}
-		return slices.ContainsFunc(t.Set(), func(file project.FileID) bool { return !going[file] })
+		return slices.ContainsFunc(t.Set(), func(file project.FileID) bool { return !r.going[file] })
 	}
 	return false
 }
 
 // listed says whether a reference is an item of a list in settings, which can be taken out.
-func (r *Removal) listed(g *graph.Graph, ref graph.Reference) bool {
-	content, err := g.Tree.Content(ref.From)
-	if err != nil || g.Languages.DropItems == nil {
-		return false
+func (r *remover) listed(ref graph.Reference) bool {
+	listed, known := r.items[ref]
+	if !known {
+		g := r.graph
+		if content, err := g.Tree.Content(ref.From); err == nil && g.Languages.DropItems != nil {
+			_, listed = g.Languages.DropItems(g.Tree.Path(ref.From), content,
+				[]source.Span{g.Files[ref.From].Mentions[ref.Mention].Span})
+		}
+		r.items[ref] = listed
 	}
-	_, ok := g.Languages.DropItems(g.Tree.Path(ref.From), content,
-		[]source.Span{g.Files[ref.From].Mentions[ref.Mention].Span})
-	return ok
+	return listed
 }
 
 // takesOut gives the place of an item that goes from its list, where it names what goes and nothing else.
-func (r *Removal) takesOut(g *graph.Graph, ref graph.Reference, going map[project.FileID]bool) (source.Span, bool) {
-	if going[ref.From] || r.survives(g, ref, going) {
+func (r *remover) takesOut(ref graph.Reference) (source.Span, bool) {
+	if r.going[ref.From] || r.survives(ref) {
 		return source.Span{}, false
 	}
-	m := &g.Files[ref.From].Mentions[ref.Mention]
-	if r.listed(g, ref) {
+	m := &r.graph.Files[ref.From].Mentions[ref.Mention]
+	if r.listed(ref) {
 		return m.Span, true
 	}
 	if m.Likely {
