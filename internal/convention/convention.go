@@ -173,7 +173,7 @@ func (c *Convention) Reads(file string) string {
 		if !strings.Contains(r.File.Text, "/") {
 			subject = file[strings.LastIndexByte(file, '/')+1:]
 		}
-		if _, fits := r.File.Match(subject); fits {
+		if r.File.Fits(subject) {
 			return r.As
 		}
 	}

@@ -61,7 +61,7 @@ func (r *reader) readDiscard(c *Convention, n ast.Node) {
 // Unwanted gives the entry of discard that a file fits; nil for none.
 func (c *Convention) Unwanted(file string) *Discard {
 	for _, d := range c.Discard {
-		if _, fits := d.File.Match(file); fits {
+		if d.File.Fits(file) {
 			return d
 		}
 	}

@@ -60,15 +60,13 @@ func (s *Shelf) Text(instance string, values map[string]string) string {
 // ListsLike says whether an item of the list, which means no instance, looks like one: then it is one that is gone.
 func (s *Shelf) ListsLike(item string) bool {
 	if s.Listed.As != nil {
-		_, fits := s.Listed.As.Match(item)
-		return fits
+		return s.Listed.As.Fits(item)
 	}
 	place := path.Join(path.Dir(s.Listed.In), item)
 	if !s.AtFile {
 		place += "/x"
 	}
-	_, fits := s.At.Match(place)
-	return fits && !strings.ContainsAny(item, "*?{")
+	return s.At.Fits(place) && !strings.ContainsAny(item, "*?{")
 }
 
 // relative is a path from a folder.

@@ -191,8 +191,7 @@ func (c *Convention) ShelvesFor(path string, on *Shelf, declared []Declared, out
 // Bears says whether a shelf speaks of a file by its very name.
 func (c *Convention) Bears(path string) bool {
 	l := c.lookups
-	return l.bears[lastSegment(path)] || slices.ContainsFunc(l.bearing[lastSegment(path)],
-		func(t *template.Template) bool { _, ok := t.Match(path); return ok })
+	return l.bears[lastSegment(path)] || slices.ContainsFunc(l.bearing[lastSegment(path)], template.Fits(path))
 }
 
 // LeftAlone says by which list of leave a file is left alone.
@@ -206,7 +205,7 @@ func (c *Convention) LeftAlone(path string) Left {
 // DottedPlace says whether a shelf speaks of a file of which the first name begins with a dot, by that name. Such files
 // belong to tools, so no wildcard reaches them.
 func (c *Convention) DottedPlace(path string) bool {
-	return slices.ContainsFunc(c.lookups.dotted, func(t *template.Template) bool { _, ok := t.Match(path); return ok })
+	return slices.ContainsFunc(c.lookups.dotted, template.Fits(path))
 }
 
 // TopHas says whether an entry of top fits a path.

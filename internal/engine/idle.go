@@ -8,6 +8,7 @@ import (
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/placement"
 	"crookedshelf/internal/project"
+	"crookedshelf/internal/template"
 )
 
 // Idle is something that a convention says and that nothing in the project fits: often a slip in a path.
@@ -48,7 +49,7 @@ func (p *Project) findIdle(placed *placement.Result) []Idle {
 		}
 	}
 	for _, s := range c.Settings {
-		if !slices.ContainsFunc(p.Tree.Files, func(f project.File) bool { _, fits := s.In.Match(f.Path); return fits }) {
+		if !slices.ContainsFunc(p.Tree.Files, func(f project.File) bool { return s.In.Fits(f.Path) }) {
 			out = append(out, Idle{"setting", s.In.Text, s.Line, c.Path})
 		}
 	}
@@ -94,10 +95,10 @@ func (p *Project) fitted() (mentioned map[int]bool, texts func(convention.Alias)
 func (p *Project) idleMention(m *convention.Mention) bool {
 	switch {
 	case m.ByName: // it speaks of files, and of no text
-		return !slices.ContainsFunc(p.Tree.Files, func(f project.File) bool { _, fits := m.File.Match(f.Path); return fits })
+		return !slices.ContainsFunc(p.Tree.Files, func(f project.File) bool { return m.File.Fits(f.Path) })
 	case m.NoPath: // what it takes out is not seen any more
 		return len(m.In) > 0 && !slices.ContainsFunc(p.Tree.Files, func(f project.File) bool {
-			return slices.ContainsFunc(m.In, lang.Fits(f.Path))
+			return slices.ContainsFunc(m.In, template.Fits(f.Path))
 		})
 	}
 	return true
@@ -126,7 +127,7 @@ func (p *Project) findKept(placed *placement.Result) []Kept {
 		c := p.Convention.For(file)
 		var buf [32]*convention.Shelf
 		for _, s := range c.ShelvesFor(file, nil, nil, buf[:0]) {
-			i := slices.IndexFunc(s.From, lang.Fits(file))
+			i := slices.IndexFunc(s.From, template.Fits(file))
 			if i < 0 {
 				continue
 			}

@@ -259,7 +259,7 @@ func (p *Project) Begin(shelf string, values []string) (*Beginning, error) {
 	if p.Tree.IsDir(strings.TrimSuffix(b.Instance, "/")) {
 		return nil, usage("%s is there already", b.Instance)
 	}
-	if _, fits := s.At.Match(b.Instance + "x"); !fits {
+	if !s.At.Fits(b.Instance + "x") {
 		return nil, usage("%s may not be called so: the convention limits what <%s> may be", b.Instance, strings.Join(names, "> and <"))
 	}
 	for _, required := range s.Must {

@@ -99,7 +99,7 @@ func usesLine(s *convention.Shelf) int {
 func onlyUnread(languages lang.Languages, c *convention.Convention, s *convention.Shelf, tree *project.Project) string {
 	unread := ""
 	for _, f := range tree.Files {
-		if _, stands := s.At.Match(f.Path); !stands || languages.Inert(f.Path) {
+		if !s.At.Fits(f.Path) || languages.Inert(f.Path) {
 			continue
 		}
 		if languages.FamilyOf(f.Path) != nil || c.Reads(f.Path) != "" {

@@ -50,11 +50,6 @@ type Entry int
 // a format defines.
 func EntryOf(m *Mention) int { return int(Own[Entry](m)) }
 
-// Fits says of templates whether a path fits them.
-func Fits(p string) func(*template.Template) bool {
-	return func(t *template.Template) bool { _, fits := t.Match(p); return fits }
-}
-
 // rules are entries of mentions that ask for a look, found by it.
 type rules struct {
 	numbers []int
@@ -353,7 +348,7 @@ func (d *Declared) speaksOf(m *convention.Mention, path string) bool {
 		return true
 	}
 	home := d.Home(path)
-	return slices.ContainsFunc(m.In, func(t *template.Template) bool { _, ok := t.Match(home); return ok })
+	return slices.ContainsFunc(m.In, template.Fits(home))
 }
 
 func likes(m *convention.Mention, text string) bool {

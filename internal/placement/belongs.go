@@ -131,7 +131,7 @@ func (p *placer) wrapped(s *convention.Shelf, file string) bool {
 	var buf [32]int
 	return slices.ContainsFunc(s.Sources(file, buf[:0]), func(i int) bool {
 		return p.convention.Narrower(convention.Entry{Place: s.From[i]}, convention.Entry{Place: s.At}) &&
-			fits(s.From[i], file)
+			s.From[i].Fits(file)
 	})
 }
 

@@ -9,13 +9,14 @@ import (
 	"crookedshelf/internal/graph"
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/project"
+	"crookedshelf/internal/template"
 )
 
 // findExposed reports private files that git sees, and examples of them that are not there.
 func (r *Result) findExposed(w *world, c *convention.Convention) {
 	for _, private := range c.Private {
 		for _, f := range w.tree.Files {
-			if fits(private.File, f.Path) && f.Path != private.Example && c.Excuse(finding.Exposed, f.Path, nil) == nil {
+			if private.File.Fits(f.Path) && f.Path != private.Example && c.Excuse(finding.Exposed, f.Path, nil) == nil {
 				r.Findings = append(r.Findings, finding.Finding{Rule: finding.Exposed, Path: f.Path, Line: private.Line,
 					Reason: "it is private, and git does not ignore it"})
 			}
@@ -34,7 +35,7 @@ func (r *Result) findThick(w *world, c *convention.Convention, g *graph.Graph) {
 		return
 	}
 	for id, f := range w.tree.Files {
-		if c.For(f.Path) != c || !slices.ContainsFunc(c.Thin, lang.Fits(f.Path)) || c.Excuse(finding.Thick, f.Path, nil) != nil {
+		if c.For(f.Path) != c || !slices.ContainsFunc(c.Thin, template.Fits(f.Path)) || c.Excuse(finding.Thick, f.Path, nil) != nil {
 			continue
 		}
 		for _, d := range g.Declarations(project.FileID(id), lang.AnyKind) {

@@ -107,8 +107,7 @@ func spelling(h *Home, declared string) (want, reason string) {
 		}
 	}
 	base = stem + rest
-	if len(names.Like) > 0 && !slices.ContainsFunc(names.Like,
-		func(t *template.Template) bool { _, ok := t.Match(base); return ok }) {
+	if len(names.Like) > 0 && !slices.ContainsFunc(names.Like, template.Fits(base)) {
 		var like []string
 		for _, t := range names.Like {
 			like = append(like, t.Text)

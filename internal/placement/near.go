@@ -10,7 +10,6 @@ import (
 	"crookedshelf/internal/convention"
 	"crookedshelf/internal/graph"
 	"crookedshelf/internal/project"
-	"crookedshelf/internal/template"
 )
 
 // Near is a shelf that a file does not go to and nearly would.
@@ -81,7 +80,7 @@ type miss struct {
 // missed looks for the entry of a shelf that comes closest to taking a file; false for a shelf that asks for nothing,
 // and for one of other instances.
 func (p *placer) missed(s *convention.Shelf, f subject) (miss, bool) {
-	if s.PassesOver(f.path) || s.Within != nil && !fits(s.Within, f.path) {
+	if s.PassesOver(f.path) || s.Within != nil && !s.Within.Fits(f.path) {
 		return miss{}, false
 	}
 	best, found := miss{}, false
@@ -114,22 +113,17 @@ func (p *placer) missed(s *convention.Shelf, f subject) (miss, bool) {
 	return best, found
 }
 
-func fits(t *template.Template, text string) bool {
-	_, ok := t.Match(text)
-	return ok
-}
-
 // unmet are the conditions of an entry that do not hold for a file, in words.
 func (p *placer) unmet(s *convention.Shelf, e convention.Entry, f subject) (out []string) {
 	miss := func(format string, args ...any) { out = append(out, fmt.Sprintf(format, args...)) }
-	if e.Place != nil && !fits(e.Place, f.path) {
+	if e.Place != nil && !e.Place.Fits(f.path) {
 		miss("it does not lie in %s", e.Place.Text)
 	}
 	t := e.Take
 	if t == nil {
 		return out
 	}
-	if t.Name != nil && !fits(t.Name, path.Base(f.path)) {
+	if t.Name != nil && !t.Name.Fits(path.Base(f.path)) {
 		miss("its name does not fit %s", t.Name.Text)
 	}
 	if t.Pool != nil {

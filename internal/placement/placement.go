@@ -402,7 +402,7 @@ func noSlash(c *convention.Convention, tree *project.Project) error {
 			continue
 		}
 		for _, dir := range tree.Folders() {
-			if fits(s.At, dir) {
+			if s.At.Fits(dir) {
 				return conventionError(c, s.At.Line, fmt.Sprintf("the place of %s names a file, and %s is a folder", s.Name, dir),
 					"end it with a slash: "+s.At.Text+"/")
 			}

@@ -6,7 +6,6 @@ import (
 	"strings"
 
 	"crookedshelf/internal/convention"
-	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/all"
 	"crookedshelf/internal/project"
 	"crookedshelf/internal/template"
@@ -52,7 +51,7 @@ func (w *world) findUnits() {
 			continue
 		}
 		p := w.of(dir + "/x")
-		declared := slices.ContainsFunc(known[p].whole, lang.Fits(dir))
+		declared := slices.ContainsFunc(known[p].whole, template.Fits(dir))
 		if !declared && (known[p].off || !w.indexed(dir) || p.holdsShelves(dir)) {
 			continue
 		}
@@ -152,7 +151,7 @@ func (p *placer) placedInside(dir, file string) bool {
 	var buf [32]*convention.Shelf
 	for _, s := range p.convention.ShelvesFor(file, nil, nil, buf[:0]) {
 		if slices.ContainsFunc(s.From, func(t *template.Template) bool {
-			return strings.HasPrefix(t.Begins(), dir+"/") && fits(t, file)
+			return strings.HasPrefix(t.Begins(), dir+"/") && t.Fits(file)
 		}) {
 			return true
 		}

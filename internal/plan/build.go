@@ -171,8 +171,8 @@ func (b *builder) hold(id project.FileID) carry.Hold {
 		return carry.Generated
 	}
 	h := &b.Placement.Homes[id]
-	if slices.ContainsFunc(b.Convention.Leave.AsIs, lang.Fits(b.tree.Path(id))) ||
-		slices.ContainsFunc(b.Convention.Leave.AsIs, lang.Fits(h.Path)) {
+	if slices.ContainsFunc(b.Convention.Leave.AsIs, template.Fits(b.tree.Path(id))) ||
+		slices.ContainsFunc(b.Convention.Leave.AsIs, template.Fits(h.Path)) {
 		return carry.Untouched
 	}
 	return carry.Kept

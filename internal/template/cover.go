@@ -18,7 +18,7 @@ func Covers(as []*Template, b *Template) bool {
 		return false
 	}
 	for _, example := range b.Examples() {
-		if !slices.ContainsFunc(as, func(a *Template) bool { _, ok := a.Match(example); return ok }) {
+		if !slices.ContainsFunc(as, Fits(example)) {
 			return false
 		}
 	}

@@ -313,6 +313,15 @@ func (t *Template) Canonical() string {
 	return out.String()
 }
 
+// Fits says of templates whether a path fits them.
+func Fits(path string) func(*Template) bool { return func(t *Template) bool { return t.Fits(path) } }
+
+// Fits says whether a path fits the template.
+func (t *Template) Fits(path string) bool {
+	_, fits := t.Match(path)
+	return fits
+}
+
 // Match matches the whole of path. Among several ways the one with the shortest captures, from the left, is taken.
 func (t *Template) Match(path string) (Captures, bool) {
 	if len(path) < len(t.prefix)+len(t.suffix) && len(t.Tokens) > 1 || !strings.HasPrefix(path, t.prefix) ||

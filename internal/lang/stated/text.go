@@ -10,6 +10,7 @@ import (
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/project"
 	"crookedshelf/internal/source"
+	"crookedshelf/internal/template"
 )
 
 // This file finds what the convention states in files whose language or format does not look for it: a solution, a
@@ -26,17 +27,11 @@ func (r *Resolver) entriesFor(p string) (out []int) {
 	if family := r.families(p); family != nil && family.States {
 		return nil
 	}
+	home := r.declared.Home(p)
 	for _, i := range r.looked {
-		m := r.entries[i].entry
-		for _, in := range m.In {
-			if _, ok := in.Match(r.declared.Home(p)); ok {
-				out = append(out, i+1)
-				break
-			}
-			if _, ok := in.Match(p); ok {
-				out = append(out, i+1)
-				break
-			}
+		in := r.entries[i].entry.In
+		if slices.ContainsFunc(in, template.Fits(home)) || slices.ContainsFunc(in, template.Fits(p)) {
+			out = append(out, i+1)
 		}
 	}
 	return out
@@ -63,7 +58,7 @@ func (r *Resolver) second(from project.FileID, content []byte) []lang.Mention {
 			word := string(content[at.Start:at.End])
 			if entry.Like != nil {
 				// any word is a <path>: one that is plain is a word, though a folder has its name
-				if _, fits := entry.Like.Match(word); !fits || entry.Like.Bare() && !strings.ContainsAny(word, `/\.`) {
+				if !entry.Like.Fits(word) || entry.Like.Bare() && !strings.ContainsAny(word, `/\.`) {
 					continue
 				}
 			}
