@@ -2,11 +2,12 @@ package engine
 
 import (
 	"fmt"
-	"maps"
+	"path"
 	"strconv"
 	"strings"
 
 	"crookedshelf/internal/convention"
+	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/all"
 	"crookedshelf/internal/project"
 )
@@ -24,20 +25,18 @@ func needs(c *convention.Convention, tree *project.Project) error {
 	if len(c.Needs) == 0 {
 		return nil
 	}
-	packages, languages, manifests := map[string]string{}, map[string]string{}, []string{}
+	required, manifests := lang.Required{Packages: map[string]string{}, Languages: map[string]string{}}, []string{}
 	for _, f := range all.Languages().Families {
 		if f.Requires != nil {
-			required := f.Requires(tree, c.Base)
-			maps.Copy(packages, required.Packages)
-			maps.Copy(languages, required.Languages)
+			readManifests(tree, c.Base, f.Requires, &required)
 			manifests = append(manifests, f.Facts.Manifest)
 		}
 	}
 	var missing []string
 	for _, n := range c.Needs {
-		name, ranges := n.Package, packages
+		name, ranges := n.Package, required.Packages
 		if n.Language != "" {
-			name, ranges = n.Language, languages
+			name, ranges = n.Language, required.Languages
 		}
 		have, ok := ranges[name]
 		switch {
@@ -53,6 +52,20 @@ func needs(c *convention.Convention, tree *project.Project) error {
 		return &NeedError{missing}
 	}
 	return nil
+}
+
+// readManifests adds what the manifests of a family ask for that lie below a folder.
+func readManifests(tree *project.Project, below string, reader func(name string) func([]byte, *lang.Required),
+	out *lang.Required) {
+	for id, f := range tree.Files {
+		read := reader(path.Base(f.Path))
+		if read == nil || !strings.HasPrefix(f.Path, below) {
+			continue
+		}
+		if content, err := tree.Content(project.FileID(id)); err == nil {
+			read(content, out)
+		}
+	}
 }
 
 // lower compares the first version in a range with another. A range without a number, such as a tag, is not lower.

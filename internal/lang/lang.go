@@ -50,10 +50,11 @@ type Family struct {
 	Facts Facts
 	// Reexports writes and reads files that re-export; nil for a family that can't.
 	Reexports *Reexports
-	// ProjectName is the name that a manifest at the root gives the project; Requires gives what the manifests below a
-	// folder ask for, as ranges of versions by the names of packages. Nil for a family that does not know.
+	// ProjectName is the name that a manifest at the root gives the project; Requires gives, by the name of a file, the
+	// function that adds what such a manifest asks for, and nil for a file that is none. Nil for a family that does not
+	// know.
 	ProjectName func(tree *project.Project) string
-	Requires    func(tree *project.Project, below string) Required
+	Requires    func(name string) func(content []byte, out *Required)
 }
 
 // Required is what manifests ask for, as ranges of versions: of packages by their names, and of the languages that they

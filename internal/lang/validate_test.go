@@ -9,7 +9,6 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"crookedshelf/internal/lang"
-	"crookedshelf/internal/project"
 )
 
 func TestValidate(t *testing.T) {
@@ -34,7 +33,7 @@ func TestValidate(t *testing.T) {
 			}}
 		},
 		"knows what manifests ask for, and": func(f *lang.Family) {
-			f.Requires = func(*project.Project, string) lang.Required { return lang.Required{} }
+			f.Requires = func(string) func([]byte, *lang.Required) { return nil }
 		},
 	} {
 		f := whole()

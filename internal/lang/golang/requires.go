@@ -1,32 +1,23 @@
 package golang
 
 import (
-	"path"
-	"strings"
-
 	"golang.org/x/mod/modfile"
 
 	"crookedshelf/internal/lang"
-	"crookedshelf/internal/project"
 )
 
 // manifestName is the file that describes a module.
 const manifestName = "go.mod"
 
-// requires gives what the modules below a folder ask for.
-func requires(tree *project.Project, below string) lang.Required {
-	out := lang.Required{Packages: map[string]string{}, Languages: map[string]string{}}
-	for id, f := range tree.Files {
-		if path.Base(f.Path) != manifestName || !strings.HasPrefix(f.Path, below) {
-			continue
-		}
-		content, err := tree.Content(project.FileID(id))
+// requires reads what a module asks for.
+func requires(name string) func([]byte, *lang.Required) {
+	if name != manifestName {
+		return nil
+	}
+	return func(content []byte, out *lang.Required) {
+		parsed, err := modfile.ParseLax(name, content, nil)
 		if err != nil {
-			continue
-		}
-		parsed, err := modfile.ParseLax(f.Path, content, nil)
-		if err != nil {
-			continue
+			return
 		}
 		for _, r := range parsed.Require {
 			out.Packages[r.Mod.Path] = r.Mod.Version
@@ -35,5 +26,4 @@ func requires(tree *project.Project, below string) lang.Required {
 			out.Languages["go"] = parsed.Go.Version
 		}
 	}
-	return out
 }

@@ -1,13 +1,11 @@
 package python
 
 import (
-	"path"
 	"regexp"
 	"strings"
 
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/manifest"
-	"crookedshelf/internal/project"
 )
 
 // manifestName is the file in which a distribution says what it is and needs.
@@ -17,32 +15,24 @@ const manifestName = "pyproject.toml"
 // conditions (packaging.python.org/en/latest/specifications/dependency-specifiers).
 var requirement = regexp.MustCompile(`^\s*([A-Za-z0-9][\w.-]*)\s*(?:\[[^\]]*\])?\s*\(?([^;#)]*)`)
 
-// requires gives what the manifests below a folder ask for: pyproject.toml by its own tables and by those of poetry, and
-// files called requirements.
-func requires(tree *project.Project, below string) lang.Required {
-	out := lang.Required{Packages: map[string]string{}, Languages: map[string]string{}}
-	for id, f := range tree.Files {
-		base := path.Base(f.Path)
-		pyproject := base == manifestName
-		list := strings.HasPrefix(base, "requirements") && strings.HasSuffix(base, ".txt")
-		if !strings.HasPrefix(f.Path, below) || !pyproject && !list {
-			continue
-		}
-		content, err := tree.Content(project.FileID(id))
-		if err != nil {
-			continue
-		}
-		if list {
-			for line := range strings.Lines(string(content)) {
-				require(&out, line)
+// requires reads what a manifest asks for: pyproject.toml by its own tables and by those of poetry, and files called
+// requirements.
+func requires(name string) func([]byte, *lang.Required) {
+	switch {
+	case name == manifestName:
+		return func(content []byte, out *lang.Required) {
+			if root, err := manifest.ParseTOML(content); err == nil {
+				requiredBy(out, root)
 			}
-			continue
 		}
-		if root, err := manifest.ParseTOML(content); err == nil {
-			requiredBy(&out, root)
+	case strings.HasPrefix(name, "requirements") && strings.HasSuffix(name, ".txt"):
+		return func(content []byte, out *lang.Required) {
+			for line := range strings.Lines(string(content)) {
+				require(out, line)
+			}
 		}
 	}
-	return out
+	return nil
 }
 
 // requiredBy reads the tables of a pyproject.toml.

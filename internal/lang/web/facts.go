@@ -2,7 +2,6 @@ package web
 
 import (
 	"encoding/json"
-	"path"
 	"strings"
 
 	"crookedshelf/internal/lang"
@@ -65,20 +64,15 @@ func projectName(tree *project.Project) string {
 	return ""
 }
 
-// requires gives the ranges of versions that the manifests below a folder ask for.
-func requires(tree *project.Project, below string) lang.Required {
-	out := lang.Required{Packages: map[string]string{}, Languages: map[string]string{}}
-	for id, f := range tree.Files {
-		if path.Base(f.Path) != manifestName || !strings.HasPrefix(f.Path, below) {
-			continue
-		}
-		content, err := tree.Content(project.FileID(id))
-		if err != nil {
-			continue
-		}
+// requires reads the ranges of versions that a manifest asks for.
+func requires(name string) func([]byte, *lang.Required) {
+	if name != manifestName {
+		return nil
+	}
+	return func(content []byte, out *lang.Required) {
 		root, err := manifest.ParseJSON(content)
 		if err != nil {
-			continue
+			return
 		}
 		for _, key := range []string{"dependencies", "devDependencies", "peerDependencies", "optionalDependencies"} {
 			if table := root.Get(key); table != nil {
@@ -91,5 +85,4 @@ func requires(tree *project.Project, below string) lang.Required {
 			out.Languages["node"] = node
 		}
 	}
-	return out
 }
