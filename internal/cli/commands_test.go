@@ -115,6 +115,7 @@ func TestExplain(t *testing.T) {
 	var rules []struct{ ID, Title, Why, Before, After, Fix string }
 	require.NoError(t, json.Unmarshal([]byte(run(t, ".", "explain", "--format", "json").out), &rules))
 	assert.Len(t, rules, len(finding.Rules()))
+	assert.Contains(t, run(t, t.TempDir(), "explain", "--help").out, "The rules are misplaced, homeless,")
 }
 
 // What may stay crooked for a while: exceptions, levels, and a baseline.

@@ -22,7 +22,7 @@ func newExplain(a *app) *cobra.Command {
 		Use:   "explain [RULE]",
 		Short: "Say what a finding means and what sets it right",
 		Long: `explain says what a rule finds, why, and what sets it right, with an example. Without a rule it
-lists them. The rules are` + strings.Join(names, ", ") + `.`,
+lists them. The rules are ` + strings.Join(names, ", ") + `.`,
 		Example: `  crooked explain
   crooked explain homeless
   crooked explain --format markdown              the page docs/rules.md
