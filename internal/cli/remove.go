@@ -1,8 +1,8 @@
 package cli
 
 import (
-	"errors"
 	"fmt"
+	"io"
 	"strings"
 	"time"
 
@@ -14,7 +14,7 @@ import (
 )
 
 func newRemove(a *app) *cobra.Command {
-	var yes, dirty bool
+	var how smallOptions
 	cmd := &cobra.Command{
 		Use:   "remove FILE...",
 		Short: "Remove files that nothing needs any more",
@@ -27,27 +27,22 @@ texts are listed and stay. It needs no convention. crooked undo brings everythin
 			if err != nil {
 				return err
 			}
-			if a.format == "json" {
-				if err := report.JSON(a.Out, r); err != nil {
-					return err
-				}
-			} else if err := report.Removal(a.Out, r, a.style()); err != nil {
+			if err := answer(a, r, report.Removal); err != nil {
 				return err
 			}
 			if len(r.Needed) > 0 {
 				return crookedError{}
 			}
-			return a.carryOutSmall(r.Root, r.Outcome(), "remove "+strings.Join(args, " "), yes, dirty,
+			return a.carryOutSmall(r.Root, r.Outcome(), "remove "+strings.Join(args, " "), how,
 				fmt.Sprintf("Removed %s. crooked undo brings it back.", report.Count(len(r.Removes), "file")))
 		},
 	}
-	cmd.Flags().BoolVarP(&yes, "yes", "y", false, "do not ask")
-	cmd.Flags().BoolVar(&dirty, "dirty", false, "also touch files with uncommitted changes")
+	how.flags(cmd)
 	return cmd
 }
 
 func newBegin(a *app) *cobra.Command {
-	var yes, dirty bool
+	var how smallOptions
 	cmd := &cobra.Command{
 		Use:   "begin SHELF NAME...",
 		Short: "Begin a new instance of a shelf",
@@ -65,14 +60,10 @@ the shelf's place; there is one for each. crooked undo takes it back.`,
 			if err != nil {
 				return err
 			}
-			if a.format == "json" {
-				if err := report.JSON(a.Out, b); err != nil {
-					return err
-				}
-			} else if err := report.Beginning(a.Out, b, a.style()); err != nil {
+			if err := answer(a, b, report.Beginning); err != nil {
 				return err
 			}
-			return a.carryOutSmall(p.Root, b.Outcome(), "begin "+strings.Join(args, " "), yes, dirty,
+			return a.carryOutSmall(p.Root, b.Outcome(), "begin "+strings.Join(args, " "), how,
 				fmt.Sprintf("Wrote %s. crooked undo takes it back.", report.Count(len(b.Writes), "file")))
 		},
 	}
@@ -83,22 +74,37 @@ the shelf's place; there is one for each. crooked undo takes it back.`,
 		}
 		return nil, cobra.ShellCompDirectiveNoFileComp
 	}
-	cmd.Flags().BoolVarP(&yes, "yes", "y", false, "do not ask")
-	cmd.Flags().BoolVar(&dirty, "dirty", false, "also touch files with uncommitted changes")
+	how.flags(cmd)
 	return cmd
 }
 
+// smallOptions are those of commands that change a few files at once.
+type smallOptions struct{ yes, dirty bool }
+
+func (o *smallOptions) flags(cmd *cobra.Command) {
+	cmd.Flags().BoolVarP(&o.yes, "yes", "y", false, "do not ask")
+	cmd.Flags().BoolVar(&o.dirty, "dirty", false, "also touch files with uncommitted changes")
+}
+
+// answer writes what a command works out, as JSON or for people.
+func answer[T any](a *app, what T, write func(io.Writer, T, report.Style) error) error {
+	if a.format == "json" {
+		return report.JSON(a.Out, what)
+	}
+	return write(a.Out, what, a.style())
+}
+
 // carryOutSmall asks, and does what was shown.
-func (a *app) carryOutSmall(root string, out *plan.Outcome, title string, yes, dirty bool, done string) error {
-	if err := a.refuseDirty(root, out, dirty); err != nil {
+func (a *app) carryOutSmall(root string, out *plan.Outcome, title string, how smallOptions, done string) error {
+	if err := a.refuseDirty(root, out, how.dirty); err != nil {
 		return err
 	}
-	if !yes {
-		if !a.Terminal {
-			return flagError{errors.New("without a terminal to ask on, this needs --yes")}
+	if !how.yes {
+		if err := a.canAsk("this"); err != nil {
+			return err
 		}
-		if !a.ask("Carry it out?") {
-			return errors.New("not carried out; nothing was changed")
+		if err := a.agreed(); err != nil {
+			return err
 		}
 	}
 	if err := engine.CarryOut(root, out, title, time.Now()); err != nil {

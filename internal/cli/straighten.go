@@ -223,8 +223,8 @@ func (a *app) confirm(made *plan.Plan, opts straightenOptions) error {
 	if opts.yes {
 		return nil
 	}
-	if !a.Terminal {
-		return flagError{errors.New("without a terminal to ask on, straighten needs --yes")}
+	if err := a.canAsk("straighten"); err != nil {
+		return err
 	}
 	if err := report.PlanSummary(a.Out, made, a.style()); err != nil {
 		return err
@@ -232,6 +232,19 @@ func (a *app) confirm(made *plan.Plan, opts straightenOptions) error {
 	for _, c := range opts.commands {
 		fmt.Fprintf(a.Out, "After each step this is run here: %s\n", report.Clean(c))
 	}
+	return a.agreed()
+}
+
+// canAsk says what to do where nobody can be asked.
+func (a *app) canAsk(what string) error {
+	if !a.Terminal {
+		return flagError{fmt.Errorf("without a terminal to ask on, %s needs --yes", what)}
+	}
+	return nil
+}
+
+// agreed asks whether to carry out what was shown.
+func (a *app) agreed() error {
 	if !a.ask("Carry it out?") {
 		return errors.New("not carried out; nothing was changed")
 	}
