@@ -82,7 +82,5 @@ func (w *world) unite(r *Result) {
 
 // partOf is the path of a part when its owner goes from one path to another.
 func partOf(part, owner, to string) string {
-	stem := strings.TrimSuffix(path.Base(owner), path.Ext(owner))
-	return path.Join(path.Dir(to), strings.TrimSuffix(path.Base(to), path.Ext(to))+strings.TrimPrefix(path.Base(part),
-		stem))
+	return path.Join(path.Dir(to), stemOf(to)+strings.TrimPrefix(path.Base(part), stemOf(owner)))
 }

@@ -241,7 +241,7 @@ func (n *needs) members(pool *convention.Pool) (files []project.FileID, index []
 		files = append(files, part...)
 	}
 	// of a folder that is one thing one file stands for all: who needs another needs it
-	files = slices.DeleteFunc(files, func(id project.FileID) bool { return p.led[id] })
+	files = slices.DeleteFunc(files, p.isLed)
 	index = slices.Repeat([]int{notMember}, len(p.tree.Files))
 	for i, id := range files {
 		index[id] = i

@@ -83,13 +83,15 @@ func (w *world) programs() map[string][]string {
 	out := map[string][]string{}
 	for _, f := range w.tree.Files {
 		if languages.IsProgram(f.Path) && !languages.IsTest(f.Path) && !languages.Shows(f.Path) {
-			base := path.Base(f.Path)
-			name := strings.TrimSuffix(base, path.Ext(base))
+			name := stemOf(f.Path)
 			out[name] = append(out[name], f.Path)
 		}
 	}
 	return out
 }
+
+// stemOf is the name of a file up to its last dot.
+func stemOf(p string) string { return strings.TrimSuffix(path.Base(p), path.Ext(p)) }
 
 // tested gives the name of what a file tests by where companions of a shelf stand, if nothing of the name is there.
 func (p *placer) tested(h *Home, file string) (name string, of *convention.Shelf) {
@@ -110,8 +112,7 @@ func (p *placer) tested(h *Home, file string) (name string, of *convention.Shelf
 // anyOf says whether a folder has a file of a name, whatever its ending.
 func (p *placer) anyOf(dir, name string) bool {
 	for _, id := range p.directly(strings.TrimSuffix(dir, "/")) {
-		base := path.Base(p.tree.Path(id))
-		if strings.TrimSuffix(base, path.Ext(base)) == name {
+		if stemOf(p.tree.Path(id)) == name {
 			return true
 		}
 	}

@@ -187,15 +187,10 @@ func (w *world) leadOf(dir string) project.FileID {
 	return best
 }
 
-// unitOwners gives the lead of each other file of a unit.
-func (w *world) unitOwners() map[project.FileID]project.FileID {
-	out := map[project.FileID]project.FileID{}
-	for _, u := range w.units {
-		for _, id := range u.files {
-			out[id] = u.lead
-		}
-	}
-	return out
+// isLed says whether another file leads a file of a folder that is one thing.
+func (w *world) isLed(id project.FileID) bool {
+	_, led := w.leads[id]
+	return led
 }
 
 // followProjects lets what no shelf takes go with the project file above it, and a project file that no shelf takes with
@@ -214,7 +209,7 @@ func (w *world) followProjects() {
 		from, end := w.tree.Below(dir)
 		for other := from; other < end; other++ {
 			h := &w.homes[other]
-			if h.Kind != Homeless && h.Kind != Unspoken || w.led[other] {
+			if h.Kind != Homeless && h.Kind != Unspoken || w.isLed(other) {
 				continue
 			}
 			path := w.tree.Path(other)

@@ -17,10 +17,10 @@ type world struct {
 	owners  map[project.FileID]project.FileID // of companions, as far as they are known
 	homes   []Home
 	states  []state
-	stood   []subject               // the files where they lie; nil until all are placed
-	circle  error                   // homes that depend on one another
-	units   []unit                  // folders that are one thing
-	led     map[project.FileID]bool // files of them that another leads
+	stood   []subject                         // the files where they lie; nil until all are placed
+	circle  error                             // homes that depend on one another
+	units   []unit                            // folders that are one thing
+	leads   map[project.FileID]project.FileID // of each file of them that another leads, that one
 }
 
 // state says how far the home of a file is known.
@@ -39,13 +39,13 @@ func newWorld(c *convention.Convention, tree *project.Project, g *graph.Graph) *
 		w.placers, w.placer[one] = append(w.placers, p), p
 	}
 	w.findUnits()
-	w.led = map[project.FileID]bool{}
+	w.leads = map[project.FileID]project.FileID{}
 	for _, u := range w.units {
 		for _, id := range u.files {
-			w.led[id] = true
+			w.leads[id] = u.lead
 		}
 	}
-	w.reset(w.unitOwners())
+	w.reset(w.leads)
 	return w
 }
 
