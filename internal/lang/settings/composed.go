@@ -4,7 +4,7 @@ import (
 	"path"
 	"strings"
 
-	"crookedshelf/internal/lang/paths"
+	"crookedshelf/internal/lang"
 	"crookedshelf/internal/manifest"
 )
 
@@ -63,16 +63,9 @@ func mounted(service *manifest.Value) (g image) {
 func (s *scanner) inService(v *manifest.Value) {
 	before := len(s.mentions)
 	s.words(v.Span.Start, v.Span.End)
-	kept := s.mentions[:before]
-	for _, m := range s.mentions[before:] {
-		switch known := path.IsAbs(m.Text) || s.image.work != ""; {
-		case m.Kind != paths.Setting && m.Kind != paths.SettingWord, known && s.image.place(&m), !path.IsAbs(m.Text):
-			kept = append(kept, m)
-		}
-	}
-	s.mentions = kept
-	if s.taken == nil {
-		s.taken = map[int]bool{}
-	}
+	s.sift(before, func(m *lang.Mention) bool {
+		fromRoot := path.IsAbs(m.Text)
+		return !isPath(m) || (fromRoot || s.image.work != "") && s.image.place(m) || !fromRoot
+	})
 	s.taken[v.Span.Start] = true
 }

@@ -82,7 +82,7 @@ func scan(p string, content []byte, declared *lang.Declared) ([]lang.Mention, er
 	if len(content) > most || remembered(p) {
 		return nil, nil
 	}
-	s := &scanner{path: p, src: content, declared: declared}
+	s := &scanner{path: p, src: content, declared: declared, taken: map[int]bool{}}
 	if kind := lineKind(p); kind != noLines {
 		s.lines(kind)
 		return s.sorted(), nil
@@ -129,9 +129,6 @@ type scanner struct {
 }
 
 func (s *scanner) add(m lang.Mention) {
-	if s.taken == nil {
-		s.taken = map[int]bool{}
-	}
 	if s.taken[m.Span.Start] {
 		return
 	}

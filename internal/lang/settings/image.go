@@ -96,16 +96,28 @@ func (s *scanner) inImage(from int) {
 	if len(s.image.copies) == 0 {
 		return
 	}
+	s.sift(from, func(m *lang.Mention) bool {
+		named := m.Kind == syntax.ModuleSetting || m.Kind == syntax.Program || m.Kind == ImagePath
+		return named || s.image.place(m)
+	})
+}
+
+// sift keeps of the mentions from one on those of which keep says so.
+func (s *scanner) sift(from int, keep func(m *lang.Mention) bool) {
 	kept := s.mentions[:from]
 	for _, m := range s.mentions[from:] {
-		named := m.Kind == syntax.ModuleSetting || m.Kind == syntax.Program || m.Kind == ImagePath
-		if !named && !s.image.place(&m) {
-			continue
+		if keep(&m) {
+			kept = append(kept, m)
 		}
-		kept = append(kept, m)
 	}
 	s.mentions = kept
 }
+
+// inside says whether the command that is read runs in an image that has something of the project.
+func (s *scanner) inside() bool { return s.running && len(s.image.copies) > 0 }
+
+// isPath says whether a mention is a path, and no pattern of some.
+func isPath(m *lang.Mention) bool { return m.Kind == paths.Setting || m.Kind == paths.SettingWord }
 
 // place says what a path in the image may be of the project; false for nothing.
 func (g *image) place(m *lang.Mention) bool {
@@ -192,12 +204,12 @@ func (r *imageResolver) settle(s lang.Settling) (edits []lang.Settled, failed []
 // place gives how a command names a file or folder of the project that is at to; else why it can't.
 func (r *imageResolver) place(s lang.Settling, old *imageResolver, m *lang.Mention, to string) (text, why string) {
 	d := lang.Own[imageDetail](m)
-	p, why := old.placeOf(s, m, to)
+	c, dir, _ := old.built(s.OldFrom, m)
+	p, why := old.placeOf(s, c, dir, to)
 	switch {
 	case why != "":
 		return "", why
 	case !path.IsAbs(m.Text):
-		c, _, _ := old.built(s.OldFrom, m)
 		work := c.to
 		if !c.back {
 			work = old.workAfter(s, d)
@@ -220,10 +232,9 @@ func (r *imageResolver) place(s lang.Settling, old *imageResolver, m *lang.Menti
 	return text, ""
 }
 
-// placeOf gives the place, from the image's root, of a file or folder of the project that is at to, and was named by a
-// mention in the old tree.
-func (r *imageResolver) placeOf(s lang.Settling, m *lang.Mention, to string) (p, why string) {
-	c, dir, _ := r.built(s.OldFrom, m)
+// placeOf gives the place, from the image's root, of a file or folder of the project that is at to, and which a copy put
+// there that is built from a folder of the old tree.
+func (r *imageResolver) placeOf(s lang.Settling, c copied, dir, to string) (p, why string) {
 	base := path.Join(dir, c.from)
 	switch _, file := r.tree.Lookup(base); {
 	case file && c.into:
@@ -252,9 +263,9 @@ func (r *imageResolver) workAfter(s lang.Settling, d imageDetail) string {
 	m := lang.Mention{Text: work}
 	g := image{work: "/", copies: d.all}
 	if g.place(&m) {
-		if _, _, t := r.built(s.OldFrom, &m); t.Kind == lang.ToFolder {
+		if c, dir, t := r.built(s.OldFrom, &m); t.Kind == lang.ToFolder {
 			if moved, whole := s.Folder(t.Folder()); whole {
-				if p, why := r.placeOf(s, &m, moved); why == "" {
+				if p, why := r.placeOf(s, c, dir, moved); why == "" {
 					work = p
 				}
 			}
@@ -309,24 +320,22 @@ func (s *scanner) runs(first, last int, inside bool) {
 // Where that was in an earlier line of a script, it may have come back since.
 func (s *scanner) within(from int, earlier bool) {
 	g := image{copies: []copied{{from: ".", to: "/"}}} // the project itself
-	if s.running && len(s.image.copies) > 0 {
+	if s.inside() {
 		g = s.image
 	}
 	start := g.at("")
 	g.work = g.at(s.where)
-	kept := s.mentions[:from]
-	for _, m := range s.mentions[from:] {
-		if m.Kind != paths.Setting && m.Kind != paths.SettingWord || !g.place(&m) {
-			continue
+	s.sift(from, func(m *lang.Mention) bool {
+		if !isPath(m) || !g.place(m) {
+			return false
 		}
-		if d := lang.Own[imageDetail](&m); m.Kind == ImagePath {
+		if d := lang.Own[imageDetail](m); m.Kind == ImagePath {
 			d.start, d.way = start, s.where
 			if earlier {
 				d.copies = append(d.copies, copied{from: ".", to: g.work, back: true})
 			}
 			m.Detail.Own = d
 		}
-		kept = append(kept, m)
-	}
-	s.mentions = kept
+		return true
+	})
 }

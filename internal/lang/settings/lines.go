@@ -344,7 +344,7 @@ func (s *scanner) words(first, last int) {
 			s.add(lang.Mention{Span: source.Span{Start: start, End: end}, Text: word, Kind: paths.Setting, Form: s.form,
 				Likely: true})
 		case strings.HasPrefix(word, "/") && start > 0 && s.src[start-1] == ':' && s.mounts(start, end, previous):
-		case strings.HasPrefix(word, "/") && s.running && len(s.image.copies) > 0 && !strings.ContainsAny(word, "$*?[{~"):
+		case strings.HasPrefix(word, "/") && s.inside() && !strings.ContainsAny(word, "$*?[{~"):
 			s.add(lang.Mention{Span: source.Span{Start: start, End: end}, Text: word, Kind: paths.Setting, Form: s.form,
 				Likely: true})
 		case named && plainName(word) && !namesNoPath[previous] && !s.namesModule(start, end, word):
@@ -357,7 +357,7 @@ func (s *scanner) words(first, last int) {
 			s.within(before, earlier)
 		}
 		if previous == "cd" {
-			s.where, away = goneTo(s.where, word, s.running && len(s.image.copies) > 0)
+			s.where, away = goneTo(s.where, word, s.inside())
 			earlier = false
 		}
 		if i < last && s.src[i] == ')' {

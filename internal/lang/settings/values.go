@@ -84,7 +84,7 @@ func (s *scanner) values(root *manifest.Value) {
 		}
 		name := lastName(key)
 		modules := moduleKeys[name] && !slices.Contains(key, "hatch") // whose packages are paths
-		switch folder := workingFolder(root, key); {
+		switch folder := workingFolder(root, key, name); {
 		case folder != "":
 			s.where, s.continues = folder, true
 			s.words(v.Span.Start, v.Span.End)
@@ -140,10 +140,10 @@ func (s *scanner) values(root *manifest.Value) {
 // workingKeys are the keys that say where a command runs, beside it or above it.
 var workingKeys = [][]string{{"defaults", "run", "working-directory"}, {"working-directory"}, {"working_directory"}}
 
-// workingFolder gives the folder in which the command at a key runs: working-directory beside it, or of the defaults
-// above it; empty where nothing says so. So have it the files of builds that are run elsewhere.
-func workingFolder(root *manifest.Value, key []string) (folder string) {
-	if name := lastName(key); name != "run" && name != "command" {
+// workingFolder gives the folder in which the command at a key of a name runs: working-directory beside it, or of the
+// defaults above it; empty where nothing says so. Files that say what a build server runs have such keys.
+func workingFolder(root *manifest.Value, key []string, name string) (folder string) {
+	if name != "run" && name != "command" {
 		return ""
 	}
 	v := root
@@ -255,9 +255,6 @@ func lastName(key []string) string {
 // addStated records a value by an entry of the convention: the whole text, or each item of a list in it.
 func (s *scanner) addStated(v *manifest.Value, rule int) {
 	entry := s.declared.Entry(rule)
-	if s.taken == nil {
-		s.taken = map[int]bool{}
-	}
 	if entry.NoPath {
 		s.taken[v.Span.Start] = true
 		return
