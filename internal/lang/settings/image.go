@@ -53,8 +53,9 @@ func (g *image) at(place string) string {
 	return path.Join("/", g.work, place)
 }
 
-// take notes that a file or folder is put to a place. A folder gives what is in it; a pattern what is in its folder.
-func (g *image) take(from, place string, several bool) {
+// take notes that a file or folder is put to a place, and says whether the place is called as in the project. A folder
+// gives what is in it; a pattern what is in its folder, and its place stays when that moves.
+func (g *image) take(from, place string, several bool) (mirrored bool) {
 	c := copied{from: path.Clean(from), to: g.at(place)}
 	if strings.ContainsAny(path.Base(from), "*?[") {
 		c.from, c.like, several = path.Dir(c.from), path.Base(from), false
@@ -62,8 +63,9 @@ func (g *image) take(from, place string, several bool) {
 	if c.into = several || strings.HasSuffix(place, "/") || path.Clean(place) == "."; c.into && path.Ext(c.from) != "" {
 		c.to = path.Join(c.to, path.Base(c.from))
 	}
-	c.mirrored = c.from == path.Clean(place)
+	c.mirrored = c.like == "" && c.from == path.Clean(place)
 	g.copies = append(g.copies, c)
+	return c.mirrored
 }
 
 // mostCopies is how much of an image is followed: stages that take from one another can double it each time.

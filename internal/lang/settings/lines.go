@@ -230,16 +230,13 @@ func (s *scanner) instruction(first, last int, continued bool) {
 		return
 	}
 	place := s.text(fields[len(fields)-1])
-	target := strings.TrimSuffix(strings.TrimPrefix(place, "./"), "/")
 	mirrors := false
 	for _, f := range fields[:len(fields)-1] {
 		text := s.text(f)
 		if text == "" || strings.ContainsAny(text, "$<") || strings.Contains(text, "://") {
 			continue
 		}
-		own := path.Clean(text)
-		mirrors = mirrors || own == target
-		s.image.take(text, place, len(fields) > 2)
+		mirrors = s.image.take(text, place, len(fields) > 2) || mirrors
 		m := lang.Mention{Span: s.inner(f), Text: text, Kind: paths.Setting, Form: lang.Plain, Quote: s.quote(f),
 			Detail: &lang.Detail{Must: true}}
 		if strings.ContainsAny(text, "*?[") {
@@ -247,7 +244,7 @@ func (s *scanner) instruction(first, last int, continued bool) {
 		}
 		s.add(m)
 	}
-	if f := fields[len(fields)-1]; mirrors && target != "." && target != "" {
+	if f := fields[len(fields)-1]; mirrors && path.Clean(place) != "." {
 		s.add(s.mirrored(f))
 	}
 }
