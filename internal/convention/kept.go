@@ -31,11 +31,7 @@ func (r *reader) readPrivate(c *Convention, n ast.Node) {
 				continue
 			}
 			if example := fields["example"]; example != nil {
-				if t := r.template(example); t != nil && !t.Plain() {
-					r.fail(position(example), "write one file: .env.example", "%q is no one file", t.Text)
-				} else if t != nil {
-					p.Example = t.Fill(nil)
-				}
+				p.Example = r.oneFile(example, ".env.example")
 			}
 		}
 		if p.File = r.template(file); p.File != nil {

@@ -26,11 +26,7 @@ func (r *reader) readListed(shelf *Shelf, n ast.Node) {
 		return
 	}
 	listed := &Listed{Line: position(n).Line}
-	if t := r.template(in); t != nil {
-		if listed.In = t.Fill(nil); !t.Plain() {
-			r.fail(position(in), "write one file: package.json", "%q is no one file", t.Text)
-		}
-	}
+	listed.In = r.oneFile(in, "package.json")
 	keys, wrong := parseKey(r.text(key))
 	if listed.Key = keys; wrong != "" {
 		r.fail(position(key), "write workspaces, or a.b", "this is no key: %s", wrong)

@@ -473,6 +473,19 @@ func (r *reader) slip(name string) string {
 	return ""
 }
 
+// oneFile reads the path of a file, of which like is an example; empty where it is none.
+func (r *reader) oneFile(n ast.Node, like string) string {
+	t := r.template(n)
+	switch {
+	case t == nil:
+		return ""
+	case !t.Plain():
+		r.fail(position(n), "write one file: "+like, "%q is no one file", t.Text)
+		return ""
+	}
+	return t.Fill(nil)
+}
+
 func (r *reader) readReadAs(c *Convention, n ast.Node) {
 	for _, pair := range r.pairs(n, "read_as") {
 		text := r.text(pair.Key)

@@ -244,7 +244,8 @@ func (c *Convention) NeedsGraph() bool {
 
 // Required is a file that every instance of a shelf must have. Write says what is written where it is missing.
 type Required struct {
-	File  string // below the instance
+	File  string             // below the instance
+	path  *template.Template // the same, where it has placeholders of the shelf's place; nil for one that has none
 	Write Write
 	// Template is the project's file whose text is written, for WriteTemplate.
 	Template string
@@ -284,36 +285,36 @@ func (r *reader) readMust(shelf *Shelf, n ast.Node) {
 				}
 			}
 		}
-		if req.File = r.required(shelf, file); req.File != "" {
+		if req.File, req.path = r.required(shelf, file); req.File != "" {
 			shelf.Must = append(shelf.Must, req)
 		}
 	}
 }
 
 // required reads the path of a file that instances must have, in which the placeholders of the shelf's place may stand.
-func (r *reader) required(shelf *Shelf, n ast.Node) string {
+func (r *reader) required(shelf *Shelf, n ast.Node) (string, *template.Template) {
 	text, err := template.ExpandVars(r.text(n), r.vars)
 	if err != nil || !strings.Contains(text, "<") {
-		return r.below(n)
+		return r.below(n), nil
 	}
 	t, err := template.ParseName(text, nil)
 	if err != nil || strings.ContainsAny(text, "*?") || strings.HasSuffix(text, "/") {
 		r.fail(position(n), `write the file's path below the instance: "<app>.csproj"`, "%q names no file", text)
-		return ""
+		return "", nil
 	}
 	for _, name := range t.Names() {
 		if shelf.At != nil && !slices.Contains(shelf.At.Names(), name) {
 			r.fail(position(n), "use a placeholder of the shelf's place", "the place of %s has no <%s>", shelf.Name, name)
-			return ""
+			return "", nil
 		}
 	}
-	return text
+	return text, t
 }
 
 // Of gives the path of a required file in an instance whose placeholders have some values.
 func (q Required) Of(instance string, values map[string]string) string {
-	if t, err := template.ParseName(q.File, nil); err == nil {
-		return instance + t.Fill(values)
+	if q.path != nil {
+		return instance + q.path.Fill(values)
 	}
 	return instance + q.File
 }

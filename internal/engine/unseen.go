@@ -147,11 +147,9 @@ func (p *Project) findUnseen(c *Check, placed *placement.Result) {
 	}
 	for _, k := range kinds {
 		slices.Sort(k.rules)
-		others := ""
+		others := " is"
 		if k.files > 1 {
 			others = fmt.Sprintf(" and %d more like it are", k.files-1)
-		} else {
-			others = " is"
 		}
 		c.Findings = append(c.Findings, finding.Finding{Rule: finding.Unseen, Path: k.first,
 			Reason: fmt.Sprintf("%s%s not read: judged by name and place alone, and not by %s", path.Base(k.first), others,

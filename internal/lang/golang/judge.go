@@ -289,11 +289,16 @@ func (j *judge) starts(needs map[place]map[place]need) {
 // package does not declare.
 func (j *judge) examples() {
 	for _, id := range j.readable() {
+		if !isTest(j.old.tree.Path(id)) {
+			continue
+		}
 		from, to := j.old.placeOf(id, j.old.ix.files[id]), j.at[j.now[id]]
 		for _, d := range j.old.ix.files[id].declared {
 			name := exampled(d.name)
-			shown := showing(&j.old.ix.packages, from, name)
-			if name != "" && isTest(j.old.tree.Path(id)) && len(shown) > 0 && len(showing(&j.packs, to, name)) == 0 {
+			if name == "" {
+				continue
+			}
+			if shown := showing(&j.old.ix.packages, from, name); len(shown) > 0 && len(showing(&j.packs, to, name)) == 0 {
 				j.lost(append([]project.FileID{id}, shown...), "%s in %s is an example of %s, which %s declares, and "+
 					"they would part", d.name, j.old.tree.Path(id), name, j.old.tree.Path(shown[0]))
 			}
