@@ -1,7 +1,6 @@
 package convention
 
 import (
-	"path"
 	"strings"
 
 	"github.com/goccy/go-yaml/ast"
@@ -14,7 +13,7 @@ import (
 type Listed struct {
 	In   string // the settings file, from the root
 	Key  []string
-	As   *template.Template // how an instance is written; nil for its path from the file's folder
+	As   *template.Template // how an instance is written; nil for its path, or that of a file in it, from the file's folder
 	Line int
 }
 
@@ -41,41 +40,4 @@ func (r *reader) readListed(shelf *Shelf, n ast.Node) {
 		}
 	}
 	shelf.Listed = listed
-}
-
-// Text is how an instance of the shelf is written in its list: as the convention says, or as its path from the folder of
-// the settings file.
-func (s *Shelf) Text(instance string, values map[string]string) string {
-	if s.Listed.As != nil {
-		return s.Listed.As.Fill(values)
-	}
-	folder := strings.TrimSuffix(instance, "/")
-	return relative(path.Dir(s.Listed.In), folder)
-}
-
-// ListsLike says whether an item of the list, which means no instance, looks like one: then it is one that is gone.
-func (s *Shelf) ListsLike(item string) bool {
-	if s.Listed.As != nil {
-		return s.Listed.As.Fits(item)
-	}
-	place := path.Join(path.Dir(s.Listed.In), item)
-	if !s.AtFile {
-		place += "/x"
-	}
-	return s.At.Fits(place) && !strings.ContainsAny(item, "*?{")
-}
-
-// relative is a path from a folder.
-func relative(dir, p string) string {
-	if dir == "." {
-		return p
-	}
-	ups := ""
-	for dir != "." && !strings.HasPrefix(p, dir+"/") {
-		ups, dir = ups+"../", path.Dir(dir)
-	}
-	if dir != "." {
-		p = strings.TrimPrefix(p, dir+"/")
-	}
-	return ups + p
 }

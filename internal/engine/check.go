@@ -105,6 +105,7 @@ func (p *Project) Check(opts CheckOptions) (*Check, error) {
 // findLost adds the references that lead nowhere, and the names that files give themselves and that do not fit. What
 // git ignores is there as far as anybody can tell.
 func (p *Project) findLost(c *Check, placed *placement.Result) {
+	ignored := p.Tree.Ignoring()
 	for id := range p.graph.Files {
 		file, h := p.Tree.Path(project.FileID(id)), placed.Homes[id]
 		if h.Leave == placement.Generated || h.Leave == placement.Outside {
@@ -112,7 +113,7 @@ func (p *Project) findLost(c *Check, placed *placement.Result) {
 		}
 		for i, t := range p.graph.Files[id].Targets {
 			m := &p.graph.Files[id].Mentions[i]
-			lost := t.Kind == lang.ToNothing && !m.Likely || t.Kind == lang.ToOutside && p.broken(project.FileID(id), m)
+			lost := t.Kind == lang.ToNothing && !m.Likely || t.Kind == lang.ToOutside && p.broken(project.FileID(id), m, ignored)
 			if !lost || m.Kind.Is(lang.Part) { // its statement is reported
 				continue
 			}
@@ -217,14 +218,17 @@ func (p *Project) exists(place string) bool {
 }
 
 // broken says whether a mention that may lead out of the project leads nowhere: its format says where something must be,
-// and nothing is.
-func (p *Project) broken(from project.FileID, m *lang.Mention) bool {
+// and nothing is. What git ignores may be written by a build.
+func (p *Project) broken(from project.FileID, m *lang.Mention, ignored func(string) (string, bool)) bool {
 	rules := p.graph.RulesFor(m)
 	if rules.Expects == nil {
 		return false
 	}
 	places := rules.Expects(from, m)
-	return len(places) > 0 && !slices.ContainsFunc(places, p.exists)
+	return len(places) > 0 && !slices.ContainsFunc(places, func(place string) bool {
+		_, left := ignored(place + "/any")
+		return left || p.exists(place)
+	})
 }
 
 // ignored says whether a reference leads to something on the disk that the tree does not list.

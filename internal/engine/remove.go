@@ -330,11 +330,19 @@ func (p *Project) listBeginning(b *Beginning, s *convention.Shelf, values map[st
 		return err
 	}
 	languages := all.Languages()
-	if items, err := languages.Items(s.Listed.In, content, s.Listed.Key); err == nil &&
-		placement.IsListed(s, items, b.Instance, values) {
+	items, err := languages.Items(s.Listed.In, content, s.Listed.Key)
+	if err != nil {
+		return usage("%s: %w", s.Listed.In, err)
+	}
+	list := placement.ListOf(p.Tree, s, items)
+	text, ok := list.Text(b.Instance, values, b.Writes)
+	if !ok {
+		return usage("%s lists files, and %s begins with none like them: name it in must", s.Listed.In, b.Instance)
+	}
+	if slices.ContainsFunc(items, func(item string) bool { return list.Has(item, b.Instance, text) }) {
 		return nil
 	}
-	edits, err := languages.EditList(s.Listed.In, content, s.Listed.Key, []string{s.Text(b.Instance, values)}, nil)
+	edits, err := languages.EditList(s.Listed.In, content, s.Listed.Key, []string{text}, nil)
 	if err != nil {
 		return usage("%s: %w", s.Listed.In, err)
 	}

@@ -172,11 +172,21 @@ shelves: { src: src/ }
 { "name": "x", "main": "src/gone.js", "types": "dist/x.d.ts", "scripts": { "a": "node src/gone2.js", "b": "node src/here.js",
   "c": "node dist/made.js" }, "bin": { "x": "bin/gone.js" }, "files": ["lib"], "exports": { ".": "./src/none.js" } }
 -- index.html --
-<script src="./src/gone.js"></script><script src="/src/gone.js"></script><img src="img/made.png"><a href="https://x.y/z">z</a>
+<script src="./src/gone.js"></script><script src="/src/gone.js"></script><img src="img/gone.png"><a href="https://x.y/z">z</a>
+<img src="made/all.png"><img src="img/sky.png"><img src="img/view">
+-- .gitignore --
+made/
+-- shown/img/sky.png --
 -- README.md --
 See [the guide](docs/gone.md) and [x](src/here.js#top) and [web](https://x.y/z) and [top](#a) and [a](/b) and [c]({d})
 -- tsconfig.json --
 { "extends": "./gone.json", "compilerOptions": { "outDir": "./build" }, "files": ["src/gone.ts"], "include": ["gone/**/*"] }
+-- tool/tsconfig.json --
+{ "compilerOptions": { "baseUrl": "./gone", "rootDir": "made", "paths": { "@/*": ["lib/*"], "one": ["one"], "in": ["../src/*"],
+  "of": ["gone/*", "../src/*"], "m/*": ["../made/*"], "n": ["../node_modules/n"], "h": ["../../src/here"] } }, "extends": "base",
+  "references": [{ "path": "../gone" }, { "path": "sub" }] }
+-- tool/sub/tsconfig.json --
+{ "extends": ["../../gone", "../tsconfig"] }
 -- .github/workflows/ci.yml --
 jobs: { a: { steps: [{ uses: ./.github/actions/gone }, { uses: ./.github/actions/there }, { run: node scripts/made.js }] } }
 -- .github/actions/there/action.yml --
@@ -197,11 +207,18 @@ a { background: url(gone.png) }
 		`.github/workflows/ci.yml:1:30 setting "./.github/actions/gone" leads nowhere`,
 		`README.md:1:17 link "docs/gone.md" leads nowhere`,
 		`index.html:1:14 asset "./src/gone.js" leads nowhere`,
+		`index.html:1:84 asset "img/gone.png" leads nowhere`,
 		`package.json:1:25 setting "src/gone.js" leads nowhere`,
 		`package.json:1:87 setting word "src/gone2.js" leads nowhere`,
 		`package.json:2:99 setting "./src/none.js" leads nowhere`,
 		`src/a.css:1:21 style asset "gone.png" leads nowhere`,
 		`src/page.vue:1:21 asset "./gone.png" leads nowhere`,
+		`tool/sub/tsconfig.json:1:16 setting "../../gone" leads nowhere`,
+		`tool/tsconfig.json:1:36 setting "./gone" leads nowhere`,
+		`tool/tsconfig.json:1:84 alias "lib/*" leads nowhere`,
+		`tool/tsconfig.json:1:102 alias "one" leads nowhere`,
+		`tool/tsconfig.json:1:117 alias "../src/*" leads nowhere`,
+		`tool/tsconfig.json:3:29 setting "../gone" leads nowhere`,
 		`tsconfig.json:1:15 setting "./gone.json" leads nowhere`,
 		`tsconfig.json:1:84 setting "src/gone.ts" leads nowhere`,
 	}, got)

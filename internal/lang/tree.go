@@ -59,6 +59,9 @@ func (t *Tree) FamilyOf(path string) *Family { return Languages{Families: t.fami
 // IsProse says whether a file is written for people.
 func (t *Tree) IsProse(path string) bool { return Languages{Families: t.families}.IsProse(path) }
 
+// Unwritten are the endings that a reference may leave out.
+func (t *Tree) Unwritten() []string { return Languages{Families: t.families}.Unwritten() }
+
 // Rules are those of all languages.
 func (t *Tree) Rules() []Rules { return t.rules }
 

@@ -2,6 +2,7 @@ package paths
 
 import (
 	"path"
+	"slices"
 	"strings"
 
 	"crookedshelf/internal/lang"
@@ -14,6 +15,9 @@ import (
 func (r *Resolver) expected(from project.FileID, m *lang.Mention) []string {
 	text, _, _ := strings.Cut(m.Text, "#")
 	text, _, _ = strings.Cut(text, "?")
+	if detail(m).Given {
+		return r.given(r.tree.Path(from), m)
+	}
 	if text == "" || strings.HasPrefix(text, "/") || strings.ContainsAny(text, "{}<>$*|:%\\ ") {
 		return nil
 	}
@@ -25,7 +29,7 @@ func (r *Resolver) expected(from project.FileID, m *lang.Mention) []string {
 	relative := lang.IsRelative(text)
 	inFolder := path.Ext(text) != "" && r.tree.IsDir(path.Dir(place))
 	switch {
-	case m.Kind == Link, (m.Kind == Asset || m.Kind == StyleAsset) && (relative || inFolder),
+	case m.Kind == Link, (m.Kind == Asset || m.Kind == StyleAsset) && (relative || inFolder || r.nowhere(text)),
 		m.Kind == Setting && !m.Likely && inFolder:
 		return []string{place}
 	case m.Kind == Setting && relative && strings.HasPrefix(file, "."): // steps of a pipeline count from the root
@@ -34,6 +38,36 @@ func (r *Resolver) expected(from project.FileID, m *lang.Mention) []string {
 		return r.expectedWord(file, text)
 	}
 	return nil
+}
+
+// nowhere says whether a path to a file has an ending, and no file of the tree lies so below any folder: a server may show
+// a folder at another address.
+func (r *Resolver) nowhere(text string) bool {
+	return path.Ext(text) != "" && !slices.ContainsFunc(r.byName()[path.Base(text)], func(id project.FileID) bool {
+		return strings.HasSuffix(r.tree.Path(id), "/"+text)
+	})
+}
+
+// given gives the places of a path that no build writes: itself, with an ending, or what stands before its star.
+func (r *Resolver) given(file string, m *lang.Mention) []string {
+	fixed, _, starred := strings.Cut(m.Text, "*")
+	if strings.Contains(fixed, "node_modules") || strings.HasPrefix(fixed, "/") || strings.ContainsAny(fixed, "$:\\") {
+		return nil
+	}
+	place := path.Join(r.tree.Base(file, m), fixed)
+	if starred && !strings.HasSuffix(fixed, "/") {
+		place = path.Dir(place)
+	}
+	if lang.Leaves(place) {
+		return nil
+	}
+	out := []string{place}
+	if !starred {
+		for _, ending := range append(r.tree.Unwritten(), ".json") {
+			out = append(out, place+ending)
+		}
+	}
+	return out
 }
 
 // expectedWord gives the places of a word of a command that names a program: the command runs in the file's own folder or

@@ -65,6 +65,8 @@ type Detail struct {
 	Entry bool
 	// Member: the text names folders of packages, that is the manifests in them.
 	Member bool
+	// Given: no build writes what the text names, so it must be there.
+	Given bool
 }
 
 func detail(m *lang.Mention) Detail { return lang.Own[Detail](m) }

@@ -10,6 +10,7 @@ import (
 	"path"
 	"slices"
 	"strings"
+	"sync"
 
 	"github.com/bmatcuk/doublestar/v4"
 
@@ -22,6 +23,7 @@ type Resolver struct {
 	tree     *lang.Tree
 	public   []public
 	packages map[string]bool // folders with a package.json
+	byName   func() map[string][]project.FileID
 }
 
 // habitual are the names of folders beside a package whose files have the addresses of the root by habit.
@@ -33,6 +35,13 @@ type public struct{ folder, at string }
 // New makes the resolver of a tree.
 func New(tree *lang.Tree) *Resolver {
 	r, declared := &Resolver{tree: tree, packages: map[string]bool{}}, tree.Declared
+	r.byName = sync.OnceValue(func() map[string][]project.FileID {
+		out := map[string][]project.FileID{}
+		for id, f := range tree.Files {
+			out[path.Base(f.Path)] = append(out[path.Base(f.Path)], project.FileID(id))
+		}
+		return out
+	})
 	for _, f := range tree.Files {
 		if path.Base(f.Path) == "package.json" {
 			r.packages[path.Dir(f.Path)] = true

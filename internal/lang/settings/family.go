@@ -13,6 +13,7 @@ import (
 
 	"crookedshelf/internal/convention"
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/paths"
 	"crookedshelf/internal/lang/python/syntax"
 	"crookedshelf/internal/lang/web/config"
 	"crookedshelf/internal/manifest"
@@ -48,7 +49,7 @@ func reads(p string) bool {
 	if base == convention.FileName || lockFile(base) {
 		return false
 	}
-	return manifest.FormatOf(p) != nil || lineKind(p) != noLines
+	return manifest.FormatOf(p) != nil || lineKind(p) != noLines || isSolution(p)
 }
 
 // lockFile says whether a file is written by a package manager.
@@ -85,6 +86,13 @@ func scan(p string, content []byte, declared *lang.Declared) ([]lang.Mention, er
 	s := &scanner{path: p, src: content, declared: declared, taken: map[int]bool{}}
 	if kind := lineKind(p); kind != noLines {
 		s.lines(kind)
+		return s.sorted(), nil
+	}
+	if isSolution(p) {
+		for _, one := range solutionProjects(content) {
+			s.add(lang.Mention{Span: one.span, Text: string(content[one.span.Start:one.span.End]), Kind: paths.Setting,
+				Form: lang.Plain})
+		}
 		return s.sorted(), nil
 	}
 	format := manifest.FormatFor(p, content)

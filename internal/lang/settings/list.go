@@ -105,6 +105,9 @@ func listAt(p string, src []byte, key []string) (*manifest.Value, manifest.Style
 // DropItems gives the edits by which a settings file loses the items of lists that stand at some places, given in their
 // order; false where one is no item of a list, or can't be taken out alone.
 func DropItems(p string, src []byte, places []source.Span) (edits []source.Edit, ok bool) {
+	if hasRows(p) {
+		return dropRows(p, src, places)
+	}
 	read, _, err := writable(p, src)
 	if err != nil {
 		return nil, false

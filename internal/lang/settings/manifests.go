@@ -72,22 +72,27 @@ func (s *scanner) linked(v *manifest.Value) {
 
 // compilerFile records what a tsconfig.json defines as paths (TypeScript documentation, TSConfig Reference).
 func (s *scanner) compilerFile(root *manifest.Value) {
-	for _, key := range []string{"extends", "references"} {
-		s.certain(root.Get(key), lang.Detail{Own: paths.Detail{Entry: true}})
-	}
-	for _, key := range []string{"files", "include", "exclude"} {
+	root.Get("extends").Strings(func(v *manifest.Value) { // a bare name is that of a package
+		s.certain(v, lang.Detail{Own: paths.Detail{Entry: true, Given: lang.IsRelative(v.Text)}})
+	})
+	s.certain(root.Get("references"), lang.Detail{Own: paths.Detail{Entry: true, Given: true}})
+	s.certain(root.Get("files"), lang.Detail{Own: paths.Detail{Given: true}})
+	for _, key := range []string{"include", "exclude"} {
 		s.certain(root.Get(key), lang.Detail{})
 	}
 	options := root.Get("compilerOptions")
-	for _, key := range []string{"baseUrl", "rootDir", "outDir", "declarationDir", "outFile", "rootDirs", "typeRoots",
-		"tsBuildInfoFile"} {
+	for _, key := range []string{"baseUrl", "rootDir"} {
+		s.certain(options.Get(key), lang.Detail{Own: paths.Detail{Given: true}})
+	}
+	for _, key := range []string{"outDir", "declarationDir", "outFile", "rootDirs", "typeRoots", "tsBuildInfoFile"} {
 		s.certain(options.Get(key), lang.Detail{})
 	}
 	if targets := options.Get("paths"); targets != nil {
 		for _, m := range targets.Members {
+			own := paths.Detail{Given: len(m.Value.Items) == 1} // of several, those are left out that are not there
 			m.Value.Strings(func(v *manifest.Value) {
 				s.add(lang.Mention{Span: v.Span, Text: v.Text, Kind: paths.AliasTarget, Form: s.form, Quote: '"',
-					Detail: &lang.Detail{Alias: m.Key}})
+					Detail: &lang.Detail{Alias: m.Key, Own: own}})
 			})
 		}
 	}

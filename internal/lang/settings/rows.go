@@ -5,8 +5,6 @@ import (
 	"encoding/xml"
 	"errors"
 	"fmt"
-	"path"
-	"regexp"
 	"slices"
 	"strings"
 
@@ -15,8 +13,8 @@ import (
 	"crookedshelf/internal/text"
 )
 
-// This file reads lists that a file has as rows: elements of XML that have the same name (key project.modules.module,
-// or Solution.Project.@Path for an attribute), and the projects of a solution (key projects).
+// This file reads and edits lists that a file has as rows: elements of XML that have the same name (key
+// project.modules.module, or Solution.Project.@Path for an attribute), and the projects of a solution (key projects).
 
 // row is an entry of such a list.
 type row struct {
@@ -29,27 +27,16 @@ type row struct {
 // hasRows says whether the lists of a file are rows.
 func hasRows(p string) bool {
 	format := manifest.FormatOf(p)
-	return path.Ext(p) == ".sln" || format != nil && format.Name == "XML"
+	return isSolution(p) || format != nil && format.Name == "XML"
 }
-
-// solutionProject is a line of a solution that names a project: the GUID of its kind, its name and its path. The kind
-// solutionFolder is a heading in the editor, and no folder.
-var solutionProject = regexp.MustCompile(`(?m)^[ \t]*Project\("\{([^}"]*)\}"\)\s*=\s*"[^"]*"\s*,\s*"([^"]*)"`)
-
-const solutionFolder = "2150E333-8FDC-42A3-9474-1A3956D46DE8"
 
 // rowsAt gives the rows of a list; an error where the file can have no such list.
 func rowsAt(p string, src []byte, key []string) (rows []row, err error) {
-	if path.Ext(p) == ".sln" {
+	if isSolution(p) {
 		if !slices.Equal(key, []string{"projects"}) {
 			return nil, errors.New("a solution has the list projects alone")
 		}
-		for _, m := range solutionProject.FindAllSubmatchIndex(src, -1) {
-			if kind := string(src[m[2]:m[3]]); !strings.EqualFold(kind, solutionFolder) {
-				rows = append(rows, rowOf(string(src[m[4]:m[5]]), source.Span{Start: m[4], End: m[5]}))
-			}
-		}
-		return rows, nil
+		return solutionRows(src), nil
 	}
 	root, err := manifest.ParseXML(src)
 	if err != nil {
@@ -67,74 +54,55 @@ func rowsAt(p string, src []byte, key []string) (rows []row, err error) {
 		if m.Key != names[len(names)-1] {
 			continue
 		}
-		v, end := m.Value, m.Value.Span.End
+		v := m.Value
 		if attribute != "" {
-			v = m.Value.Get(attribute)
-		} else if close := bytes.IndexByte(src[end:], '>'); v.Kind == manifest.String && close >= 0 {
-			end += close + 1
+			v = v.Get(attribute)
 		}
-		if v == nil || v.Kind != manifest.String {
-			continue
+		if v != nil && v.Kind == manifest.String {
+			rows = append(rows, elementRow(src, m, attribute))
 		}
-		one := rowOf(v.Text, v.Span)
-		one.whole = source.Span{Start: m.Start, End: end}
-		one.plain = len(m.Value.Members) <= 1
-		rows = append(rows, one)
 	}
 	return rows, nil
 }
 
-func rowOf(text string, at source.Span) row {
-	return row{text: strings.ReplaceAll(text, `\`, "/"), span: at}
+// elementRow gives the row of an element: its text, or one of its attributes.
+func elementRow(src []byte, m manifest.Member, attribute string) row {
+	v, end := m.Value, m.Value.Span.End
+	if attribute != "" {
+		v = v.Get(attribute)
+	} else if close := bytes.IndexByte(src[end:], '>'); close >= 0 {
+		end += close + 1
+	}
+	one := rowOf(v.Text, v.Span)
+	one.whole = source.Span{Start: m.Start, End: end}
+	one.plain = len(m.Value.Members) <= 1
+	return one
 }
 
-// editRows gives the edits by which a list of rows gets some texts, each as a copy of the last row that holds nothing
-// else, and loses others with their lines.
-func editRows(p string, src []byte, key, add, drop []string) (edits []source.Edit, err error) {
+func rowOf(text string, at source.Span) row {
+	return row{text: strings.ReplaceAll(text, `\`, "/"), span: at, plain: true}
+}
+
+// editRows gives the edits by which a list of rows gets some texts and loses others. The outcome is read again: if it
+// would not be that list, it is refused.
+func editRows(p string, src []byte, key, add, drop []string) ([]source.Edit, error) {
 	rows, err := rowsAt(p, src, key)
 	if err != nil {
 		return nil, err
 	}
-	if path.Ext(p) == ".sln" {
-		return nil, errors.New("an entry of a solution has more than a path: write it with the solution's own command")
-	}
-	var want []string
-	var like row
-	windows := false // it parts folders with \
+	want := slices.Clone(add)
 	for _, one := range rows {
-		lines, alone := ownLines(src, one.whole)
-		windows = windows || bytes.ContainsRune(src[one.span.Start:one.span.End], '\\')
-		if alone && one.plain {
-			like = one
-		}
 		if !slices.Contains(drop, one.text) {
 			want = append(want, one.text)
-			continue
 		}
-		if !alone {
-			return nil, errors.New("it shares its line with something else; write it by hand")
-		}
-		edits = append(edits, source.Edit{Span: lines})
 	}
-	if len(add) > 0 && like.whole.End == 0 {
-		return nil, errors.New("it has no entry that a new one could be like; write the first by hand")
+	edit := editElements
+	if isSolution(p) {
+		edit = editSolution
 	}
-	lines, _ := ownLines(src, like.whole)
-	var made strings.Builder
-	for _, item := range add {
-		want = append(want, item)
-		if windows {
-			item = strings.ReplaceAll(item, "/", `\`)
-		}
-		made.Write(src[lines.Start:like.span.Start])
-		if err := xml.EscapeText(&made, []byte(item)); err != nil {
-			return nil, err
-		}
-		made.Write(src[like.span.End:lines.End])
-	}
-	if made.Len() > 0 {
-		edits = append(edits, source.Edit{Span: source.Span{Start: lines.End, End: lines.End}, New: made.String()})
-		slices.SortStableFunc(edits, func(a, b source.Edit) int { return a.Span.Start - b.Span.Start })
+	edits, err := edit(src, rows, add, drop)
+	if err != nil {
+		return nil, err
 	}
 	after, err := source.Apply(src, edits)
 	if err != nil {
@@ -145,6 +113,102 @@ func editRows(p string, src []byte, key, add, drop []string) (edits []source.Edi
 		return nil, errors.New("it can't be put in without touching anything else; write it by hand")
 	}
 	return edits, nil
+}
+
+var errNoModel = errors.New("it has no entry that a new one could be like; write the first by hand")
+
+// editElements adds each text as a copy of the last element that holds nothing else, and takes others out with their
+// lines.
+func editElements(src []byte, rows []row, add, drop []string) (edits []source.Edit, err error) {
+	var like row
+	for _, one := range rows {
+		lines, alone := ownLines(src, one.whole)
+		if alone && one.plain {
+			like = one
+		}
+		if !slices.Contains(drop, one.text) {
+			continue
+		}
+		if !alone {
+			return nil, errors.New("it shares its line with something else; write it by hand")
+		}
+		edits = append(edits, source.Edit{Span: lines})
+	}
+	if len(add) > 0 && like.whole.End == 0 {
+		return nil, errNoModel
+	}
+	lines, _ := ownLines(src, like.whole)
+	var made strings.Builder
+	for _, item := range add {
+		made.Write(src[lines.Start:like.span.Start])
+		if err := xml.EscapeText(&made, []byte(asIn(src, rows, item))); err != nil {
+			return nil, err
+		}
+		made.Write(src[like.span.End:lines.End])
+	}
+	if made.Len() > 0 {
+		edits = append(edits, source.Edit{Span: source.Span{Start: lines.End, End: lines.End}, New: made.String()})
+		source.SortEdits(edits)
+	}
+	return edits, nil
+}
+
+// dropRows gives the edits by which a file loses the rows of lists whose texts stand at some places; false where one is
+// none. A list of XML is an element that has nothing but elements of one name.
+func dropRows(p string, src []byte, places []source.Span) ([]source.Edit, bool) {
+	edit, read := editElements, elementRows
+	if isSolution(p) {
+		edit, read = editSolution, solutionRows
+	}
+	rows := read(src)
+	var drop []string
+	for _, at := range places {
+		i := slices.IndexFunc(rows, func(one row) bool { return one.plain && one.span == at })
+		if i < 0 {
+			return nil, false
+		}
+		drop = append(drop, rows[i].text)
+	}
+	edits, err := edit(src, rows, nil, drop)
+	if err != nil {
+		return nil, false
+	}
+	after, err := source.Apply(src, edits)
+	return edits, err == nil && len(read(after)) == len(rows)-len(places)
+}
+
+// elementRows gives the rows of all lists of a file of XML.
+func elementRows(src []byte) []row {
+	root, err := manifest.ParseXML(src)
+	if err != nil {
+		return nil
+	}
+	return listRows(src, root)
+}
+
+// listRows gives the rows of all lists below an element.
+func listRows(src []byte, v *manifest.Value) (out []row) {
+	elements := slices.DeleteFunc(slices.Clone(v.Members), func(m manifest.Member) bool { return strings.HasPrefix(m.Key, "@") })
+	isList := len(elements) > 0 && !slices.ContainsFunc(elements, func(m manifest.Member) bool { return m.Key != elements[0].Key })
+	for _, m := range elements {
+		if isList && m.Value.Kind == manifest.String {
+			out = append(out, elementRow(src, m, ""))
+		} else if isList && len(m.Value.Members) == 1 && strings.HasPrefix(m.Value.Members[0].Key, "@") {
+			out = append(out, elementRow(src, m, m.Value.Members[0].Key))
+		}
+		out = append(out, listRows(src, m.Value)...)
+	}
+	return out
+}
+
+// asIn writes a path as the rows of a file do: with \ between folders if one of them has it.
+func asIn(src []byte, rows []row, item string) string {
+	if slices.ContainsFunc(rows, func(one row) bool {
+		return bytes.ContainsRune(src[one.span.Start:one.span.End], '\\')
+	}) {
+		return strings.ReplaceAll(item, "/", `\`)
+	}
+	return item
 }
 
 // ownLines gives the lines of an entry, with their newline; false where something else stands on them.

@@ -45,11 +45,41 @@ func TestRows(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, []string{"src/a/a.csproj"}, items, "a heading of the editor is no project")
 	for _, c := range []struct{ path, key, src string }{
-		{"all.sln", "projects", ""}, {"all.sln", "others", ""}, {"a.xml", "a", "<a/>"}, {"a.xml", "b.c", "<a/>"},
+		{"all.sln", "others", ""}, {"a.xml", "a", "<a/>"}, {"a.xml", "b.c", "<a/>"},
 		{"a.xml", "a.b", "<a>"}, {"a.xml", "a.b", "<a></a>"}, {"a.xml", "a.b", "<a><b>old</b></a>"},
 		{"a.xml", "a.b", "<a>\n<b><c/></b>\n</a>\n"},
 	} {
 		_, err := EditList(c.path, []byte(c.src), strings.Split(c.key, "."), []string{"new/b"}, []string{"old"})
 		assert.Error(t, err, c.src)
+	}
+}
+
+// Each file loses the items that stand at the places of some texts.
+func TestDroppedRows(t *testing.T) {
+	t.Parallel()
+	for name, c := range map[string]struct{ path, src, drop, want string }{
+		"elements":                              {"a.xml", "<a><b>\n<c>x/y</c>\n<c>z</c>\n</b></a>", "x/y z", "<a><b>\n</b></a>"},
+		"one of two":                            {"a.xml", "<a><b>\n<c>x/y</c>\n<c>z</c>\n</b></a>", "x/y", "<a><b>\n<c>z</c>\n</b></a>"},
+		"attributes":                            {"a.xml", "<a>\n<c p=\"x/y\"/>\n<c p=\"z\"><d/></c>\n</a>", "x/y", "<a>\n<c p=\"z\"><d/></c>\n</a>"},
+		"an element of two kinds is no list":    {"a.xml", "<a>\n<b>x/y</b>\n<c>z</c>\n</a>", "x/y", ""},
+		"what says more than a path is no item": {"a.xml", "<a>\n<c p=\"x/y\" q=\"1\"/>\n</a>", "x/y", ""},
+		"what shares its line is left":          {"a.xml", "<a>\n<c>x/y</c><c>z</c>\n</a>", "x/y", ""},
+		"what is not read is left":              {"a.xml", "<a>\n<c>x/y</c>\n", "x/y", ""},
+		"projects":                              {"a.sln", "Project(\"{K}\") = \"A\", \"x\\y\", \"{1}\"\nEndProject\n\t{1} = 2\n", "x\\y", ""},
+	} {
+		t.Run(name, func(t *testing.T) {
+			var places []source.Span
+			for text := range strings.FieldsSeq(c.drop) {
+				at := strings.Index(c.src, text)
+				places = append(places, source.Span{Start: at, End: at + len(text)})
+			}
+			edits, ok := DropItems(c.path, []byte(c.src), places)
+			require.Equal(t, c.want != "" || name == "projects", ok)
+			if ok {
+				got, err := source.Apply([]byte(c.src), edits)
+				require.NoError(t, err)
+				assert.Equal(t, c.want, string(got))
+			}
+		})
 	}
 }
