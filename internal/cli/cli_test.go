@@ -131,7 +131,7 @@ func TestTheWholeStoryOnTheDemo(t *testing.T) {
 
 	plan := run(t, dir, "plan")
 	assert.Equal(t, 0, plan.code, plan.err)
-	assert.Contains(t, plan.out, "69 moves in 26 steps, 99 rewrites in 49 files, 1 file written, 1 file removed; proved.")
+	assert.Contains(t, plan.out, "69 moves in 25 steps, 98 rewrites in 48 files, 1 file written, 1 file removed; proved.")
 	assert.Equal(t, before, projecttest.Read(t, dir), "check and plan change nothing")
 
 	done := run(t, dir, "straighten", "--yes")
@@ -264,7 +264,7 @@ func TestJSON(t *testing.T) {
 	}
 	require.NoError(t, json.Unmarshal([]byte(run(t, dir, "plan", "--format", "json").out), &plan))
 	assert.Equal(t, 1, plan.Plan)
-	assert.Len(t, plan.Edits, 49)
+	assert.Len(t, plan.Edits, 48)
 	assert.Len(t, plan.Steps[0].Moves[0].SHA256, 64)
 
 	require.NoError(t, json.Unmarshal([]byte(run(t, dir, "straighten", "--yes", "--format", "json").out), &plan))

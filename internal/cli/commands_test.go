@@ -33,8 +33,10 @@ func TestWhy(t *testing.T) {
 	} {
 		assert.Contains(t, told.out, part)
 	}
+	assert.Contains(t, run(t, dir, "why", "src/elsewhere/MoonPanel.tsx").out,
+		"belongs on panels, as src/panels/moon/MoonPanel.tsx")
 	assert.Contains(t, run(t, dir, "why", "src/components/NewPanel.tsx").out,
-		"belongs on panels, as src/panels/new/NewPanel.tsx")
+		"near: panels: its name does not fit <panel>Panel.tsx: where does not let <panel> be New  crooked.yaml:40")
 	assert.Contains(t, run(t, dir, "why", "elsewhere/x.ts").out, "the convention does not speak of this place")
 	assert.Contains(t, run(t, dir, "why", "src/main.tsx").out, "an entry of leave takes it  crooked.yaml:6")
 	assert.Contains(t, run(t, dir, "why", "src/styles/base.css").out, "at home")

@@ -10,6 +10,7 @@ import (
 	"crookedshelf/internal/convention"
 	"crookedshelf/internal/graph"
 	"crookedshelf/internal/project"
+	"crookedshelf/internal/template"
 )
 
 // Near is a shelf that a file does not go to and nearly would.
@@ -90,6 +91,9 @@ func (p *placer) missed(s *convention.Shelf, f subject) (miss, bool) {
 			unmet = []string{"nothing gives its place a value for " + strings.Join(s.At.Names(), ", ")}
 		}
 		m := miss{Near: Near{Shelf: s, Line: e.Line(), Reason: strings.Join(unmet, "; ")}, unmet: len(unmet), met: e.Conditions() - len(unmet)}
+		if refusal(e.Place, f.path) != "" || e.Take != nil && refusal(e.Take.Name, path.Base(f.path)) != "" {
+			m.met++ // all of it holds but a value
+		}
 		if e.Place != nil {
 			m.shared = strings.Count(commonFolder(path.Dir(e.Place.Begins()+"x"), path.Dir(f.path)), "/")
 		}
@@ -113,18 +117,28 @@ func (p *placer) missed(s *convention.Shelf, f subject) (miss, bool) {
 	return best, found
 }
 
+// refusal says which value a template refuses that a text else fits; empty for none.
+func refusal(t *template.Template, text string) string {
+	if t != nil {
+		if name, value, ok := t.Refuses(text); ok {
+			return fmt.Sprintf(": where does not let <%s> be %s", name, value)
+		}
+	}
+	return ""
+}
+
 // unmet are the conditions of an entry that do not hold for a file, in words.
 func (p *placer) unmet(s *convention.Shelf, e convention.Entry, f subject) (out []string) {
 	miss := func(format string, args ...any) { out = append(out, fmt.Sprintf(format, args...)) }
 	if e.Place != nil && !e.Place.Fits(f.path) {
-		miss("it does not lie in %s", e.Place.Text)
+		miss("it does not lie in %s%s", e.Place.Text, refusal(e.Place, f.path))
 	}
 	t := e.Take
 	if t == nil {
 		return out
 	}
 	if t.Name != nil && !t.Name.Fits(path.Base(f.path)) {
-		miss("its name does not fit %s", t.Name.Text)
+		miss("its name does not fit %s%s", t.Name.Text, refusal(t.Name, path.Base(f.path)))
 	}
 	if t.Pool != nil {
 		if _, ok := p.inPool(t.Pool, f); !ok {

@@ -1,5 +1,7 @@
 package template
 
+import "slices"
+
 // Where says which values a placeholder may take. All are known by their words.
 type Where struct {
 	Only, Except map[string]bool
@@ -16,4 +18,27 @@ func (w *Where) allows(value string) (string, bool) {
 		return name, true
 	}
 	return value, (len(w.Only) == 0 || w.Only[words]) && !w.Except[words]
+}
+
+// Refuses says whether a path would fit the template if its placeholders could take any value, and gives the first value
+// that is refused, with the name of its placeholder.
+func (t *Template) Refuses(path string) (name, value string, ok bool) {
+	free := *t
+	free.Tokens = slices.Clone(t.Tokens)
+	for i := range free.Tokens {
+		free.Tokens[i].Where = nil
+	}
+	captures, fits := free.Match(path)
+	if !fits {
+		return "", "", false
+	}
+	for _, tok := range t.Tokens {
+		if tok.kind != placeholder {
+			continue
+		}
+		if _, allowed := tok.Where.allows(captures.Values[tok.Text]); !allowed {
+			return tok.Text, captures.Values[tok.Text], true
+		}
+	}
+	return "", "", false
 }
