@@ -39,8 +39,8 @@ type linked struct {
 	why  string
 }
 
-// Remove works out which of some files can be removed: those to which nothing that stays refers for certain. An entry of
-// a list in settings that names one goes with it.
+// Remove works out which of some files can be removed: those to which nothing that stays refers for certain. An entry
+// of a list in settings that names one goes with it.
 func Remove(g *graph.Graph, wanted []project.FileID) *Removal {
 	r := &remover{
 		Removal: &Removal{Needed: map[project.FileID][]string{}, Edits: map[project.FileID][]source.Edit{}},
@@ -143,8 +143,8 @@ func (r *remover) needs(id project.FileID) (out []string) {
 	return out
 }
 
-// survives says whether a reference to a folder, or to a set of files, still leads to something when some go. The members
-// of a package are needed one by one, by their names.
+// survives says whether a reference to a folder, or to a set of files, still leads to something when some go. The
+// members of a package are needed one by one, by their names.
 func (r *remover) survives(ref graph.Reference) bool {
 	t := r.graph.Files[ref.From].Targets[ref.Mention]
 	m := &r.graph.Files[ref.From].Mentions[ref.Mention]

@@ -190,8 +190,20 @@ done, and could not be reported.`,
 	flags.BoolVar(&a.all, "all", false, "write each file on a line of its own, also on a terminal")
 	_ = root.RegisterFlagCompletionFunc("format", cobra.FixedCompletions([]string{"text", "json", "lines", "sarif"},
 		cobra.ShellCompDirectiveNoFileComp))
-	root.AddCommand(newSurvey(a), newCheck(a), newPlan(a), newStraighten(a), newUndo(a), newWhy(a), newRemove(a), newBegin(a), newExplain(a),
-		newAdopt(a), newDemo(a), newVersion(a))
+	root.AddCommand(
+		newSurvey(a),
+		newCheck(a),
+		newPlan(a),
+		newStraighten(a),
+		newUndo(a),
+		newWhy(a),
+		newRemove(a),
+		newBegin(a),
+		newExplain(a),
+		newAdopt(a),
+		newDemo(a),
+		newVersion(a),
+	)
 	refuseUnknown(root)
 	return root
 }

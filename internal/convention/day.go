@@ -31,7 +31,12 @@ type AllowedDay struct {
 }
 
 var dayKeys = []key{
-	{name: "shelves", about: "where the files of a shelf are found today, by the shelf", built: true, shape: namedBoundTexts},
+	{
+		name:  "shelves",
+		about: "where the files of a shelf are found today, by the shelf",
+		built: true,
+		shape: namedBoundTexts,
+	},
 	{name: "aliases", about: "what an alias stands for today, by the alias", built: true, shape: namedTexts},
 	{name: "roots", about: "where import names start today, by the language", built: true, shape: namedTexts},
 	{name: "allow", about: "what may change on that day: addresses, stored", built: true, shape: manyTexts},
@@ -95,9 +100,9 @@ func (r *reader) todayOfAlias(c *Convention, pair *ast.MappingValueNode) {
 		"aliases does not say what %s stands for after the move", pattern)
 }
 
-// Strikes are the edits of the convention's own text by which all goes that is for the day of the move alone: coming_from,
-// and what something is now. followed gives what an alias stands for after the move that says only what it is now; nil
-// where that is not known.
+// Strikes are the edits of the convention's own text by which all goes that is for the day of the move alone:
+// coming_from, and what something is now. followed gives what an alias stands for after the move that says only what it
+// is now; nil where that is not known.
 func (c *Convention) Strikes(followed func(a Alias) string) []source.Edit {
 	root, err := manifest.ParseYAML(c.Source)
 	if err != nil {

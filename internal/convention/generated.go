@@ -9,9 +9,9 @@ import (
 	"crookedshelf/internal/template"
 )
 
-// readGenerated reads folders that a program writes and that have a place. Each is a shelf of its own with the shelf that
-// it goes with: the folder keeps its name and stands there whole. The setting that names it is a mention of it, so it
-// follows.
+// readGenerated reads folders that a program writes and that have a place. Each is a shelf of its own with the shelf
+// that it goes with: the folder keeps its name and stands there whole. The setting that names it is a mention of it, so
+// it follows.
 func (r *reader) readGenerated(c *Convention, n ast.Node) {
 	for _, v := range r.list(n) {
 		fields := r.fields(v, "an entry of generated", generatedKeys)

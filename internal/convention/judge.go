@@ -74,8 +74,8 @@ func (r *reader) judgePlace(shelf *Shelf) {
 	}
 }
 
-// judgeBindings: whatever brings a file to the shelf must give every placeholder of its place a value. For a shelf inside
-// an instance the instance does, where the entry leaves it open.
+// judgeBindings: whatever brings a file to the shelf must give every placeholder of its place a value. For a shelf
+// inside an instance the instance does, where the entry leaves it open.
 func (r *reader) judgeBindings(shelf *Shelf) {
 	around := func(e Entry) []string {
 		if shelf.Within != nil {

@@ -11,9 +11,10 @@ import (
 // Listed says that each instance of a shelf stands in a list of a settings file, and that nothing stands there which is
 // none.
 type Listed struct {
-	In   string // the settings file, from the root
-	Key  []string
-	As   *template.Template // how an instance is written; nil for its path, or that of a file in it, from the file's folder
+	In  string // the settings file, from the root
+	Key []string
+	// As is how an instance is written; nil for its path, or that of a file in it, from the settings file's folder.
+	As   *template.Template
 	Line int
 }
 
@@ -21,7 +22,11 @@ func (r *reader) readListed(shelf *Shelf, n ast.Node) {
 	fields := r.fields(n, "listed", listedKeys)
 	in, key := fields["in"], fields["key"]
 	if in == nil || key == nil {
-		r.fail(position(n), "write listed: { in: package.json, key: workspaces }", "listed needs the file and the key of the list")
+		r.fail(
+			position(n),
+			"write listed: { in: package.json, key: workspaces }",
+			"listed needs the file and the key of the list",
+		)
 		return
 	}
 	listed := &Listed{Line: position(n).Line}

@@ -54,7 +54,8 @@ const (
 
 func (c *Convention) lookUp() {
 	l := &lookups{pooled: map[*Pool][]int{}, order: map[*Shelf]int{}, bearing: map[string][]*template.Template{},
-		bears: map[string]bool{}, topHeads: map[string]bool{}, declared: map[string]*template.Owned{}, wins: map[*Shelf][]*Shelf{},
+		bears: map[string]bool{}, topHeads: map[string]bool{}, declared: map[string]*template.Owned{},
+		wins:   map[*Shelf][]*Shelf{},
 		inFull: map[string][]*Shelf{}}
 	c.lookups = l
 	var places, left, excused []*template.Template

@@ -11,8 +11,8 @@ import (
 // unless a later one is more particular: it names the file in full, or takes less of what the first takes. A list that
 // is read from top to bottom would do for machines. People add a shelf at the end and expect it to count.
 
-// Entry is one way by which a shelf takes files: a place, which is one of from or the shelf's own, an entry of takes, or
-// both together.
+// Entry is one way by which a shelf takes files: a place, which is one of from or the shelf's own, an entry of takes,
+// or both together.
 type Entry struct {
 	Place *template.Template // nil for a file wherever it lies
 	Take  *Take              // nil for any file there
@@ -135,8 +135,8 @@ func (c *Convention) MayWin(shelf, over *Shelf, path string) bool {
 	return slices.Contains(c.lookups.wins[over], shelf) || slices.Contains(c.lookups.inFull[path], shelf)
 }
 
-// judgeCovered: an entry that an earlier shelf wholly covers wins where it is more particular; where it is equally so it
-// would never take a file.
+// judgeCovered: an entry that an earlier shelf wholly covers wins where it is more particular; where it is equally so
+// it would never take a file.
 func (r *reader) judgeCovered(c *Convention, shelf, before *Shelf) {
 	earlier := before.Ways()
 	var names, places []*template.Template // of entries that ask for nothing else

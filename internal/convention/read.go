@@ -108,7 +108,8 @@ func (r *reader) read() *Convention {
 	if v, ok := fields["leave"]; ok {
 		leave := r.fields(v, "leave", leaveKeys)
 		c.Leave = Leave{Stay: r.templates(leave["stay"]), Untouched: r.templates(leave["untouched"]),
-			Generated: r.templates(leave["generated"]), AsIs: r.templates(leave["as_is"]), Outside: r.templates(leave["outside"])}
+			Generated: r.templates(leave["generated"]), AsIs: r.templates(leave["as_is"]),
+			Outside: r.templates(leave["outside"])}
 	}
 	c.Stored = r.templates(fields["stored"])
 	c.Data = r.names(fields["data"])
@@ -144,7 +145,8 @@ func (r *reader) read() *Convention {
 	}{
 		{"aliases", r.readAliases}, {"mentions", r.readMentions}, {"public", r.readPublic}, {"needs", r.readNeeds},
 		{"settings", r.readSettings}, {"roots", r.readRoots}, {"coming_from", r.readDay}, {"at_once", r.readAtOnce},
-		{"top", r.readTop}, {"private", r.readPrivate}, {"discard", r.readDiscard}, {"thin", r.readThin}, {"exceptions", r.readExceptions}, {"levels", r.readLevels},
+		{"top", r.readTop}, {"private", r.readPrivate}, {"discard", r.readDiscard}, {"thin", r.readThin},
+		{"exceptions", r.readExceptions}, {"levels", r.readLevels},
 	} {
 		if v, ok := fields[part.key]; ok {
 			part.read(c, v)

@@ -237,9 +237,10 @@ func (c *Convention) anyShelf(holds func(*Shelf) bool) bool {
 
 // NeedsGraph says whether homes depend on what files hold and who refers to them.
 func (c *Convention) NeedsGraph() bool {
-	return slices.ContainsFunc(c.All(), func(one *Convention) bool { return len(one.Thin) > 0 }) || c.anyShelf(func(s *Shelf) bool {
-		return s.Names != nil && s.Names.Declares || slices.ContainsFunc(s.Takes, Take.Content)
-	})
+	return slices.ContainsFunc(c.All(), func(one *Convention) bool { return len(one.Thin) > 0 }) ||
+		c.anyShelf(func(s *Shelf) bool {
+			return s.Names != nil && s.Names.Declares || slices.ContainsFunc(s.Takes, Take.Content)
+		})
 }
 
 // Required is a file that every instance of a shelf must have. Write says what is written where it is missing.

@@ -527,8 +527,8 @@ func (a *Adoption) place(tree *project.Project) (*convention.Convention, *placem
 
 var stayLine = regexp.MustCompile(`(?m)^  stay: \[`)
 
-// keepFixed lets files stay in the places where a tool finds them, if the starter would move some out. It reports whether
-// it did.
+// keepFixed lets files stay in the places where a tool finds them, if the starter would move some out. It reports
+// whether it did.
 func (a *Adoption) keepFixed(tree *project.Project, placed *placement.Result, g *graph.Graph) bool {
 	if strings.Contains(a.Text, "\nsettings:") { // the starter sets where the tool looks
 		return false

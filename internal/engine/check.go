@@ -217,8 +217,8 @@ func (p *Project) exists(place string) bool {
 	return err == nil
 }
 
-// broken says whether a mention that may lead out of the project leads nowhere: its format says where something must be,
-// and nothing is. What git ignores may be written by a build.
+// broken says whether a mention that may lead out of the project leads nowhere: its format says where something must
+// be, and nothing is. What git ignores may be written by a build.
 func (p *Project) broken(from project.FileID, m *lang.Mention, ignored func(string) (string, bool)) bool {
 	rules := p.graph.RulesFor(m)
 	if rules.Expects == nil {

@@ -194,7 +194,8 @@ func (d *draft) ofKinds(folders []string) bool {
 // kindWords are what folders are called after what is in them, and not after what it is about.
 var kindWords = func() map[string]bool {
 	out := map[string]bool{}
-	for w := range strings.FieldsSeq(`api apis app assets common components composables config constants containers context controllers
+	for w := range strings.FieldsSeq(`api apis app assets common components composables config constants containers
+		context controllers
 		core css data db docs dto entities enums env fixtures fonts forms graphql guards handlers helper
 		helpers hooks i18n icons images img interfaces js layout layouts less lib libs locale locales
 		middleware middlewares migrations mixins mocks model models modules pages parts plugins providers

@@ -97,7 +97,10 @@ func Remove(root, conventionPath string, files []string) (*Removal, error) {
 			edit.Texts = append(edit.Texts, strings.Trim(string(content[e.Span.Start:e.Span.End]), " \t\r\n,-"))
 		}
 		out.Edits = append(out.Edits, edit)
-		out.outcome.Files = append(out.outcome.Files, plan.OutcomeFile{From: f.Path, To: f.Path, Before: content, Edits: edits})
+		out.outcome.Files = append(
+			out.outcome.Files,
+			plan.OutcomeFile{From: f.Path, To: f.Path, Before: content, Edits: edits},
+		)
 	}
 	out.mentions(g, r)
 	return out, nil
@@ -168,8 +171,9 @@ func (r *Removal) mentions(g *graph.Graph, removal *carry.Removal) {
 // inWord says whether a text goes on as a name does at one of its ends.
 func inWord(text string, start, end int) bool {
 	part := func(at int) bool {
-		return at >= 0 && at < len(text) && (text[at]|0x20 >= 'a' && text[at]|0x20 <= 'z' || text[at] >= '0' && text[at] <= '9' ||
-			text[at] == '_' || text[at] == '-')
+		return at >= 0 && at < len(text) &&
+			(text[at]|0x20 >= 'a' && text[at]|0x20 <= 'z' || text[at] >= '0' && text[at] <= '9' ||
+				text[at] == '_' || text[at] == '-')
 	}
 	return part(start-1) || part(end)
 }
@@ -255,12 +259,22 @@ func (p *Project) Begin(shelf string, values []string) (*Beginning, error) {
 		}
 		captures[name] = values[i]
 	}
-	b := &Beginning{Shelf: s.Name, Instance: s.At.Fill(captures), Writes: []string{}, Lists: []string{}, outcome: &plan.Outcome{}}
+	b := &Beginning{
+		Shelf:    s.Name,
+		Instance: s.At.Fill(captures),
+		Writes:   []string{},
+		Lists:    []string{},
+		outcome:  &plan.Outcome{},
+	}
 	if p.Tree.IsDir(strings.TrimSuffix(b.Instance, "/")) {
 		return nil, usage("%s is there already", b.Instance)
 	}
 	if !s.At.Fits(b.Instance + "x") {
-		return nil, usage("%s may not be called so: the convention limits what <%s> may be", b.Instance, strings.Join(names, "> and <"))
+		return nil, usage(
+			"%s may not be called so: the convention limits what <%s> may be",
+			b.Instance,
+			strings.Join(names, "> and <"),
+		)
 	}
 	for _, required := range s.Must {
 		content, err := p.firstContent(required, b.Instance, captures)
@@ -347,7 +361,10 @@ func (p *Project) listBeginning(b *Beginning, s *convention.Shelf, values map[st
 		return usage("%s: %w", s.Listed.In, err)
 	}
 	b.Lists = append(b.Lists, s.Listed.In)
-	b.outcome.Files = append(b.outcome.Files, plan.OutcomeFile{From: s.Listed.In, To: s.Listed.In, Before: content, Edits: edits})
+	b.outcome.Files = append(
+		b.outcome.Files,
+		plan.OutcomeFile{From: s.Listed.In, To: s.Listed.In, Before: content, Edits: edits},
+	)
 	return nil
 }
 

@@ -16,12 +16,15 @@ type Unreferenced struct {
 	Known string   `json:"known"`
 }
 
-// findUnreferenced lists programs that no reference leads to, that nothing starts and no tool finds by name or place, and
-// whose name no other file holds. A name that is put together at run time is not seen: so it is a list to look at, and no
-// rule.
+// findUnreferenced lists programs that no reference leads to, that nothing starts and no tool finds by name or place,
+// and whose name no other file holds. A name that is put together at run time is not seen: so it is a list to look at,
+// and no rule.
 func (s *survey) findUnreferenced() {
-	s.Unreferenced = Unreferenced{Files: []string{}, Known: "no import, page or setting leads to them, nothing starts them, " +
-		"and no other file holds their name"}
+	s.Unreferenced = Unreferenced{
+		Files: []string{},
+		Known: "no import, page or setting leads to them, nothing starts them, " +
+			"and no other file holds their name",
+	}
 	used := make([]bool, len(s.tree.Files))
 	for id := range s.graph.Files {
 		for _, t := range s.graph.Files[id].Targets {

@@ -15,8 +15,8 @@ import (
 	"crookedshelf/internal/source"
 )
 
-// This file looks at what a convention asks of files that nothing reads. What can't be known must not look as if it were
-// fine: where no file could ever be judged the convention is wrong, and where some can't be, they are reported.
+// This file looks at what a convention asks of files that nothing reads. What can't be known must not look as if it
+// were fine: where no file could ever be judged the convention is wrong, and where some can't be, they are reported.
 
 // unknowable refuses conditions on what files hold, where no file that they speak of is read.
 func unknowable(c *convention.Convention, tree *project.Project) error {
@@ -64,7 +64,8 @@ func unknowable(c *convention.Convention, tree *project.Project) error {
 	return &UsageError{&convention.Error{Path: c.Path, Source: c.Source, Problems: problems}}
 }
 
-// endingOf is the ending that the name of every file has which satisfies an entry; empty where the entry leaves it open.
+// endingOf is the ending that the name of every file has which satisfies an entry; empty where the entry leaves it
+// open.
 func endingOf(t *convention.Take) string {
 	if t.Name == nil {
 		return ""
@@ -95,7 +96,8 @@ func usesLine(s *convention.Shelf) int {
 	return 0
 }
 
-// onlyUnread gives a file on a shelf if there are some and none of them is read; those that hold data alone do not count.
+// onlyUnread gives a file on a shelf if there are some and none of them is read; those that hold data alone do not
+// count.
 func onlyUnread(languages lang.Languages, c *convention.Convention, s *convention.Shelf, tree *project.Project) string {
 	unread := ""
 	for _, f := range tree.Files {
@@ -121,7 +123,9 @@ func (p *Project) findUnseen(c *Check, placed *placement.Result) {
 	kinds := map[string]*kind{}
 	for id, h := range placed.Homes {
 		file := p.Tree.Path(project.FileID(id))
-		if p.graph.Files[id].Family >= 0 || p.graph.Files[id].Plain || p.Tree.Files[id].Link || p.graph.Languages.Inert(file) || h.Shelf == nil ||
+		if p.graph.Files[id].Family >= 0 || p.graph.Files[id].Plain || p.Tree.Files[id].Link ||
+			p.graph.Languages.Inert(file) ||
+			h.Shelf == nil ||
 			h.Kind == placement.Left {
 			continue
 		}

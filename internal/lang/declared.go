@@ -46,8 +46,8 @@ type Declared struct {
 // Entry is the detail of a mention that the convention states: the number of the entry of mentions, from 1.
 type Entry int
 
-// EntryOf gives the entry of the convention's mentions by which a text is one, from 1; 0 for a mention that a language or
-// a format defines.
+// EntryOf gives the entry of the convention's mentions by which a text is one, from 1; 0 for a mention that a language
+// or a format defines.
 func EntryOf(m *Mention) int { return int(Own[Entry](m)) }
 
 // rules are entries of mentions that ask for a look, found by it.

@@ -177,8 +177,8 @@ func (l Languages) Unwritten() (out []string) {
 	return out
 }
 
-// As gives the path by whose ending a file is read: its own, or another that the convention or the file's first line says.
-// plain: it holds no mention. head gives the beginning of the file; it is asked only where nothing else says it.
+// As gives the path by whose ending a file is read: its own, or another that the convention or the file's first line
+// says. plain: it holds no mention. head gives the beginning of the file; it is asked only where nothing else says it.
 func (l Languages) As(file string, declared *Declared, head func() []byte) (as string, plain bool) {
 	says := ""
 	if declared != nil {

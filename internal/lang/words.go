@@ -3,14 +3,16 @@ package lang
 import "strings"
 
 // SpeaksOfFiles are calls whose first argument is a path, in scripts and in Python.
-var SpeaksOfFiles = Words(`readFile readFileSync writeFile writeFileSync appendFile appendFileSync existsSync createReadStream
+var SpeaksOfFiles = Words(
+	`readFile readFileSync writeFile writeFileSync appendFile appendFileSync existsSync createReadStream
 	createWriteStream stat statSync access accessSync copyFile copyFileSync readdir readdirSync mkdir
 	mkdirSync rm rmSync unlink unlinkSync copy copySync readJson readJSON readJsonSync outputFile
 	ensureDir emptyDir src dest watch glob globSync globby static sendFile loadFile fork pathToFileURL
 	addPassthroughCopy addWatchTarget addPlugin loadEnv serveStatic setupFiles open Path PurePath
 	PosixPath join exists isfile isdir listdir scandir walk iglob copytree copyfile rmtree makedirs
 	read_csv load_dotenv FileSystemLoader StaticFiles fileConfig open_resource read_text loadtxt imread
-	resolve`)
+	resolve`,
+)
 
 // TakesPaths are programs whose words are paths, also those of one segment: eslint packages apps.
 var TakesPaths = map[string]bool{

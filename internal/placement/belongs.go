@@ -106,7 +106,8 @@ func (p *placer) judgedBy(s *convention.Shelf, f subject) (entry, bool) {
 	// history does not matter where the file has arrived; a name that says otherwise does, and a folder within the place
 	// whose files should lie beside it
 	if f.on == s && !p.wrapped(s, f.path) {
-		if e, ok := p.taken(s, f, entry{captures: f.captures, line: s.At.Line, by: convention.Entry{Place: s.At}}, overrides); ok {
+		way := entry{captures: f.captures, line: s.At.Line, by: convention.Entry{Place: s.At}}
+		if e, ok := p.taken(s, f, way, overrides); ok {
 			return e, true
 		}
 	}

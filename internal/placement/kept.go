@@ -35,7 +35,8 @@ func (r *Result) findThick(w *world, c *convention.Convention, g *graph.Graph) {
 		return
 	}
 	for id, f := range w.tree.Files {
-		if c.For(f.Path) != c || !slices.ContainsFunc(c.Thin, template.Fits(f.Path)) || c.Excuse(finding.Thick, f.Path, nil) != nil {
+		if c.For(f.Path) != c || !slices.ContainsFunc(c.Thin, template.Fits(f.Path)) ||
+			c.Excuse(finding.Thick, f.Path, nil) != nil {
 			continue
 		}
 		for _, d := range g.Declarations(project.FileID(id), lang.AnyKind) {

@@ -90,7 +90,11 @@ func (p *placer) missed(s *convention.Shelf, f subject) (miss, bool) {
 		if len(unmet) == 0 {
 			unmet = []string{"nothing gives its place a value for " + strings.Join(s.At.Names(), ", ")}
 		}
-		m := miss{Near: Near{Shelf: s, Line: e.Line(), Reason: strings.Join(unmet, "; ")}, unmet: len(unmet), met: e.Conditions() - len(unmet)}
+		m := miss{
+			Near:  Near{Shelf: s, Line: e.Line(), Reason: strings.Join(unmet, "; ")},
+			unmet: len(unmet),
+			met:   e.Conditions() - len(unmet),
+		}
 		if refusal(e.Place, f.path) != "" || e.Take != nil && refusal(e.Take.Name, path.Base(f.path)) != "" {
 			m.met++ // all of it holds but a value
 		}

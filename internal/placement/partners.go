@@ -48,8 +48,8 @@ func (r *Result) homesAndFolders() map[string]bool {
 	return out
 }
 
-// findStranded reports tests that stand where companions of a shelf stand and are nobody's, while a file of the name that
-// they test is elsewhere: it was moved, and they were not.
+// findStranded reports tests that stand where companions of a shelf stand and are nobody's, while a file of the name
+// that they test is elsewhere: it was moved, and they were not.
 func (r *Result) findStranded(w *world) {
 	var programs map[string][]string // by the name up to the last dot
 	for id := range w.tree.Files {

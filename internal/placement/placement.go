@@ -271,8 +271,8 @@ func (p *placer) notAtTop(file string) bool {
 	return !p.convention.TopLeads(folder) && !p.convention.TopHas(file)
 }
 
-// left looks through leave. What begins with a dot at the root stays, unless a shelf names it, and the convention itself
-// always does.
+// left looks through leave. What begins with a dot at the root stays, unless a shelf names it, and the convention
+// itself always does.
 func left(c *convention.Convention, file string) (Leave, int) {
 	if one := c.LeftAlone(file); one.List != convention.LeftByNone {
 		return [...]Leave{Free, Outside, Generated, Untouched, Stay}[one.List], one.Line
@@ -508,8 +508,8 @@ func (p *placer) staysHome(file string, id project.FileID, h *Home) error {
 // mostValues is how many values a cure lists.
 const mostValues = 12
 
-// cure says how a convention that takes a file on would settle. Mostly a placeholder takes a folder of the new layout for
-// one of its values: then those are listed that it has today.
+// cure says how a convention that takes a file on would settle. Mostly a placeholder takes a folder of the new layout
+// for one of its values: then those are listed that it has today.
 func (p *placer) cure(again *Home) string {
 	if again.Kind == Misplaced {
 		for _, name := range again.Shelf.At.Names() {

@@ -69,7 +69,8 @@ func wholes(c *convention.Convention) (out []*template.Template) {
 	}
 	for _, s := range c.Shelves {
 		for _, below := range s.Whole {
-			if whole, err := template.ParseName(s.At.Expanded+strings.TrimSuffix(below, "/"), s.At.Vars); err == nil && !s.AtFile {
+			if whole, err := template.ParseName(s.At.Expanded+strings.TrimSuffix(below, "/"), s.At.Vars); err == nil &&
+				!s.AtFile {
 				out = append(out, whole)
 			}
 			for _, t := range s.From {
@@ -122,8 +123,8 @@ func (p *placer) holdsShelves(dir string) bool {
 	})
 }
 
-// addUnit takes a folder for one thing, unless something in it is left alone, or nothing leads it. Files of which an entry
-// of from says by their place in the folder where they belong are no part of it.
+// addUnit takes a folder for one thing, unless something in it is left alone, or nothing leads it. Files of which an
+// entry of from says by their place in the folder where they belong are no part of it.
 func (w *world) addUnit(p *placer, dir string, found bool) bool {
 	u := unit{dir: dir, lead: w.leadOf(dir), found: found}
 	if u.lead == project.None {
@@ -193,8 +194,8 @@ func (w *world) isLed(id project.FileID) bool {
 	return led
 }
 
-// followProjects lets what no shelf takes go with the project file above it, and a project file that no shelf takes with
-// its sources, where all of these keep their places to one another: a project never leaves its sources.
+// followProjects lets what no shelf takes go with the project file above it, and a project file that no shelf takes
+// with its sources, where all of these keep their places to one another: a project never leaves its sources.
 func (w *world) followProjects() {
 	for id := range w.tree.Files {
 		file := w.tree.Path(project.FileID(id))
@@ -219,8 +220,8 @@ func (w *world) followProjects() {
 	}
 }
 
-// goesTo gives the folder to which that of a project file goes, and the file that says so: the project file itself, or its
-// sources if all go to one place.
+// goesTo gives the folder to which that of a project file goes, and the file that says so: the project file itself, or
+// its sources if all go to one place.
 func (w *world) goesTo(dir string, manifest project.FileID) (to string, lead project.FileID, ok bool) {
 	place := func(id project.FileID) (string, bool) {
 		h := &w.homes[id]
@@ -248,8 +249,8 @@ func (w *world) goesTo(dir string, manifest project.FileID) (to string, lead pro
 	return to, lead, ok
 }
 
-// goTogether gives the files of each unit the place that they have where the lead of it belongs. Where no shelf takes the
-// lead, or gives its folder a name by which it would no longer be found as one thing, each is judged by itself.
+// goTogether gives the files of each unit the place that they have where the lead of it belongs. Where no shelf takes
+// the lead, or gives its folder a name by which it would no longer be found as one thing, each is judged by itself.
 func (w *world) goTogether() {
 	for _, u := range w.units {
 		h := w.homes[u.lead]

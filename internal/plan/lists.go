@@ -10,8 +10,8 @@ import (
 	"crookedshelf/internal/source"
 )
 
-// lists puts instances into the lists of settings that are to have them, and takes out what is gone. It looks at the text
-// that the other edits of the file make: an item that names what moves is written anew there already.
+// lists puts instances into the lists of settings that are to have them, and takes out what is gone. It looks at the
+// text that the other edits of the file make: an item that names what moves is written anew there already.
 func (b *builder) lists(d *carry.Draft) {
 	if !b.complete() { // what stays where it is may still be listed as it is
 		return

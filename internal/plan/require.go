@@ -13,8 +13,8 @@ import (
 )
 
 // require puts the values that the convention requires into the settings files. Several for one file are put in one
-// after the other, each into the text that those before it made: what a file looks like with one of them decides how the
-// next is written.
+// after the other, each into the text that those before it made: what a file looks like with one of them decides how
+// the next is written.
 func (b *builder) require() map[project.FileID][]carry.Change {
 	edits := map[project.FileID][]carry.Change{}
 	done := map[int]bool{}

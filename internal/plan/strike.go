@@ -10,8 +10,8 @@ import (
 	"crookedshelf/internal/project"
 )
 
-// strike takes out of the conventions what they say for the day of the move alone, once nothing is left to move. One that
-// was given by its path is its writer's, and is not edited: it may be the plan of many projects.
+// strike takes out of the conventions what they say for the day of the move alone, once nothing is left to move. One
+// that was given by its path is its writer's, and is not edited: it may be the plan of many projects.
 func (b *builder) strike(d *carry.Draft) {
 	if nothing := len(b.moves) == 0 && len(d.Edits) == 0 && b.Convention.Day.Line == 0; nothing || !b.complete() {
 		return
@@ -58,7 +58,9 @@ func (b *builder) warnMade() {
 // complete says whether every file that stands wrong is moved.
 func (b *builder) complete() bool {
 	for id := range b.Placement.Homes {
-		if _, moves := b.moves[project.FileID(id)]; !b.discarded(project.FileID(id)) && b.Placement.Homes[id].Kind == placement.Misplaced && !moves {
+		if _, moves := b.moves[project.FileID(id)]; !b.discarded(project.FileID(id)) &&
+			b.Placement.Homes[id].Kind == placement.Misplaced &&
+			!moves {
 			return false
 		}
 	}

@@ -123,7 +123,11 @@ func removes(p *printer, made *plan.Plan, look palette) {
 	if len(made.Removes) == 0 {
 		return
 	}
-	p.line("%s  %s", look.head("removes"), look.faint("what the convention discards, and marks of folders that nothing is left in"))
+	p.line(
+		"%s  %s",
+		look.head("removes"),
+		look.faint("what the convention discards, and marks of folders that nothing is left in"),
+	)
 	for _, r := range made.Removes {
 		if r.Because == "" {
 			p.line("  %s", Clean(r.Path))

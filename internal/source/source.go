@@ -76,8 +76,8 @@ func ApplyInto(buf, content []byte, edits []Edit) ([]byte, error) {
 	return append(out, content[last:]...), nil
 }
 
-// compose adds an edit of a text that some edits, in their order, have made of another to these: together they are edits
-// of the first text. Those that the new one touches become one with it.
+// compose adds an edit of a text that some edits, in their order, have made of another to these: together they are
+// edits of the first text. Those that the new one touches become one with it.
 func compose(edits []Edit, made []byte, next Edit) []Edit {
 	var before, touched, behind []Edit
 	shift := 0 // how much further a place lies in the text that was made
@@ -111,7 +111,8 @@ func compose(edits []Edit, made []byte, next Edit) []Edit {
 	return append(append(before, one), behind...)
 }
 
-// Chain is a text as edits leave it that are made one after the other, and what they come to as edits of the first text.
+// Chain is a text as edits leave it that are made one after the other, and what they come to as edits of the first
+// text.
 type Chain struct {
 	Text  []byte
 	Edits []Edit

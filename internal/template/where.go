@@ -20,8 +20,8 @@ func (w *Where) allows(value string) (string, bool) {
 	return value, (len(w.Only) == 0 || w.Only[words]) && !w.Except[words]
 }
 
-// Refuses says whether a path would fit the template if its placeholders could take any value, and gives the first value
-// that is refused, with the name of its placeholder.
+// Refuses says whether a path would fit the template if its placeholders could take any value, and gives the first
+// value that is refused, with the name of its placeholder.
 func (t *Template) Refuses(path string) (name, value string, ok bool) {
 	free := *t
 	free.Tokens = slices.Clone(t.Tokens)

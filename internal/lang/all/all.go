@@ -21,7 +21,8 @@ import (
 // Languages are all families, in the order in which they are asked, and the rules that belong to none of them.
 func Languages() lang.Languages {
 	return lang.Languages{
-		Inert: inert, Require: settings.Require, Items: settings.Items, EditList: settings.EditList, DropItems: settings.DropItems,
+		Inert: inert, Require: settings.Require, Items: settings.Items, EditList: settings.EditList,
+		DropItems: settings.DropItems,
 		Families: []lang.Family{
 			web.Family(), style.Family(), markup.Family(), golang.Family(), python.Family(), python.Notebooks(),
 			settings.Family(),

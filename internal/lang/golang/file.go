@@ -1,6 +1,6 @@
 package golang
 
-//lint:file-ignore SA1019 the parser's own scopes know one file without its types, and that is all that is asked of them here
+//lint:file-ignore SA1019 the parser's own scopes know one file without its types: that is all that is asked of them
 
 import (
 	"bytes"

@@ -104,9 +104,11 @@ func ignored(p string) bool {
 
 // systems are what the last words of a file's name may say that it is built for (internal/syslist of the language's own
 // library).
-var systems = lang.Words(`aix android darwin dragonfly freebsd hurd illumos ios js linux nacl netbsd openbsd plan9 solaris
+var systems = lang.Words(
+	`aix android darwin dragonfly freebsd hurd illumos ios js linux nacl netbsd openbsd plan9 solaris
 	wasip1 windows zos 386 amd64 amd64p32 arm armbe arm64 arm64be loong64 mips mipsle mips64 mips64le
-	mips64p32 mips64p32le ppc ppc64 ppc64le riscv riscv64 s390 s390x sparc sparc64 wasm`)
+	mips64p32 mips64p32le ppc ppc64 ppc64le riscv riscv64 s390 s390x sparc sparc64 wasm`,
+)
 
 // constraint is what the name of a file says that it is built for: _test, and systems.
 func constraint(name string) string {

@@ -139,8 +139,8 @@ func (r *Resolver) importPath(dir string) (string, bool) {
 	return m.path + "/" + dir, true
 }
 
-// byPath is the name that the path of the package in a folder says; empty for none. The folder of a module itself may be
-// called anything: there the module's path says it.
+// byPath is the name that the path of the package in a folder says; empty for none. The folder of a module itself may
+// be called anything: there the module's path says it.
 func (r *Resolver) byPath(dir string) string {
 	if p, ok := r.importPath(dir); ok {
 		return lastElement(p)

@@ -9,9 +9,9 @@ import (
 	"crookedshelf/internal/project"
 )
 
-// expected gives the paths of which one must be there if a mention that leads nowhere in the tree is whole; none where a
-// path may as well mean something that a build writes, or an address. It is sure where the folder is there and the file
-// is not, and where the text says that it begins at its own file.
+// expected gives the paths of which one must be there if a mention that leads nowhere in the tree is whole; none where
+// a path may as well mean something that a build writes, or an address. It is sure where the folder is there and the
+// file is not, and where the text says that it begins at its own file.
 func (r *Resolver) expected(from project.FileID, m *lang.Mention) []string {
 	text, _, _ := strings.Cut(m.Text, "#")
 	text, _, _ = strings.Cut(text, "?")
@@ -40,8 +40,8 @@ func (r *Resolver) expected(from project.FileID, m *lang.Mention) []string {
 	return nil
 }
 
-// nowhere says whether a path to a file has an ending, and no file of the tree lies so below any folder: a server may show
-// a folder at another address.
+// nowhere says whether a path to a file has an ending, and no file of the tree lies so below any folder: a server may
+// show a folder at another address.
 func (r *Resolver) nowhere(text string) bool {
 	return path.Ext(text) != "" && !slices.ContainsFunc(r.byName()[path.Base(text)], func(id project.FileID) bool {
 		return strings.HasSuffix(r.tree.Path(id), "/"+text)
@@ -70,8 +70,8 @@ func (r *Resolver) given(file string, m *lang.Mention) []string {
 	return out
 }
 
-// expectedWord gives the places of a word of a command that names a program: the command runs in the file's own folder or
-// in one above. What a build writes lies in folders of its own, so one of these must be there.
+// expectedWord gives the places of a word of a command that names a program: the command runs in the file's own folder
+// or in one above. What a build writes lies in folders of its own, so one of these must be there.
 func (r *Resolver) expectedWord(file, text string) (out []string) {
 	there := false
 	for dir := path.Dir(file); ; dir = path.Dir(dir) {

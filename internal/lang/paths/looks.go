@@ -57,8 +57,8 @@ func Head(text string) (head, rest string) {
 // FromRoot says whether a mark stands for the project's root, and not for the folder of the settings file.
 func FromRoot(head string) bool { return heads[strings.TrimPrefix(head, "!")] }
 
-// slashed gives a path whose folders are parted by backslashes with slashes; back says whether it was one. A text in which
-// both stand is something else: a pattern, or an escape.
+// slashed gives a path whose folders are parted by backslashes with slashes; back says whether it was one. A text in
+// which both stand is something else: a pattern, or an escape.
 func slashed(text string) (slashes string, back bool) {
 	if !strings.Contains(text, `\`) || strings.ContainsAny(text, `/$^|`) {
 		return text, false

@@ -40,7 +40,9 @@ func requiredBy(out *lang.Required, root *manifest.Value) {
 	if version := root.At("project", "requires-python").String(); version != "" {
 		out.Languages["python"] = version
 	}
-	for _, keys := range [][]string{{"project", "dependencies"}, {"project", "optional-dependencies"}, {"dependency-groups"}} {
+	for _, keys := range [][]string{
+		{"project", "dependencies"}, {"project", "optional-dependencies"}, {"dependency-groups"},
+	} {
 		root.At(keys...).Strings(func(v *manifest.Value) { require(out, v.Text) })
 	}
 	poetry := root.At("tool", "poetry")

@@ -134,7 +134,9 @@ func (g *image) place(m *lang.Mention) bool {
 	}
 	if len(copies) > 0 && !mirrored {
 		slices.SortStableFunc(copies, func(a, b copied) int { return len(b.to) - len(a.to) })
-		m.Kind, m.Detail = ImagePath, &lang.Detail{Own: imageDetail{work: g.work, copies: copies, all: g.copies, start: g.at("")}}
+		m.Kind, m.Detail = ImagePath, &lang.Detail{
+			Own: imageDetail{work: g.work, copies: copies, all: g.copies, start: g.at("")},
+		}
 	}
 	return len(copies) > 0
 }
@@ -234,8 +236,8 @@ func (r *imageResolver) place(s lang.Settling, old *imageResolver, m *lang.Menti
 	return text, ""
 }
 
-// placeOf gives the place, from the image's root, of a file or folder of the project that is at to, and which a copy put
-// there that is built from a folder of the old tree.
+// placeOf gives the place, from the image's root, of a file or folder of the project that is at to, and which a copy
+// put there that is built from a folder of the old tree.
 func (r *imageResolver) placeOf(s lang.Settling, c copied, dir, to string) (p, why string) {
 	base := path.Join(dir, c.from)
 	switch _, file := r.tree.Lookup(base); {

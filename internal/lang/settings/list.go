@@ -29,8 +29,8 @@ func Items(p string, src []byte, key []string) (out []string, err error) {
 	return out, nil
 }
 
-// EditList gives the edits by which the list at a key of a settings file gets some texts, in the manner of the file, and
-// loses others. The outcome is tried first: if the file read again would not hold just that list, it is refused.
+// EditList gives the edits by which the list at a key of a settings file gets some texts, in the manner of the file,
+// and loses others. The outcome is tried first: if the file read again would not hold just that list, it is refused.
 func EditList(p string, src []byte, key, add, drop []string) (edits []source.Edit, err error) {
 	if hasRows(p) {
 		return editRows(p, src, key, add, drop)

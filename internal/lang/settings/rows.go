@@ -188,8 +188,12 @@ func elementRows(src []byte) []row {
 
 // listRows gives the rows of all lists below an element.
 func listRows(src []byte, v *manifest.Value) (out []row) {
-	elements := slices.DeleteFunc(slices.Clone(v.Members), func(m manifest.Member) bool { return strings.HasPrefix(m.Key, "@") })
-	isList := len(elements) > 0 && !slices.ContainsFunc(elements, func(m manifest.Member) bool { return m.Key != elements[0].Key })
+	elements := slices.DeleteFunc(
+		slices.Clone(v.Members),
+		func(m manifest.Member) bool { return strings.HasPrefix(m.Key, "@") },
+	)
+	isList := len(elements) > 0 &&
+		!slices.ContainsFunc(elements, func(m manifest.Member) bool { return m.Key != elements[0].Key })
 	for _, m := range elements {
 		if isList && m.Value.Kind == manifest.String {
 			out = append(out, elementRow(src, m, ""))

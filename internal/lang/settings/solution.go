@@ -14,8 +14,9 @@ import (
 	"crookedshelf/internal/text"
 )
 
-// This file is about solutions (.sln). A project has an entry of its own there, and lines in other sections that name it
-// by its GUID: what is built of it in which configuration, in which heading of the editor it stands, who waits for it.
+// This file is about solutions (.sln). A project has an entry of its own there, and lines in other sections that name
+// it by its GUID: what is built of it in which configuration, in which heading of the editor it stands, who waits for
+// it.
 
 // solutionLine is the line that begins the entry of a project: the GUID of its kind, its name, its path, its own GUID.
 var solutionLine = regexp.MustCompile(
@@ -58,8 +59,8 @@ func solutionRows(src []byte) (out []row) {
 	return out
 }
 
-// editSolution adds projects in the manner of the last one that has the same ending, and takes others out with every line
-// that names them.
+// editSolution adds projects in the manner of the last one that has the same ending, and takes others out with every
+// line that names them.
 func editSolution(src []byte, rows []row, add, drop []string) (edits []source.Edit, err error) {
 	projects := solutionProjects(src)
 	var gone []source.Span
@@ -76,7 +77,10 @@ func editSolution(src []byte, rows []row, add, drop []string) (edits []source.Ed
 			continue
 		}
 		for line := range linesNaming(src, one.guid(src)) {
-			if !slices.ContainsFunc(gone, func(at source.Span) bool { return at.Start <= line.Start && line.Start < at.End }) { // a line may name two that go
+			if !slices.ContainsFunc(
+				gone,
+				func(at source.Span) bool { return at.Start <= line.Start && line.Start < at.End },
+			) { // a line may name two that go
 				gone = append(gone, line)
 			}
 		}
@@ -95,8 +99,8 @@ func editSolution(src []byte, rows []row, add, drop []string) (edits []source.Ed
 	return edits, nil
 }
 
-// newProject gives the edits that add a project. It gets the kind, the configurations and the heading of another one; what
-// that one says of itself beside, and who waits for it, is its own.
+// newProject gives the edits that add a project. It gets the kind, the configurations and the heading of another one;
+// what that one says of itself beside, and who waits for it, is its own.
 func newProject(src []byte, projects []solutionProject, place string, drop []string) ([]source.Edit, error) {
 	var like solutionProject
 	for _, one := range projects {
