@@ -74,6 +74,15 @@ func shortest(p string) bool {
 	return last != '/'
 }
 
+// Slashed gives a path whose folders are parted by backslashes with slashes; back says whether it was one. A text in
+// which both stand is something else: a pattern, or an escape.
+func Slashed(text string) (slashes string, back bool) {
+	if !strings.Contains(text, `\`) || strings.ContainsAny(text, `/$^|`) {
+		return text, false
+	}
+	return strings.ReplaceAll(text, `\`, "/"), true
+}
+
 // IsRelative says whether a text is a path from the folder of its file: . or .., or one that begins so.
 func IsRelative(text string) bool {
 	return text == "." || text == ".." || strings.HasPrefix(text, "./") || strings.HasPrefix(text, "../")

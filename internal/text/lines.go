@@ -3,6 +3,7 @@ package text
 import (
 	"bytes"
 	"iter"
+	"strings"
 
 	"crookedshelf/internal/source"
 )
@@ -16,6 +17,21 @@ func Lines(src []byte) iter.Seq[source.Span] {
 		for at := 0; at < len(src); {
 			line := source.Span{Start: at, End: LineEnd(src, at)}
 			if at = line.End + 1; !yield(line) {
+				return
+			}
+		}
+	}
+}
+
+// Words gives the pieces of a part of a text between any of some bytes.
+func Words(src []byte, within source.Span, between string) iter.Seq[source.Span] {
+	return func(yield func(source.Span) bool) {
+		for at := within.Start; at < within.End; at++ {
+			start := at
+			for at < within.End && strings.IndexByte(between, src[at]) < 0 {
+				at++
+			}
+			if at > start && !yield(source.Span{Start: start, End: at}) {
 				return
 			}
 		}

@@ -38,7 +38,7 @@ func directives(content []byte, mark string) iter.Seq[source.Span] {
 // where it begins, or has an ending and leads to a file from there, leaves little doubt.
 func generated(content []byte) (out []lang.Mention) {
 	for at := range directives(content, generateMark) {
-		for _, word := range words(content, at.Start, at.End, " \t\r=,\"'") {
+		for word := range text.Words(content, at, " \t\r=,\"'") {
 			if m, ok := wordPath(content, word); ok {
 				out = append(out, m)
 			}

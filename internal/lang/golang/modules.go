@@ -3,6 +3,7 @@ package golang
 import (
 	"bytes"
 	"path"
+	"slices"
 	"strings"
 
 	"crookedshelf/internal/lang"
@@ -55,7 +56,7 @@ func scanModule(p string, content []byte) []lang.Mention {
 // scanVendorList finds the folders of modules that replace others: "# old [version] => ./folder".
 func scanVendorList(content []byte) (out []lang.Mention) {
 	for at := range text.Lines(content) {
-		line := words(content, at.Start, at.End, " \t\r")
+		line := slices.Collect(text.Words(content, at, " \t\r"))
 		if len(line) == 0 || string(content[line[0].Start:line[0].End]) != "#" {
 			continue
 		}
@@ -102,22 +103,5 @@ func fields(content []byte, start, end int) []source.Span {
 	if n := bytes.Index(content[start:end], []byte("//")); n >= 0 {
 		end = start + n
 	}
-	return words(content, start, end, " \t\r")
-}
-
-// words parts a text at any of the bytes between.
-func words(content []byte, start, end int, between string) (out []source.Span) {
-	for i := start; i < end; {
-		for i < end && strings.IndexByte(between, content[i]) >= 0 {
-			i++
-		}
-		from := i
-		for i < end && strings.IndexByte(between, content[i]) < 0 {
-			i++
-		}
-		if i > from {
-			out = append(out, source.Span{Start: from, End: i})
-		}
-	}
-	return out
+	return slices.Collect(text.Words(content, source.Span{Start: start, End: end}, " \t\r"))
 }

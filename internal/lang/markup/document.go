@@ -75,17 +75,13 @@ func (s *scanner) codeSpan(at source.Span) {
 	if lang.IsHistory(s.path) {
 		return
 	}
-	for start := at.Start; start < at.End; {
-		end := start
-		for end < at.End && s.src[end] != ' ' && s.src[end] != '\n' {
-			end++
-		}
-		if word := string(s.src[start:end]); wholePath.MatchString(word) {
+	for span := range text.Words(s.src, at, " \n") {
+		if word := string(s.src[span.Start:span.End]); wholePath.MatchString(word) {
 			trimmed := strings.TrimSuffix(word, "/")
-			s.mentions = append(s.mentions, lang.Mention{Span: source.Span{Start: start, End: start + len(trimmed)},
-				Text: trimmed, Kind: paths.CodeSpan, Form: lang.Plain, Likely: true, Evident: true, Deferred: true})
+			span.End = span.Start + len(trimmed)
+			s.mentions = append(s.mentions, lang.Mention{Span: span, Text: trimmed, Kind: paths.CodeSpan, Form: lang.Plain,
+				Likely: true, Evident: true, Deferred: true})
 		}
-		start = end + 1
 	}
 }
 

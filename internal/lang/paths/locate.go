@@ -55,7 +55,7 @@ func takeApart(m *lang.Mention) written {
 		}
 	}
 	if m.Kind.Is(lang.Configures) {
-		w.core, w.back = slashed(w.core)
+		w.core, w.back = lang.Slashed(w.core)
 	}
 	head, rest := Head(w.core)
 	w.head, w.core = w.head+head, rest

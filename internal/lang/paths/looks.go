@@ -11,7 +11,7 @@ import (
 // SettingKind says whether a value of a settings file may be a path or a pattern of paths, by its look and by the key
 // that it stands under. Whether it is one shows when it is resolved.
 func SettingKind(text, key string) (*lang.Kind, bool) {
-	if slashes, back := slashed(text); back && segments(slashes) >= 2 {
+	if slashes, back := lang.Slashed(text); back && segments(slashes) >= 2 {
 		text = slashes
 	}
 	if text == "" || len(text) > 300 || strings.ContainsAny(text, "\n\t\"|;`\\") || strings.Contains(text, "://") ||
@@ -56,15 +56,6 @@ func Head(text string) (head, rest string) {
 
 // FromRoot says whether a mark stands for the project's root, and not for the folder of the settings file.
 func FromRoot(head string) bool { return heads[strings.TrimPrefix(head, "!")] }
-
-// slashed gives a path whose folders are parted by backslashes with slashes; back says whether it was one. A text in
-// which both stand is something else: a pattern, or an escape.
-func slashed(text string) (slashes string, back bool) {
-	if !strings.Contains(text, `\`) || strings.ContainsAny(text, `/$^|`) {
-		return text, false
-	}
-	return strings.ReplaceAll(text, `\`, "/"), true
-}
 
 // segments counts the segments of a path; ./x counts as two.
 func segments(text string) int { return strings.Count(strings.TrimSuffix(text, "/"), "/") + 1 }

@@ -13,6 +13,7 @@ import (
 	"crookedshelf/internal/lang/web/config"
 	"crookedshelf/internal/manifest"
 	"crookedshelf/internal/source"
+	"crookedshelf/internal/text"
 )
 
 // statedValues records every value that the convention states to be a mention, or to be none.
@@ -64,15 +65,8 @@ func (s *scanner) dataPatterns(v *manifest.Value, from string) {
 
 // items gives the pieces of a text between commas, blanks and line ends.
 func (s *scanner) items(within source.Span, each func(span source.Span, text string)) {
-	parts := func(c byte) bool { return c == ',' || c == ' ' || c == '\t' || c == '\n' || c == '\r' }
-	for i := within.Start; i < within.End; i++ {
-		start := i
-		for i < within.End && !parts(s.src[i]) {
-			i++
-		}
-		if i > start {
-			each(source.Span{Start: start, End: i}, string(s.src[start:i]))
-		}
+	for span := range text.Words(s.src, within, ", \t\n\r") {
+		each(span, string(s.src[span.Start:span.End]))
 	}
 }
 

@@ -217,7 +217,8 @@ func (r *Resolver) Resolve(from project.FileID, m *lang.Mention) lang.Target {
 		}
 		return lang.No(lang.ToOutside)
 	}
-	p := path.Join(x.folder, strings.TrimPrefix(slashed(m.Text), "/"))
+	slashes, _ := lang.Slashed(m.Text)
+	p := path.Join(x.folder, strings.TrimPrefix(slashes, "/"))
 	if id, ok := r.tree.Lookup(p); ok {
 		return lang.File(id)
 	}
@@ -279,19 +280,12 @@ func (r *Resolver) candidates(q lang.Respelling) []string {
 	if strings.HasPrefix(q.Mention.Text, "/") {
 		text = "/" + text
 	}
-	if strings.HasSuffix(slashed(q.Mention.Text), "/") {
+	slashes, back := lang.Slashed(q.Mention.Text)
+	if strings.HasSuffix(slashes, "/") {
 		text += "/"
 	}
-	if slashed(q.Mention.Text) != q.Mention.Text {
+	if back {
 		text = strings.ReplaceAll(text, "/", `\`)
 	}
 	return append(out, text)
-}
-
-// slashed is a path of a system that parts folders with backslashes, with slashes.
-func slashed(text string) string {
-	if strings.Contains(text, "/") {
-		return text
-	}
-	return strings.ReplaceAll(text, `\`, "/")
 }

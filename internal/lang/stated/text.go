@@ -11,6 +11,7 @@ import (
 	"crookedshelf/internal/project"
 	"crookedshelf/internal/source"
 	"crookedshelf/internal/template"
+	"crookedshelf/internal/text"
 )
 
 // This file finds what the convention states in files whose language or format does not look for it: a solution, a
@@ -80,21 +81,12 @@ func (r *Resolver) second(from project.FileID, content []byte) []lang.Mention {
 // sentence ends.
 func words(content []byte) (out []source.Span) {
 	const between = " \t\r\n\"'`()[]{}<>,;=|"
-	for at := 0; at < len(content); {
-		if strings.IndexByte(between, content[at]) >= 0 {
-			at++
-			continue
+	for word := range text.Words(content, source.Span{End: len(content)}, between) {
+		for word.Len() > 0 && strings.IndexByte(".:!?", content[word.End-1]) >= 0 {
+			word.End--
 		}
-		start := at
-		for at < len(content) && strings.IndexByte(between, content[at]) < 0 {
-			at++
-		}
-		end := at
-		for end > start && strings.IndexByte(".:!?", content[end-1]) >= 0 {
-			end--
-		}
-		if end > start {
-			out = append(out, source.Span{Start: start, End: end})
+		if word.Len() > 0 {
+			out = append(out, word)
 		}
 	}
 	return out
