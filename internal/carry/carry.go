@@ -51,6 +51,9 @@ type Request struct {
 	Stored    bool // moves may change names that a database or a queue remembers
 	Brief     bool // what is left over is not wanted, beyond what refuses a move
 	KeepTexts bool // nothing that only looks like a name of what moves is rewritten
+	// Finishes: the moves were made by hand, and some of what named the old places has been mended. It led nowhere on
+	// the tree before, and may lead to what moved.
+	Finishes bool
 }
 
 // Hold says how a file may be treated.

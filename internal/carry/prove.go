@@ -30,7 +30,7 @@ func (w *worker) prove(d *Draft) {
 		return
 	}
 	w.refuseUnseen(d)
-	check := proof{relocation: d.moved, after: d.After, door: w.Door}
+	check := proof{relocation: d.moved, after: d.After, door: w.Door, finishes: w.Finishes}
 	for _, part := range parallel.Parts(len(w.Graph.Files), func(from, to int) (out []fault) {
 		for id := project.FileID(from); id < project.FileID(to); id++ {
 			out = append(out, check.file(id, SourceEdits(d.Edits[id]))...)
@@ -143,6 +143,8 @@ type proof struct {
 	*relocation
 	after *graph.Graph
 	door  func(from, to string) (string, bool) // as in Request; nil for none
+
+	finishes bool // as in Request
 }
 
 // fault is a mention that does not lead where it led; lost, if it can't be found again at all.
@@ -279,7 +281,7 @@ func (p *proof) leads(from project.FileID, m *lang.Mention, old, now lang.Target
 	}
 	// Outside and nothing are both no file: what a setting or an ignored folder hides may be told apart less well from
 	// another place. A module that begins to lead to a file of the project means something else than before.
-	return now.Kind != lang.ToFile || !m.Kind.Is(lang.Loads)
+	return now.Kind != lang.ToFile || !m.Kind.Is(lang.Loads) || p.finishes
 }
 
 // throughDoor says whether an import leads to the door of the instance in which its old target stands, and the door

@@ -301,6 +301,9 @@ func (w *worker) aim(d *Draft, ref graph.Reference) (lang.Respelling, *verdict) 
 		return request, nil
 	}
 	if !before.Kind.Inside() {
+		if w.Finishes && resolver.Resolve(d.NewID[id], m).Kind.Inside() {
+			return request, &verdict{} // mended by hand
+		}
 		_, moves := w.moves[id]
 		if before.Kind == lang.ToPackage || !moves && before.Kind == lang.ToOutside && asks(m) {
 			return request, &verdict{}

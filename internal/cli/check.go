@@ -92,6 +92,9 @@ func (a *app) check(p *engine.Project, opts checkOptions) (*engine.Check, error)
 		}
 	}
 	c, err := p.Check(o)
+	if err == nil && c.LeadNowhere() && p.Work != nil {
+		p.NoteMoved(c, stagedRenames(p.Root))
+	}
 	if err == nil && opts.write != "" {
 		err = writeNamed(opts.write, engine.WriteBaseline(c.Findings))
 	}

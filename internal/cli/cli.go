@@ -197,6 +197,7 @@ done, and could not be reported.`,
 		newStraighten(a),
 		newUndo(a),
 		newWhy(a),
+		newMove(a),
 		newRemove(a),
 		newBegin(a),
 		newExplain(a),
@@ -275,6 +276,15 @@ func (a *app) open() (*engine.Project, error) {
 		return nil, err
 	}
 	return engine.Open(folder, a.convention)
+}
+
+// openBare opens a project that may have no convention.
+func (a *app) openBare() (*engine.Project, error) {
+	folder, err := a.projectFolder()
+	if err != nil {
+		return nil, err
+	}
+	return engine.OpenBare(folder, a.convention)
 }
 
 // steady lets a command that writes to the project go on when nobody reads its output any more: it is not ended in the

@@ -317,7 +317,10 @@ func commitTitle(made *plan.Plan, step, of int, steps bool) string {
 	var places []string
 	for _, s := range made.Steps {
 		for part := range strings.SplitSeq(s.Title, ", ") {
-			_, at, _ := strings.Cut(part, " at ")
+			_, at, onShelf := strings.Cut(part, " at ")
+			if !onShelf {
+				at = strings.TrimPrefix(part, "to ")
+			}
 			places = append(places, at)
 		}
 	}

@@ -139,6 +139,22 @@ func indexAgainst(folder, revision string) (map[string]bool, error) {
 	return out, nil
 }
 
+// stagedRenames are the renames that the index has against the last commit, by the old paths below a folder; none where
+// git can't say.
+func stagedRenames(folder string) map[string]string {
+	out := map[string]string{}
+	list, err := askGit(folder, "diff-index", "--cached", "--name-status", "-z", "--relative", "--find-renames",
+		"--diff-filter=R", "--no-ext-diff", "--no-textconv", "--ignore-submodules=all", "HEAD", "--", ".")
+	if err != nil {
+		return out
+	}
+	fields := strings.Split(string(list), "\x00") // a sign, the old path and the new one
+	for i := 0; i+2 < len(fields); i += 3 {
+		out[fields[i+1]] = fields[i+2]
+	}
+	return out
+}
+
 // uncommitted says which of the paths below root have changes that are not committed; untracked files count. Outside
 // of a work tree nothing is uncommitted.
 func uncommitted(root string, paths []string) ([]string, error) {

@@ -38,37 +38,7 @@ where it led. What can't be proved is blocked, and the plan gives the reason. It
 			if err != nil {
 				return err
 			}
-			var text bytes.Buffer
-			switch {
-			case patch:
-				if err := report.Patch(&text, made, outcome); err != nil {
-					return err
-				}
-			case a.format == "json" || output != "":
-				made.Seal(outcome)
-				stored, err := made.Write()
-				if err != nil {
-					return err
-				}
-				text.Write(stored)
-			default:
-				if err := report.Plan(&text, made, a.style()); err != nil {
-					return err
-				}
-			}
-			if err := a.deliver(output, text.Bytes()); err != nil {
-				return err
-			}
-			if output != "" && !a.quiet {
-				if err := report.PlanSummary(a.Out, made, a.style()); err != nil {
-					return err
-				}
-				fmt.Fprintf(a.Out, "Written to %s.\n", output)
-			}
-			if len(made.Blocked) > 0 {
-				return crookedError{}
-			}
-			return nil
+			return a.writePlan(made, outcome, output, patch)
 		},
 	}
 	cmd.Flags().StringVarP(&output, "output", "o", "",
@@ -78,6 +48,38 @@ where it led. What can't be proved is blocked, and the plan gives the reason. It
 	return cmd
 }
 
+// writePlan writes a plan to the output or to a file, for people, as JSON or as a patch.
+func (a *app) writePlan(made *plan.Plan, outcome *plan.Outcome, output string, patch bool) error {
+	var text bytes.Buffer
+	switch {
+	case patch:
+		if err := report.Patch(&text, made, outcome); err != nil {
+			return err
+		}
+	case a.format == "json" || output != "":
+		made.Seal(outcome)
+		stored, err := made.Write()
+		if err != nil {
+			return err
+		}
+		text.Write(stored)
+	default:
+		if err := report.Plan(&text, made, a.style()); err != nil {
+			return err
+		}
+	}
+	if err := a.deliver(output, text.Bytes()); err != nil {
+		return err
+	}
+	if output != "" && !a.quiet {
+		if err := report.PlanSummary(a.Out, made, a.style()); err != nil {
+			return err
+		}
+		fmt.Fprintf(a.Out, "Written to %s.\n", output)
+	}
+	return a.verdict(made)
+}
+
 // manner is how a plan is to be made.
 type manner struct {
 	likely    string
@@ -85,20 +87,26 @@ type manner struct {
 	stored    bool
 	rename    bool
 	only      []string
+	asked     []plan.Asked // moves by name; nil for those of the convention
 }
 
 // options are what the engine is asked for.
 func (m *manner) options() engine.PlanOptions {
 	return engine.PlanOptions{RewriteLikely: m.likely == "rewrite", AllowAddresses: m.addresses, AllowStored: m.stored,
-		Rename: m.rename, Only: m.only}
+		Rename: m.rename, Only: m.only, Asked: m.asked}
 }
 
 func (m *manner) flags(cmd *cobra.Command) {
-	cmd.Flags().StringVar(&m.likely, "likely", "leave",
-		"strings in code that only look like paths: rewrite, ask or leave")
+	m.textFlags(cmd)
 	cmd.Flags().StringSliceVar(&m.only, "only", nil,
 		"move what belongs on these shelves, or lies in or goes to these folders, alone")
 	cmd.Flags().BoolVar(&m.rename, "rename", false, "also set names right that are not as their shelf wants them")
+}
+
+// textFlags are those that say what moves may bring about.
+func (m *manner) textFlags(cmd *cobra.Command) {
+	cmd.Flags().StringVar(&m.likely, "likely", "leave",
+		"strings in code that only look like paths: rewrite, ask or leave")
 	cmd.Flags().BoolVar(&m.addresses, "allow-addresses", false, "let moves change the addresses of public files")
 	cmd.Flags().BoolVar(&m.stored, "allow-stored", false, "let moves change names that a database or a queue remembers")
 }

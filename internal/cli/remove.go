@@ -23,7 +23,17 @@ stands for all of its files. Entries of lists in settings that name what goes ar
 texts are listed and stay. It needs no convention. crooked undo brings everything back.`,
 		Args: cobra.MinimumNArgs(1),
 		RunE: func(_ *cobra.Command, args []string) error {
-			r, err := engine.Remove(a.root, a.convention, args)
+			root, err := a.projectFolder()
+			if err != nil {
+				return err
+			}
+			files := make([]string, len(args))
+			for i, arg := range args {
+				if files[i], err = a.inProject(root, arg); err != nil {
+					return err
+				}
+			}
+			r, err := engine.Remove(root, a.convention, files)
 			if err != nil {
 				return err
 			}

@@ -42,6 +42,9 @@ func (a *app) carryOut(p *engine.Project, made *plan.Plan, outcome *plan.Outcome
 			return err
 		}
 	}
+	if opts.how.asked != nil {
+		return nil
+	}
 	// what is left: rewrites and files to be written
 	return s.planned(nil, len(made.Steps)+1, len(made.Steps)+1, "what needs no move")
 }

@@ -58,20 +58,29 @@ rewrites.`,
 	}
 	cmd.Flags().StringVar(&opts.planFile, "plan", "", "carry out the plan in this file, if it still fits")
 	opts.how.flags(cmd)
-	cmd.Flags().BoolVarP(&opts.yes, "yes", "y", false, "do not ask")
-	cmd.Flags().BoolVar(&opts.partial, "partial", false, "carry out what is not blocked")
-	cmd.Flags().BoolVar(&opts.dirty, "dirty", false, "also touch files with uncommitted changes")
-	cmd.Flags().BoolVar(&opts.steps, "steps", false, "one step after the other")
-	cmd.Flags().BoolVar(&opts.verify, "verify", false, "run the convention's checks after each step")
-	cmd.Flags().StringArrayVar(&opts.commands, "verify-with", nil,
-		"run this command after each step; may be given several times")
-	cmd.Flags().BoolVar(&opts.commit, "commit", false, "commit each step: the renames, then the rewrites")
-	cmd.Flags().BoolVar(&opts.signoff, "signoff", false, "sign the commits off, as git commit --signoff")
+	opts.carryFlags(cmd)
 	return cmd
 }
 
+// carryFlags are those that say how a plan is carried out.
+func (o *straightenOptions) carryFlags(cmd *cobra.Command) {
+	cmd.Flags().BoolVarP(&o.yes, "yes", "y", false, "do not ask")
+	cmd.Flags().BoolVar(&o.partial, "partial", false, "carry out what is not blocked")
+	cmd.Flags().BoolVar(&o.dirty, "dirty", false, "also touch files with uncommitted changes")
+	cmd.Flags().BoolVar(&o.steps, "steps", false, "one step after the other")
+	cmd.Flags().BoolVar(&o.verify, "verify", false, "run the convention's checks after each step")
+	cmd.Flags().StringArrayVar(&o.commands, "verify-with", nil,
+		"run this command after each step; may be given several times")
+	cmd.Flags().BoolVar(&o.commit, "commit", false, "commit each step: the renames, then the rewrites")
+	cmd.Flags().BoolVar(&o.signoff, "signoff", false, "sign the commits off, as git commit --signoff")
+}
+
 func (a *app) straighten(opts straightenOptions) error {
-	p, err := a.open()
+	open := a.open
+	if opts.planFile != "" { // it may be of moves by name, which need no convention
+		open = a.openBare
+	}
+	p, err := open()
 	if err != nil {
 		return err
 	}
@@ -100,6 +109,12 @@ func (a *app) straighten(opts straightenOptions) error {
 		}
 		return a.verdict(made)
 	}
+	return a.straightenBy(p, made, outcome, opts, "straighten")
+}
+
+// straightenBy carries a plan out that was made: it asks first, and says at the end what was done.
+func (a *app) straightenBy(p *engine.Project, made *plan.Plan, outcome *plan.Outcome, opts straightenOptions,
+	what string) error {
 	if err := a.refuseDirty(p.Root, outcome, opts.dirty); err != nil {
 		return err
 	}
@@ -107,7 +122,7 @@ func (a *app) straighten(opts straightenOptions) error {
 	if err != nil {
 		return err
 	}
-	if err := a.confirm(made, opts); err != nil {
+	if err := a.confirm(made, opts, what); err != nil {
 		return err
 	}
 	if problem := engine.KeyProblem(); problem != "" {
@@ -160,9 +175,11 @@ func reported(made *plan.Plan) string {
 	if len(made.Removes) > 0 {
 		written += ", and removed " + report.Count(len(made.Removes), "file")
 	}
-	return fmt.Sprintf("Moved %s and rewrote %s in %s%s.", report.Count(len(made.Moves()), "file"),
-		report.Count(made.Changes(), "mention"),
-		report.Count(len(made.Edits), "file"), written)
+	rewrote := fmt.Sprintf("ewrote %s in %s", report.Count(made.Changes(), "mention"), report.Count(len(made.Edits), "file"))
+	if len(made.Steps) == 0 {
+		return fmt.Sprintf("R%s%s.", rewrote, written)
+	}
+	return fmt.Sprintf("Moved %s and r%s%s.", report.Count(len(made.Moves()), "file"), rewrote, written)
 }
 
 // verdict is exit code 1 where something stays blocked.
@@ -219,15 +236,17 @@ func (a *app) refuseDirty(root string, outcome *plan.Outcome, allowed bool) erro
 }
 
 // confirm asks on a terminal; elsewhere --yes is needed. What will be run is shown first.
-func (a *app) confirm(made *plan.Plan, opts straightenOptions) error {
+func (a *app) confirm(made *plan.Plan, opts straightenOptions, what string) error {
 	if opts.yes {
 		return nil
 	}
-	if err := a.canAsk("straighten"); err != nil {
+	if err := a.canAsk(what); err != nil {
 		return err
 	}
-	if err := report.PlanSummary(a.Out, made, a.style()); err != nil {
-		return err
+	if opts.how.asked == nil { // else all of it was shown
+		if err := report.PlanSummary(a.Out, made, a.style()); err != nil {
+			return err
+		}
 	}
 	for _, c := range opts.commands {
 		fmt.Fprintf(a.Out, "After each step this is run here: %s\n", report.Clean(c))

@@ -37,7 +37,7 @@ deleted, but put aside.`,
 		Args: noArgs,
 		RunE: func(cmd *cobra.Command, _ []string) error {
 			steady()
-			folder, err := a.folder()
+			folder, err := a.projectFolder()
 			if err != nil {
 				return err
 			}

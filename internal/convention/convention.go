@@ -62,6 +62,13 @@ type Convention struct {
 	lookups *lookups // nil where the convention is wrong
 }
 
+// Empty is a convention that says nothing.
+func Empty() *Convention {
+	c := &Convention{}
+	c.lookUp()
+	return c
+}
+
 // All are the convention and those of folders further down.
 func (c *Convention) All() []*Convention { return append([]*Convention{c}, c.Nested...) }
 

@@ -2,6 +2,7 @@ package convention
 
 import (
 	"bytes"
+	"maps"
 	"slices"
 	"strconv"
 	"strings"
@@ -98,6 +99,28 @@ func (r *reader) todayOfAlias(c *Convention, pair *ast.MappingValueNode) {
 	}
 	r.fail(position(pair.Key), "say what it is then: aliases: { \""+pattern+"\": src/* }",
 		"aliases does not say what %s stands for after the move", pattern)
+}
+
+// Today is the convention without what it says for the day of the move, and without what it asks to be set right: as if
+// the files were to stay where they are. What an alias stands for today follows its folder.
+func (c *Convention) Today() *Convention {
+	today := *c
+	today.Day, today.Settings, today.Aliases, today.Public = Day{}, nil, nil, slices.Clone(c.Public)
+	for _, a := range c.Aliases {
+		if a.HasNow {
+			a.Then, a.HasThen = "", false
+			today.Aliases = append(today.Aliases, a)
+		}
+	}
+	for i := range today.Public {
+		today.Public[i].Folder.Then = today.Public[i].Folder.Now
+	}
+	today.Roots = maps.Clone(c.Roots)
+	for language, root := range today.Roots {
+		root.Then = root.Now
+		today.Roots[language] = root
+	}
+	return &today
 }
 
 // Strikes are the edits of the convention's own text by which all goes that is for the day of the move alone:

@@ -34,6 +34,9 @@ type Check struct {
 	Idle            []Idle            `json:"idle"`     // what the convention says and nothing fits
 	Kept            []Kept            `json:"kept"`     // entries of leave that win over an entry of from
 	Accepted        int               `json:"accepted"` // findings that the baseline accepts
+	// Moved are files and folders that were moved by hand while something still names their old places, as far as git
+	// knows them.
+	Moved []plan.Asked `json:"movedByHand"`
 }
 
 // Moves says whether a file is misplaced.
@@ -63,7 +66,7 @@ func (p *Project) Check(opts CheckOptions) (*Check, error) {
 	c := &Check{
 		Title: p.Convention.Title, Findings: append([]finding.Finding{}, placed.Findings...),
 		Warnings: append([]string{}, p.Tree.Warnings...),
-		Idle:     []Idle{}, Kept: []Kept{}, All: len(p.Tree.Files), UnspokenSources: []string{},
+		Idle:     []Idle{}, Kept: []Kept{}, Moved: []plan.Asked{}, All: len(p.Tree.Files), UnspokenSources: []string{},
 	}
 	for id, h := range placed.Homes {
 		switch file := p.Tree.Path(project.FileID(id)); {

@@ -46,6 +46,7 @@ type Project struct {
 	disk       *rootfs.FS
 	stamps     []rootfs.Info // what each file was before it was read; nil where nobody asked
 	known      *known        // from the project before a straighten; nil for none
+	asked      bool          // files are moved by their names, and not as the convention has it
 }
 
 // Open reads the convention and lists the tree, unless a straighten or an undo was stopped half way. An empty
@@ -58,10 +59,7 @@ func open(root, conventionPath string, before *Project) (*Project, error) {
 	if err != nil {
 		return nil, err
 	}
-	memory := &journal.Memory{}
-	if before != nil {
-		memory = before.records
-	}
+	memory := memoryOf(before)
 	records, warnings, err := checkJournals(root, memory)
 	if err != nil {
 		return nil, err
@@ -81,6 +79,14 @@ func open(root, conventionPath string, before *Project) (*Project, error) {
 		return nil, err
 	}
 	return p, nil
+}
+
+// memoryOf is what was read of the journal when a project was opened before; nil for a project that was not.
+func memoryOf(before *Project) *journal.Memory {
+	if before == nil {
+		return &journal.Memory{}
+	}
+	return before.records
 }
 
 // complete reads what lies in the project beside its own convention, and looks whether all of it fits.
@@ -371,6 +377,9 @@ type PlanOptions struct {
 	Only []string
 	// Files are the very files that may move, by their paths; nil for all.
 	Files []string
+	// Asked are moves that somebody asks for, wherever the convention wants the files; nil for those of the convention.
+	Asked    []plan.Asked
+	finishes bool // they were made by hand
 }
 
 // PlanInput is what a plan is made from, with what the languages know how to write.
@@ -388,7 +397,14 @@ func (p *Project) Plan(opts PlanOptions) (*plan.Plan, *plan.Outcome, error) {
 	allowed := p.Convention.Day.Allow
 	in.RewriteLikely, in.Rename, in.Brief = opts.RewriteLikely, opts.Rename, opts.Brief
 	in.AllowAddresses, in.AllowStored = opts.AllowAddresses || allowed.Addresses, opts.AllowStored || allowed.Stored
-	if in.Only, err = p.only(placed, opts); err != nil {
+	if opts.Asked != nil {
+		in.Removal = nil
+		in.Finishes = opts.finishes
+		in.Asked, err = p.askedMoves(opts.Asked, opts.Files)
+	} else {
+		in.Only, err = p.only(placed, opts)
+	}
+	if err != nil {
 		return nil, nil, err
 	}
 	made, outcome, err := plan.Build(in)
@@ -399,7 +415,7 @@ func (p *Project) Plan(opts PlanOptions) (*plan.Plan, *plan.Outcome, error) {
 		made.Warnings = append(made.Warnings, stays)
 	}
 	made.Options = plan.Options{Likely: opts.RewriteLikely, Addresses: opts.AllowAddresses, Stored: opts.AllowStored,
-		Rename: opts.Rename, Only: opts.Only}
+		Rename: opts.Rename, Only: opts.Only, Asked: opts.Asked}
 	return made, outcome, nil
 }
 
@@ -502,6 +518,9 @@ func (p *Project) StoredOutcome(stored *plan.Plan) (*plan.Outcome, error) {
 	if sum := plan.Sum(p.Convention.Texts()); sum != stored.Convention.SHA256 {
 		return nil, &StaleError{[]string{p.Convention.Path + " has changed"}}
 	}
+	if stored.Options.Asked != nil {
+		p = p.today()
+	}
 	out, changed := stored.Apply(p.Tree)
 	if len(changed) > 0 {
 		return nil, &StaleError{changed}
@@ -515,7 +534,7 @@ func (p *Project) StoredOutcome(stored *plan.Plan) (*plan.Outcome, error) {
 	today, outcome, err := p.Plan(PlanOptions{
 		RewriteLikely: stored.Options.Likely, AllowAddresses: stored.Options.Addresses,
 		AllowStored: stored.Options.Stored, Rename: stored.Options.Rename,
-		Only: stored.Options.Only,
+		Only: stored.Options.Only, Asked: stored.Options.Asked,
 	})
 	if err != nil {
 		return nil, err

@@ -25,7 +25,7 @@ func (p *Project) Stamp() {
 
 // Next opens the project anew after a straighten. What was read of files that nobody changed is taken over.
 func (p *Project) Next(conventionPath string, done *plan.Outcome) (*Project, error) {
-	next, err := open(p.Root, conventionPath, p)
+	next, err := p.reopen(conventionPath)
 	if err != nil {
 		return nil, err
 	}
@@ -65,6 +65,18 @@ func (p *Project) Next(conventionPath string, done *plan.Outcome) (*Project, err
 	next.Tree.Adopt(p.Tree, before)
 	next.known = &k
 	return next, nil
+}
+
+// reopen opens the project again in the way in which it was opened.
+func (p *Project) reopen(conventionPath string) (*Project, error) {
+	if !p.asked {
+		return open(p.Root, conventionPath, p)
+	}
+	next, err := openBare(p.Root, conventionPath, p)
+	if err != nil {
+		return nil, err
+	}
+	return next.today(), nil
 }
 
 // stayed says whether a file is the one that it was. A rename changes the time at which something of it was changed.

@@ -1,10 +1,7 @@
 package engine
 
 import (
-	"errors"
-	"io/fs"
 	"maps"
-	"os"
 	"path"
 	"path/filepath"
 	"slices"
@@ -56,7 +53,7 @@ type Mentioned struct {
 // Remove works out what removing files and folders does to a project. It needs no convention; if the project has one,
 // what that says of mentions counts.
 func Remove(root, conventionPath string, files []string) (*Removal, error) {
-	p, err := openForRemoval(root, conventionPath)
+	p, err := OpenBare(root, conventionPath)
 	if err != nil {
 		return nil, err
 	}
@@ -180,24 +177,6 @@ func inWord(text string, start, end int) bool {
 
 // Outcome is what removing does to the files.
 func (r *Removal) Outcome() *plan.Outcome { return r.outcome }
-
-// openForRemoval opens a project with its convention, or with an empty one.
-func openForRemoval(root, conventionPath string) (*Project, error) {
-	abs, err := openRoot(root)
-	if err != nil {
-		return nil, err
-	}
-	if conventionPath == "" {
-		if _, err := os.Lstat(filepath.Join(abs, convention.FileName)); errors.Is(err, fs.ErrNotExist) {
-			disk, tree, work, err := loadTree(abs)
-			if err != nil {
-				return nil, err
-			}
-			return &Project{Root: abs, Convention: &convention.Convention{}, Tree: tree, disk: disk, Work: work}, nil
-		}
-	}
-	return Open(root, conventionPath)
-}
 
 // named gives the files of some paths, of which one may be a folder.
 func (p *Project) named(paths []string) (out []project.FileID, err error) {

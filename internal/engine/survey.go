@@ -144,7 +144,7 @@ func openSurvey(root string, depth int) (s *survey, done func(), err error) {
 
 // surveyed asks for all that files declare, and for who refers to whom for certain.
 func surveyed() *lang.Declared {
-	declared := lang.NewDeclared(&convention.Convention{}, false, nil)
+	declared := lang.NewDeclared(convention.Empty(), false, nil)
 	declared.AskAll()
 	declared.Certain = true
 	return declared

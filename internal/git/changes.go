@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"io/fs"
 	"os"
+	"path"
 	"path/filepath"
 	"slices"
 
@@ -50,6 +51,45 @@ func (w *WorkTree) Modified(paths []string) []string {
 		e, tracked := x.byPath[p]
 		if !tracked || w.differs(p, e) {
 			out = append(out, p)
+		}
+	}
+	return out
+}
+
+// Renamed says which files that git tracks are gone and lie elsewhere with the same content, by their old paths. files are
+// all that there are. Of several with one content, the one of the same name is it.
+func (w *WorkTree) Renamed(files []string) map[string]string {
+	x := w.read()
+	gone := map[string][]string{} // by hash
+	there := map[string]bool{}
+	for _, p := range files {
+		there[p] = true
+	}
+	for p, e := range x.byPath {
+		if !there[p] && !e.folder && !e.absent {
+			gone[e.hash] = append(gone[e.hash], p)
+		}
+	}
+	out := map[string]string{}
+	if len(gone) == 0 {
+		return out
+	}
+	for _, p := range files {
+		if _, tracked := x.byPath[p]; tracked {
+			continue
+		}
+		content, err := rootfs.ReadRegular(filepath.Join(w.Top, filepath.FromSlash(w.Prefix), filepath.FromSlash(p)), 1<<24)
+		if err != nil {
+			continue
+		}
+		old := gone[w.blob(content)]
+		slices.Sort(old)
+		i := slices.IndexFunc(old, func(was string) bool { return path.Base(was) == path.Base(p) })
+		if len(old) == 1 {
+			i = 0
+		}
+		if i >= 0 && out[old[i]] == "" {
+			out[old[i]] = p
 		}
 	}
 	return out

@@ -39,6 +39,11 @@ type Input struct {
 	Removal *carry.Removal
 	// Brief: what is left over is not wanted, beyond what blocks a move.
 	Brief bool
+	// Asked are the moves that somebody asks for, wherever the convention wants the files: it then says how files may be
+	// treated, and nothing else of it is set right. Nil for the moves of the convention.
+	Asked map[project.FileID]string
+	// Finishes: they were made by hand, and the tree is laid out as it was before.
+	Finishes bool
 }
 
 // builder is a plan in the making. Moves that turn out to be at fault are taken out, and the rest is worked out anew.
@@ -72,15 +77,19 @@ func Build(in Input) (*Plan, *Outcome, error) {
 		rounds: map[project.FileID]int{}, round: 1,
 		unwritten: map[string]bool{},
 	}
-	for id, to := range in.Placement.Spelled {
-		if in.Rename {
-			b.moves[id] = to
+	if b.Asked != nil {
+		b.moves = maps.Clone(in.Asked)
+	} else {
+		for id, to := range in.Placement.Spelled {
+			if in.Rename {
+				b.moves[id] = to
+			}
 		}
+		b.stayDiscarded()
+		b.restrict()
 	}
-	b.stayDiscarded()
-	b.restrict()
 	b.wanted = maps.Clone(b.moves) // what is blocked is reported with where it would have gone
-	if err := b.outlived(); err != nil && b.Only == nil {
+	if err := b.outlived(); err != nil && b.Only == nil && b.Asked == nil {
 		return nil, nil, err
 	}
 	b.refused(carry.Impossible(b.Graph, b.moves))
@@ -106,10 +115,12 @@ func Build(in Input) (*Plan, *Outcome, error) {
 		if b.refused(refused) { // without these moves the others may mean something else, so all is worked out anew
 			continue
 		}
-		b.warnMade()
-		b.discard(d)
-		b.lists(d)
-		b.strike(d)
+		if b.Asked == nil {
+			b.warnMade()
+			b.discard(d)
+			b.lists(d)
+			b.strike(d)
+		}
 		p := b.plan(d)
 		if d.Past > 0 {
 			p.Warnings = append(p.Warnings,
@@ -156,7 +167,7 @@ func (b *builder) request(edits map[project.FileID][]carry.Change) carry.Request
 		Judge:  b.judge,
 		Skips:  func(p string) bool { return path.Base(p) == convention.FileName || p == b.Convention.InTree },
 		Likely: b.RewriteLikely, Addresses: b.AllowAddresses, Stored: b.AllowStored, Brief: b.Brief,
-		KeepTexts: b.keepTexts,
+		KeepTexts: b.keepTexts, Finishes: b.Finishes,
 	}
 }
 
@@ -209,9 +220,16 @@ func (b *builder) remembered(from, to string) bool {
 	})
 }
 
-// judge makes sure that every file that moves is at home in the new tree.
+// judge makes sure that every file that moves is at home in the new tree. Whoever asks for a move may want it elsewhere:
+// that is said, and nothing is refused.
 func (b *builder) judge(d *carry.Draft) (out []carry.Refusal) {
 	placed, err := placement.Place(b.Convention, d.After.Tree, d.After)
+	if b.Asked != nil {
+		if err == nil {
+			b.warnStrayed(d, placed)
+		}
+		return nil
+	}
 	for _, id := range b.moving() {
 		if err != nil {
 			out = append(out, carry.Refusal{File: id, Reason: err.Error()})
@@ -221,6 +239,19 @@ func (b *builder) judge(d *carry.Draft) (out []carry.Refusal) {
 		}
 	}
 	return out
+}
+
+// warnStrayed says which files that somebody asks to move would not be at home where they come to.
+func (b *builder) warnStrayed(d *carry.Draft, placed *placement.Result) {
+	for _, id := range b.moving() {
+		switch h := placed.Homes[d.NewID[id]]; h.Kind {
+		case placement.Misplaced:
+			b.warn("%s is no home of it: the convention wants it at %s (%s:%d)", b.moves[id], h.Path,
+				b.Convention.For(h.Path).Path, h.Line)
+		case placement.Homeless:
+			b.warn("%s is no home of it: no shelf takes it there", b.moves[id])
+		}
+	}
 }
 
 // missDefinitions reports aliases to which the convention gives a new meaning and that no settings define, as far as

@@ -4,6 +4,7 @@ import (
 	"path"
 	"strings"
 
+	"crookedshelf/internal/convention"
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/placement"
 	"crookedshelf/internal/project"
@@ -70,10 +71,16 @@ func (b *builder) whole(dir string) (lead project.FileID, to string, ok bool) {
 	return lead, to, ok
 }
 
+// askedFor stands for the shelf of what somebody asks to move.
+var askedFor = &convention.Shelf{}
+
 // home is where a file belongs; of one that follows others, where those do.
 func (b *builder) home(id project.FileID) placement.Home {
 	if lead, follows := b.leads[id]; follows {
 		id = lead
+	}
+	if to, asked := b.Asked[id]; asked {
+		return placement.Home{Kind: placement.Misplaced, Path: to, Shelf: askedFor, Instance: path.Dir(to) + "/"}
 	}
 	return b.Placement.Homes[id]
 }

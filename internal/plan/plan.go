@@ -8,6 +8,7 @@ package plan
 import (
 	"crypto/sha256"
 	"encoding/hex"
+	"slices"
 
 	"crookedshelf/internal/carry"
 	"crookedshelf/internal/source"
@@ -43,6 +44,13 @@ type Options struct {
 	Stored    bool     `json:"stored,omitempty"`
 	Rename    bool     `json:"rename,omitempty"`
 	Only      []string `json:"only,omitempty"`
+	Asked     []Asked  `json:"asked,omitempty"` // moves that somebody asked for, in the order of From
+}
+
+// Asked is a move of one file that somebody asks for, wherever the convention wants it.
+type Asked struct {
+	From string `json:"from"`
+	To   string `json:"to"`
 }
 
 // Fingerprint is a file with the SHA-256 of its bytes, in hexadecimal.
@@ -110,6 +118,22 @@ type (
 	Leftover = carry.Leftover
 	Remark   = carry.Remark
 )
+
+// Moved makes a plan one of rewrites alone: its moves were made by hand. now gives where each file is.
+func (p *Plan) Moved(outcome *Outcome, now map[string]string) {
+	p.Steps = []Step{}
+	for i := range p.Edits {
+		if to, moved := now[p.Edits[i].Path]; moved {
+			p.Edits[i].Path = to
+		}
+	}
+	outcome.Files = slices.DeleteFunc(outcome.Files, func(f OutcomeFile) bool { return f.From != "" && len(f.Edits) == 0 })
+	for i := range outcome.Files {
+		if to, moved := now[outcome.Files[i].From]; moved {
+			outcome.Files[i].From = to
+		}
+	}
+}
 
 // Moves are the moves of all steps, in order.
 func (p *Plan) Moves() []Move {

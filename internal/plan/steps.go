@@ -23,7 +23,11 @@ func (b *builder) steps() []Step {
 		if !known {
 			g = len(titles)
 			groups[key] = g
-			titles = append(titles, h.Shelf.Name+" at "+h.Instance)
+			title := h.Shelf.Name + " at " + h.Instance
+			if h.Shelf == askedFor {
+				title = "to " + h.Instance
+			}
+			titles = append(titles, title)
 			members = append(members, nil)
 		}
 		members[g] = append(members[g], id)

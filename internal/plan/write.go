@@ -22,6 +22,9 @@ import (
 func (b *builder) write() map[string]carry.Written {
 	out := map[string]carry.Written{}
 	b.missing = map[string]placement.MissingFile{}
+	if b.Asked != nil {
+		return out
+	}
 	var stand map[string]bool
 	if len(b.Placement.Missing) > 0 {
 		stand = b.folders()

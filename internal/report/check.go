@@ -10,6 +10,7 @@ import (
 
 	"crookedshelf/internal/engine"
 	"crookedshelf/internal/finding"
+	"crookedshelf/internal/plan"
 )
 
 // columnLimit is the width up to which paths are put in columns; longer ones run over.
@@ -59,6 +60,7 @@ func Check(out io.Writer, c *engine.Check, convention string, style Style) error
 	if style.Quiet {
 		return p.done()
 	}
+	movedByHand(p, c, style)
 	shelves(p, c, look)
 	idle(p, c, look)
 	for _, k := range c.Kept {
@@ -85,6 +87,29 @@ func Check(out io.Writer, c *engine.Check, convention string, style Style) error
 		}
 	}
 	return p.done()
+}
+
+// movedByHand names the command that finishes what was moved by hand.
+func movedByHand(p *printer, c *engine.Check, style Style) {
+	if len(c.Moved) == 0 {
+		return
+	}
+	look, cut := style.palette(), style.cut(len(c.Moved))
+	p.line("%s  %s", look.head(fmt.Sprintf("moved by hand %d", len(c.Moved))),
+		look.faint("these commands mend what still names the old place"))
+	for _, m := range c.Moved[:cut] {
+		p.line("  crooked move --already %s %s", word(m.From), word(m.To))
+	}
+	more(p, len(c.Moved)-cut, style)
+	p.line("")
+}
+
+// word writes a path as a word of a shell's command.
+func word(p string) string {
+	if strings.ContainsAny(p, " \t'\"\\$`&|;<>()*?[]#~!{}") {
+		return "'" + strings.ReplaceAll(Clean(p), "'", `'\''`) + "'"
+	}
+	return Clean(p)
 }
 
 // judged says how many files were judged.
@@ -252,6 +277,13 @@ func pathWidth(found []*finding.Finding) int {
 		paths[i] = place(f)
 	}
 	return widest(paths, columnLimit)
+}
+
+// Warnings writes what a plan warns of.
+func Warnings(out io.Writer, made *plan.Plan, style Style) error {
+	p := newPrinter(out)
+	warnings(p, made.Warnings, style.palette())
+	return p.done()
 }
 
 func warnings(p *printer, all []string, look palette) {

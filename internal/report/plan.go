@@ -168,7 +168,9 @@ func blocked(p *printer, made *plan.Plan, style Style) {
 			p.line("      %s %s %s", lines[i].name(), look.faint("->"), Clean(lines[i].to))
 		}
 		more(p, len(lines)-shown, style)
-		p.line("      %s", look.faint("to go on without: leave: { stay: ["+strings.Join(without(lines), ", ")+"] }"))
+		if made.Options.Asked == nil {
+			p.line("      %s", look.faint("to go on without: leave: { stay: ["+strings.Join(without(lines), ", ")+"] }"))
+		}
 	}
 	if left := len(reasons) - cut; left > 0 {
 		p.line("  %s", look.faint(fmt.Sprintf("and %s more; --all shows them", Count(left, "cause"))))
@@ -219,8 +221,12 @@ func summary(p *printer, made *plan.Plan, look palette) {
 	if len(made.Removes) > 0 {
 		written += fmt.Sprintf(", %s removed", Count(len(made.Removes), "file"))
 	}
-	p.line("%s in %s, %s in %s%s; %s.", Count(len(made.Moves()), "move"), Count(len(made.Steps), "step"),
-		Count(made.Changes(), "rewrite"), Count(len(made.Edits), "file"), written, look.good("proved"))
+	moved := fmt.Sprintf("%s in %s, ", Count(len(made.Moves()), "move"), Count(len(made.Steps), "step"))
+	if len(made.Steps) == 0 && len(made.Edits) > 0 {
+		moved = ""
+	}
+	p.line("%s%s in %s%s; %s.", moved, Count(made.Changes(), "rewrite"), Count(len(made.Edits), "file"), written,
+		look.good("proved"))
 	if len(made.Blocked) > 0 {
 		p.line("%s: the rest can be carried out with --partial.", look.bad(Count(len(made.Blocked), "move")+" blocked"))
 	}
