@@ -2,6 +2,7 @@ package cli
 
 import (
 	"errors"
+	"path/filepath"
 
 	"github.com/spf13/cobra"
 
@@ -33,16 +34,39 @@ name it lists the starters.`,
 				}
 				return report.Starters(a.Out, engine.StarterList(), a.style())
 			}
-			made, err := engine.Adopt(a.root, args[0], to)
+			file, err := a.newConvention(to)
+			if err != nil {
+				return err
+			}
+			made, err := engine.Adopt(a.root, args[0], file)
 			if err != nil {
 				return err
 			}
 			if a.format == "json" {
 				return report.JSON(a.Out, made)
 			}
+			if a.quiet {
+				return nil
+			}
 			return report.Adoption(a.Out, made, a.style())
 		},
 	}
-	cmd.Flags().StringVar(&to, "to", "", "the file to write, from the project's root (default crooked.yaml)")
+	cmd.Flags().StringVar(&to, "to", "", "the file to write (default: crooked.yaml in the project's root)")
 	return cmd
+}
+
+// newConvention gives the path from the root of a file that the user names from the folder in which he is.
+func (a *app) newConvention(to string) (string, error) {
+	if to == "" {
+		return "", nil
+	}
+	named, err := filepath.Abs(to)
+	if err != nil {
+		return "", err
+	}
+	root := a.root
+	if root == "" {
+		root = "."
+	}
+	return a.inProject(root, named)
 }

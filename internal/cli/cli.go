@@ -155,13 +155,14 @@ done, and could not be reported.`,
   crooked straighten       carry the plan out
   crooked undo             give the old tree back`,
 		SilenceErrors: true, SilenceUsage: true,
-		Args: func(_ *cobra.Command, args []string) error {
+		Args: func(cmd *cobra.Command, args []string) error {
 			if len(args) > 0 {
-				return flagError{fmt.Errorf("there is no command %q; crooked --help lists them", args[0])}
+				return noCommand(cmd, args[0])
 			}
 			return nil
 		},
-		RunE: func(cmd *cobra.Command, _ []string) error { return cmd.Help() },
+		RunE:                       func(cmd *cobra.Command, _ []string) error { return a.lookAround(cmd) },
+		SuggestionsMinimumDistance: 2,
 		PersistentPreRunE: func(cmd *cobra.Command, _ []string) error {
 			sparing(cmd)
 			if cmd.Annotations[garbage] != "" {
@@ -220,8 +221,7 @@ func refuseUnknown(root *cobra.Command) {
 			cmd.RunE = func(_ *cobra.Command, args []string) error {
 				of, rest, err := root.Find(args)
 				if err != nil || len(rest) > 0 {
-					return flagError{fmt.Errorf("there is no command %q; crooked --help lists them",
-						strings.Join(args, " "))}
+					return noCommand(root, strings.Join(args, " "))
 				}
 				return of.Help()
 			}
@@ -238,9 +238,23 @@ func refuseUnknown(root *cobra.Command) {
 	}
 }
 
+// noCommand says that there is no command of a name, and which may be meant.
+func noCommand(root *cobra.Command, name string) error {
+	meant := root.SuggestionsFor(name)
+	if len(meant) == 0 {
+		return flagError{fmt.Errorf("there is no command %q; crooked --help lists them", name)}
+	}
+	return flagError{fmt.Errorf("there is no command %q; did you mean %s? crooked --help lists them", name,
+		strings.Join(meant, " or "))}
+}
+
 // noArgs is cobra.NoArgs with our exit code.
 func noArgs(cmd *cobra.Command, args []string) error {
 	if len(args) > 0 {
+		if info, err := os.Stat(args[0]); err == nil && info.IsDir() {
+			return flagError{fmt.Errorf("%s takes no argument; the project's folder is named by --root: %s --root %s",
+				cmd.CommandPath(), cmd.CommandPath(), args[0])}
+		}
 		return flagError{fmt.Errorf("%s takes no argument, and got %q", cmd.CommandPath(), args[0])}
 	}
 	return nil

@@ -197,9 +197,8 @@ func readConvention(root, conventionPath string, before *Project) (*convention.C
 	}
 	text, err := rootfs.ReadRegular(conventionPath, largestConvention)
 	if errors.Is(err, fs.ErrNotExist) {
-		return nil,
-			usage("there is no convention at %s: write a %s that names the shelves, or give one with --convention",
-				conventionPath, convention.FileName)
+		return nil, usage("there is no convention at %s: crooked survey --draft writes a first one from what is there, "+
+			"crooked adopt lists starters, and --convention names another file", conventionPath)
 	}
 	if err != nil {
 		return nil, usage("the convention %s can't be read: %w", shown, cause(err))

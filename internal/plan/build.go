@@ -241,9 +241,14 @@ func (b *builder) judge(d *carry.Draft) (out []carry.Refusal) {
 	return out
 }
 
-// warnStrayed says which files that somebody asks to move would not be at home where they come to.
+// warnStrayed says which files that somebody asks to move would not be at home where they come to, and which tests would
+// not be known as such.
 func (b *builder) warnStrayed(d *carry.Draft, placed *placement.Result) {
+	languages := b.Graph.Languages
 	for _, id := range b.moving() {
+		if from, to := b.tree.Path(id), b.moves[id]; languages.IsTest(from) && !languages.IsTest(to) {
+			b.warn("%s is a test by its name, and %s is none: what runs the tests may not find it", from, to)
+		}
 		switch h := placed.Homes[d.NewID[id]]; h.Kind {
 		case placement.Misplaced:
 			b.warn("%s is no home of it: the convention wants it at %s (%s:%d)", b.moves[id], h.Path,

@@ -70,11 +70,26 @@ func Check(out io.Writer, c *engine.Check, convention string, style Style) error
 	if c.Accepted > 0 {
 		p.line("%s", look.faint(fmt.Sprintf("note: the baseline accepts %s", Count(c.Accepted, "finding"))))
 	}
+	unspoken(p, c, look)
+	verdict(p, c, look)
+	if c.Moves() {
+		p.line("%s", look.faint("crooked plan shows the moves and every rewrite that they cause."))
+	}
+	return p.done()
+}
+
+// Verdict writes in one line how a project stands to its convention.
+func Verdict(out io.Writer, c *engine.Check, style Style) error {
+	p := newPrinter(out)
+	verdict(p, c, style.palette())
+	return p.done()
+}
+
+func verdict(p *printer, c *engine.Check, look palette) {
 	title := c.Title
 	if title == "" {
 		title = "The project"
 	}
-	unspoken(p, c, look)
 	switch {
 	case c.Files == 0:
 		p.line("%s: the convention matches nothing here; no file was judged", title)
@@ -82,11 +97,7 @@ func Check(out io.Writer, c *engine.Check, convention string, style Style) error
 		p.line("%s %s: %s.", look.good("All straight."), title, judged(c))
 	default:
 		p.line("%s: %s, %s.", title, judged(c), look.bad(Count(len(c.Findings), "finding")))
-		if c.Moves() {
-			p.line("%s", look.faint("crooked plan shows the moves and every rewrite that they cause."))
-		}
 	}
-	return p.done()
 }
 
 // movedByHand names the command that finishes what was moved by hand.

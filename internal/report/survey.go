@@ -16,6 +16,9 @@ func Survey(out io.Writer, s *engine.Survey, style Style) error {
 	p := newPrinter(out)
 	look := style.palette()
 	warnings(p, s.Warnings, look)
+	if style.Quiet {
+		return p.done()
+	}
 	p.line("%s  %s, %s", look.head(Clean(s.Title)), Count(s.Files, "file"), Count(s.Lines, "line"))
 	p.line("%s", look.faint("  "+shares(s.Languages, 6)))
 	p.line("")

@@ -1,7 +1,6 @@
 package golang_test
 
 import (
-	"encoding/json"
 	"fmt"
 	"maps"
 	"math/rand/v2"
@@ -21,32 +20,8 @@ import (
 	"crookedshelf/internal/engine"
 	"crookedshelf/internal/journal"
 	"crookedshelf/internal/project/projecttest"
+	"crookedshelf/oracle/tree"
 )
-
-// fetch lays a module out in a folder of its own, with its tests' results as they are.
-func fetch(t *testing.T, module string) string {
-	t.Helper()
-	out, err := exec.Command("go", "mod", "download", "-json", module).Output()
-	if err != nil && os.Getenv("CI") == "" {
-		t.Skip("the comparison fetches modules, and there is no network")
-	}
-	require.NoError(t, err)
-	var fetched struct{ Dir string }
-	require.NoError(t, json.Unmarshal(out, &fetched))
-	dir := filepath.Join(t.TempDir(), "module")
-	require.NoError(t, os.CopyFS(dir, os.DirFS(fetched.Dir)))
-	require.NoError(t, filepath.WalkDir(dir, func(p string, _ os.DirEntry, err error) error {
-		if err != nil {
-			return err
-		}
-		info, err := os.Stat(p)
-		if err == nil {
-			err = os.Chmod(p, info.Mode()|0o200)
-		}
-		return err
-	}))
-	return dir
-}
 
 // ask runs the go command, and gives what it says without the places at which it says it.
 func ask(t *testing.T, dir string, args ...string) []string {
@@ -119,7 +94,7 @@ func TestRealModulesStillPassTheirTests(t *testing.T) {
 	for _, m := range migrations {
 		t.Run(m.module, func(t *testing.T) {
 			t.Parallel()
-			dir := fetch(t, m.module)
+			dir := tree.Module(t, m.module)
 			before, vet := projecttest.Read(t, dir), ask(t, dir, "vet", "./...")
 			tests := failing(ask(t, dir, "test", "./..."))
 			require.NoError(t, os.WriteFile(filepath.Join(dir, "crooked.yaml"), nil, 0o600))
@@ -181,7 +156,7 @@ func TestWhatPartsAtRandomStillCompiles(t *testing.T) {
 		"github.com/go-chi/chi/v5@v5.2.1"} {
 		t.Run(module, func(t *testing.T) {
 			t.Parallel()
-			source := fetch(t, module)
+			source := tree.Module(t, module)
 			vet := ask(t, source, "vet", "./...")
 			total := 0
 			for seed := range uint64(rounds()) {

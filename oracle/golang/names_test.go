@@ -36,7 +36,7 @@ func TestNamesAgainstTheTypeChecker(t *testing.T) {
 		least, more = 15000, append(more, large...)
 	}
 	for _, m := range slices.Concat(modules, more) {
-		sources = append(sources, fetch(t, m))
+		sources = append(sources, tree.Module(t, m))
 	}
 	sum := names{}
 	for _, dir := range sources {

@@ -14,6 +14,8 @@ import (
 	"testing"
 
 	// a change of the program is a change of the tests that run it, for go's cache of results too
+	"github.com/stretchr/testify/require"
+
 	_ "crookedshelf/internal/cli"
 	"crookedshelf/internal/git"
 	"crookedshelf/internal/graph"
@@ -106,6 +108,31 @@ func NeedModules(t testing.TB, folder string) string {
 	}
 	t.Skip(message)
 	return ""
+}
+
+// Module lays a module of Go out in a folder of its own. Without a network the test is skipped; in CI that is a failure.
+func Module(t testing.TB, module string) string {
+	t.Helper()
+	out, err := exec.Command("go", "mod", "download", "-json", module).Output()
+	if err != nil && os.Getenv("CI") == "" {
+		t.Skip("the comparison fetches modules, and there is no network")
+	}
+	require.NoError(t, err)
+	var fetched struct{ Dir string }
+	require.NoError(t, json.Unmarshal(out, &fetched))
+	dir := filepath.Join(t.TempDir(), "module")
+	require.NoError(t, os.CopyFS(dir, os.DirFS(fetched.Dir)))
+	require.NoError(t, filepath.WalkDir(dir, func(p string, _ os.DirEntry, err error) error {
+		if err != nil {
+			return err
+		}
+		info, err := os.Stat(p)
+		if err == nil {
+			err = os.Chmod(p, info.Mode()|0o200)
+		}
+		return err
+	}))
+	return dir
 }
 
 // Build builds the program and gives its path.

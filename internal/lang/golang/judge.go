@@ -137,6 +137,10 @@ func (j *judge) clauses() {
 		}
 		for _, id := range j.packs.Space(at).Files {
 			if f, was := j.of(id), j.was[id]; f.clause != name {
+				if f.clause == "main" && slices.ContainsFunc(f.declared, func(d declaration) bool { return d.name == "main" }) {
+					j.lost([]project.FileID{was}, "it starts a program, and the package %s in %s is none", name, at.dir)
+					continue
+				}
 				edits := []source.Edit{{Span: f.clauseAt, New: name}}
 				if f.docAt.Len() > 0 {
 					edits = slices.Insert(edits, 0, source.Edit{Span: f.docAt, New: name})
