@@ -22,10 +22,15 @@ references lead nowhere; crooked explain lists the rules. It changes nothing.`,
 		Example: `  crooked check
   crooked check --since main       only files that changed since a git revision
   crooked check --root hilltop --format json
-  crooked check --format lines     one finding a line; sarif for programs that read SARIF 2.1.0`,
-		Annotations: map[string]string{moreFormats: "lines sarif", garbage: besideNoTexts},
+  crooked check --staged           only what the next commit changes, for a hook
+  crooked check --format lines     one finding a line; sarif for programs that read SARIF 2.1.0, quality for
+                                   merge requests that read reports on the quality of code`,
+		Annotations: map[string]string{moreFormats: "lines sarif quality", garbage: besideNoTexts},
 		Args:        noArgs,
-		RunE: func(*cobra.Command, []string) error {
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			if err := oneOf(cmd, "since", "staged"); err != nil {
+				return err
+			}
 			p, err := a.open()
 			if err != nil {
 				return err
@@ -42,6 +47,8 @@ references lead nowhere; crooked explain lists the rules. It changes nothing.`,
 				err = report.JSON(a.Out, c)
 			case "sarif":
 				err = report.SARIF(a.Out, c, p.Convention.Path, Version)
+			case "quality":
+				err = report.Quality(a.Out, c)
 			case "lines":
 				err = report.Lines(a.Out, c)
 			default:
@@ -54,6 +61,7 @@ references lead nowhere; crooked explain lists the rules. It changes nothing.`,
 		},
 	}
 	cmd.Flags().StringVar(&opts.since, "since", "", "judge only files that changed since this git revision")
+	cmd.Flags().BoolVar(&opts.staged, "staged", false, "judge only files that the next commit changes, as they lie here")
 	cmd.Flags().StringVar(&opts.today, "today", "",
 		"the day on which exceptions are judged, as 2027-03-01 (default: today, UTC)")
 	cmd.Flags().StringVar(&opts.baseline, "baseline", "", "accept the findings written in this file; only others count")
@@ -63,6 +71,7 @@ references lead nowhere; crooked explain lists the rules. It changes nothing.`,
 
 type checkOptions struct {
 	today, baseline, write, since string
+	staged                        bool
 }
 
 // check reads what the options name and checks.
@@ -75,8 +84,8 @@ func (a *app) check(p *engine.Project, opts checkOptions) (*engine.Check, error)
 		}
 		o.Today = day
 	}
-	if opts.since != "" {
-		changed, err := changedSince(p, opts.since)
+	if opts.since != "" || opts.staged {
+		changed, err := judgedAlone(p, opts)
 		if err != nil {
 			return nil, err
 		}
@@ -99,4 +108,12 @@ func (a *app) check(p *engine.Project, opts checkOptions) (*engine.Check, error)
 		err = writeNamed(opts.write, engine.WriteBaseline(c.Findings))
 	}
 	return c, err
+}
+
+// judgedAlone gives the files that alone are judged.
+func judgedAlone(p *engine.Project, opts checkOptions) (map[string]bool, error) {
+	if opts.staged {
+		return nextCommit(p)
+	}
+	return changedSince(p, opts.since)
 }

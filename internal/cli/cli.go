@@ -185,11 +185,11 @@ done, and could not be reported.`,
 	flags.StringVar(&a.root, "root", "",
 		"the project's folder (default: the nearest folder upward with a crooked.yaml)")
 	flags.StringVar(&a.convention, "convention", "", "the convention to go by (default: crooked.yaml in the root)")
-	flags.StringVar(&a.format, "format", "text", "text or json; check also writes lines and sarif")
+	flags.StringVar(&a.format, "format", "text", "text or json; check also writes lines, sarif and quality")
 	flags.BoolVar(&a.noColor, "no-color", false, "write without colours; so does the variable NO_COLOR")
 	flags.BoolVarP(&a.quiet, "quiet", "q", false, "write only what is wrong")
 	flags.BoolVar(&a.all, "all", false, "write each file on a line of its own, also on a terminal")
-	_ = root.RegisterFlagCompletionFunc("format", cobra.FixedCompletions([]string{"text", "json", "lines", "sarif"},
+	_ = root.RegisterFlagCompletionFunc("format", cobra.FixedCompletions([]string{"text", "json", "lines", "sarif", "quality"},
 		cobra.ShellCompDirectiveNoFileComp))
 	root.AddCommand(
 		newSurvey(a),
@@ -204,6 +204,7 @@ done, and could not be reported.`,
 		newExplain(a),
 		newAdopt(a),
 		newDemo(a),
+		newMan(a),
 		newVersion(a),
 	)
 	refuseUnknown(root)
@@ -246,6 +247,15 @@ func noCommand(root *cobra.Command, name string) error {
 	}
 	return flagError{fmt.Errorf("there is no command %q; did you mean %s? crooked --help lists them", name,
 		strings.Join(meant, " or "))}
+}
+
+// oneOf refuses flags of which at most one may be given.
+func oneOf(cmd *cobra.Command, names ...string) error {
+	given := slices.DeleteFunc(names, func(name string) bool { return !cmd.Flags().Changed(name) })
+	if len(given) > 1 {
+		return flagError{fmt.Errorf("--%s do not go together: give one of them", strings.Join(given, " and --"))}
+	}
+	return nil
 }
 
 // noArgs is cobra.NoArgs with our exit code.

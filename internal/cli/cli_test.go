@@ -205,7 +205,12 @@ func TestTheSameOnAnyDiskAndAnyCores(t *testing.T) {
 func TestDemoCommand(t *testing.T) {
 	t.Parallel()
 	dir := filepath.Join(t.TempDir(), "hill")
-	told := run(t, ".", "demo", dir)
+	short := run(t, ".", "demo")
+	assert.Equal(t, 0, short.code, short.err)
+	assert.Less(t, strings.Count(short.out, "\n"), 420)
+	assert.Contains(t, short.out, " more lines\n")
+	assert.Regexp(t, `That was the story: 32 commands on 4 projects, in [\d.]+ s\. 1\d\d files moved`, short.out)
+	told := run(t, ".", "demo", "--whole", dir)
 	assert.Equal(t, 0, told.code, told.err)
 	for _, part := range []string{"$ crooked survey --depth 1", "$ crooked check",
 		"$ crooked why src/components/SkyPanel.tsx", "$ crooked plan", "$ crooked straighten", "$ crooked undo",
@@ -461,9 +466,9 @@ func TestBadInput(t *testing.T) {
 	}{
 		{"no such command", tools, []string{"chekc"}, 2, `there is no command "chekc"`},
 		{"no such flag", tools, []string{"check", "--loud"}, 2, "unknown flag: --loud"},
-		{"an argument too many", tools, []string{"check", "src"}, 2, `takes no argument, and got "src"`},
+		{"an argument too many", tools, []string{"check", "src"}, 2, `named by --root: crooked check --root src`},
 		{"a format that is none", tools, []string{"check", "--format", "xml"}, 2,
-			`--format is text, json, lines or sarif, not "xml"`},
+			`--format is text, json, lines, sarif or quality, not "xml"`},
 		{"a format that another command has", tools, []string{"plan", "--format", "lines"}, 2,
 			`--format is text or json, not "lines"`},
 		{"why of nothing", tools, []string{"why"}, 2, "why takes one path"},

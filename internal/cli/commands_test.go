@@ -453,10 +453,13 @@ func TestShippedPages(t *testing.T) {
 	assert.Equal(t, string(schema), run(t, ".", "explain", "--schema").out)
 }
 
-// SARIF is valid by the schema that OASIS publishes, also with odd paths, and with no findings at all.
-func TestSARIFIsValid(t *testing.T) {
+// SARIF is valid by the schema that OASIS publishes, and a report on quality by its own, also with odd paths, and with no
+// findings at all.
+func TestReportsAreValid(t *testing.T) {
 	t.Parallel()
-	schema, err := jsonschema.NewCompiler().Compile("testdata/sarif-schema-2.1.0.json")
+	sarif, err := jsonschema.NewCompiler().Compile("testdata/sarif-schema-2.1.0.json")
+	require.NoError(t, err)
+	quality, err := jsonschema.NewCompiler().Compile("testdata/code-quality-schema.json")
 	require.NoError(t, err)
 	for name, dir := range map[string]string{
 		"demo": hilltop(t),
@@ -464,9 +467,11 @@ func TestSARIFIsValid(t *testing.T) {
 			"-- a b/ü#%?[x].ts --\nimport './gone'\n"),
 		"straight": small(t, "-- crooked.yaml --\ncrooked: 1\nshelves: { parts: src/parts/ }\n-- src/parts/a.ts --\n"),
 	} {
-		value, err := jsonschema.UnmarshalJSON(strings.NewReader(run(t, dir, "check", "--format", "sarif").out))
-		require.NoError(t, err, name)
-		assert.NoError(t, schema.Validate(value), name)
+		for format, schema := range map[string]*jsonschema.Schema{"sarif": sarif, "quality": quality} {
+			value, err := jsonschema.UnmarshalJSON(strings.NewReader(run(t, dir, "check", "--format", format).out))
+			require.NoError(t, err, name)
+			assert.NoError(t, schema.Validate(value), name)
+		}
 	}
 }
 
@@ -549,4 +554,71 @@ web/src/rest/a.ts:2:9: dangling: import "./.hidden" leads nowhere
 	assert.Equal(t, 2, crossing.code)
 	assert.Contains(t, crossing.err,
 		"this entry takes back/run.ts to web/taken/run.ts, where web/crooked.yaml governs: moves do not cross")
+}
+
+func TestStaged(t *testing.T) {
+	t.Parallel()
+	if _, err := exec.LookPath("git"); err != nil {
+		t.Skip("git is not installed")
+	}
+	dir := small(t, "-- crooked.yaml --\ncrooked: 1\nshelves: { parts: { at: src/parts/, from: old/** } }\n-- old/a.ts --\n-- old/b.ts --\n")
+	assert.Contains(t, run(t, dir, "check", "--staged").err, "this is no git work tree")
+	git := func(args ...string) {
+		cmd := exec.Command("git", append([]string{"-c", "user.name=x", "-c", "user.email=x@example.org"}, args...)...)
+		cmd.Dir = dir
+		out, err := cmd.CombinedOutput()
+		require.NoError(t, err, string(out))
+	}
+	git("init", "-q")
+	git("add", "old/b.ts", "crooked.yaml")
+	assert.Contains(t, run(t, dir, "check", "--staged").out, "1 finding", "before the first commit")
+	git("commit", "-qm", "one")
+	assert.Equal(t, 0, run(t, dir, "check", "--staged").code)
+	git("add", "old/a.ts")
+	got := run(t, dir, "check", "--staged")
+	assert.Equal(t, 1, got.code)
+	assert.Contains(t, got.out, "old/a.ts")
+	assert.NotContains(t, got.out, "old/b.ts")
+	assert.Equal(t, 2, run(t, dir, "check", "--staged", "--since", "HEAD").code)
+}
+
+func TestManualPages(t *testing.T) {
+	t.Parallel()
+	dir := filepath.Join(t.TempDir(), "man1")
+	require.Equal(t, 0, run(t, ".", "man", dir, "-q").code)
+	page, err := os.ReadFile(filepath.Join(dir, "crooked-move.1"))
+	require.NoError(t, err)
+	assert.Contains(t, string(page), `.TH "CROOKED-MOVE" "1"`)
+	assert.Contains(t, string(page), "crooked undo takes it back")
+	assert.Equal(t, 2, run(t, ".", "man").code)
+}
+
+// Without a command the program says what is there and what to do next; a wrong word is answered with the right one.
+func TestTheFirstMinute(t *testing.T) {
+	t.Parallel()
+	bare, empty, straight := small(t, "-- src/a.ts --\n-- src/b.ts --\n"), t.TempDir(),
+		small(t, "-- crooked.yaml --\ncrooked: 1\nshelves: { parts: src/parts/ }\n-- src/parts/a.ts --\n")
+	for _, c := range []struct {
+		dir  string
+		args []string
+		code int
+		says string
+	}{
+		{bare, nil, 0, "2 files, mostly TypeScript, and no crooked.yaml yet.\n  crooked survey "},
+		{straight, nil, 0, "All straight. The project: 1 of 2 files judged.\n  crooked survey "},
+		{hilltop(t), nil, 0, "91 findings.\n  crooked check "},
+		{empty, nil, 0, "Available Commands"},
+		{bare, []string{"chekc"}, 2, `there is no command "chekc"; did you mean check? crooked --help lists them`},
+		{bare, []string{"help", "pln"}, 2, "did you mean man or plan?"},
+		{bare, []string{"check", os.TempDir()}, 2, "the project's folder is named by --root: crooked check --root " + os.TempDir()},
+		{bare, []string{"check"}, 2, "crooked survey --draft writes a first one from what is there, crooked adopt lists starters"},
+		{bare, []string{"survey", "-q"}, 0, ""},
+	} {
+		got := run(t, c.dir, c.args...)
+		assert.Equal(t, c.code, got.code, got.err)
+		assert.Contains(t, got.out+got.err, c.says)
+		if c.says == "" {
+			assert.Empty(t, got.out)
+		}
+	}
 }

@@ -1,28 +1,36 @@
 package cli
 
 import (
+	"bytes"
 	"errors"
 	"fmt"
+	"io"
 	"io/fs"
+	"math"
 	"os"
 	"path/filepath"
 	"strings"
+	"time"
 
 	"github.com/spf13/cobra"
 
 	"crookedshelf/demo"
+	"crookedshelf/internal/engine"
+	"crookedshelf/internal/report"
 )
 
 func newDemo(a *app) *cobra.Command {
-	return &cobra.Command{
+	var whole bool
+	cmd := &cobra.Command{
 		Use:   "demo [DIR]",
 		Short: "Unpack the demo project and run the whole story on it",
 		Long: `demo unpacks four projects of Hilltop Observatory, where people book nights at a telescope: the web
 client as it grew, into DIR or a new temporary folder; and into folders beside it whose names end in
 -desk, -service and -rota the desk, which is to grow, the booking service in Python, and the night
 rota in Go. It runs the commands on them, says what each shows, and leaves all as they were, for you
-to try things on.`,
+to try things on. Of what a command writes it shows the beginning.`,
 		Example: `  crooked demo
+  crooked demo --whole                         all that the commands write
   crooked demo hilltop && cd hilltop && crooked check`,
 		Args: func(_ *cobra.Command, args []string) error {
 			if len(args) > 1 {
@@ -51,17 +59,72 @@ to try things on.`,
 			if err != nil {
 				return err
 			}
+			most := linesOfScene
+			if whole {
+				most = math.MaxInt
+			}
+			sum := telling{}
 			for _, s := range []story{clientStory(folder), deskStory(desk), serviceStory(service), rotaStory(rota)} {
-				if err := a.tell(s); err != nil {
+				if err := a.tell(s, most, &sum); err != nil {
 					return err
 				}
 			}
-			_, err = fmt.Fprintf(a.Out,
-				"The projects are in %s, %s, %s and %s, as they were. Try: cd %s && crooked straighten\n", folder, desk,
-				service, rota, folder)
+			_, err = fmt.Fprintf(a.Out, `That was the story: %d commands on 4 projects, in %.1f s. %s moved to where they belong, every import and path
+that names them followed, each plan was proved before a byte changed, and undo gave every byte back.
+
+The projects are in %s and beside it in folders that end in
+-desk, -service and -rota, as they were. Try: cd %s && crooked straighten
+`, sum.commands, sum.took.Seconds(), report.Count(sum.moved, "file"), folder, folder)
 			return err
 		},
 	}
+	cmd.Flags().BoolVar(&whole, "whole", false, "show all that the commands write")
+	return cmd
+}
+
+// linesOfScene is how many lines are shown of what a command writes, where not all is asked for.
+const linesOfScene = 14
+
+// telling counts what a story shows.
+type telling struct {
+	commands, moved int
+	took            time.Duration
+}
+
+// count adds the files that the last straighten of a project moved.
+func (t *telling) count(folder string) error {
+	records, err := engine.Straightens(folder)
+	if err != nil || len(records) == 0 {
+		return err
+	}
+	for _, f := range records[len(records)-1].Files {
+		if f.From != "" && f.To != "" && f.From != f.To {
+			t.moved++
+		}
+	}
+	return nil
+}
+
+// beginning passes on the first lines of what is written, and counts the others.
+type beginning struct {
+	io.Writer
+	most, lines, left int
+}
+
+func (b *beginning) Write(p []byte) (int, error) {
+	for line := range bytes.Lines(p) {
+		if b.lines >= b.most {
+			b.left++
+			continue
+		}
+		if line[len(line)-1] == '\n' {
+			b.lines++
+		}
+		if _, err := b.Writer.Write(line); err != nil {
+			return 0, err
+		}
+	}
+	return len(p), nil
 }
 
 // unpack writes a project into an empty folder; without a name, into a new one.
@@ -177,8 +240,9 @@ func rotaStory(folder string) story {
 	}}
 }
 
-// tell runs the commands of a story one after the other, as a user would type them.
-func (a *app) tell(story story) error {
+// tell runs the commands of a story one after the other, as a user would type them, and shows the first lines of what
+// each writes.
+func (a *app) tell(story story, most int, sum *telling) error {
 	for _, s := range story.scenes {
 		if s.say != "" {
 			fmt.Fprintf(a.Out, "%s\n\n", s.say)
@@ -189,8 +253,21 @@ func (a *app) tell(story story) error {
 		if a.noColor {
 			args = append(args, "--no-color")
 		}
-		if code := Run(args, a.Streams); code != s.code {
+		shows, begun := &beginning{Writer: a.Out, most: most}, time.Now()
+		streams := a.Streams
+		streams.Out = shows
+		if code := Run(args, streams); code != s.code {
 			return fmt.Errorf("crooked %s ended with exit code %d in %s", s.args[0], code, story.folder)
+		}
+		sum.took += time.Since(begun)
+		sum.commands++
+		if s.args[0] == "straighten" {
+			if err := sum.count(story.folder); err != nil {
+				return err
+			}
+		}
+		if shows.left > 0 {
+			fmt.Fprintf(a.Out, "… and %s\n", report.Count(shows.left, "more line"))
 		}
 		fmt.Fprintln(a.Out)
 	}

@@ -123,6 +123,17 @@ func changedSince(p *engine.Project, revision string) (map[string]bool, error) {
 	return changed, nil
 }
 
+// nextCommit says which files of a project the next commit changes.
+func nextCommit(p *engine.Project) (map[string]bool, error) {
+	if p.Work == nil {
+		return nil, errors.New("this is no git work tree, so nothing shows what the next commit changes")
+	}
+	if err := p.Work.Problem(); err != nil {
+		return nil, err
+	}
+	return stagedBelow(p.Work, p.Root)
+}
+
 // indexAgainst says which files below a folder the index has otherwise than a revision.
 func indexAgainst(folder, revision string) (map[string]bool, error) {
 	list, err := askGit(folder, "diff-index", "--cached", "--name-only", "-z", "--relative", "--no-renames",

@@ -37,6 +37,9 @@ deleted, but put aside.`,
 		Args: noArgs,
 		RunE: func(cmd *cobra.Command, _ []string) error {
 			steady()
+			if err := oneOf(cmd, "list", "verify", "extract", "forget", "all", "step"); err != nil {
+				return err
+			}
 			folder, err := a.projectFolder()
 			if err != nil {
 				return err
@@ -53,7 +56,6 @@ deleted, but put aside.`,
 		"write the old content of this file to the output, and change nothing")
 	cmd.Flags().IntVar(&o.forget, "forget", 0, "delete this record of the journal; one that can't be read is put aside")
 	cmd.Flags().BoolVar(&o.trust, "trust", false, "believe a journal that was not made here by you")
-	cmd.MarkFlagsMutuallyExclusive("list", "verify", "extract", "forget", "all", "step")
 	return cmd
 }
 
