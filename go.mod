@@ -14,6 +14,7 @@ require (
 	github.com/gofrs/flock v0.13.2
 	github.com/hanwen/go-fuse/v2 v2.12.1
 	github.com/mattn/go-isatty v0.0.24
+	github.com/mattn/go-runewidth v0.0.31
 	github.com/pelletier/go-toml/v2 v2.4.3
 	github.com/santhosh-tekuri/jsonschema/v6 v6.0.3
 	github.com/spf13/cobra v1.10.2
@@ -27,6 +28,7 @@ require (
 )
 
 require (
+	github.com/clipperhouse/uax29/v2 v2.2.0 // indirect
 	github.com/cpuguy83/go-md2man/v2 v2.0.6 // indirect
 	github.com/go-git/gcfg v1.5.1-0.20230307220236-3a3c6141e376 // indirect
 	github.com/inconshreveable/mousetrap v1.1.0 // indirect

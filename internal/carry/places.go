@@ -3,6 +3,7 @@ package carry
 import (
 	"fmt"
 	"path"
+	"strings"
 
 	"crookedshelf/internal/leftover"
 	"crookedshelf/internal/parallel"
@@ -30,6 +31,9 @@ func (d *Draft) hidden() func(place string) string {
 		by, ignored := ignoring(place)
 		if !ignored {
 			return ""
+		}
+		if repository, own := strings.CutSuffix(by, "/.git"); own {
+			return fmt.Sprintf("it would lie in %s, which is a repository of its own", repository)
 		}
 		if by == "" {
 			by = "an ignore file outside of the project"

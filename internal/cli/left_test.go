@@ -110,6 +110,6 @@ func TestIgnoredFilesThatStay(t *testing.T) {
 	dir := small(t, "-- crooked.yaml --\ncrooked: 1\nshelves: { tools: { at: src/tools/, from: [src/helpers/**] } }\n"+
 		"-- .gitignore --\n*.mo\n-- src/helpers/dates.ts --\n-- src/helpers/a.mo --\n-- src/helpers/deep/b.mo --\n"+
 		"-- src/helpers/deep/c.ts --\n")
-	assert.Contains(t, run(t, dir, "plan").out, "warning: what git ignores stays in 2 folders that are otherwise "+
-		"emptied: src/helpers/a.mo, src/helpers/deep/b.mo\n")
+	assert.Contains(t, run(t, dir, "plan").out, "warning: what git ignores, and repositories of their own, stay in 2 "+
+		"folders that are otherwise emptied: src/helpers/a.mo, src/helpers/deep/b.mo\n")
 }

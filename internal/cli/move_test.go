@@ -75,6 +75,10 @@ func TestMove(t *testing.T) {
 		{"a test that is none then", "", []string{"src/sky/moon.test.ts", "src/sky/night.ts"}, 0,
 			"src/sky/moon.test.ts is a test by its name, and src/sky/night.ts is none: what runs the tests may not find it",
 			map[string]string{"src/sky/moon.test.ts": "src/sky/night.ts"}, "", ""},
+		{"what git ignores is out of reach", "-- src/x.ts --\nimport '../made/all'\n-- src/y.js --\nconst p = path.join(__dirname, 'made', 'note.txt')\n-- src/made/note.txt --\n",
+			[]string{"src/x.ts", "src/y.js", "lib/deep/"}, 0,
+			"src/y.js:1:33 names \"made/note.txt\", which lies at src/made/note.txt and is no part of the project: from lib/deep/y.js it would",
+			map[string]string{"src/x.ts": "lib/deep/x.ts"}, "lib/deep/x.ts", "'../../made/all'"},
 		{"and alone", "", []string{"src/sky/moon.ts", "src/night/", "--alone"}, 0, "Moved 1 file ",
 			map[string]string{"src/sky/moon.ts": "src/night/moon.ts"}, "src/sky/moon.test.ts", "'../night/moon'"},
 		{"a file gets a name, and what belongs to it too", "", []string{"src/sky/Card.tsx", "src/sky/Pane.tsx"}, 0, "Moved 3 files",
@@ -89,8 +93,8 @@ func TestMove(t *testing.T) {
 		{"where it is", "", []string{"src/days.ts", "src/main.ts", "src/"}, 2, "src/days.ts is there already", nil, "", ""},
 		{"a home", law, []string{"src/sky/Card.tsx", "src/cards/"}, 0, "Moved 3 files",
 			map[string]string{"src/sky/Card.tsx": "src/cards/Card.tsx"}, "package.json", `{ "main": "src/main.ts", "s`},
-		{"no home", law, []string{"src/sky/Card.tsx", "src/"}, 0, "warning: src/Card.tsx is no home of it: the convention wants it at " +
-			"src/cards/Card.tsx (crooked.yaml:5)", map[string]string{"src/sky/Card.tsx": "src/Card.tsx"}, "", ""},
+		{"no home", law, []string{"src/sky/Card.tsx", "src/"}, 0, "warning: src/Card.css is no home of it: the convention wants it at " +
+			"src/cards/Card.css (crooked.yaml:5); so it is with 2 more", map[string]string{"src/sky/Card.tsx": "src/Card.tsx"}, "", ""},
 		{"a mirrored companion", law, []string{"src/sky/moon.ts", "src/night/"}, 0, "Moved 3 files",
 			map[string]string{"checks/sky/moon.check.ts": "checks/night/moon.check.ts"}, "checks/night/moon.check.ts",
 			"'../../src/night/moon'"},
@@ -108,6 +112,8 @@ func TestMove(t *testing.T) {
 		{"named twice", "", []string{"src/days.ts", "docs/guide.md", "src/sky/../days.ts", "lib/"}, 0, "Moved 2 files",
 			map[string]string{"src/days.ts": "lib/days.ts"}, "", ""},
 		{"one word", "", []string{"src"}, 2, "say what to move, and where to", nil, "", ""},
+		{"into a repository of its own", "-- sub/.git --\ngitdir: elsewhere\n", []string{"src/days.ts", "sub/"}, 1,
+			"it would lie in sub, which is a repository of its own", nil, "", ""},
 		{"what can't be proved", "-- src/x.ts --\nrequire('./' + name + '.ts')\nimport './days'\n-- lib/days.ts --\n",
 			[]string{"src/x.ts", "lib/"}, 1, "blocked 1", nil, "", ""},
 	}

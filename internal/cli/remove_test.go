@@ -60,7 +60,7 @@ func TestRemove(t *testing.T) {
 		{"a folder, with its entry", []string{"libs/sky/"}, 0, []string{"package.json  \"libs/sky"}, []string{"libs/sky/package.json"}},
 		{"a folder that is named in prose", []string{"old"}, 0, []string{"notes.md:1:40  old/deep\n"}, []string{"old/deep/x.txt"}},
 		{"no such file", []string{"src/none.ts"}, 2, []string{"there is no file src/none.ts in the project"}, nil},
-		{"outside", []string{"../x"}, 2, []string{`"../x" is no path of a file below the project's root`}, nil},
+		{"outside", []string{"../x"}, 2, []string{"../x lies outside of the project"}, nil},
 	}
 	for _, c := range cases {
 		for _, plain := range []bool{false, true} {

@@ -94,7 +94,10 @@ func (s *stepper) planned(files []string, step, of int, title string) error {
 // step carries one outcome out, verifies it and commits it. If a check fails or git refuses, the step is taken back.
 func (s *stepper) step(p *engine.Project, made *plan.Plan, outcome *plan.Outcome, step, of int, title string) error {
 	part := journal.Part{Left: left(made)}
-	recorded := fmt.Sprintf("%s, %s", report.Count(len(made.Moves()), "move"), report.Count(made.Changes(), "rewrite"))
+	recorded := report.Count(made.Changes(), "rewrite")
+	if len(made.Steps) > 0 {
+		recorded = fmt.Sprintf("%s, %s", report.Count(len(made.Moves()), "move"), recorded)
+	}
 	if s.opts.steps {
 		part.Run, part.Step = s.run, step
 		recorded = fmt.Sprintf("step %d, %s: %s", step, title, recorded)

@@ -243,7 +243,7 @@ func (a *app) confirm(made *plan.Plan, opts straightenOptions, what string) erro
 	if err := a.canAsk(what); err != nil {
 		return err
 	}
-	if opts.how.asked == nil { // else all of it was shown
+	if what != "move" { // all of it was shown
 		if err := report.PlanSummary(a.Out, made, a.style()); err != nil {
 			return err
 		}

@@ -413,6 +413,7 @@ func (p *Project) Plan(opts PlanOptions) (*plan.Plan, *plan.Outcome, error) {
 	if stays := p.ignoredThatStay(made); stays != "" {
 		made.Warnings = append(made.Warnings, stays)
 	}
+	made.Warnings = append(made.Warnings, p.outOfReach(made)...)
 	made.Options = plan.Options{Likely: opts.RewriteLikely, Addresses: opts.AllowAddresses, Stored: opts.AllowStored,
 		Rename: opts.Rename, Only: opts.Only, Asked: opts.Asked}
 	return made, outcome, nil
@@ -461,8 +462,87 @@ func (p *Project) ignoredThatStay(made *plan.Plan) string {
 	if n := len(stay) - len(shown); n > 0 {
 		more = fmt.Sprintf(" and %d more", n)
 	}
-	return fmt.Sprintf("what git ignores stays in %d folders that are otherwise emptied: %s%s", folders,
+	in := "a folder that is"
+	if folders > 1 {
+		in = fmt.Sprintf("%d folders that are", folders)
+	}
+	return fmt.Sprintf("what git ignores, and repositories of their own, stay in %s otherwise emptied: %s%s", in,
 		strings.Join(shown, ", "), more)
+}
+
+// farthest is how many folders up from a file a path is looked for that a program puts together.
+const farthest = 4
+
+// outOfReach says which files that move name something beside them that is on the disk and is no part of the tree, by a
+// path that does not lead there from the new place: nobody can say whether it is to be found there then.
+func (p *Project) outOfReach(made *plan.Plan) (out []string) {
+	edits, moves := map[string]plan.FileEdits{}, made.Moves()
+	for _, e := range made.Edits {
+		edits[e.Path] = e
+	}
+	for _, move := range moves {
+		id, there := p.Tree.Lookup(move.From)
+		if !there {
+			continue
+		}
+		for i := range p.graph.Files[id].Mentions {
+			m := &p.graph.Files[id].Mentions[i]
+			rewritten := slices.ContainsFunc(edits[move.From].Changes, func(c plan.Change) bool {
+				return c.Span.Start < m.Span.End && m.Span.Start < c.Span.End
+			})
+			if p.graph.Files[id].Targets[i].Kind.Inside() || rewritten {
+				continue
+			}
+			if place := p.beside(move.From, m); place.named != "" && !p.exists(
+				path.Join(above(move.To, place.up), m.Text)+place.ending) {
+				out = append(out, fmt.Sprintf("%s:%s names %q, which lies at %s and is no part of the project: from %s it would "+
+					"not be found", move.From, p.graph.Position(graph.Reference{From: id, Mention: i}), m.Text, place.named, move.To))
+			}
+		}
+	}
+	const most = 5
+	if more := len(out) - most; more > 0 {
+		out = append(out[:most], fmt.Sprintf("and %d more such names of what is no part of the project", more))
+	}
+	return out
+}
+
+// reached is what a path leads to on the disk, and how many folders up from its file that is counted.
+type reached struct {
+	named  string
+	up     int
+	ending string // that the path leaves out
+}
+
+// beside looks for what a mention names on the disk, from its file's folder; of one that a program puts together, also
+// from those above.
+func (p *Project) beside(from string, m *lang.Mention) reached {
+	composed := m.Kind.Is(lang.Composed)
+	if !composed && !lang.IsRelative(m.Text) || m.Kind.Is(lang.OwnName) {
+		return reached{}
+	}
+	for up := 0; up == 0 || composed && up <= farthest; up++ {
+		dir := above(from, up)
+		place := path.Join(dir, m.Text)
+		for _, ending := range append([]string{""}, p.graph.Languages.Unwritten()...) {
+			if place != dir && !p.Tree.IsDir(place) && p.exists(place+ending) {
+				return reached{place + ending, up, ending}
+			}
+		}
+		if dir == "." {
+			break
+		}
+	}
+	return reached{}
+}
+
+// above is the folder of a file, or one some steps up from that.
+func above(file string, up int) string {
+	dir := path.Dir(file)
+	for range up {
+		dir = path.Dir(dir)
+	}
+	return dir
 }
 
 // only gives the files that may move; nil for all.

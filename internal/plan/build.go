@@ -245,18 +245,38 @@ func (b *builder) judge(d *carry.Draft) (out []carry.Refusal) {
 // not be known as such.
 func (b *builder) warnStrayed(d *carry.Draft, placed *placement.Result) {
 	languages := b.Graph.Languages
+	var tests, strayed, homeless []project.FileID
 	for _, id := range b.moving() {
-		if from, to := b.tree.Path(id), b.moves[id]; languages.IsTest(from) && !languages.IsTest(to) {
-			b.warn("%s is a test by its name, and %s is none: what runs the tests may not find it", from, to)
+		if languages.IsTest(b.tree.Path(id)) && !languages.IsTest(b.moves[id]) {
+			tests = append(tests, id)
 		}
-		switch h := placed.Homes[d.NewID[id]]; h.Kind {
+		switch placed.Homes[d.NewID[id]].Kind {
 		case placement.Misplaced:
-			b.warn("%s is no home of it: the convention wants it at %s (%s:%d)", b.moves[id], h.Path,
-				b.Convention.For(h.Path).Path, h.Line)
+			strayed = append(strayed, id)
 		case placement.Homeless:
-			b.warn("%s is no home of it: no shelf takes it there", b.moves[id])
+			homeless = append(homeless, id)
 		}
 	}
+	if len(tests) > 0 {
+		b.warn("%s is a test by its name, and %s is none: what runs the tests may not find it%s", b.tree.Path(tests[0]),
+			b.moves[tests[0]], others(tests))
+	}
+	if len(strayed) > 0 {
+		h := placed.Homes[d.NewID[strayed[0]]]
+		b.warn("%s is no home of it: the convention wants it at %s (%s:%d)%s", b.moves[strayed[0]], h.Path,
+			b.Convention.For(h.Path).Path, h.Line, others(strayed))
+	}
+	if len(homeless) > 0 {
+		b.warn("%s is no home of it: no shelf takes it there%s", b.moves[homeless[0]], others(homeless))
+	}
+}
+
+// others says of how many more files than the first the same holds.
+func others(files []project.FileID) string {
+	if n := len(files) - 1; n > 0 {
+		return fmt.Sprintf("; so it is with %d more", n)
+	}
+	return ""
 }
 
 // missDefinitions reports aliases to which the convention gives a new meaning and that no settings define, as far as

@@ -207,8 +207,8 @@ func (s *ruleSet) judge(name, path string, dir bool) verdict {
 	return last
 }
 
-// Ignoring says of places whether a file that came there would be left out of the tree, and by which ignore file; the
-// name of one outside the tree is empty. What git tracks there counts for nothing: a file that comes is new to it.
+// Ignoring says of places whether a file that came there would be left out of the tree, and by which ignore file, or by
+// .git of a repository of its own; the name of one outside the tree is empty. What git tracks there counts for nothing: a file that comes is new to it.
 func (p *Project) Ignoring() func(place string) (by string, ignored bool) {
 	type within struct {
 		rules   *ruleSet
@@ -237,6 +237,9 @@ func (p *Project) Ignoring() func(place string) (by string, ignored bool) {
 			place := folder[:len(folder)-1]
 			if w = of(place[:strings.LastIndexByte(place, '/')+1]); !w.ignored {
 				w.by, w.ignored = judge(w, place, true)
+			}
+			if p.own[place] && !w.ignored {
+				w.by, w.ignored = folder+".git", true
 			}
 		}
 		if !w.ignored {

@@ -34,7 +34,7 @@ func Load(source Source, opts Options) (*Project, error) {
 	if _, err := source.ReadDir("."); err != nil {
 		return nil, fmt.Errorf("the project can't be listed: %w", cause(err))
 	}
-	w := walker{source: source, tracked: sync.OnceValue(func() []string {
+	w := walker{source: source, own: map[string]bool{}, tracked: sync.OnceValue(func() []string {
 		if opts.Tracked == nil {
 			return nil
 		}
@@ -54,7 +54,8 @@ func Load(source Source, opts Options) (*Project, error) {
 	w.tokens = make(chan struct{}, runtime.GOMAXPROCS(0))
 	w.dir(".", rules, false)
 	w.workers.Wait()
-	p := &Project{Files: w.files, Warnings: append(w.warnings, opts.Warnings...), source: source, outer: rules}
+	p := &Project{Files: w.files, Warnings: append(w.warnings, opts.Warnings...), source: source, outer: rules,
+		own: w.own}
 	slices.Sort(p.Warnings)
 	p.build()
 	p.contents, p.since = make([]content, len(p.Files)), make([]atomic.Int64, len(p.Files))
@@ -69,6 +70,7 @@ type walker struct {
 	mu       sync.Mutex
 	files    []File
 	warnings []string
+	own      map[string]bool // folders that are repositories of their own
 }
 
 func (w *walker) warn(format string, args ...any) {
@@ -114,7 +116,10 @@ func (w *walker) dir(dir string, rules *ruleSet, ignored bool) {
 			}
 		}
 		if e.Name() == ".git" && dir != "." {
-			return // a repository of its own: git does not look into it either
+			w.mu.Lock() // a repository of its own: git does not look into it either
+			w.own[dir] = true
+			w.mu.Unlock()
+			return
 		}
 	}
 	files := make([]File, 0, len(entries))

@@ -50,7 +50,7 @@ func (p *Project) Overlay(moves map[FileID]string, edits map[FileID][]source.Edi
 	n := len(staying) + len(coming)
 	oldID, newID := make([]FileID, n), make([]FileID, len(p.Files))
 	o := &Project{
-		Files: make([]File, n), source: p.source, outer: p.outer, contents: make([]content, n),
+		Files: make([]File, n), source: p.source, outer: p.outer, own: p.own, contents: make([]content, n),
 		since: make([]atomic.Int64, n),
 		under: &under{tree: p, ids: oldID, edits: make(map[FileID][]source.Edit, len(edits))},
 	}
@@ -81,7 +81,7 @@ func (p *Project) Overlay(moves map[FileID]string, edits map[FileID][]source.Edi
 // Edited gives an overlay with other edits, by the files' IDs in the tree that it is laid over; newID has those in the
 // overlay.
 func (p *Project) Edited(edits map[FileID][]source.Edit, newID []FileID) (*Project, error) {
-	o := &Project{Files: p.Files, index: p.index, dirs: p.dirs, source: p.source, outer: p.outer,
+	o := &Project{Files: p.Files, index: p.index, dirs: p.dirs, source: p.source, outer: p.outer, own: p.own,
 		contents: make([]content, len(p.Files)), since: make([]atomic.Int64, len(p.Files))}
 	for id, old := range p.under.ids {
 		if old == None {

@@ -49,7 +49,8 @@ type Project struct {
 	index    map[string]FileID
 	dirs     map[string]struct{}
 	source   Source
-	outer    *ruleSet // ignore rules from outside
+	outer    *ruleSet        // ignore rules from outside
+	own      map[string]bool // folders that are repositories of their own
 	contents []content
 	slabs    sync.Pool      // of the contents that are kept
 	under    *under         // nil unless this is an overlay

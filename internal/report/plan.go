@@ -71,7 +71,7 @@ func rewrites(p *printer, made *plan.Plan, style Style) {
 		more(p, len(e.Changes)-cut, style)
 	}
 	if left := len(made.Edits) - files; left > 0 {
-		p.line("  %s", look.faint(fmt.Sprintf("and %s more; --all shows them", Count(left, "file"))))
+		p.line("  %s", look.faint(fmt.Sprintf("and %s; --all shows them", Count(left, "more file"))))
 	}
 	p.line("")
 	notes := style.cut(len(made.Remarks))
@@ -107,7 +107,7 @@ func writes(p *printer, made *plan.Plan, look palette) {
 		lines := strings.Split(strings.TrimSuffix(w.Content, "\n"), "\n")
 		for i, l := range lines {
 			if i == most {
-				p.line("         %s", look.faint(fmt.Sprintf("and %s more", Count(len(lines)-most, "line"))))
+				p.line("         %s", look.faint(fmt.Sprintf("and %s", Count(len(lines)-most, "more line"))))
 				break
 			}
 			if w.Content != "" {
@@ -173,7 +173,7 @@ func blocked(p *printer, made *plan.Plan, style Style) {
 		}
 	}
 	if left := len(reasons) - cut; left > 0 {
-		p.line("  %s", look.faint(fmt.Sprintf("and %s more; --all shows them", Count(left, "cause"))))
+		p.line("  %s", look.faint(fmt.Sprintf("and %s; --all shows them", Count(left, "more cause"))))
 	}
 	p.line("")
 }
@@ -212,6 +212,10 @@ func summary(p *printer, made *plan.Plan, look palette) {
 	}
 	if made.Empty() && len(made.Blocked) == 0 {
 		p.line("%s", look.good("Nothing to do: every file stands where it belongs."))
+		return
+	}
+	if made.Empty() {
+		p.line("Nothing moves: %s.", look.bad(Count(len(made.Blocked), "move")+" blocked"))
 		return
 	}
 	written := ""

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"errors"
 	"fmt"
+	"path"
 	"strings"
 	"testing"
 	"time"
@@ -185,7 +186,7 @@ writes  files that are not there yet and must be
          4
          5
          6
-         and 2 lines more
+         and 2 more lines
 
 removes  what the convention discards, and marks of folders that nothing is left in
   old/__init__.py
@@ -309,4 +310,20 @@ func TestManyFiles(t *testing.T) {
 	assert.Contains(t, shown, "    src/components/deep/ (30 files) -> src/parts/deep/  crooked.yaml:4\n")
 	assert.Contains(t, shown, "by shelf\n  parts     30 misplaced\n  no shelf  12 other findings\n")
 	assert.Contains(t, text(checks, report.Style{Short: true}), "and 4 more; --all shows them")
+}
+
+// A column is as wide as a terminal shows it: an ideograph and a picture take two cells, an accent of its own none.
+func TestColumnsAreMeasuredInCells(t *testing.T) {
+	t.Parallel()
+	c := &engine.Check{}
+	for _, name := range []string{"src/望遠鏡.ts", "src/🔭.ts", "src/nuit.ts", "src/e\u0301te.ts"} {
+		c.Findings = append(c.Findings, finding.Finding{Rule: finding.Misplaced, Path: name, Home: "lib/" + path.Base(name),
+			Shelf: "lib", Level: finding.Error})
+	}
+	var out bytes.Buffer
+	require.NoError(t, report.Check(&out, c, "crooked.yaml", report.Style{Quiet: true, Whole: true}))
+	assert.Contains(t, out.String(), "src/望遠鏡.ts -> ")
+	assert.Contains(t, out.String(), "src/🔭.ts     -> ")
+	assert.Contains(t, out.String(), "src/nuit.ts   -> ")
+	assert.Contains(t, out.String(), "src/e\u0301te.ts    -> ")
 }

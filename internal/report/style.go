@@ -7,9 +7,9 @@ import (
 	"io"
 	"strconv"
 	"strings"
-	"unicode/utf8"
 
 	"github.com/fatih/color"
+	"github.com/mattn/go-runewidth"
 
 	"crookedshelf/internal/show"
 )
@@ -92,19 +92,23 @@ func (p *printer) words(texts ...string) {
 // done writes what has been gathered.
 func (p *printer) done() error { return p.out.Flush() }
 
-// pad fills a text with blanks up to a width in runes.
+// cells measures texts. What has no width of its own is narrow, whatever the language of the system: a report is the same
+// everywhere.
+var cells = &runewidth.Condition{StrictEmojiNeutral: true}
+
+// pad fills a text with blanks up to a width in cells of a terminal.
 func pad(text string, width int) string {
-	if n := utf8.RuneCountInString(text); n < width {
+	if n := cells.StringWidth(text); n < width {
 		return text + strings.Repeat(" ", width-n)
 	}
 	return text
 }
 
-// widest is the width of the widest text, at most limit.
+// widest is the width of the widest text in cells, at most limit.
 func widest(texts []string, limit int) int {
 	w := 0
 	for _, t := range texts {
-		if n := utf8.RuneCountInString(t); n <= limit {
+		if n := cells.StringWidth(t); n <= limit {
 			w = max(w, n)
 		}
 	}

@@ -159,7 +159,7 @@ func wander(t *testing.T, dir, ending string, ask func() []string) {
 		require.Empty(t, changed(t, dir, before), "%s to %s and back, and undo", from, to)
 	}
 	require.Positive(t, moved)
-	require.LessOrEqual(t, stayed, 1+moved/20)
+	require.LessOrEqual(t, stayed, 1+moved/8)
 	t.Logf("%d moved, %d of them and back, %d to the same bytes at once and all by undo; the compiler was asked of %d; "+
 		"%d were refused", moved, moved-stayed, same, asked, refused)
 }
@@ -234,6 +234,11 @@ func carryOut(t *testing.T, p *engine.Project, asked []plan.Asked) (*plan.Plan, 
 	}
 	if len(made.Blocked) > 0 {
 		return nil, made.Blocked[0].From + ": " + made.Blocked[0].Reason
+	}
+	for _, w := range made.Warnings {
+		if strings.Contains(w, "is no part of the project: from") { // what it needs is not moved, and the plan says so
+			return nil, w
+		}
 	}
 	require.NoError(t, p.Straighten(outcome, "", journal.Part{}, time.Now()))
 	return made, ""
