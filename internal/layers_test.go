@@ -20,7 +20,7 @@ var layers = []string{
 	"lang/label", "lang/style", "lang/web/script", "lang/web/config", "lang/web/resolve", "lang/web", "lang/golang",
 	"lang/python/syntax", "lang/python/resolve", "lang/python", "lang/markup", "lang/settings", "lang/all", "graph",
 	"leftover", "carry",
-	"placement", "plan", "journal", "engine", "report", "cli",
+	"placement", "plan", "journal", "engine", "picture", "report", "cli",
 }
 
 // interfaceOnly may be imported by cli and report alone.

@@ -3,7 +3,7 @@
 #
 #   docs/screenshots/make.sh
 #
-# Needs go, and from Debian: xvfb xterm imagemagick fonts-dejavu-core.
+# Needs go, node, and from Debian: xvfb xterm imagemagick fonts-dejavu-core chromium.
 set -euo pipefail
 out=$(pwd)/docs/screenshots
 work=$(mktemp -d)
@@ -68,6 +68,11 @@ shot journal 10 '' "crooked straighten --yes --dirty" '' "crooked undo --list" '
   '' "printf '\\x07' | dd of=.crooked/journal/0001/record.json bs=1 seek=700 conv=notrunc status=none" \
   '' "crooked undo --verify" '' "crooked undo" 7 "crooked undo --extract src/components/SkyPanel.tsx" '' "crooked undo --forget 1" -5 "crooked check -q"
 rm -rf "$work/hilltop" && "$work/crooked" demo "$work/again" >/dev/null && mv "$work/again" "$work/hilltop" # what can't be undone is made anew
+"$work/crooked" map --root "$work/hilltop" -o "$work/map.html" >/dev/null
+(cd oracle/apps/npm && { test -d node_modules || npm ci --silent; })
+SHOT="$out/map.png" SEARCH=SkyPanel FOUND=3 CHROMIUM=$(command -v chromium) node oracle/map/page.mjs "$work/map.html" "$(pwd)/oracle/apps/npm/node_modules"
+"$work/crooked" map --root "$work/hilltop" -o "$work/map.svg" >/dev/null
+chromium --headless --no-sandbox --disable-gpu --hide-scrollbars --window-size=1240,1000 --screenshot="$out/shelves.png" "file://$work/map.svg" >/dev/null 2>&1
 project=hilltop-desk
 shot adopt 8 '' "crooked adopt" '' "crooked adopt by-feature" 3 "crooked survey --draft"
 rm "$work/hilltop-desk/crooked.yaml"

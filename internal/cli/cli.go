@@ -204,6 +204,7 @@ done, and could not be reported.`,
 		newExplain(a),
 		newAdopt(a),
 		newDemo(a),
+		newMap(a),
 		newMan(a),
 		newVersion(a),
 	)

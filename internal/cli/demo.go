@@ -178,6 +178,7 @@ func clientStory(folder string) story {
 			exitDone},
 		{"The client grew for three years. The team has agreed on shelves and written them into crooked.yaml.\n" +
 			"What stands crooked?", []string{"check"}, exitCrooked},
+		{"The shelves as a tree, and who uses whom. map -o map.html draws a page to look around in.", []string{"map"}, exitDone},
 		{"Why does one of them belong there, and what hangs on it?", []string{"why", "src/components/SkyPanel.tsx"},
 			exitDone},
 		{"What would have to move, and what must be rewritten for it? Nothing is changed yet.",
