@@ -12,9 +12,11 @@ import (
 	"strings"
 
 	"crookedshelf/internal/convention"
+	"crookedshelf/internal/git"
 	"crookedshelf/internal/graph"
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/all"
+	"crookedshelf/internal/lang/ecosystems"
 	"crookedshelf/internal/placement"
 	"crookedshelf/internal/project"
 	"crookedshelf/internal/rootfs"
@@ -35,7 +37,13 @@ type Survey struct {
 	// Unreferenced are files that may be of no use any more.
 	Unreferenced Unreferenced `json:"unreferenced"`
 	Ignored      []string     `json:"ignored"` // at the top, on the disk, and not a part of the project
-	Warnings     []string     `json:"warnings"`
+	// What a colleague says: the ecosystems with how they are known, what one types, the files at the top, and what is not a
+	// part of the project.
+	Ecosystems []EcosystemTour `json:"ecosystems"`
+	Commands   []Command       `json:"commands"`
+	Top        []Role          `json:"top"`
+	Outside    []Role          `json:"outside"`
+	Warnings   []string        `json:"warnings"`
 }
 
 // Share is a language with its files and lines.
@@ -55,6 +63,7 @@ type FolderTour struct {
 	Evidence  []string `json:"evidence"` // how that is known
 	Generated int      `json:"generated"`
 	Purpose   string   `json:"purpose,omitempty"` // in the convention's words
+	Role      *Role    `json:"role,omitempty"`    // what its ecosystem knows of it; nil for nothing
 }
 
 // Entry is a file where something starts, and who says so.
@@ -98,6 +107,8 @@ type survey struct {
 	lies    []int                      // of each file: the folder of the tour, by its number
 	uses    map[between]int            // how many references there are
 	users   map[string]map[string]bool // folders of the tour from which a folder is used
+	known   ecosystems.Facts
+	work    *git.WorkTree
 }
 
 // TakeSurvey tours the project at root down to a depth of folders. It needs no convention; with one, folders have its
@@ -113,6 +124,8 @@ func TakeSurvey(root, conventionPath string, depth int) (*Survey, error) {
 	}
 	s.Warnings = append(append([]string{}, s.tree.Warnings...), s.graph.Warnings...)
 	s.readFacts()
+	s.Ignored = ignoredAtTop(s.disk, s.tree)
+	s.readRoles(s.work)
 	s.countLines()
 	s.findFolders()
 	s.countUses()
@@ -122,7 +135,6 @@ func TakeSurvey(root, conventionPath string, depth int) (*Survey, error) {
 	s.findUnreferenced()
 	s.findFixed()
 	s.findUses()
-	s.Ignored = ignoredAtTop(s.disk, s.tree)
 	return s.Survey, nil
 }
 
@@ -131,12 +143,12 @@ func openSurvey(root string, depth int) (s *survey, done func(), err error) {
 	if root, err = openRoot(root); err != nil {
 		return nil, nil, err
 	}
-	disk, tree, _, err := loadTree(root)
+	disk, tree, work, err := loadTree(root)
 	if err != nil {
 		return nil, nil, err
 	}
 	s = &survey{Survey: &Survey{Title: filepath.Base(root), Files: len(tree.Files)}, root: root, disk: disk, tree: tree,
-		depth: depth}
+		depth: depth, work: work}
 	s.facts = make([]facts, len(tree.Files))
 	s.graph = graph.Watch(tree, all.Languages(), surveyed(), s.readContent)
 	return s, func() { disk.Close() }, nil
@@ -200,6 +212,7 @@ func (s *survey) findEntries() {
 			s.Settings = append(s.Settings, SettingsTour{p, names})
 		}
 	}
+	s.Entries = append(s.Entries, s.startsKnown(seen)...)
 	slices.SortFunc(s.Entries, func(a, b Entry) int { return strings.Compare(a.Path, b.Path) })
 }
 

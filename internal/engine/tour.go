@@ -116,6 +116,9 @@ func (s *survey) tour(dir string, ids []project.FileID) FolderTour {
 	t := s.count(dir, ids)
 	t.Holds, t.Evidence = s.holds(ids, t)
 	t.Purpose = s.purpose(dir, ids)
+	if role, known := s.knownFolder(dir); known {
+		t.Role = &role
+	}
 	return t
 }
 
@@ -125,6 +128,9 @@ func (s *survey) count(dir string, ids []project.FileID) FolderTour {
 	shares := map[string]*Share{}
 	for _, id := range ids {
 		f := &s.facts[id]
+		if f.locked {
+			continue
+		}
 		t.Lines += f.lines
 		addShare(shares, f.language, f.lines)
 		if f.generated {
@@ -195,9 +201,8 @@ func (s *survey) holds(ids []project.FileID, t FolderTour) (string, []string) {
 	if holds == "" && len(t.Languages) > 0 {
 		main := t.Languages[0]
 		if holds = main.Name; main.Files*5 < len(ids)*3 {
-			holds = "of several kinds"
-		}
-		if main.Files < len(ids) {
+			holds = kinds(t.Languages)
+		} else if main.Files < len(ids) {
 			evidence = append(evidence, fmt.Sprintf("%d of %d files are %s", main.Files, len(ids), main.Name))
 		}
 	}
@@ -239,6 +244,9 @@ func sortedKeys(m map[string]int) []string {
 func (s *survey) countLines() {
 	shares := map[string]*Share{}
 	for i := range s.facts {
+		if s.facts[i].locked {
+			continue
+		}
 		s.Lines += s.facts[i].lines
 		addShare(shares, s.facts[i].language, s.facts[i].lines)
 	}

@@ -20,8 +20,17 @@ func Survey(out io.Writer, s *engine.Survey, style Style) error {
 		return p.done()
 	}
 	p.line("%s  %s, %s", look.head(Clean(s.Title)), Count(s.Files, "file"), Count(s.Lines, "line"))
+	for _, e := range s.Ecosystems {
+		where := ""
+		if e.Dir != "." {
+			where = "in " + Clean(e.Dir) + "/, "
+		}
+		p.line("  %s  %s", e.Name, look.faint(where+"by "+Clean(e.By)))
+	}
 	p.line("%s", look.faint("  "+shares(s.Languages, 6)))
 	p.line("")
+	commands(p, s, look)
+	roles(p, look, "at the top", s.Top)
 	folders(p, s, look)
 	list(p, look, "starts at", len(s.Entries), func(i int) string {
 		return fmt.Sprintf("%s  %s", Clean(s.Entries[i].Path), look.faint("by "+Clean(s.Entries[i].By)))
@@ -50,10 +59,54 @@ func Survey(out io.Writer, s *engine.Survey, style Style) error {
 		p.line("  %s", look.faint(s.Unreferenced.Known))
 	}
 	list(p, look, "in a circle", len(s.Circles), func(i int) string { return strings.Join(s.Circles[i], ", ") })
-	if len(s.Ignored) > 0 {
-		p.line("%s  %s", look.head("not a part of it"), look.faint(strings.Join(s.Ignored, "  ")))
-	}
+	roles(p, look, "on the disk, and not a part of it", s.Outside)
 	return p.done()
+}
+
+// commands lists what one types to run something.
+func commands(p *printer, s *engine.Survey, look palette) {
+	names := make([]string, len(s.Commands))
+	for i, c := range s.Commands {
+		names[i] = Clean(c.Name)
+	}
+	width := widest(names, 30)
+	list(p, look, "commands", len(names), func(i int) string {
+		return pad(names[i], width) + "  " + look.faint(cutAt(Clean(s.Commands[i].Runs), 90))
+	})
+}
+
+// roles lists files with what they are.
+func roles(p *printer, look palette, heading string, all []engine.Role) {
+	if len(all) == 0 {
+		return
+	}
+	names := make([]string, len(all))
+	for i, r := range all {
+		names[i] = Clean(r.Path)
+	}
+	width := widest(names, 34)
+	p.line("%s", look.head(heading))
+	for i, r := range all {
+		says := r.Is
+		if r.By != "" && !strings.HasPrefix(r.By, "people") {
+			says += "; written by " + r.By
+		}
+		says = cutAt(Clean(says), 100)
+		if r.Secret {
+			says = look.bad(says)
+		}
+		p.line("  %s  %s", pad(names[i], width), says)
+	}
+	p.line("")
+}
+
+// cutAt shortens a text to some characters.
+func cutAt(text string, most int) string {
+	runes := []rune(text)
+	if len(runes) <= most {
+		return text
+	}
+	return string(runes[:most-1]) + "…"
 }
 
 func folders(p *printer, s *engine.Survey, look palette) {
@@ -67,7 +120,19 @@ func folders(p *printer, s *engine.Survey, look palette) {
 	}
 	width := widest(paths, 30)
 	for i, f := range s.Folders {
-		what := f.Holds
+		if f.Path == "." {
+			continue // its files are listed one by one
+		}
+		what, evidence := f.Holds, f.Evidence
+		if f.Role != nil {
+			what, evidence = f.Role.Is, nil
+			if f.Role.Place != "" {
+				evidence = append(evidence, "its place: "+f.Role.Place)
+			}
+			if f.Role.MovedBy != "" {
+				evidence = append(evidence, "moved by "+f.Role.MovedBy)
+			}
+		}
 		if f.Purpose != "" {
 			what = f.Purpose
 		}
@@ -77,8 +142,8 @@ func folders(p *printer, s *engine.Survey, look palette) {
 		}
 		p.line("%s %5d %s  %s%s", pad(paths[i], width), f.Files, look.faint(pad(fmt.Sprintf("%6d", f.Lines), 7)), what,
 			look.faint(generated))
-		if f.Purpose == "" && len(f.Evidence) > 0 {
-			p.line("%s                %s", strings.Repeat(" ", width), look.faint(strings.Join(f.Evidence, "; ")))
+		if f.Purpose == "" && len(evidence) > 0 {
+			p.line("%s                %s", strings.Repeat(" ", width), look.faint(cutAt(strings.Join(evidence, "; "), 110)))
 		}
 	}
 	p.line("")

@@ -45,8 +45,8 @@ func TestDemoUnderTheCompiler(t *testing.T) {
 	crooked(desk, "adopt", "one-room")
 	crooked(desk, "check")
 	for _, starter := range []string{"by-feature", "by-module"} {
-		crooked(desk, "adopt", starter, "--to", starter+".yaml")
 		convention := filepath.Join(desk, starter+".yaml")
+		crooked(desk, "adopt", starter, "--to", convention)
 		crooked(desk, "straighten", "--yes", "--dirty", "--convention", convention)
 		compiles(desk)
 		crooked(desk, "check", "--convention", convention)

@@ -1,0 +1,55 @@
+package ecosystems
+
+import (
+	"strings"
+
+	"crookedshelf/internal/manifest"
+	"crookedshelf/internal/project"
+)
+
+// Command is what one types to run something of a project.
+type Command struct{ Name, Runs, In string }
+
+// Commands lists what the manifests at the root say can be run.
+func Commands(tree *project.Project) (out []Command) {
+	for _, known := range []struct{ file, runs string }{{"package.json", runner(tree)}, {"composer.json", "composer"}} {
+		id, there := tree.Lookup(known.file)
+		if !there {
+			continue
+		}
+		text, err := tree.Content(id)
+		if err != nil {
+			continue
+		}
+		root, err := manifest.ParseJSON(text)
+		if err != nil {
+			continue
+		}
+		scripts := root.Get("scripts")
+		if scripts == nil {
+			continue
+		}
+		for _, m := range scripts.Members {
+			runs := m.Value.Text
+			if m.Value.Kind == manifest.List {
+				var parts []string
+				for _, item := range m.Value.Items {
+					parts = append(parts, item.Text)
+				}
+				runs = strings.Join(parts, " && ")
+			}
+			out = append(out, Command{known.runs + " " + m.Key, runs, known.file})
+		}
+	}
+	return out
+}
+
+// runner is the program that runs the commands of a package.json, by the lock file beside it.
+func runner(tree *project.Project) string {
+	for lock, runs := range map[string]string{"pnpm-lock.yaml": "pnpm", "yarn.lock": "yarn", "bun.lock": "bun run", "bun.lockb": "bun run"} {
+		if _, there := tree.Lookup(lock); there {
+			return runs
+		}
+	}
+	return "npm run"
+}
