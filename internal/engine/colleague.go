@@ -7,7 +7,7 @@ import (
 
 	"crookedshelf/internal/convention"
 	"crookedshelf/internal/git"
-	"crookedshelf/internal/lang/ecosystems"
+	"crookedshelf/internal/lang/all"
 	"crookedshelf/internal/parallel"
 )
 
@@ -42,7 +42,7 @@ type Role struct {
 // readRoles recognises the ecosystems, and says what the files at the top are.
 func (s *survey) readRoles(work *git.WorkTree) {
 	s.Ecosystems, s.Commands, s.Top, s.Outside = []EcosystemTour{}, []Command{}, []Role{}, []Role{}
-	s.known = ecosystems.Recognise(s.tree)
+	s.known = all.Recognise(s.tree)
 	for _, found := range s.known.Found {
 		if found.By != "" {
 			s.Ecosystems = append(s.Ecosystems, EcosystemTour{found.Name, found.Dir, found.By})
@@ -55,8 +55,8 @@ func (s *survey) readRoles(work *git.WorkTree) {
 		}
 	}
 	type told struct {
-		fact *ecosystems.Fact
-		by   *ecosystems.Found
+		fact *all.Fact
+		by   *all.Found
 	}
 	roles := make([]told, len(s.tree.Files))
 	parallel.Do(len(roles), func(id int) { roles[id].fact, roles[id].by = s.known.Of(s.tree.Files[id].Path, false) })
@@ -92,12 +92,12 @@ func (s *survey) readRoles(work *git.WorkTree) {
 		}
 		s.Outside = append(s.Outside, role)
 	}
-	for _, c := range ecosystems.Commands(s.tree) {
+	for _, c := range all.Commands(s.tree) {
 		s.Commands = append(s.Commands, Command(c))
 	}
 }
 
-func roleOf(p string, fact *ecosystems.Fact, found *ecosystems.Found) Role {
+func roleOf(p string, fact *all.Fact, found *all.Found) Role {
 	return Role{p, fact.Is, fact.By, fact.Place, fact.MovedBy, fact.Secret, found.Name}
 }
 

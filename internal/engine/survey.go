@@ -16,7 +16,7 @@ import (
 	"crookedshelf/internal/graph"
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/all"
-	"crookedshelf/internal/lang/ecosystems"
+
 	"crookedshelf/internal/placement"
 	"crookedshelf/internal/project"
 	"crookedshelf/internal/rootfs"
@@ -107,7 +107,7 @@ type survey struct {
 	lies    []int                      // of each file: the folder of the tour, by its number
 	uses    map[between]int            // how many references there are
 	users   map[string]map[string]bool // folders of the tour from which a folder is used
-	known   ecosystems.Facts
+	known   all.Known
 	work    *git.WorkTree
 }
 
