@@ -163,12 +163,16 @@ func TestControlCharacters(t *testing.T) {
 			{"check", "--" + evil}, {"check", evil}, {"check", "--since", evil}, {"undo", "--extract", evil},
 			{"adopt", "layered", "--to", "f" + evil + "/new.yaml"}, {"straighten", "--yes", "--verify-with", "echo '" +
 				evil + "'; false"},
+			{}, {"map"}, {"map", "--format", "json"}, {"map", "-o", evil}, {"check", "--format", "quality"}, {"remove", evil},
+			{"move", evil, "x/"}, {"move", "src/utils/" + name, "f" + evil + "/"}, {"move", "--already", evil, "x"},
+			{"move", "src/utils/" + name, "lib/", "--format", "json", "--yes"}, {"undo"},
 			{"straighten", "--yes"}, {"undo", "--list"}, {"undo", "--list", "--format", "json"}, {"undo", "--verify"},
 			{"undo"},
 		} {
 			got := run(t, dir, command...)
 			json := strings.Contains(strings.Join(command, " "), "--format json") ||
-				strings.Contains(strings.Join(command, " "), "sarif")
+				strings.Contains(strings.Join(command, " "), "sarif") ||
+				strings.Contains(strings.Join(command, " "), "quality")
 			shows(t, fmt.Sprintf("%d: %q", i, command), got.out, json)
 			shows(t, fmt.Sprintf("%d: the errors of %q", i, command), got.err, false)
 		}

@@ -189,8 +189,11 @@ done, and could not be reported.`,
 	flags.BoolVar(&a.noColor, "no-color", false, "write without colours; so does the variable NO_COLOR")
 	flags.BoolVarP(&a.quiet, "quiet", "q", false, "write only what is wrong")
 	flags.BoolVar(&a.all, "all", false, "write each file on a line of its own, also on a terminal")
-	_ = root.RegisterFlagCompletionFunc("format", cobra.FixedCompletions([]string{"text", "json", "lines", "sarif", "quality"},
-		cobra.ShellCompDirectiveNoFileComp))
+	_ = root.RegisterFlagCompletionFunc(
+		"format",
+		cobra.FixedCompletions([]string{"text", "json", "lines", "sarif", "quality"},
+			cobra.ShellCompDirectiveNoFileComp),
+	)
 	root.AddCommand(
 		newSurvey(a),
 		newCheck(a),

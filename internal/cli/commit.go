@@ -328,7 +328,7 @@ func commitTitle(made *plan.Plan, step, of int, steps bool) string {
 	if len(where) > 50 {
 		where = "where they belong"
 	}
-	title := fmt.Sprintf("Move %s to %s", report.Count(len(made.Moves()), "file"), where)
+	title := fmt.Sprintf("Move %s to %s", report.Count(len(made.Moves()), "file"), report.Clean(where))
 	if steps {
 		title += fmt.Sprintf(" (step %d of %d)", step, of)
 	}

@@ -69,12 +69,20 @@ to try things on. Of what a command writes it shows the beginning.`,
 					return err
 				}
 			}
-			_, err = fmt.Fprintf(a.Out, `That was the story: %d commands on 4 projects, in %.1f s. %s moved to where they belong, every import and path
+			_, err = fmt.Fprintf(
+				a.Out,
+				`That was the story: %d commands on 4 projects, in %.1f s. %s moved to where they belong, every import and path
 that names them followed, each plan was proved before a byte changed, and undo gave every byte back.
 
 The projects are in %s and beside it in folders that end in
 -desk, -service and -rota, as they were. Try: cd %s && crooked straighten
-`, sum.commands, sum.took.Seconds(), report.Count(sum.moved, "file"), folder, folder)
+`,
+				sum.commands,
+				sum.took.Seconds(),
+				report.Count(sum.moved, "file"),
+				folder,
+				folder,
+			)
 			return err
 		},
 	}
@@ -178,7 +186,11 @@ func clientStory(folder string) story {
 			exitDone},
 		{"The client grew for three years. The team has agreed on shelves and written them into crooked.yaml.\n" +
 			"What stands crooked?", []string{"check"}, exitCrooked},
-		{"The shelves as a tree, and who uses whom. map -o map.html draws a page to look around in.", []string{"map"}, exitDone},
+		{
+			"The shelves as a tree, and who uses whom. map -o map.html draws a page to look around in.",
+			[]string{"map"},
+			exitDone,
+		},
 		{"Why does one of them belong there, and what hangs on it?", []string{"why", "src/components/SkyPanel.tsx"},
 			exitDone},
 		{"What would have to move, and what must be rewritten for it? Nothing is changed yet.",

@@ -58,6 +58,11 @@ func firstLine(text string) string {
 // askGit runs git in a folder for an answer that it can give from its own files. Nothing of the environment chooses
 // another repository, and nothing that the repository names is started.
 func askGit(folder, command string, args ...string) ([]byte, error) {
+	return askGitFor(patience, folder, command, args...)
+}
+
+// askGitFor is askGit with another patience.
+func askGitFor(patience time.Duration, folder, command string, args ...string) ([]byte, error) {
 	ctx, cancel := context.WithTimeout(context.Background(), patience)
 	defer cancel()
 	all := []string{"--no-optional-locks", "--literal-pathspecs", "--no-replace-objects", "--no-pager"}
@@ -150,12 +155,46 @@ func indexAgainst(folder, revision string) (map[string]bool, error) {
 	return out, nil
 }
 
+// lastCommits are the paths that each of the last commits changed below a folder; none where git can't say.
+func lastCommits(folder string) (out [][]string) {
+	if w := git.Find(folder); w == nil || w.Problem() != nil {
+		return nil
+	}
+	list, err := askGitFor(3*time.Second, folder, "log", "--max-count=300", "--no-merges", "--name-only", "--no-renames",
+		"--relative", "-z", "--format=%x01", "--no-ext-diff", "--no-textconv", "--ignore-submodules=all", "HEAD", "--", ".")
+	if err != nil {
+		return nil
+	}
+	for commit := range strings.SplitSeq(string(list), "\x01") {
+		paths := strings.FieldsFunc(commit, func(r rune) bool { return r == 0 || r == '\n' })
+		if len(paths) > 0 {
+			out = append(out, paths)
+		}
+	}
+	return out
+}
+
 // stagedRenames are the renames that the index has against the last commit, by the old paths below a folder; none where
 // git can't say.
 func stagedRenames(folder string) map[string]string {
 	out := map[string]string{}
-	list, err := askGit(folder, "diff-index", "--cached", "--name-status", "-z", "--relative", "--find-renames",
-		"--diff-filter=R", "--no-ext-diff", "--no-textconv", "--ignore-submodules=all", "HEAD", "--", ".")
+	list, err := askGitFor(
+		3*time.Second,
+		folder,
+		"diff-index",
+		"--cached",
+		"--name-status",
+		"-z",
+		"--relative",
+		"--find-renames",
+		"--diff-filter=R",
+		"--no-ext-diff",
+		"--no-textconv",
+		"--ignore-submodules=all",
+		"HEAD",
+		"--",
+		".",
+	)
 	if err != nil {
 		return out
 	}

@@ -28,8 +28,13 @@ func (a *app) lookAround(cmd *cobra.Command) error {
 	if a.format == "json" {
 		return report.JSON(a.Out, s)
 	}
-	fmt.Fprintf(a.Out, "%s: %s, mostly %s, and no crooked.yaml yet.\n", report.Clean(s.Title), report.Count(s.Files, "file"),
-		s.Languages[0].Name)
+	fmt.Fprintf(
+		a.Out,
+		"%s: %s, mostly %s, and no crooked.yaml yet.\n",
+		report.Clean(s.Title),
+		report.Count(s.Files, "file"),
+		s.Languages[0].Name,
+	)
 	next(a, "crooked survey", "a tour of what is there", "crooked survey --draft", "a first convention from its habits",
 		"crooked adopt", "conventions to begin with", "crooked move FROM TO", "move one file now, with what refers to it",
 		"crooked --help", "all commands")

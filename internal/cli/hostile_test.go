@@ -133,6 +133,9 @@ var hostileCommands = [][]string{
 	{"plan", "--patch", "--likely", "rewrite"},
 	{"adopt", "by-feature", "--to", "new.yaml"}, {"straighten", "--yes", "--partial"},
 	{"straighten", "--yes", "--partial", "--dirty"}, {"undo", "--list"}, {"undo"}, {"check"},
+	{}, {"map"}, {"map", "--before", "--format", "json"}, {"check", "--staged"}, {"check", "--format", "quality"},
+	{"move", "src/utils/dates.ts", "elsewhere/", "--yes", "--dirty"}, {"undo"}, {"move", "src", "../outside", "--yes"},
+	{"move", "src", "deep/down/", "--yes", "--dirty", "--partial"}, {"undo"}, {"move", "--already", "src/gone.ts", "src/utils/", "--yes"},
 }
 
 // traced are the calls by which a program could do harm: start another, or write.

@@ -57,7 +57,13 @@ old place is mended.`,
 	flags.BoolVar(&opts.alone, "alone", false, "move what is named and nothing that belongs to it by its name")
 	flags.BoolVar(&opts.already, "already", false, "it was moved by hand: mend what still names the old place")
 	flags.BoolVar(&opts.patch, "patch", false, "write a patch with renames, for git apply, and change nothing")
-	flags.StringVarP(&opts.output, "output", "o", "", "write the plan to this file, or with --patch the patch, and change nothing")
+	flags.StringVarP(
+		&opts.output,
+		"output",
+		"o",
+		"",
+		"write the plan to this file, or with --patch the patch, and change nothing",
+	)
 	opts.how.textFlags(cmd)
 	opts.carryFlags(cmd)
 	return cmd

@@ -175,7 +175,11 @@ func reported(made *plan.Plan) string {
 	if len(made.Removes) > 0 {
 		written += ", and removed " + report.Count(len(made.Removes), "file")
 	}
-	rewrote := fmt.Sprintf("ewrote %s in %s", report.Count(made.Changes(), "mention"), report.Count(len(made.Edits), "file"))
+	rewrote := fmt.Sprintf(
+		"ewrote %s in %s",
+		report.Count(made.Changes(), "mention"),
+		report.Count(len(made.Edits), "file"),
+	)
 	if len(made.Steps) == 0 {
 		return fmt.Sprintf("R%s%s.", rewrote, written)
 	}

@@ -16,8 +16,10 @@ func newSurvey(a *app) *cobra.Command {
 		Use:   "survey",
 		Short: "Tour the project as it is, folder by folder",
 		Long: `survey says of each folder how many files and lines it has, what it seems to hold and how that is
-known, where programs start, which settings name files, which folders use which, and where that runs
-in circles. It needs no convention; with one, folders have its words. With --draft it writes a first
+known, of which ecosystem the project is, what its commands are, what each file at the top is and who
+writes it, where programs start, which settings name files, which folders use which, where that runs in
+circles, what changes most, and which secrets git has. It needs no convention; with one, folders have
+its words. With --draft it writes a first
 convention from the habits that it finds, with what does not fit them as comments. It changes
 nothing.`,
 		Example: `  crooked survey
@@ -25,8 +27,8 @@ nothing.`,
   crooked survey --draft > crooked.yaml`,
 		Args:        noArgs,
 		Annotations: map[string]string{garbage: besideNoTexts},
-		RunE: func(*cobra.Command, []string) error {
-			if depth < 1 {
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			if depth < 1 && cmd.Flags().Changed("depth") {
 				return flagError{errors.New("--depth is 1 or more")}
 			}
 			folder, err := a.folder()
@@ -49,6 +51,7 @@ nothing.`,
 			if err != nil {
 				return err
 			}
+			s.NoteChanges(lastCommits(folder))
 			if a.format == "json" {
 				return report.JSON(a.Out, s)
 			}
@@ -56,6 +59,6 @@ nothing.`,
 		},
 	}
 	cmd.Flags().BoolVar(&draft, "draft", false, "write a first convention from the habits of the project")
-	cmd.Flags().IntVar(&depth, "depth", 2, "how many levels of folders to tell apart")
+	cmd.Flags().IntVar(&depth, "depth", 0, "how many levels of folders to tell apart (default: as many as fit)")
 	return cmd
 }

@@ -1,6 +1,7 @@
 package engine
 
 import (
+	"fmt"
 	"os/exec"
 	"testing"
 
@@ -104,4 +105,22 @@ func TestWhatAColleagueSays(t *testing.T) {
 	s, err = TakeSurvey(dir, "", 1)
 	require.NoError(t, err)
 	assert.Contains(t, s.Warnings[0], "and git has it: take it out, and change what it holds")
+}
+
+func TestWhatChangesMost(t *testing.T) {
+	t.Parallel()
+	s := &Survey{Folders: []FolderTour{{Path: "."}, {Path: "src"}, {Path: "src/sky"}}}
+	s.NoteChanges([][]string{{"src/sky/a.ts", "src/sky/deep/b.ts", "src/c.ts"}, {"src/sky/a.ts"}, {"README.md", "gone/x.ts"}, {}})
+	assert.Equal(t, []FolderChanges{{"src/sky", 2}, {".", 1}, {"src", 1}}, s.Changes, "once for each commit")
+}
+
+func TestDepthThatFits(t *testing.T) {
+	t.Parallel()
+	small, large := "", ""
+	for i := range 60 {
+		large += fmt.Sprintf("-- src/f%d/a.ts --\n", i)
+		small += fmt.Sprintf("-- src/deep/f%d/a.ts --\n", i)
+	}
+	assert.Equal(t, 2, fittingDepth(projecttest.Load(t, small)))
+	assert.Equal(t, 1, fittingDepth(projecttest.Load(t, large)))
 }

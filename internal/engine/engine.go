@@ -414,6 +414,7 @@ func (p *Project) Plan(opts PlanOptions) (*plan.Plan, *plan.Outcome, error) {
 		made.Warnings = append(made.Warnings, stays)
 	}
 	made.Warnings = append(made.Warnings, p.outOfReach(made)...)
+	made.Warnings = append(made.Warnings, p.outOfPlace(made)...)
 	made.Options = plan.Options{Likely: opts.RewriteLikely, Addresses: opts.AllowAddresses, Stored: opts.AllowStored,
 		Rename: opts.Rename, Only: opts.Only, Asked: opts.Asked}
 	return made, outcome, nil

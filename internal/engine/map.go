@@ -84,7 +84,13 @@ func (p *Project) Map(opts CheckOptions) (*Map, error) {
 	at := map[string]int{}
 	for id := range p.Tree.Files {
 		h := placed.Homes[id]
-		f := MapFile{Path: p.Tree.Path(project.FileID(id)), Home: h.Path, State: mapStates[h.Kind], Line: h.Line, Why: h.Because}
+		f := MapFile{
+			Path:  p.Tree.Path(project.FileID(id)),
+			Home:  h.Path,
+			State: mapStates[h.Kind],
+			Line:  h.Line,
+			Why:   h.Because,
+		}
 		if h.Shelf != nil && h.Kind != placement.Homeless {
 			f.Shelf = h.Shelf.Name
 		}
@@ -162,7 +168,10 @@ func (p *Project) mapShelves(m *Map) {
 		for _, s := range c.Shelves {
 			if n := home[s.Name] + coming[s.Name]; n > 0 && !listed[s.Name] {
 				listed[s.Name] = true
-				m.Shelves = append(m.Shelves, MapShelf{s.Name, s.For, strings.TrimSuffix(s.At.Expanded, "**"), s.Line, home[s.Name], coming[s.Name]})
+				m.Shelves = append(
+					m.Shelves,
+					MapShelf{s.Name, s.For, strings.TrimSuffix(s.At.Expanded, "**"), s.Line, home[s.Name], coming[s.Name]},
+				)
 			}
 		}
 	}

@@ -37,13 +37,20 @@ type Survey struct {
 	// Unreferenced are files that may be of no use any more.
 	Unreferenced Unreferenced `json:"unreferenced"`
 	Ignored      []string     `json:"ignored"` // at the top, on the disk, and not a part of the project
-	// What a colleague says: the ecosystems with how they are known, what one types, the files at the top, and what is not a
-	// part of the project.
+	// What a colleague says: the ecosystems with how they are known, what one types, the files at the top, and what is not
+	// a part of the project.
 	Ecosystems []EcosystemTour `json:"ecosystems"`
 	Commands   []Command       `json:"commands"`
 	Top        []Role          `json:"top"`
 	Outside    []Role          `json:"outside"`
+	Changes    []FolderChanges `json:"changes"` // where most happens, by the history; none where there is none
 	Warnings   []string        `json:"warnings"`
+}
+
+// FolderChanges is how many of the last commits changed something in a folder of the tour.
+type FolderChanges struct {
+	Path    string `json:"path"`
+	Commits int    `json:"commits"`
 }
 
 // Share is a language with its files and lines.
@@ -111,8 +118,8 @@ type survey struct {
 	work    *git.WorkTree
 }
 
-// TakeSurvey tours the project at root down to a depth of folders. It needs no convention; with one, folders have its
-// words.
+// TakeSurvey tours the project at root down to a depth of folders; 0 stands for as many levels as fit a terminal. It
+// needs no convention; with one, folders have its words.
 func TakeSurvey(root, conventionPath string, depth int) (*Survey, error) {
 	s, done, err := openSurvey(root, depth)
 	if err != nil {
@@ -147,11 +154,29 @@ func openSurvey(root string, depth int) (s *survey, done func(), err error) {
 	if err != nil {
 		return nil, nil, err
 	}
+	if depth == 0 {
+		depth = fittingDepth(tree)
+	}
 	s = &survey{Survey: &Survey{Title: filepath.Base(root), Files: len(tree.Files)}, root: root, disk: disk, tree: tree,
 		depth: depth, work: work}
 	s.facts = make([]facts, len(tree.Files))
 	s.graph = graph.Watch(tree, all.Languages(), surveyed(), s.readContent)
 	return s, func() { disk.Close() }, nil
+}
+
+// fittingDepth is two levels of folders, or one where that would be more than fit a terminal.
+func fittingDepth(tree *project.Project) int {
+	const most = 40
+	seen := map[string]bool{}
+	for _, f := range tree.Files {
+		if parts := strings.SplitN(project.Dir(f.Path), "/", 3); parts[0] != "." {
+			seen[strings.Join(parts[:min(2, len(parts))], "/")] = true
+		}
+	}
+	if len(seen) > most {
+		return 1
+	}
+	return 2
 }
 
 // surveyed asks for all that files declare, and for who refers to whom for certain.

@@ -9,6 +9,7 @@ import (
 
 	"crookedshelf/internal/graph"
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/all"
 	"crookedshelf/internal/placement"
 	"crookedshelf/internal/project"
 )
@@ -27,6 +28,7 @@ type Why struct {
 	Line    int        `json:"line,omitempty"`    // of the convention: what says so
 	Because string     `json:"because,omitempty"` // who needs it, where that decided
 	Fixed   string     `json:"fixed,omitempty"`   // what a tool takes it for because it stands there
+	Role    *Role      `json:"role,omitempty"`    // what its ecosystem knows of it by its name; nil for nothing
 	Near    []NearMiss `json:"near"`
 	Users   []Use      `json:"users"` // who refers to it
 	Uses    []Use      `json:"uses"`  // what it refers to
@@ -90,6 +92,10 @@ func (p *Project) Why(file string, opts PlanOptions) (*Why, error) {
 	id, exists := p.Tree.Lookup(file)
 	if w.Exists = exists; !exists {
 		return w, nil
+	}
+	if fact, found := all.Recognise(p.Tree).Of(file, false); fact != nil {
+		role := roleOf(file, fact, found)
+		w.Role = &role
 	}
 	for _, rules := range p.graph.Rules() {
 		if rules.Place != nil {

@@ -56,8 +56,8 @@ func (w *WorkTree) Modified(paths []string) []string {
 	return out
 }
 
-// Renamed says which files that git tracks are gone and lie elsewhere with the same content, by their old paths. files are
-// all that there are. Of several with one content, the one of the same name is it.
+// Renamed says which files that git tracks are gone and lie elsewhere with the same content, by their old paths. files
+// are all that there are. Of several with one content, the one of the same name is it.
 func (w *WorkTree) Renamed(files []string) map[string]string {
 	x := w.read()
 	gone := map[string][]string{} // by hash

@@ -28,7 +28,8 @@ var page = template.Must(template.New("page").Parse(pageHTML))
 func Page(out io.Writer, m *engine.Map, now bool) error {
 	purposes := map[string]string{}
 	for _, s := range m.Shelves {
-		if fixed, _, _ := strings.Cut(s.At, "<"); s.For != "" && strings.HasSuffix(fixed, "/") && purposes[path.Clean(fixed)] == "" {
+		if fixed, _, _ := strings.Cut(s.At, "<"); s.For != "" && strings.HasSuffix(fixed, "/") &&
+			purposes[path.Clean(fixed)] == "" {
 			purposes[path.Clean(fixed)] = s.For
 		}
 	}

@@ -36,8 +36,8 @@ const (
 	widest   = 400 // of an arc
 )
 
-// SVG draws the shelves of a project, what stands on them and what belongs there, and who uses whom; or now, its folders
-// as they are.
+// SVG draws the shelves of a project, what stands on them and what belongs there, and who uses whom; or now, its
+// folders as they are.
 func SVG(out io.Writer, m *engine.Map, now bool) error {
 	rows, uses := shelves(m)
 	subtitle := "the shelves: what stands on them, and what lies elsewhere"
@@ -51,14 +51,28 @@ func SVG(out io.Writer, m *engine.Map, now bool) error {
 	}
 	height := top + max(1, len(rows))*rowStep + 70
 	var b bytes.Buffer
-	fmt.Fprintf(&b, `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %d %d" width="%d" height="%d" role="img" aria-labelledby="t d">
+	fmt.Fprintf(
+		&b,
+		`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %d %d" width="%d" height="%d" role="img" aria-labelledby="t d">
 <title id="t">%s</title>
 <desc id="d">%s</desc>
 <style>%s</style>
 <rect class="ground" width="100%%" height="100%%"/>
 <text class="title" x="%d" y="44">%s</text>
 <text class="quiet" x="%d" y="68">%s</text>
-`, width, height, width, height, escaped(m.Title), escaped(subtitle), look, left, escaped(m.Title), left, escaped(subtitle))
+`,
+		width,
+		height,
+		width,
+		height,
+		escaped(m.Title),
+		escaped(subtitle),
+		look,
+		left,
+		escaped(m.Title),
+		left,
+		escaped(subtitle),
+	)
 	for i, r := range rows {
 		drawRow(&b, r, top+i*rowStep, most)
 	}
@@ -96,7 +110,13 @@ func drawRow(b *bytes.Buffer, r row, y, most int) {
 	fmt.Fprintf(b, `<text class="name" x="%d" y="%d">%s</text>`, left, y+6, escaped(cut(r.name, 46)))
 	fmt.Fprintf(b, `<text class="quiet" x="%d" y="%d">%s</text>`, left, y+25, escaped(cut(r.about, 62)))
 	fmt.Fprintf(b, `<rect class="right" x="%d" y="%d" width="%d" height="12" rx="2"/>`, barLeft, y-4, size(r.right))
-	fmt.Fprintf(b, `<rect class="crooked" x="%d" y="%d" width="%d" height="12" rx="2"/>`, barLeft+size(r.right), y-4, size(r.crooked))
+	fmt.Fprintf(
+		b,
+		`<rect class="crooked" x="%d" y="%d" width="%d" height="12" rx="2"/>`,
+		barLeft+size(r.right),
+		y-4,
+		size(r.crooked),
+	)
 	counts := fmt.Sprintf("%d", sum)
 	if r.crooked > 0 {
 		counts = fmt.Sprintf("%d ✓  %d ↷", r.right, r.crooked)
@@ -127,7 +147,13 @@ func drawUse(b *bytes.Buffer, u use, rows []row) {
 	}
 	fmt.Fprintf(b, `</title><path class="%s" stroke-width="%.1f" d="M%d %d C%d %d %d %d %d %d"/>`, class, stroke,
 		arcsLeft, from, reach, from, reach, to, arcsLeft, to)
-	fmt.Fprintf(b, `<path class="%s" stroke-width="1.5" d="M%d %d l9 -4 m-9 4 l9 4"/>`, strings.Replace(class, "not", "use", 1), arcsLeft, to)
+	fmt.Fprintf(
+		b,
+		`<path class="%s" stroke-width="1.5" d="M%d %d l9 -4 m-9 4 l9 4"/>`,
+		strings.Replace(class, "not", "use", 1),
+		arcsLeft,
+		to,
+	)
 	if u.not > 0 {
 		fmt.Fprintf(b, `<text class="notsign" x="%d" y="%d">✕ %d</text>`, (arcsLeft+3*reach)/4-6, (from+to)/2+5, u.not)
 	}
@@ -139,15 +165,40 @@ func legend(b *bytes.Buffer, y int, now, uses bool) {
 	if now {
 		elsewhere = "goes elsewhere"
 	}
-	fmt.Fprintf(b, `<rect class="right" x="%d" y="%d" width="16" height="12" rx="2"/><text class="quiet" x="%d" y="%d">✓ stands where it belongs</text>`,
-		left, y-10, left+24, y)
-	fmt.Fprintf(b, `<rect class="crooked" x="%d" y="%d" width="16" height="12" rx="2"/><text class="quiet" x="%d" y="%d">↷ %s</text>`,
-		left+220, y-10, left+244, y, elsewhere)
+	fmt.Fprintf(
+		b,
+		`<rect class="right" x="%d" y="%d" width="16" height="12" rx="2"/><text class="quiet" x="%d" y="%d">✓ stands where it belongs</text>`,
+		left,
+		y-10,
+		left+24,
+		y,
+	)
+	fmt.Fprintf(
+		b,
+		`<rect class="crooked" x="%d" y="%d" width="16" height="12" rx="2"/><text class="quiet" x="%d" y="%d">↷ %s</text>`,
+		left+220,
+		y-10,
+		left+244,
+		y,
+		elsewhere,
+	)
 	if uses {
-		fmt.Fprintf(b, `<path class="use" stroke-width="2" d="M%d %d h28"/><text class="quiet" x="%d" y="%d">uses: from the arc to its arrow</text>`,
-			left+400, y-4, left+436, y)
-		fmt.Fprintf(b, `<path class="not" stroke-width="2" d="M%d %d h28"/><text class="quiet" x="%d" y="%d">✕ may not</text>`,
-			left+670, y-4, left+706, y)
+		fmt.Fprintf(
+			b,
+			`<path class="use" stroke-width="2" d="M%d %d h28"/><text class="quiet" x="%d" y="%d">uses: from the arc to its arrow</text>`,
+			left+400,
+			y-4,
+			left+436,
+			y,
+		)
+		fmt.Fprintf(
+			b,
+			`<path class="not" stroke-width="2" d="M%d %d h28"/><text class="quiet" x="%d" y="%d">✕ may not</text>`,
+			left+670,
+			y-4,
+			left+706,
+			y,
+		)
 	}
 	b.WriteByte('\n')
 }

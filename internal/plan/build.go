@@ -220,8 +220,8 @@ func (b *builder) remembered(from, to string) bool {
 	})
 }
 
-// judge makes sure that every file that moves is at home in the new tree. Whoever asks for a move may want it elsewhere:
-// that is said, and nothing is refused.
+// judge makes sure that every file that moves is at home in the new tree. Whoever asks for a move may want it
+// elsewhere: that is said, and nothing is refused.
 func (b *builder) judge(d *carry.Draft) (out []carry.Refusal) {
 	placed, err := placement.Place(b.Convention, d.After.Tree, d.After)
 	if b.Asked != nil {
@@ -241,8 +241,8 @@ func (b *builder) judge(d *carry.Draft) (out []carry.Refusal) {
 	return out
 }
 
-// warnStrayed says which files that somebody asks to move would not be at home where they come to, and which tests would
-// not be known as such.
+// warnStrayed says which files that somebody asks to move would not be at home where they come to, and which tests
+// would not be known as such.
 func (b *builder) warnStrayed(d *carry.Draft, placed *placement.Result) {
 	languages := b.Graph.Languages
 	var tests, strayed, homeless []project.FileID

@@ -208,7 +208,8 @@ func (s *ruleSet) judge(name, path string, dir bool) verdict {
 }
 
 // Ignoring says of places whether a file that came there would be left out of the tree, and by which ignore file, or by
-// .git of a repository of its own; the name of one outside the tree is empty. What git tracks there counts for nothing: a file that comes is new to it.
+// .git of a repository of its own; the name of one outside the tree is empty. What git tracks there counts for nothing:
+// a file that comes is new to it.
 func (p *Project) Ignoring() func(place string) (by string, ignored bool) {
 	type within struct {
 		rules   *ruleSet

@@ -18,7 +18,7 @@ func Plan(out io.Writer, made *plan.Plan, style Style) error {
 	warnings(p, made.Warnings, look)
 	if !style.Quiet {
 		for i, s := range made.Steps {
-			p.line("%s  %s", look.head(fmt.Sprintf("step %d", i+1)), s.Title)
+			p.line("%s  %s", look.head(fmt.Sprintf("step %d", i+1)), Clean(s.Title))
 			moves(p, s.Moves, style)
 		}
 		if len(made.Steps) > 0 {

@@ -28,8 +28,8 @@ type qualityLines struct {
 	Begin int `json:"begin"`
 }
 
-// Quality writes findings as a report on the quality of code, as merge requests show it beside the lines. A finding keeps
-// its fingerprint when lines above it come and go.
+// Quality writes findings as a report on the quality of code, as merge requests show it beside the lines. A finding
+// keeps its fingerprint when lines above it come and go.
 func Quality(out io.Writer, c *engine.Check) error {
 	issues := []qualityIssue{}
 	seen := map[string]int{} // a file may have several of the same words

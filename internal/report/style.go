@@ -92,8 +92,8 @@ func (p *printer) words(texts ...string) {
 // done writes what has been gathered.
 func (p *printer) done() error { return p.out.Flush() }
 
-// cells measures texts. What has no width of its own is narrow, whatever the language of the system: a report is the same
-// everywhere.
+// cells measures texts. What has no width of its own is narrow, whatever the language of the system: a report is the
+// same everywhere.
 var cells = &runewidth.Condition{StrictEmojiNeutral: true}
 
 // pad fills a text with blanks up to a width in cells of a terminal.

@@ -54,6 +54,13 @@ func Survey(out io.Writer, s *engine.Survey, style Style) error {
 		return fmt.Sprintf("%s %s %s  %s", Clean(top(u.From)), look.faint("->"), Clean(top(u.To)),
 			look.faint(fmt.Sprint(u.Count)))
 	})
+	list(p, look, "changes most", min(5, len(s.Changes)), func(i int) string {
+		return fmt.Sprintf(
+			"%s  %s",
+			Clean(top(s.Changes[i].Path)),
+			look.faint("in "+Count(s.Changes[i].Commits, "commit")+" of the last"),
+		)
+	})
 	if n := len(s.Unreferenced.Files); n > 0 {
 		list(p, look, "nothing refers to", n, func(i int) string { return Clean(s.Unreferenced.Files[i]) })
 		p.line("  %s", look.faint(s.Unreferenced.Known))

@@ -49,6 +49,16 @@ func Why(out io.Writer, w *engine.Why, convention string, style Style) error {
 	default:
 		p.line("  the convention does not speak of this place")
 	}
+	if w.Role != nil {
+		says := w.Role.Is
+		if w.Role.Place != "" {
+			says += "; its place: " + w.Role.Place
+		}
+		if w.Role.MovedBy != "" {
+			says += "; moved by " + w.Role.MovedBy
+		}
+		p.line("  %s: %s", Clean(w.Role.Known), Clean(says))
+	}
 	if w.Fixed != "" {
 		p.line("  %s", w.Fixed)
 	}

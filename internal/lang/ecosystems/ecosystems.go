@@ -1,6 +1,6 @@
 // Package ecosystems holds what an experienced colleague knows of the files of a project: by which manifest and library
-// an ecosystem is recognised, what each of its files is, who writes it, who fixes its place, and which setting moves it.
-// All of that is data: one file for each ecosystem, in data/. It is for the tour alone and blocks nothing.
+// an ecosystem is recognised, what each of its files is, who writes it, who fixes its place, and which setting moves
+// it. All of that is data: one file for each ecosystem, in data/. It is for the tour alone and blocks nothing.
 package ecosystems
 
 import (
@@ -30,8 +30,8 @@ type Ecosystem struct {
 	Facts []Fact
 }
 
-// Sign is how an ecosystem is recognised: by a file or a library of a manifest, beside which a folder may have to be and
-// other libraries must not.
+// Sign is how an ecosystem is recognised: by a file or a library of a manifest, beside which a folder may have to be
+// and other libraries must not.
 type Sign struct {
 	File, Folder                              string
 	Npm, Python, Gem, Composer, Maven, Gradle string
@@ -225,8 +225,8 @@ func (m *named) file(pattern string) string {
 	return ""
 }
 
-// Of gives what is known of a file, or of a folder, whose path ends in a slash: that it is secret, or else what the most
-// particular ecosystem knows, which comes with it; nil for nothing. ignored: git ignores it.
+// Of gives what is known of a file, or of a folder, whose path ends in a slash: that it is secret, or else what the
+// most particular ecosystem knows, which comes with it; nil for nothing. ignored: git ignores it.
 func (f Facts) Of(place string, ignored bool) (fact *Fact, from *Found) {
 	for i := range f.Found {
 		found := &f.Found[i]

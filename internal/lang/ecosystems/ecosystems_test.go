@@ -39,7 +39,7 @@ func TestFacts(t *testing.T) {
 		{"a client", "-- package.json --\n{ \"devDependencies\": { \"vite\": \"1\" } }\n-- index.html --\n", "index.html", "devDependencies vite",
 			"what loads first: its module script is the start"},
 		{"a settings file of it", "-- package.json --\n{ \"devDependencies\": { \"vite\": \"1\" } }\n", "vite.config.ts", "devDependencies vite",
-			"plugins, aliases, output; tell it as a setting also when it names no path"},
+			"the settings of the build: plugins, aliases, output"},
 		{"a manifest alone", "-- package.json --\n{}\n", "package-lock.json", "package.json", "exact versions; committed, never edited"},
 		{"a service", "-- requirements.txt --\nDjango==5\n-- manage.py --\n", "hilltop/urls.py", "requirements.txt django",
 			"which address goes to which view"},

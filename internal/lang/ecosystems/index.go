@@ -9,8 +9,8 @@ import (
 	"github.com/bmatcuk/doublestar/v4"
 )
 
-// index finds the facts of one ecosystem that are about a path without trying them one by one: a project has many files,
-// and most facts name one of them in full.
+// index finds the facts of one ecosystem that are about a path without trying them one by one: a project has many
+// files, and most facts name one of them in full.
 type index struct {
 	named map[string][]int // by the path in full
 	// starred are patterns, by how many folders they have and the first of these, which is * where it has a star itself.
