@@ -229,9 +229,8 @@ func (p *Project) outOfPlace(made *plan.Plan) (out []string) {
 	known := all.Recognise(p.Tree)
 	for _, m := range moves {
 		fact, found := known.Of(m.From, false)
-		if fact == nil || fact.From == "memory" || !strings.Contains(fact.Place, "fixed") || strings.Contains(fact.Place, "not fixed") ||
-			strings.Contains(fact.Place, "any folder") && path.Base(m.From) == path.Base(m.To) ||
-			found.Dir != "." && leaves[path.Join(found.Dir, found.By)] {
+		withManifest := found != nil && found.Dir != "." && leaves[path.Join(found.Dir, found.By)]
+		if fact == nil || withManifest || !fact.Fixed(path.Base(m.From) != path.Base(m.To)) {
 			continue
 		}
 		if now, _ := known.Of(m.To, false); now == fact {

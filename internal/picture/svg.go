@@ -3,6 +3,7 @@ package picture
 
 import (
 	"bytes"
+	_ "embed"
 	"encoding/xml"
 	"fmt"
 	"io"
@@ -50,53 +51,53 @@ func SVG(out io.Writer, m *engine.Map, now bool) error {
 		most = max(most, r.right+r.crooked)
 	}
 	height := top + max(1, len(rows))*rowStep + 70
-	var b bytes.Buffer
-	fmt.Fprintf(
-		&b,
-		`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %d %d" width="%d" height="%d" role="img" aria-labelledby="t d">
-<title id="t">%s</title>
-<desc id="d">%s</desc>
-<style>%s</style>
-<rect class="ground" width="100%%" height="100%%"/>
-<text class="title" x="%d" y="44">%s</text>
-<text class="quiet" x="%d" y="68">%s</text>
-`,
-		width,
-		height,
-		width,
-		height,
-		escaped(m.Title),
-		escaped(subtitle),
-		look,
-		left,
-		escaped(m.Title),
-		left,
-		escaped(subtitle),
-	)
+	var c canvas
+	fmt.Fprintf(&c, `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %d %d" width="%d" height="%d" role="img" `,
+		width, height, width, height)
+	fmt.Fprintf(&c, "aria-labelledby=\"t d\">\n<title id=\"t\">%s</title>\n<desc id=\"d\">%s</desc>\n",
+		escaped(m.Title), escaped(subtitle))
+	fmt.Fprintf(&c, "<style>\n%s</style>\n", look)
+	c.WriteString(`<rect class="ground" width="100%" height="100%"/>`)
+	c.text("title", left, 44, m.Title)
+	c.text("quiet", left, 68, subtitle)
+	c.WriteByte('\n')
 	for i, r := range rows {
-		drawRow(&b, r, top+i*rowStep, most)
+		c.row(r, top+i*rowStep, most)
 	}
 	if len(rows) == 0 {
-		fmt.Fprintf(&b, `<text class="quiet" x="%d" y="%d">No file stands on a shelf.</text>`+"\n", left, top+24)
+		c.text("quiet", left, top+24, "No file stands on a shelf.")
 	}
-	slices.SortStableFunc(uses, func(a, b use) int { return min(a.not, 1) - min(b.not, 1) }) // what may not be is on top
+	// what may not be is on top
+	slices.SortStableFunc(uses, func(a, b use) int { return min(a.not, 1) - min(b.not, 1) })
 	for _, u := range uses {
-		drawUse(&b, u, rows)
+		c.use(u, rows)
 	}
-	legend(&b, height-34, now, len(uses) > 0)
-	b.WriteString("</svg>\n")
-	_, err := out.Write(b.Bytes())
+	c.legend(height-34, now, len(uses) > 0)
+	c.WriteString("</svg>\n")
+	_, err := out.Write(c.Bytes())
 	return err
 }
 
-const look = `
-text{font:14px system-ui,sans-serif;fill:#1d2430}.title{font-size:24px;font-weight:600}.quiet{fill:#5a6472;font-size:13px}
-.name{font-weight:600;font-size:15px}.ground{fill:#fff}.right{fill:#2f7d4f}.crooked{fill:#c2571a}.line{stroke:#dfe3e8}
-.use{fill:none;stroke:#6b7788;opacity:.75}.not{fill:none;stroke:#b3261e;stroke-dasharray:5 3}.notsign{fill:#b3261e;font-weight:700}
-@media(prefers-color-scheme:dark){text{fill:#e7e9ec}.quiet{fill:#a7b0bb}.ground{fill:#14171d}.right{fill:#55b57e}.crooked{fill:#f0883e}
-.line{stroke:#2b313b}.use{stroke:#8b97a8}.not{stroke:#ff7b72}.notsign{fill:#ff7b72}}`
+// look is the style of the picture, by day and by night.
+//
+//go:embed shelves.css
+var look string
 
-func drawRow(b *bytes.Buffer, r row, y, most int) {
+// canvas is a picture in the making.
+type canvas struct{ bytes.Buffer }
+
+func (c *canvas) text(class string, x, y int, says string) {
+	fmt.Fprintf(c, `<text class="%s" x="%d" y="%d">%s</text>`, class, x, y, escaped(says))
+}
+
+func (c *canvas) bar(class string, x, y, width int) {
+	fmt.Fprintf(c, `<rect class="%s" x="%d" y="%d" width="%d" height="12" rx="2"/>`, class, x, y, width)
+}
+
+// group begins what has one title, which a reader without the picture is told; it ends with </g>.
+func (c *canvas) group(title string) { fmt.Fprintf(c, "<g><title>%s</title>", escaped(title)) }
+
+func (c *canvas) row(r row, y, most int) {
 	sum := r.right + r.crooked
 	size := func(n int) int {
 		if n == 0 {
@@ -104,25 +105,19 @@ func drawRow(b *bytes.Buffer, r row, y, most int) {
 		}
 		return max(4, n*barRoom/most)
 	}
-	fmt.Fprintf(b, `<g><title>%s: %d stand right, %d %s%s</title>`, escaped(r.name), r.right, r.crooked, r.crookedWord,
-		escaped(listed(r.from)))
-	fmt.Fprintf(b, `<line class="line" x1="%d" x2="%d" y1="%d" y2="%d"/>`, left, arcsLeft-20, y-14, y-14)
-	fmt.Fprintf(b, `<text class="name" x="%d" y="%d">%s</text>`, left, y+6, escaped(cut(r.name, 46)))
-	fmt.Fprintf(b, `<text class="quiet" x="%d" y="%d">%s</text>`, left, y+25, escaped(cut(r.about, 62)))
-	fmt.Fprintf(b, `<rect class="right" x="%d" y="%d" width="%d" height="12" rx="2"/>`, barLeft, y-4, size(r.right))
-	fmt.Fprintf(
-		b,
-		`<rect class="crooked" x="%d" y="%d" width="%d" height="12" rx="2"/>`,
-		barLeft+size(r.right),
-		y-4,
-		size(r.crooked),
-	)
-	counts := fmt.Sprintf("%d", sum)
+	c.group(fmt.Sprintf("%s: %d stand right, %d %s%s", r.name, r.right, r.crooked, r.crookedWord, listed(r.from)))
+	fmt.Fprintf(c, `<line class="line" x1="%d" x2="%d" y1="%d" y2="%d"/>`, left, arcsLeft-20, y-14, y-14)
+	c.text("name", left, y+6, cut(r.name, 46))
+	c.text("quiet", left, y+25, cut(r.about, 62))
+	c.bar("right", barLeft, y-4, size(r.right))
+	c.bar("crooked", barLeft+size(r.right), y-4, size(r.crooked))
+	counts := fmt.Sprint(sum)
 	if r.crooked > 0 {
 		counts = fmt.Sprintf("%d ✓  %d ↷", r.right, r.crooked)
 	}
-	fmt.Fprintf(b, `<text class="quiet" x="%d" y="%d">%s</text>`, barLeft+size(r.right)+size(r.crooked)+8, y+7, counts)
-	fmt.Fprintf(b, `<text class="quiet" x="%d" y="%d">%s</text></g>`+"\n", barLeft, y+25, escaped(cut(listed(r.from), 42)))
+	c.text("quiet", barLeft+size(r.right)+size(r.crooked)+8, y+7, counts)
+	c.text("quiet", barLeft, y+25, cut(listed(r.from), 42))
+	c.WriteString("</g>\n")
 }
 
 // listed says where crooked files lie, or where they go.
@@ -133,74 +128,42 @@ func listed(places []string) string {
 	return " " + strings.Join(places, ", ")
 }
 
-// drawUse draws an arc from one row to another, on the right side of both.
-func drawUse(b *bytes.Buffer, u use, rows []row) {
+// use draws an arc from one row to another, on the right side of both.
+func (c *canvas) use(u use, rows []row) {
 	from, to := top+u.from*rowStep, top+u.to*rowStep
 	reach := arcsLeft + 24 + min(widest, 26*abs(u.from-u.to))
+	title := fmt.Sprintf("%s uses %s %d times", rows[u.from].name, rows[u.to].name, u.count)
 	class, stroke := "use", 1+min(4, float64(u.count)/8)
 	if u.not > 0 {
+		title += fmt.Sprintf(", of which %d may not be", u.not)
 		class, stroke = "not", max(2, stroke)
 	}
-	fmt.Fprintf(b, `<g><title>%s uses %s %d times`, escaped(rows[u.from].name), escaped(rows[u.to].name), u.count)
+	c.group(title)
+	fmt.Fprintf(c, `<path class="%s" stroke-width="%.1f" d="M%d %d C%d %d %d %d %d %d"/>`, class, stroke, arcsLeft, from,
+		reach, from, reach, to, arcsLeft, to)
+	fmt.Fprintf(c, `<path class="use" stroke-width="1.5" d="M%d %d l9 -4 m-9 4 l9 4"/>`, arcsLeft, to)
 	if u.not > 0 {
-		fmt.Fprintf(b, `, of which %d may not be`, u.not)
+		c.text("notsign", (arcsLeft+3*reach)/4-6, (from+to)/2+5, fmt.Sprintf("✕ %d", u.not))
 	}
-	fmt.Fprintf(b, `</title><path class="%s" stroke-width="%.1f" d="M%d %d C%d %d %d %d %d %d"/>`, class, stroke,
-		arcsLeft, from, reach, from, reach, to, arcsLeft, to)
-	fmt.Fprintf(
-		b,
-		`<path class="%s" stroke-width="1.5" d="M%d %d l9 -4 m-9 4 l9 4"/>`,
-		strings.Replace(class, "not", "use", 1),
-		arcsLeft,
-		to,
-	)
-	if u.not > 0 {
-		fmt.Fprintf(b, `<text class="notsign" x="%d" y="%d">✕ %d</text>`, (arcsLeft+3*reach)/4-6, (from+to)/2+5, u.not)
-	}
-	b.WriteString("</g>\n")
+	c.WriteString("</g>\n")
 }
 
-func legend(b *bytes.Buffer, y int, now, uses bool) {
-	elsewhere := "lies elsewhere"
+func (c *canvas) legend(y int, now, uses bool) {
+	elsewhere := "↷ lies elsewhere"
 	if now {
-		elsewhere = "goes elsewhere"
+		elsewhere = "↷ goes elsewhere"
 	}
-	fmt.Fprintf(
-		b,
-		`<rect class="right" x="%d" y="%d" width="16" height="12" rx="2"/><text class="quiet" x="%d" y="%d">✓ stands where it belongs</text>`,
-		left,
-		y-10,
-		left+24,
-		y,
-	)
-	fmt.Fprintf(
-		b,
-		`<rect class="crooked" x="%d" y="%d" width="16" height="12" rx="2"/><text class="quiet" x="%d" y="%d">↷ %s</text>`,
-		left+220,
-		y-10,
-		left+244,
-		y,
-		elsewhere,
-	)
+	c.bar("right", left, y-10, 16)
+	c.text("quiet", left+24, y, "✓ stands where it belongs")
+	c.bar("crooked", left+220, y-10, 16)
+	c.text("quiet", left+244, y, elsewhere)
 	if uses {
-		fmt.Fprintf(
-			b,
-			`<path class="use" stroke-width="2" d="M%d %d h28"/><text class="quiet" x="%d" y="%d">uses: from the arc to its arrow</text>`,
-			left+400,
-			y-4,
-			left+436,
-			y,
-		)
-		fmt.Fprintf(
-			b,
-			`<path class="not" stroke-width="2" d="M%d %d h28"/><text class="quiet" x="%d" y="%d">✕ may not</text>`,
-			left+670,
-			y-4,
-			left+706,
-			y,
-		)
+		fmt.Fprintf(c, `<path class="use" stroke-width="2" d="M%d %d h28"/>`, left+400, y-4)
+		c.text("quiet", left+436, y, "uses: from the arc to its arrow")
+		fmt.Fprintf(c, `<path class="not" stroke-width="2" d="M%d %d h28"/>`, left+670, y-4)
+		c.text("quiet", left+706, y, "✕ may not")
 	}
-	b.WriteByte('\n')
+	c.WriteByte('\n')
 }
 
 // shelves are the rows of the shelves, and the arrows between them.

@@ -46,9 +46,11 @@ func Commands(tree *project.Project) (out []Command) {
 
 // runner is the program that runs the commands of a package.json, by the lock file beside it.
 func runner(tree *project.Project) string {
-	for lock, runs := range map[string]string{"pnpm-lock.yaml": "pnpm", "yarn.lock": "yarn", "bun.lock": "bun run", "bun.lockb": "bun run"} {
-		if _, there := tree.Lookup(lock); there {
-			return runs
+	for _, by := range []struct{ lock, runs string }{
+		{"pnpm-lock.yaml", "pnpm"}, {"yarn.lock", "yarn"}, {"bun.lock", "bun run"}, {"bun.lockb", "bun run"},
+	} {
+		if _, there := tree.Lookup(by.lock); there {
+			return by.runs
 		}
 	}
 	return "npm run"

@@ -52,6 +52,13 @@ type Fact struct {
 	From    string   // memory, where nobody has looked yet
 }
 
+// Fixed says whether a tool finds the file by its place, or by its name where that changes; what is known from memory
+// alone says nothing.
+func (f *Fact) Fixed(renamed bool) bool {
+	return f.From != "memory" && strings.Contains(f.Place, "fixed") && !strings.Contains(f.Place, "not fixed") &&
+		(renamed || !strings.Contains(f.Place, "any folder"))
+}
+
 // All gives the ecosystems, the particular ones first.
 var All = sync.OnceValue(func() (out []Ecosystem) {
 	entries, err := files.ReadDir("data")
