@@ -149,10 +149,12 @@ line or the convention is wrong; 3 it could not be done, and nothing is left hal
 done, and could not be reported.`,
 		Example: `  crooked demo             the whole story on the demo project, Hilltop Observatory
   crooked survey           a tour of this project as it is
-  crooked check            what stands crooked in it
+  crooked move FROM TO     move a file now, with all that refers to it
+  crooked check            what lies in the wrong place
   crooked why FILE         why a file belongs where it belongs
   crooked plan             the moves, and every rewrite that they cause
   crooked straighten       carry the plan out
+  crooked map -o map.html  a page to look around in
   crooked undo             give the old tree back`,
 		SilenceErrors: true, SilenceUsage: true,
 		Args: func(cmd *cobra.Command, args []string) error {

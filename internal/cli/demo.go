@@ -185,7 +185,7 @@ func clientStory(folder string) story {
 		{"First a tour of the project as it is, with no regard to what was agreed.", []string{"survey", "--depth", "1"},
 			exitDone},
 		{"The client grew for three years. The team has agreed on shelves and written them into crooked.yaml.\n" +
-			"What stands crooked?", []string{"check"}, exitCrooked},
+			"What lies in the wrong place?", []string{"check"}, exitCrooked},
 		{
 			"The shelves as a tree, and who uses whom. map -o map.html draws a page to look around in.",
 			[]string{"map"},

@@ -59,7 +59,7 @@ func (a *app) lookAtShelves() error {
 		return err
 	}
 	if len(c.Findings) > 0 {
-		next(a, "crooked check", "what is crooked", "crooked plan", "the moves that set it right, and what they rewrite",
+		next(a, "crooked check", "what lies in the wrong place", "crooked plan", "the moves that set it right, and what they rewrite",
 			"crooked why FILE", "why a file belongs where it belongs", "crooked --help", "all commands")
 		return nil
 	}

@@ -112,6 +112,8 @@ func TestMove(t *testing.T) {
 		{"named twice", "", []string{"src/days.ts", "docs/guide.md", "src/sky/../days.ts", "lib/"}, 0, "Moved 2 files",
 			map[string]string{"src/days.ts": "lib/days.ts"}, "", ""},
 		{"one word", "", []string{"src"}, 2, "say what to move, and where to", nil, "", ""},
+		{"what goes with a file stays with it", law + "-- notes/sky.md --\n[a](../src/sky/moon.ts)\n",
+			[]string{"src/sky/moon.ts", "src/night/", "--partial"}, 1, "Nothing moves: 3 moves blocked.", nil, "", ""},
 		{"into a repository of its own", "-- sub/.git --\ngitdir: elsewhere\n", []string{"src/days.ts", "sub/"}, 1,
 			"it would lie in sub, which is a repository of its own", nil, "", ""},
 		{"what can't be proved", "-- src/x.ts --\nrequire('./' + name + '.ts')\nimport './days'\n-- lib/days.ts --\n",

@@ -399,7 +399,7 @@ func (p *Project) Plan(opts PlanOptions) (*plan.Plan, *plan.Outcome, error) {
 	if opts.Asked != nil {
 		in.Removal = nil
 		in.Finishes = opts.finishes
-		in.Asked, err = p.askedMoves(opts.Asked, opts.Files)
+		in.Asked, in.With, err = p.askedMoves(opts.Asked, opts.Files)
 	} else {
 		in.Only, err = p.only(placed, opts)
 	}

@@ -107,7 +107,7 @@ func (p *Project) Moves(m Moving) ([]plan.Asked, error) {
 	case !into && len(m.From) > 1:
 		return nil, usage("several files need a folder to go to: write %s/", to)
 	}
-	moves := map[string]string{}
+	moves, with := map[string]string{}, map[string]string{}
 	named := map[string]bool{} // files that were named one by one
 	for _, from := range m.From {
 		from = path.Clean(from)
@@ -120,11 +120,11 @@ func (p *Project) Moves(m Moving) ([]plan.Asked, error) {
 		}
 	}
 	if !m.Alone {
-		if err := p.addCompanions(moves, named); err != nil {
+		if err := p.addCompanions(moves, with, named); err != nil {
 			return nil, err
 		}
 	}
-	return p.inOrder(moves)
+	return p.inOrder(moves, with)
 }
 
 // isFolder says whether a folder is on the disk in which the tree has no file.
@@ -167,7 +167,7 @@ func (p *Project) addMoves(moves map[string]string, named map[string]bool, from,
 
 // addCompanions adds the moves of files that go with those that were named: the companions that the convention knows,
 // and by their names, in the same folder, parts, tests, examples and styles.
-func (p *Project) addCompanions(moves map[string]string, named map[string]bool) error {
+func (p *Project) addCompanions(moves, with map[string]string, named map[string]bool) error {
 	placed, err := p.place()
 	if err != nil {
 		return err
@@ -177,7 +177,7 @@ func (p *Project) addCompanions(moves map[string]string, named map[string]bool) 
 		add := func(beside, goes string) {
 			_, there := p.Tree.Lookup(beside)
 			if _, asked := moves[beside]; there && !asked && beside != goes {
-				moves[beside] = goes
+				moves[beside], with[beside] = goes, from
 			}
 		}
 		id, _ := p.Tree.Lookup(from)
@@ -222,7 +222,7 @@ func (p *Project) goesWith(file, owner, renamed string) (name string, goes bool)
 }
 
 // inOrder puts moves in order, and refuses those that can't be meant.
-func (p *Project) inOrder(moves map[string]string) ([]plan.Asked, error) {
+func (p *Project) inOrder(moves, with map[string]string) ([]plan.Asked, error) {
 	placed, err := p.place()
 	if err != nil {
 		return nil, err
@@ -245,7 +245,7 @@ func (p *Project) inOrder(moves map[string]string) ([]plan.Asked, error) {
 				return nil, usage("%s can't be moved to %s: something is there", from, to)
 			}
 		}
-		out = append(out, plan.Asked{From: from, To: to})
+		out = append(out, plan.Asked{From: from, To: to, With: with[from]})
 	}
 	return out, nil
 }
@@ -259,19 +259,23 @@ var unmovable = map[placement.Leave]string{
 
 // askedMoves are the moves of a plan that were asked for, by the files that are there; only those of some files if
 // these are given.
-func (p *Project) askedMoves(asked []plan.Asked, files []string) (map[project.FileID]string, error) {
-	out := map[project.FileID]string{}
+func (p *Project) askedMoves(asked []plan.Asked, files []string) (moves map[project.FileID]string,
+	with map[project.FileID]project.FileID, err error) {
+	moves, with = map[project.FileID]string{}, map[project.FileID]project.FileID{}
 	for _, a := range asked {
 		if files != nil && !slices.Contains(files, a.From) {
 			continue
 		}
 		id, there := p.Tree.Lookup(a.From)
 		if !there {
-			return nil, usage("there is no file %s in the project", a.From)
+			return nil, nil, usage("there is no file %s in the project", a.From)
 		}
-		out[id] = a.To
+		moves[id] = a.To
+		if owner, there := p.Tree.Lookup(a.With); there {
+			with[id] = owner
+		}
 	}
-	return out, nil
+	return moves, with, nil
 }
 
 // FinishMoves makes the plan of the rewrites that are left when files were moved by hand: what still names the places

@@ -78,7 +78,7 @@ func (b *builder) blockCompanions() {
 	for again := true; again; {
 		again = false
 		for _, id := range b.moving() {
-			owner := b.Placement.Homes[id].Owner
+			owner := b.owner(id)
 			if owner == project.None {
 				continue
 			}
@@ -89,7 +89,7 @@ func (b *builder) blockCompanions() {
 			}
 		}
 		for _, id := range slices.Sorted(maps.Keys(b.blocked)) {
-			owner := b.Placement.Homes[id].Owner
+			owner := b.owner(id)
 			if owner == project.None {
 				continue
 			}
@@ -99,6 +99,14 @@ func (b *builder) blockCompanions() {
 			}
 		}
 	}
+}
+
+// owner is the file that another goes with: by the convention, or since somebody asks for both.
+func (b *builder) owner(id project.FileID) project.FileID {
+	if with, asked := b.With[id]; asked {
+		return with
+	}
+	return b.Placement.Homes[id].Owner
 }
 
 // blockTogether takes out the moves to shelves that move at once with a shelf of which a move is blocked.

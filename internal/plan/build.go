@@ -42,6 +42,8 @@ type Input struct {
 	// Asked are the moves that somebody asks for, wherever the convention wants the files: it then says how files may be
 	// treated, and nothing else of it is set right. Nil for the moves of the convention.
 	Asked map[project.FileID]string
+	// With are the files of Asked that go with another, which belongs to them by its name.
+	With map[project.FileID]project.FileID
 	// Finishes: they were made by hand, and the tree is laid out as it was before.
 	Finishes bool
 }

@@ -51,6 +51,7 @@ type Options struct {
 type Asked struct {
 	From string `json:"from"`
 	To   string `json:"to"`
+	With string `json:"with,omitempty"` // the file that it belongs to by its name, and goes with; empty for one that was named
 }
 
 // Fingerprint is a file with the SHA-256 of its bytes, in hexadecimal.
