@@ -105,6 +105,8 @@ func TestMap(t *testing.T) {
 	assert.Contains(t, run(t, dir, "map", "-o", "x.pdf").err, "-o takes a file that ends in .svg or .html")
 	assert.Equal(t, 2, run(t, dir, "map", "--before", "--after").code)
 	assert.Equal(t, 2, run(t, dir, "map", "--depth", "0").code)
+	bare := small(t, "-- src/a.ts --\n")
+	assert.Contains(t, run(t, bare, "map").out, "1 file, as it is now\n\nsrc/      1\n\nThere are no shelves yet")
 	empty := small(t, "-- crooked.yaml --\ncrooked: 1\nshelves: { parts: src/parts/ }\n")
 	assert.Contains(t, run(t, empty, "map").out, "1 file, as everything stands")
 }

@@ -25,7 +25,7 @@ func newMap(a *app) *cobra.Command {
 		Long: `map shows the project as it is when everything stands where it belongs: each folder with its files, how
 many of them come from elsewhere, and what it is for. With -o it draws a picture: an SVG for a README
 or a merge request, or one HTML page in which everything can be looked at, searched and compared
-with how it is now. The page needs no network.`,
+with how it is now. The page needs no network. Without a convention it shows the folders as they are.`,
 		Example: `  crooked map
   crooked map --before             the folders as they are
   crooked map -o shelves.svg
@@ -42,7 +42,7 @@ with how it is now. The page needs no network.`,
 			if depth < 1 {
 				return flagError{errors.New("--depth is 1 or more")}
 			}
-			p, err := a.open()
+			p, err := a.openBare()
 			if err != nil {
 				return err
 			}
@@ -50,6 +50,7 @@ with how it is now. The page needs no network.`,
 			done := a.busy("drawing", p)
 			m, err := p.Map(engine.CheckOptions{Today: time.Now().UTC().Truncate(24 * time.Hour)})
 			done()
+			before = before || err == nil && m.Bare && !after // without shelves there is only what is
 			switch {
 			case err != nil:
 				return err

@@ -21,6 +21,7 @@ type Map struct {
 	Files   []MapFile  `json:"files"`   // in the order of their paths
 	Uses    []MapUse   `json:"uses"`    // between shelves, in the order of their names
 	Rules   []string   `json:"rules"`   // of the findings, in the order of the rules
+	Bare    bool       `json:"bare"`    // there is no convention that names shelves
 }
 
 // MapShelf is a shelf with what stands on it.
@@ -77,7 +78,7 @@ func (p *Project) Map(opts CheckOptions) (*Map, error) {
 		return nil, err
 	}
 	m := &Map{Title: p.Convention.Title, Shelves: []MapShelf{}, Files: make([]MapFile, len(p.Tree.Files)),
-		Uses: []MapUse{}, Rules: []string{}}
+		Uses: []MapUse{}, Rules: []string{}, Bare: len(p.Convention.Shelves) == 0}
 	if m.Title == "" {
 		m.Title = path.Base(p.Root)
 	}

@@ -45,10 +45,13 @@ func Map(out io.Writer, m *engine.Map, now bool, depth int, style Style) error {
 	}
 	p.line("")
 	mapUses(p, m, style)
-	if crooked > 0 {
+	switch {
+	case m.Bare:
+		p.line("There are no shelves yet: crooked survey --draft writes a first convention.")
+	case crooked > 0:
 		p.line("%s, %s", look.bad(Count(crooked, "file")+" of them elsewhere"),
 			"+ is what comes, - what goes. crooked map -o map.html draws it.")
-	} else {
+	default:
 		p.line("%s crooked map -o map.html draws it.", look.good("All stand where they belong."))
 	}
 	return p.done()
