@@ -17,6 +17,7 @@ import (
 
 	"github.com/mattn/go-isatty"
 	"github.com/spf13/cobra"
+	"golang.org/x/term"
 
 	"crookedshelf/internal/convention"
 	"crookedshelf/internal/engine"
@@ -42,15 +43,21 @@ type Streams struct {
 	Terminal bool // In and Out are a person's terminal
 	Watched  bool // Err is a person's terminal
 	Color    bool
+	Width    int // of the terminal in cells; 0 where there is none
 }
 
 // SystemStreams are those of the process.
 func SystemStreams() Streams {
 	out := isatty.IsTerminal(os.Stdout.Fd())
+	width := 0
+	if out {
+		width, _, _ = term.GetSize(int(os.Stdout.Fd())) // 0 if it can't say
+	}
 	return Streams{
 		In: os.Stdin, Out: os.Stdout, Err: os.Stderr, Terminal: out && isatty.IsTerminal(os.Stdin.Fd()),
 		Watched: isatty.IsTerminal(os.Stderr.Fd()),
 		Color:   out && os.Getenv("NO_COLOR") == "" && os.Getenv("TERM") != "dumb",
+		Width:   width,
 	}
 }
 
@@ -277,7 +284,8 @@ func noArgs(cmd *cobra.Command, args []string) error {
 }
 
 func (a *app) style() report.Style {
-	return report.Style{Color: a.Color && !a.noColor, Quiet: a.quiet, Short: a.Terminal, Whole: a.all}
+	return report.Style{Color: a.Color && !a.noColor, Quiet: a.quiet, Short: a.Terminal, Whole: a.all,
+		Width: a.Width}
 }
 
 // folder is the project's root: --root, or the nearest folder upward that holds a convention, or this one.

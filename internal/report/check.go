@@ -174,7 +174,6 @@ func unspoken(p *printer, c *engine.Check, look palette) {
 
 func misplaced(p *printer, found []*finding.Finding, convention string, style Style) {
 	look := style.palette()
-	arrow := look.faint("->")
 	groups := byShelf(found)
 	all := make([][]bundle, len(groups))
 	var names []string
@@ -203,8 +202,7 @@ func misplaced(p *printer, found []*finding.Finding, convention string, style St
 			if because != "" {
 				because = "  " + because
 			}
-			p.words("    ", pad(lines[i].name(), width), " ", arrow, " ", look.home(Clean(lines[i].to)), "  ",
-				look.faint(Clean(says)+":"+strconv.Itoa(f.Line)+because))
+			p.arrow("    ", lines[i].name(), width, lines[i].to, Clean(says)+":"+strconv.Itoa(f.Line)+because, style)
 		}
 		more(p, len(lines)-cut, style)
 	}

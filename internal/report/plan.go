@@ -37,7 +37,6 @@ func Plan(out io.Writer, made *plan.Plan, style Style) error {
 }
 
 func moves(p *printer, all []plan.Move, style Style) {
-	look := style.palette()
 	lines := bundles(len(all), func(i int) (from, to, note string) { return all[i].From, all[i].To, "" }, style)
 	names := make([]string, len(lines))
 	for i := range lines {
@@ -45,7 +44,7 @@ func moves(p *printer, all []plan.Move, style Style) {
 	}
 	width, cut := widest(names, columnLimit), style.cut(len(lines))
 	for i := range lines[:cut] {
-		p.line("  %s %s %s", pad(names[i], width), look.faint("->"), look.home(Clean(lines[i].to)))
+		p.arrow("  ", names[i], width, lines[i].to, "", style)
 	}
 	more(p, len(lines)-cut, style)
 }

@@ -327,3 +327,20 @@ func TestColumnsAreMeasuredInCells(t *testing.T) {
 	assert.Contains(t, out.String(), "src/nuit.ts   -> ")
 	assert.Contains(t, out.String(), "src/e\u0301te.ts    -> ")
 }
+
+// What is wider than the window goes on in a line of its own; what fits stays in one.
+func TestRowsFitTheWindow(t *testing.T) {
+	t.Parallel()
+	c := &engine.Check{Findings: []finding.Finding{{Rule: finding.Misplaced, Path: "src/components/SkyPanel.tsx",
+		Home: "src/panels/sky/SkyPanel.tsx", Shelf: "panels", Line: 4, Level: finding.Error}}}
+	for width, want := range map[int]string{
+		0:  "    src/components/SkyPanel.tsx -> src/panels/sky/SkyPanel.tsx  crooked.yaml:4\n",
+		79: "    src/components/SkyPanel.tsx -> src/panels/sky/SkyPanel.tsx  crooked.yaml:4\n",
+		60: "    src/components/SkyPanel.tsx\n      -> src/panels/sky/SkyPanel.tsx  crooked.yaml:4\n",
+		40: "    src/components/SkyPanel.tsx\n      -> src/panels/sky/SkyPanel.tsx\n         crooked.yaml:4\n",
+	} {
+		var out bytes.Buffer
+		require.NoError(t, report.Check(&out, c, "crooked.yaml", report.Style{Quiet: true, Width: width}))
+		assert.Equal(t, want, out.String(), width)
+	}
+}

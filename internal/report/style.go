@@ -20,6 +20,7 @@ type Style struct {
 	Quiet bool // only what is wrong, without headings and advice
 	Short bool // long groups are cut: a person reads it on a terminal
 	Whole bool // every file has a line of its own
+	Width int  // of the window in cells; 0 where nobody knows
 }
 
 // mostLines is how many lines of a group are written where long groups are cut.
@@ -79,6 +80,25 @@ func newPrinter(out io.Writer) *printer { return &printer{bufio.NewWriterSize(ou
 func (p *printer) line(format string, args ...any) {
 	fmt.Fprintf(p.out, format, args...)
 	p.out.WriteByte('\n')
+}
+
+// arrow writes a row of a name, where it leads, and a note. What is wider than the window goes on in a line of its own.
+func (p *printer) arrow(indent, name string, width int, to, note string, style Style) {
+	look := style.palette()
+	name, to, note = pad(name, width), Clean(to), strings.TrimRight("  "+note, " ")
+	if whole := indent + name + " -> " + to + note; style.Width == 0 || cells.StringWidth(whole) <= style.Width {
+		p.words(indent, name, " ", look.faint("->"), " ", look.home(to), look.faint(note))
+		return
+	}
+	p.words(indent, strings.TrimRight(name, " "))
+	if whole := indent + "  -> " + to + note; cells.StringWidth(whole) <= style.Width {
+		p.words(indent, "  ", look.faint("->"), " ", look.home(to), look.faint(note))
+		return
+	}
+	p.words(indent, "  ", look.faint("->"), " ", look.home(to))
+	if note != "" {
+		p.words(indent, "   ", look.faint(note))
+	}
 }
 
 // words writes texts as one line. Where there are very many lines it takes less time than line.
