@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"crookedshelf/internal/convention"
 	"crookedshelf/internal/project/projecttest"
 )
 
@@ -123,4 +124,17 @@ func TestDepthThatFits(t *testing.T) {
 	}
 	assert.Equal(t, 2, fittingDepth(projecttest.Load(t, small)))
 	assert.Equal(t, 1, fittingDepth(projecttest.Load(t, large)))
+}
+
+// A draft says what its ecosystem knows of a folder, whatever characters that has.
+func TestDraftsSayWhatIsKnown(t *testing.T) {
+	t.Parallel()
+	dir := t.TempDir()
+	projecttest.Write(t, dir, "-- Gemfile --\ngem 'rails'\n-- config/application.rb --\n"+
+		"-- db/migrate/1_a.rb --\n-- db/migrate/2_b.rb --\n-- app/models/night.rb --\n-- app/views/nights/a.js --\n-- app/views/nights/b.rb --\n")
+	text, err := Draft(dir)
+	require.NoError(t, err)
+	_, err = convention.ReadFrom("crooked.yaml", text, nil)
+	require.NoError(t, err, string(text))
+	assert.Contains(t, string(text), `for: "past changes of tables; the number in the name is in the database: never moved or renamed"`)
 }

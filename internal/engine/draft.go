@@ -6,6 +6,7 @@ import (
 	"maps"
 	"path"
 	"slices"
+	"strconv"
 	"strings"
 
 	"crookedshelf/internal/lang/all"
@@ -63,6 +64,7 @@ func Draft(root string) ([]byte, error) {
 	}
 	defer closeIt()
 	s.readFacts()
+	s.known = all.Recognise(s.tree)
 	d := &draft{survey: s}
 	bases := d.bases()
 	if one := d.repeated(bases); one != nil {
@@ -176,7 +178,14 @@ func (d *draft) below(dir string) []project.FileID {
 }
 
 func (d *draft) purposeOf(dir string, ids []project.FileID) string {
-	holds, _ := d.holds(ids, d.count(dir, ids))
+	if role, known := d.knownFolder(dir); known {
+		return role.Is
+	}
+	t := d.count(dir, ids)
+	holds, _ := d.holds(ids, t)
+	if len(t.Languages) > 1 && holds == kinds(t.Languages) {
+		return "" // what is of many kinds says nothing of what it is for
+	}
 	return holds
 }
 
@@ -566,6 +575,14 @@ func (d *draft) placeOf(s *draftShelf) string {
 	return s.at
 }
 
+// inYAML writes a sentence as a value: in quotes where it would mean something else.
+func inYAML(text string) string {
+	if strings.ContainsAny(text, ":#{}[]&*!|>'\"%@`") || strings.HasPrefix(text, "-") || strings.HasPrefix(text, "?") {
+		return strconv.Quote(text)
+	}
+	return text
+}
+
 func (s *draftShelf) write(out *strings.Builder, indent string) {
 	for _, n := range s.notes {
 		fmt.Fprintf(out, "%s# %s\n", indent, n)
@@ -582,8 +599,8 @@ func (s *draftShelf) write(out *strings.Builder, indent string) {
 		out.WriteString("\n")
 	}
 	fmt.Fprintf(out, "%s%s:\n", indent, s.name)
-	if s.holds != "" && s.holds != "of several kinds" && s.holds[0] != '.' {
-		fmt.Fprintf(out, "%s  for: %s\n", indent, s.holds)
+	if s.holds != "" && s.holds[0] != '.' {
+		fmt.Fprintf(out, "%s  for: %s\n", indent, inYAML(s.holds))
 	}
 	fmt.Fprintf(out, "%s  at: %s\n", indent, s.at)
 	if len(s.takes) > 0 {
