@@ -488,10 +488,7 @@ func (p *Project) outOfReach(made *plan.Plan) (out []string) {
 		}
 		for i := range p.graph.Files[id].Mentions {
 			m := &p.graph.Files[id].Mentions[i]
-			rewritten := slices.ContainsFunc(edits[move.From].Changes, func(c plan.Change) bool {
-				return c.Span.Start < m.Span.End && m.Span.Start < c.Span.End
-			})
-			if p.graph.Files[id].Targets[i].Kind.Inside() || rewritten {
+			if p.graph.Files[id].Targets[i].Kind.Inside() || edits[move.From].Rewrites(m.Span) {
 				continue
 			}
 			if place := p.beside(move.From, m); place.named != "" && !p.exists(

@@ -262,8 +262,12 @@ var unmovable = map[placement.Leave]string{
 func (p *Project) askedMoves(asked []plan.Asked, files []string) (moves map[project.FileID]string,
 	with map[project.FileID]project.FileID, err error) {
 	moves, with = map[project.FileID]string{}, map[project.FileID]project.FileID{}
+	only := map[string]bool{}
+	for _, file := range files {
+		only[file] = true
+	}
 	for _, a := range asked {
-		if files != nil && !slices.Contains(files, a.From) {
+		if files != nil && !only[a.From] {
 			continue
 		}
 		id, there := p.Tree.Lookup(a.From)
@@ -314,10 +318,8 @@ func (p *Project) movedByHand(m Moving) (map[project.FileID]string, error) {
 		if !project.CleanPath(from) || !project.CleanPath(to) && to != "." {
 			return nil, usage("%q is no path below the project's root", from)
 		}
-		if _, err := p.disk.Look(from); err == nil && len(m.From) > 0 {
-			if _, there := p.Tree.Lookup(from); there || p.Tree.IsDir(from) {
-				return nil, usage("%s is still there: without --already it is moved", from)
-			}
+		if _, there := p.Tree.Lookup(from); there || p.Tree.IsDir(from) {
+			return nil, usage("%s is still there: without --already it is moved", from)
 		}
 		within := path.Join(to, path.Base(from))
 		if _, there := p.Tree.Lookup(within); there || p.Tree.IsDir(within) {
@@ -351,11 +353,18 @@ func (p *Project) NoteMoved(c *Check, staged map[string]string) {
 	for from, to := range moved {
 		was[to] = from
 	}
+	looked := map[plan.Asked]bool{}
 	allFrom := func(from, to string) bool { // whether all of a folder came from another
-		first, end := p.Tree.Below(to)
-		return !slices.ContainsFunc(p.Tree.Files[first:end], func(f project.File) bool {
-			return was[f.Path] != from+f.Path[len(to):]
-		})
+		folders := plan.Asked{From: from, To: to}
+		all, known := looked[folders]
+		if !known {
+			first, end := p.Tree.Below(to)
+			all = !slices.ContainsFunc(p.Tree.Files[first:end], func(f project.File) bool {
+				return was[f.Path] != from+f.Path[len(to):]
+			})
+			looked[folders] = all
+		}
+		return all
 	}
 	whole := map[plan.Asked]bool{}
 	for _, from := range slices.Sorted(maps.Keys(moved)) {

@@ -6,6 +6,7 @@
 package plan
 
 import (
+	"cmp"
 	"crypto/sha256"
 	"encoding/hex"
 	"slices"
@@ -157,6 +158,14 @@ func (p *Plan) Changes() int {
 		n += len(e.Changes)
 	}
 	return n
+}
+
+// Rewrites says whether an edit touches a place of the file before.
+func (e FileEdits) Rewrites(at source.Span) bool {
+	i, _ := slices.BinarySearchFunc(e.Changes, at.Start+1, func(c Change, end int) int {
+		return cmp.Compare(c.Span.End, end)
+	})
+	return i < len(e.Changes) && e.Changes[i].Span.Start < at.End
 }
 
 // SourceEdits are the edits of the file in the form that source.Apply takes.
