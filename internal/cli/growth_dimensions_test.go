@@ -53,6 +53,27 @@ func dimensions() []dimension {
 				put("src/more/d"+is+"/b.ts", "import { a } from '../../old/d"+is+"/a'\n")
 			}
 		}},
+		{name: "files that move by name", n: 100, args: "move src/old lib/ --patch", make: func(n int, put func(name, text string)) {
+			for i := range n {
+				is := strconv.Itoa(i)
+				put("src/old/a"+is+".ts", "import './a"+strconv.Itoa(i/2)+"'\nconst p = path.join(__dirname, 'none"+is+"')\n")
+				put("src/old/a"+is+".test.ts", "import './a"+is+"'\n")
+				put("src/b"+is+".ts", "import './old/a"+is+"'\n")
+			}
+		}},
+		{name: "paths in a file that moves by name", n: 500, args: "move src/old/a.ts lib/ --patch",
+			make: func(n int, put func(name, text string)) {
+				put("src/old/a.ts", repeated(n, "import '../x#'\nconst p# = path.join(__dirname, 'none#')\n"))
+				put("src/b.ts", "import './old/a'\n")
+			}},
+		{name: "files in a map", n: 100, args: "map --format json", make: func(n int, put func(name, text string)) {
+			put("crooked.yaml", moving)
+			for i := range n {
+				is := strconv.Itoa(i)
+				put("src/old/a"+is+".ts", "import './a"+strconv.Itoa(i/2)+"'\n")
+				put("src/d"+is+"/b.ts", "import '../old/a"+is+"'\n")
+			}
+		}},
 		{name: "files of a Go package that parts", n: 60, make: func(n int, put func(name, text string)) {
 			put("crooked.yaml", "crooked: 1\nshelves: { new: { at: new/, from: [old/a*.go] } }\n")
 			put("go.mod", "module hilltop.example/m\n")

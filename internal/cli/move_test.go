@@ -79,6 +79,8 @@ func TestMove(t *testing.T) {
 			[]string{"src/x.ts", "src/y.js", "lib/deep/"}, 0,
 			"src/y.js:1:33 names \"made/note.txt\", which lies at src/made/note.txt and is no part of the project: from lib/deep/y.js it would",
 			map[string]string{"src/x.ts": "lib/deep/x.ts"}, "lib/deep/x.ts", "'../../made/all'"},
+		{"a test at the root goes along", "-- a.ts --\n-- a.test.ts --\nimport './a'\n", []string{"a.ts", "src/"}, 0, "Moved 2 files",
+			map[string]string{"a.test.ts": "src/a.test.ts"}, "", ""},
 		{"and alone", "", []string{"src/sky/moon.ts", "src/night/", "--alone"}, 0, "Moved 1 file ",
 			map[string]string{"src/sky/moon.ts": "src/night/moon.ts"}, "src/sky/moon.test.ts", "'../night/moon'"},
 		{"a file gets a name, and what belongs to it too", "", []string{"src/sky/Card.tsx", "src/sky/Pane.tsx"}, 0, "Moved 3 files",

@@ -189,18 +189,43 @@ func (p *Project) addCompanions(moves, with map[string]string, named map[string]
 				}
 			}
 		}
-		dir := path.Dir(from)
+	}
+	p.addBeside(moves, with, named)
+	return nil
+}
+
+// addBeside adds what lies beside a named file and belongs to it by its name. Each file of a folder is looked at once, and
+// finds its owner by what its own name begins with.
+func (p *Project) addBeside(moves, with map[string]string, named map[string]bool) {
+	owners := map[string][]string{} // by their paths without an ending
+	dirs := map[string]bool{}
+	for _, from := range slices.Sorted(maps.Keys(named)) {
+		stem := strings.TrimSuffix(from, path.Ext(from))
+		owners[stem] = append(owners[stem], from)
+		dirs[path.Dir(from)] = true
+	}
+	for _, dir := range slices.Sorted(maps.Keys(dirs)) {
 		first, end := p.Tree.Below(dir)
 		for _, f := range p.Tree.Files[first:end] {
-			if path.Dir(f.Path) != dir || f.Path == from || named[f.Path] {
+			if _, asked := moves[f.Path]; asked || path.Dir(f.Path) != dir {
 				continue
 			}
-			if name, goes := p.goesWith(f.Path, from, path.Base(to)); goes {
-				add(f.Path, path.Join(path.Dir(to), name))
+			for at := len(f.Path) - 1; at > len(f.Path)-len(path.Base(f.Path)) && moves[f.Path] == ""; at-- {
+				if !strings.ContainsRune("._-", rune(f.Path[at])) {
+					continue
+				}
+				for _, owner := range owners[f.Path[:at]] {
+					to := moves[owner]
+					if name, goes := p.goesWith(f.Path, owner, path.Base(to)); goes {
+						if place := path.Join(path.Dir(to), name); place != f.Path {
+							moves[f.Path], with[f.Path] = place, owner
+						}
+						break
+					}
+				}
 			}
 		}
 	}
-	return nil
 }
 
 // goesWith says whether a file goes with another of its folder, and what it is called when that gets a new name: it has
