@@ -59,8 +59,17 @@ func (a *app) lookAtShelves() error {
 		return err
 	}
 	if len(c.Findings) > 0 {
-		next(a, "crooked check", "what lies in the wrong place", "crooked plan", "the moves that set it right, and what they rewrite",
-			"crooked why FILE", "why a file belongs where it belongs", "crooked --help", "all commands")
+		next(
+			a,
+			"crooked check",
+			"what lies in the wrong place",
+			"crooked plan",
+			"the moves that set it right, and what they rewrite",
+			"crooked why FILE",
+			"why a file belongs where it belongs",
+			"crooked --help",
+			"all commands",
+		)
 		return nil
 	}
 	next(a, "crooked survey", "a tour of the project", "crooked move FROM TO", "move files, with what refers to them",

@@ -11,7 +11,6 @@ import (
 	"crookedshelf/internal/git"
 	"crookedshelf/internal/lang/all"
 	"crookedshelf/internal/parallel"
-	"crookedshelf/internal/plan"
 )
 
 // This file says what an experienced colleague would: in which ecosystem the project is, what its commands are, and
@@ -213,38 +212,4 @@ func (s *Survey) NoteChanges(commits [][]string) {
 	slices.SortFunc(s.Changes, func(a, b FolderChanges) int {
 		return cmp.Or(b.Commits-a.Commits, strings.Compare(a.Path, b.Path))
 	})
-}
-
-// outOfPlace says which files that move lose the place or the name by which a tool finds them, as far as their
-// ecosystem knows. Nobody can prove what a program that is not run looks for, so it is said and blocks nothing.
-func (p *Project) outOfPlace(made *plan.Plan) (out []string) {
-	moves := made.Moves()
-	if len(moves) == 0 {
-		return nil
-	}
-	leaves := map[string]bool{}
-	for _, m := range moves {
-		leaves[m.From] = true
-	}
-	known := all.Recognise(p.Tree)
-	for _, m := range moves {
-		fact, found := known.Of(m.From, false)
-		withManifest := found != nil && found.Dir != "." && leaves[path.Join(found.Dir, found.By)]
-		if fact == nil || withManifest || !fact.Fixed(path.Base(m.From) != path.Base(m.To)) {
-			continue
-		}
-		if now, _ := known.Of(m.To, false); now == fact {
-			continue
-		}
-		says := fmt.Sprintf("%s: %s; its place or name is fixed (%s)", m.From, fact.Is, fact.Place)
-		if fact.MovedBy != "" {
-			says += ": " + fact.MovedBy + " must say where it is then"
-		}
-		out = append(out, says)
-	}
-	const most = 5
-	if more := len(out) - most; more > 0 {
-		out = append(out[:most], fmt.Sprintf("and %d more files whose place or name is fixed", more))
-	}
-	return out
 }

@@ -55,6 +55,21 @@ func Open(root, conventionPath string) (*Project, error) { return open(root, con
 
 // open is Open; before is the project as it was opened before, or nil.
 func open(root, conventionPath string, before *Project) (*Project, error) {
+	p, err := openBy(root, before, func(root string) (*convention.Convention, error) {
+		return readConvention(root, conventionPath, before)
+	})
+	if err != nil {
+		return nil, err
+	}
+	if err := p.complete(); err != nil {
+		p.disk.Close()
+		return nil, err
+	}
+	return p, nil
+}
+
+// openBy opens a project whose convention is read so.
+func openBy(root string, before *Project, read func(root string) (*convention.Convention, error)) (*Project, error) {
 	root, err := openRoot(root)
 	if err != nil {
 		return nil, err
@@ -64,7 +79,7 @@ func open(root, conventionPath string, before *Project) (*Project, error) {
 	if err != nil {
 		return nil, err
 	}
-	c, err := readConvention(root, conventionPath, before)
+	c, err := read(root)
 	if err != nil {
 		return nil, err
 	}
@@ -73,12 +88,7 @@ func open(root, conventionPath string, before *Project) (*Project, error) {
 		return nil, err
 	}
 	tree.Warnings = append(tree.Warnings, warnings...)
-	p := &Project{Root: root, Convention: c, Tree: tree, disk: disk, journal: records, records: memory, Work: work}
-	if err := p.complete(); err != nil {
-		disk.Close()
-		return nil, err
-	}
-	return p, nil
+	return &Project{Root: root, Convention: c, Tree: tree, disk: disk, journal: records, records: memory, Work: work}, nil
 }
 
 // memoryOf is what was read of the journal when a project was opened before; nil for a project that was not.
@@ -418,129 +428,6 @@ func (p *Project) Plan(opts PlanOptions) (*plan.Plan, *plan.Outcome, error) {
 	made.Options = plan.Options{Likely: opts.RewriteLikely, Addresses: opts.AllowAddresses, Stored: opts.AllowStored,
 		Rename: opts.Rename, Only: opts.Only, Asked: opts.Asked}
 	return made, outcome, nil
-}
-
-// ignoredThatStay says in one sentence which files that are no part of the tree stay in folders out of which all else
-// goes; empty for none.
-func (p *Project) ignoredThatStay(made *plan.Plan) string {
-	leaving := map[string]bool{}
-	for _, m := range made.Moves() {
-		leaving[m.From] = true
-	}
-	seen := map[string]bool{}
-	var stay []string
-	folders := 0
-	for _, m := range made.Moves() {
-		dir := path.Dir(m.From)
-		if seen[dir] || dir == "." {
-			continue
-		}
-		seen[dir] = true
-		from, to := p.Tree.Below(dir)
-		if slices.ContainsFunc(p.Tree.Files[from:to], func(f project.File) bool { return !leaving[f.Path] }) {
-			continue
-		}
-		entries, err := p.disk.ReadDir(dir)
-		if err != nil {
-			continue
-		}
-		before := len(stay)
-		for _, e := range entries {
-			if place := path.Join(dir, e.Name()); !p.Tree.IsDir(place) && !leaving[place] {
-				stay = append(stay, place)
-			}
-		}
-		if len(stay) > before {
-			folders++
-		}
-	}
-	if len(stay) == 0 {
-		return ""
-	}
-	slices.Sort(stay)
-	shown := stay[:min(3, len(stay))]
-	more := ""
-	if n := len(stay) - len(shown); n > 0 {
-		more = fmt.Sprintf(" and %d more", n)
-	}
-	in := "a folder that is"
-	if folders > 1 {
-		in = fmt.Sprintf("%d folders that are", folders)
-	}
-	return fmt.Sprintf("what git ignores, and repositories of their own, stay in %s otherwise emptied: %s%s", in,
-		strings.Join(shown, ", "), more)
-}
-
-// farthest is how many folders up from a file a path is looked for that a program puts together.
-const farthest = 4
-
-// outOfReach says which files that move name something beside them that is on the disk and is no part of the tree, by a
-// path that does not lead there from the new place: nobody can say whether it is to be found there then.
-func (p *Project) outOfReach(made *plan.Plan) (out []string) {
-	edits, moves := map[string]plan.FileEdits{}, made.Moves()
-	for _, e := range made.Edits {
-		edits[e.Path] = e
-	}
-	for _, move := range moves {
-		id, there := p.Tree.Lookup(move.From)
-		if !there {
-			continue
-		}
-		for i := range p.graph.Files[id].Mentions {
-			m := &p.graph.Files[id].Mentions[i]
-			if p.graph.Files[id].Targets[i].Kind.Inside() || edits[move.From].Rewrites(m.Span) {
-				continue
-			}
-			if place := p.beside(move.From, m); place.named != "" && !p.exists(
-				path.Join(above(move.To, place.up), m.Text)+place.ending) {
-				out = append(out, fmt.Sprintf("%s:%s names %q, which lies at %s and is no part of the project: from %s it would "+
-					"not be found", move.From, p.graph.Position(graph.Reference{From: id, Mention: i}), m.Text, place.named, move.To))
-			}
-		}
-	}
-	const most = 5
-	if more := len(out) - most; more > 0 {
-		out = append(out[:most], fmt.Sprintf("and %d more such names of what is no part of the project", more))
-	}
-	return out
-}
-
-// reached is what a path leads to on the disk, and how many folders up from its file that is counted.
-type reached struct {
-	named  string
-	up     int
-	ending string // that the path leaves out
-}
-
-// beside looks for what a mention names on the disk, from its file's folder; of one that a program puts together, also
-// from those above.
-func (p *Project) beside(from string, m *lang.Mention) reached {
-	composed := m.Kind.Is(lang.Composed)
-	if !composed && !lang.IsRelative(m.Text) || m.Kind.Is(lang.OwnName) {
-		return reached{}
-	}
-	for up := 0; up == 0 || composed && up <= farthest; up++ {
-		dir := above(from, up)
-		place := path.Join(dir, m.Text)
-		for _, ending := range append([]string{""}, p.graph.Languages.Unwritten()...) {
-			if place != dir && !p.Tree.IsDir(place) && p.exists(place+ending) {
-				return reached{place + ending, up, ending}
-			}
-		}
-		if dir == "." {
-			break
-		}
-	}
-	return reached{}
-}
-
-// above is the folder of a file, or one some steps up from that.
-func above(file string, up int) string {
-	dir := path.Dir(file)
-	for range up {
-		dir = path.Dir(dir)
-	}
-	return dir
 }
 
 // only gives the files that may move; nil for all.

@@ -25,12 +25,8 @@ func OpenBare(root, conventionPath string) (*Project, error) {
 
 // openBare is OpenBare; before is the project as it was opened before, or nil.
 func openBare(root, conventionPath string, before *Project) (*Project, error) {
-	abs, err := openRoot(root)
-	if err != nil {
-		return nil, err
-	}
-	if conventionPath == "" && !HasConvention(abs) {
-		return openEmpty(abs, before)
+	if conventionPath == "" && !HasConvention(root) {
+		return openBy(root, before, func(string) (*convention.Convention, error) { return convention.Empty(), nil })
 	}
 	return open(root, conventionPath, before)
 }
@@ -57,22 +53,6 @@ func OpenToMove(root, conventionPath string) (*Project, error) {
 		return nil, err
 	}
 	return p.today(), nil
-}
-
-// openEmpty opens a project that has no convention; before is the project as it was opened before, or nil.
-func openEmpty(root string, before *Project) (*Project, error) {
-	memory := memoryOf(before)
-	records, warnings, err := checkJournals(root, memory)
-	if err != nil {
-		return nil, err
-	}
-	disk, tree, work, err := loadTree(root)
-	if err != nil {
-		return nil, err
-	}
-	tree.Warnings = append(tree.Warnings, warnings...)
-	return &Project{Root: root, Convention: convention.Empty(), Tree: tree, disk: disk, journal: records,
-		records: memory, Work: work}, nil
 }
 
 // today is the project by what its convention says of today alone.
@@ -194,8 +174,8 @@ func (p *Project) addCompanions(moves, with map[string]string, named map[string]
 	return nil
 }
 
-// addBeside adds what lies beside a named file and belongs to it by its name. Each file of a folder is looked at once, and
-// finds its owner by what its own name begins with.
+// addBeside adds what lies beside a named file and belongs to it by its name. Each file of a folder is looked at once,
+// and finds its owner by what its own name begins with.
 func (p *Project) addBeside(moves, with map[string]string, named map[string]bool) {
 	owners := map[string][]string{} // by their paths without an ending
 	dirs := map[string]bool{}

@@ -26,13 +26,13 @@ import (
 
 // moves is how many things of each project are moved: a few, or as many as the environment says.
 func moves() int {
-	n := 6
+	n := 4
 	fmt.Sscan(os.Getenv("RANDOM_MOVES"), &n)
 	return n
 }
 
-// samples is how often a compiler is asked in each project.
-const samples = 3
+// samples is how often a compiler is asked in each project: it takes longer than all moves.
+func samples() int { return min(3, 1+moves()/50) }
 
 func TestModulesOfGo(t *testing.T) {
 	for _, module := range []string{"github.com/go-chi/chi/v5@v5.2.1", "github.com/pelletier/go-toml/v2@v2.2.4",
@@ -84,7 +84,7 @@ func TestPackagesOfPython(t *testing.T) {
 			require.NoError(t, os.CopyFS(dir, os.DirFS(filepath.Join(here, "sources", name))))
 			wander(t, dir, ".py", func() []string {
 				cmd := exec.Command(filepath.Join(here, "bin", "python"), "-m", "pytest", "-q", "-p", "no:cacheprovider",
-					"--ignore-glob=*/test_security_*", ".")
+					"--ignore-glob=*/test_security_*", "--ignore-glob=*/test_inline_limits*", ".") // these measure time
 				cmd.Dir = dir
 				cmd.Env = append(os.Environ(), "PYTHONPATH=src:.", "PYTHONDONTWRITEBYTECODE=1")
 				out, _ := cmd.CombinedOutput()
@@ -137,7 +137,7 @@ func wander(t *testing.T, dir, ending string, ask func() []string) {
 			continue
 		}
 		moved++
-		if ask != nil && asked < samples {
+		if ask != nil && asked < samples() {
 			require.Equal(t, said, ask(), "%s to %s", from, to)
 		}
 		undone := 2
@@ -148,7 +148,7 @@ func wander(t *testing.T, dir, ending string, ask func() []string) {
 		} else if changed(t, dir, before) == "" {
 			same++
 		}
-		if ask != nil && asked < samples {
+		if ask != nil && asked < samples() {
 			asked++
 			require.Equal(t, said, ask(), "%s to %s and back", from, to)
 		}
