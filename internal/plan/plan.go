@@ -52,7 +52,8 @@ type Options struct {
 type Asked struct {
 	From string `json:"from"`
 	To   string `json:"to"`
-	With string `json:"with,omitempty"` // the file that it belongs to by its name, and goes with; empty for one that was named
+	// With is the file that it belongs to by its name, and goes with; empty for one that was named.
+	With string `json:"with,omitempty"`
 }
 
 // Fingerprint is a file with the SHA-256 of its bytes, in hexadecimal.
