@@ -137,6 +137,7 @@ func FuzzScan(f *testing.F) {
 	f.Add("compose.yaml", "services:\n  a: {entrypoint: x, volumes: [{source: ./f, target: /d}]}\n")
 	f.Add("a.yml", "A")
 	f.Add("a.yaml", "working-directory: a\nb:\n- run: c/d")
+	f.Add("a.yml", "s:\n 0:000000: \n    command: [000A]\ns:")
 	f.Add("a.sh", "cd b\nnode c/d.js && cd .. && (cd e/; f/g.js)")
 	f.Add(".env", "A='b/c'")
 	f.Fuzz(func(t *testing.T, path, text string) {

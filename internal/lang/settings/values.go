@@ -142,6 +142,9 @@ func workingFolder(root *manifest.Value, key []string, name string) (folder stri
 	}
 	v := root
 	for _, k := range key {
+		if v == nil { // the key stands there twice, and the other value has nothing below it
+			return ""
+		}
 		for _, at := range workingKeys {
 			if text := v.At(at...).String(); text != "" {
 				folder = path.Clean(text)
