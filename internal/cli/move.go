@@ -74,11 +74,9 @@ func (a *app) move(args []string, opts moveOptions) error {
 	if err != nil {
 		return err
 	}
-	places := make([]string, len(args))
-	for i, arg := range args {
-		if places[i], err = a.inProject(root, arg); err != nil {
-			return err
-		}
+	places, err := a.allInProject(root, args)
+	if err != nil {
+		return err
 	}
 	p, err := engine.OpenToMove(root, a.convention)
 	if err != nil {
@@ -186,4 +184,17 @@ func (a *app) inProject(root, named string) (string, error) {
 		below += "/"
 	}
 	return below, nil
+}
+
+// allInProject does what inProject does for each of the names.
+func (a *app) allInProject(root string, named []string) ([]string, error) {
+	places := make([]string, len(named))
+	for i, name := range named {
+		place, err := a.inProject(root, name)
+		if err != nil {
+			return nil, err
+		}
+		places[i] = place
+	}
+	return places, nil
 }

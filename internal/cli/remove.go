@@ -27,11 +27,9 @@ texts are listed and stay. It needs no convention. crooked undo brings everythin
 			if err != nil {
 				return err
 			}
-			files := make([]string, len(args))
-			for i, arg := range args {
-				if files[i], err = a.inProject(root, arg); err != nil {
-					return err
-				}
+			files, err := a.allInProject(root, args)
+			if err != nil {
+				return err
 			}
 			r, err := engine.Remove(root, a.convention, files)
 			if err != nil {

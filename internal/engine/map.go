@@ -187,14 +187,22 @@ type MapFolder struct {
 	Names                 []int // the files right in it, by their numbers
 }
 
-// Folders gives the folders of a map: as they are when everything stands where it belongs, or as they are now.
-func (m *Map) Folders(now bool) *MapFolder {
+// Purposes gives what folders are for, by their paths: those that are a shelf with a purpose, or in which its instances
+// lie. Where shelves share a folder the first one speaks.
+func (m *Map) Purposes() map[string]string {
 	purposes := map[string]string{}
 	for _, s := range m.Shelves {
-		if fixed, _, _ := strings.Cut(s.At, "<"); strings.HasSuffix(fixed, "/") && purposes[path.Clean(fixed)] == "" {
-			purposes[path.Clean(fixed)] = s.For
+		fixed, _, _ := strings.Cut(s.At, "<")
+		if dir := path.Clean(fixed); s.For != "" && strings.HasSuffix(fixed, "/") && purposes[dir] == "" {
+			purposes[dir] = s.For
 		}
 	}
+	return purposes
+}
+
+// Folders gives the folders of a map: as they are when everything stands where it belongs, or as they are now.
+func (m *Map) Folders(now bool) *MapFolder {
+	purposes := m.Purposes()
 	all := map[string]*MapFolder{}
 	var of func(dir string) *MapFolder
 	of = func(dir string) *MapFolder {

@@ -13,8 +13,8 @@ import (
 	"crookedshelf/internal/project"
 )
 
-// This file says what a plan can't prove and a person should know: what stays behind, what is out of reach, and what a tool
-// would no longer find.
+// This file says what a plan can't prove and a person should know: what stays behind, what is out of reach, and what a
+// tool would no longer find.
 
 // ignoredThatStay says in one sentence which files that are no part of the tree stay in folders out of which all else
 // goes; empty for none.
@@ -94,11 +94,7 @@ func (p *Project) outOfReach(made *plan.Plan) (out []string) {
 			}
 		}
 	}
-	const most = 5
-	if more := len(out) - most; more > 0 {
-		out = append(out[:most], fmt.Sprintf("and %d more such names of what is no part of the project", more))
-	}
-	return out
+	return firstOf(out, "such names of what is no part of the project")
 }
 
 // reached is what a path leads to on the disk, and how many folders up from its file that is counted.
@@ -166,9 +162,14 @@ func (p *Project) outOfPlace(made *plan.Plan) (out []string) {
 		}
 		out = append(out, says)
 	}
+	return firstOf(out, "files whose place or name is fixed")
+}
+
+// firstOf keeps the first of many warnings of one kind, and says how many more there are of it.
+func firstOf(warnings []string, what string) []string {
 	const most = 5
-	if more := len(out) - most; more > 0 {
-		out = append(out[:most], fmt.Sprintf("and %d more files whose place or name is fixed", more))
+	if more := len(warnings) - most; more > 0 {
+		return append(warnings[:most], fmt.Sprintf("and %d more %s", more, what))
 	}
-	return out
+	return warnings
 }

@@ -4,8 +4,6 @@ import (
 	_ "embed"
 	"encoding/json"
 	"io"
-	"path"
-	"strings"
 	"text/template"
 
 	"crookedshelf/internal/engine"
@@ -26,18 +24,11 @@ var page = template.Must(template.New("page").Parse(pageHTML))
 // Page draws a project as one page of HTML that needs no network: its tree now and then, with a search, filters and the
 // details of each file. now shows the tree as it is first.
 func Page(out io.Writer, m *engine.Map, now bool) error {
-	purposes := map[string]string{}
-	for _, s := range m.Shelves {
-		if fixed, _, _ := strings.Cut(s.At, "<"); s.For != "" && strings.HasSuffix(fixed, "/") &&
-			purposes[path.Clean(fixed)] == "" {
-			purposes[path.Clean(fixed)] = s.For
-		}
-	}
 	data, err := json.Marshal(struct { // which writes < and > as escapes, so that no text of the project ends the script
 		*engine.Map
 		Purposes map[string]string `json:"purposes"`
 		Now      bool              `json:"now"`
-	}{m, purposes, now})
+	}{m, m.Purposes(), now})
 	if err != nil {
 		return err
 	}

@@ -107,6 +107,17 @@ func roles(p *printer, look palette, heading string, all []engine.Role) {
 	p.line("")
 }
 
+// placeOf says what binds a file or folder to its place, and what moves it.
+func placeOf(r engine.Role) (says []string) {
+	if r.Place != "" {
+		says = append(says, "its place: "+r.Place)
+	}
+	if r.MovedBy != "" {
+		says = append(says, "moved by "+r.MovedBy)
+	}
+	return says
+}
+
 // cutAt shortens a text to some characters.
 func cutAt(text string, most int) string {
 	runes := []rune(text)
@@ -132,13 +143,7 @@ func folders(p *printer, s *engine.Survey, look palette) {
 		}
 		what, evidence := f.Holds, f.Evidence
 		if f.Role != nil {
-			what, evidence = f.Role.Is, nil
-			if f.Role.Place != "" {
-				evidence = append(evidence, "its place: "+f.Role.Place)
-			}
-			if f.Role.MovedBy != "" {
-				evidence = append(evidence, "moved by "+f.Role.MovedBy)
-			}
+			what, evidence = f.Role.Is, placeOf(*f.Role)
 		}
 		if f.Purpose != "" {
 			what = f.Purpose

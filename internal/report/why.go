@@ -3,6 +3,7 @@ package report
 import (
 	"fmt"
 	"io"
+	"strings"
 
 	"crookedshelf/internal/engine"
 )
@@ -50,14 +51,8 @@ func Why(out io.Writer, w *engine.Why, convention string, style Style) error {
 		p.line("  the convention does not speak of this place")
 	}
 	if w.Role != nil {
-		says := w.Role.Is
-		if w.Role.Place != "" {
-			says += "; its place: " + w.Role.Place
-		}
-		if w.Role.MovedBy != "" {
-			says += "; moved by " + w.Role.MovedBy
-		}
-		p.line("  %s: %s", Clean(w.Role.Known), Clean(says))
+		says := append([]string{w.Role.Is}, placeOf(*w.Role)...)
+		p.line("  %s: %s", Clean(w.Role.Known), Clean(strings.Join(says, "; ")))
 	}
 	if w.Fixed != "" {
 		p.line("  %s", w.Fixed)
