@@ -29,11 +29,7 @@ func TestStartersOnOtherProjects(t *testing.T) {
 			require.NoError(t, err)
 			for _, starter := range convention.Starters() {
 				dir := t.TempDir()
-				for _, f := range archive.Files {
-					place := filepath.Join(dir, filepath.FromSlash(f.Name))
-					require.NoError(t, os.MkdirAll(filepath.Dir(place), 0o755))
-					require.NoError(t, os.WriteFile(place, f.Data, 0o644))
-				}
+				lay(t, dir, archive.Files...)
 				adopted := run(t, dir, "adopt", starter.Name)
 				_, err := os.Stat(filepath.Join(dir, "crooked.yaml"))
 				if adopted.code != 0 {
@@ -57,4 +53,27 @@ func TestStartersOnOtherProjects(t *testing.T) {
 			}
 		})
 	}
+}
+
+// A starter takes nothing out of a folder in which a framework looks, though no language here reads that framework.
+func TestStarterKeepsFixedPlaces(t *testing.T) {
+	t.Parallel()
+	dir := t.TempDir()
+	lay(t, dir, txtar.Parse([]byte(`-- package.json --
+{"name": "nights", "devDependencies": {"@sveltejs/kit": "^2"}}
+-- src/lib/sky.ts --
+export const sky = 1
+-- src/routes/+page.ts --
+import { sky } from '$lib/sky'
+export const load = () => sky
+-- src/utils/tool.ts --
+import { sky } from '../lib/sky'
+export const t = sky
+`)).Files...)
+	adopted := run(t, dir, "adopt", "by-feature")
+	assert.Contains(t, adopted.out, "stays          src/lib/**")
+	assert.Contains(t, adopted.out, "by SvelteKit")
+	plan := run(t, dir, "plan")
+	assert.Contains(t, plan.out, "src/utils/tool.ts -> src/helpers/tool.ts")
+	assert.NotContains(t, plan.out, "src/lib/sky.ts ->")
 }

@@ -33,9 +33,7 @@ func tryArchive(t *testing.T, archive *txtar.Archive) {
 		case is:
 			then[p] = string(f.Data)
 		default:
-			place := filepath.Join(dir, filepath.FromSlash(f.Name))
-			require.NoError(t, os.MkdirAll(filepath.Dir(place), 0o755))
-			require.NoError(t, os.WriteFile(place, f.Data, 0o644))
+			lay(t, dir, f)
 		}
 	}
 	check := run(t, dir, "check", "--format", "lines")
@@ -57,6 +55,16 @@ func tryArchive(t *testing.T, archive *txtar.Archive) {
 		again := run(t, dir, "plan")
 		require.Equal(t, 0, again.code, again.err)
 		assert.Regexp(t, `(Nothing to do|No moves)`, again.out, "after a straighten nothing is left to do")
+	}
+}
+
+// lay writes files of an archive into a folder.
+func lay(t *testing.T, dir string, files ...txtar.File) {
+	t.Helper()
+	for _, f := range files {
+		place := filepath.Join(dir, filepath.FromSlash(f.Name))
+		require.NoError(t, os.MkdirAll(filepath.Dir(place), 0o755))
+		require.NoError(t, os.WriteFile(place, f.Data, 0o644))
 	}
 }
 

@@ -364,7 +364,7 @@ func dimensions() []dimension {
 			"  new: { at: src/new/, takes: [{ pool: p }] }\n"),
 		written("names that shelves want", 50,
 			"shelves: { new: { at: src/new/, from: [src/old/**], names: { like: [a.ts", ", 'x#*.ts'", "] } } }\n"),
-		written("libraries", 50, "shelves: { new: { at: src/new/, from: [src/old/**], libraries: { never: [chart",
+		written("libraries", 4000, "shelves: { new: { at: src/new/, from: [src/old/**], libraries: { never: [chart",
 			", 'x#-*'", "] } } }\n"),
 		written("shelves that may be used", 50, "shelves:\n  new: { at: src/new/, from: [src/old/**] }\n",
 			"  s#: { at: src/s#/, uses: [new] }\n", ""),

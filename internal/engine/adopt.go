@@ -534,21 +534,34 @@ func (a *Adoption) keepFixed(tree *project.Project, placed *placement.Result, g 
 		return false
 	}
 	var keep, why []string
-	for _, rules := range g.Rules() {
-		if rules.Place == nil {
+	stays := func(entry, by string) {
+		if !slices.Contains(keep, entry) {
+			keep, why = append(keep, entry), append(why, by)
+		}
+	}
+	known := all.Recognise(tree)
+	for id, h := range placed.Homes {
+		if h.Kind != placement.Misplaced {
 			continue
 		}
-		for id, h := range placed.Homes {
-			if h.Kind != placement.Misplaced {
+		file, bound := tree.Path(project.FileID(id)), false
+		for _, rules := range g.Rules() {
+			if rules.Place == nil {
 				continue
 			}
-			place, fixed := rules.Place(tree.Path(project.FileID(id)))
+			place, fixed := rules.Place(file)
 			entry := place.Folder + "/**"
 			if place.Folder == "." {
-				entry = tree.Path(project.FileID(id))
+				entry = file
 			}
-			if fixed && !slices.Contains(keep, entry) {
-				keep, why = append(keep, entry), append(why, place.By)
+			if fixed {
+				bound = true
+				stays(entry, place.By)
+			}
+		}
+		if !bound { // what a language does not know of its frameworks, the ecosystem may
+			if entry, by := fixedPlace(known, file, h.Path); entry != "" {
+				stays(entry, by)
 			}
 		}
 	}
@@ -568,6 +581,21 @@ func (a *Adoption) keepFixed(tree *project.Project, placed *placement.Result, g 
 	a.Choices = append(a.Choices, Choice{"stays", list, "a tool finds what is there by its place, by " +
 		strings.Join(slices.Compact(why), ", ")})
 	return true
+}
+
+// fixedPlace gives the entry of stay for a file that would leave a place where its ecosystem looks, and the name of
+// that: for the file itself, or for the nearest folder above it that has its place for a tool. Empty for none.
+func fixedPlace(known all.Known, file, to string) (entry, by string) {
+	if fact, found := known.Loses(file, to); fact != nil {
+		return file, found.Name
+	}
+	for dir := path.Dir(file); dir != "."; dir = path.Dir(dir) {
+		fact, found := known.Of(dir+"/", false)
+		if fact != nil && fact.Fixed(false) && !strings.HasPrefix(to, dir+"/") {
+			return dir + "/**", found.Name
+		}
+	}
+	return "", ""
 }
 
 // StarterList are the starters for those who have not chosen one.

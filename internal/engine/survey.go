@@ -227,7 +227,7 @@ func (s *survey) findEntries() {
 			}
 			starts := m.Kind.Is(lang.Runs) || programs && m.Kind.Is(lang.Starts)
 			if starts && t.Kind == lang.ToFile && languages.IsProgram(s.tree.Path(t.File)) &&
-				!seen[s.tree.Path(t.File)] {
+				!seen[s.tree.Path(t.File)] && !s.configures(project.FileID(id), m) {
 				seen[s.tree.Path(t.File)] = true
 				s.Entries = append(s.Entries, Entry{s.tree.Path(t.File),
 					fmt.Sprintf("%s:%s", p, s.graph.Position(graph.Reference{From: project.FileID(id), Mention: i}))})
@@ -239,6 +239,12 @@ func (s *survey) findEntries() {
 	}
 	s.Entries = append(s.Entries, s.startsKnown(seen)...)
 	slices.SortFunc(s.Entries, func(a, b Entry) int { return strings.Compare(a.Path, b.Path) })
+}
+
+// configures says whether a mention in a command stands behind an option that names a setting.
+func (s *survey) configures(id project.FileID, m *lang.Mention) bool {
+	content, err := s.tree.Content(id)
+	return err == nil && all.Configures(content[:m.Span.Start])
 }
 
 // places are those that tools fix.

@@ -148,12 +148,8 @@ func (p *Project) outOfPlace(made *plan.Plan) (out []string) {
 	}
 	known := all.Recognise(p.Tree)
 	for _, m := range moves {
-		fact, found := known.Of(m.From, false)
-		withManifest := found != nil && found.Dir != "." && leaves[path.Join(found.Dir, found.By)]
-		if fact == nil || withManifest || !fact.Fixed(path.Base(m.From) != path.Base(m.To)) {
-			continue
-		}
-		if now, _ := known.Of(m.To, false); now == fact {
+		fact, found := known.Loses(m.From, m.To)
+		if fact == nil || found.Dir != "." && leaves[path.Join(found.Dir, found.By)] { // it goes with its manifest
 			continue
 		}
 		says := fmt.Sprintf("%s: %s; its place or name is fixed (%s)", m.From, fact.Is, fact.Place)

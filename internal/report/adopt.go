@@ -3,7 +3,6 @@ package report
 import (
 	"fmt"
 	"io"
-	"strings"
 
 	"crookedshelf/internal/convention"
 	"crookedshelf/internal/engine"
@@ -11,7 +10,7 @@ import (
 
 // Starters lists the starters.
 func Starters(out io.Writer, starters []convention.Starter, style Style) error {
-	p := newPrinter(out)
+	p := newPrinter(out, style)
 	look := style.palette()
 	names := make([]string, len(starters))
 	for i, s := range starters {
@@ -34,7 +33,7 @@ func Starters(out io.Writer, starters []convention.Starter, style Style) error {
 
 // Adoption says what was chosen and why.
 func Adoption(out io.Writer, a *engine.Adoption, style Style) error {
-	p := newPrinter(out)
+	p := newPrinter(out, style)
 	look := style.palette()
 	p.line("%s  %s", look.head(Clean(a.Path)), "the starter "+a.Starter+", fitted to this project")
 	whats := make([]string, len(a.Choices))
@@ -69,22 +68,4 @@ func Adoption(out io.Writer, a *engine.Adoption, style Style) error {
 			next)
 	}
 	return p.done()
-}
-
-// wrap breaks a text at blanks into lines of at most so many runes.
-func wrap(text string, width int) []string {
-	var lines []string
-	line := ""
-	for _, word := range strings.Fields(text) {
-		switch {
-		case line == "":
-			line = word
-		case len([]rune(line))+1+len([]rune(word)) > width:
-			lines = append(lines, line)
-			line = word
-		default:
-			line += " " + word
-		}
-	}
-	return append(lines, line)
 }

@@ -18,7 +18,7 @@ const columnLimit = 56
 
 // Check writes findings grouped by rule and shelf.
 func Check(out io.Writer, c *engine.Check, convention string, style Style) error {
-	p := newPrinter(out)
+	p := newPrinter(out, style)
 	look := style.palette()
 	warnings(p, c.Warnings, look)
 	byRule := map[string][]*finding.Finding{}
@@ -80,7 +80,7 @@ func Check(out io.Writer, c *engine.Check, convention string, style Style) error
 
 // Verdict writes in one line how a project stands to its convention.
 func Verdict(out io.Writer, c *engine.Check, style Style) error {
-	p := newPrinter(out)
+	p := newPrinter(out, style)
 	verdict(p, c, style.palette())
 	return p.done()
 }
@@ -290,7 +290,7 @@ func pathWidth(found []*finding.Finding) int {
 
 // Warnings writes what a plan warns of.
 func Warnings(out io.Writer, made *plan.Plan, style Style) error {
-	p := newPrinter(out)
+	p := newPrinter(out, style)
 	warnings(p, made.Warnings, style.palette())
 	return p.done()
 }

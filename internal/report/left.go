@@ -10,7 +10,7 @@ import (
 
 // Leftovers writes the texts that still name what moves when a plan is carried out, grouped by what they name.
 func Leftovers(out io.Writer, made *plan.Plan, style Style) error {
-	p := newPrinter(out)
+	p := newPrinter(out, style)
 	leftovers(p, made, style)
 	return p.done()
 }

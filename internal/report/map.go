@@ -12,7 +12,7 @@ import (
 // Map writes the tree of folders as they are when everything stands where it belongs, or as they are now, down to some
 // levels: how many files each has, how many come or go, and what it is for.
 func Map(out io.Writer, m *engine.Map, now bool, depth int, style Style) error {
-	p := newPrinter(out)
+	p := newPrinter(out, style)
 	look := style.palette()
 	crooked := 0
 	for _, f := range m.Files {

@@ -13,7 +13,7 @@ import (
 
 // Plan writes the steps, the rewrites and what is blocked.
 func Plan(out io.Writer, made *plan.Plan, style Style) error {
-	p := newPrinter(out)
+	p := newPrinter(out, style)
 	look := style.palette()
 	warnings(p, made.Warnings, look)
 	if !style.Quiet {
@@ -199,7 +199,7 @@ func without(lines []bundle) []string {
 
 // PlanSummary writes one line on what the plan comes to.
 func PlanSummary(out io.Writer, made *plan.Plan, style Style) error {
-	p := newPrinter(out)
+	p := newPrinter(out, style)
 	summary(p, made, style.palette())
 	return p.done()
 }

@@ -8,7 +8,7 @@ import (
 
 // Removal writes what removing files does, and what needs those that stay.
 func Removal(out io.Writer, r *engine.Removal, style Style) error {
-	p := newPrinter(out)
+	p := newPrinter(out, style)
 	look := style.palette()
 	warnings(p, r.Warnings, look)
 	for _, n := range r.Needed {
@@ -53,7 +53,7 @@ func Removal(out io.Writer, r *engine.Removal, style Style) error {
 
 // Beginning writes what a new instance begins with.
 func Beginning(out io.Writer, b *engine.Beginning, style Style) error {
-	p := newPrinter(out)
+	p := newPrinter(out, style)
 	if style.Quiet {
 		return p.done()
 	}

@@ -9,7 +9,7 @@ import (
 
 // Rules writes what rules mean: a line each, or all of it.
 func Rules(out io.Writer, rules []finding.Rule, whole bool, style Style) error {
-	p := newPrinter(out)
+	p := newPrinter(out, style)
 	look := style.palette()
 	for _, r := range rules {
 		if !whole {
@@ -36,7 +36,7 @@ func indented(text string) string {
 
 // RulesPage writes the rules as the page docs/rules.md.
 func RulesPage(out io.Writer, rules []finding.Rule) error {
-	p := newPrinter(out)
+	p := newPrinter(out, Style{})
 	p.line("# The rules of `crooked check`")
 	p.line("")
 	p.line("Made from the program's own data: `crooked explain --format markdown`. `levels:` in a convention sets how " +

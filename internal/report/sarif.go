@@ -121,7 +121,7 @@ func sentence(f *finding.Finding) string {
 
 // Lines writes one finding a line: the place, the rule, and a sentence.
 func Lines(out io.Writer, c *engine.Check) error {
-	p := newPrinter(out)
+	p := newPrinter(out, Style{})
 	for _, f := range c.Findings {
 		at := f.At
 		if at == "" {

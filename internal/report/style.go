@@ -8,6 +8,7 @@ import (
 	"strconv"
 	"strings"
 
+	"github.com/charmbracelet/x/ansi"
 	"github.com/fatih/color"
 	"github.com/mattn/go-runewidth"
 
@@ -73,11 +74,20 @@ func Count(n int, noun string) string {
 }
 
 // printer gathers lines, and keeps the first error until it is done.
-type printer struct{ out *bufio.Writer }
+type printer struct {
+	out   *bufio.Writer
+	width int // of the window; 0 where nobody knows, and then no line is broken
+}
 
-func newPrinter(out io.Writer) *printer { return &printer{bufio.NewWriterSize(out, 1<<16)} }
+func newPrinter(out io.Writer, style Style) *printer {
+	return &printer{bufio.NewWriterSize(out, 1<<16), style.Width}
+}
 
 func (p *printer) line(format string, args ...any) {
+	if p.width > 0 {
+		p.words(fmt.Sprintf(format, args...))
+		return
+	}
 	fmt.Fprintf(p.out, format, args...)
 	p.out.WriteByte('\n')
 }
@@ -103,10 +113,45 @@ func (p *printer) arrow(indent, name string, width int, to, note string, style S
 
 // words writes texts as one line. Where there are very many lines it takes less time than line.
 func (p *printer) words(texts ...string) {
+	if p.width > 0 {
+		texts = []string{folded(strings.Join(texts, ""), p.width)}
+	}
 	for _, t := range texts {
 		p.out.WriteString(t)
 	}
 	p.out.WriteByte('\n')
+}
+
+// folded breaks a line that is wider than the window. It goes on below its last column, so that a table stays one.
+func folded(line string, width int) string {
+	if ansi.StringWidth(line) <= width {
+		return line
+	}
+	hang := lastColumn(ansi.Strip(line), width/2)
+	head := ansi.Truncate(line, hang, "")
+	rest := ansi.Wrap(ansi.TruncateLeft(line, hang, ""), width-hang, "")
+	return head + strings.ReplaceAll(rest, "\n", "\n"+strings.Repeat(" ", hang))
+}
+
+// lastColumn is the cell in which the last column begins that does so before a limit. Columns are apart by two blanks
+// or more; a line without columns goes on two cells further in than it began.
+func lastColumn(line string, limit int) int {
+	indent := len(line) - len(strings.TrimLeft(line, " "))
+	column := indent + 2
+	for at := indent; at+2 < len(line); at++ {
+		if line[at:at+2] != "  " || line[at+2] == ' ' {
+			continue
+		}
+		if cell := cells.StringWidth(line[:at+2]); cell <= limit {
+			column = cell
+		}
+	}
+	return min(column, limit)
+}
+
+// wrap breaks a text at blanks into lines of at most so many cells.
+func wrap(text string, width int) []string {
+	return strings.Split(ansi.Wordwrap(text, width, ""), "\n")
 }
 
 // done writes what has been gathered.

@@ -13,7 +13,7 @@ const mostRows = 12
 
 // Survey writes a tour, folder by folder, to fit a terminal.
 func Survey(out io.Writer, s *engine.Survey, style Style) error {
-	p := newPrinter(out)
+	p := newPrinter(out, style)
 	look := style.palette()
 	warnings(p, s.Warnings, look)
 	if style.Quiet {

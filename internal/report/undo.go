@@ -31,7 +31,7 @@ const stamp = "2006-01-02 15:04 MST"
 
 // Undo writes what an undo did.
 func Undo(out io.Writer, outcomes []*journal.Outcome, style Style) error {
-	p := newPrinter(out)
+	p := newPrinter(out, style)
 	look := style.palette()
 	for _, u := range outcomes {
 		for _, k := range u.Kept {
@@ -75,7 +75,7 @@ func NewStraightens(records []*journal.Record) []StraightenDocument {
 
 // Straightens lists the records of the journal, the last first.
 func Straightens(out io.Writer, records []*journal.Record, style Style) error {
-	p := newPrinter(out)
+	p := newPrinter(out, style)
 	look := style.palette()
 	if len(records) == 0 {
 		p.line("There is nothing to undo here.")
@@ -119,7 +119,7 @@ func NewVerified(found []journal.Verified) []VerifiedDocument {
 
 // Verified writes what a look at every record found.
 func Verified(out io.Writer, found []journal.Verified, style Style) error {
-	p := newPrinter(out)
+	p := newPrinter(out, style)
 	look := style.palette()
 	if len(found) == 0 {
 		p.line("The journal is empty.")

@@ -10,7 +10,7 @@ import (
 
 // Why writes what is known of one file's place.
 func Why(out io.Writer, w *engine.Why, convention string, style Style) error {
-	p := newPrinter(out)
+	p := newPrinter(out, style)
 	look := style.palette()
 	at := func(line int) string {
 		if line == 0 {

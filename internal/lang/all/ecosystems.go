@@ -17,3 +17,6 @@ func Recognise(tree *project.Project) Known { return ecosystems.Recognise(tree) 
 
 // Commands lists what the manifests of a project say can be run.
 func Commands(tree *project.Project) []ecosystems.Command { return ecosystems.Commands(tree) }
+
+// Configures says whether the word of a command that stands behind a text is a setting of the command.
+func Configures(before []byte) bool { return ecosystems.Configures(before) }

@@ -59,6 +59,19 @@ func (f *Fact) Fixed(renamed bool) bool {
 		(renamed || !strings.Contains(f.Place, "any folder"))
 }
 
+// Loses gives what is known of a file that a tool would no longer find by its place or name after a move; nil where
+// nothing is lost.
+func (f Facts) Loses(from, to string) (*Fact, *Found) {
+	fact, found := f.Of(from, false)
+	if fact == nil || !fact.Fixed(path.Base(from) != path.Base(to)) {
+		return nil, nil
+	}
+	if now, _ := f.Of(to, false); now == fact { // the same folder of it, or one that counts as well
+		return nil, nil
+	}
+	return fact, found
+}
+
 // All gives the ecosystems, the particular ones first.
 var All = sync.OnceValue(func() (out []Ecosystem) {
 	entries, err := files.ReadDir("data")
