@@ -12,6 +12,7 @@ import (
 	"golang.org/x/tools/txtar"
 
 	"crookedshelf/internal/convention"
+	"crookedshelf/internal/project/projecttest"
 )
 
 // Each starter is tried on projects that it was not written for. Either it says that it does not fit, writes nothing and
@@ -59,7 +60,8 @@ func TestStartersOnOtherProjects(t *testing.T) {
 func TestStarterKeepsFixedPlaces(t *testing.T) {
 	t.Parallel()
 	dir := t.TempDir()
-	lay(t, dir, txtar.Parse([]byte(`-- package.json --
+	projecttest.Write(t, dir, `
+-- package.json --
 {"name": "nights", "devDependencies": {"@sveltejs/kit": "^2"}}
 -- src/lib/sky.ts --
 export const sky = 1
@@ -69,7 +71,7 @@ export const load = () => sky
 -- src/utils/tool.ts --
 import { sky } from '../lib/sky'
 export const t = sky
-`)).Files...)
+`)
 	adopted := run(t, dir, "adopt", "by-feature")
 	assert.Contains(t, adopted.out, "stays          src/lib/**")
 	assert.Contains(t, adopted.out, "by SvelteKit")

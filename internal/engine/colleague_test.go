@@ -138,3 +138,27 @@ func TestDraftsSayWhatIsKnown(t *testing.T) {
 	require.NoError(t, err, string(text))
 	assert.Contains(t, string(text), `for: "past changes of tables; the number in the name is in the database: never moved or renamed"`)
 }
+
+// A file behind an option of a command is a setting and no start. What a tool loads by its name has a use.
+func TestSettingsOfCommandsAreNoStarts(t *testing.T) {
+	t.Parallel()
+	root := t.TempDir()
+	projecttest.Write(t, root, `
+-- package.json --
+{ "scripts": { "test": "vitest --config ./vitest.sky.config.ts", "start": "node src/main.js" } }
+-- vitest.sky.config.ts --
+export default {}
+-- src/main.js --
+-- manage.py --
+-- tides/apps.py --
+-- tides/loose.py --
+`)
+	s, err := TakeSurvey(root, "", 2)
+	require.NoError(t, err)
+	var starts []string
+	for _, e := range s.Entries {
+		starts = append(starts, e.Path)
+	}
+	assert.Equal(t, []string{"src/main.js"}, starts)
+	assert.Equal(t, []string{"tides/loose.py"}, s.Unreferenced.Files)
+}

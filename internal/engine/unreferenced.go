@@ -44,6 +44,9 @@ func (s *survey) findUnreferenced() {
 	byStem := map[string][]project.FileID{}
 	for id, f := range s.tree.Files {
 		stem := stemOf(f.Path)
+		if fact, _ := s.known.Of(f.Path, false); fact != nil { // a tool finds it by its name
+			continue
+		}
 		if !used[id] && s.looseProgram(f.Path, stem) && !s.facts[id].generated {
 			byStem[stem] = append(byStem[stem], project.FileID(id))
 		}

@@ -42,6 +42,39 @@ func Commands(tree *project.Project) (out []Command) {
 			out = append(out, Command{known.runs + " " + m.Key, runs, known.file})
 		}
 	}
+	return append(out, installed(tree)...)
+}
+
+// installed lists the commands that a package of Python brings
+// (packaging.python.org/en/latest/specifications/pyproject-toml/#entry-points).
+func installed(tree *project.Project) (out []Command) {
+	const file = "pyproject.toml"
+	id, there := tree.Lookup(file)
+	if !there {
+		return nil
+	}
+	text, err := tree.Content(id)
+	if err != nil {
+		return nil
+	}
+	root, err := manifest.ParseTOML(text)
+	if err != nil {
+		return nil
+	}
+	for _, key := range [][]string{{"project", "scripts"}, {"project", "gui-scripts"}, {"tool", "poetry", "scripts"}} {
+		table := root
+		for _, k := range key {
+			if table != nil {
+				table = table.Get(k)
+			}
+		}
+		if table == nil {
+			continue
+		}
+		for _, m := range table.Members {
+			out = append(out, Command{m.Key, m.Value.Text, file})
+		}
+	}
 	return out
 }
 
