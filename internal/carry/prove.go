@@ -186,7 +186,7 @@ func (p *proof) file(id project.FileID, edits []source.Edit) []fault {
 			continue
 		}
 		found := next < len(after.Mentions) && after.Mentions[next].Span.Start == start &&
-			(after.Mentions[next].Kind == m.Kind || m.Likely)
+			(after.Mentions[next].Kind.Same(m.Kind) || m.Likely)
 		if !found && !m.Likely {
 			faults = append(faults, fault{file: id, mention: i, lost: true})
 			continue

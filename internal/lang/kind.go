@@ -24,6 +24,10 @@ func LibraryOf(m *Mention) string {
 	return m.Kind.Library(m.Text)
 }
 
+// Same says whether two kinds are one to those who look for a mention again: kinds of one name differ in what else the
+// file says of the same thing, as an import of it.
+func (k *Kind) Same(other *Kind) bool { return k == other || k.Name == other.Name }
+
 // Role is what a kind of mention means to those who know no language.
 type Role uint32
 

@@ -132,3 +132,12 @@ func present(b []byte) []byte {
 	}
 	return b
 }
+
+// Origin gives the tree that this one is laid over, and the file's ID in it: None for a file that is new. It is nil for
+// a tree that is laid over nothing.
+func (p *Project) Origin(id FileID) (under *Project, old FileID) {
+	if p.under == nil {
+		return nil, None
+	}
+	return p.under.tree, p.under.ids[id]
+}

@@ -11,6 +11,7 @@ import (
 	"crookedshelf/internal/lang/label"
 	"crookedshelf/internal/lang/markup"
 	"crookedshelf/internal/lang/paths"
+	"crookedshelf/internal/lang/php"
 	"crookedshelf/internal/lang/python"
 	"crookedshelf/internal/lang/settings"
 	"crookedshelf/internal/lang/stated"
@@ -25,7 +26,7 @@ func Languages() lang.Languages {
 		DropItems: settings.DropItems,
 		Families: []lang.Family{
 			web.Family(), style.Family(), markup.Family(), golang.Family(), python.Family(), python.Notebooks(),
-			settings.Family(),
+			php.Family(), settings.Family(),
 		},
 		Shared: []func(*lang.Tree) lang.Rules{paths.Rules, stated.Rules, label.Rules},
 	}
@@ -45,7 +46,7 @@ var others = map[string]string{
 	".svg": "pictures", ".png": "pictures", ".jpg": "pictures", ".jpeg": "pictures", ".gif": "pictures",
 	".webp": "pictures", ".ico": "pictures", ".avif": "pictures",
 	".woff": "fonts", ".woff2": "fonts", ".ttf": "fonts", ".otf": "fonts", ".txt": "plain text",
-	".rs": "Rust", ".java": "Java", ".php": "PHP", ".rb": "Ruby", ".cs": "C#", ".sql": "SQL",
+	".rs": "Rust", ".java": "Java", ".rb": "Ruby", ".cs": "C#", ".sql": "SQL",
 }
 
 // aside are those of them that say nothing of the layout of an application.
@@ -75,11 +76,11 @@ func Called(p string) string {
 }
 
 // otherPrograms are the endings of programs in languages that no family reads.
-var otherPrograms = map[string]bool{".rs": true, ".java": true, ".php": true, ".rb": true, ".cs": true, ".dart": true,
+var otherPrograms = map[string]bool{".rs": true, ".java": true, ".rb": true, ".cs": true, ".dart": true,
 	".kt": true, ".swift": true, ".c": true, ".cpp": true, ".ex": true, ".scala": true}
 
 // otherProjects are the files by which languages that no family reads say what a project is.
-var otherProjects = map[string]bool{"Cargo.toml": true, "composer.json": true, "pom.xml": true, "build.gradle": true,
+var otherProjects = map[string]bool{"Cargo.toml": true, "pom.xml": true, "build.gradle": true,
 	"build.gradle.kts": true, "Gemfile": true, "pubspec.yaml": true}
 
 // IsProjectFile says whether a file says what a project or a package is, by its name.

@@ -1,0 +1,110 @@
+// Package php is PHP: names of classes, functions and constants by their namespaces, and how files are found by them.
+//
+// lex.go cuts a text into tokens, parse.go with imports.go, texts.go and docs.go says what each name in it is, names.go
+// what a name means in its file. composer.go knows how classes are found, index.go who declares what, resolve.go where
+// a name leads; settle.go and settletexts.go write names anew.
+package php
+
+import (
+	"sync"
+
+	"crookedshelf/internal/lang"
+)
+
+// Family is PHP.
+func Family() lang.Family {
+	return lang.Family{
+		Name: "PHP", Reads: isPHP, Scan: scan, States: true, Declares: true,
+		Index: func(_ string, content []byte) (any, error) {
+			return read(content)
+		},
+		Rules:  func(t *lang.Tree) lang.Rules { return New(t).Rules() },
+		InText: inText,
+		Facts: lang.Facts{
+			Called: map[string]string{".php": "PHP", ".phtml": "PHP", ".inc": "PHP"}, Programs: []string{".php"},
+			Sources:  []string{".php", ".phtml", ".inc"},
+			Manifest: manifestName, Runs: map[string]string{"php": ".php"},
+			Tests: lang.Marks{Stems: []string{"Test"}, Folders: []string{"tests", "Tests"}},
+		},
+	}
+}
+
+// pool has slices of tokens that nobody uses at the moment.
+var pool = sync.Pool{New: func() any { return new([]token) }}
+
+// read reads what a text says of names.
+func read(content []byte) (*file, error) {
+	tokens := pool.Get().(*[]token)
+	defer pool.Put(tokens)
+	*tokens = lex(content, (*tokens)[:0])
+	return parse(content, *tokens)
+}
+
+// scan finds what stands in a file by itself.
+func scan(s lang.Source) (lang.Scanned, error) {
+	f, err := read(s.Content)
+	if err != nil {
+		return lang.Scanned{}, err
+	}
+	return lang.Scanned{Outline: f.outline(s.Declared)}, nil
+}
+
+// inText says which places of a file lie in strings or comments.
+func inText(content []byte) func(at int) bool {
+	tokens := lex(content, nil)
+	return func(at int) bool {
+		lo, hi := 0, len(tokens)
+		for lo < hi { // the last token that begins at or before the place
+			mid := (lo + hi) / 2
+			if int(tokens[mid].start) <= at {
+				lo = mid + 1
+			} else {
+				hi = mid
+			}
+		}
+		if lo == 0 {
+			return false
+		}
+		t := tokens[lo-1]
+		if at >= int(t.end) {
+			return true // between tokens stand comments
+		}
+		switch t.kind {
+		case tString, tPart, tDoc, tHTML:
+			return true
+		}
+		return false
+	}
+}
+
+// outline says what a file declares, where that is asked for.
+func (f *file) outline(declared *lang.Declared) *lang.Outline {
+	if !declared.WantsOutlines() {
+		return nil
+	}
+	out := &lang.Outline{Own: true}
+	for i := range f.declared {
+		d := &f.declared[i]
+		if d.alias {
+			continue
+		}
+		one := lang.Declaration{Name: short(d.name), Exported: true, Extends: d.extends, Marks: d.marks, Offset: d.at.Start}
+		switch {
+		case d.kind == "interface":
+			one.Kinds = lang.IsType
+		case d.space == class:
+			one.Kinds = lang.IsClass
+		case d.space == function:
+			one.Kinds = lang.IsFunction
+		default:
+			one.Kinds = lang.IsConstant
+		}
+		for _, mark := range d.marks {
+			if short(mark) == "Route" {
+				one.Kinds |= lang.IsRoute
+			}
+		}
+		out.Declarations = append(out.Declarations, one)
+	}
+	return out
+}

@@ -1,0 +1,71 @@
+package php
+
+import (
+	"strings"
+
+	"crookedshelf/internal/lang"
+)
+
+// The kinds of mention of PHP.
+var (
+	// Import is a name of a use statement that is declared somewhere. The names behind it are judged one by one.
+	Import = &lang.Kind{Name: "import", Role: lang.Imports | lang.Loads | lang.Whole, Library: vendor}
+	// SpaceImport is one that only names behind it go through: a namespace.
+	SpaceImport = &lang.Kind{Name: "import of a namespace", Role: lang.Imports | lang.Loads | lang.Whole, Library: vendor}
+	// Name is a name in code that no import of its class brings: \A\B, or B of the file's own namespace. Of several in
+	// a file it is the first.
+	Name = &lang.Kind{Name: "name", Role: lang.Imports}
+	// Again is a name that an import brings, or that stood in the file before.
+	Again = &lang.Kind{Name: "name", Role: lang.Brought}
+	// DocName is a name in a comment that documents are written in.
+	DocName = &lang.Kind{Name: "name in a comment", Role: lang.Brought}
+	// OwnSpace is the namespace that a file says it is in, OwnClass the name of the class by which it is found.
+	OwnSpace = &lang.Kind{Name: "namespace", Role: lang.OwnName}
+	OwnClass = &lang.Kind{Name: "class name", Role: lang.OwnName}
+	// ClassText is a string that is the name of a class, or of a function or constant.
+	ClassText = &lang.Kind{Name: "class in a text", Role: lang.InCode | lang.Doubtful,
+		Looks: "a text that only looks like the name of a class"}
+	// SpaceText is a string that names of classes begin with, and to which the rest is put when the program runs.
+	SpaceText = &lang.Kind{Name: "namespace in a text"}
+	// ClassWord is the name of a class in a file that is no PHP: in settings, in templates, in documents.
+	ClassWord = &lang.Kind{Name: "class in settings", Role: lang.Configures}
+	// SpaceWord is a namespace in such a file.
+	SpaceWord = &lang.Kind{Name: "namespace in settings", Role: lang.Configures}
+	// Include is the path of a file that is loaded where it stands.
+	Include = &lang.Kind{Name: "include", Role: lang.Imports | lang.Composed | lang.Based}
+	// FilePath is any other path that code puts together from a folder that is known.
+	FilePath = &lang.Kind{Name: "file path", Role: lang.Composed | lang.Based}
+	// OwnFolder is a folder or file that a constant or a variable stands for; the paths that count from it are judged
+	// one by one.
+	OwnFolder = &lang.Kind{Name: "own folder", Role: lang.Whole}
+)
+
+// vendor is the first part of a name: the packages of one maker share it.
+func vendor(name string) string {
+	first, _, _ := strings.Cut(strings.TrimPrefix(name, `\`), `\`)
+	return first
+}
+
+// Kinds are the kinds of mention that the package answers for.
+var Kinds = []*lang.Kind{Import, SpaceImport, Name, Again, DocName, OwnSpace, OwnClass, ClassText, SpaceText, ClassWord,
+	SpaceWord, Include, FilePath, OwnFolder}
+
+// Rules are what the resolver answers.
+func (r *Resolver) Rules() lang.Rules {
+	return lang.Rules{
+		Kinds: Kinds, Resolver: r, Warnings: r.warnings, Settles: settles, Settle: r.Settle, Owes: r.Owes,
+		Asks: r.Asks, Second: r.Second, AnyFile: true, Expects: r.Expects,
+	}
+}
+
+// settles: all names of a file are written together, since an import that one of them needs may take the name of
+// another.
+func settles(m *lang.Mention) bool {
+	switch m.Kind {
+	case ClassWord, SpaceWord, Include, FilePath:
+		return false
+	case ClassText: // one in a text with other things is written by itself, if at all
+		return !m.Likely || m.Evident
+	}
+	return true
+}

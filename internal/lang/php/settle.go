@@ -1,0 +1,564 @@
+package php
+
+import (
+	"bytes"
+	"cmp"
+	"fmt"
+	"maps"
+	"slices"
+	"strings"
+
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/imports"
+	"crookedshelf/internal/project"
+	"crookedshelf/internal/source"
+	"crookedshelf/internal/text"
+)
+
+// Settle writes the namespace of a file, its imports and the names behind them, so that each name stands for the same
+// declaration: what the file used without an import because it was a neighbour gains one, and an import is dropped only
+// where its name would be taken.
+func (r *Resolver) Settle(q lang.Settling) ([]lang.Settled, []lang.Failed) {
+	old, ok := q.Old.(*Resolver)
+	if !ok {
+		return nil, nil
+	}
+	was, now := old.index().files[q.OldFrom], r.index().files[q.From]
+	if was == nil || now == nil || len(was.uses) != len(now.uses) {
+		return nil, nil
+	}
+	s := settler{Resolver: r, Settling: q, old: old, was: was, now: now, at: map[int]int{}}
+	for i := range q.Mentions {
+		if settles(&q.Mentions[i]) {
+			s.at[q.Mentions[i].Span.Start] = i
+		}
+	}
+	s.labels()
+	for i := range was.blocks {
+		s.settleBlock(i)
+	}
+	s.writeTexts()
+	if len(s.failed) > 0 {
+		return nil, s.failed
+	}
+	slices.SortStableFunc(s.edits, func(a, b lang.Settled) int {
+		return cmp.Or(a.Edit.Span.Start-b.Edit.Span.Start, a.Edit.Span.End-b.Edit.Span.End)
+	})
+	return s.edits, nil
+}
+
+// settler settles one file.
+type settler struct {
+	*Resolver // of the new tree
+	lang.Settling
+	old      *Resolver
+	was, now *entry
+	at       map[int]int // the mentions, by where they begin
+
+	edits  []lang.Settled
+	failed []lang.Failed
+}
+
+func (s *settler) edit(at source.Span, text string) {
+	if string(s.Content[at.Start:at.End]) == text {
+		return
+	}
+	if strings.Contains(text, "\n") && bytes.Contains(s.Content, []byte("\r\n")) {
+		text = strings.ReplaceAll(strings.ReplaceAll(text, "\r\n", "\n"), "\n", "\r\n")
+	}
+	var mentions []int
+	if i, known := s.at[at.Start]; known && at.Len() > 0 {
+		mentions = []int{i}
+	}
+	s.edits = append(s.edits, lang.Settled{Edit: source.Edit{Span: at, New: text}, Mentions: mentions})
+}
+
+func (s *settler) fail(at int, format string, args ...any) {
+	mention, known := s.at[at]
+	if !known {
+		mention = 0
+	}
+	s.failed = append(s.failed, lang.Failed{Mention: mention, Why: fmt.Sprintf(format, args...)})
+}
+
+// labels writes the namespace and the class by which the file is found.
+func (s *settler) labels() {
+	if s.was.label < 0 || s.was.label >= len(s.now.declared) {
+		return
+	}
+	d := &s.was.declared[s.was.label]
+	b := &s.was.blocks[d.block]
+	if s.now.loose {
+		s.fail(cmp.Or(b.at.Start, d.at.Start), "%s is found by its place, and no root of the autoloader holds the new one",
+			s.was.name(d))
+		return
+	}
+	space := s.now.spaces[d.block]
+	switch {
+	case strings.EqualFold(space, b.name):
+	case b.at.Len() == 0:
+		s.fail(d.at.Start, "%s has no namespace, and would need %s to be found there", d.name, space)
+	case space == "":
+		s.fail(b.at.Start, "%s would stand in no namespace, and names in a file without one mean something else", d.name)
+	case !isSpace(space):
+		s.fail(b.at.Start, "%s is no name that a namespace may have", space)
+	default:
+		s.edit(b.at, space)
+	}
+	if s.now.class != d.name {
+		if !wordOnly([]byte(s.now.class)) || reserved.has([]byte(s.now.class)) || pseudoTypes.has([]byte(s.now.class)) {
+			s.fail(d.at.Start, "%s is no name that a class may have", s.now.class)
+			return
+		}
+		s.edit(d.at, s.now.class)
+	}
+}
+
+// isSpace says whether each part of a namespace is a name.
+func isSpace(space string) bool {
+	for part := range strings.SplitSeq(space, `\`) {
+		if !wordOnly([]byte(part)) || part == "" {
+			return false
+		}
+	}
+	return true
+}
+
+// goal is the name in full that a name must stand for in the end, given who declared it in the old tree.
+func (r *Resolver) goal(all []declared, name string) string {
+	for _, d := range all {
+		id, ok := r.newID(d.file)
+		if !ok {
+			continue
+		}
+		if e := r.index().files[id]; e != nil && d.at < len(e.declared) {
+			return e.nameOf(d.at)
+		}
+	}
+	return name
+}
+
+// newID gives the ID of a file of the tree that this one is laid over.
+func (r *Resolver) newID(old project.FileID) (project.FileID, bool) {
+	r.arrivedOnce.Do(func() {
+		r.arrived = map[project.FileID]project.FileID{}
+		for id := range r.tree.Files {
+			if _, was := r.tree.Origin(project.FileID(id)); was != project.None {
+				r.arrived[was] = project.FileID(id)
+			}
+		}
+	})
+	id, ok := r.arrived[old]
+	return id, ok
+}
+
+// written is what becomes of an import.
+type written struct {
+	*item
+	goal    string // the name that it imports then
+	calls   string // by which name
+	removed bool
+}
+
+// blockSettler settles one block of a file.
+type blockSettler struct {
+	*settler
+	was, now *block
+	imports  []written
+	taken    [spaces]map[string]bool // by the keys of names: they mean something in the block
+	added    []imports.New
+	brings   [spaces]map[string]string // names in full that are had by an import, and how they are called
+}
+
+func (s *settler) settleBlock(i int) {
+	b := &blockSettler{settler: s, was: &s.was.blocks[i], now: s.now.blockOf(i)}
+	for k := range spaces {
+		b.taken[k], b.brings[k] = map[string]bool{}, map[string]string{}
+	}
+	b.take(i)
+	b.aimImports(i)
+	for k := range s.was.uses {
+		if u := &s.was.uses[k]; u.block == i {
+			b.write(u)
+		}
+	}
+	b.writeImports()
+}
+
+// take notes the names that mean something in the block already: what the file declares, and neighbours that it uses.
+func (b *blockSettler) take(block int) {
+	for i := range b.settler.now.declared {
+		if d := &b.settler.now.declared[i]; d.block == block && !d.full {
+			b.taken[d.space][d.space.key(short(b.settler.now.nameOf(i)))] = true
+		}
+	}
+	for i := range b.was.imports {
+		one := &b.was.imports[i]
+		b.taken[one.space][one.space.key(one.alias)] = true
+	}
+	for i := range b.settler.was.uses {
+		u := &b.settler.was.uses[i]
+		if u.block != block || formOf(u.text) != plain && formOf(u.text) != qualified {
+			continue
+		}
+		first, _, more := strings.Cut(u.text, `\`)
+		s := u.space
+		if more {
+			s = class
+		}
+		if b.was.imported(first, s) == nil { // it may stay a neighbour
+			all, name := b.old.ix.find(b.OldFrom, u.space, b.was.means(u.text, u.space))
+			if goal := b.goal(all, name); parent(goal) == b.now.name || len(all) == 0 {
+				b.taken[s][s.key(first)] = true
+			}
+		}
+	}
+}
+
+// aimImports says what each import must import then.
+func (b *blockSettler) aimImports(block int) {
+	for i := range b.was.imports {
+		one := &b.was.imports[i]
+		w := written{item: one, goal: one.name, calls: one.alias}
+		if all := b.old.ix.declares(b.OldFrom, one.space, one.name); len(all) > 0 {
+			w.goal = b.goal(all, one.name)
+		} else if one.space == class {
+			b.aimSpace(&w, block)
+		}
+		if !one.explicit && short(w.goal) != one.alias {
+			name := short(w.goal)
+			if b.taken[one.space][one.space.key(name)] {
+				w.calls = one.alias // as the old name, so that the rest of the file need not change
+			} else {
+				w.calls = name
+				b.taken[one.space][one.space.key(name)] = true
+			}
+		}
+		// what the file itself declares can't be imported into it
+		if parent(w.goal) == b.now.name && !one.explicit && b.declaresItself(one.space, w.goal) {
+			w.removed = true
+		}
+		if !w.removed {
+			b.brings[one.space][one.space.key(w.goal)] = w.calls
+		}
+		b.imports = append(b.imports, w)
+	}
+}
+
+func (b *blockSettler) declaresItself(s space, name string) bool {
+	for i := range b.settler.now.declared {
+		if d := &b.settler.now.declared[i]; d.space == s && s.key(b.settler.now.nameOf(i)) == s.key(name) {
+			return true
+		}
+	}
+	return false
+}
+
+// aimSpace says what an import of a namespace must import then: what all names that go through it have in common. One
+// that parts is dropped where nothing stays behind it, and the names are written in full.
+func (b *blockSettler) aimSpace(w *written, block int) {
+	goals, stays := map[string]bool{}, false
+	for i := range b.settler.was.uses {
+		u := &b.settler.was.uses[i]
+		first, rest, more := strings.Cut(u.text, `\`)
+		if u.block != block || !more || first == "" || !strings.EqualFold(first, w.alias) {
+			continue
+		}
+		all, name := b.old.ix.find(b.OldFrom, u.space, b.was.means(u.text, u.space))
+		head, same := strings.CutSuffix(b.goal(all, name), `\`+rest)
+		stays = stays || len(all) == 0 || same && head == w.name
+		if !same {
+			head = ""
+		}
+		goals[head] = true
+	}
+	if len(goals) == 0 {
+		goals = b.spaceGoals(b.old, w.name, "")
+	}
+	switch {
+	case len(goals) == 1 && !goals[""]:
+		for goal := range goals {
+			w.goal = goal
+		}
+	case len(goals) > 0 && !stays && len(b.index().within[strings.ToLower(w.name)]) == 0:
+		w.removed = true
+	}
+}
+
+// write writes one name.
+func (b *blockSettler) write(u *use) {
+	meant := b.was.means(u.text, u.space)
+	all, name := b.old.ix.find(b.OldFrom, u.space, meant)
+	goal := b.goal(all, name)
+	if len(all) == 0 && u.space != class && meant.global != "" { // of the language
+		if len(b.index().declares(b.From, u.space, join(b.now.name, u.text))) > 0 {
+			b.edit(u.at, `\`+meant.global)
+		}
+		return
+	}
+	if len(all) == 0 && u.doc { // it may be anything
+		return
+	}
+	if text := b.spell(u, meant, goal, name); text != u.text {
+		b.edit(u.at, text)
+	}
+}
+
+// spell gives the text by which the block calls a name in full, in the manner of the old text.
+func (b *blockSettler) spell(u *use, meant meaning, goal, name string) string {
+	switch formOf(u.text) {
+	case full:
+		if goal == name {
+			return u.text
+		}
+		return `\` + goal
+	case relative:
+		if rest, in := cutFold(goal, b.now.name+`\`); in {
+			return u.text[:len(`namespace\`)] + rest
+		}
+		return `\` + goal
+	case qualified:
+		first, rest, _ := strings.Cut(u.text, `\`)
+		if meant.by != nil {
+			w := b.written(meant.by)
+			if tail, in := cutFold(goal, w.goal+`\`); in && !w.removed {
+				if strings.EqualFold(tail, rest) {
+					tail = rest
+				}
+				if w.calls == meant.by.alias {
+					return first + `\` + tail
+				}
+				return w.calls + `\` + tail
+			}
+			return `\` + goal
+		}
+		if tail, in := cutFold(goal, b.now.name+`\`); in || b.now.name == "" {
+			if b.now.name == "" {
+				tail = goal
+			}
+			head, _, _ := strings.Cut(tail, `\`)
+			if b.now.imported(head, class) == nil {
+				return tail
+			}
+		}
+		return `\` + goal
+	}
+	if meant.by != nil {
+		w := b.written(meant.by)
+		switch {
+		case w.removed:
+			return short(goal)
+		case w.calls == meant.by.alias:
+			return u.text
+		}
+		return w.calls
+	}
+	if meant.global != "" && goal == meant.global && name == meant.global { // found in no namespace
+		if len(b.index().declares(b.From, u.space, join(b.now.name, goal))) > 0 {
+			return `\` + goal
+		}
+		return u.text
+	}
+	return b.neighbour(u, goal, name)
+}
+
+// neighbour spells a name that no import brought: in short while it is of the block's namespace, else by an import that
+// is added, or in full where its short name is taken or only a comment holds it.
+func (b *blockSettler) neighbour(u *use, goal, name string) string {
+	s := u.space
+	if parent(goal) == b.now.name {
+		if short(goal) == short(name) {
+			return u.text
+		}
+		return short(goal)
+	}
+	if calls, had := b.brings[s][s.key(goal)]; had {
+		return calls
+	}
+	wanted := short(goal)
+	if u.doc && !b.usedInCode(u) || b.taken[s][s.key(wanted)] {
+		return `\` + goal
+	}
+	b.taken[s][s.key(wanted)], b.brings[s][s.key(goal)] = true, wanted
+	statement := "use " + goal + ";"
+	switch s {
+	case function:
+		statement = "use function " + goal + ";"
+	case constant:
+		statement = "use const " + goal + ";"
+	}
+	b.added = append(b.added, imports.New{Key: order(s, statement), Text: statement})
+	if strings.EqualFold(wanted, u.text) {
+		return u.text
+	}
+	return wanted
+}
+
+// usedInCode says whether a name of a comment stands in the code of the block too.
+func (b *blockSettler) usedInCode(of *use) bool {
+	return slices.ContainsFunc(b.settler.was.uses, func(u use) bool {
+		return !u.doc && u.block == of.block && u.space == of.space && strings.EqualFold(u.text, of.text)
+	})
+}
+
+func (b *blockSettler) written(one *item) *written {
+	for i := range b.imports {
+		if b.imports[i].item.at == one.at {
+			return &b.imports[i]
+		}
+	}
+	return &written{item: one, goal: one.name, calls: one.alias}
+}
+
+// cutFold cuts a beginning off, whatever its case.
+func cutFold(text, head string) (string, bool) {
+	if len(text) > len(head) && strings.EqualFold(text[:len(head)], head) {
+		return text[len(head):], true
+	}
+	return "", false
+}
+
+// writeImports writes what becomes of the imports of a block, and those that are added.
+func (b *blockSettler) writeImports() {
+	var lines []imports.Line
+	become := map[int]imports.Become{}
+	byStatement := map[int][]*written{}
+	for i := range b.imports {
+		byStatement[b.imports[i].statement] = append(byStatement[b.imports[i].statement], &b.imports[i])
+	}
+	for _, n := range slices.Sorted(maps.Keys(byStatement)) {
+		list := byStatement[n]
+		one := list[0]
+		start, alone := text.Indent(b.Content, one.stands.Start)
+		_ = start
+		end := lineBehind(b.Content, one.stands.End)
+		simple := one.only && one.group == "" && alone && end > one.stands.End
+		line := imports.Line{Key: order(one.space, b.statement(one, one.name, one.alias)), Text: one.stands,
+			Line: source.Span{Start: text.LineStart(b.Content, one.stands.Start), End: max(end, one.stands.End)},
+			Held: !simple}
+		lines = append(lines, line)
+		if !simple {
+			b.writeList(list)
+			continue
+		}
+		if one.removed {
+			become[len(lines)-1] = imports.Become{Removed: true}
+		} else if one.goal != one.name || one.calls != one.alias {
+			now := b.statement(one, one.goal, one.calls)
+			edits := []source.Edit{{Span: one.at, New: b.rooted(one, one.goal)}}
+			if one.calls != one.alias || !one.explicit && one.calls != short(one.goal) {
+				edits = []source.Edit{{Span: one.stands, New: now}}
+			}
+			become[len(lines)-1] = imports.Become{Key: order(one.space, now), Text: now, Edits: edits}
+		}
+	}
+	groups := imports.Groups(lines)
+	if len(groups) == 0 {
+		b.insertImports(lines)
+		return
+	}
+	for g, group := range groups {
+		var added []imports.New
+		if g == len(groups)-1 {
+			added = b.added
+		}
+		indent, _ := text.Indent(b.Content, lines[group[0]].Text.Start)
+		for _, e := range imports.Write(b.Content, lines, group, become, added, string(indent)) {
+			b.edit(e.Span, e.New)
+		}
+	}
+}
+
+// order is the key by which imports are sorted: classes, then functions, then constants, by their names. In these a \
+// counts as the end of a word.
+func order(s space, statement string) string {
+	name := strings.TrimSuffix(statement[strings.LastIndexByte(strings.TrimSuffix(statement, ";"), ' ')+1:], ";")
+	if at := strings.Index(statement, " as "); at >= 0 {
+		name = statement[strings.LastIndexByte(statement[:at], ' ')+1 : at]
+	}
+	return string('0'+byte(s)) + strings.ReplaceAll(strings.TrimPrefix(name, `\`), `\`, " ")
+}
+
+// rooted is the name of an import as it is written, with the \ in front that it had.
+func (b *blockSettler) rooted(one *written, name string) string {
+	if b.Content[one.at.Start] == '\\' {
+		return `\` + name
+	}
+	return name
+}
+
+// statement is an import as a statement of its own.
+func (b *blockSettler) statement(one *written, name, calls string) string {
+	word := "use "
+	switch one.space {
+	case function:
+		word = "use function "
+	case constant:
+		word = "use const "
+	}
+	out := word + b.rooted(one, name)
+	if calls != short(name) {
+		out += " as " + calls
+	}
+	return out + ";"
+}
+
+// writeList writes a statement that imports several names: name by name while they share what stands before the brace,
+// else as one statement for each.
+func (b *blockSettler) writeList(list []*written) {
+	changed, parts := false, false
+	for _, w := range list {
+		same := w.goal == w.name && w.calls == w.alias && !w.removed
+		changed = changed || !same
+		_, in := cutFold(w.goal, w.group)
+		parts = parts || w.removed || w.group != "" && !in || !w.explicit && w.calls != short(w.goal) || w.calls != w.alias
+	}
+	if !changed {
+		return
+	}
+	if !parts {
+		for _, w := range list {
+			b.edit(w.at, b.rooted(w, w.goal[len(w.group):]))
+		}
+		return
+	}
+	indent, _ := text.Indent(b.Content, list[0].stands.Start)
+	var out []string
+	for _, w := range list {
+		if !w.removed {
+			out = append(out, b.statement(w, w.goal, w.calls))
+		}
+	}
+	if len(out) == 0 {
+		b.edit(source.Span{Start: text.LineStart(b.Content, list[0].stands.Start),
+			End: max(lineBehind(b.Content, list[0].stands.End), list[0].stands.End)}, "")
+		return
+	}
+	b.edit(list[0].stands, strings.Join(out, "\n"+string(indent)))
+}
+
+// insertImports writes imports where the block has no list of them: behind the last one, or below its namespace.
+func (b *blockSettler) insertImports(lines []imports.Line) {
+	if len(b.added) == 0 {
+		return
+	}
+	imports.Sort(b.added)
+	var out strings.Builder
+	for _, one := range b.added {
+		out.WriteString(one.Text + "\n")
+	}
+	at, added := b.was.after, out.String()
+	if n := len(lines); n > 0 {
+		at = lines[n-1].Line.End
+	} else {
+		if at > 0 && b.Content[at-1] != '\n' {
+			added = "\n" + added
+		}
+		if blank := at < len(b.Content) && (b.Content[at] == '\n' || b.Content[at] == '\r'); blank {
+			added = "\n" + added
+		} else {
+			added = "\n" + added + "\n"
+		}
+	}
+	b.edit(source.Span{Start: at, End: at}, added)
+}
