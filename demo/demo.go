@@ -1,6 +1,6 @@
 // Package demo holds the demo projects that ship with the program, of Hilltop Observatory, where people book nights at
-// a telescope: the web client, as it grew, the desk, which is to grow, the booking service in Python, and the night
-// rota in Go. All of it is made up.
+// a telescope: the web client, as it grew, the desk, which is to grow, the booking service in Python, the night
+// rota in Go, and the visitors' desk in PHP. All of it is made up.
 package demo
 
 import (
@@ -10,7 +10,7 @@ import (
 	"golang.org/x/tools/txtar"
 )
 
-//go:embed all:hilltop all:desk all:service
+//go:embed all:hilltop all:desk all:service all:visits
 var files embed.FS
 
 // rota is one file, since Go does not embed the files of another module.
@@ -26,6 +26,9 @@ func Desk() fs.FS { return sub("desk") }
 
 // Service is the tree of the booking service, with its convention.
 func Service() fs.FS { return sub("service") }
+
+// Visits is the tree of the visitors' desk, with its convention.
+func Visits() fs.FS { return sub("visits") }
 
 // Rota is the tree of the night rota, with its convention.
 func Rota() fs.FS {

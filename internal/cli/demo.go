@@ -24,11 +24,11 @@ func newDemo(a *app) *cobra.Command {
 	cmd := &cobra.Command{
 		Use:   "demo [DIR]",
 		Short: "Unpack the demo project and run the whole story on it",
-		Long: `demo unpacks four projects of Hilltop Observatory, where people book nights at a telescope: the web
+		Long: `demo unpacks five projects of Hilltop Observatory, where people book nights at a telescope: the web
 client as it grew, into DIR or a new temporary folder; and into folders beside it whose names end in
--desk, -service and -rota the desk, which is to grow, the booking service in Python, and the night
-rota in Go. It runs the commands on them, says what each shows, and leaves all as they were, for you
-to try things on. Of what a command writes it shows the beginning.`,
+-desk, -service, -rota and -visits the desk, which is to grow, the booking service in Python, the
+night rota in Go, and the visitors' desk in PHP. It runs the commands on them, says what each shows,
+and leaves all as they were, for you to try things on. Of what a command writes it shows the beginning.`,
 		Example: `  crooked demo
   crooked demo --whole                         all that the commands write
   crooked demo hilltop && cd hilltop && crooked check`,
@@ -59,23 +59,28 @@ to try things on. Of what a command writes it shows the beginning.`,
 			if err != nil {
 				return err
 			}
+			visits, err := unpack(demo.Visits(), folder+"-visits")
+			if err != nil {
+				return err
+			}
 			most := linesOfScene
 			if whole {
 				most = math.MaxInt
 			}
 			sum := telling{}
-			for _, s := range []story{clientStory(folder), deskStory(desk), serviceStory(service), rotaStory(rota)} {
+			for _, s := range []story{clientStory(folder), deskStory(desk), serviceStory(service), rotaStory(rota),
+				visitsStory(visits)} {
 				if err := a.tell(s, most, &sum); err != nil {
 					return err
 				}
 			}
 			_, err = fmt.Fprintf(
 				a.Out,
-				`That was the story: %d commands on 4 projects, in %.1f s. %s moved to where they belong, every import and path
+				`That was the story: %d commands on 5 projects, in %.1f s. %s moved to where they belong, every import and path
 that names them followed, each plan was proved before a byte changed, and undo gave every byte back.
 
 The projects are in %s and beside it in folders that end in
--desk, -service and -rota, as they were. Try: cd %s && crooked straighten
+-desk, -service, -rota and -visits, as they were. Try: cd %s && crooked straighten
 `,
 				sum.commands,
 				sum.took.Seconds(),
@@ -246,6 +251,19 @@ func rotaStory(folder string) story {
 		{"The night rota is written in Go, and is one package. It shall have layers, each a package of its own.",
 			[]string{"check"}, exitCrooked},
 		{"Its files use one another's names without a word. Which names need a package in front then?",
+			[]string{"plan"}, exitDone},
+		{"", []string{"straighten", "--yes", "--dirty"}, exitDone},
+		{"", []string{"check"}, exitDone},
+		{"", []string{"undo"}, exitDone},
+	}}
+}
+
+// visitsStory puts what the world may see behind one door.
+func visitsStory(folder string) story {
+	return story{folder: folder, scenes: []scene{
+		{"The visitors' desk is written in PHP. All of it lies where a browser may ask for it: the pages shall stand behind\n" +
+			"one door, and the classes get folders, which their namespaces follow.", []string{"check"}, exitCrooked},
+		{"Pages include by where they run, classes are neighbours without a use, and a web server is told its root.",
 			[]string{"plan"}, exitDone},
 		{"", []string{"straighten", "--yes", "--dirty"}, exitDone},
 		{"", []string{"check"}, exitDone},

@@ -46,7 +46,11 @@ func scan(s lang.Source) (lang.Scanned, error) {
 	if err != nil {
 		return lang.Scanned{}, err
 	}
-	return lang.Scanned{Outline: f.outline(s.Declared)}, nil
+	out := lang.Scanned{Outline: f.outline(s.Declared)}
+	if len(f.html) > 0 {
+		out.Inside = []lang.Embedded{{Lines: f.html, As: "x.html", Keep: addressed}}
+	}
+	return out, nil
 }
 
 // inText says which places of a file lie in strings or comments.

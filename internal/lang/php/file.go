@@ -25,6 +25,7 @@ type file struct {
 	texts    []classText
 	heads    []head
 	after    int           // behind <?php, and behind what must stand first: the place for a namespace or an import
+	html     []source.Span // what is no PHP
 	members  []declaration // constants of classes that hold a path
 	paths    []pathExpr
 	scopes   []scopeOf

@@ -35,6 +35,13 @@ var (
 	Include = &lang.Kind{Name: "include", Role: lang.Imports | lang.Composed | lang.Based}
 	// FilePath is any other path that code puts together from a folder that is known.
 	FilePath = &lang.Kind{Name: "file path", Role: lang.Composed | lang.Based}
+	// OpenPath is a path whose end is put together when the program runs: it may lead to any file that begins so.
+	OpenPath = &lang.Kind{Name: "file path", Role: lang.Composed | lang.Based | lang.Packed}
+	// DocRoot is the folder that PHP's own server gives out (php -S … -t x): that of the pages.
+	DocRoot = &lang.Kind{Name: "web root", Role: lang.Configures}
+	// Address is a path in what a page sends: it counts from the address of the page, and so from the folder of the
+	// program that the browser asks for, whichever file writes it.
+	Address = &lang.Kind{Name: "address", Role: lang.Based}
 	// OwnFolder is a folder or file that a constant or a variable stands for; the paths that count from it are judged
 	// one by one.
 	OwnFolder = &lang.Kind{Name: "own folder", Role: lang.Whole}
@@ -48,7 +55,8 @@ func vendor(name string) string {
 
 // Kinds are the kinds of mention that the package answers for.
 var Kinds = []*lang.Kind{Import, SpaceImport, Name, Again, DocName, OwnSpace, OwnClass, ClassText, SpaceText, ClassWord,
-	SpaceWord, Include, FilePath, OwnFolder}
+	SpaceWord, Include, FilePath, OpenPath,
+	DocRoot, Address, OwnFolder}
 
 // Rules are what the resolver answers.
 func (r *Resolver) Rules() lang.Rules {
@@ -62,7 +70,7 @@ func (r *Resolver) Rules() lang.Rules {
 // another.
 func settles(m *lang.Mention) bool {
 	switch m.Kind {
-	case ClassWord, SpaceWord, Include, FilePath:
+	case ClassWord, SpaceWord, Include, FilePath, OpenPath, DocRoot, Address:
 		return false
 	case ClassText: // one in a text with other things is written by itself, if at all
 		return !m.Likely || m.Evident

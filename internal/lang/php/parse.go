@@ -186,6 +186,8 @@ func (p *parser) step() {
 		if p.f.after < 0 {
 			p.f.after = p.first()
 		}
+	case tHTML:
+		p.f.html = append(p.f.html, span(tok))
 	case tDoc:
 		p.doc(tok)
 	case tPutIn:

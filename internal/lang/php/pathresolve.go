@@ -274,7 +274,6 @@ func (r *Resolver) runsIn() map[project.FileID][]string {
 	r.runOnce.Do(func() {
 		ix := r.index()
 		includes := map[project.FileID][]*pathExpr{}
-		relative := false
 		var ids []project.FileID
 		for id := range r.tree.Files {
 			e := ix.files[project.FileID(id)]
@@ -284,29 +283,31 @@ func (r *Resolver) runsIn() map[project.FileID][]string {
 			for i := range e.paths {
 				if x := &e.paths[i]; x.purpose == forInclude {
 					includes[project.FileID(id)] = append(includes[project.FileID(id)], x)
-					relative = relative || x.base == fromNothing
 				}
 			}
 			ids = append(ids, project.FileID(id))
 		}
-		r.runs = map[project.FileID][]string{}
-		if !relative { // nobody asks
-			return
-		}
+		r.runs, r.serves = map[project.FileID][]string{}, map[string]bool{}
 		included := map[project.FileID]bool{}
 		var open []project.FileID
 		for _, id := range ids {
 			for _, x := range includes[id] {
 				if x.base != fromNothing {
-					if t := r.resolvePath(id, x, false); t.Kind == lang.ToFile {
-						included[t.File] = true
+					for _, to := range r.includedBy(id, x) {
+						included[to] = true
+					}
+				} else {
+					for _, to := range r.includedBefore(id, x) {
+						included[to] = true
 					}
 				}
 			}
 		}
 		for _, id := range ids {
 			if !included[id] {
-				r.runs[id] = []string{path.Dir(r.tree.Path(id))}
+				dir := path.Dir(r.tree.Path(id))
+				r.runs[id] = []string{dir}
+				r.serves[dir] = r.serves[dir] || len(ix.files[id].html) > 0 || path.Base(r.tree.Path(id)) == "index.php"
 				open = append(open, id)
 			}
 		}
@@ -334,16 +335,44 @@ const mostStarts = 20
 // includedBy gives the files that an include of a file may load, as far as is known yet.
 func (r *Resolver) includedBy(id project.FileID, x *pathExpr) (out []project.FileID) {
 	if x.base != fromNothing {
-		if t := r.resolvePath(id, x, false); t.Kind == lang.ToFile {
+		switch t := r.resolvePath(id, x, false); t.Kind {
+		case lang.ToFile:
 			return []project.FileID{t.File}
+		case lang.ToSet: // any of them
+			return t.Set()
 		}
-		return nil
+		return r.includedBefore(id, x)
 	}
 	for _, dir := range append(slices.Clone(r.runs[id]), path.Dir(r.tree.Path(id))) {
 		if p := path.Join(dir, x.text); !lang.Leaves(p) {
 			if to, there := r.tree.Lookup(p); there && !slices.Contains(out, to) {
 				out = append(out, to)
 			}
+		}
+	}
+	if len(out) == 0 {
+		return r.includedBefore(id, x)
+	}
+	return out
+}
+
+// includedBefore gives what an include led to in the tree that this one is laid over: while its text is not written anew
+// yet, it will lead there.
+func (r *Resolver) includedBefore(id project.FileID, x *pathExpr) []project.FileID {
+	under, old := r.tree.Origin(id)
+	if under == nil || old == project.None {
+		return nil
+	}
+	r.beforeOnce.Do(func() { r.beforehand = New(lang.NewTree(under, nil, Family())) })
+	t := r.beforehand.resolvePath(old, x, true)
+	ids := t.Set()
+	if t.Kind == lang.ToFile {
+		ids = []project.FileID{t.File}
+	}
+	var out []project.FileID
+	for _, id := range ids {
+		if now, there := r.newID(id); there {
+			out = append(out, now)
 		}
 	}
 	return out
@@ -364,6 +393,9 @@ func (r *Resolver) pathsOf(from project.FileID, e *entry, content []byte, out []
 			if x.open { // whatever is there
 				continue
 			}
+		}
+		if x.open {
+			m.Kind = OpenPath
 		}
 		if x.base == fromNothing && x.purpose != forInclude {
 			m.Likely, m.Evident = true, true

@@ -22,7 +22,10 @@ type Resolver struct {
 	includeDirs []string
 	runOnce     sync.Once
 	runs        map[project.FileID][]string
+	serves      map[string]bool // folders of pages
 
+	beforeOnce  sync.Once
+	beforehand  *Resolver // of the tree that this one is laid over
 	arrivedOnce sync.Once
 	arrived     map[project.FileID]project.FileID // of the tree that this one is laid over
 
@@ -58,6 +61,10 @@ func (r *Resolver) Resolve(from project.FileID, m *lang.Mention) lang.Target {
 	}
 	e := ix.files[from]
 	switch m.Kind {
+	case DocRoot:
+		return r.resolveRoot(from, m.Text)
+	case Address:
+		return r.resolveAddress(from, m.Text)
 	case Import:
 		all, _ := ix.find(from, o.space, meaning{name: o.name})
 		if len(all) == 0 && r.ours(o.name) {
@@ -139,7 +146,7 @@ func (r *Resolver) Asks(project.FileID, []lang.Mention, []lang.Target) bool { re
 // Second finds the names that a file uses and another declares.
 func (r *Resolver) Second(from project.FileID, content []byte) []lang.Mention {
 	if !isPHP(r.tree.Path(from)) {
-		return r.wordsIn(from, content)
+		return lang.InOrder(append(r.wordsIn(from, content), r.rootsIn(from, content)...))
 	}
 	e := r.index().files[from]
 	if e == nil {

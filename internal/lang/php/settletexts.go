@@ -124,8 +124,12 @@ func (r *Resolver) Spell(q lang.Respelling) (lang.Spelling, bool) {
 		return lang.Spelling{Text: m.Text}, ok
 	}
 	switch m.Kind {
-	case Include, FilePath:
+	case Include, FilePath, OpenPath:
 		return r.spellPath(q, old)
+	case Address:
+		return r.spellAddress(q)
+	case DocRoot:
+		return r.spellRoot(q)
 	case ClassWord, ClassText:
 		all, name := old.named(q.OldFrom, m.Text)
 		goal := r.goal(all, name)

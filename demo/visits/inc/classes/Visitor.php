@@ -1,0 +1,10 @@
+<?php
+
+namespace Hilltop;
+
+class Visitor
+{
+    public function __construct(public readonly string $name)
+    {
+    }
+}

@@ -1,0 +1,6 @@
+<?php
+
+return [
+    'zone' => 'UTC',
+    'seats' => 6,
+];

@@ -1,0 +1,1 @@
+<p>Say which <?= implode(' or which ', $kinds) ?>.</p>
