@@ -24,7 +24,8 @@ type file struct {
 	uses     []use // in the order of the text
 	texts    []classText
 	heads    []head
-	after    int           // behind <?php, and behind what must stand first: the place for a namespace or an import
+	after    int // behind <?php, and behind what must stand first: the place for a namespace or an import
+	views    []viewName
 	html     []source.Span // what is no PHP
 	members  []declaration // constants of classes that hold a path
 	paths    []pathExpr
@@ -88,6 +89,7 @@ type classText struct {
 	raw    string      // as it stands between them
 	quote  byte
 	call   string // of which call it is the first argument; empty for none
+	html   bool   // it stands outside of PHP
 	within bool   // it stands in a text with other things
 	alone  bool   // it is a whole argument or value, and nothing is put behind it
 }

@@ -37,6 +37,8 @@ var (
 	FilePath = &lang.Kind{Name: "file path", Role: lang.Composed | lang.Based}
 	// OpenPath is a path whose end is put together when the program runs: it may lead to any file that begins so.
 	OpenPath = &lang.Kind{Name: "file path", Role: lang.Composed | lang.Based | lang.Packed}
+	// View is the name of a view or a template.
+	View = &lang.Kind{Name: "view", Role: lang.Based}
 	// DocRoot is the folder that PHP's own server gives out (php -S … -t x): that of the pages.
 	DocRoot = &lang.Kind{Name: "web root", Role: lang.Configures}
 	// Address is a path in what a page sends: it counts from the address of the page, and so from the folder of the
@@ -56,7 +58,7 @@ func vendor(name string) string {
 // Kinds are the kinds of mention that the package answers for.
 var Kinds = []*lang.Kind{Import, SpaceImport, Name, Again, DocName, OwnSpace, OwnClass, ClassText, SpaceText, ClassWord,
 	SpaceWord, Include, FilePath, OpenPath,
-	DocRoot, Address, OwnFolder}
+	View, DocRoot, Address, OwnFolder}
 
 // Rules are what the resolver answers.
 func (r *Resolver) Rules() lang.Rules {
@@ -70,7 +72,7 @@ func (r *Resolver) Rules() lang.Rules {
 // another.
 func settles(m *lang.Mention) bool {
 	switch m.Kind {
-	case ClassWord, SpaceWord, Include, FilePath, OpenPath, DocRoot, Address:
+	case ClassWord, SpaceWord, Include, FilePath, OpenPath, View, DocRoot, Address:
 		return false
 	case ClassText: // one in a text with other things is written by itself, if at all
 		return !m.Likely || m.Evident

@@ -188,6 +188,8 @@ func (p *parser) step() {
 		}
 	case tHTML:
 		p.f.html = append(p.f.html, span(tok))
+		p.blade(span(tok))
+		p.within(span(tok), true)
 	case tDoc:
 		p.doc(tok)
 	case tPutIn:

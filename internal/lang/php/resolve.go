@@ -24,8 +24,13 @@ type Resolver struct {
 	runs        map[project.FileID][]string
 	serves      map[string]bool // folders of pages
 
-	beforeOnce  sync.Once
-	beforehand  *Resolver // of the tree that this one is laid over
+	beforeOnce sync.Once
+	beforehand *Resolver // of the tree that this one is laid over
+	viewOnce   sync.Once
+	views      []string
+	templates  []templateRoot
+	saysWhere  bool // settings say where templates lie
+
 	arrivedOnce sync.Once
 	arrived     map[project.FileID]project.FileID // of the tree that this one is laid over
 
@@ -61,6 +66,8 @@ func (r *Resolver) Resolve(from project.FileID, m *lang.Mention) lang.Target {
 	}
 	e := ix.files[from]
 	switch m.Kind {
+	case View:
+		return r.resolveView(lang.Own[viewOwn](m), m.Text)
 	case DocRoot:
 		return r.resolveRoot(from, m.Text)
 	case Address:
@@ -131,7 +138,10 @@ func (r *Resolver) spaceTarget(name, tail string) lang.Target {
 
 // named gives who declares a name in full that a text holds, and that name: A\B, \A\B, A\\B, with ::m behind it.
 func (r *Resolver) named(from project.FileID, text string) ([]declared, string) {
-	name, _, _ := strings.Cut(strings.TrimPrefix(unescaped(text), `\`), "::")
+	name := strings.TrimPrefix(unescaped(text), `\`)
+	if at := strings.IndexAny(name, ":@"); at >= 0 { // a method
+		name = name[:at]
+	}
 	for s := range spaces {
 		if all := r.index().declares(from, s, name); len(all) > 0 {
 			return all, name
@@ -146,7 +156,12 @@ func (r *Resolver) Asks(project.FileID, []lang.Mention, []lang.Target) bool { re
 // Second finds the names that a file uses and another declares.
 func (r *Resolver) Second(from project.FileID, content []byte) []lang.Mention {
 	if !isPHP(r.tree.Path(from)) {
-		return lang.InOrder(append(r.wordsIn(from, content), r.rootsIn(from, content)...))
+		out := append(r.wordsIn(from, content), r.rootsIn(from, content)...)
+		if strings.HasSuffix(r.tree.Path(from), templateEnding) {
+			out = append(out, r.templatesIn(content)...)
+		}
+		slices.SortStableFunc(out, func(a, b lang.Mention) int { return a.Span.Start - b.Span.Start })
+		return lang.InOrder(out)
 	}
 	e := r.index().files[from]
 	if e == nil {
@@ -184,6 +199,7 @@ func (r *Resolver) Second(from project.FileID, content []byte) []lang.Mention {
 	}
 	out = r.textsIn(from, e, out)
 	out = r.pathsOf(from, e, content, out)
+	out = r.viewsOf(e, out)
 	slices.SortStableFunc(out, func(a, b lang.Mention) int { return a.Span.Start - b.Span.Start })
 	return lang.InOrder(out)
 }
@@ -241,7 +257,7 @@ func (r *Resolver) textsIn(from project.FileID, e *entry, out []lang.Mention) []
 			continue
 		}
 		certain := loads.has([]byte(t.call)) || strings.HasPrefix(t.call, "new reflection") ||
-			strings.HasSuffix(t.call, "mock")
+			strings.HasSuffix(t.call, "mock") || t.html && strings.HasSuffix(r.tree.Path(from), viewEndings[0])
 		if !certain && !t.alone && !t.within {
 			continue
 		}

@@ -91,7 +91,7 @@ func respelled(text, name, goal string, quote byte) string {
 	front := len(text) - len(strings.TrimLeft(text, `\`))
 	tail := text[front:]
 	rest := ""
-	if at := strings.Index(tail, "::"); at >= 0 {
+	if at := strings.IndexAny(tail, ":@"); at >= 0 {
 		tail, rest = tail[:at], tail[at:]
 	}
 	body := strings.TrimRight(tail, `\`)
@@ -130,6 +130,8 @@ func (r *Resolver) Spell(q lang.Respelling) (lang.Spelling, bool) {
 		return r.spellAddress(q)
 	case DocRoot:
 		return r.spellRoot(q)
+	case View:
+		return r.spellView(q)
 	case ClassWord, ClassText:
 		all, name := old.named(q.OldFrom, m.Text)
 		goal := r.goal(all, name)

@@ -26,6 +26,7 @@ func (p *parser) string(tok token) {
 	case call == "class_alias 2":
 		p.alias(raw, inside)
 	}
+	p.view(raw, inside, p.src[tok.start])
 	slash := bytes.IndexByte(raw, '\\')
 	if slash < 0 && !loads.has([]byte(call)) || len(raw) > longestName || len(raw) == 0 {
 		return
@@ -48,7 +49,7 @@ func (p *parser) string(tok token) {
 	}
 	alone = !joined && p.kind(p.previous(p.i)) != '.'
 	if !shaped(raw) {
-		p.within(inside)
+		p.within(inside, false)
 	} else {
 		p.f.texts = append(p.f.texts, classText{at: inside, raw: string(raw), quote: p.src[tok.start], call: call,
 			alone: alone})
@@ -57,7 +58,7 @@ func (p *parser) string(tok token) {
 
 // within notes the names with several parts that stand in a text with other things: code that is written by code,
 // messages.
-func (p *parser) within(at source.Span) {
+func (p *parser) within(at source.Span, html bool) {
 	for i := at.Start; ; {
 		next := bytes.IndexByte(p.src[i:at.End], '\\')
 		if next < 0 {
@@ -66,7 +67,8 @@ func (p *parser) within(at source.Span) {
 		start, end := around(p.src[at.Start:at.End], i+next-at.Start)
 		start, end = start+at.Start, end+at.Start
 		if raw := p.src[start:end]; len(raw) > 2 && len(raw) <= longestName && bytes.IndexByte(raw[1:], '\\') > 0 {
-			p.f.texts = append(p.f.texts, classText{at: source.Span{Start: start, End: end}, raw: string(raw), within: true})
+			p.f.texts = append(p.f.texts, classText{at: source.Span{Start: start, End: end}, raw: string(raw), within: true,
+				html: html})
 		}
 		i = max(end, i+next+1)
 	}
@@ -82,7 +84,7 @@ var loads = words(`class_exists interface_exists trait_exists enum_exists is_a i
 // part notes the beginning of a name in a string into which something is put: "A\B\{$x}".
 func (p *parser) part(tok token) {
 	raw := p.src[tok.start:tok.end]
-	p.within(span(tok))
+	p.within(span(tok), false)
 	if p.kind(p.i-1) != tQuote || raw[len(raw)-1] != '\\' || len(raw) > longestName || !shaped(raw) {
 		return
 	}
@@ -117,8 +119,9 @@ func shaped(raw []byte) bool {
 			}
 			part = false
 		case c == ':' && part && i+1 < len(raw) && raw[i+1] == ':':
-			rest := raw[i+2:]
-			return len(rest) > 0 && wordOnly(rest)
+			return i+2 < len(raw) && wordOnly(raw[i+2:])
+		case (c == '@' || c == ':') && part: // a method, as routes write it
+			return i+1 < len(raw) && wordOnly(raw[i+1:])
 		case !part && begins(c):
 			part = true
 		case part && continues(c):
