@@ -29,8 +29,8 @@ var (
 	SpaceText = &lang.Kind{Name: "namespace in a text"}
 	// ClassWord is the name of a class in a file that is no PHP: in settings, in templates, in documents.
 	ClassWord = &lang.Kind{Name: "class in settings", Role: lang.Configures}
-	// SpaceWord is a namespace in such a file.
-	SpaceWord = &lang.Kind{Name: "namespace in settings", Role: lang.Configures}
+	// SpaceWord is a namespace in such a file. It may lose some of what is in it: who looks there is asked for each class.
+	SpaceWord = &lang.Kind{Name: "namespace in settings", Role: lang.Configures | lang.Imports | lang.Whole}
 	// Include is the path of a file that is loaded where it stands.
 	Include = &lang.Kind{Name: "include", Role: lang.Imports | lang.Composed | lang.Based}
 	// FilePath is any other path that code puts together from a folder that is known.

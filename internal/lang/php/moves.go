@@ -1,8 +1,206 @@
 package php
 
 import (
+	"fmt"
+	"path"
+	"slices"
+	"strings"
+
+	"github.com/bmatcuk/doublestar/v4"
+
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/manifest"
+	"crookedshelf/internal/project"
 )
 
-// Owes says what moves owe: nothing yet.
-func (r *Resolver) Owes(*lang.Rules, []lang.Moved) []lang.Duty { return nil }
+// Owes says what moves break that no text shows: functions that begin to stand for others, classes that a container no
+// longer finds, and lists of classes that must be made anew.
+func (r *Resolver) Owes(before *lang.Rules, moves []lang.Moved) []lang.Duty {
+	old, ok := before.Resolver.(*Resolver)
+	if !ok || !slices.ContainsFunc(moves, func(m lang.Moved) bool { return isPHP(m.From) }) {
+		return nil
+	}
+	o := owing{Resolver: r, old: old, moves: moves}
+	o.unreadable()
+	o.captures()
+	o.resources()
+	o.lists()
+	return o.out
+}
+
+// owing works out what moves owe.
+type owing struct {
+	*Resolver // of the tree after the moves
+	old       *Resolver
+	moves     []lang.Moved
+	out       []lang.Duty
+}
+
+// unreadable keeps a file where it is of which it is not known what it says.
+func (o *owing) unreadable() {
+	ix := o.old.index()
+	for _, m := range o.moves {
+		if id, there := o.old.tree.Lookup(m.From); there && ix.broken[id] != nil {
+			o.out = append(o.out, lang.Duty{Path: m.From, Lost: []string{m.From},
+				Why: fmt.Sprintf("%s can't be read: %s", m.From, ix.broken[id])})
+		}
+	}
+}
+
+// captures finds functions and constants that arrive in a namespace where a file uses the one of the language by that
+// name (php.net/manual/en/language.namespaces.fallback.php).
+func (o *owing) captures() {
+	users := map[string][]project.FileID{} // of plain names that stand for something of the language, by namespace and name
+	for id := range o.tree.Files {
+		e := o.index().files[project.FileID(id)]
+		if e == nil {
+			continue
+		}
+		for i := range e.uses {
+			u := &e.uses[i]
+			if u.space == class || u.doc || formOf(u.text) != plain || e.spaces[u.block] == "" {
+				continue
+			}
+			name := u.space.String() + u.space.key(join(e.spaces[u.block], u.text))
+			if all := users[name]; len(all) == 0 || all[len(all)-1] != project.FileID(id) {
+				users[name] = append(all, project.FileID(id))
+			}
+		}
+	}
+	for _, m := range o.moves {
+		id, there := o.tree.Lookup(m.To)
+		e := o.index().files[id]
+		if !there || e == nil {
+			continue
+		}
+		for i := range e.declared {
+			d := &e.declared[i]
+			if d.space == class || d.full || e.nameOf(i) == e.name(d) {
+				continue
+			}
+			for _, user := range users[d.space.String()+d.space.key(e.nameOf(i))] {
+				if _, moves := o.movesTo(o.tree.Path(user)); user == id || moves { // it is written anew
+					continue
+				}
+				o.out = append(o.out, lang.Duty{Path: m.From, Lost: []string{m.From}, Why: fmt.Sprintf(
+					"%s would declare %s %s, and %s means the one of the language by %s", m.To, d.space, e.nameOf(i),
+					o.tree.Path(user), d.name)})
+			}
+		}
+	}
+}
+
+// movesTo says whether a file of the new tree has moved, and where from.
+func (o *owing) movesTo(p string) (string, bool) {
+	for _, m := range o.moves {
+		if m.To == p {
+			return m.From, true
+		}
+	}
+	return "", false
+}
+
+// lists reminds of lists of classes that are made of the files and say where each is.
+func (o *owing) lists() {
+	for _, m := range o.moves {
+		id, there := o.old.tree.Lookup(m.From)
+		if e := o.old.index().files[id]; !there || e == nil || len(e.declared) == 0 || !o.old.load.lists(m.From) {
+			continue
+		}
+		if manifest, there := o.old.tree.Lookup(path.Join(o.old.packageOf(path.Dir(m.From)), manifestName)); there {
+			o.out = append(o.out, lang.Duty{Path: o.old.tree.Path(manifest),
+				Why: "classes are listed by their files: run composer dump-autoload when all has moved"})
+		}
+		return
+	}
+}
+
+// resource is an entry by which a container finds classes: NS\: { resource: folder or pattern, exclude: patterns }
+// (services.yaml).
+type resource struct {
+	file    string
+	pattern string
+	without []string
+}
+
+// holds says whether an entry finds the class of a file.
+func (x *resource) holds(p string) bool {
+	return fits(x.pattern, p) && !slices.ContainsFunc(x.without, func(w string) bool { return fits(w, p) })
+}
+
+// fits says whether a path lies below a folder or a pattern.
+func fits(pattern, p string) bool {
+	ok, _ := doublestar.Match(strings.TrimSuffix(pattern, "/")+"{,/**}", p)
+	return ok
+}
+
+// resources finds classes that a container finds before the moves and not after them.
+func (o *owing) resources() {
+	before := o.old.readResources()
+	if len(before) == 0 {
+		return
+	}
+	after := o.readResources()
+	for _, m := range o.moves {
+		for i := range before {
+			if !strings.HasSuffix(m.From, ".php") || !before[i].holds(m.From) {
+				continue
+			}
+			if slices.ContainsFunc(after, func(x resource) bool { return x.holds(m.To) }) ||
+				o.follows(before[i].pattern) { // the entry goes along
+				break
+			}
+			o.out = append(o.out, lang.Duty{Path: before[i].file, Lost: []string{m.From}, Why: fmt.Sprintf(
+				"%s makes services of the classes in %s, and %s would be in none of its entries", before[i].file,
+				before[i].pattern, m.To)})
+			break
+		}
+	}
+}
+
+// follows says whether all of a folder goes, so that what names it follows.
+func (o *owing) follows(folder string) bool {
+	from, to := o.old.tree.Below(folder)
+	goes := map[string]bool{}
+	for _, m := range o.moves {
+		goes[m.From] = true
+	}
+	for id := from; id < to; id++ {
+		if !goes[o.old.tree.Path(id)] {
+			return false
+		}
+	}
+	return to > from
+}
+
+// readResources reads the entries of all files of services.
+func (r *Resolver) readResources() (out []resource) {
+	for id, f := range r.tree.Files {
+		base := path.Base(f.Path)
+		if f.Link || !strings.HasPrefix(base, "services") || path.Ext(base) != ".yaml" && path.Ext(base) != ".yml" {
+			continue
+		}
+		content, err := r.tree.Content(project.FileID(id))
+		if err != nil {
+			continue
+		}
+		root, err := manifest.ParseYAML(content)
+		if err != nil || root.Get("services") == nil {
+			continue
+		}
+		for _, m := range root.Get("services").Members {
+			place := m.Value.Get("resource")
+			if !strings.HasSuffix(m.Key, `\`) || place == nil {
+				continue
+			}
+			one := resource{file: f.Path, pattern: path.Join(path.Dir(f.Path), place.Text)}
+			if without := m.Value.Get("exclude"); without != nil {
+				for _, text := range texts(without) {
+					one.without = append(one.without, path.Join(path.Dir(f.Path), text))
+				}
+			}
+			out = append(out, one)
+		}
+	}
+	return out
+}

@@ -139,6 +139,9 @@ func (r *Resolver) Spell(q lang.Respelling) (lang.Spelling, bool) {
 	case SpaceWord:
 		name := strings.Trim(unescaped(m.Text), `\`)
 		goals := r.spaceGoals(old, name, "")
+		if goals[""] || len(goals) > 1 {
+			return lang.Spelling{Text: m.Text}, len(r.index().within[strings.ToLower(name)]) > 0
+		}
 		for goal := range goals {
 			if len(goals) == 1 && goal != "" {
 				return lang.Spelling{Text: respelled(m.Text, name, goal, 0)}, true
