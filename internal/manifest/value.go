@@ -53,12 +53,12 @@ type Format struct {
 
 // FormatOf gives the format by a file's name; nil for a file that is read line by line, or not at all.
 func FormatOf(p string) *Format {
-	base := strings.ToLower(path.Base(p))
+	base := strings.TrimSuffix(strings.ToLower(path.Base(p)), ".dist") // as it is given out: phpunit.xml.dist
 	switch path.Ext(base) {
 	case ".json", ".jsonc", ".json5", ".webmanifest", ".code-workspace", ".babelrc", ".eslintrc", ".prettierrc",
 		".stylelintrc", ".swcrc", ".lintstagedrc", ".nycrc":
 		return &Format{"JSON", ParseJSON}
-	case ".yaml", ".yml", ".clang-format":
+	case ".yaml", ".yml", ".clang-format", ".neon":
 		return &Format{"YAML", ParseYAML}
 	case ".toml":
 		return &Format{"TOML", ParseTOML}

@@ -3,6 +3,7 @@ package project
 import (
 	"fmt"
 	"io/fs"
+	"path"
 	"runtime"
 	"slices"
 	"strings"
@@ -98,6 +99,9 @@ func (w *walker) dir(dir string, rules *ruleSet, ignored bool) {
 		w.warn("%q can't be listed: %s", dir, cause(err))
 		return
 	}
+	if installed(dir, entries) {
+		return
+	}
 	prefix := ""
 	if dir != "." {
 		prefix = dir + "/"
@@ -172,6 +176,20 @@ func shortened(p string) string {
 
 // never names what is no part of a project's own tree, whatever is ignored.
 func never(name string) bool { return name == ".git" || name == ".crooked" || name == "node_modules" }
+
+// installed says whether a folder is that of packages which a program has put there, with the loader that it writes: git
+// may have it all the same.
+func installed(dir string, entries []fs.DirEntry) bool {
+	if path.Base(dir) != "vendor" {
+		return false
+	}
+	loader, lists := false, false
+	for _, e := range entries {
+		loader = loader || e.Name() == "autoload.php" && !e.IsDir()
+		lists = lists || e.Name() == "composer" && e.IsDir()
+	}
+	return loader && lists
+}
 
 func (w *walker) tracks(p string) bool {
 	_, found := slices.BinarySearch(w.tracked(), p)

@@ -44,7 +44,8 @@ const (
 // pathExpr is an expression that is a path.
 type pathExpr struct {
 	place
-	before  place // what its first term stands for, where that is a variable
+	inside  string // the text that the base itself holds: of realpath(__DIR__ . '/..')
+	before  place  // what its first term stands for, where that is a variable
 	term    string
 	at      source.Span // of the expression
 	anchor  source.Span // of what the base is
@@ -297,7 +298,7 @@ func (p *parser) foldTerm(f *folded, i int) (next int, ok bool) {
 			return 0, false
 		}
 		f.anchor = source.Span{Start: int(tok.start), End: int(p.t[end].end)}
-		f.literal = source.Span{}
+		f.literal, f.inside = source.Span{}, f.text
 		return end + 1, true
 	case tok.kind == tVariable:
 		if p.kind(p.next(i)) != '.' && p.kind(p.next(i)) != ')' && p.kind(p.next(i)) != ',' && p.kind(p.next(i)) != ';' {
@@ -459,6 +460,7 @@ func (p *parser) foldCall(f *folded, i int) (int, bool) {
 		f.place = f.place.dirname()
 	}
 	f.anchor, f.literal = source.Span{Start: start, End: int(p.t[end].end)}, source.Span{}
+	f.inside = f.text
 	return end + 1, true
 }
 

@@ -410,8 +410,10 @@ func (r *Resolver) pathsOf(from project.FileID, e *entry, content []byte, out []
 		case t.Kind.Inside():
 		case x.base == fromNothing && r.resolvePath(from, x, true).Kind.Inside():
 			m.Detail = &lang.Detail{Own: pathOwn{x, true}}
-		case x.base == fromNothing || x.base == fromConst || x.purpose != forInclude || x.open:
+		case x.base != fromOwn || x.term != "": // what it counts from goes where it must
 			continue
+		case m.Kind == OwnFolder: // nothing is there that could go to several places
+			m.Kind = FilePath
 		}
 		out = append(out, m)
 	}

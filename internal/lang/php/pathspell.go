@@ -55,7 +55,7 @@ func (q *pathSpelling) spell() (string, bool) {
 func (q *pathSpelling) literal() string {
 	x := q.expr
 	if x.term == "" && x.base != fromConst {
-		return x.text
+		return strings.TrimPrefix(x.text, x.inside)
 	}
 	if x.term != "" {
 		return strings.TrimPrefix(x.text, x.before.text)
@@ -112,23 +112,23 @@ func (q *pathSpelling) fromOwnFolder() (string, bool) {
 func (q *pathSpelling) recount() (string, bool) {
 	x := q.expr
 	anchor, before := q.anchor()
-	if before < 0 {
-		return "", false
-	}
 	own := path.Dir(q.now.tree.Path(q.from))
 	dir, ups := own, 0
-	if before > 0 {
+	if before != 0 {
 		was := path.Dir(q.old.tree.Path(q.oldFrom))
-		for range before {
+		for range x.up {
 			was = path.Dir(was)
 		}
-		now := q.goes(was)
-		if now == "." || now == own || strings.HasPrefix(own, now+"/") {
+		now := q.goes(path.Join(was, x.inside))
+		switch {
+		case now == "." || now == own || strings.HasPrefix(own, now+"/"):
 			for dir != now {
 				dir = path.Dir(dir)
 				ups++
 			}
-		} else {
+		case before < 0: // it leads down again
+			return "", false
+		default:
 			for range before {
 				dir = path.Dir(dir)
 				ups++
@@ -176,7 +176,7 @@ func (q *pathSpelling) anchor() (string, int) {
 	if strings.HasPrefix(x.text, ownFile) && strings.EqualFold(text, "__FILE__") {
 		return text, 0
 	}
-	if strings.ContainsAny(text, `'"`) { // dirname(__DIR__ . '/x')
+	if x.inside != "" { // realpath(__DIR__ . '/..')
 		return text, -1
 	}
 	return text, x.up
@@ -186,7 +186,7 @@ func (q *pathSpelling) anchor() (string, int) {
 func counted(old string, ups int) string {
 	lower := strings.ToLower(old)
 	file := strings.Contains(lower, "__file__")
-	real := strings.HasPrefix(lower, "realpath(")
+	real := strings.Contains(lower, "realpath(")
 	out := "__DIR__"
 	if file {
 		out, ups = "__FILE__", ups+1

@@ -268,6 +268,11 @@ func (r *Resolver) textsIn(from project.FileID, e *entry, out []lang.Mention) []
 		h := &e.heads[i]
 		m := lang.Mention{Span: h.at, Text: h.raw, Kind: SpaceText, Form: lang.Plain, Quote: h.quote, Deferred: true,
 			Detail: &lang.Detail{Own: own{block: h.block, tail: h.suffix, ahead: h.own}}}
+		// one that may begin any name of the package says too little to hold all of it back: it is shown
+		m.Likely = slices.ContainsFunc(r.load.roots, func(one root) bool {
+			return strings.EqualFold(one.prefix, strings.TrimPrefix(unescaped(h.raw), `\`))
+		})
+		m.Evident = m.Likely
 		if r.Resolve(from, &m).Kind.Inside() {
 			out = append(out, m)
 		}

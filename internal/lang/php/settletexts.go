@@ -50,6 +50,7 @@ func (s *settler) writeHead(i int) {
 		goal = g
 	}
 	switch {
+	case parts && m.Likely:
 	case parts:
 		s.fail(m.Span.Start, "%s begins names that are put together when the program runs, and what they can name parts",
 			m.Text)
@@ -120,12 +121,13 @@ func escapes(name string) bool {
 func (r *Resolver) Spell(q lang.Respelling) (lang.Spelling, bool) {
 	m := q.Mention
 	old, ok := q.Old.(*Resolver)
+	if x := lang.Own[pathOwn](m).expr; ok && x != nil {
+		return r.spellPath(q, old, x)
+	}
 	if !ok || !q.Target.Kind.Inside() {
 		return lang.Spelling{Text: m.Text}, ok
 	}
 	switch m.Kind {
-	case Include, FilePath, OpenPath:
-		return r.spellPath(q, old)
 	case Address:
 		return r.spellAddress(q)
 	case DocRoot:
@@ -152,8 +154,7 @@ func (r *Resolver) Spell(q lang.Respelling) (lang.Spelling, bool) {
 }
 
 // spellPath writes a path anew.
-func (r *Resolver) spellPath(q lang.Respelling, old *Resolver) (lang.Spelling, bool) {
-	x := lang.Own[pathOwn](q.Mention).expr
+func (r *Resolver) spellPath(q lang.Respelling, old *Resolver, x *pathExpr) (lang.Spelling, bool) {
 	p := pathSpelling{old: old, now: r, oldFrom: q.OldFrom, from: q.From, expr: x, raw: q.Mention.Text,
 		goes: func(folder string) string { return path.Dir(q.Goes(folder + "/x")) }}
 	if p.raw == "." {
@@ -164,6 +165,19 @@ func (r *Resolver) spellPath(q lang.Respelling, old *Resolver) (lang.Spelling, b
 		p.target = r.tree.Path(q.Target.File)
 	case lang.ToFolder:
 		p.target = q.Target.Folder()
+	case lang.ToNothing: // it names what is no part of the tree, and keeps that place
+		if old.tree.Path(q.OldFrom) == r.tree.Path(q.From) && q.Goes == nil || x.base != fromOwn || x.term != "" {
+			return lang.Spelling{Text: q.Mention.Text}, true
+		}
+		place, ok := old.placeOf(q.OldFrom, x)
+		if !ok { // outside of the project
+			same := path.Dir(old.tree.Path(q.OldFrom)) == path.Dir(r.tree.Path(q.From))
+			return lang.Spelling{Text: q.Mention.Text}, same
+		}
+		p.target = q.Goes(place)
+		if now, ok := r.placeOf(q.From, x); ok && now == p.target {
+			return lang.Spelling{Text: q.Mention.Text}, true
+		}
 	default:
 		return r.spellSet(q, p)
 	}
