@@ -57,8 +57,7 @@ type parser struct {
 	block     int
 	braces    []brace
 	brackets  []bracket
-	opens     scope // what the next brace belongs to, at a depth of brackets
-	depth     int   // that depth
+	pending   []brace // what the next brace belongs to, by how many brackets are open around it
 	names     map[string]string
 	number    int  // of use statements
 	heading   int  // the declaration whose head is read; -1 for a class without a name
@@ -217,8 +216,8 @@ func (p *parser) step() {
 		p.value = p.value || p.inMembers()
 	case ';':
 		p.value, p.consts, p.marks, p.assigns = false, false, nil, -1
-		if p.opens == inFunction && p.depth == len(p.brackets) { // it has no body
-			p.opens = inCode
+		if n := len(p.pending) - 1; n >= 0 && p.pending[n] == (brace{inFunction, len(p.brackets)}) { // it has no body
+			p.pending = p.pending[:n]
 		}
 	case tVariable:
 		if l := p.list(); l != nil && l.list == parameters {
@@ -287,8 +286,8 @@ func blankLine(src []byte, at int) bool {
 func (p *parser) openBrace() {
 	s := inCode
 	p.value, p.marks = false, nil
-	if p.opens != inCode && p.depth == len(p.brackets) {
-		s, p.opens = p.opens, inCode
+	if n := len(p.pending) - 1; n >= 0 && p.pending[n].brackets == len(p.brackets) {
+		s, p.pending = p.pending[n].scope, p.pending[:n]
 	}
 	if s == inFunction {
 		p.functions++
@@ -301,6 +300,15 @@ func (p *parser) openBrace() {
 	}
 	p.assigns = -1
 	p.braces = append(p.braces, brace{s, len(p.brackets)})
+}
+
+// expects notes what the next brace at this depth of brackets belongs to.
+func (p *parser) expects(s scope) {
+	at := brace{s, len(p.brackets)}
+	for n := len(p.pending); n > 0 && p.pending[n-1].brackets >= at.brackets; n-- {
+		p.pending = p.pending[:n-1]
+	}
+	p.pending = append(p.pending, at)
 }
 
 func (p *parser) closeBrace() {
@@ -501,6 +509,9 @@ func (p *parser) keyword(w []byte, before int) bool {
 	return true
 }
 
+// truths are constants that nobody can declare.
+var truths = words(`true false null`)
+
 // modifiers are words before a member of a class or a promoted parameter.
 var modifiers = words(`public protected private static abstract final readonly var`)
 
@@ -536,7 +547,7 @@ func (p *parser) name() {
 	case after == '(':
 		p.use(i, function)
 	case after == ':' && p.kind(i) == tWord && p.isLabel(i):
-	case p.kind(i) == tWord && reserved.has(p.text(i)):
+	case p.kind(i) == tWord && reserved.has(p.text(i)), p.kind(i) == tFull && truths.has(p.text(i)[1:]):
 	default:
 		p.use(i, constant)
 	}
@@ -615,15 +626,15 @@ func (p *parser) classLike(w []byte, before int) bool {
 	case enum && (p.kind(after) != tWord || p.is(after, "extends") || p.is(after, "implements")):
 		return false
 	case sameWord(w, "class") && p.anonymous(before):
-		p.opens, p.depth = inClass, len(p.brackets)
+		p.expects(inClass)
 		p.marks, p.heading = nil, -1
 		return true
 	case p.kind(after) != tWord:
 		return true
 	}
-	p.opens, p.depth = inClass, len(p.brackets)
+	p.expects(inClass)
 	if enum {
-		p.opens = inEnum
+		p.expects(inEnum)
 	}
 	p.heading = len(p.f.declared)
 	p.f.declared = append(p.f.declared, declaration{space: class, name: p.named(after), block: p.block,
@@ -677,7 +688,8 @@ func (p *parser) function() {
 	}
 	p.marks, p.params = nil, map[string]*variable{}
 	if sameWord(p.text(p.i), "function") {
-		p.opens, p.depth, p.closure = inFunction, len(p.brackets), anonymous
+		p.closure = anonymous
+		p.expects(inFunction)
 	}
 	p.i = i
 	p.brackets = append(p.brackets, bracket{closes: ')', list: parameters, expect: true})
@@ -749,7 +761,7 @@ func (p *parser) namespace() {
 	case '{':
 		b.braced = true
 		b.after = lineBehind(p.src, int(p.t[i].end))
-		p.opens, p.depth = inNamespace, 0
+		p.expects(inNamespace)
 		p.i = i - 1
 	default:
 		return

@@ -145,7 +145,12 @@ func (p *parser) anchored() bool {
 		return false // the arguments of a call
 	}
 	i := p.next(p.i)
-	return p.is(i, "__dir__") || p.is(i, "dirname")
+	return p.is(i, "__dir__") || p.calls(i, "dirname")
+}
+
+// calls says whether a token is the name of a function of the language, in full or not.
+func (p *parser) calls(i int, lower string) bool {
+	return p.is(i, lower) || p.kind(i) == tFull && sameWord(p.text(i)[1:], lower)
 }
 
 func (p *parser) tryPath() {
@@ -290,7 +295,7 @@ func (p *parser) foldTerm(f *folded, i int) (next int, ok bool) {
 	case p.is(i, "__file__"):
 		f.base, f.anchor, f.text = fromOwn, span(tok), ownFile
 		return i + 1, true
-	case (p.is(i, "dirname") || p.is(i, "realpath")) && p.kind(p.next(i)) == '(':
+	case (p.calls(i, "dirname") || p.calls(i, "realpath")) && p.kind(p.next(i)) == '(':
 		return p.foldCall(f, i)
 	case tok.kind == '(':
 		end, ok := p.foldInner(f, p.next(i))
@@ -436,7 +441,7 @@ func (p *parser) foldInner(f *folded, i int) (int, bool) {
 // foldCall folds dirname(x), dirname(x, 2) and realpath(x).
 func (p *parser) foldCall(f *folded, i int) (int, bool) {
 	start, up := int(p.t[i].start), 0
-	if p.is(i, "dirname") {
+	if p.calls(i, "dirname") {
 		up = 1
 	}
 	end, ok := p.foldInner(f, p.next(p.next(i)))
