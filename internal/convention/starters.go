@@ -27,6 +27,7 @@ type Starter struct {
 const (
 	web    = "JavaScript and TypeScript"
 	python = "Python"
+	php    = "PHP"
 )
 
 // starters are in the order in which teams grow.
@@ -36,7 +37,8 @@ var starters = []Starter{
 	{Name: "front-door", Family: web}, {Name: "beside-management", Family: web}, {Name: "full-stack", Family: web},
 	{Name: "workspace", Family: web},
 	{Name: "grouped", Family: web}, {Name: "python-package", Family: python, Package: true},
-	{Name: "python-application", Family: python},
+	{Name: "python-application", Family: python}, {Name: "php-front-door", Family: php},
+	{Name: "php-services", Family: php},
 }
 
 // Starters are all starters.

@@ -196,7 +196,9 @@ func fit(starter convention.Starter, tree *project.Project, folder string) *Adop
 		f.packageFolder()
 	} else {
 		f.sourceFolder()
-		f.endings()
+		if len(f.facts.Dialects) > 0 {
+			f.endings()
+		}
 	}
 	f.pages()
 	f.sourceSetting()

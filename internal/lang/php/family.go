@@ -92,7 +92,7 @@ func (f *file) outline(declared *lang.Declared) *lang.Outline {
 		if d.alias {
 			continue
 		}
-		one := lang.Declaration{Name: short(d.name), Exported: true, Extends: d.extends, Marks: d.marks, Offset: d.at.Start}
+		one := lang.Declaration{Name: short(d.name), Exported: true, Extends: d.extends, Marks: both(d.marks), Offset: d.at.Start}
 		switch {
 		case d.kind == "interface":
 			one.Kinds = lang.IsType
@@ -103,12 +103,20 @@ func (f *file) outline(declared *lang.Declared) *lang.Outline {
 		default:
 			one.Kinds = lang.IsConstant
 		}
-		for _, mark := range d.marks {
-			if short(mark) == "Route" {
-				one.Kinds |= lang.IsRoute
-			}
+		if d.route {
+			one.Kinds |= lang.IsRoute
 		}
 		out.Declarations = append(out.Declarations, one)
+	}
+	return out
+}
+
+// both are attributes as they are written, and by the last part of their names.
+func both(marks []string) (out []string) {
+	for _, mark := range marks {
+		if out = append(out, mark); short(mark) != mark {
+			out = append(out, short(mark))
+		}
 	}
 	return out
 }

@@ -67,6 +67,7 @@ type declaration struct {
 	kind    string      // class, interface, trait, enum; function; constant
 	extends []string    // as they are written
 	marks   []string    // attributes, as they are written
+	route   bool        // it, or a method of it, answers an address
 	alias   bool        // a second name, by class_alias
 	path    int         // from 1: of the expression that is its value, where that is a path; 0 for none
 	class   string      // of which it is a constant; empty for none

@@ -3,6 +3,7 @@ package php
 import (
 	"bytes"
 	"fmt"
+	"slices"
 	"strings"
 
 	"crookedshelf/internal/lang"
@@ -459,6 +460,14 @@ func (p *parser) attribute() {
 	p.list().expect = false
 	p.use(p.i, class)
 	p.marks = append(p.marks, p.named(p.i))
+	if n := len(p.f.declared); n > 0 && short(p.named(p.i)) == "Route" && p.inClassOf(n-1) {
+		p.f.declared[n-1].route = true
+	}
+}
+
+// inClassOf says whether the place lies in the body of a declared class.
+func (p *parser) inClassOf(i int) bool {
+	return p.f.declared[i].space == class && len(p.braces) > 0 && p.braces[len(p.braces)-1].scope >= inClass
 }
 
 // keyword reads what a word of the language begins. It reports false for a word that may be a name.
@@ -638,7 +647,8 @@ func (p *parser) classLike(w []byte, before int) bool {
 	}
 	p.heading = len(p.f.declared)
 	p.f.declared = append(p.f.declared, declaration{space: class, name: p.named(after), block: p.block,
-		at: span(p.t[after]), kind: strings.ToLower(string(w)), marks: p.marks})
+		at: span(p.t[after]), kind: strings.ToLower(string(w)), marks: p.marks,
+		route: slices.ContainsFunc(p.marks, func(mark string) bool { return short(mark) == "Route" })})
 	p.marks = nil
 	p.i = after
 	if i := p.next(after); enum && p.kind(i) == ':' {
