@@ -9,6 +9,7 @@ import (
 	"sync"
 
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/source"
 )
 
 // Family is PHP.
@@ -40,15 +41,32 @@ func read(content []byte) (*file, error) {
 	return parse(content, *tokens)
 }
 
-// scan finds what stands in a file by itself.
+// scan finds what stands in a file by itself. What its names say is found when all files are known.
 func scan(s lang.Source) (lang.Scanned, error) {
-	f, err := read(s.Content)
-	if err != nil {
-		return lang.Scanned{}, err
+	var out lang.Scanned
+	var html []source.Span
+	if s.Declared.WantsOutlines() {
+		f, err := read(s.Content)
+		if err != nil {
+			return out, err
+		}
+		out.Outline, html = f.outline(s.Declared), f.html
+	} else {
+		tokens := pool.Get().(*[]token)
+		defer pool.Put(tokens)
+		*tokens = lex(s.Content, (*tokens)[:0])
+		for _, t := range *tokens {
+			switch t.kind {
+			case tHTML:
+				html = append(html, span(t))
+			case tUnfinished, tShortOpen:
+				_, err := parse(s.Content, *tokens)
+				return out, err
+			}
+		}
 	}
-	out := lang.Scanned{Outline: f.outline(s.Declared)}
-	if len(f.html) > 0 {
-		out.Inside = []lang.Embedded{{Lines: f.html, As: "x.html", Keep: addressed}}
+	if len(html) > 0 {
+		out.Inside = []lang.Embedded{{Lines: html, As: "x.html", Keep: addressed}}
 	}
 	return out, nil
 }
@@ -92,7 +110,8 @@ func (f *file) outline(declared *lang.Declared) *lang.Outline {
 		if d.alias {
 			continue
 		}
-		one := lang.Declaration{Name: short(d.name), Exported: true, Extends: d.extends, Marks: both(d.marks), Offset: d.at.Start}
+		one := lang.Declaration{Name: short(d.name), Exported: true, Extends: d.extends, Marks: both(d.marks),
+			Offset: d.at.Start}
 		switch {
 		case d.kind == "interface":
 			one.Kinds = lang.IsType

@@ -50,7 +50,8 @@ func (o *owing) unreadable() {
 // captures finds functions and constants that arrive in a namespace where a file uses the one of the language by that
 // name (php.net/manual/en/language.namespaces.fallback.php).
 func (o *owing) captures() {
-	users := map[string][]project.FileID{} // of plain names that stand for something of the language, by namespace and name
+	// of plain names that stand for something of the language, by namespace and name
+	users := map[string][]project.FileID{}
 	for id := range o.tree.Files {
 		e := o.index().files[project.FileID(id)]
 		if e == nil {

@@ -36,8 +36,9 @@ type brace struct {
 type bracket struct {
 	closes kind
 	list   listKind
-	expect bool // a type or an attribute may begin here
-	calls  string
+	expect bool   // a type or an attribute may begin here
+	callee int    // the token before it, where that is a name; 0 for none
+	calls  string // its name, once somebody has asked
 	items  int
 }
 
@@ -67,8 +68,8 @@ type parser struct {
 	folded    int  // the token behind the last path
 	assigns   int  // the variable that the statement gives a value; -1 for none
 	inScope   []int
-	params    map[string]*variable // of the function whose head is read
-	closure   bool                 // the function whose head is read has no name
+	params    map[string]variable // of the function whose head is read
+	closure   bool                // the function whose head is read has no name
 	marks     []string
 	functions int // braces that are open inside of functions
 }
@@ -80,7 +81,7 @@ const tooDeep = 10_000
 func parse(src []byte, tokens []token) (*file, error) {
 	p := &parser{src: src, t: tokens, f: &file{}, names: map[string]string{}, heading: -1, assigns: -1,
 		inScope: []int{0}}
-	p.f.scopes = []scopeOf{{map[string]*variable{}, -1}}
+	p.f.scopes = []scopeOf{{nil, -1, 0}}
 	p.f.blocks = append(p.f.blocks, block{span: source.Span{Start: 0, End: len(src)}})
 	p.f.after, p.f.blocks[0].after = -1, -1
 	for p.kind(p.i) != tEnd {
@@ -223,7 +224,10 @@ func (p *parser) step() {
 	case tVariable:
 		if l := p.list(); l != nil && l.list == parameters {
 			l.expect = false
-			p.params[p.named(p.i)] = &variable{assigned: 2} // its value comes from elsewhere
+			if p.params == nil {
+				p.params = map[string]variable{}
+			}
+			p.params[p.named(p.i)] = variable{assigned: 2} // its value comes from elsewhere
 		}
 	case tString:
 		p.string(tok)
@@ -296,7 +300,8 @@ func (p *parser) openBrace() {
 		if p.closure {
 			around = p.scope()
 		}
-		p.f.scopes = append(p.f.scopes, scopeOf{p.params, around})
+		p.f.scopes = append(p.f.scopes, scopeOf{p.params, around, p.i})
+		p.params = nil
 		p.inScope = append(p.inScope, len(p.f.scopes)-1)
 	}
 	p.assigns = -1
@@ -337,17 +342,28 @@ func (p *parser) open(k kind) {
 		b = bracket{closes: ']', list: attributes, expect: true}
 	default:
 		if before := p.previous(p.i); isName(p.kind(before)) {
-			b.calls = strings.ToLower(p.named(before))
-			if owner := p.previous(before); p.kind(owner) == tColons || p.kind(owner) == tArrow {
-				b.calls = "->" + b.calls
-			} else if p.is(owner, "new") {
-				b.calls = "new " + strings.TrimPrefix(b.calls, `\`)
-			} else {
-				b.calls = strings.TrimPrefix(b.calls, `\`)
-			}
+			b.callee = before
 		}
 	}
 	p.brackets = append(p.brackets, b)
+}
+
+// callOf is the name of what is called with a list of arguments, in lower case: f, ->f of a method, new f; empty for
+// none.
+func (p *parser) callOf(l *bracket) string {
+	if l == nil || l.callee == 0 || l.calls != "" {
+		if l == nil {
+			return ""
+		}
+		return l.calls
+	}
+	l.calls = strings.TrimPrefix(strings.ToLower(p.named(l.callee)), `\`)
+	if owner := p.previous(l.callee); p.kind(owner) == tColons || p.kind(owner) == tArrow {
+		l.calls = "->" + l.calls
+	} else if p.is(owner, "new") {
+		l.calls = "new " + l.calls
+	}
+	return l.calls
 }
 
 func (p *parser) shut(k kind) {
@@ -448,12 +464,29 @@ func (p *parser) word() {
 		p.attribute()
 		return
 	}
-	w := p.text(p.i)
-	if len(w) <= 15 && p.keyword(w, before) {
+	if w := p.text(p.i); mayBeReserved(w) && p.keyword(w, before) {
 		return
 	}
 	p.name()
 }
+
+// mayBeReserved says whether a word has the length and the first letter of one of the language. Most have not.
+func mayBeReserved(w []byte) bool {
+	c := w[0] | 0x20
+	return len(w) < len(firstLetters) && c >= '_' && c <= 'z' && firstLetters[len(w)]&(1<<(c-'_')) != 0
+}
+
+// firstLetters are those of the words of the language, by the length of the words.
+var firstLetters = func() (out [20]uint32) {
+	for _, set := range []*wordSet{reserved, pseudoTypes, modifiers, words("enum readonly from match")} {
+		for length, list := range set.byLength {
+			for _, w := range list {
+				out[length] |= 1 << ((w[0] | 0x20) - '_')
+			}
+		}
+	}
+	return out
+}()
 
 // attribute notes the class of an attribute.
 func (p *parser) attribute() {
@@ -696,7 +729,7 @@ func (p *parser) function() {
 	default:
 		return // use function a\b
 	}
-	p.marks, p.params = nil, map[string]*variable{}
+	p.marks, p.params = nil, nil
 	if sameWord(p.text(p.i), "function") {
 		p.closure = anonymous
 		p.expects(inFunction)

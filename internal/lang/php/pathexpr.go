@@ -70,8 +70,9 @@ type variable struct {
 
 // scopeOf is a function's variables.
 type scopeOf struct {
-	variables map[string]*variable
+	variables map[string]variable
 	parent    int // of a closure; -1 for none
+	start     int // the token with which it begins
 }
 
 // folded is a chain while it is read.
@@ -104,16 +105,49 @@ func (p *parser) paths() {
 		}
 	case k == tVariable:
 		p.assignment()
+		if !p.standsForPath(p.i) {
+			return
+		}
 		if p.kind(p.next(p.i)) == '.' {
 			p.tryPath()
 		} else if p.passedOn() {
 			p.addVariable(p.i)
 		}
-	case k == tQuote && p.kind(p.i+1) == tVariable, isName(k) && k != tRelative, k == '(' && p.anchored():
+	case k == tQuote && p.kind(p.i+1) == tVariable, isName(k) && p.mayBegin(), k == '(' && p.anchored():
 		p.tryPath()
-	case k == tString && p.kind(p.previous(p.i)) == '(' && p.list() != nil && fileCalls.has([]byte(p.list().calls)):
+	case k == tString && p.kind(p.previous(p.i)) == '(' && p.list() != nil && fileCalls.has([]byte(p.callOf(p.list()))):
 		p.tryPath()
 	}
+}
+
+// mayBegin says whether a path can begin with the name at hand: nearly all names are none, and this is asked of each.
+func (p *parser) mayBegin() bool {
+	text := p.text(p.i)
+	switch p.kind(p.i + 1) {
+	case '.', tColons:
+		return true
+	case '(':
+		last := text[len(text)-1] | 0x20
+		return last == 'e' && p.calls(p.i, "dirname") ||
+			last == 'h' && (p.calls(p.i, "realpath") || bytes.HasSuffix(text, []byte("_path")))
+	case ')', ',', ';': // the file's own folder, or a constant
+		return text[0] == '_' || text[len(text)-1] >= 'A' && text[len(text)-1] <= 'Z'
+	}
+	return false
+}
+
+// standsForPath says whether a variable has got a path so far.
+func (p *parser) standsForPath(i int) bool {
+	name := p.text(i)
+	for scope := p.scope(); scope >= 0; scope = p.f.scopes[scope].parent {
+		if len(p.f.scopes[scope].variables) == 0 {
+			continue
+		}
+		if v, is := p.f.scopes[scope].variables[string(name)]; is {
+			return v.known
+		}
+	}
+	return false
 }
 
 // passedOn says whether a variable is given to something as it is: it is an argument, or what is returned.
@@ -164,16 +198,16 @@ func (p *parser) addPath(f folded) {
 	f.block, f.scope, f.late = p.block, p.scope(), p.functions > 0
 	if l := p.list(); f.purpose == forUse && l != nil && f.end < len(p.t) {
 		switch {
-		case l.calls == "glob":
+		case p.callOf(l) == "glob":
 			f.purpose = forSet
-		case asking.has([]byte(l.calls)):
+		case asking.has([]byte(p.callOf(l))):
 			f.purpose = forAsking
-		case l.calls == "define" && l.items == 1:
+		case p.callOf(l) == "define" && l.items == 1:
 			f.purpose = forName
 			if n := len(p.f.declared); n > 0 && p.f.declared[n-1].full {
 				p.f.declared[n-1].path = len(p.f.paths) + 1
 			}
-		case l.calls == "set_include_path", l.calls == "ini_set":
+		case p.callOf(l) == "set_include_path", p.callOf(l) == "ini_set":
 			p.f.includes = append(p.f.includes, len(p.f.paths))
 		}
 	}
@@ -189,7 +223,8 @@ func (p *parser) addPath(f folded) {
 }
 
 // fileCalls are functions whose first argument is the path of a file (php.net/manual/en/ref.filesystem.php).
-var fileCalls = words(`file fopen readfile file_get_contents file_put_contents parse_ini_file glob scandir is_file is_dir
+var fileCalls = words(`file fopen readfile file_get_contents file_put_contents parse_ini_file glob scandir is_file
+	is_dir
 	file_exists opendir copy rename unlink mkdir highlight_file fileperms`)
 
 // asking are those that only say whether something is there.
@@ -530,29 +565,49 @@ func (p *parser) foldName(f *folded, i int) (int, bool) {
 
 // assignment notes that a variable gets a value, and which if that is a path.
 func (p *parser) assignment() {
-	after := p.next(p.i)
-	before := p.kind(p.previous(p.i))
-	if p.kind(after) != '=' && p.kind(after) != tAssigns && before != '&' && !p.is(p.previous(p.i), "as") &&
-		!p.is(p.previous(p.i), "global") && !(p.list() != nil && p.list().list == parameters) {
-		return
-	}
-	name := p.named(p.i)
-	scope := &p.f.scopes[p.scope()]
-	v := scope.variables[name]
-	if v == nil {
-		v = &variable{}
-		scope.variables[name] = v
-	}
-	v.assigned++
-	if p.kind(after) != '=' || before == '&' || p.kind(p.next(after)) == '=' || len(p.text(after)) != 1 {
-		v.assigned++ // whatever it gets, it is not known
-		return
+	after, before := p.next(p.i), p.previous(p.i)
+	l := p.list()
+	switch k := p.kind(before); {
+	case p.kind(after) == '=', p.kind(after) == tAssigns, k == '&', l != nil && l.list == parameters:
+	case k == tWord && (p.is(before, "as") || p.is(before, "global")):
+	default:
+		return // it is read
 	}
 	p.assigns = p.i
-	f, ok := p.chain(p.next(after), false)
-	if ok && p.kind(f.end) == ';' && f.base != fromNothing && !f.open {
-		v.place, v.known = f.place, f.term == ""
+	variables := p.f.scopes[p.scope()].variables
+	name := p.text(p.i)
+	v, seen := variables[string(name)]
+	if seen {
+		v.assigned++
+		variables[string(name)] = v
 	}
+	if p.kind(after) != '=' || p.kind(before) == '&' { // whatever it gets, it is not known
+		return
+	}
+	if k := p.kind(p.next(after)); seen || k != '(' && k != tQuote && k != tVariable && !isName(k) {
+		return
+	}
+	f, ok := p.chain(p.next(after), false)
+	if ok && p.kind(f.end) == ';' && f.base != fromNothing && !f.open && !p.assignedBefore(name) {
+		if variables == nil {
+			variables = map[string]variable{}
+			p.f.scopes[p.scope()].variables = variables
+		}
+		variables[p.named(p.i)] = variable{assigned: 1, place: f.place, known: f.term == ""}
+	}
+}
+
+// assignedBefore says whether a variable got a value in the function before. Few variables get a path, so that only
+// these are looked at.
+func (p *parser) assignedBefore(name []byte) bool {
+	for i := p.f.scopes[p.scope()].start; i < p.i; i++ {
+		if p.kind(i) == tVariable && bytes.Equal(p.text(i), name) {
+			if k := p.kind(p.next(i)); k == '=' || k == tAssigns {
+				return true
+			}
+		}
+	}
+	return false
 }
 
 // scope is the number of the function that the place lies in; 0 for none.
@@ -562,7 +617,7 @@ func (p *parser) scope() int { return p.inScope[len(p.inScope)-1] }
 func (f *file) known(scope int, name string) (place, bool) {
 	for scope >= 0 {
 		s := &f.scopes[scope]
-		if v := s.variables[name]; v != nil {
+		if v, is := s.variables[name]; is {
 			return v.place, v.known && v.assigned == 1
 		}
 		scope = s.parent

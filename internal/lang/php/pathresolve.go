@@ -356,8 +356,8 @@ func (r *Resolver) includedBy(id project.FileID, x *pathExpr) (out []project.Fil
 	return out
 }
 
-// includedBefore gives what an include led to in the tree that this one is laid over: while its text is not written anew
-// yet, it will lead there.
+// includedBefore gives what an include led to in the tree that this one is laid over: while its text is not written
+// anew yet, it will lead there.
 func (r *Resolver) includedBefore(id project.FileID, x *pathExpr) []project.FileID {
 	under, old := r.tree.Origin(id)
 	if under == nil || old == project.None {

@@ -15,8 +15,8 @@ func (p *parser) string(tok token) {
 	raw := p.src[inside.Start:inside.End]
 	call, alone := "", true
 	if l := p.list(); l != nil && l.closes == ')' && p.kind(p.previous(p.i)) == '(' {
-		call = l.calls
-	} else if l != nil && l.calls == "class_alias" && l.items == 1 && p.kind(p.previous(p.i)) == ',' {
+		call = p.callOf(l)
+	} else if l != nil && p.callOf(l) == "class_alias" && l.items == 1 && p.kind(p.previous(p.i)) == ',' {
 		call = "class_alias 2"
 	}
 	joined := p.kind(p.next(p.i)) == '.'

@@ -34,7 +34,7 @@ var dotted = regexp.MustCompile(`^(?:[\w-]+::)?[\w-]+(?:[./][\w-]+)*$`)
 // view notes a string that may be the name of a view or of a template.
 func (p *parser) view(raw []byte, at source.Span, quote byte) {
 	l := p.list()
-	named := l != nil && l.items < 2 && viewCalls.has([]byte(l.calls)) && dotted.Match(raw)
+	named := l != nil && l.items < 2 && viewCalls.has([]byte(p.callOf(l))) && dotted.Match(raw)
 	if named || bytes.HasSuffix(raw, []byte(templateEnding)) {
 		p.f.views = append(p.f.views, viewName{at: at, text: string(raw), quote: quote})
 	}
