@@ -273,6 +273,8 @@ func (p *proof) leads(from project.FileID, m *lang.Mention, old, now lang.Target
 			return torn.remains && old.Equal(now)
 		case m.List() > 0:
 			return now.Kind == lang.ToFolder && (edited || torn.remains)
+		case m.Likely && edited: // the convention says what stands there then
+			return now.Kind == lang.ToFolder
 		}
 		return m.Kind.Is(lang.Ignores)
 	}

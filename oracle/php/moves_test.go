@@ -292,19 +292,30 @@ func TestTheDemosPagesAreTheSame(t *testing.T) {
 	require.Equal(t, before, pages(t, dir, "."))
 }
 
-// pages asks PHP's own server for what a browser would see.
+// pages asks PHP's own server for what a browser would see of the visitors' desk.
 func pages(t *testing.T, dir, root string) map[string]string {
+	t.Helper()
+	return pagesOf(t, dir, root, "", []string{"/", "/index.php", "/nights.php", "/book.php", "/book.php?night=2026-03-14",
+		"/css/desk.css", "/img/dome.svg"})
+}
+
+// pagesOf asks PHP's own server for pages. A router, if there is one, answers for all of them.
+func pagesOf(t *testing.T, dir, root, router string, paths []string) map[string]string {
 	t.Helper()
 	listener, err := net.Listen("tcp", "127.0.0.1:0")
 	require.NoError(t, err)
 	address := listener.Addr().String()
 	require.NoError(t, listener.Close())
-	server := exec.Command("php", "-S", address, "-t", root)
+	args := []string{"-S", address, "-t", root}
+	if router != "" {
+		args = append(args, router)
+	}
+	server := exec.Command("php", args...)
 	server.Dir = dir
 	require.NoError(t, server.Start())
 	defer func() { _ = server.Process.Kill(); _ = server.Wait() }()
 	out := map[string]string{}
-	for _, page := range []string{"/", "/index.php", "/nights.php", "/book.php", "/book.php?night=2026-03-14", "/css/desk.css", "/img/dome.svg"} {
+	for _, page := range paths {
 		var answer *http.Response
 		for range 50 {
 			if answer, err = http.Get("http://" + address + page); err == nil {
@@ -316,7 +327,7 @@ func pages(t *testing.T, dir, root string) map[string]string {
 		text, err := io.ReadAll(answer.Body)
 		require.NoError(t, err)
 		require.NoError(t, answer.Body.Close())
-		require.Equal(t, http.StatusOK, answer.StatusCode, page)
+		require.Equal(t, http.StatusOK, answer.StatusCode, "%s: %s", page, text)
 		require.NotContains(t, string(text), "Warning", page)
 		out[page] = string(text)
 	}

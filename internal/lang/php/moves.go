@@ -119,6 +119,7 @@ func (o *owing) lists() {
 // resource is an entry by which a container finds classes: NS\: { resource: folder or pattern, exclude: patterns }
 // (services.yaml).
 type resource struct {
+	routes  bool // it is one of addresses (routes.yaml): only classes that answer one matter
 	file    string
 	pattern string
 	without []string
@@ -135,7 +136,7 @@ func fits(pattern, p string) bool {
 	return ok
 }
 
-// resources finds classes that a container finds before the moves and not after them.
+// resources finds classes that a container or a router finds before the moves and not after them.
 func (o *owing) resources() {
 	before := o.old.readResources()
 	if len(before) == 0 {
@@ -144,19 +145,30 @@ func (o *owing) resources() {
 	after := o.readResources()
 	for _, m := range o.moves {
 		for i := range before {
-			if !strings.HasSuffix(m.From, ".php") || !before[i].holds(m.From) {
+			x := &before[i]
+			if !strings.HasSuffix(m.From, ".php") || !x.holds(m.From) || x.routes && !o.answers(m.From) {
 				continue
 			}
-			if slices.ContainsFunc(after, func(x resource) bool { return x.holds(m.To) }) ||
-				o.follows(before[i].pattern) { // the entry goes along
-				break
+			if slices.ContainsFunc(after, func(y resource) bool { return y.routes == x.routes && y.holds(m.To) }) ||
+				o.follows(x.pattern) { // the entry goes along
+				continue
 			}
-			o.out = append(o.out, lang.Duty{Path: before[i].file, Lost: []string{m.From}, Why: fmt.Sprintf(
-				"%s makes services of the classes in %s, and %s would be in none of its entries", before[i].file,
-				before[i].pattern, m.To)})
+			what := "makes services of the classes"
+			if x.routes {
+				what = "looks for addresses"
+			}
+			o.out = append(o.out, lang.Duty{Path: x.file, Lost: []string{m.From}, Why: fmt.Sprintf(
+				"%s %s in %s, and %s would be in none of its entries", x.file, what, x.pattern, m.To)})
 			break
 		}
 	}
+}
+
+// answers says whether a class in a file of the old tree answers an address.
+func (o *owing) answers(p string) bool {
+	id, there := o.old.tree.Lookup(p)
+	e := o.old.index().files[id]
+	return there && e != nil && slices.ContainsFunc(e.declared, func(d declaration) bool { return d.route })
 }
 
 // follows says whether all of a folder goes, so that what names it follows.
@@ -174,11 +186,13 @@ func (o *owing) follows(folder string) bool {
 	return to > from
 }
 
-// readResources reads the entries of all files of services.
+// readResources reads the entries of all files of services and of addresses.
 func (r *Resolver) readResources() (out []resource) {
 	for id, f := range r.tree.Files {
-		base := path.Base(f.Path)
-		if f.Link || !strings.HasPrefix(base, "services") || path.Ext(base) != ".yaml" && path.Ext(base) != ".yml" {
+		base, ext := path.Base(f.Path), path.Ext(f.Path)
+		services := strings.HasPrefix(base, "services")
+		routes := strings.HasPrefix(base, "routes") || strings.Contains("/"+path.Dir(f.Path), "/config/routes")
+		if f.Link || ext != ".yaml" && ext != ".yml" || !services && !routes {
 			continue
 		}
 		content, err := r.tree.Content(project.FileID(id))
@@ -186,15 +200,30 @@ func (r *Resolver) readResources() (out []resource) {
 			continue
 		}
 		root, err := manifest.ParseYAML(content)
-		if err != nil || root.Get("services") == nil {
+		if err != nil {
 			continue
 		}
-		for _, m := range root.Get("services").Members {
+		if services {
+			root = root.Get("services")
+		}
+		if root == nil {
+			continue
+		}
+		for _, m := range root.Members {
 			place := m.Value.Get("resource")
-			if !strings.HasSuffix(m.Key, `\`) || place == nil {
+			if services && !strings.HasSuffix(m.Key, `\`) || place == nil {
 				continue
 			}
-			one := resource{file: f.Path, pattern: path.Join(path.Dir(f.Path), place.Text)}
+			folder := place.Text
+			if place.Kind == manifest.Object { // { path: …, namespace: … }
+				if folder = ""; place.Get("path") != nil {
+					folder = place.Get("path").Text
+				}
+			}
+			if folder == "" || strings.HasPrefix(folder, "@") {
+				continue
+			}
+			one := resource{routes: !services, file: f.Path, pattern: path.Join(path.Dir(f.Path), folder)}
 			if without := m.Value.Get("exclude"); without != nil {
 				for _, text := range texts(without) {
 					one.without = append(one.without, path.Join(path.Dir(f.Path), text))

@@ -66,7 +66,7 @@ func (r *Resolver) Resolve(from project.FileID, m *lang.Mention) lang.Target {
 	}
 	e := ix.files[from]
 	switch m.Kind {
-	case View:
+	case View, ViewText:
 		return r.resolveView(lang.Own[viewOwn](m), m.Text)
 	case DocRoot:
 		return r.resolveRoot(from, m.Text)

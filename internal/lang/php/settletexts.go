@@ -132,7 +132,7 @@ func (r *Resolver) Spell(q lang.Respelling) (lang.Spelling, bool) {
 		return r.spellAddress(q)
 	case DocRoot:
 		return r.spellRoot(q)
-	case View:
+	case View, ViewText:
 		return r.spellView(q)
 	case ClassWord, ClassText:
 		all, name := old.named(q.OldFrom, m.Text)

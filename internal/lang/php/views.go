@@ -22,21 +22,47 @@ type viewName struct {
 	text  string
 	quote byte
 	tag   bool // an element: <x-sky.chart>
+	loose bool // it is no argument of a call that draws a view, and may be anything
 }
 
 // viewCalls are calls of which an argument is the name of a view, without what they are called on.
 var viewCalls = words(`view ->view ->make ->first ->exists ->markdown ->text ->each ->composer ->creator ->renderWhen
 	->include ->extend ->render`)
 
-// dotted is the look of the name of a view; ns::a.b too.
-var dotted = regexp.MustCompile(`^(?:[\w-]+::)?[\w-]+(?:[./][\w-]+)*$`)
+// isDotted says whether a text looks like the name of a view: names with a dot or a slash between; ns::a.b too.
+func isDotted(text []byte) bool {
+	open := true // a name must begin
+	for i, c := range text {
+		switch {
+		case continues(c) && c < 0x80 || c == '-':
+			open = false
+		case open:
+			return false
+		case c == '.' || c == '/':
+			open = true
+		case c == ':' && i+1 < len(text) && text[i+1] == ':':
+		case c == ':' && text[i-1] == ':':
+			open = true
+		default:
+			return false
+		}
+	}
+	return !open
+}
 
 // view notes a string that may be the name of a view or of a template.
 func (p *parser) view(raw []byte, at source.Span, quote byte) {
-	l := p.list()
-	named := l != nil && l.items < 2 && viewCalls.has([]byte(p.callOf(l))) && dotted.Match(raw)
-	if named || bytes.HasSuffix(raw, []byte(templateEnding)) {
+	if bytes.HasSuffix(raw, []byte(templateEnding)) {
 		p.f.views = append(p.f.views, viewName{at: at, text: string(raw), quote: quote})
+		return
+	}
+	l := p.list()
+	if n := len(p.brackets); n > 1 && l.closes == ']' && l.list == anyList { // one of several: first(['a.b', 'c.d'])
+		l = &p.brackets[n-2]
+	}
+	named := l != nil && l.items < 2 && viewCalls.has([]byte(p.callOf(l)))
+	if (named || bytes.IndexByte(raw, '.') > 0) && len(raw) < longestName && isDotted(raw) {
+		p.f.views = append(p.f.views, viewName{at: at, text: string(raw), quote: quote, loose: !named})
 	}
 }
 
@@ -86,7 +112,7 @@ func (p *parser) blade(at source.Span) {
 				start, stop, quote = q[4], q[5], '"'
 			}
 			name := source.Span{Start: at.Start + m[1] + start, End: at.Start + m[1] + stop}
-			if dotted.Match(p.src[name.Start:name.End]) {
+			if isDotted(p.src[name.Start:name.End]) {
 				p.f.views = append(p.f.views, viewName{at: name, text: string(p.src[name.Start:name.End]), quote: quote})
 			}
 		}
@@ -235,8 +261,12 @@ func (r *Resolver) viewsOf(e *entry, out []lang.Mention) []lang.Mention {
 		if !r.resolveView(o, v.text).Kind.Inside() {
 			continue
 		}
-		out = append(out, lang.Mention{Span: v.at, Text: v.text, Kind: View, Form: lang.Plain, Quote: v.quote, Deferred: true,
-			Detail: &lang.Detail{Own: o}})
+		m := lang.Mention{Span: v.at, Text: v.text, Kind: View, Form: lang.Plain, Quote: v.quote, Deferred: true,
+			Detail: &lang.Detail{Own: o}}
+		if v.loose {
+			m.Kind, m.Likely = ViewText, true
+		}
+		out = append(out, m)
 	}
 	return out
 }
