@@ -82,3 +82,5 @@ project=hilltop-service
 shot service 9 12 "crooked why bookings/apps.py" /rewrites/ "crooked plan"
 project=hilltop-rota
 shot rota 9 /rewrites/ "crooked plan"
+project=hilltop-visits
+shot visits 8 /rewrites/ "crooked plan"
