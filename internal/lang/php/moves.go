@@ -1,7 +1,9 @@
 package php
 
 import (
+	"bytes"
 	"fmt"
+	"maps"
 	"path"
 	"slices"
 	"strings"
@@ -23,6 +25,8 @@ func (r *Resolver) Owes(before *lang.Rules, moves []lang.Moved) []lang.Duty {
 	o := owing{Resolver: r, old: old, moves: moves}
 	o.unreadable()
 	o.captures()
+	o.picked()
+	o.factories()
 	o.resources()
 	o.lists()
 	return o.out
@@ -99,6 +103,105 @@ func (o *owing) movesTo(p string) (string, bool) {
 		}
 	}
 	return "", false
+}
+
+// picked finds files that are picked by the end of a path when the program runs, and would be found no more: each must
+// keep what it is called behind the beginning of the path, wherever that goes.
+func (o *owing) picked() {
+	to := map[string]string{}
+	for _, m := range o.moves {
+		to[m.From] = m.To
+	}
+	ix := o.old.index()
+	for _, id := range slices.Sorted(maps.Keys(ix.files)) {
+		e := ix.files[id]
+		for i := range e.paths {
+			x := &e.paths[i]
+			if !x.open || x.purpose == forAsking {
+				continue
+			}
+			t := o.old.resolvePath(id, x, false)
+			folder, known := o.old.placeOf(id, x)
+			if !known || folder == "." || !t.Kind.Inside() { // what may be anything of the project holds nothing back
+				continue
+			}
+			if !strings.HasSuffix(x.text, "/") && x.text != "" {
+				folder = path.Dir(folder)
+			}
+			if lost := o.parted(folder, o.filesOf(t), to); len(lost) > 0 {
+				o.out = append(o.out, lang.Duty{Path: o.old.tree.Path(id), Lost: lost, Why: fmt.Sprintf(
+					"%s:%d puts a path below %s together when the program runs, and what it can lead to would not go as one",
+					o.old.tree.Path(id), o.line(id, x.at.Start), folder)})
+			}
+		}
+	}
+}
+
+// line is the line of a place in a file of the old tree, from 1.
+func (o *owing) line(id project.FileID, at int) int {
+	content, err := o.old.tree.Content(id)
+	if err != nil || at > len(content) {
+		return 1
+	}
+	return bytes.Count(content[:at], []byte("\n")) + 1
+}
+
+// filesOf are the files of the old tree that a target stands for.
+func (o *owing) filesOf(t lang.Target) (out []string) {
+	switch t.Kind {
+	case lang.ToFile:
+		out = append(out, o.old.tree.Path(t.File))
+	case lang.ToFolder:
+		from, to := o.old.tree.Below(t.Folder())
+		for id := from; id < to; id++ {
+			out = append(out, o.old.tree.Path(id))
+		}
+	default:
+		for _, id := range t.Set() {
+			out = append(out, o.old.tree.Path(id))
+		}
+	}
+	return out
+}
+
+// parted gives those of some files that move, unless all keep their paths below one folder, which may be another then.
+func (o *owing) parted(folder string, files []string, to map[string]string) (moving []string) {
+	now, same := "", true
+	for _, p := range files {
+		goal, moves := to[p]
+		if !moves {
+			goal = p
+		} else {
+			moving = append(moving, p)
+		}
+		rest, _ := below(folder, p)
+		head, keeps := strings.CutSuffix("/"+goal, "/"+rest)
+		same = same && keeps && (now == "" || now == head+"/")
+		now = head + "/"
+	}
+	if same {
+		return nil
+	}
+	return moving
+}
+
+// factories finds models whose factory is found by their name and place (HasFactory): below a namespace called Models.
+func (o *owing) factories() {
+	for _, m := range o.moves {
+		id, there := o.old.tree.Lookup(m.From)
+		e := o.old.index().files[id]
+		if !there || e == nil || !slices.ContainsFunc(e.uses, func(u use) bool { return short(u.text) == "HasFactory" }) {
+			continue
+		}
+		_, name, is := strings.Cut("/"+m.From, "/Models/")
+		_, then, _ := strings.Cut("/"+m.To, "/Models/")
+		factory := path.Join(o.old.packageOf(path.Dir(m.From)), "database/factories",
+			strings.TrimSuffix(name, ".php")+"Factory.php")
+		if _, has := o.old.tree.Lookup(factory); is && has && name != then {
+			o.out = append(o.out, lang.Duty{Path: m.From, Lost: []string{m.From}, Why: fmt.Sprintf(
+				"its factory %s is found by the name and the place of %s", factory, path.Base(m.From))})
+		}
+	}
 }
 
 // lists reminds of lists of classes that are made of the files and say where each is.

@@ -6,6 +6,7 @@ import (
 	"regexp"
 	"slices"
 	"strings"
+	"unicode"
 
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/manifest"
@@ -247,7 +248,66 @@ func (r *Resolver) resolveView(o viewOwn, text string) lang.Target {
 			}
 		}
 	}
+	if o.tag && len(roots) > 0 {
+		all, _ := r.componentClass(text)
+		if len(all) == 1 {
+			return lang.File(all[0].file)
+		}
+	}
 	return lang.No(lang.ToOutside)
+}
+
+// components is the namespace of classes that draw elements, below the prefix of a root.
+const components = `View\Components\`
+
+// componentClass gives the class that draws an element: <x-sky.star-chart> is View\Components\Sky\StarChart.
+func (r *Resolver) componentClass(tag string) ([]declared, string) {
+	var name strings.Builder
+	begin := true
+	for _, c := range tag {
+		switch {
+		case c == '.':
+			name.WriteByte('\\')
+			begin = true
+		case c == '-':
+			begin = true
+		case begin:
+			name.WriteRune(unicode.ToUpper(c))
+			begin = false
+		default:
+			name.WriteRune(c)
+		}
+	}
+	for _, one := range r.load.roots {
+		if all := r.index().declares(project.None, class, one.prefix+components+name.String()); len(all) > 0 {
+			return all, one.prefix + components + name.String()
+		}
+	}
+	return nil, ""
+}
+
+// elementOf is the element that a class draws; empty for none.
+func (r *Resolver) elementOf(id project.FileID) string {
+	e := r.index().files[id]
+	if e == nil || e.label < 0 {
+		return ""
+	}
+	_, rest, in := strings.Cut(e.nameOf(e.label), components)
+	if !in {
+		return ""
+	}
+	var tag strings.Builder
+	for i, c := range rest {
+		switch {
+		case c == '\\':
+			tag.WriteByte('.')
+			continue
+		case unicode.IsUpper(c) && i > 0 && rest[i-1] != '\\':
+			tag.WriteByte('-')
+		}
+		tag.WriteRune(unicode.ToLower(c))
+	}
+	return tag.String()
 }
 
 // viewOwn is what only PHP knows of the name of a view.
@@ -336,8 +396,11 @@ func (r *Resolver) spellView(q lang.Respelling) (lang.Spelling, bool) {
 			}
 		}
 	}
+	if o.tag {
+		names = append(names, r.elementOf(q.Target.File))
+	}
 	for _, name := range names {
-		if r.resolveView(o, name).Equal(q.Target) {
+		if name != "" && r.resolveView(o, name).Equal(q.Target) {
 			return lang.Spelling{Text: name}, true
 		}
 	}
