@@ -1,8 +1,12 @@
 // Package php is PHP: names of classes, functions and constants by their namespaces, and how files are found by them.
 //
-// lex.go cuts a text into tokens, parse.go with imports.go, texts.go and docs.go says what each name in it is, names.go
-// what a name means in its file. composer.go knows how classes are found, index.go who declares what, resolve.go where
-// a name leads; settle.go and settletexts.go write names anew.
+// lex.go cuts a text into tokens. parse.go walks over them, and with classify.go, heads.go, imports.go, texts.go and
+// docs.go says what each name is; names.go says what a name means in its file. pathexpr.go and variables.go fold
+// expressions that are paths, views.go reads names of views.
+//
+// composer.go knows how classes are found, index.go who declares what. resolve.go, pathresolve.go, address.go and
+// elsewhere.go say where something leads. settle.go, settleimports.go, settletexts.go and pathspell.go write it anew, and
+// moves.go says what moves owe.
 package php
 
 import (
