@@ -33,6 +33,7 @@ type autoload struct {
 	listed []string // folders and files whose classes are listed, whatever their names
 	always []string // files that are loaded at the start
 	none   []string // patterns of what is not listed
+	broken []string // folders of manifests that can't be read
 }
 
 // manifestOf reads a composer.json: the manifest of the folder dir.
@@ -93,6 +94,7 @@ func readAutoload(tree *project.Project) (a autoload, warnings []string) {
 			err = a.read(path.Dir(f.Path), content)
 		}
 		if err != nil {
+			a.broken = append(a.broken, path.Dir(f.Path))
 			warnings = append(warnings, fmt.Sprintf("%s can't be read, so it is not known by which paths classes are found: %s",
 				f.Path, err))
 		}

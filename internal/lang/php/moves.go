@@ -47,6 +47,14 @@ func (o *owing) unreadable() {
 		if id, there := o.old.tree.Lookup(m.From); there && ix.broken[id] != nil {
 			o.out = append(o.out, lang.Duty{Path: m.From, Lost: []string{m.From},
 				Why: fmt.Sprintf("%s can't be read: %s", m.From, ix.broken[id])})
+			continue
+		}
+		for _, dir := range o.old.load.broken {
+			if _, in := below(dir, m.From); in && isPHP(m.From) {
+				o.out = append(o.out, lang.Duty{Path: m.From, Lost: []string{m.From}, Why: fmt.Sprintf(
+					"%s can't be read, so it is not known how %s is found", path.Join(dir, manifestName), m.From)})
+				break
+			}
 		}
 	}
 }
