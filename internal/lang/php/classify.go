@@ -192,6 +192,7 @@ func (p *parser) name() {
 		p.types()
 		return
 	}
+	// the order matters: a member is none of the others, whatever follows it, and new A() is no call of a function
 	switch {
 	case before == tArrow, before == tColons:
 	case after == tColons:

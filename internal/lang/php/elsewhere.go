@@ -19,6 +19,7 @@ func (r *Resolver) wordsIn(from project.FileID, content []byte) (out []lang.Ment
 	if bytes.IndexByte(content, '\\') < 0 {
 		return nil
 	}
+	// In a text for people a name may be one of the past, or of an example: there it is likely, and no more.
 	prose := r.tree.IsProse(r.tree.Path(from))
 	for at := 0; ; {
 		next := bytes.IndexByte(content[at:], '\\')

@@ -98,6 +98,8 @@ func (r *Resolver) entryOf(id project.FileID, f *file) *entry {
 		e.spaces[i] = f.blocks[i].name
 	}
 	p := r.tree.Path(id)
+	// The text decides while it fits its place. Where it does not, and did before the file came here, it has not been
+	// written anew yet: then the place says what the names will be, so that who uses them can be written first.
 	if e.label = r.load.label(p, f); e.label >= 0 {
 		e.fits, e.class = true, f.declared[e.label].name
 		return e
@@ -175,6 +177,7 @@ func (ix *index) declares(from project.FileID, s space, name string) []declared 
 	if len(all) < 2 {
 		return all
 	}
+	// several files that declare one class are mostly fixtures of tests, each loaded by its own test
 	var found []declared
 	for _, d := range all {
 		if d.file == from {

@@ -492,7 +492,7 @@ func (l *lexer) inString(m *mode) {
 			l.modes = l.modes[:len(l.modes)-1]
 			l.add(tQuote, l.at+1)
 			return
-		case c == '\n' && m.label != nil:
+		case c == '\n' && m.label != nil: // only at the beginning of a line can the label end it
 			at++
 			if _, ends := l.closes(at, m.label); ends {
 				text()

@@ -64,6 +64,7 @@ func (o *owing) unreadable() {
 func (o *owing) captures() {
 	// of plain names that stand for something of the language, by namespace and name
 	users := map[string][]project.FileID{}
+	// nobody mentions a function of the language, so no proof would miss it: it has to be looked for
 	for id := range o.tree.Files {
 		e := o.index().files[project.FileID(id)]
 		if e == nil {

@@ -93,6 +93,7 @@ func parse(src []byte, tokens []token) (*file, error) {
 		if len(p.brackets)+len(p.braces) > tooDeep {
 			return nil, p.fail(p.t[p.i], "brackets are nested too deep")
 		}
+		// paths come first: they look ahead over tokens that the walk then reads for the names in them
 		p.paths()
 		p.step()
 		p.i++

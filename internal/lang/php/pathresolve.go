@@ -209,6 +209,8 @@ func (r *Resolver) fromWork(from project.FileID, x *pathExpr, far bool) lang.Tar
 			found = append(found, t)
 		}
 	}
+	// A dot in the include path, which has one unless a program takes it out, is the folder in which the program runs; so
+	// that comes before the file's own folder.
 	for _, dir := range r.runsIn()[from] {
 		try(dir)
 	}
@@ -303,6 +305,7 @@ func (r *Resolver) runsIn() map[project.FileID][]string {
 				open = append(open, id)
 			}
 		}
+		// each file gives the folders of its programs to what it includes, until nobody learns of a new one
 		for len(open) > 0 {
 			id := open[0]
 			open = open[1:]

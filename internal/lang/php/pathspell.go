@@ -37,7 +37,8 @@ func (q *pathSpelling) spell() (string, bool) {
 			return q.recount()
 		}
 	}
-	// what a constant or a variable stands for goes with its folder: it has a mention of its own
+	// What a constant or a variable stands for goes with its folder: it has a mention of its own. So the text behind it is
+	// counted from where the folder goes, and not from what the old text of the constant says in the new tree.
 	base := x.place
 	base.text = strings.TrimSuffix(x.text, q.literal())
 	dir, more, ok := q.old.folder(q.oldFrom, base, x.block, 0)

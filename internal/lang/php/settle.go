@@ -32,6 +32,7 @@ func (r *Resolver) Settle(q lang.Settling) ([]lang.Settled, []lang.Failed) {
 		}
 	}
 	s.labels()
+	// a block has names of its own: what one of them imports another does not see
 	for i := range was.blocks {
 		s.settleBlock(i)
 	}
@@ -173,6 +174,8 @@ func (s *settler) settleBlock(i int) {
 	for k := range spaces {
 		b.taken[k], b.brings[k] = map[string]bool{}, map[string]string{}
 	}
+	// What is taken is gathered before anything is written: a name that is given away twice would be noticed by nobody
+	// but the interpreter. Imports come before the names that go through them.
 	b.take(i)
 	b.aimImports(i)
 	for k := range s.was.uses {
@@ -262,6 +265,7 @@ func (b *blockSettler) aimSpace(w *written, block int) {
 		if u.block != block || !more || first == "" || !strings.EqualFold(first, w.alias) {
 			continue
 		}
+		// all that goes through the import votes: it can follow only where all agree
 		all, name := b.old.ix.find(b.OldFrom, u.space, b.was.means(u.text, u.space))
 		head, same := strings.CutSuffix(b.goal(all, name), `\`+rest)
 		stays = stays || len(all) == 0 || same && head == w.name
@@ -297,6 +301,8 @@ func (b *blockSettler) write(u *use) {
 	if len(all) == 0 && u.doc { // it may be anything
 		return
 	}
+	// A class that nobody in the tree declares is still the one of its old namespace: installed, or made by a program. It
+	// goes through the same steps, with its old name as the goal.
 	if text := b.spell(u, meant, goal, name); text != u.text {
 		b.edit(u.at, text)
 	}
@@ -370,7 +376,7 @@ func (b *blockSettler) neighbour(u *use, goal, name string) string {
 		}
 		return short(goal)
 	}
-	if calls, had := b.brings[s][s.key(goal)]; had {
+	if calls, had := b.brings[s][s.key(goal)]; had { // an import that was there, or one that another use has added
 		return calls
 	}
 	wanted := short(goal)

@@ -46,6 +46,8 @@ func (b *blockSettler) writeImports() {
 			become[len(lines)-1] = imports.Become{Key: order(one.space, now), Text: now, Edits: edits}
 		}
 	}
+	// lists are written by those who know how lists are kept sorted; what shares its line, or stands in a group, is written
+	// in its place above
 	groups := imports.Groups(lines)
 	if len(groups) == 0 {
 		b.insertImports(lines)
