@@ -48,8 +48,8 @@ func (r *Resolver) pages(from project.FileID) []string {
 // with a slash counts from the folder of a page, or from one above it.
 func (r *Resolver) resolveAddress(from project.FileID, text string) lang.Target {
 	core, _ := withoutQuery(text)
-	// A frame is sent by many pages, and its addresses must be right for each. Where they lead to different things, what is
-	// meant depends on the page, and nothing can be promised.
+	// A frame is sent by many pages, and its addresses must be right for each. Where they lead to different things, what
+	// is meant depends on the page, and nothing can be promised.
 	found := lang.No(lang.ToOutside)
 	for _, dir := range r.pages(from) {
 		t := r.below(dir, core)

@@ -5,8 +5,8 @@
 // expressions that are paths, views.go reads names of views.
 //
 // composer.go knows how classes are found, index.go who declares what. resolve.go, pathresolve.go, address.go and
-// elsewhere.go say where something leads. settle.go, settleimports.go, settletexts.go and pathspell.go write it anew, and
-// moves.go says what moves owe.
+// elsewhere.go say where something leads. settle.go, settleimports.go, settletexts.go and pathspell.go write it anew,
+// and moves.go says what moves owe.
 package php
 
 import (

@@ -1,6 +1,7 @@
 package php
 
 import (
+	"bytes"
 	"maps"
 	"slices"
 	"strings"
@@ -46,8 +47,8 @@ func (b *blockSettler) writeImports() {
 			become[len(lines)-1] = imports.Become{Key: order(one.space, now), Text: now, Edits: edits}
 		}
 	}
-	// lists are written by those who know how lists are kept sorted; what shares its line, or stands in a group, is written
-	// in its place above
+	// lists are written by those who know how lists are kept sorted; what shares its line, or stands in a group, is
+	// written in its place above
 	groups := imports.Groups(lines)
 	if len(groups) == 0 {
 		b.insertImports(lines)
@@ -139,20 +140,29 @@ func (b *blockSettler) insertImports(lines []imports.Line) {
 		return
 	}
 	imports.Sort(b.added)
+	at, indent := b.was.after, ""
+	if b.was.braced { // as what stands in the block
+		rest := len(b.Content[at:]) - len(bytes.TrimLeft(b.Content[at:], " \t\r\n"))
+		before, _ := text.Indent(b.Content, min(at+rest, len(b.Content)))
+		indent = string(before)
+	}
 	var out strings.Builder
 	for _, one := range b.added {
-		out.WriteString(one.Text + "\n")
+		out.WriteString(indent + one.Text + "\n")
 	}
-	at, added := b.was.after, out.String()
+	added := out.String()
 	if n := len(lines); n > 0 {
 		at = lines[n-1].Line.End
 	} else {
 		if at > 0 && b.Content[at-1] != '\n' {
 			added = "\n" + added
 		}
-		if blank := at < len(b.Content) && (b.Content[at] == '\n' || b.Content[at] == '\r'); blank {
+		switch {
+		case at < len(b.Content) && (b.Content[at] == '\n' || b.Content[at] == '\r'):
 			added = "\n" + added
-		} else {
+		case b.was.braced:
+			added += "\n"
+		default:
 			added = "\n" + added + "\n"
 		}
 	}
