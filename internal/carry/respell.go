@@ -156,9 +156,13 @@ func (w *worker) respellWhere(d *Draft, wanted func(*lang.Mention) bool) {
 	parts := parallel.Parts(len(w.Graph.Files), func(from, to int) (out []verdict) {
 		for id := from; id < to; id++ {
 			n := &w.Graph.Files[id]
+			over := written(d.Edits[project.FileID(id)])
 			for i := range n.Mentions {
-				if !wanted(&n.Mentions[i]) || d.writtenTogether(&n.Mentions[i]) ||
-					overlaps(d.Edits[project.FileID(id)], n.Mentions[i].Span) {
+				for len(over) > 0 && over[0].End <= n.Mentions[i].Span.Start {
+					over = over[1:]
+				}
+				if len(over) > 0 && over[0].Start < n.Mentions[i].Span.End || !wanted(&n.Mentions[i]) ||
+					d.writtenTogether(&n.Mentions[i]) {
 					continue
 				}
 				if v := w.decide(d, graph.Reference{From: project.FileID(id), Mention: i}); v.what != right {
@@ -230,14 +234,16 @@ func sortChanges(changes []Change) {
 	slices.SortFunc(changes, func(x, y Change) int { return x.Edit.Span.Start - y.Edit.Span.Start })
 }
 
-// overlaps says whether a required setting is written over a mention.
-func overlaps(changes []Change, span source.Span) bool {
+// written are the places of a file, in its order, in which edits stand that are not those of one mention's text: a
+// required setting may be written over a mention.
+func written(changes []Change) (spans []source.Span) {
 	for _, c := range changes {
-		if c.Mention < 0 && c.Edit.Span.Start < span.End && span.Start < c.Edit.Span.End {
-			return true
+		if c.Mention < 0 {
+			spans = append(spans, c.Edit.Span)
 		}
 	}
-	return false
+	slices.SortFunc(spans, func(a, b source.Span) int { return a.Start - b.Start })
+	return spans
 }
 
 // decide says what is to be done about a mention, and does nothing itself: it is asked on all cores.

@@ -86,6 +86,27 @@ func dimensions() []dimension {
 					"{}, old.B"+other+"\n")
 			}
 		}},
+		{name: "files of PHP that use and include one another", n: 60, make: func(n int, put func(name, text string)) {
+			put("crooked.yaml", "crooked: 1\nshelves: { new: { at: src/New/, from: [src/Old/**] } }\n")
+			put("composer.json", `{"autoload": {"psr-4": {"A\\": "src/"}}}`)
+			for i := range n {
+				is, other := strconv.Itoa(i), strconv.Itoa(i/2)
+				put("src/Old/A"+is+".php", "<?php\nnamespace A\\Old;\nclass A"+is+" extends A"+other+" {}\n")
+				put("src/B"+is+".php", "<?php\nnamespace A;\nuse A\\Old\\A"+is+";\nclass B"+is+" { function f(A"+is+
+					" $a): Old\\A"+other+" { require __DIR__ . '/Old/A"+other+".php'; return 'A\\Old\\A"+is+"'; } }\n")
+				put("page"+is+".php", "<?php include 'inc/top.php';\n")
+			}
+			put("inc/top.php", "<link href=\"css/a.css\"><?php include 'inc/menu.php';\n")
+			put("inc/menu.php", "<a href=\"page1.php\"></a>\n")
+			put("css/a.css", "")
+		}},
+		{name: "names and paths in one file of PHP", n: 60, make: func(n int, put func(name, text string)) {
+			put("crooked.yaml", "crooked: 1\nshelves: { new: { at: src/New/, from: [src/Old/**] } }\n")
+			put("composer.json", `{"autoload": {"psr-4": {"A\\": "src/"}}}`)
+			put("src/Old/C.php", "<?php\nnamespace A\\Old;\nclass C {}\n")
+			put("src/u.php", "<?php\nnamespace A;\n"+repeated(n, "$a# = __DIR__ . '/Old/x#'; f($a# . '/y', new Old\\C, "+
+				"'A\\Old\\C'); function g#(Old\\C $c) { return $c ? B : D; } /** @var Old\\C */\n"))
+		}},
 		{name: "Go packages", n: 60, make: func(n int, put func(name, text string)) {
 			put("crooked.yaml", "crooked: 1\nshelves: { new: { at: new/, from: [old/**] } }\n")
 			put("go.mod", "module hilltop.example/m\n")

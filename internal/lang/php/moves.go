@@ -81,6 +81,10 @@ func (o *owing) captures() {
 			}
 		}
 	}
+	arrived := map[string]bool{}
+	for _, m := range o.moves {
+		arrived[m.To] = true
+	}
 	for _, m := range o.moves {
 		id, there := o.tree.Lookup(m.To)
 		e := o.index().files[id]
@@ -93,7 +97,7 @@ func (o *owing) captures() {
 				continue
 			}
 			for _, user := range users[d.space.String()+d.space.key(e.nameOf(i))] {
-				if _, moves := o.movesTo(o.tree.Path(user)); user == id || moves { // it is written anew
+				if user == id || arrived[o.tree.Path(user)] { // it is written anew
 					continue
 				}
 				o.out = append(o.out, lang.Duty{Path: m.From, Lost: []string{m.From}, Why: fmt.Sprintf(
@@ -102,16 +106,6 @@ func (o *owing) captures() {
 			}
 		}
 	}
-}
-
-// movesTo says whether a file of the new tree has moved, and where from.
-func (o *owing) movesTo(p string) (string, bool) {
-	for _, m := range o.moves {
-		if m.To == p {
-			return m.From, true
-		}
-	}
-	return "", false
 }
 
 // picked finds files that are picked by the end of a path when the program runs, and would be found no more: each must

@@ -80,7 +80,7 @@ const tooDeep = 10_000
 func parse(src []byte, tokens []token) (*file, error) {
 	p := &parser{src: src, t: tokens, f: &file{}, names: map[string]string{}, heading: -1, assigns: -1,
 		inScope: []int{0}}
-	p.f.scopes = []scopeOf{{nil, -1, 0}}
+	p.f.scopes = []scopeOf{{parent: -1}}
 	p.f.blocks = append(p.f.blocks, block{span: source.Span{Start: 0, End: len(src)}})
 	p.f.after, p.f.blocks[0].after = -1, -1
 	for p.kind(p.i) != tEnd {
@@ -300,7 +300,7 @@ func (p *parser) openBrace() {
 		if p.closure {
 			around = p.scope()
 		}
-		p.f.scopes = append(p.f.scopes, scopeOf{p.params, around, p.i})
+		p.f.scopes = append(p.f.scopes, scopeOf{variables: p.params, parent: around, start: p.i})
 		p.params = nil
 		p.inScope = append(p.inScope, len(p.f.scopes)-1)
 	}

@@ -72,7 +72,9 @@ type variable struct {
 type scopeOf struct {
 	variables map[string]variable
 	parent    int // of a closure; -1 for none
-	start     int // the token with which it begins
+	// what got a value before the token start; before that is asked for, start is the token with which the scope begins
+	assigned map[string]bool
+	start    int
 }
 
 // folded is a chain while it is read.

@@ -1,8 +1,6 @@
 package php
 
 import (
-	"bytes"
-
 	"crookedshelf/internal/source"
 )
 
@@ -78,17 +76,21 @@ func (p *parser) assignment() {
 	}
 }
 
-// assignedBefore says whether a variable got a value in the function before. Few variables get a path, so that only
-// these are looked at.
+// assignedBefore says whether a variable got a value in the function before. Few variables get a path, so what was given
+// a value is gathered only where one does, and from where the last one did.
 func (p *parser) assignedBefore(name []byte) bool {
-	for i := p.f.scopes[p.scope()].start; i < p.i; i++ {
-		if p.kind(i) == tVariable && bytes.Equal(p.text(i), name) {
-			if k := p.kind(p.next(i)); k == '=' || k == tAssigns {
-				return true
+	s := &p.f.scopes[p.scope()]
+	if s.assigned == nil {
+		s.assigned = map[string]bool{}
+	}
+	for ; s.start < p.i; s.start++ {
+		if p.kind(s.start) == tVariable {
+			if k := p.kind(p.next(s.start)); k == '=' || k == tAssigns {
+				s.assigned[string(p.text(s.start))] = true
 			}
 		}
 	}
-	return false
+	return s.assigned[string(name)]
 }
 
 // scope is the number of the function that the place lies in; 0 for none.
