@@ -8,7 +8,7 @@ set -euo pipefail
 cd "$(dirname "$0")"
 packages="php-cli php-xml php-mbstring php-sqlite3 php-curl php-intl php-zip composer phpunit php-parser php-symfony php-twig
   php-laravel-framework php-monolog php-slim php-symfony-phpunit-bridge php-league-config php-dflydev-dot-access-data
-  php-nette-schema php-nette-utils dpkg-dev"
+  php-nette-schema php-nette-utils php-phpstan-phpdoc-parser dpkg-dev"
 dpkg -s $packages >/dev/null 2>&1 || { apt-get update -qq && apt-get install -y -qq --no-install-recommends $packages >/dev/null; }
 sources="php-parser php-twig php-league-commonmark"
 [ "${1:-}" != all ] || sources="$sources symfony php-monolog phpunit composer php-laravel-framework doctrine phpmyadmin roundcube"

@@ -11,6 +11,14 @@
 require '/usr/share/php/PhpParser/autoload.php';
 
 use PhpParser\Node;
+use PHPStan\PhpDocParser\Ast;
+use PHPStan\PhpDocParser\Lexer\Lexer as DocLexer;
+use PHPStan\PhpDocParser\Parser\ConstExprParser;
+use PHPStan\PhpDocParser\Parser\PhpDocParser;
+use PHPStan\PhpDocParser\Parser\TokenIterator;
+use PHPStan\PhpDocParser\Parser\TypeParser;
+
+require '/usr/share/php/PHPStan/PhpDocParser/autoload.php';
 
 /** Gathers the names of one file. */
 class Names extends PhpParser\NodeVisitorAbstract
@@ -99,6 +107,69 @@ class Names extends PhpParser\NodeVisitorAbstract
     }
 }
 
+/** Gathers the classes in the types of one comment. */
+class Types
+{
+    private const NONE = 'self static parent int float bool string array callable iterable object mixed void null never false true resource '
+        . 'integer boolean double numeric scalar list number';
+    private const TAGS = '@var @param @return @throws @property @property-read @property-write @method @mixin @extends @implements '
+        . '@template-extends @template-implements @use @template-use';
+    public array $lines = [];
+    public bool $doubtful = false;
+    private DocLexer $lexer;
+    private PhpDocParser $parser;
+
+    public function __construct()
+    {
+        $this->lexer = new DocLexer;
+        $this->parser = new PhpDocParser(new TypeParser(new ConstExprParser), new ConstExprParser);
+    }
+
+    public function comment(string $text): void
+    {
+        try {
+            $tags = $this->parser->parse(new TokenIterator($this->lexer->tokenize($text)))->getTags();
+        } catch (Throwable $e) {
+            $this->doubtful = true;
+
+            return;
+        }
+        foreach ($tags as $tag) {
+            if ($tag->value instanceof Ast\PhpDoc\InvalidTagValueNode) {
+                $this->doubtful = true; // no tool can say what it means
+            } elseif (in_array($tag->name, explode(' ', self::TAGS))) {
+                $this->walk($tag->value);
+            }
+        }
+    }
+
+    private function walk(mixed $node): void
+    {
+        foreach (is_array($node) ? $node : [] as $inner) {
+            $this->walk($inner);
+        }
+        if (!is_object($node) || $node instanceof Ast\PhpDoc\GenericTagValueNode) {
+            return;
+        }
+        $name = match (true) {
+            $node instanceof Ast\Type\IdentifierTypeNode => $node->name,
+            $node instanceof Ast\ConstExpr\ConstFetchNode => $node->className,
+            default => '',
+        };
+        if ($name !== '' && $name[0] !== '$' && !str_contains($name, '-') && !in_array(strtolower($name), explode(' ', self::NONE))) {
+            $this->lines[] = "doc $name";
+        }
+        if ($node instanceof Ast\Type\ArrayShapeItemNode) {
+            $this->walk($node->valueType);
+
+            return;
+        }
+        foreach (get_object_vars($node) as $inner) {
+            $this->walk($inner);
+        }
+    }
+}
+
 $kinds = [T_INLINE_HTML => 'html', T_OPEN_TAG => 'open', T_OPEN_TAG_WITH_ECHO => 'open', T_CLOSE_TAG => 'close',
     T_CONSTANT_ENCAPSED_STRING => 'string', T_ENCAPSED_AND_WHITESPACE => 'part', T_START_HEREDOC => 'heredoc',
     T_END_HEREDOC => 'end', T_DOC_COMMENT => 'doc', T_ATTRIBUTE => 'attribute', T_NAME_QUALIFIED => 'qualified',
@@ -123,7 +194,11 @@ foreach (file($argv[1], FILE_IGNORE_NEW_LINES) as $file) {
         fwrite($out, '! ' . strtok($e->getMessage(), "\n") . "\n");
         continue;
     }
+    $types = new Types;
     foreach (PhpToken::tokenize($text) as $token) {
+        if ($token->id === T_DOC_COMMENT) {
+            $types->comment($token->text);
+        }
         if (isset($kinds[$token->id])) {
             $lines[] = "t {$kinds[$token->id]} {$token->pos} " . ($token->pos + strlen($token->text));
         }
@@ -131,5 +206,6 @@ foreach (file($argv[1], FILE_IGNORE_NEW_LINES) as $file) {
             break;
         }
     }
+    $lines = array_merge($lines, $types->lines, $types->doubtful ? ['doubtful'] : []);
     fwrite($out, implode("\n", $lines) . "\n");
 }

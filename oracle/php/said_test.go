@@ -77,6 +77,11 @@ func theirs(t *testing.T, files []string) map[string][]string {
 	return lines
 }
 
+// explained are lines that only this program has: array(string=>x) is an old way of writing a type, and a callable without
+// what it returns is none to the parser of comments, which takes both for text.
+var explained = map[string]bool{"base.php doc ezcbaserepositorydirectory": true,
+	`ReturnTypeParent.php doc \throwable`: true}
+
 // What a file says is what PHP's own tokenizer and parser say: where tokens begin and end, what each name stands for, and
 // which path an include is.
 func TestAgainstTheParser(t *testing.T) {
@@ -84,7 +89,7 @@ func TestAgainstTheParser(t *testing.T) {
 	files := bodies(t)
 	require.Greater(t, len(files), 5000)
 	want := theirs(t, files)
-	agreed, refused := 0, 0
+	agreed, refused, doubtful := 0, 0, 0
 	for _, file := range files {
 		content, err := os.ReadFile(file)
 		require.NoError(t, err)
@@ -97,12 +102,19 @@ func TestAgainstTheParser(t *testing.T) {
 			continue
 		}
 		a, b := sorted(want[file]), sorted(mine)
+		if at := slices.Index(a, "doubtful"); at >= 0 { // of its comments nothing is compared
+			a, b = withoutDocs(slices.Delete(a, at, at+1)), withoutDocs(b)
+			doubtful++
+		}
 		agreed += len(a)
+		b = slices.DeleteFunc(b, func(line string) bool { return explained[filepath.Base(file)+" "+line] })
 		if !slices.Equal(a, b) {
 			t.Errorf("%s\n  PHP: %v\n  here: %v", file, without(a, b), without(b, a))
 		}
 	}
-	t.Logf("%d files, %d lines agree; PHP does not take %d", len(files), agreed, refused)
+	t.Logf("%d files, %d lines agree; PHP does not take %d, and the types in the comments of %d are not compared",
+		len(files), agreed, refused, doubtful)
+	require.Less(t, doubtful*20, len(files))
 	require.Less(t, refused*500, len(files))
 }
 
@@ -132,6 +144,10 @@ func sorted(lines []string) []string {
 	}
 	slices.Sort(out)
 	return slices.Compact(out)
+}
+
+func withoutDocs(lines []string) []string {
+	return slices.DeleteFunc(lines, func(line string) bool { return strings.HasPrefix(line, "doc ") })
 }
 
 func without(a, b []string) (out []string) {

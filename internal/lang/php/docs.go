@@ -47,17 +47,22 @@ func (p *parser) doc(tok token) {
 		switch {
 		case len(tag) > 0 && end < len(src) && src[end] == '\\' && begins(tag[0]): // @ORM\Column: an annotation
 			at = p.annotation(at-len(tag), len(src))
-		case typed.has(tag):
+		case typed.has(tag) && beginsLine(src[tok.start:], at-len(tag)-1-int(tok.start)):
 			at = skipBlanks(src, at)
-			if bytes.HasPrefix(src[at:], []byte("static ")) {
+			if sameWord(tag, "method") && bytes.HasPrefix(src[at:], []byte("static ")) {
 				at = skipBlanks(src, at+len("static"))
 			}
+			if name := p.nameEnd(at, len(src)); sameWord(tag, "method") && byteAt(src, name) == '(' { // it says no type
+				at = name
+			}
+			p.typed = !bytes.Contains(tag, []byte("psalm")) && !bytes.Contains(tag, []byte("phpstan"))
 			at = p.docType(at, len(src))
 			if sameWord(tag, "method") { // and the types of its parameters
 				if name := p.nameEnd(skipBlanks(src, at), len(src)); name < len(src) && src[name] == '(' {
 					at = p.docType(name, len(src))
 				}
 			}
+			p.typed = false
 		case templated.has(tag):
 			at = p.docTemplate(skipBlanks(src, at), len(src))
 		case referring.has(tag):
@@ -66,6 +71,16 @@ func (p *parser) doc(tok token) {
 			at = p.annotation(at-len(tag), len(src))
 		}
 	}
+}
+
+// beginsLine says whether nothing but the border of the comment stands before a place on its line.
+func beginsLine(src []byte, at int) bool {
+	for at--; at >= 0 && src[at] != '\n'; at-- {
+		if c := src[at]; c != ' ' && c != '\t' && c != '*' && c != '/' {
+			return false
+		}
+	}
+	return true
 }
 
 func skipBlanks(src []byte, at int) int {
@@ -103,7 +118,7 @@ func (p *parser) docUse(start, end int) {
 		p.names[name] = name
 	}
 	p.f.uses = append(p.f.uses, use{at: source.Span{Start: start, End: end}, text: name, block: p.block, doc: true,
-		late: true})
+		late: true, typed: p.typed})
 }
 
 // docType reads a type: names with | & ? < > [] { } ( ) and commas between, up to a blank outside of brackets.
@@ -140,8 +155,14 @@ func (p *parser) docType(at, end int) int {
 				return at
 			}
 			at++
+		case bytes.HasPrefix(p.src[at:end], []byte("$this")) && !continues(byteAt(p.src, at+5)):
+			at += len("$this")
 		case c == '|' || c == '&' || c == '?' || c == '-' || c >= '0' && c <= '9':
 			at++
+		case c == '=' && depth > 0 && byteAt(p.src, at+1) != '>': // a value, up to the next parameter
+			for at < end && p.src[at] != ',' && p.src[at] != ')' && p.src[at] != '\n' {
+				at++
+			}
 		case depth > 0 && (c == ',' || c == ' ' || c == '\t' || c == '\n' || c == '\r' || c == '*' || c == ':' ||
 			c == '=' || c == '.' || c == '\'' || c == '"' || c == '$'):
 			if c == '$' {
@@ -164,6 +185,14 @@ func (p *parser) docType(at, end int) int {
 		}
 	}
 	return at
+}
+
+// byteAt is a byte of a text; 0 behind its end.
+func byteAt(src []byte, at int) byte {
+	if at < len(src) {
+		return src[at]
+	}
+	return 0
 }
 
 // docTemplate reads T of A: a name that the comment declares, and the type that bounds it.

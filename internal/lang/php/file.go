@@ -81,6 +81,7 @@ type use struct {
 	space space
 	block int
 	doc   bool
+	typed bool // it stands in a type of a comment
 	late  bool // it counts when a function runs, and not when the file is loaded
 }
 

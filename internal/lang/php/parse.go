@@ -67,6 +67,7 @@ type parser struct {
 	folded    int  // the token behind the last path
 	assigns   int  // the variable that the statement gives a value; -1 for none
 	inScope   []int
+	typed     bool                // a type of a comment is read
 	params    map[string]variable // of the function whose head is read
 	closure   bool                // the function whose head is read has no name
 	marks     []string

@@ -93,10 +93,11 @@ func TestNames(t *testing.T) {
 		{"names in strings", "<?php ['A\\B', \"\\\\C\\\\D\", 'E', \"F\\G::h\", 'a \\ b']; class_exists('I'); 'J\\\\' . $x; \"K\\L\\\\{$m}N\";",
 			"function class_exists; text A\\B; text \\\\C\\\\D; text F\\G::h; text I; head J\\\\; head K\\L\\\\N"},
 		{"comments", "<?php namespace N;\n/**\n * @param A|array<int, B>|null $a C\n * @return class-string<D> e@F.g\n * @throws \\H\n" +
-			" * @method static I j(K $k)\n * @template T of L\n * @see M::n() {@link O} {@see p}\n * @Q\\R(s=1)\n * @var array{a: S, b?: T}\n */",
+			" * @method static I j(K $k)\n * @template T of L\n * @see M::n() {@link O} {@see p}\n * @Q\\R(s=1)\n * @var array{a: S, b?: T}\n * @return $this|U $v\n * @method $this w(X $x)\n */",
 			"namespace N; class N\\A in a comment; class N\\B in a comment; class N\\D in a comment; class H in a comment; " +
 				"class N\\I in a comment; class N\\K in a comment; class N\\L in a comment; class N\\M in a comment; " +
-				"class N\\O in a comment; class N\\Q\\R in a comment; class N\\S in a comment; class N\\T in a comment"},
+				"class N\\O in a comment; class N\\Q\\R in a comment; class N\\S in a comment; class N\\T in a comment; " +
+				"class N\\U in a comment; class N\\X in a comment"},
 		{"the rest of the file is data", "<?php new A; __halt_compiler(); new B; <?php new C;", "class A"},
 		{"aliases", "<?php class_alias('A\\B', 'C\\D');", "declares class C\\D; function class_alias; text A\\B; text C\\D"},
 	} {

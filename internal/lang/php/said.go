@@ -39,7 +39,11 @@ func Said(file string, content []byte) (lines []string, err error) {
 		}
 	}
 	for i := range f.uses {
-		if u := &f.uses[i]; !u.doc {
+		u := &f.uses[i]
+		if u.typed {
+			add("doc %s", u.text)
+		}
+		if !u.doc {
 			add("%d %s %s", u.at.Start, u.space, f.blocks[u.block].means(u.text, u.space).name)
 		}
 	}
