@@ -170,6 +170,14 @@ func TestBadPHP(t *testing.T) {
 			assert.Contains(t, plan.out+plan.err+run(t, dir, "check").out, row.says)
 		})
 	}
+	t.Run("two files that declare one class", func(t *testing.T) {
+		t.Parallel()
+		dir := t.TempDir()
+		projecttest.Write(t, dir, "\n-- src/Old/A.php --\n<?php\nnamespace A;\nclass A {}\n-- lib/A.php --\n<?php\nnamespace A;\nclass A {}\n"+moving)
+		plan := run(t, dir, "plan")
+		assert.Equal(t, 0, plan.code, plan.err)
+		assert.Contains(t, plan.out, "src/Old/A.php:3: lib/A.php declares A\\A too, and which of them is loaded is not known")
+	})
 	t.Run("a list of classes of five megabytes", func(t *testing.T) {
 		t.Parallel()
 		dir := t.TempDir()

@@ -25,6 +25,7 @@ func Plan(out io.Writer, made *plan.Plan, style Style) error {
 			p.line("")
 		}
 		rewrites(p, made, style)
+		notes(p, made, style)
 		writes(p, made, look)
 		removes(p, made, look)
 	}
@@ -73,14 +74,19 @@ func rewrites(p *printer, made *plan.Plan, style Style) {
 		p.line("  %s", look.faint(fmt.Sprintf("and %s; --all shows them", Count(left, "more file"))))
 	}
 	p.line("")
-	notes := style.cut(len(made.Remarks))
-	for _, r := range made.Remarks[:notes] {
-		p.line("%s %s:%d: %s", look.faint("note:"), Clean(r.Path), r.Line, Clean(r.Text))
+}
+
+// notes says what a reader should know of single edits, and of what moves without any.
+func notes(p *printer, made *plan.Plan, style Style) {
+	if len(made.Remarks) == 0 {
+		return
 	}
-	more(p, len(made.Remarks)-notes, style)
-	if len(made.Remarks) > 0 {
-		p.line("")
+	shown := style.cut(len(made.Remarks))
+	for _, r := range made.Remarks[:shown] {
+		p.line("%s %s:%d: %s", style.palette().faint("note:"), Clean(r.Path), r.Line, Clean(r.Text))
 	}
+	more(p, len(made.Remarks)-shown, style)
+	p.line("")
 }
 
 // snippet shows a text in one line: all between its words is one blank.

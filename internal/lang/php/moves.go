@@ -27,6 +27,7 @@ func (r *Resolver) Owes(before *lang.Rules, moves []lang.Moved) []lang.Duty {
 	o.captures()
 	o.picked()
 	o.factories()
+	o.doubled()
 	o.resources()
 	o.lists()
 	return o.out
@@ -203,6 +204,29 @@ func (o *owing) factories() {
 		if _, has := o.old.tree.Lookup(factory); is && has && name != then {
 			o.out = append(o.out, lang.Duty{Path: m.From, Lost: []string{m.From}, Why: fmt.Sprintf(
 				"its factory %s is found by the name and the place of %s", factory, path.Base(m.From))})
+		}
+	}
+}
+
+// doubled says of a class that moves that another file declares it too, where no root of the autoloader decides between
+// them.
+func (o *owing) doubled() {
+	ix := o.old.index()
+	for _, m := range o.moves {
+		id, there := o.old.tree.Lookup(m.From)
+		e := ix.files[id]
+		if !there || e == nil {
+			continue
+		}
+		for i := range e.declared {
+			d := &e.declared[i]
+			all := ix.declares(project.None, class, e.nameOf(i))
+			if d.space != class || d.alias || len(all) < 2 {
+				continue
+			}
+			other := slices.IndexFunc(all, func(one declared) bool { return one.file != id })
+			o.out = append(o.out, lang.Duty{Path: m.From, At: d.at.Start, Why: fmt.Sprintf(
+				"%s declares %s too, and which of them is loaded is not known", o.old.tree.Path(all[other].file), e.nameOf(i))})
 		}
 	}
 }
