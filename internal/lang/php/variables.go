@@ -76,8 +76,8 @@ func (p *parser) assignment() {
 	}
 }
 
-// assignedBefore says whether a variable got a value in the function before. Few variables get a path, so what was given
-// a value is gathered only where one does, and from where the last one did.
+// assignedBefore says whether a variable got a value in the function before. Few variables get a path, so what was
+// given a value is gathered only where one does, and from where the last one did.
 func (p *parser) assignedBefore(name []byte) bool {
 	s := &p.f.scopes[p.scope()]
 	if s.assigned == nil {
