@@ -29,7 +29,8 @@ type Resolver struct {
 	viewOnce   sync.Once
 	views      []string
 	templates  []templateRoot
-	saysWhere  bool // settings say where templates lie
+	configs    []string // folders of settings whose keys begin with the name of a file
+	saysWhere  bool     // settings say where templates lie
 
 	arrivedOnce sync.Once
 	arrived     map[project.FileID]project.FileID // of the tree that this one is laid over

@@ -23,7 +23,9 @@ type viewName struct {
 	text  string
 	quote byte
 	tag   bool // an element: <x-sky.chart>
-	loose bool // it is no argument of a call that draws a view, and may be anything
+	// config: it is a key of settings, config('app.name'), whose first part is the name of a file
+	config bool
+	loose  bool // it is no argument of a call that draws a view, and may be anything
 }
 
 // viewCalls are calls of which an argument is the name of a view, without what they are called on.
@@ -60,6 +62,10 @@ func (p *parser) view(raw []byte, at source.Span, quote byte) {
 	l := p.list()
 	if n := len(p.brackets); n > 1 && l.closes == ']' && l.list == anyList { // one of several: first(['a.b', 'c.d'])
 		l = &p.brackets[n-2]
+	}
+	if l != nil && l.items == 0 && l.closes == ')' && p.callOf(l) == "config" && isDotted(raw) {
+		p.f.views = append(p.f.views, viewName{at: at, text: string(raw), quote: quote, config: true})
+		return
 	}
 	named := l != nil && l.items < 2 && viewCalls.has([]byte(p.callOf(l)))
 	if (named || bytes.IndexByte(raw, '.') > 0) && len(raw) < longestName && isDotted(raw) {
@@ -136,6 +142,9 @@ func (r *Resolver) viewRoots() []string {
 	r.viewOnce.Do(func() {
 		for id, f := range r.tree.Files {
 			dir := path.Dir(f.Path)
+			if path.Base(f.Path) == manifestName && r.tree.IsDir(path.Join(dir, "config")) {
+				r.configs = append(r.configs, path.Join(dir, "config"))
+			}
 			switch {
 			case path.Base(f.Path) == manifestName && r.tree.IsDir(path.Join(dir, "resources/views")):
 				r.views = append(r.views, path.Join(dir, "resources/views"))
@@ -217,6 +226,15 @@ func (r *Resolver) templateSettings(id project.FileID) {
 // resolveView says where the name of a view or a template leads.
 func (r *Resolver) resolveView(o viewOwn, text string) lang.Target {
 	roots := r.viewRoots()
+	if o.config {
+		first, _, _ := strings.Cut(text, ".")
+		for _, dir := range r.configs {
+			if id, there := r.tree.Lookup(path.Join(dir, first+".php")); there {
+				return lang.File(id)
+			}
+		}
+		return lang.No(lang.ToOutside)
+	}
 	if o.template {
 		for _, root := range r.templates {
 			name := text
@@ -311,13 +329,13 @@ func (r *Resolver) elementOf(id project.FileID) string {
 }
 
 // viewOwn is what only PHP knows of the name of a view.
-type viewOwn struct{ view, template, tag bool }
+type viewOwn struct{ view, template, tag, config bool }
 
 // viewsOf gives the mentions of a file that are names of views.
 func (r *Resolver) viewsOf(e *entry, out []lang.Mention) []lang.Mention {
 	for i := range e.views {
 		v := &e.views[i]
-		o := viewOwn{view: true, tag: v.tag, template: strings.HasSuffix(v.text, templateEnding)}
+		o := viewOwn{view: true, tag: v.tag, template: strings.HasSuffix(v.text, templateEnding), config: v.config}
 		if !r.resolveView(o, v.text).Kind.Inside() {
 			continue
 		}
@@ -365,7 +383,16 @@ func (r *Resolver) spellView(q lang.Respelling) (lang.Spelling, bool) {
 	target := r.tree.Path(q.Target.File)
 	r.viewRoots()
 	var names []string
-	if o.template {
+	if o.config {
+		_, key, more := strings.Cut(q.Mention.Text, ".")
+		for _, dir := range r.configs {
+			if rest, in := below(dir, target); in && more {
+				names = append(names, strings.TrimSuffix(rest, ".php")+"."+key)
+			} else if in {
+				names = append(names, strings.TrimSuffix(rest, ".php"))
+			}
+		}
+	} else if o.template {
 		for _, root := range r.templates {
 			if rest, in := below(root.folder, target); in {
 				if root.space != "" {
