@@ -231,4 +231,9 @@ class StarTest
 		"use Hill\\Bodies\\Sun;\n\n/** @covers \\Hill\\Bodies\\Sun */")
 	require.Equal(t, 0, run(t, dir, "undo").code)
 	assert.Contains(t, projecttest.Read(t, dir), "src/Sky/Star.php")
+	moved = run(t, dir, "move", "src/Sky/Star.php", "tests/Fixtures/", "--alone", "-o", "plan.json")
+	require.Equal(t, 0, moved.code, moved.err)
+	plan, err := os.ReadFile(filepath.Join(dir, "plan.json"))
+	require.NoError(t, err)
+	assert.Contains(t, string(plan), `Hill\\Tests\\Fixtures\\Star would be found by autoload-dev alone`)
 }

@@ -24,6 +24,7 @@ const manifestName = "composer.json"
 type root struct {
 	prefix string // of the names, with \ at its end; empty for all
 	dir    string
+	dev    bool // it is there while the package is worked on, and not where it is installed
 	flat   bool // psr-0: the whole name is the path, and _ in that of the class parts folders too
 }
 
@@ -51,7 +52,8 @@ func (a *autoload) read(dir string, content []byte) error {
 			if prefixes := table.Get(kind); prefixes != nil {
 				for _, m := range prefixes.Members {
 					for _, place := range texts(m.Value) {
-						a.roots = append(a.roots, root{m.Key, path.Join(dir, place), kind == "psr-0"})
+						a.roots = append(a.roots, root{prefix: m.Key, dir: path.Join(dir, place),
+							dev: key == "autoload-dev", flat: kind == "psr-0"})
 					}
 				}
 			}
@@ -142,7 +144,10 @@ func (a *autoload) expected(p, has string) (string, bool) {
 }
 
 // finds says whether a class is found by the path of a file.
-func (a *autoload) finds(p, name string) bool {
+func (a *autoload) finds(p, name string) bool { return a.rootOf(p, name) != nil }
+
+// rootOf gives the root by which a class is found at the path of a file; nil for none.
+func (a *autoload) rootOf(p, name string) *root {
 	for i := range a.roots {
 		r := &a.roots[i]
 		rest, in := below(r.dir, p)
@@ -158,15 +163,15 @@ func (a *autoload) finds(p, name string) bool {
 			under = strings.ReplaceAll(strings.TrimPrefix(parent(name)+`\`, `\`), `\`, "/") +
 				strings.ReplaceAll(short(name), "_", "/")
 			if under == stem {
-				return true
+				return r
 			}
 			continue
 		}
 		if strings.ReplaceAll(under, `\`, "/") == stem {
-			return true
+			return r
 		}
 	}
-	return false
+	return nil
 }
 
 // lists says whether the classes of a file are listed whatever its path, or it is loaded at the start.

@@ -28,6 +28,7 @@ func (r *Resolver) Owes(before *lang.Rules, moves []lang.Moved) []lang.Duty {
 	o.picked()
 	o.factories()
 	o.doubled()
+	o.developed()
 	o.resources()
 	o.lists()
 	return o.out
@@ -227,6 +228,25 @@ func (o *owing) doubled() {
 			other := slices.IndexFunc(all, func(one declared) bool { return one.file != id })
 			o.out = append(o.out, lang.Duty{Path: m.From, At: d.at.Start, Why: fmt.Sprintf(
 				"%s declares %s too, and which of them is loaded is not known", o.old.tree.Path(all[other].file), e.nameOf(i))})
+		}
+	}
+}
+
+// developed says of a class that moves to a root that is there only while the package is worked on.
+func (o *owing) developed() {
+	for _, m := range o.moves {
+		was, there := o.old.tree.Lookup(m.From)
+		e := o.old.index().files[was]
+		now, came := o.tree.Lookup(m.To)
+		then := o.index().files[now]
+		if !there || !came || e == nil || then == nil || e.label < 0 || then.label < 0 {
+			continue
+		}
+		before := o.old.load.rootOf(m.From, e.nameOf(e.label))
+		after := o.load.rootOf(m.To, then.nameOf(then.label))
+		if before != nil && after != nil && !before.dev && after.dev {
+			o.out = append(o.out, lang.Duty{Path: m.From, At: e.declared[e.label].at.Start, Why: fmt.Sprintf(
+				"%s would be found by autoload-dev alone, which an installed package does not have", then.nameOf(then.label))})
 		}
 	}
 }
