@@ -24,12 +24,12 @@ spl_autoload_register(function ($class) {
         }
     }
 });
-foreach (['Slim', 'Illuminate/View'] as $package) {
+foreach (['Slim', 'Illuminate/View', 'Illuminate'] as $package) {
     is_file("/usr/share/php/$package/autoload.php") && require_once "/usr/share/php/$package/autoload.php";
 }
 `
 
-// Applications of two frameworks say the same before and after: what their own checks say, and what a browser sees.
+// Applications of three frameworks say the same before and after: what their own checks say, and what a browser sees.
 func TestApplicationsSayTheSame(t *testing.T) {
 	has(t, "php")
 	program := tree.Build(t)
@@ -44,6 +44,8 @@ func TestApplicationsSayTheSame(t *testing.T) {
 			{"bin/console", "lint:twig", "templates", "mail"}, {"bin/console", "lint:yaml", "config"}, {"bin/console", "app:close"},
 			{"bin/console", "debug:router"}, {"/usr/bin/phpunit"}}, []string{"/nights", "/plain"}, "public/index.php"},
 		{"night-board", "/usr/share/php/Slim/autoload.php", nil, []string{"/nights", "/nights/2026-03-15", "/clock"}, "public/index.php"},
+		{"night-desk", "/usr/share/php/Illuminate/Foundation/Application.php", nil,
+			[]string{"/nights", "/nights/2026-03-15", "/about"}, "public/index.php"},
 	} {
 		t.Run(app.name, func(t *testing.T) {
 			has(t, app.needs)

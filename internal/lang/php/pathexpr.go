@@ -55,7 +55,9 @@ type pathExpr struct {
 	block   int
 	scope   int
 	late    bool
-	dots    string // how the file's own folder is written, if it is that alone
+	// unslashed: the text behind the base has no slash in front, since a call puts it there: base_path('a')
+	unslashed bool
+	dots      string // how the file's own folder is written, if it is that alone
 }
 
 // source is the expression of the file's own folder, as it is written.
@@ -509,6 +511,7 @@ func (p *parser) foldName(f *folded, i int) (int, bool) {
 		}
 		f.anchor = span(p.t[i])
 		p.putText(f, "/"+strings.TrimPrefix(text, "/"), span(p.t[arg]), inside[0])
+		f.unslashed = !strings.HasPrefix(text, "/")
 		return p.next(arg) + 1, true
 	}
 	switch {

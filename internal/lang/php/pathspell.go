@@ -87,6 +87,9 @@ func (q *pathSpelling) withLiteral(text string) string {
 	if text == q.literal() {
 		return q.raw
 	}
+	if x.unslashed {
+		text = strings.TrimPrefix(text, "/")
+	}
 	if x.quote != 0 {
 		text = string(x.quote) + text + string(x.quote)
 	}

@@ -82,6 +82,9 @@ var directive = regexp.MustCompile(`(?:^|[^@\w])@(?:extends|include\w*|component
 // element is an element that another view draws.
 var element = regexp.MustCompile(`</?x-([\w.:-]+)`)
 
+// keyed is a key of settings, or the name of a view, in the code of a view: {{ config('sky.zone') }}.
+var keyed = regexp.MustCompile(`(?:\{\{|\{!!|@)[^\n{}]*?\b(config|view)\(\s*['"]([\w.-]+)['"]`)
+
 // quotedText is a string in the arguments of a directive.
 var quotedText = regexp.MustCompile(`'([^'\\\n]+)'|"([^"\\$\n]+)"`)
 
@@ -91,7 +94,7 @@ var apart = regexp.MustCompile(`(?s)\{\{--.*?--\}\}|@verbatim.*?@endverbatim`)
 // blade notes the views that a view names in what is no PHP.
 func (p *parser) blade(at source.Span) {
 	text := p.src[at.Start:at.End]
-	if !bytes.ContainsAny(text, "@<") {
+	if !bytes.ContainsAny(text, "@<{") {
 		return
 	}
 	if apart.Match(text) {
@@ -123,6 +126,11 @@ func (p *parser) blade(at source.Span) {
 				p.f.views = append(p.f.views, viewName{at: name, text: string(p.src[name.Start:name.End]), quote: quote})
 			}
 		}
+	}
+	for _, m := range keyed.FindAllSubmatchIndex(text, -1) {
+		name := source.Span{Start: at.Start + m[4], End: at.Start + m[5]}
+		p.f.views = append(p.f.views, viewName{at: name, text: string(text[m[4]:m[5]]), quote: p.src[name.Start-1],
+			config: text[m[2]] == 'c'})
 	}
 	for _, m := range element.FindAllSubmatchIndex(text, -1) {
 		name := source.Span{Start: at.Start + m[2], End: at.Start + m[3]}
