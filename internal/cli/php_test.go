@@ -178,6 +178,19 @@ func TestBadPHP(t *testing.T) {
 		assert.Equal(t, 0, plan.code, plan.err)
 		assert.Contains(t, plan.out, "src/Old/A.php:3: lib/A.php declares A\\A too, and which of them is loaded is not known")
 	})
+	t.Run("a class that a container left out", func(t *testing.T) {
+		t.Parallel()
+		dir := t.TempDir()
+		projecttest.Write(t, dir, "\n-- composer.json --\n{\"autoload\":{\"psr-4\":{\"App\\\\\":\"src/\"}}}\n-- src/Old/A.php --\n"+
+			"<?php\nnamespace App\\Old;\nclass A {}\n-- src/B.php --\n<?php\nnamespace App;\nclass B {}\n"+
+			"-- src/Left/C.php --\n<?php\nnamespace App\\Left;\nclass C {}\n-- src/Left/D.php --\n<?php\nnamespace App\\Left;\nclass D {}\n-- config/services.yaml --\n"+
+			"services:\n    App\\:\n        resource: ../src/\n        exclude: [../src/Old/, ../src/Left/]\n"+
+			strings.Replace(moving, "src/Old/**", "src/Old/**, src/Left/D.php", 1))
+		plan := run(t, dir, "plan")
+		assert.Equal(t, 0, plan.code, plan.out+plan.err)
+		assert.Contains(t, plan.out, "config/services.yaml leaves out src/Left/D.php, and would make a service of src/New/D.php")
+		assert.NotContains(t, plan.out, "leaves out src/Old/A.php", "that entry follows its folder")
+	})
 	t.Run("a list of classes of five megabytes", func(t *testing.T) {
 		t.Parallel()
 		dir := t.TempDir()

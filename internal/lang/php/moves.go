@@ -296,7 +296,18 @@ func (o *owing) resources() {
 	for _, m := range o.moves {
 		for i := range before {
 			x := &before[i]
-			if !strings.HasSuffix(m.From, ".php") || !x.holds(m.From) || x.routes && !o.answers(m.From) {
+			if !strings.HasSuffix(m.From, ".php") || x.routes && !o.answers(m.From) {
+				continue
+			}
+			if !x.holds(m.From) {
+				// what leaves it out goes along where the whole folder goes
+				along := slices.ContainsFunc(x.without, func(w string) bool { return fits(w, m.From) && o.follows(w) })
+				if !x.routes && !along && fits(x.pattern, m.From) && slices.ContainsFunc(after, func(y resource) bool {
+					return !y.routes && y.holds(m.To)
+				}) {
+					o.out = append(o.out, lang.Duty{Path: x.file, Why: fmt.Sprintf(
+						"%s leaves out %s, and would make a service of %s", x.file, m.From, m.To)})
+				}
 				continue
 			}
 			if slices.ContainsFunc(after, func(y resource) bool { return y.routes == x.routes && y.holds(m.To) }) ||
