@@ -261,8 +261,8 @@ func rotaStory(folder string) story {
 // visitsStory puts what the world may see behind one door.
 func visitsStory(folder string) story {
 	return story{folder: folder, scenes: []scene{
-		{"The visitors' desk is written in PHP. All of it lies where a browser may ask for it: the pages shall stand behind\n" +
-			"one door, and the classes get folders, which their namespaces follow.", []string{"check"}, exitCrooked},
+		{"The visitors' desk is written in PHP. All of it lies where a browser may ask for it: the pages shall stand " +
+			"behind\none door, and the classes get folders, which their namespaces follow.", []string{"check"}, exitCrooked},
 		{"Pages include by where they run, classes are neighbours without a use, and a web server is told its root.",
 			[]string{"plan"}, exitDone},
 		{"", []string{"straighten", "--yes", "--dirty"}, exitDone},

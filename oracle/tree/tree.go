@@ -110,7 +110,8 @@ func NeedModules(t testing.TB, folder string) string {
 	return ""
 }
 
-// Module lays a module of Go out in a folder of its own. Without a network the test is skipped; in CI that is a failure.
+// Module lays a module of Go out in a folder of its own. Without a network the test is skipped; in CI that is a
+// failure.
 func Module(t testing.TB, module string) string {
 	t.Helper()
 	out, err := exec.Command("go", "mod", "download", "-json", module).Output()

@@ -91,7 +91,8 @@ func runner(tree *project.Project) string {
 }
 
 // option is an option of a command behind which a file is a setting, and is not run.
-var option = regexp.MustCompile(`(?:^|[\s"'])(?:-c|-p|-f|-P|--config|--project|--file|--tsconfig|--env-file)[\s=]*["']?$`)
+var option = regexp.MustCompile(`(?:^|[\s"'])` +
+	`(?:-c|-p|-f|-P|--config|--project|--file|--tsconfig|--env-file)[\s=]*["']?$`)
 
 // Configures says whether the word of a command that stands behind a text is a setting of the command: tsc -p x.json
 // reads x.json, and does not start there.

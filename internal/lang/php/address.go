@@ -52,7 +52,7 @@ func (r *Resolver) resolveAddress(from project.FileID, text string) lang.Target 
 	// is meant depends on the page, and nothing can be promised.
 	found := lang.No(lang.ToOutside)
 	for _, dir := range r.pages(from) {
-		t := r.below(dir, core)
+		t := r.served(dir, core)
 		if found.Kind.Inside() && t.Kind.Inside() && !t.Equal(found) {
 			return lang.No(lang.ToOutside)
 		}
@@ -63,7 +63,8 @@ func (r *Resolver) resolveAddress(from project.FileID, text string) lang.Target 
 	return found
 }
 
-func (r *Resolver) below(dir, core string) lang.Target {
+// served gives what an address means on a page of a folder.
+func (r *Resolver) served(dir, core string) lang.Target {
 	rest, absolute := strings.CutPrefix(core, "/")
 	for {
 		if p := path.Join(dir, rest); !lang.Leaves(p) && rest != "" {

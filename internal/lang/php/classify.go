@@ -149,8 +149,10 @@ func (p *parser) keyword(w []byte, before int) bool {
 		// static $a, static function, static::x, and a type
 	case sameWord(w, "from"):
 		return p.is(before, "yield")
-	case sameWord(w, "match"), sameWord(w, "readonly"):
-		return !(sameWord(w, "readonly") && p.kind(p.next(p.i)) == '(')
+	case sameWord(w, "match"):
+		return true
+	case sameWord(w, "readonly"):
+		return p.kind(p.next(p.i)) != '('
 	case reserved.has(w), pseudoTypes.has(w) && p.typeBegins():
 		if p.typeBegins() && !modifiers.has(w) && pseudoTypes.has(w) {
 			p.types()

@@ -37,7 +37,7 @@ type autoload struct {
 	broken []string // folders of manifests that can't be read
 }
 
-// manifestOf reads a composer.json: the manifest of the folder dir.
+// read reads a composer.json: the manifest of the folder dir.
 func (a *autoload) read(dir string, content []byte) error {
 	top, err := manifest.ParseJSON(content)
 	if err != nil {
@@ -113,6 +113,12 @@ func below(dir, p string) (string, bool) {
 	return strings.CutPrefix(p, dir+"/")
 }
 
+// fits says whether a path is or lies below a folder or a pattern.
+func fits(pattern, p string) bool {
+	ok, _ := doublestar.Match(strings.TrimSuffix(pattern, "/")+"{,/**}", p)
+	return ok
+}
+
 // expected is the name that a file at a path must declare to be found by the path; false where none is. has is the name
 // that it had: names of psr-0 keep what they part with _.
 func (a *autoload) expected(p, has string) (string, bool) {
@@ -180,15 +186,8 @@ func (a *autoload) lists(p string) bool {
 		return true
 	}
 	for _, place := range a.listed {
-		fits := p == place || place == "." || strings.HasPrefix(p, place+"/")
-		if !fits && strings.Contains(place, "*") {
-			fits, _ = doublestar.Match(place+"{,/**}", p)
-		}
-		if fits {
-			return !slices.ContainsFunc(a.none, func(pattern string) bool {
-				left, _ := doublestar.Match(strings.TrimSuffix(pattern, "/")+"{,/**}", p)
-				return left
-			})
+		if p == place || place == "." || strings.HasPrefix(p, place+"/") || strings.Contains(place, "*") && fits(place, p) {
+			return !slices.ContainsFunc(a.none, func(pattern string) bool { return fits(pattern, p) })
 		}
 	}
 	return false

@@ -9,7 +9,7 @@ import (
 // This file reads types and names in comments that documents are written in.
 
 // typed are tags behind which a type stands; referring are those behind which a name stands that may have a member;
-// methodTags begin with a type and go on with a method.
+// templated are those behind which a parameter of a type stands.
 var (
 	typed = words(`var param return throws property property-read property-write extends implements template-extends
 		template-implements template-use use mixin psalm-param psalm-return psalm-var phpstan-param phpstan-return
@@ -110,15 +110,8 @@ func (p *parser) nameEnd(at, end int) int {
 }
 
 func (p *parser) docUse(start, end int) {
-	p.f.docs++
-	raw := p.src[start:end]
-	name, known := p.names[string(raw)]
-	if !known {
-		name = string(raw)
-		p.names[name] = name
-	}
-	p.f.uses = append(p.f.uses, use{at: source.Span{Start: start, End: end}, text: name, block: p.block, doc: true,
-		late: true, typed: p.typed})
+	p.f.uses = append(p.f.uses, use{at: source.Span{Start: start, End: end}, text: p.shared(p.src[start:end]),
+		block: p.block, doc: true, late: true, typed: p.typed})
 }
 
 // docType reads a type: names with | & ? < > [] { } ( ) and commas between, up to a blank outside of brackets.

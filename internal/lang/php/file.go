@@ -31,14 +31,12 @@ type file struct {
 	paths    []pathExpr
 	scopes   []scopeOf
 	includes []int // the paths that are folders of the include path
-	docs     int   // how many of the uses stand in comments
 }
 
 // block is a part of a file with one namespace. A file without any is one block.
 type block struct {
 	name    string      // of the namespace; empty for the global one
 	at      source.Span // of the name; empty for a block that bears none
-	span    source.Span // of what belongs to the block
 	after   int         // behind the line of the namespace, where imports may stand
 	braced  bool
 	imports []item

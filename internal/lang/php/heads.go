@@ -5,7 +5,6 @@ import (
 	"slices"
 	"strings"
 
-	"crookedshelf/internal/source"
 	"crookedshelf/internal/text"
 )
 
@@ -182,7 +181,7 @@ func (p *parser) namespace() {
 	if !p.atTop() || !isName(p.kind(i)) && p.kind(i) != '{' {
 		return
 	}
-	b := block{span: source.Span{Start: int(p.t[p.i].start), End: len(p.src)}}
+	b := block{}
 	if isName(p.kind(i)) {
 		b.name, b.at = p.named(i), span(p.t[i])
 		i = p.next(i)
@@ -198,10 +197,6 @@ func (p *parser) namespace() {
 		p.i = i - 1
 	default:
 		return
-	}
-	last := &p.f.blocks[len(p.f.blocks)-1]
-	if !last.braced {
-		last.span.End = b.span.Start
 	}
 	p.f.blocks = append(p.f.blocks, b)
 	p.block = len(p.f.blocks) - 1

@@ -8,8 +8,6 @@ import (
 	"slices"
 	"strings"
 
-	"github.com/bmatcuk/doublestar/v4"
-
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/manifest"
 	"crookedshelf/internal/project"
@@ -278,12 +276,6 @@ type resource struct {
 // holds says whether an entry finds the class of a file.
 func (x *resource) holds(p string) bool {
 	return fits(x.pattern, p) && !slices.ContainsFunc(x.without, func(w string) bool { return fits(w, p) })
-}
-
-// fits says whether a path lies below a folder or a pattern.
-func fits(pattern, p string) bool {
-	ok, _ := doublestar.Match(strings.TrimSuffix(pattern, "/")+"{,/**}", p)
-	return ok
 }
 
 // resources finds classes that a container or a router finds before the moves and not after them.

@@ -82,7 +82,7 @@ func parse(src []byte, tokens []token) (*file, error) {
 	p := &parser{src: src, t: tokens, f: &file{}, names: map[string]string{}, heading: -1, assigns: -1,
 		inScope: []int{0}}
 	p.f.scopes = []scopeOf{{parent: -1}}
-	p.f.blocks = append(p.f.blocks, block{span: source.Span{Start: 0, End: len(src)}})
+	p.f.blocks = append(p.f.blocks, block{})
 	p.f.after, p.f.blocks[0].after = -1, -1
 	for p.kind(p.i) != tEnd {
 		switch tok := p.t[p.i]; tok.kind {
@@ -122,7 +122,11 @@ func (p *parser) text(i int) []byte { return p.src[p.t[i].start:p.t[i].end] }
 
 // named gives the text of a token as a string, one for all that are alike.
 func (p *parser) named(i int) string {
-	raw := p.text(i)
+	return p.shared(p.text(i))
+}
+
+// shared is a name as text: one text for all places of the file that write it.
+func (p *parser) shared(raw []byte) string {
 	if s, known := p.names[string(raw)]; known {
 		return s
 	}
@@ -329,8 +333,6 @@ func (p *parser) closeBrace() {
 	case inFunction:
 		p.functions--
 		p.inScope = p.inScope[:len(p.inScope)-1]
-	case inNamespace:
-		p.f.blocks[p.block].span.End = int(p.t[p.i].end)
 	}
 }
 
@@ -352,10 +354,10 @@ func (p *parser) open(k kind) {
 // callOf is the name of what is called with a list of arguments, in lower case: f, ->f of a method, new f; empty for
 // none.
 func (p *parser) callOf(l *bracket) string {
-	if l == nil || l.callee == 0 || l.calls != "" {
-		if l == nil {
-			return ""
-		}
+	if l == nil {
+		return ""
+	}
+	if l.callee == 0 || l.calls != "" {
 		return l.calls
 	}
 	l.calls = strings.TrimPrefix(strings.ToLower(p.named(l.callee)), `\`)

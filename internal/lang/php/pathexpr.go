@@ -57,11 +57,11 @@ type pathExpr struct {
 	late    bool
 	// unslashed: the text behind the base has no slash in front, since a call puts it there: base_path('a')
 	unslashed bool
-	dots      string // how the file's own folder is written, if it is that alone
+	source    string // the expression as it is written, to write the file's own folder anew; empty for a long one
 }
 
-// source is the expression of the file's own folder, as it is written.
-func (x *pathExpr) source() string { return x.dots }
+// longestFolder is how long an expression of the file's own folder may be, in bytes, to be written anew.
+const longestFolder = 40
 
 // variable is what a scope knows of a variable.
 type variable struct {
@@ -182,9 +182,8 @@ func (p *parser) addPath(f folded) {
 	if p.assigns >= 0 && f.purpose == forUse && p.kind(f.end) == ';' {
 		f.purpose = forName
 	}
-	f.dots = string(p.src[f.at.Start:f.at.End])
-	if len(f.dots) > 40 {
-		f.dots = ""
+	if f.at.Len() <= longestFolder {
+		f.source = string(p.src[f.at.Start:f.at.End])
 	}
 	p.f.paths = append(p.f.paths, f.pathExpr)
 	p.folded = f.end
@@ -192,8 +191,7 @@ func (p *parser) addPath(f folded) {
 
 // fileCalls are functions whose first argument is the path of a file (php.net/manual/en/ref.filesystem.php).
 var fileCalls = words(`file fopen readfile file_get_contents file_put_contents parse_ini_file glob scandir is_file
-	is_dir
-	file_exists opendir copy rename unlink mkdir highlight_file fileperms`)
+	is_dir file_exists opendir copy rename unlink mkdir highlight_file fileperms`)
 
 // asking are those that only say whether something is there.
 var asking = words(`is_file is_dir file_exists is_readable is_writable is_link`)
@@ -270,7 +268,7 @@ func (p *parser) foldTerm(f *folded, i int) (next int, ok bool) {
 	switch {
 	case tok.kind == tString:
 		s := p.src[tok.start+1 : tok.end-1]
-		text, plain := plainText(s, p.src[tok.start])
+		text, plain := plainText(s)
 		if !plain {
 			return p.unknown(f, i)
 		}
@@ -281,7 +279,7 @@ func (p *parser) foldTerm(f *folded, i int) (next int, ok bool) {
 		f.tail = ""
 		p.putText(f, text, span(tok), p.src[tok.start])
 		return i + 1, true
-	case p.is(i, "DIRECTORY_SEPARATOR") || p.is(i, "directory_separator"):
+	case p.is(i, "directory_separator"):
 		if f.open {
 			f.tail = ""
 		} else {
@@ -336,7 +334,7 @@ func (p *parser) putText(f *folded, text string, at source.Span, quote byte) {
 }
 
 // plainText is a string without escapes that mean anything but themselves.
-func plainText(s []byte, quote byte) (string, bool) {
+func plainText(s []byte) (string, bool) {
 	if bytes.IndexByte(s, '\\') >= 0 || bytes.IndexByte(s, '\n') >= 0 || bytes.IndexByte(s, 0) >= 0 {
 		return "", false
 	}
@@ -400,7 +398,7 @@ func (p *parser) foldString(f *folded, i int) (int, bool) {
 	}
 	for ; p.kind(i) != tQuote && p.kind(i) != tEnd; i++ {
 		if p.kind(i) == tPart && !f.open {
-			text, plain := plainText(p.text(i), '"')
+			text, plain := plainText(p.text(i))
 			if !plain {
 				return 0, false
 			}
@@ -505,7 +503,7 @@ func (p *parser) foldName(f *folded, i int) (int, bool) {
 			return 0, false
 		}
 		inside := p.text(arg)
-		text, plain := plainText(inside[1:len(inside)-1], inside[0])
+		text, plain := plainText(inside[1 : len(inside)-1])
 		if !plain {
 			return 0, false
 		}

@@ -97,7 +97,7 @@ func (r *Resolver) member(from project.FileID, e *entry, owner, name string, blo
 	return 0, nil, false
 }
 
-// place gives the path from the root that an expression names; false where its base is not known or it leaves the tree.
+// placeOf gives the path from the root that an expression names; false where its base is not known or it leaves the tree.
 func (r *Resolver) placeOf(from project.FileID, x *pathExpr) (p string, ok bool) {
 	dir, text, ok := r.folder(from, x.place, x.block, 0)
 	if !ok {

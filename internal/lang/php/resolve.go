@@ -54,7 +54,6 @@ type own struct {
 	space space
 	block int
 	name  string // of an import: the whole name
-	call  string // of a text: the call whose argument it is
 	tail  string // of the beginning of names: what they end with
 	ahead bool   // __NAMESPACE__ stands before it
 }
@@ -263,7 +262,7 @@ func (r *Resolver) textsIn(from project.FileID, e *entry, out []lang.Mention) []
 			continue
 		}
 		out = append(out, lang.Mention{Span: t.at, Text: t.raw, Kind: ClassText, Form: lang.Plain, Quote: t.quote,
-			Likely: !certain, Evident: !t.within, Deferred: true, Detail: &lang.Detail{Own: own{call: t.call}}})
+			Likely: !certain, Evident: !t.within, Deferred: true, Detail: &lang.Detail{Own: own{}}})
 	}
 	for i := range e.heads {
 		h := &e.heads[i]

@@ -24,8 +24,7 @@ func (b *blockSettler) writeImports() {
 	for _, n := range slices.Sorted(maps.Keys(byStatement)) {
 		list := byStatement[n]
 		one := list[0]
-		start, alone := text.Indent(b.Content, one.stands.Start)
-		_ = start
+		_, alone := text.Indent(b.Content, one.stands.Start)
 		end := lineBehind(b.Content, one.stands.End)
 		simple := one.only && one.group == "" && alone && end > one.stands.End
 		line := imports.Line{Key: order(one.space, b.statement(one, one.name, one.alias)), Text: one.stands,

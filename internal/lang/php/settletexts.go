@@ -158,7 +158,7 @@ func (r *Resolver) spellPath(q lang.Respelling, old *Resolver, x *pathExpr) (lan
 	p := pathSpelling{old: old, now: r, oldFrom: q.OldFrom, from: q.From, expr: x, raw: q.Mention.Text,
 		goes: func(folder string) string { return path.Dir(q.Goes(folder + "/x")) }}
 	if p.raw == "." {
-		p.raw = x.source()
+		p.raw = x.source
 	}
 	switch q.Target.Kind {
 	case lang.ToFile:

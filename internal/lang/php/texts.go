@@ -13,7 +13,7 @@ import (
 func (p *parser) string(tok token) {
 	inside := source.Span{Start: int(tok.start) + 1, End: int(tok.end) - 1}
 	raw := p.src[inside.Start:inside.End]
-	call, alone := "", true
+	call := ""
 	if l := p.list(); l != nil && l.closes == ')' && p.kind(p.previous(p.i)) == '(' {
 		call = p.callOf(l)
 	} else if l != nil && p.callOf(l) == "class_alias" && l.items == 1 && p.kind(p.previous(p.i)) == ',' {
@@ -47,7 +47,7 @@ func (p *parser) string(tok token) {
 		p.f.heads = append(p.f.heads, h)
 		return
 	}
-	alone = !joined && p.kind(p.previous(p.i)) != '.'
+	alone := !joined && p.kind(p.previous(p.i)) != '.'
 	if !shaped(raw) {
 		p.within(inside, false)
 	} else {

@@ -337,13 +337,13 @@ func (r *Resolver) elementOf(id project.FileID) string {
 }
 
 // viewOwn is what only PHP knows of the name of a view.
-type viewOwn struct{ view, template, tag, config bool }
+type viewOwn struct{ template, tag, config bool }
 
 // viewsOf gives the mentions of a file that are names of views.
 func (r *Resolver) viewsOf(e *entry, out []lang.Mention) []lang.Mention {
 	for i := range e.views {
 		v := &e.views[i]
-		o := viewOwn{view: true, tag: v.tag, template: strings.HasSuffix(v.text, templateEnding), config: v.config}
+		o := viewOwn{tag: v.tag, template: strings.HasSuffix(v.text, templateEnding), config: v.config}
 		if !r.resolveView(o, v.text).Kind.Inside() {
 			continue
 		}
@@ -365,7 +365,7 @@ var comments = regexp.MustCompile(`(?s)\{#.*?#\}|\{%-?\s*verbatim\s*-?%\}.*?\{%-
 
 // templatesIn finds the names of templates in a template.
 func (r *Resolver) templatesIn(content []byte) (out []lang.Mention) {
-	o := viewOwn{view: true, template: true}
+	o := viewOwn{template: true}
 	r.viewRoots()
 	silent := comments.FindAllIndex(content, -1)
 	for _, m := range templateNames.FindAllSubmatchIndex(content, -1) {
