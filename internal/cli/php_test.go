@@ -178,19 +178,6 @@ func TestBadPHP(t *testing.T) {
 		assert.Equal(t, 0, plan.code, plan.err)
 		assert.Contains(t, plan.out, "src/Old/A.php:3: lib/A.php declares A\\A too, and which of them is loaded is not known")
 	})
-	t.Run("a class that a container left out", func(t *testing.T) {
-		t.Parallel()
-		dir := t.TempDir()
-		projecttest.Write(t, dir, "\n-- composer.json --\n{\"autoload\":{\"psr-4\":{\"App\\\\\":\"src/\"}}}\n-- src/Old/A.php --\n"+
-			"<?php\nnamespace App\\Old;\nclass A {}\n-- src/B.php --\n<?php\nnamespace App;\nclass B {}\n"+
-			"-- src/Left/C.php --\n<?php\nnamespace App\\Left;\nclass C {}\n-- src/Left/D.php --\n<?php\nnamespace App\\Left;\nclass D {}\n-- config/services.yaml --\n"+
-			"services:\n    App\\:\n        resource: ../src/\n        exclude: [../src/Old/, ../src/Left/]\n"+
-			strings.Replace(moving, "src/Old/**", "src/Old/**, src/Left/D.php", 1))
-		plan := run(t, dir, "plan")
-		assert.Equal(t, 0, plan.code, plan.out+plan.err)
-		assert.Contains(t, plan.out, "config/services.yaml leaves out src/Left/D.php, and would make a service of src/New/D.php")
-		assert.NotContains(t, plan.out, "leaves out src/Old/A.php", "that entry follows its folder")
-	})
 	t.Run("a list of classes of five megabytes", func(t *testing.T) {
 		t.Parallel()
 		dir := t.TempDir()
@@ -206,6 +193,41 @@ func TestBadPHP(t *testing.T) {
 		assert.Equal(t, 0, done.code, done.err)
 		assert.Contains(t, done.out, "Moved 1 file")
 	})
+}
+
+// What a plan can't follow is said once for each thing, where a class gets another name.
+func TestNotesOfPHP(t *testing.T) {
+	t.Parallel()
+	const manifest = "\n-- composer.json --\n{ \"autoload\": { \"psr-4\": { \"Hill\\\\\": \"src/\" } } }\n-- src/Sky/Star.php --\n<?php\nnamespace Hill\\Sky;\nclass Star {}\n"
+	for _, row := range []struct{ code, says string }{
+		{"new $class;", "a class is picked by a name from data"}, {"new ($a . $b);", "a class is picked by a name from data"},
+		{"$class::make();", "a class is picked by a name from data"}, {"eval($text);", "eval runs a text as code"},
+		{"$this->morphTo();", "rows of a database say of which class they are"},
+		{"str_replace('a', 'b', static::class);", "the name of the own class is taken apart"},
+		{"substr(__CLASS__, 4);", "the name of the own class is taken apart"},
+		{"sprintf('%s', get_class($this));", "the name of the own class is taken apart"},
+		{"unserialize($x);", "what was stored holds the names of classes"}, {"new \\Phar('x');", "an archive of PHP has files"},
+		{"new static; $this->eval(); $this->serialize(); Star::make(); strlen(__CLASS__); $this::make();", ""},
+	} {
+		for _, to := range []string{"src/Sky/Moon/Star.php", "src/Sky/star.txt"} {
+			dir := t.TempDir()
+			projecttest.Write(t, dir, manifest+"-- src/Use.php --\n<?php\nnamespace Hill;\nclass Use1 { function f() { "+row.code+" } }\n"+
+				"-- src/Again.php --\n<?php\nnamespace Hill;\nclass Again { function f() { "+row.code+" } }\n-- notes.txt --\n"+
+				"-- crooked.yaml --\ncrooked: 1\nshelves: { a: { at: src/Sky/Moon/, from: [src/Sky/Star.php] } }\n")
+			if strings.HasSuffix(to, ".txt") {
+				projecttest.Write(t, dir, "\n-- crooked.yaml --\ncrooked: 1\nshelves: { a: { at: docs/, from: [notes.txt] } }\n")
+			}
+			plan := run(t, dir, "plan")
+			require.Equal(t, 0, plan.code, plan.err+plan.out)
+			if row.says == "" || strings.HasSuffix(to, ".txt") { // nothing gets another name
+				assert.NotContains(t, plan.out, "note:", row.code)
+				continue
+			}
+			assert.Contains(t, plan.out, "note: src/Again.php:3: "+row.says, row.code)
+			assert.Equal(t, 1, strings.Count(plan.out, "note:"), plan.out)
+			assert.Contains(t, plan.out, "(and 1 more)")
+		}
+	}
 }
 
 // A move without a convention: a class goes with its test, and what names it follows.

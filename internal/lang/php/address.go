@@ -1,7 +1,9 @@
 package php
 
 import (
+	"maps"
 	"path"
+	"slices"
 	"strings"
 
 	"crookedshelf/internal/lang"
@@ -36,10 +38,17 @@ func withoutQuery(text string) (core, query string) {
 	return text, ""
 }
 
-// pages are the folders of the programs that a browser asks for and in which a file may run.
+// pages are the folders of the programs that a browser asks for and in which a file may run. The settings of a server
+// speak of all, but for those that lie beside the pages (.htaccess).
 func (r *Resolver) pages(from project.FileID) []string {
 	if dirs := r.runsIn()[from]; len(dirs) > 0 {
 		return dirs
+	}
+	if p := r.tree.Path(from); !isPHP(p) && path.Base(p) != ".htaccess" {
+		return slices.DeleteFunc(slices.Sorted(maps.Keys(r.serves)), func(dir string) bool {
+			_, first := r.tree.Lookup(path.Join(dir, firstPage))
+			return !first
+		})
 	}
 	return []string{path.Dir(r.tree.Path(from))}
 }

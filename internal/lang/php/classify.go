@@ -68,6 +68,7 @@ func (p *parser) word() {
 	before := p.previous(p.i)
 	switch p.kind(before) {
 	case tArrow, tColons: // a member, whatever it is called
+		p.member(before)
 		return
 	}
 	if l := p.list(); l != nil && l.list == attributes && l.expect {
@@ -83,6 +84,9 @@ func (p *parser) word() {
 // mayBeReserved says whether a word has the length and the first letter of one of the language. Most have not.
 func mayBeReserved(w []byte) bool {
 	c := w[0] | 0x20
+	if w[0] == '_' { // __CLASS__
+		return true
+	}
 	return len(w) < len(firstLetters) && c >= '_' && c <= 'z' && firstLetters[len(w)]&(1<<(c-'_')) != 0
 }
 
@@ -151,6 +155,10 @@ func (p *parser) keyword(w []byte, before int) bool {
 		return p.is(before, "yield")
 	case sameWord(w, "match"):
 		return true
+	case sameWord(w, "eval"):
+		p.note(asCode)
+	case sameWord(w, "__class__"):
+		p.ownName()
 	case sameWord(w, "readonly"):
 		return p.kind(p.next(p.i)) != '('
 	case reserved.has(w), pseudoTypes.has(w) && p.typeBegins():
@@ -201,6 +209,9 @@ func (p *parser) name() {
 		p.use(i, class)
 	case after == '(':
 		p.use(i, function)
+		if ofOwn.has(p.text(i)) {
+			p.ownName()
+		}
 	case after == ':' && p.kind(i) == tWord && p.isLabel(i):
 	case p.kind(i) == tWord && reserved.has(p.text(i)), p.kind(i) == tFull && truths.has(p.text(i)[1:]):
 	default:

@@ -2,8 +2,6 @@ package php
 
 import (
 	"bytes"
-	"path"
-	"regexp"
 	"strings"
 
 	"crookedshelf/internal/lang"
@@ -65,65 +63,4 @@ func around(content []byte, at int) (start, end int) {
 		start++
 	}
 	return start, end
-}
-
-// serving is a command that starts PHP's own server (php.net/manual/en/features.commandline.webserver.php), as one text
-// or as a list of words.
-var serving = regexp.MustCompile(`\bphp"?,?\s+"?-S"?,?\s+"?[\w.:$\{\}-]+"?,?\s+"?-t"?,?\s+"?([\w./-]+)`)
-
-// rootsIn finds the folders that PHP's own server is told to give out.
-func (r *Resolver) rootsIn(from project.FileID, content []byte) (out []lang.Mention) {
-	if !bytes.Contains(content, []byte("-S")) {
-		return nil
-	}
-	for _, at := range serving.FindAllSubmatchIndex(content, -1) {
-		m := lang.Mention{Span: source.Span{Start: at[2], End: at[3]}, Text: string(content[at[2]:at[3]]), Kind: DocRoot,
-			Form: lang.Plain, Deferred: true, Likely: r.tree.IsProse(r.tree.Path(from)), Evident: true}
-		if r.Resolve(from, &m).Kind.Inside() {
-			out = append(out, m)
-		}
-	}
-	return out
-}
-
-// firstPage is the page that a server gives out for a folder.
-const firstPage = "index.php"
-
-// resolveRoot says which page the server gives out first: where that goes, the root goes. A folder without one is that
-// folder.
-func (r *Resolver) resolveRoot(from project.FileID, text string) lang.Target {
-	for dir := path.Dir(r.tree.Path(from)); ; dir = path.Dir(dir) {
-		p := path.Join(dir, text)
-		if id, there := r.tree.Lookup(path.Join(p, firstPage)); there {
-			return lang.File(id)
-		}
-		if r.tree.IsDir(p) && text != "." {
-			return lang.Folder(p)
-		}
-		if dir == "." {
-			return lang.No(lang.ToOutside)
-		}
-	}
-}
-
-func (r *Resolver) spellRoot(q lang.Respelling) (lang.Spelling, bool) {
-	target := q.Target.Folder()
-	if q.Target.Kind == lang.ToFile {
-		target = path.Dir(r.tree.Path(q.Target.File))
-	}
-	for dir := path.Dir(r.tree.Path(q.From)); ; dir = path.Dir(dir) {
-		text := lang.Relative(dir, target)
-		if strings.HasPrefix(text, "./") && !strings.HasPrefix(q.Mention.Text, "./") {
-			text = text[2:]
-		}
-		if strings.HasSuffix(q.Mention.Text, "/") {
-			text += "/"
-		}
-		if r.resolveRoot(q.From, text).Equal(q.Target) {
-			return lang.Spelling{Text: text}, true
-		}
-		if dir == "." {
-			return lang.Spelling{}, false
-		}
-	}
 }

@@ -4,9 +4,9 @@
 // docs.go says what each name is; names.go says what a name means in its file. pathexpr.go and variables.go fold
 // expressions that are paths, views.go reads names of views.
 //
-// composer.go knows how classes are found, index.go who declares what. resolve.go, pathresolve.go, address.go and
-// elsewhere.go say where something leads. settle.go, settleimports.go, settletexts.go and pathspell.go write it anew,
-// and moves.go says what moves owe.
+// composer.go knows how classes are found, index.go who declares what. resolve.go, pathresolve.go, address.go,
+// elsewhere.go and servers.go say where something leads. settle.go, settleimports.go, settletexts.go and pathspell.go
+// write it anew, moves.go and services.go say what moves owe, and remarks.go what only a running program knows.
 package php
 
 import (

@@ -30,7 +30,9 @@ type file struct {
 	members  []declaration // constants of classes that hold a path
 	paths    []pathExpr
 	scopes   []scopeOf
-	includes []int // the paths that are folders of the include path
+	includes []int      // the paths that are folders of the include path
+	noted    [notes]int // where each kind of note has its first place, from 1; 0 for none
+	tails    []ownTail
 }
 
 // block is a part of a file with one namespace. A file without any is one block.

@@ -20,6 +20,9 @@ func (p *parser) classBehind() {
 		}
 		return // the walk reads the attribute, and then class
 	}
+	if k := p.kind(i); k == tVariable || k == '(' {
+		p.note(fromData)
+	}
 	if !isName(p.kind(i)) || p.is(i, "class") {
 		return
 	}

@@ -42,8 +42,10 @@ var (
 	// ViewText is a string that only looks like the name of a view.
 	ViewText = &lang.Kind{Name: "view in a text", Role: lang.InCode | lang.Doubtful | lang.Based,
 		Looks: "a string that only looks like the name of a view"}
-	// DocRoot is the folder that PHP's own server gives out (php -S … -t x): that of the pages.
+	// DocRoot is the folder that a server gives out (php -S … -t x, root x;): that of the pages.
 	DocRoot = &lang.Kind{Name: "web root", Role: lang.Configures}
+	// OnServer is a path of the machine that serves the project, in settings (auto_prepend_file, SCRIPT_FILENAME).
+	OnServer = &lang.Kind{Name: "path on the server", Role: lang.Configures}
 	// Address is a path in what a page sends: it counts from the address of the page, and so from the folder of the
 	// program that the browser asks for, whichever file writes it.
 	Address = &lang.Kind{Name: "address", Role: lang.Based}
@@ -61,7 +63,7 @@ func vendor(name string) string {
 // Kinds are the kinds of mention that the package answers for.
 var Kinds = []*lang.Kind{Import, SpaceImport, Name, Again, DocName, OwnSpace, OwnClass, ClassText, SpaceText, ClassWord,
 	SpaceWord, Include, FilePath, OpenPath,
-	View, ViewText, DocRoot, Address, OwnFolder}
+	View, ViewText, DocRoot, OnServer, Address, OwnFolder}
 
 // Rules are what the resolver answers.
 func (r *Resolver) Rules() lang.Rules {
@@ -75,7 +77,7 @@ func (r *Resolver) Rules() lang.Rules {
 // another.
 func settles(m *lang.Mention) bool {
 	switch m.Kind {
-	case ClassWord, SpaceWord, Include, FilePath, OpenPath, View, ViewText, DocRoot, Address:
+	case ClassWord, SpaceWord, Include, FilePath, OpenPath, View, ViewText, DocRoot, OnServer, Address:
 		return false
 	case ClassText: // one in a text with other things is written by itself, if at all
 		return !m.Likely || m.Evident

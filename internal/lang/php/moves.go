@@ -9,7 +9,6 @@ import (
 	"strings"
 
 	"crookedshelf/internal/lang"
-	"crookedshelf/internal/manifest"
 	"crookedshelf/internal/project"
 )
 
@@ -28,6 +27,8 @@ func (r *Resolver) Owes(before *lang.Rules, moves []lang.Moved) []lang.Duty {
 	o.doubled()
 	o.developed()
 	o.resources()
+	o.tails()
+	o.remarks()
 	o.lists()
 	return o.out
 }
@@ -37,6 +38,7 @@ type owing struct {
 	*Resolver // of the tree after the moves
 	old       *Resolver
 	moves     []lang.Moved
+	children  map[string][]declared // which classes extend one, by its name in lower case
 	out       []lang.Duty
 }
 
@@ -262,128 +264,4 @@ func (o *owing) lists() {
 		}
 		return
 	}
-}
-
-// resource is an entry by which a container finds classes: NS\: { resource: folder or pattern, exclude: patterns }
-// (services.yaml).
-type resource struct {
-	routes  bool // it is one of addresses (routes.yaml): only classes that answer one matter
-	file    string
-	pattern string
-	without []string
-}
-
-// holds says whether an entry finds the class of a file.
-func (x *resource) holds(p string) bool {
-	return fits(x.pattern, p) && !slices.ContainsFunc(x.without, func(w string) bool { return fits(w, p) })
-}
-
-// resources finds classes that a container or a router finds before the moves and not after them.
-func (o *owing) resources() {
-	before := o.old.readResources()
-	if len(before) == 0 {
-		return
-	}
-	after := o.readResources()
-	for _, m := range o.moves {
-		for i := range before {
-			x := &before[i]
-			if !strings.HasSuffix(m.From, ".php") || x.routes && !o.answers(m.From) {
-				continue
-			}
-			if !x.holds(m.From) {
-				// what leaves it out goes along where the whole folder goes
-				along := slices.ContainsFunc(x.without, func(w string) bool { return fits(w, m.From) && o.follows(w) })
-				if !x.routes && !along && fits(x.pattern, m.From) && slices.ContainsFunc(after, func(y resource) bool {
-					return !y.routes && y.holds(m.To)
-				}) {
-					o.out = append(o.out, lang.Duty{Path: x.file, Why: fmt.Sprintf(
-						"%s leaves out %s, and would make a service of %s", x.file, m.From, m.To)})
-				}
-				continue
-			}
-			if slices.ContainsFunc(after, func(y resource) bool { return y.routes == x.routes && y.holds(m.To) }) ||
-				o.follows(x.pattern) { // the entry goes along
-				continue
-			}
-			what := "makes services of the classes"
-			if x.routes {
-				what = "looks for addresses"
-			}
-			o.out = append(o.out, lang.Duty{Path: x.file, Lost: []string{m.From}, Why: fmt.Sprintf(
-				"%s %s in %s, and %s would be in none of its entries", x.file, what, x.pattern, m.To)})
-			break
-		}
-	}
-}
-
-// answers says whether a class in a file of the old tree answers an address.
-func (o *owing) answers(p string) bool {
-	id, there := o.old.tree.Lookup(p)
-	e := o.old.index().files[id]
-	return there && e != nil && slices.ContainsFunc(e.declared, func(d declaration) bool { return d.route })
-}
-
-// follows says whether all of a folder goes, so that what names it follows.
-func (o *owing) follows(folder string) bool {
-	from, to := o.old.tree.Below(folder)
-	goes := map[string]bool{}
-	for _, m := range o.moves {
-		goes[m.From] = true
-	}
-	for id := from; id < to; id++ {
-		if !goes[o.old.tree.Path(id)] {
-			return false
-		}
-	}
-	return to > from
-}
-
-// readResources reads the entries of all files of services and of addresses.
-func (r *Resolver) readResources() (out []resource) {
-	for id, f := range r.tree.Files {
-		base, ext := path.Base(f.Path), path.Ext(f.Path)
-		services := strings.HasPrefix(base, "services")
-		routes := strings.HasPrefix(base, "routes") || strings.Contains("/"+path.Dir(f.Path), "/config/routes")
-		if f.Link || ext != ".yaml" && ext != ".yml" || !services && !routes {
-			continue
-		}
-		content, err := r.tree.Content(project.FileID(id))
-		if err != nil {
-			continue
-		}
-		root, err := manifest.ParseYAML(content)
-		if err != nil {
-			continue
-		}
-		if services {
-			root = root.Get("services")
-		}
-		if root == nil {
-			continue
-		}
-		for _, m := range root.Members {
-			place := m.Value.Get("resource")
-			if services && !strings.HasSuffix(m.Key, `\`) || place == nil {
-				continue
-			}
-			folder := place.Text
-			if place.Kind == manifest.Object { // { path: …, namespace: … }
-				if folder = ""; place.Get("path") != nil {
-					folder = place.Get("path").Text
-				}
-			}
-			if folder == "" || strings.HasPrefix(folder, "@") {
-				continue
-			}
-			one := resource{routes: !services, file: f.Path, pattern: path.Join(path.Dir(f.Path), folder)}
-			if without := m.Value.Get("exclude"); without != nil {
-				for _, text := range texts(without) {
-					one.without = append(one.without, path.Join(path.Dir(f.Path), text))
-				}
-			}
-			out = append(out, one)
-		}
-	}
-	return out
 }

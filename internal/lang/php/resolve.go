@@ -69,7 +69,11 @@ func (r *Resolver) Resolve(from project.FileID, m *lang.Mention) lang.Target {
 	case View, ViewText:
 		return r.resolveView(lang.Own[viewOwn](m), m.Text)
 	case DocRoot:
-		return r.resolveRoot(from, m.Text)
+		t, _ := r.resolveRoot(from, m.Text)
+		return t
+	case OnServer:
+		t, _ := r.resolveOnServer(from, m.Text)
+		return t
 	case Address:
 		return r.resolveAddress(from, m.Text)
 	case Import:
@@ -156,7 +160,7 @@ func (r *Resolver) Asks(project.FileID, []lang.Mention, []lang.Target) bool { re
 // Second finds the names that a file uses and another declares.
 func (r *Resolver) Second(from project.FileID, content []byte) []lang.Mention {
 	if !isPHP(r.tree.Path(from)) {
-		out := append(r.wordsIn(from, content), r.rootsIn(from, content)...)
+		out := append(r.wordsIn(from, content), r.directivesIn(from, content)...)
 		if strings.HasSuffix(r.tree.Path(from), templateEnding) {
 			out = append(out, r.templatesIn(content)...)
 		}

@@ -130,8 +130,8 @@ func (r *Resolver) Spell(q lang.Respelling) (lang.Spelling, bool) {
 	switch m.Kind {
 	case Address:
 		return r.spellAddress(q)
-	case DocRoot:
-		return r.spellRoot(q)
+	case DocRoot, OnServer:
+		return r.spellServed(q, old)
 	case View, ViewText:
 		return r.spellView(q)
 	case ClassWord, ClassText:

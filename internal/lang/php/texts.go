@@ -20,6 +20,7 @@ func (p *parser) string(tok token) {
 		call = "class_alias 2"
 	}
 	joined := p.kind(p.next(p.i)) == '.'
+	p.behindOwn(raw, joined)
 	switch {
 	case call == "define":
 		p.define(raw, inside)
