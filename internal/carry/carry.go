@@ -188,6 +188,9 @@ func Work(r Request) (*Draft, []Refusal) {
 // finish adds what a reader should know.
 func (w *worker) finish(d *Draft, found leftover.Result) {
 	d.Removes = w.removed(d)
+	for _, id := range d.Removes { // what it says is of no use any more either
+		delete(d.Edits, id)
+	}
 	d.Remarks = append(d.Remarks, w.circles(d)...)
 	d.Leftovers = w.listLeftovers(d, found)
 	d.Past, d.Unsearched = found.Past, found.Unsearched

@@ -68,6 +68,8 @@ func (w *worker) settleFile(d *Draft, id project.FileID, rules *lang.Rules) (set
 		}
 		request.Old = w.Graph.Resolver(m)
 		if !n.Targets[i].Kind.Inside() {
+			// a name of a library must not come to mean something of the project
+			needed = needed || m.Kind.Is(lang.Loads) && rules.Resolver.Resolve(request.From, m).Kind.Inside()
 			continue
 		}
 		want, torn := d.moved.want(n.Targets[i])

@@ -340,9 +340,10 @@ func (g *Graph) lookAgain(id project.FileID, rules *lang.Rules) {
 	slices.SortStableFunc(all, func(a, b resolved) int { return a.mention.Span.Start - b.mention.Span.Start })
 	n.Mentions, n.Targets = make([]lang.Mention, 0, len(all)), make([]lang.Target, 0, len(all))
 	for _, r := range all {
-		// of two that overlap the one that leads somewhere
+		// of two that overlap the one that leads somewhere, and of two that do one that is certain
 		if last := len(n.Mentions) - 1; last >= 0 && n.Mentions[last].Span.End > r.mention.Span.Start {
-			if n.Targets[last].Kind.Inside() || !r.target.Kind.Inside() {
+			surer := n.Mentions[last].Likely && !r.mention.Likely
+			if n.Targets[last].Kind.Inside() && !surer || !r.target.Kind.Inside() {
 				continue
 			}
 			n.Mentions, n.Targets = n.Mentions[:last], n.Targets[:last]

@@ -8,6 +8,7 @@ import (
 
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/golang"
+	"crookedshelf/internal/lang/java"
 	"crookedshelf/internal/lang/label"
 	"crookedshelf/internal/lang/markup"
 	"crookedshelf/internal/lang/paths"
@@ -26,7 +27,7 @@ func Languages() lang.Languages {
 		DropItems: settings.DropItems,
 		Families: []lang.Family{
 			web.Family(), style.Family(), markup.Family(), golang.Family(), python.Family(), python.Notebooks(),
-			php.Family(), settings.Family(),
+			php.Family(), java.Family(), settings.Family(),
 		},
 		Shared: []func(*lang.Tree) lang.Rules{paths.Rules, stated.Rules, label.Rules},
 	}
@@ -46,7 +47,7 @@ var others = map[string]string{
 	".svg": "pictures", ".png": "pictures", ".jpg": "pictures", ".jpeg": "pictures", ".gif": "pictures",
 	".webp": "pictures", ".ico": "pictures", ".avif": "pictures",
 	".woff": "fonts", ".woff2": "fonts", ".ttf": "fonts", ".otf": "fonts", ".txt": "plain text",
-	".rs": "Rust", ".java": "Java", ".rb": "Ruby", ".cs": "C#", ".sql": "SQL",
+	".rs": "Rust", ".rb": "Ruby", ".cs": "C#", ".sql": "SQL",
 }
 
 // aside are those of them that say nothing of the layout of an application.
@@ -76,11 +77,11 @@ func Called(p string) string {
 }
 
 // otherPrograms are the endings of programs in languages that no family reads.
-var otherPrograms = map[string]bool{".rs": true, ".java": true, ".rb": true, ".cs": true, ".dart": true,
+var otherPrograms = map[string]bool{".rs": true, ".rb": true, ".cs": true, ".dart": true,
 	".kt": true, ".swift": true, ".c": true, ".cpp": true, ".ex": true, ".scala": true}
 
 // otherProjects are the files by which languages that no family reads say what a project is.
-var otherProjects = map[string]bool{"Cargo.toml": true, "pom.xml": true, "build.gradle": true,
+var otherProjects = map[string]bool{"Cargo.toml": true, "build.gradle": true,
 	"build.gradle.kts": true, "Gemfile": true, "pubspec.yaml": true}
 
 // IsProjectFile says whether a file says what a project or a package is, by its name.

@@ -1,0 +1,22 @@
+package java
+
+import "crookedshelf/internal/lang"
+
+// languages are the public types of java.lang, which every file imports without a word (the releases 17 to 25).
+var languages = lang.Words(`AbstractMethodError Appendable ArithmeticException ArrayIndexOutOfBoundsException
+	ArrayStoreException AssertionError AutoCloseable Boolean BootstrapMethodError Byte CharSequence Character Class
+	ClassCastException ClassCircularityError ClassFormatError ClassLoader ClassNotFoundException ClassValue
+	CloneNotSupportedException Cloneable Comparable Compiler Deprecated Double Enum EnumConstantNotPresentException Error
+	Exception ExceptionInInitializerError Float FunctionalInterface IllegalAccessError IllegalAccessException
+	IllegalArgumentException IllegalCallerException IllegalMonitorStateException IllegalStateException
+	IllegalThreadStateException IncompatibleClassChangeError IndexOutOfBoundsException InheritableThreadLocal
+	InstantiationError InstantiationException Integer InternalError InterruptedException Iterable
+	LayerInstantiationException LinkageError Long MatchException Math Module ModuleLayer NegativeArraySizeException
+	NoClassDefFoundError NoSuchFieldError NoSuchFieldException NoSuchMethodError NoSuchMethodException
+	NullPointerException Number NumberFormatException Object OutOfMemoryError Override Package Process ProcessBuilder
+	ProcessHandle Readable Record ReflectiveOperationException Runnable Runtime RuntimeException RuntimePermission
+	SafeVarargs ScopedValue SecurityException SecurityManager Short StackOverflowError StackTraceElement StackWalker
+	StrictMath String StringBuffer StringBuilder StringIndexOutOfBoundsException SuppressWarnings System Thread
+	ThreadDeath ThreadGroup ThreadLocal Throwable TypeNotPresentException UnknownError UnsatisfiedLinkError
+	UnsupportedClassVersionError UnsupportedOperationException VerifyError VirtualMachineError Void
+	WrongThreadException`)

@@ -1,0 +1,159 @@
+package java_test
+
+import (
+	"fmt"
+	"maps"
+	"math/rand/v2"
+	"os"
+	"os/exec"
+	"path"
+	"path/filepath"
+	"regexp"
+	"slices"
+	"strconv"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"crookedshelf/oracle/tree"
+)
+
+// libraries are those whose files are moved at random, and must compile afterwards.
+var libraries = []string{"commons-cli", "commons-codec", "commons-collections4", "commons-text", "commons-lang3",
+	"commons-csv", "guava", "jackson-databind"}
+
+// laid lays the sources of a library out as its builder has them.
+func laid(t *testing.T, library string) string {
+	t.Helper()
+	dir := t.TempDir()
+	into := filepath.Join(dir, "src/main/java")
+	require.NoError(t, os.MkdirAll(filepath.Dir(into), 0o755))
+	require.NoError(t, os.CopyFS(into, os.DirFS(filepath.Join("sources", library))))
+	require.NoError(t, os.RemoveAll(filepath.Join(into, "META-INF")))
+	require.NoError(t, os.RemoveAll(filepath.Join(into, "module-info.java")))
+	return dir
+}
+
+// compiled compiles what lies below src/main/java, and gives what is wrong with it.
+func compiled(t *testing.T, dir string) string {
+	t.Helper()
+	jars, err := filepath.Glob("sources/jars/*.jar")
+	require.NoError(t, err)
+	for i := range jars {
+		jars[i], err = filepath.Abs(jars[i])
+		require.NoError(t, err)
+	}
+	var files []string
+	for _, p := range sourcesOf(t, dir) {
+		if path.Base(p) != "package-info.java" {
+			files = append(files, p)
+		}
+	}
+	list := filepath.Join(t.TempDir(), "list")
+	require.NoError(t, os.WriteFile(list, []byte(strings.Join(files, "\n")), 0o644))
+	javac := exec.Command("javac", "-nowarn", "-proc:none", "-Xmaxerrs", "30", "-encoding", "ISO-8859-1", "-d", t.TempDir(),
+		"-cp", strings.Join(jars, ":"), "@"+list)
+	javac.Dir = dir
+	out, err := javac.CombinedOutput()
+	if err == nil {
+		return ""
+	}
+	return string(out)
+}
+
+// sourcesOf are the paths of the files below src/main/java.
+func sourcesOf(t *testing.T, dir string) (out []string) {
+	t.Helper()
+	require.NoError(t, filepath.WalkDir(filepath.Join(dir, "src/main/java"), func(p string, e os.DirEntry, err error) error {
+		if err == nil && strings.HasSuffix(p, ".java") {
+			rel, _ := filepath.Rel(dir, p)
+			out = append(out, rel)
+		}
+		return err
+	}))
+	return out
+}
+
+var blockedMoves = regexp.MustCompile(`(\d+) moves? blocked`)
+
+// Files of real libraries go to random packages, as far as nothing stands against it, and the library compiles as before.
+func TestMovesAtRandom(t *testing.T) {
+	has(t, "javac", "sources/commons-text", "sources/jars")
+	rounds := 1
+	if n, err := strconv.Atoi(os.Getenv("RANDOM_MOVES")); err == nil {
+		rounds = n
+	}
+	program := tree.Build(t)
+	moved, blocked := 0, 0
+	for _, library := range libraries {
+		for round := range rounds {
+			t.Run(fmt.Sprintf("%s/%d", library, round), func(t *testing.T) {
+				dir := laid(t, library)
+				if round == 0 {
+					require.Empty(t, compiled(t, dir))
+				}
+				random := rand.New(rand.NewPCG(uint64(round), 7))
+				convention, n := scattered(random, sourcesOf(t, dir))
+				require.NoError(t, os.WriteFile(filepath.Join(dir, "crooked.yaml"), []byte(convention), 0o644))
+				if err := exec.Command("git", "init", "-q", dir).Run(); err != nil {
+					t.Fatal(err)
+				}
+				before, err := tree.Hashes(dir)
+				require.NoError(t, err)
+				said, err := tree.Call(program, dir, "plan")
+				require.True(t, err == nil || strings.Contains(said, "blocked"), said)
+				held := 0
+				if found := blockedMoves.FindStringSubmatch(said); found != nil {
+					held, _ = strconv.Atoi(found[1])
+				}
+				moved, blocked = moved+n-held, blocked+held
+				if held == n {
+					return
+				}
+				said, err = tree.Call(program, dir, "straighten", "--yes", "--dirty", "--partial")
+				require.True(t, err == nil || strings.Contains(said, "Moved"), said)
+				if faults := compiled(t, dir); !assert.Empty(t, faults) && os.Getenv("KEEP") != "" {
+					require.NoError(t, os.CopyFS(filepath.Join(os.Getenv("KEEP"), fmt.Sprintf("%s-%d", library, round)), os.DirFS(dir)))
+				}
+				_, err = tree.Call(program, dir, "undo")
+				require.NoError(t, err)
+				after, err := tree.Hashes(dir)
+				require.NoError(t, err)
+				assert.Empty(t, tree.Differences(before, after))
+			})
+		}
+	}
+	t.Logf("%d files moved, %d were held back", moved, blocked)
+}
+
+// scattered is a convention by which some files go to other packages of theirs, or to new ones.
+func scattered(random *rand.Rand, files []string) (string, int) {
+	var dirs []string
+	for _, p := range files {
+		dirs = append(dirs, path.Dir(p))
+	}
+	slices.Sort(dirs)
+	dirs = slices.Compact(dirs)
+	for range 3 {
+		dirs = append(dirs, path.Join(dirs[random.IntN(len(dirs))], fmt.Sprintf("part%d", random.IntN(9))))
+	}
+	homes, taken, n := map[string][]string{}, map[string]bool{}, 0
+	for _, k := range random.Perm(len(files))[:min(len(files)/3, 25)] {
+		p := files[k]
+		to := dirs[random.IntN(len(dirs))]
+		if name := path.Base(p); to == path.Dir(p) || name == "package-info.java" || taken[path.Join(to, name)] ||
+			slices.Contains(files, path.Join(to, name)) {
+			continue
+		}
+		taken[path.Join(to, path.Base(p))] = true
+		homes[to] = append(homes[to], p)
+		n++
+	}
+	text := "crooked: 1\nshelves:\n"
+	for i, to := range slices.Sorted(maps.Keys(homes)) {
+		text += fmt.Sprintf("  s%d: { at: %s/, from: [%s] }\n", i, to, strings.Join(homes[to], ", "))
+	}
+	return text, n
+}
