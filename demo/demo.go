@@ -1,6 +1,6 @@
 // Package demo holds the demo projects that ship with the program, of Hilltop Observatory, where people book nights at
 // a telescope: the web client, as it grew, the desk, which is to grow, the booking service in Python, the night
-// rota in Go, and the visitors' desk in PHP. All of it is made up.
+// rota in Go, the visitors' desk in PHP, and the schedule service in Java. All of it is made up.
 package demo
 
 import (
@@ -10,7 +10,7 @@ import (
 	"golang.org/x/tools/txtar"
 )
 
-//go:embed all:hilltop all:desk all:service all:visits
+//go:embed all:hilltop all:desk all:service all:visits all:schedule
 var files embed.FS
 
 // rota is one file, since Go does not embed the files of another module.
@@ -29,6 +29,9 @@ func Service() fs.FS { return sub("service") }
 
 // Visits is the tree of the visitors' desk, with its convention.
 func Visits() fs.FS { return sub("visits") }
+
+// Schedule is the tree of the schedule service, with its convention.
+func Schedule() fs.FS { return sub("schedule") }
 
 // Rota is the tree of the night rota, with its convention.
 func Rota() fs.FS {

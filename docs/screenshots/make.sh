@@ -84,3 +84,5 @@ project=hilltop-rota
 shot rota 9 /rewrites/ "crooked plan"
 project=hilltop-visits
 shot visits 8 /rewrites/ "crooked plan"
+project=hilltop-schedule
+shot schedule 8 /rewrites/ "crooked plan"

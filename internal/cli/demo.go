@@ -24,11 +24,12 @@ func newDemo(a *app) *cobra.Command {
 	cmd := &cobra.Command{
 		Use:   "demo [DIR]",
 		Short: "Unpack the demo project and run the whole story on it",
-		Long: `demo unpacks five projects of Hilltop Observatory, where people book nights at a telescope: the web
+		Long: `demo unpacks six projects of Hilltop Observatory, where people book nights at a telescope: the web
 client as it grew, into DIR or a new temporary folder; and into folders beside it whose names end in
--desk, -service, -rota and -visits the desk, which is to grow, the booking service in Python, the
-night rota in Go, and the visitors' desk in PHP. It runs the commands on them, says what each shows,
-and leaves all as they were, for you to try things on. Of what a command writes it shows the beginning.`,
+-desk, -service, -rota, -visits and -schedule the desk, which is to grow, the booking service in
+Python, the night rota in Go, the visitors' desk in PHP, and the schedule service in Java. It runs the
+commands on them, says what each shows, and leaves all as they were, for you to try things on. Of what
+a command writes it shows the beginning.`,
 		Example: `  crooked demo
   crooked demo --whole                         all that the commands write
   crooked demo hilltop && cd hilltop && crooked check`,
@@ -47,42 +48,42 @@ and leaves all as they were, for you to try things on. Of what a command writes 
 			if err != nil {
 				return err
 			}
-			desk, err := unpack(demo.Desk(), folder+"-desk")
-			if err != nil {
-				return err
-			}
-			service, err := unpack(demo.Service(), folder+"-service")
-			if err != nil {
-				return err
-			}
-			rota, err := unpack(demo.Rota(), folder+"-rota")
-			if err != nil {
-				return err
-			}
-			visits, err := unpack(demo.Visits(), folder+"-visits")
-			if err != nil {
-				return err
+			stories := []story{clientStory(folder)}
+			for _, beside := range []struct {
+				end   string
+				files fs.FS
+				tell  func(folder string) story
+			}{
+				{"-desk", demo.Desk(), deskStory}, {"-service", demo.Service(), serviceStory},
+				{"-rota", demo.Rota(), rotaStory}, {"-visits", demo.Visits(), visitsStory},
+				{"-schedule", demo.Schedule(), scheduleStory},
+			} {
+				other, err := unpack(beside.files, folder+beside.end)
+				if err != nil {
+					return err
+				}
+				stories = append(stories, beside.tell(other))
 			}
 			most := linesOfScene
 			if whole {
 				most = math.MaxInt
 			}
 			sum := telling{}
-			for _, s := range []story{clientStory(folder), deskStory(desk), serviceStory(service), rotaStory(rota),
-				visitsStory(visits)} {
+			for _, s := range stories {
 				if err := a.tell(s, most, &sum); err != nil {
 					return err
 				}
 			}
 			_, err = fmt.Fprintf(
 				a.Out,
-				`That was the story: %d commands on 5 projects, in %.1f s. %s moved to where they belong, every import and path
+				`That was the story: %d commands on %d projects, in %.1f s. %s moved to where they belong, every import and path
 that names them followed, each plan was proved before a byte changed, and undo gave every byte back.
 
 The projects are in %s and beside it in folders that end in
--desk, -service, -rota and -visits, as they were. Try: cd %s && crooked straighten
+-desk, -service, -rota, -visits and -schedule, as they were. Try: cd %s && crooked straighten
 `,
 				sum.commands,
+				len(stories),
 				sum.took.Seconds(),
 				report.Count(sum.moved, "file"),
 				folder,
@@ -96,7 +97,7 @@ The projects are in %s and beside it in folders that end in
 }
 
 // linesOfScene is how many lines are shown of what a command writes, where not all is asked for.
-const linesOfScene = 14
+const linesOfScene = 11
 
 // telling counts what a story shows.
 type telling struct {
@@ -264,6 +265,19 @@ func visitsStory(folder string) story {
 		{"The visitors' desk is written in PHP. All of it lies where a browser may ask for it: the pages shall stand " +
 			"behind\none door, and the classes get folders, which their namespaces follow.", []string{"check"}, exitCrooked},
 		{"Pages include by where they run, classes are neighbours without a use, and a web server is told its root.",
+			[]string{"plan"}, exitDone},
+		{"", []string{"straighten", "--yes", "--dirty"}, exitDone},
+		{"", []string{"check"}, exitDone},
+		{"", []string{"undo"}, exitDone},
+	}}
+}
+
+// scheduleStory takes a service in layers apart by what it is about.
+func scheduleStory(folder string) story {
+	return story{folder: folder, scenes: []scene{
+		{"The schedule service is written in Java, in layers. A change to bookings touched four packages: now each thing " +
+			"shall\nhave one of its own.", []string{"check"}, exitCrooked},
+		{"Neighbours need imports then and others lose them, and a list of services is called as an interface that moves.",
 			[]string{"plan"}, exitDone},
 		{"", []string{"straighten", "--yes", "--dirty"}, exitDone},
 		{"", []string{"check"}, exitDone},

@@ -28,6 +28,7 @@ const (
 	web    = "JavaScript and TypeScript"
 	python = "Python"
 	php    = "PHP"
+	java   = "Java"
 )
 
 // starters are in the order in which teams grow.
@@ -38,7 +39,7 @@ var starters = []Starter{
 	{Name: "workspace", Family: web},
 	{Name: "grouped", Family: web}, {Name: "python-package", Family: python, Package: true},
 	{Name: "python-application", Family: python}, {Name: "php-front-door", Family: php},
-	{Name: "php-services", Family: php},
+	{Name: "php-services", Family: php}, {Name: "java-layered", Family: java}, {Name: "java-by-feature", Family: java},
 }
 
 // Starters are all starters.

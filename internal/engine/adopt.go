@@ -235,6 +235,28 @@ func (f *fitting) setVar(name, value string) bool {
 	return true
 }
 
+// deepest is the folder in which what lies below another begins: those above it hold no other source file.
+func (f *fitting) deepest(dir string) string {
+	languages := all.Languages()
+	common := []string(nil)
+	for _, file := range f.tree.Files {
+		if file.Link || !strings.HasPrefix(file.Path, dir+"/") || !languages.IsSource(file.Path) ||
+			languages.IsTest(file.Path) {
+			continue
+		}
+		parts := strings.Split(project.Dir(file.Path), "/")
+		if common == nil {
+			common = parts
+		}
+		n := 0
+		for n < min(len(common), len(parts)) && common[n] == parts[n] {
+			n++
+		}
+		common = common[:n]
+	}
+	return strings.Join(common, "/")
+}
+
 // asides are top folders that hold no application.
 var asides = []string{"public", "static", "docs", "test", "tests", "e2e", "scripts", "tools", "bin", "examples",
 	"server", "config", "cypress"}
@@ -264,17 +286,21 @@ func (f *fitting) sourceFolder() {
 			best = top
 		}
 	}
+	if f.facts.Deep && counts[best] > 0 {
+		best = f.deepest(best)
+	}
 	switch {
 	case counts[usual[1]]*2 >= sum && sum > 0:
 		best = usual[1]
-	case counts[best]*2 < sum || sum == 0:
+	case max(counts[best], counts[strings.SplitN(best, "/", 2)[0]])*2 < sum || sum == 0:
 		f.setVar("app", usual[1])
 		f.choose("source folder", usual[1]+"/",
 			"no folder at the top holds most of the %d source files, so it is the starter's own", sum)
 		return
 	}
 	f.setVar("app", best)
-	f.choose("source folder", best+"/", "%d of %d source files lie in it", counts[best], sum)
+	top, _, _ := strings.Cut(best, "/")
+	f.choose("source folder", best+"/", "%d of %d source files lie in it", max(counts[best], counts[top]), sum)
 }
 
 // endings chooses the endings of plain code and of what is drawn.

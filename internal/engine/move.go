@@ -171,7 +171,30 @@ func (p *Project) addCompanions(moves, with map[string]string, named map[string]
 		}
 	}
 	p.addBeside(moves, with, named)
+	p.addMirrored(moves, with, named)
 	return nil
+}
+
+// addMirrored adds the tests of named files that lie where these do in another folder of sources.
+func (p *Project) addMirrored(moves, with map[string]string, named map[string]bool) {
+	for _, from := range slices.Sorted(maps.Keys(named)) {
+		family := p.graph.Languages.FamilyOf(from)
+		if family == nil || family.Facts.Mirror == [2]string{} {
+			continue
+		}
+		facts, ext := &family.Facts, path.Ext(from)
+		mirrored := func(p, end string) string {
+			return strings.TrimSuffix(strings.Replace(p, facts.Mirror[0], facts.Mirror[1], 1), ext) + end + ext
+		}
+		for _, end := range facts.Tests.Stems {
+			test, goes := mirrored(from, end), mirrored(moves[from], end)
+			_, there := p.Tree.Lookup(test)
+			_, asked := moves[test]
+			if there && !asked && strings.Contains(moves[from], facts.Mirror[0]) && test != goes {
+				moves[test], with[test] = goes, from
+			}
+		}
+	}
 }
 
 // addBeside adds what lies beside a named file and belongs to it by its name. Each file of a folder is looked at once,

@@ -52,6 +52,10 @@ type Facts struct {
 	// Shown are the endings of languages by the names with which documents call them, where the imports of what they
 	// show are known.
 	Shown map[string]string
+	// Mirror are parts of paths: the tests of what lies below the first lie in the same folders below the second.
+	Mirror [2]string
+	// Deep: what an application is made of lies below folders that hold nothing else, as those of a package's name.
+	Deep bool
 	// Prose are the endings of files that are written for people: a word in them is a word.
 	Prose []string
 }

@@ -52,10 +52,12 @@ type Project struct {
 	outer    *ruleSet        // ignore rules from outside
 	own      map[string]bool // folders that are repositories of their own
 	contents []content
-	slabs    sync.Pool      // of the contents that are kept
-	under    *under         // nil unless this is an overlay
-	read     atomic.Int64   // files that ForEach has read
-	since    []atomic.Int64 // when ForEach began with each file, in nanoseconds; 0 where it is not at it
+	slabs    sync.Pool // of the contents that are kept
+	under    *under    // nil unless this is an overlay
+	cameOnce sync.Once
+	came     map[FileID]FileID // of the tree that this one is laid over, where they are here
+	read     atomic.Int64      // files that ForEach has read
+	since    []atomic.Int64    // when ForEach began with each file, in nanoseconds; 0 where it is not at it
 }
 
 type content struct {

@@ -236,8 +236,8 @@ func (p *parser) components(at int) {
 			return
 		}
 		name := p.name(p.i)
-		p.f.members = append(p.f.members, member{name: name, owner: at, sees: public, method: true, gives: gives, component: true,
-			at: int(p.t[p.i].start)})
+		p.f.members = append(p.f.members, member{name: name, owner: at, sees: public, method: true, gives: gives,
+			component: true, at: int(p.t[p.i].start)})
 		p.declares(name)
 		p.typed(name, gives)
 		p.i++
@@ -277,7 +277,8 @@ func (p *parser) rest() {
 	}
 }
 
-// known are the variables, type parameters and local classes that are known at a place, by how many of a name there are.
+// known are the variables, type parameters and local classes that are known at a place, by how many of a name there
+// are.
 type known struct {
 	vars, types map[string]int32
 	undo        []string // in the order in which they were declared: those of types begin with a blank
@@ -309,7 +310,8 @@ func (p *parser) knows(name string) {
 	p.known.undo = append(p.known.undo, " "+name)
 }
 
-// hides says whether a name stands for a variable, a type parameter or a local class here. sure: a type must stand here.
+// hides says whether a name stands for a variable, a type parameter or a local class here. sure: a type must stand
+// here.
 func (p *parser) hides(name string, sure bool) bool {
 	return p.known.types[name] > 0 || !sure && p.known.vars[name] > 0
 }

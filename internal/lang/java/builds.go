@@ -90,7 +90,8 @@ func (o *owing) parents() {
 		}
 		root, err := manifest.ParseXML(content)
 		if err != nil {
-			o.out = append(o.out, lang.Duty{Path: f.Path, Why: fmt.Sprintf("it can't be read, so its paths are not known: %v", err)})
+			o.out = append(o.out, lang.Duty{Path: f.Path,
+				Why: fmt.Sprintf("it can't be read, so its paths are not known: %v", err)})
 			continue
 		}
 		parent := root.At("project", "parent")

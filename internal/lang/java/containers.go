@@ -122,8 +122,8 @@ func (o *owing) text(id project.FileID, t *javaText) string {
 	return string(content[t.at.Start:t.at.End])
 }
 
-// application keeps tests where they find the application that they found: it is looked for in their package and in those
-// around.
+// application keeps tests where they find the application that they found: it is looked for in their package and in
+// those around.
 func (o *owing) application(id project.FileID, e *entry) {
 	if !slices.ContainsFunc(e.uses, func(u use) bool { return u.mark && sliced[last(u.text)] }) {
 		return
@@ -145,8 +145,8 @@ func (o *owing) application(id project.FileID, e *entry) {
 	if before == project.None || started(o.then, o.then(id)) == before {
 		return
 	}
-	o.lost([]project.FileID{id, before}, "%s looks for the application in its package and in those around, and would not find "+
-		"%s there", e.path, o.old.tree.Path(before))
+	o.lost([]project.FileID{id, before}, "%s looks for the application in its package and in those around, and would "+
+		"not find %s there", e.path, o.old.tree.Path(before))
 }
 
 // starts says whether a file has the class of an application.

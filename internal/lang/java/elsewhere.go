@@ -5,13 +5,14 @@ import (
 	"strings"
 
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/names"
 	"crookedshelf/internal/project"
 	"crookedshelf/internal/source"
 )
 
 // This file finds names of types and packages in strings and in files that are no Java: settings of containers and
-// loggers, lists of services, modules, Kotlin, documents. What is written there with dots and is declared in the tree is
-// a name.
+// loggers, lists of services, modules, Kotlin, documents. What is written there with dots and is declared in the tree
+// is a name.
 
 // longestName is how long a name in a text may be, in bytes.
 const longestName = 400
@@ -368,7 +369,7 @@ func (r *Resolver) spaceGoal(old *Resolver, name string, alone bool) (goal strin
 	}
 	whole = len(ids) > 0
 	for k, id := range ids {
-		now, ok := r.newID(id)
+		now, ok := r.tree.Came(id)
 		if !ok || r.index().files[now] == nil {
 			return "", false
 		}
@@ -389,7 +390,7 @@ func (r *Resolver) spaceGoal(old *Resolver, name string, alone bool) (goal strin
 // goal is the name in full that a type has in the end, given who declared it in the old tree.
 func (r *Resolver) goal(all []declared, name string) string {
 	for _, d := range all {
-		id, ok := r.newID(d.file)
+		id, ok := r.tree.Came(d.file)
 		if !ok {
 			continue
 		}
@@ -400,16 +401,16 @@ func (r *Resolver) goal(all []declared, name string) string {
 	return name
 }
 
-// newID gives the ID of a file of the tree that this one is laid over.
-func (r *Resolver) newID(old project.FileID) (project.FileID, bool) {
-	r.arrivedOnce.Do(func() {
-		r.arrived = map[project.FileID]project.FileID{}
-		for id := range r.tree.Files {
-			if _, was := r.tree.Origin(project.FileID(id)); was != project.None {
-				r.arrived[was] = project.FileID(id)
-			}
+// dotted is the name of the type that a file is called as, with its package: texts that no rule reads may hold it.
+func (r *Resolver) dotted(p string) string {
+	if !isJava(p) {
+		return ""
+	}
+	dir, stem := path.Dir(p), strings.TrimSuffix(path.Base(p), ".java")
+	if root, held := r.roots.of(dir); held {
+		if pkg, below := names.Qualified(root, dir, "."); below {
+			return pkg + "." + stem
 		}
-	})
-	id, ok := r.arrived[old]
-	return id, ok
+	}
+	return ""
 }

@@ -1,9 +1,10 @@
 // Package java is Java: which types a file declares, imports and uses, and how packages follow from folders.
 //
-// lex.go cuts a text into tokens. parse.go, body.go, code.go and docs.go read what it says of names; file.go has what
-// they find. roots.go knows from where packages are counted, index.go who declares what and what a name means.
-// resolve.go and elsewhere.go say where something leads; settle.go and imports.go write it anew. judge.go, members.go
-// and moves.go say what the language forbids and what moves owe.
+// lex.go cuts a text into tokens. parse.go, body.go, code.go, guesses.go, marks.go and docs.go read what it says of
+// names; file.go has what they find. roots.go knows from where packages are counted, index.go who declares what and
+// what a name means. resolve.go and elsewhere.go say where something leads; settle.go and imports.go write it anew.
+// members.go, heirs.go, containers.go, services.go, builds.go and moves.go say what the language forbids and what
+// moves owe.
 package java
 
 import (
@@ -21,7 +22,8 @@ func Family() lang.Family {
 		Index: func(_ string, content []byte) (any, error) { return read(content) },
 		Rules: func(t *lang.Tree) lang.Rules { return New(t).Rules() },
 		Facts: lang.Facts{
-			Called: map[string]string{".java": "Java"}, Programs: []string{".java"}, Manifest: "pom.xml",
+			Called: map[string]string{".java": "Java"}, Sources: []string{".java"}, Programs: []string{".java"},
+			Manifest: manifestName, Deep: true, Mirror: [2]string{"src/main/", "src/test/"},
 			Tests: lang.Marks{Stems: []string{"Test", "Tests", "IT", "TestCase"}},
 		},
 	}

@@ -26,8 +26,8 @@ var (
 	// SpaceText is a string that is the name of a package. Who looks there is asked for each class.
 	SpaceText = &lang.Kind{Name: "package in a text", Role: lang.InCode | lang.Doubtful | lang.Imports | lang.Whole,
 		Looks: "a text that only looks like the name of a package"}
-	// Head is a string that names begin with, and to which the rest is put when the program runs, or a package in a pattern
-	// over names.
+	// Head is a string that names begin with, and to which the rest is put when the program runs, or a package in a
+	// pattern over names.
 	Head = &lang.Kind{Name: "beginning of names"}
 	// ClassWord is the name of a type in a file that is no Java: in settings, in templates, in documents.
 	ClassWord = &lang.Kind{Name: "class in settings", Role: lang.Configures}
@@ -50,7 +50,7 @@ var Kinds = []*lang.Kind{Import, StarImport, Name, Again, DocName, Foreign, OwnP
 func (r *Resolver) Rules() lang.Rules {
 	return lang.Rules{
 		Kinds: Kinds, Resolver: r, Settles: settles, Settle: r.Settle, Owes: r.Owes, Asks: r.Asks, Second: r.Second,
-		AnyFile: true,
+		AnyFile: true, Dotted: r.dotted,
 	}
 }
 

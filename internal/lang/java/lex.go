@@ -134,8 +134,8 @@ func lex(src []byte, tokens []token, docs []comment) ([]token, []comment) {
 	return tokens, docs
 }
 
-// reserved says whether a word is never a name (JLS 3.9). The other words of the language mean something in their places
-// alone.
+// reserved says whether a word is never a name (JLS 3.9). The other words of the language mean something in their
+// places alone.
 func reserved(word []byte) bool {
 	switch string(word) {
 	case "abstract", "assert", "boolean", "break", "byte", "case", "catch", "char", "class", "const", "continue",

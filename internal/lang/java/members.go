@@ -8,16 +8,17 @@ import (
 	"crookedshelf/internal/project"
 )
 
-// This file looks at what the members of types let others see (JLS 6.6). No types of expressions are known here. Where a
-// file shows of which type something is selected, that type is asked; else any member of the name counts. So a move may
-// be held back that the compiler would take, and never the other way.
+// This file looks at what the members of types let others see (JLS 6.6). No types of expressions are known here. Where
+// a file shows of which type something is selected, that type is asked; else any member of the name counts. So a move
+// may be held back that the compiler would take, and never the other way.
 
 // parting judges the files of one package that would be of several.
 type parting struct {
 	*owing
 	members map[string][]owned // those that not everybody sees, by their names
 	giving  map[string][]owned // those that give a type that the package alone sees
-	// torn are the types from which one that is built on them would part: it would not inherit what the package alone sees.
+	// torn are the types from which one that is built on them would part: it would not inherit what the package alone
+	// sees.
 	torn map[declared]declared
 }
 
@@ -57,7 +58,7 @@ func (o *owing) packages() (out []string) {
 
 // then is the package that a file of the old tree is of in the end.
 func (o *owing) then(id project.FileID) string {
-	if now, there := o.newID(id); there && o.Resolver.ix.files[now] != nil {
+	if now, there := o.tree.Came(id); there && o.Resolver.ix.files[now] != nil {
 		return o.Resolver.ix.files[now].pkg
 	}
 	if e := o.old.ix.files[id]; e != nil {
@@ -216,69 +217,12 @@ func (m *member) takes(args int) bool {
 // static looks at a member that is imported, or selected on a type.
 func (p *parting) static(id project.FileID, d declared, name string, at int) {
 	for _, one := range p.members[name] {
-		if p.part(id, one.file) && (one.declared == d || p.extends(d, one.declared)) && !p.subclass(id, one.declared, one.member) {
+		if p.part(id, one.file) && p.extends(d, one.declared) && !p.subclass(id, one.declared, one.member) {
 			p.hold(id, one.file, at, "uses %s, which is %s in %s, and they would part", name, one.member.sees,
 				p.old.ix.files[one.file].path)
 			return
 		}
 	}
-}
-
-// extends says whether a type is another, or is built on it.
-func (o *owing) extends(d, base declared) bool { return d == base || o.bases(d)[base] }
-
-// bases are the types that a type is built on, all of them.
-func (o *owing) bases(d declared) map[declared]bool {
-	if known, there := o.above[d]; there {
-		return known
-	}
-	out := map[declared]bool{}
-	open := slices.Clone(o.old.supersOf(d, 0))
-	for len(open) > 0 {
-		one := open[len(open)-1]
-		open = open[:len(open)-1]
-		if !out[one] {
-			out[one] = true
-			open = append(open, o.old.supersOf(one, 0)...)
-		}
-	}
-	o.above[d] = out
-	return out
-}
-
-// inheritsThen says whether a type has what a package-private member of another is in the end: all between them must be
-// of one package (JLS 8.4.8).
-func (o *owing) inheritsThen(d, base declared) bool {
-	pkg := o.then(base.file)
-	seen := map[declared]bool{}
-	open := []declared{d}
-	for len(open) > 0 {
-		one := open[len(open)-1]
-		open = open[:len(open)-1]
-		if o.then(one.file) != pkg || seen[one] {
-			continue
-		}
-		if one == base {
-			return true
-		}
-		seen[one] = true
-		open = append(open, o.old.supersOf(one, 0)...)
-	}
-	return false
-}
-
-// subclass says whether a file has a type that is built on another, which lets it use what is protected there.
-func (p *parting) subclass(id project.FileID, base declared, m *member) bool {
-	if m.sees != protected {
-		return false
-	}
-	e := p.old.ix.files[id]
-	for i := range e.types {
-		if p.extends(declared{id, i}, base) {
-			return true
-		}
-	}
-	return false
 }
 
 // selected looks at what is selected on something.
@@ -309,8 +253,9 @@ func (p *parting) selected(id project.FileID, e *entry, s *selected) {
 			return
 		case one.gives != nil:
 			t := p.old.ix.files[one.gives.file]
-			p.hold(id, one.gives.file, s.at, "selects on what %s gives, a %s, which is package-private in %s, and they would part",
-				s.name, t.nameOf(one.gives.at), t.path)
+			p.hold(id, one.gives.file, s.at,
+				"selects on what %s gives, a %s, which is package-private in %s, and they would part", s.name,
+				t.nameOf(one.gives.at), t.path)
 			return
 		case m.sees == protected && own && p.inherits(id, e, int(s.owner), one.declared):
 			continue
@@ -361,16 +306,6 @@ func (e *entry) guesses() bool {
 	return false
 }
 
-// inherits says whether a type around a place is built on another.
-func (p *parting) inherits(id project.FileID, e *entry, owner int, base declared) bool {
-	for at := owner; at >= 0; at = e.types[at].owner {
-		if p.extends(declared{id, at}, base) {
-			return true
-		}
-	}
-	return false
-}
-
 // receiver says of which types something is selected: those of the tree that it may be of; known is false where that is
 // not seen. own: it is the type around, or one that is built on it.
 func (p *parting) receiver(id project.FileID, e *entry, s *selected) (on []declared, known, own bool) {
@@ -383,28 +318,24 @@ func (p *parting) receiver(id project.FileID, e *entry, s *selected) (on []decla
 		}
 		return on, true, true
 	}
-	if types := e.vars[s.on]; len(types) > 0 && !strings.Contains(s.on, ".") {
-		for _, text := range types {
-			if text == "" {
-				return nil, false, false
-			}
-			// of a type parameter nothing is known but its bounds, which is too much to ask here
-			if found := p.old.typeOf(id, e, int(s.owner), text); len(found) > 0 {
-				on = append(on, found...)
-			} else if p.isParameter(e, int(s.owner), text) {
-				return nil, false, false
-			}
+	// which variables of a name there are where is not kept, so a type of the name is asked too
+	on = p.old.typeOf(id, e, int(s.owner), s.on)
+	known, own = len(on) > 0, true
+	if strings.Contains(s.on, ".") {
+		return on, known, own
+	}
+	for _, text := range e.vars[s.on] {
+		found := p.old.typeOf(id, e, int(s.owner), text)
+		// of a type parameter nothing is known but its bounds, which is too much to ask here
+		if text == "" || len(found) == 0 && p.isParameter(e, int(s.owner), text) {
+			return nil, false, false
 		}
-		own = len(on) > 0
-		for _, d := range on {
+		for _, d := range found {
 			own = own && slices.ContainsFunc(p.around(id, e, int(s.owner)), func(t declared) bool { return p.extends(d, t) })
 		}
-		return on, true, own
+		on, known = append(on, found...), true
 	}
-	if found := p.old.typeOf(id, e, int(s.owner), s.on); len(found) > 0 {
-		return found, true, true
-	}
-	return nil, false, false
+	return on, known, own
 }
 
 func (p *parting) around(id project.FileID, e *entry, owner int) (out []declared) {
@@ -476,107 +407,6 @@ func (p *parting) bare(id project.FileID, e *entry, owner int, name string, args
 		if one := &e.imports[i]; one.static && one.star {
 			if all := p.old.declares(id, one.name); len(all) > 0 && p.part(id, all[0].file) {
 				p.static(id, all[0], name, at)
-			}
-		}
-	}
-}
-
-// holdBetween blocks the moves of the types by which one is built on another.
-func (p *parting) holdBetween(d, base declared) {
-	for one := range p.bases(d) {
-		if p.bases(one)[base] && p.part(one.file, base.file) {
-			p.lost([]project.FileID{one.file}, "%s inherits from %s by way of it what is package-private there",
-				p.old.ix.files[d.file].nameOf(d.at), p.old.ix.files[base.file].nameOf(base.at))
-		}
-	}
-}
-
-// heir looks at a type that is built on one that would be of another package: what it overrides, and which constructor
-// it needs.
-func (p *parting) heir(id project.FileID, e *entry, at int) {
-	d := declared{id, at}
-	for _, base := range p.old.supersOf(d, 0) {
-		be := p.old.ix.files[base.file]
-		if be.types[base.at].kind == "class" && !slices.ContainsFunc(e.calls, func(c call) bool {
-			return c.name == "super" && int(c.owner) == at
-		}) {
-			p.chained(id, base, 0, e.types[at].at.Start)
-		}
-	}
-	for i := range e.members {
-		m := &e.members[i]
-		if m.owner != at || !m.method || m.name == "" || m.static || m.sees == private {
-			continue
-		}
-		for _, one := range p.members[m.name] {
-			if one.member.sees == packaged && one.member.method && !one.member.static && one.member.args == m.args &&
-				p.part(id, one.file) && one.declared != d && p.extends(d, one.declared) {
-				p.hold(id, one.file, m.at, "overrides %s, which is package-private in %s: it would not override it any more",
-					m.name, p.old.ix.files[one.file].path)
-				return
-			}
-		}
-	}
-}
-
-// joined looks at types that come to the package of one that they are built on: what is package-private there would be
-// overridden then.
-func (o *owing) joined() {
-	for _, id := range o.old.ix.ids {
-		e := o.old.ix.files[id]
-		if e == nil {
-			continue
-		}
-		for i := range e.members {
-			m := &e.members[i]
-			if !m.method || m.name == "" || m.static || m.sees == private || len(e.types[m.owner].supers) == 0 {
-				continue
-			}
-			o.overrides(id, e, m)
-		}
-	}
-}
-
-func (o *owing) overrides(id project.FileID, e *entry, m *member) {
-	seen := map[declared]bool{}
-	open := slices.Clone(o.old.supersOf(declared{id, m.owner}, 0))
-	for len(open) > 0 {
-		base := open[len(open)-1]
-		open = open[:len(open)-1]
-		if seen[base] {
-			continue
-		}
-		seen[base] = true
-		open = append(open, o.old.supersOf(base, 0)...)
-		be := o.old.ix.files[base.file]
-		if be.pkg == e.pkg || o.then(base.file) != o.then(id) {
-			continue
-		}
-		for i := range be.members {
-			bm := &be.members[i]
-			if bm.owner == base.at && bm.method && !bm.static && bm.sees == packaged && bm.name == m.name && bm.args == m.args {
-				o.lost([]project.FileID{id, base.file}, "%s in %s would override the one in %s, which is package-private",
-					m.name, e.path, be.path)
-				return
-			}
-		}
-	}
-}
-
-// sealed keeps what may extend a sealed type in its package (JLS 8.1.1.2): without modules it must be there.
-func (o *owing) sealed() {
-	for _, id := range o.old.ix.ids {
-		e := o.old.ix.files[id]
-		if e == nil {
-			continue
-		}
-		for i := range e.types {
-			for _, at := range e.types[i].permits {
-				u := &e.uses[at]
-				if f := o.old.means(id, e, u, e.types[i].owner); len(f.all) > 0 && o.part(id, f.all[0].file) {
-					o.lost([]project.FileID{id, f.all[0].file}, "%s:%d permits %s, which must be of the same package",
-						e.path, o.line(id, u.at.Start), u.text)
-				}
 			}
 		}
 	}

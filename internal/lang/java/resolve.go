@@ -3,7 +3,6 @@ package java
 import (
 	"slices"
 	"strings"
-	"sync"
 
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/project"
@@ -16,9 +15,6 @@ type Resolver struct {
 	any   bool // the tree has Java
 	ix    index
 	roots roots
-
-	arrivedOnce sync.Once
-	arrived     map[project.FileID]project.FileID // of the tree that this one is laid over
 }
 
 // New makes what answers for a tree.
@@ -63,7 +59,7 @@ func (r *Resolver) Resolve(from project.FileID, m *lang.Mention) lang.Target {
 		}
 		return r.target(r.means(from, e, u, int(u.owner)).all)
 	case OwnPackage:
-		if e != nil && !e.loose && e.pkg == m.Text {
+		if e != nil && e.fits && e.pkg == m.Text {
 			return lang.File(from)
 		}
 		return lang.No(lang.ToNothing)
@@ -120,7 +116,11 @@ func (r *Resolver) spaceTarget(from project.FileID, name string) lang.Target {
 	if len(ids) == 0 {
 		return lang.No(lang.ToPackage)
 	}
-	return lang.Set(".", ids)
+	dir := "."
+	if own := r.ix.own[name]; len(own) > 0 {
+		dir = project.Dir(r.tree.Path(own[0]))
+	}
+	return lang.Set(dir, ids)
 }
 
 // Asks says whether a file is looked at for names: where the tree has Java.

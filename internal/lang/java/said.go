@@ -5,9 +5,9 @@ import (
 	"strings"
 )
 
-// Said writes down what a text says, a line each, so that it can be compared with what the compiler's own parser says of
-// it: package and imports, what is declared and who sees it, each name with its place, what is selected on names, where
-// a type must stand, strings, and the names in comments.
+// Said writes down what a text says, a line each, so that it can be compared with what the compiler's own parser says
+// of it: package and imports, what is declared and who sees it, each name with its place, what is selected on names,
+// where a type must stand, strings, and the names in comments.
 func Said(content []byte) (lines []string, err error) {
 	f, err := read(content)
 	if err != nil {

@@ -250,8 +250,8 @@ func (s *settler) goalOf(f found) string {
 	return s.Resolver.ix.files[f.all[0].file].nameOf(f.all[0].at)
 }
 
-// aimOfStar is the package that an import of all of one names then: the same while something is left there; where all of
-// it went to one package, that.
+// aimOfStar is the package that an import of all of one names then: the same while something is left there; where all
+// of it went to one package, that.
 func (s *settler) aimOfStar(i int) string {
 	one := &s.was.imports[i]
 	ids := s.old.ix.own[one.name]
@@ -260,7 +260,7 @@ func (s *settler) aimOfStar(i int) string {
 	}
 	goal := ""
 	for k, id := range ids {
-		now, there := s.newID(id)
+		now, there := s.tree.Came(id)
 		if !there || k > 0 && s.Resolver.ix.files[now].pkg != goal {
 			return ""
 		}

@@ -366,7 +366,7 @@ func (r *Resolver) includedBefore(id project.FileID, x *pathExpr) []project.File
 	}
 	var out []project.FileID
 	for _, id := range ids {
-		if now, there := r.newID(id); there {
+		if now, there := r.tree.Came(id); there {
 			out = append(out, now)
 		}
 	}

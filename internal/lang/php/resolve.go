@@ -32,9 +32,6 @@ type Resolver struct {
 	configs    []string // folders of settings whose keys begin with the name of a file
 	saysWhere  bool     // settings say where templates lie
 
-	arrivedOnce sync.Once
-	arrived     map[project.FileID]project.FileID // of the tree that this one is laid over
-
 	underOnce sync.Once
 	under     autoload // of the tree that this one is laid over
 }

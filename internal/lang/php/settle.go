@@ -9,7 +9,6 @@ import (
 
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/imports"
-	"crookedshelf/internal/project"
 	"crookedshelf/internal/source"
 )
 
@@ -126,7 +125,7 @@ func isSpace(space string) bool {
 // goal is the name in full that a name must stand for in the end, given who declared it in the old tree.
 func (r *Resolver) goal(all []declared, name string) string {
 	for _, d := range all {
-		id, ok := r.newID(d.file)
+		id, ok := r.tree.Came(d.file)
 		if !ok {
 			continue
 		}
@@ -135,20 +134,6 @@ func (r *Resolver) goal(all []declared, name string) string {
 		}
 	}
 	return name
-}
-
-// newID gives the ID of a file of the tree that this one is laid over.
-func (r *Resolver) newID(old project.FileID) (project.FileID, bool) {
-	r.arrivedOnce.Do(func() {
-		r.arrived = map[project.FileID]project.FileID{}
-		for id := range r.tree.Files {
-			if _, was := r.tree.Origin(project.FileID(id)); was != project.None {
-				r.arrived[was] = project.FileID(id)
-			}
-		}
-	})
-	id, ok := r.arrived[old]
-	return id, ok
 }
 
 // written is what becomes of an import.
