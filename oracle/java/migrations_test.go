@@ -30,14 +30,16 @@ type migration struct {
 const jupiter = "org.junit.jupiter:junit-jupiter:5.10.2 org.hamcrest:hamcrest:2.2 org.apache.commons:commons-lang3:3.14.0 commons-io:commons-io:2.15.1"
 
 var migrations = []migration{
-	{"commons-codec", "UTF-8", jupiter, `
+	{"commons-lang3", "UTF-8", "org.junit.jupiter:junit-jupiter:5.10.2 org.hamcrest:hamcrest:2.2 org.easymock:easymock:5.2.0 " +
+		"org.junit-pioneer:junit-pioneer:1.9.1 org.openjdk.jmh:jmh-core:1.37 " +
+		"com.google.code.findbugs:jsr305:3.0.2", `
 shelves:
-  sounds: { at: "src/<set>/java/org/apache/commons/codec/sounds/", from: ["src/<set>/java/org/apache/commons/codec/language/*.java"] }
-  names: { at: "src/<set>/java/org/apache/commons/codec/sounds/names/", from: ["src/<set>/java/org/apache/commons/codec/language/bm/*.java"] }
-  name-rules: { at: "src/<set>/resources/org/apache/commons/codec/sounds/names/", from: ["src/<set>/resources/org/apache/commons/codec/language/bm/*"] }
-  sums: { at: "src/<set>/java/org/apache/commons/codec/sums/", from: ["src/<set>/java/org/apache/commons/codec/digest/*.java"] }
-  web: { at: "src/<set>/java/org/apache/commons/codec/web/", from: ["src/<set>/java/org/apache/commons/codec/net/*.java"] }
-`, 100, true},
+  making: { at: "src/<set>/java/org/apache/commons/lang3/making/", from: ["src/<set>/java/org/apache/commons/lang3/builder/*.java"] }
+  waiting: { at: "src/<set>/java/org/apache/commons/lang3/waiting/", from: ["src/<set>/java/org/apache/commons/lang3/concurrent/*.java"] }
+  doing: { at: "src/<set>/java/org/apache/commons/lang3/doing/", from: ["src/<set>/java/org/apache/commons/lang3/function/*.java"] }
+  clocks: { at: "src/<set>/java/org/apache/commons/lang3/clocks/", from: ["src/<set>/java/org/apache/commons/lang3/time/*.java"] }
+  pairs: { at: "src/<set>/java/org/apache/commons/lang3/values/", from: ["src/<set>/java/org/apache/commons/lang3/tuple/*.java", "src/<set>/java/org/apache/commons/lang3/mutable/*.java"] }
+`, 200, false},
 	{"commons-collections4", "ISO-8859-1", "junit:junit:4.13.2 org.easymock:easymock:5.2.0 org.apache.commons:commons-lang3:3.14.0", `
 shelves:
   doing: { at: "src/<set>/java/org/apache/commons/collections4/doing/", from: ["src/<set>/java/org/apache/commons/collections4/functors/*.java", "src/<set>/java/org/apache/commons/collections4/comparators/*.java"] }
@@ -65,7 +67,7 @@ func layMigration(t *testing.T, m *migration) string {
 		require.NoError(t, filepath.WalkDir(root, func(p string, e fs.DirEntry, err error) error {
 			rel, _ := filepath.Rel(root, p)
 			if err != nil || e.IsDir() || strings.HasPrefix(rel, "META-INF") || path.Base(rel) == "module-info.java" ||
-				strings.Contains(rel, "/jmh/") {
+				strings.Contains(rel, "/jmh") {
 				return err
 			}
 			kind := "resources"
