@@ -107,6 +107,26 @@ func dimensions() []dimension {
 			put("src/u.php", "<?php\nnamespace A;\n"+repeated(n, "$a# = __DIR__ . '/Old/x#'; f($a# . '/y', new Old\\C, "+
 				"'A\\Old\\C'); function g#(Old\\C $c) { return $c ? B : D; } /** @var Old\\C */\n"))
 		}},
+		{name: "files of a Java package that parts", n: 60, make: func(n int, put func(name, text string)) {
+			put("crooked.yaml", "crooked: 1\nshelves: { new: { at: src/main/java/hill/fresh/, from: [src/main/java/hill/old/A*.java] } }\n")
+			for i := range n {
+				is, other := strconv.Itoa(i), strconv.Itoa((i+1)%n)
+				put("src/main/java/hill/old/A"+is+".java", "package hill.old;\n\n@Service public class A"+is+" extends B"+other+
+					" { protected int f(B"+is+" b) { return b.g() + g(); } }\n")
+				put("src/main/java/hill/old/B"+is+".java", "package hill.old;\n\npublic class B"+is+
+					" { public int g() { return 1; } int own() { return 2; } }\n")
+				put("src/main/java/hill/user/U"+is+".java", "package hill.user;\n\nimport hill.old.*;\n\nclass U"+is+" { A"+is+" a; B"+
+					other+" b; String s = \"hill.old.A"+is+"\"; /** {@link A"+other+"} */ int g() { return b.g(); } }\n")
+			}
+			put("src/main/java/hill/App.java", "package hill;\n\n@SpringBootApplication class App {}\n")
+		}},
+		{name: "names and members in one file of Java", n: 60, make: func(n int, put func(name, text string)) {
+			put("crooked.yaml", "crooked: 1\nshelves: { new: { at: src/main/java/hill/fresh/, from: [src/main/java/hill/old/C.java] } }\n")
+			put("src/main/java/hill/old/C.java", "package hill.old;\n\npublic class C { int same; "+
+				repeated(n, "int f#(C c) { return c.same + same; } public void g#() { } ")+"}\n")
+			put("src/main/java/hill/old/D.java", "package hill.old;\n\nclass D extends C { "+
+				repeated(n, "int h# = 1; void i#(C c) { D d = new D(); d.g#(); c.g#(); } class E# extends C { } ")+"}\n")
+		}},
 		{name: "Go packages", n: 60, make: func(n int, put func(name, text string)) {
 			put("crooked.yaml", "crooked: 1\nshelves: { new: { at: new/, from: [old/**] } }\n")
 			put("go.mod", "module hilltop.example/m\n")

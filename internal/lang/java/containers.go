@@ -128,25 +128,37 @@ func (o *owing) application(id project.FileID, e *entry) {
 	if !slices.ContainsFunc(e.uses, func(u use) bool { return u.mark && sliced[last(u.text)] }) {
 		return
 	}
-	started := func(pkgOf func(project.FileID) string, from string) project.FileID {
+	started := func(at map[string]project.FileID, from string) project.FileID {
 		for {
-			for _, other := range o.old.ix.ids {
-				if oe := o.old.ix.files[other]; oe != nil && pkgOf(other) == from && oe.starts() {
-					return other
+			if id, there := at[from]; there || from == "" {
+				if !there {
+					id = project.None
 				}
-			}
-			if from == "" {
-				return project.None
+				return id
 			}
 			from = parent(from)
 		}
 	}
-	before := started(func(id project.FileID) string { return o.old.ix.files[id].pkg }, e.pkg)
-	if before == project.None || started(o.then, o.then(id)) == before {
+	was, now := o.applications()
+	before := started(was, e.pkg)
+	if before == project.None || started(now, o.then(id)) == before {
 		return
 	}
 	o.lost([]project.FileID{id, before}, "%s looks for the application in its package and in those around, and would "+
 		"not find %s there", e.path, o.old.tree.Path(before))
+}
+
+// applications are the files that start an application, by their packages before and in the end.
+func (o *owing) applications() (was, now map[string]project.FileID) {
+	if o.startsBefore == nil {
+		o.startsBefore, o.startsThen = map[string]project.FileID{}, map[string]project.FileID{}
+		for _, id := range o.old.ix.ids {
+			if e := o.old.ix.files[id]; e != nil && e.starts() {
+				o.startsBefore[e.pkg], o.startsThen[o.then(id)] = id, id
+			}
+		}
+	}
+	return o.startsBefore, o.startsThen
 }
 
 // starts says whether a file has the class of an application.

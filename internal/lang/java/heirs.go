@@ -9,20 +9,27 @@ import (
 // This file looks at types that are built on others: what they inherit and override once they are of other packages.
 
 // extends says whether a type is another, or is built on it.
-func (o *owing) extends(d, base declared) bool { return d == base || o.bases(d)[base] }
+func (o *owing) extends(d, base declared) bool { return d == base || o.bases(d).has[base] }
+
+// ancestry are the types that a type is built on, in an order and as a set.
+type ancestry struct {
+	all []declared
+	has map[declared]bool
+}
 
 // bases are the types that a type is built on, all of them.
-func (o *owing) bases(d declared) map[declared]bool {
+func (o *owing) bases(d declared) ancestry {
 	if known, there := o.above[d]; there {
 		return known
 	}
-	out := map[declared]bool{}
+	out := ancestry{has: map[declared]bool{}}
 	open := slices.Clone(o.old.supersOf(d, 0))
 	for len(open) > 0 {
 		one := open[len(open)-1]
 		open = open[:len(open)-1]
-		if !out[one] {
-			out[one] = true
+		if !out.has[one] {
+			out.has[one] = true
+			out.all = append(out.all, one)
 			open = append(open, o.old.supersOf(one, 0)...)
 		}
 	}
@@ -77,8 +84,8 @@ func (p *parting) inherits(id project.FileID, e *entry, owner int, base declared
 
 // holdBetween blocks the moves of the types by which one is built on another.
 func (p *parting) holdBetween(d, base declared) {
-	for one := range p.bases(d) {
-		if p.bases(one)[base] && p.part(one.file, base.file) {
+	for _, one := range p.bases(d).all {
+		if p.bases(one).has[base] && p.part(one.file, base.file) {
 			p.lost([]project.FileID{one.file}, "%s inherits from %s by way of it what is package-private there",
 				p.old.ix.files[d.file].nameOf(d.at), p.old.ix.files[base.file].nameOf(base.at))
 		}
@@ -91,15 +98,13 @@ func (p *parting) heir(id project.FileID, e *entry, at int) {
 	d := declared{id, at}
 	for _, base := range p.old.supersOf(d, 0) {
 		be := p.old.ix.files[base.file]
-		if be.types[base.at].kind == "class" && !slices.ContainsFunc(e.calls, func(c call) bool {
-			return c.name == "super" && int(c.owner) == at
-		}) {
+		if be.types[base.at].kind == "class" && !e.chains[at] {
 			p.chained(id, base, 0, e.types[at].at.Start)
 		}
 	}
-	for i := range e.members {
+	for _, i := range e.owned[at] {
 		m := &e.members[i]
-		if m.owner != at || !m.method || m.name == "" || m.static || m.sees == private {
+		if !m.method || m.name == "" || m.static || m.sees == private {
 			continue
 		}
 		for _, one := range p.members[m.name] {
@@ -132,23 +137,14 @@ func (o *owing) joined() {
 }
 
 func (o *owing) overrides(id project.FileID, e *entry, m *member) {
-	seen := map[declared]bool{}
-	open := slices.Clone(o.old.supersOf(declared{id, m.owner}, 0))
-	for len(open) > 0 {
-		base := open[len(open)-1]
-		open = open[:len(open)-1]
-		if seen[base] {
-			continue
-		}
-		seen[base] = true
-		open = append(open, o.old.supersOf(base, 0)...)
+	for _, base := range o.bases(declared{id, m.owner}).all {
 		be := o.old.ix.files[base.file]
 		if be.pkg == e.pkg || o.then(base.file) != o.then(id) {
 			continue
 		}
-		for i := range be.members {
+		for _, i := range be.owned[base.at] {
 			bm := &be.members[i]
-			if bm.owner == base.at && bm.method && !bm.static && bm.sees == packaged && bm.name == m.name && bm.args == m.args {
+			if bm.method && !bm.static && bm.sees == packaged && bm.name == m.name && bm.args == m.args {
 				o.lost([]project.FileID{id, base.file}, "%s in %s would override the one in %s, which is package-private",
 					m.name, e.path, be.path)
 				return

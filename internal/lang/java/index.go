@@ -338,10 +338,8 @@ func (r *Resolver) isField(id project.FileID, e *entry, owner int, name string) 
 
 func (r *Resolver) hasField(d declared, name string, depth int) bool {
 	e := r.ix.files[d.file]
-	for i := range e.members {
-		if m := &e.members[i]; m.owner == d.at && !m.method && m.name == name && (depth == 0 || m.sees != private) {
-			return true
-		}
+	if sees, has := e.fields[inside{d.at, name}]; has && (depth == 0 || sees != private) {
+		return true
 	}
 	return depth < deepest && slices.ContainsFunc(r.supersOf(d, depth), func(base declared) bool {
 		return r.hasField(base, name, depth+1)

@@ -73,7 +73,7 @@ func (o *owing) part(a, b project.FileID) bool { return a != b && o.then(a) != o
 func (p *parting) gather(id project.FileID) {
 	e := p.old.ix.files[id]
 	for i := range e.types {
-		for base := range p.bases(declared{id, i}) {
+		for _, base := range p.bases(declared{id, i}).all {
 			if p.part(id, base.file) && p.old.ix.files[base.file].pkg == e.pkg {
 				p.torn[base] = declared{id, i}
 			}
@@ -199,9 +199,9 @@ func (p *parting) made(id project.FileID, d declared, args int, at int) {
 		return
 	}
 	e := p.old.ix.files[d.file]
-	for i := range e.members {
+	for _, i := range e.owned[d.at] {
 		m := &e.members[i]
-		if m.owner == d.at && m.name == "" && m.takes(args) && (m.sees == packaged || m.sees == protected) {
+		if m.name == "" && m.takes(args) && (m.sees == packaged || m.sees == protected) {
 			p.hold(id, d.file, at, "calls a constructor of %s that is %s in %s, and they would part", e.nameOf(d.at), m.sees,
 				e.path)
 			return
@@ -228,7 +228,7 @@ func (p *parting) static(id project.FileID, d declared, name string, at int) {
 // selected looks at what is selected on something.
 func (p *parting) selected(id project.FileID, e *entry, s *selected) {
 	candidates := p.members[s.name]
-	if s.further || e.guesses() {
+	if s.further || e.guesses {
 		candidates = append(slices.Clone(candidates), p.giving[s.name]...)
 	}
 	if !slices.ContainsFunc(candidates, func(one owned) bool { return p.part(id, one.seenIn()) || p.isTorn(one) }) {
@@ -294,16 +294,6 @@ func (o *owned) seenIn() project.FileID {
 		return o.gives.file
 	}
 	return o.file
-}
-
-// guesses says whether the file has a variable whose type is worked out.
-func (e *entry) guesses() bool {
-	for _, gives := range e.vars {
-		if slices.Contains(gives, "") {
-			return true
-		}
-	}
-	return false
 }
 
 // receiver says of which types something is selected: those of the tree that it may be of; known is false where that is
@@ -378,8 +368,8 @@ func (p *parting) chained(id project.FileID, base declared, args, at int) {
 	if !p.part(id, base.file) {
 		return
 	}
-	for i := range e.members {
-		if m := &e.members[i]; m.owner == base.at && m.name == "" && m.takes(args) && m.sees == packaged {
+	for _, i := range e.owned[base.at] {
+		if m := &e.members[i]; m.name == "" && m.takes(args) && m.sees == packaged {
 			p.hold(id, base.file, at, "calls a constructor of %s that is package-private in %s, and they would part",
 				e.nameOf(base.at), e.path)
 			return

@@ -14,7 +14,7 @@ func (r *Resolver) Owes(before *lang.Rules, moves []lang.Moved) []lang.Duty {
 	if !ok || !old.any {
 		return nil
 	}
-	o := &owing{Resolver: r, old: old, moves: map[string]string{}, above: map[declared]map[declared]bool{}}
+	o := &owing{Resolver: r, old: old, moves: map[string]string{}, above: map[declared]ancestry{}}
 	for _, m := range moves {
 		o.moves[m.From] = m.To
 	}
@@ -38,8 +38,10 @@ type owing struct {
 	*Resolver // of the tree after the moves
 	old       *Resolver
 	moves     map[string]string
-	above     map[declared]map[declared]bool // the types that one is built on, once they are known
-	out       []lang.Duty
+	above     map[declared]ancestry // the types that one is built on, once they are known
+	// the files that start an application, by their packages before and in the end
+	startsBefore, startsThen map[string]project.FileID
+	out                      []lang.Duty
 }
 
 // lost blocks the moves of some files of the old tree.

@@ -146,6 +146,14 @@ type entry struct {
 	fits  bool   // the package agrees with the folder
 	loose bool   // it did, and no root holds the new place
 	inner map[inside]int
+	// fields are those of its types.
+	fields map[inside]visibility
+	// owned are the members of its types, by these.
+	owned map[int][]int32
+	// chains are the types of which a constructor calls one of what the type is built on.
+	chains map[int]bool
+	// guesses: the file has a variable whose type is worked out.
+	guesses bool
 }
 
 // inside is a name in a type.
@@ -157,7 +165,23 @@ type inside struct {
 // entryOf works out which names a file has at its place.
 func (r *Resolver) entryOf(id project.FileID, f *file) *entry {
 	p := r.tree.Path(id)
-	e := &entry{file: f, path: p, pkg: f.pkg, label: -1, inner: map[inside]int{}}
+	e := &entry{file: f, path: p, pkg: f.pkg, label: -1, inner: map[inside]int{},
+		fields: map[inside]visibility{}, owned: map[int][]int32{},
+		chains: map[int]bool{}}
+	for _, c := range f.calls {
+		if c.name == "super" {
+			e.chains[int(c.owner)] = true
+		}
+	}
+	for _, gives := range f.vars {
+		e.guesses = e.guesses || slices.Contains(gives, "")
+	}
+	for i := range f.members {
+		e.owned[f.members[i].owner] = append(e.owned[f.members[i].owner], int32(i))
+		if m := &f.members[i]; !m.method {
+			e.fields[inside{m.owner, m.name}] = m.sees
+		}
+	}
 	stem := strings.TrimSuffix(path.Base(p), ".java")
 	origin := p
 	if under, old := r.tree.Origin(id); under != nil && old != project.None {
