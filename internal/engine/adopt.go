@@ -286,21 +286,21 @@ func (f *fitting) sourceFolder() {
 			best = top
 		}
 	}
-	if f.facts.Deep && counts[best] > 0 {
+	most := counts[best]
+	if f.facts.Deep && most > 0 {
 		best = f.deepest(best)
 	}
 	switch {
 	case counts[usual[1]]*2 >= sum && sum > 0:
-		best = usual[1]
-	case max(counts[best], counts[strings.SplitN(best, "/", 2)[0]])*2 < sum || sum == 0:
+		best, most = usual[1], counts[usual[1]]
+	case most*2 < sum || sum == 0:
 		f.setVar("app", usual[1])
 		f.choose("source folder", usual[1]+"/",
 			"no folder at the top holds most of the %d source files, so it is the starter's own", sum)
 		return
 	}
 	f.setVar("app", best)
-	top, _, _ := strings.Cut(best, "/")
-	f.choose("source folder", best+"/", "%d of %d source files lie in it", max(counts[best], counts[top]), sum)
+	f.choose("source folder", best+"/", "%d of %d source files lie in it", most, sum)
 }
 
 // endings chooses the endings of plain code and of what is drawn.
