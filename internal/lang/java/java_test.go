@@ -73,6 +73,8 @@ func TestUnreadable(t *testing.T) {
 		"class A { void f() { g(1; } }":   "line 1, column 25: a ) is missing",
 		"class A {":                       "line 1, column 10: a } is missing",
 		"import ;":                        "line 1, column 8: import wants a name behind it",
+		"package ; class A {}":            "line 1, column 1: a class, an interface, an enum, a record or an import is expected here",
+		"@A package ;":                    "line 1, column 4: a class, an interface, an enum, a record or an import is expected here",
 		"package a; what is this":         "line 1, column 12: a class, an interface, an enum, a record or an import is expected here",
 		"class A" + strings.Repeat("{class A", 5000):     "line 1, column",
 		"class A { int a = " + strings.Repeat("(", 5000): "line 1, column",

@@ -112,7 +112,7 @@ func (p *parser) unit() {
 			switch {
 			case p.typeBegins():
 				p.typeDeclaration(m, false)
-			case p.is(p.i, "package") && p.f.pkg == "": // with annotations before it
+			case p.is(p.i, "package") && p.f.pkg == "" && p.i > start && p.isName(p.i+1): // annotations stand before it
 				p.f.marks = m.marks
 			case p.err == nil && p.i == start:
 				p.err = p.fail(p.t[p.i], "a class, an interface, an enum, a record or an import is expected here")
