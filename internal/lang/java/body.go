@@ -6,7 +6,7 @@ package java
 // body reads from { to } what a type declares.
 func (p *parser) body(at int) {
 	if p.depth++; p.depth > tooDeep {
-		p.err = p.fail(p.t[p.i], "types are nested too deep")
+		p.err = p.fail(p.here(), "types are nested too deep")
 		return
 	}
 	defer func() { p.depth-- }()
@@ -19,7 +19,7 @@ func (p *parser) body(at int) {
 	for p.err == nil {
 		switch p.kind(p.i) {
 		case tEnd:
-			p.err = p.fail(p.t[p.i], "a } is missing")
+			p.err = p.fail(p.here(), "a } is missing")
 			return
 		case '}':
 			p.i++
@@ -71,7 +71,6 @@ func (p *parser) anonymous(supers []int) {
 
 // member reads one member of a type.
 func (p *parser) member(at int) {
-	start := p.i
 	p.starts = append(p.starts, p.i)
 	m := p.modifiers()
 	if isInterface(p.f.types[at].kind) && m.sees == packaged {
@@ -116,7 +115,7 @@ func (p *parser) member(at int) {
 	gives := p.written(from, p.i)
 	if !p.isName(p.i) {
 		if p.err == nil {
-			p.err = p.fail(p.t[max(p.i, start)], "a member of "+p.f.types[at].name+" is expected here")
+			p.err = p.fail(p.here(), "a member of "+p.f.types[at].name+" is expected here")
 		}
 		return
 	}
@@ -149,7 +148,7 @@ func (p *parser) member(at int) {
 	if p.kind(p.i) == ';' {
 		p.i++
 	} else if p.err == nil {
-		p.err = p.fail(p.t[p.i], "a field ends with ;")
+		p.err = p.fail(p.here(), "a field ends with ;")
 	}
 }
 
@@ -202,7 +201,7 @@ func (p *parser) parameters() (count int, most bool) {
 			p.typed(p.name(p.i), gives)
 			p.i++
 		default:
-			p.err = p.fail(p.t[p.i], "a parameter is expected here")
+			p.err = p.fail(p.here(), "a parameter is expected here")
 			return count, most
 		}
 		count++
@@ -215,7 +214,7 @@ func (p *parser) parameters() (count int, most bool) {
 	if p.kind(p.i) == ')' {
 		p.i++
 	} else if p.err == nil {
-		p.err = p.fail(p.t[p.i], "a ) is expected here")
+		p.err = p.fail(p.here(), "a ) is expected here")
 	}
 	return count, most
 }
@@ -232,7 +231,7 @@ func (p *parser) components(at int) {
 			p.i++
 		}
 		if !p.isName(p.i) {
-			p.err = p.fail(p.t[p.i], "a component of a record is expected here")
+			p.err = p.fail(p.here(), "a component of a record is expected here")
 			return
 		}
 		name := p.name(p.i)
@@ -272,7 +271,7 @@ func (p *parser) rest() {
 		p.i++
 	default:
 		if p.err == nil {
-			p.err = p.fail(p.t[p.i], "the body of a method or ; is expected here")
+			p.err = p.fail(p.here(), "the body of a method or ; is expected here")
 		}
 	}
 }

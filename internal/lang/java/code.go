@@ -11,7 +11,7 @@ func (p *parser) block() {
 	if p.kind(p.i) == '}' {
 		p.i++
 	} else if p.err == nil {
-		p.err = p.fail(p.t[p.i], "a } is missing")
+		p.err = p.fail(p.here(), "a } is missing")
 	}
 	p.known.leave(around)
 }
@@ -39,7 +39,7 @@ func (p *parser) arguments() (count int8) {
 	if p.kind(p.i) == ')' {
 		p.i++
 	} else if p.err == nil {
-		p.err = p.fail(p.t[p.i], "a ) is missing")
+		p.err = p.fail(p.here(), "a ) is missing")
 	}
 	return count
 }
@@ -50,7 +50,7 @@ func (p *parser) expression() { p.walk(',') }
 // walk reads code up to the brace that closes it, or an expression up to what ends one.
 func (p *parser) walk(until kind) {
 	if p.depth++; p.depth > tooDeep {
-		p.err = p.fail(p.t[p.i], "brackets are nested too deep")
+		p.err = p.fail(p.here(), "brackets are nested too deep")
 	}
 	defer func() { p.depth-- }()
 	for p.err == nil {

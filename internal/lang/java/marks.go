@@ -6,7 +6,7 @@ package java
 func (p *parser) annotation() string {
 	p.i++
 	if !p.isName(p.i) {
-		p.err = p.fail(p.t[p.i], "the name of an annotation is expected here")
+		p.err = p.fail(p.here(), "the name of an annotation is expected here")
 		return ""
 	}
 	at := len(p.f.uses)
@@ -57,7 +57,7 @@ func (p *parser) each(mark string, at int, labels *[]string) {
 	if p.kind(p.i) == ')' {
 		p.i++
 	} else if p.err == nil {
-		p.err = p.fail(p.t[p.i], "a ) is missing")
+		p.err = p.fail(p.here(), "a ) is missing")
 	}
 }
 
@@ -71,10 +71,12 @@ func (p *parser) element(mark, label string, at, list int) {
 			if p.kind(p.i) == ',' {
 				p.i++
 			} else if p.kind(p.i) != '}' {
-				p.err = p.fail(p.t[p.i], "a } is missing")
+				p.err = p.fail(p.here(), "a } is missing")
 			}
 		}
-		p.i++
+		if p.kind(p.i) == '}' {
+			p.i++
+		}
 	case (p.kind(p.i) == tString || p.kind(p.i) == tText) &&
 		(p.kind(p.i+1) == ',' || p.kind(p.i+1) == ')' || p.kind(p.i+1) == '}'):
 		p.text(mark, "@", label, int32(at))

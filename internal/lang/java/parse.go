@@ -67,6 +67,9 @@ func (p *parser) kind(i int) kind {
 
 func (p *parser) raw(i int) []byte { return p.src[p.t[i].start:p.t[i].end] }
 
+// here is the token at hand: the last one behind the end of the text.
+func (p *parser) here() token { return p.t[min(p.i, len(p.t)-1)] }
+
 // is says whether a token is a word.
 func (p *parser) is(i int, word string) bool { return p.kind(i) == tWord && string(p.raw(i)) == word }
 
@@ -115,7 +118,7 @@ func (p *parser) unit() {
 			case p.is(p.i, "package") && p.f.pkg == "" && p.i > start && p.isName(p.i+1): // annotations stand before it
 				p.f.marks = m.marks
 			case p.err == nil && p.i == start:
-				p.err = p.fail(p.t[p.i], "a class, an interface, an enum, a record or an import is expected here")
+				p.err = p.fail(p.here(), "a class, an interface, an enum, a record or an import is expected here")
 			}
 		}
 	}
@@ -147,7 +150,7 @@ func (p *parser) importLine() {
 		p.i++
 	}
 	if p.kind(p.i) != tWord {
-		p.err = p.fail(p.t[p.i], "import wants a name behind it")
+		p.err = p.fail(p.here(), "import wants a name behind it")
 		return
 	}
 	one.name, one.at = p.dotted()
@@ -156,7 +159,7 @@ func (p *parser) importLine() {
 		p.i += 2
 	}
 	if p.kind(p.i) != ';' {
-		p.err = p.fail(p.t[p.i], "an import ends with ;")
+		p.err = p.fail(p.here(), "an import ends with ;")
 		return
 	}
 	one.whole.End = int(p.t[p.i].end)
@@ -268,12 +271,12 @@ func (p *parser) typeDeclaration(m modifiers, local bool) {
 			p.i++
 			p.f.types[at].permits = p.typeList()
 		default:
-			p.err = p.fail(p.t[p.i], "the body of "+d.name+" is expected here")
+			p.err = p.fail(p.here(), "the body of "+d.name+" is expected here")
 			return
 		}
 	}
 	if p.kind(p.i) != '{' {
-		p.err = p.fail(p.t[p.i], "the body of "+d.name+" is expected here")
+		p.err = p.fail(p.here(), "the body of "+d.name+" is expected here")
 		return
 	}
 	p.owner = at
@@ -379,7 +382,7 @@ func (p *parser) dimensions() {
 // typeArguments reads <A, ? extends B>.
 func (p *parser) typeArguments() {
 	if p.depth++; p.depth > tooDeep {
-		p.err = p.fail(p.t[p.i], "types are nested too deep")
+		p.err = p.fail(p.here(), "types are nested too deep")
 	}
 	defer func() { p.depth-- }()
 	for p.i++; p.err == nil; {
