@@ -142,7 +142,8 @@ func (p *Project) Origin(id FileID) (under *Project, old FileID) {
 	return p.under.tree, p.under.ids[id]
 }
 
-// Came gives the ID that a file of the tree that this one is laid over has here; false for one that is not here any more.
+// Came gives the ID that a file of the tree that this one is laid over has here; false for one that is not here any
+// more.
 func (p *Project) Came(old FileID) (id FileID, here bool) {
 	p.cameOnce.Do(func() {
 		p.came = map[FileID]FileID{}
