@@ -97,7 +97,7 @@ func (p *parser) member(at int) {
 	}
 	if p.isName(p.i) && p.name(p.i) == p.f.types[at].name && (p.kind(p.i+1) == '(' || p.kind(p.i+1) == '{') {
 		d := &p.f.types[at]
-		d.makes, d.hasMaker = append(d.makes, span(p.t[p.i])), d.hasMaker || p.kind(p.i+1) == '('
+		d.makes = append(d.makes, span(p.t[p.i]))
 		made := member{owner: at, sees: m.sees, method: true, at: int(p.t[p.i].start)}
 		if d.kind == "enum" {
 			made.sees = private
@@ -247,7 +247,6 @@ func (p *parser) components(at int) {
 	}
 	p.f.members = append(p.f.members, member{owner: at, sees: p.f.types[at].sees, method: true,
 		args: len(p.f.members) - first, at: p.f.types[at].at.Start})
-	p.f.types[at].hasMaker = true
 	if p.kind(p.i) == ')' {
 		p.i++
 	}

@@ -120,7 +120,7 @@ func (r *Resolver) textsIn(from project.FileID, e *entry, content []byte, out []
 		if strings.ContainsAny(raw, "\\\n") {
 			continue
 		}
-		if m, is := r.resource(from, e, t, raw); is {
+		if m, is := r.resource(from, t, raw); is {
 			out = append(out, m)
 			continue
 		}
@@ -213,10 +213,9 @@ func dottedName(raw string) bool {
 }
 
 // resource says which file of the project a string names that code finds beside its classes.
-func (r *Resolver) resource(from project.FileID, e *entry, t *javaText, raw string) (lang.Mention, bool) {
+func (r *Resolver) resource(from project.FileID, t *javaText, raw string) (lang.Mention, bool) {
 	m := lang.Mention{Span: t.at, Text: raw, Kind: Resource, Form: lang.Plain, Quote: '"', Deferred: true}
 	o := resourceOwn{}
-	scheme := ""
 	switch {
 	case finding[t.call] && !t.joins:
 		switch {
@@ -229,7 +228,7 @@ func (r *Resolver) resource(from project.FileID, e *entry, t *javaText, raw stri
 	case t.on == "@" && besides[last(t.call)] && !strings.Contains(raw, ":"):
 		o.pkg = true
 	case strings.HasPrefix(raw, "classpath:"), strings.HasPrefix(raw, "classpath*:"):
-		scheme = raw[:strings.IndexByte(raw, ':')+1]
+		scheme := raw[:strings.IndexByte(raw, ':')+1]
 		m.Span.Start += len(scheme)
 		m.Text = raw[len(scheme):]
 	default:

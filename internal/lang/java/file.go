@@ -14,8 +14,7 @@ type file struct {
 	selects []selected
 	calls   []call
 	texts   []javaText
-	module  bool // it declares a module
-	marks   []string
+	module  bool                // it declares a module
 	vars    map[string][]string // the types of variables and fields, by their names, as they are written
 	ends    []int32             // where the parts of chains end
 	wide    map[int]annotated   // of annotations that name packages: what stands in their brackets
@@ -52,23 +51,20 @@ func (v visibility) String() string {
 
 // typeDecl is a class, an interface, a record, an enum or an annotation.
 type typeDecl struct {
-	name     string // empty for one without a name
-	at       source.Span
-	kind     string // class, interface, record, enum, annotation
-	owner    int    // the type that it stands in; -1 for none
-	local    bool   // it stands in code
-	sees     visibility
-	sealed   bool
-	static   bool
-	supers   []int // its supertypes, as uses
-	permits  []int
-	params   []string      // type parameters
-	marks    []string      // annotations, as they are written
-	makes    []source.Span // names of constructors
-	hasMaker bool
-	route    bool // it, or a method of it, answers an address
-	open     int  // the tokens of its braces
-	close    int
+	name    string // empty for one without a name
+	at      source.Span
+	kind    string // class, interface, record, enum, annotation
+	owner   int    // the type that it stands in; -1 for none
+	local   bool   // it stands in code
+	sees    visibility
+	supers  []int // its supertypes, as uses
+	permits []int
+	params  []string      // type parameters
+	marks   []string      // annotations, as they are written
+	makes   []source.Span // names of constructors
+	route   bool          // it, or a method of it, answers an address
+	open    int           // the tokens of its braces
+	close   int
 }
 
 // member is a method, a constructor, a field or a constant of a type.
@@ -126,9 +122,7 @@ type javaText struct {
 	call  string      // the method or the annotation of which it is an argument; empty for none
 	on    string      // what stands before the method
 	label string      // of the element of an annotation
-	list  int         // where the braces begin that it stands in; 0 for none
 	mark  int32       // the use of the annotation; -1 for none
 	joins bool        // something is put before or behind it
 	folds bool        // it is put behind another text
-	owner int32
 }

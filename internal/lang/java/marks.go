@@ -48,7 +48,7 @@ func (p *parser) each(mark string, at int, labels *[]string) {
 			*labels = append(*labels, label)
 			p.i += 2
 		}
-		p.element(mark, label, at, 0)
+		p.element(mark, label, at)
 		if p.kind(p.i) != ',' {
 			break
 		}
@@ -62,12 +62,11 @@ func (p *parser) each(mark string, at int, labels *[]string) {
 }
 
 // element reads the value of an element, also a list of values.
-func (p *parser) element(mark, label string, at, list int) {
+func (p *parser) element(mark, label string, at int) {
 	switch {
 	case p.kind(p.i) == '{':
-		open := int(p.t[p.i].start)
 		for p.i++; p.err == nil && p.kind(p.i) != '}' && p.kind(p.i) != tEnd; {
-			p.element(mark, label, at, open)
+			p.element(mark, label, at)
 			if p.kind(p.i) == ',' {
 				p.i++
 			} else if p.kind(p.i) != '}' {
@@ -80,7 +79,6 @@ func (p *parser) element(mark, label string, at, list int) {
 	case (p.kind(p.i) == tString || p.kind(p.i) == tText) &&
 		(p.kind(p.i+1) == ',' || p.kind(p.i+1) == ')' || p.kind(p.i+1) == '}'):
 		p.text(mark, "@", label, int32(at))
-		p.f.texts[len(p.f.texts)-1].list = list
 	default:
 		p.expression()
 	}
@@ -97,6 +95,6 @@ func (p *parser) text(call, on, label string, mark int32) {
 	at.Start, at.End = at.Start+width, at.End-width
 	p.f.texts = append(p.f.texts, javaText{at: at, from: int(t.start), call: call, on: on, label: label, mark: mark,
 		joins: p.kind(p.i-1) == '+' || p.kind(p.i+1) == '+',
-		folds: p.kind(p.i-1) == '+' && (p.kind(p.i-2) == tString || p.kind(p.i-2) == tText), owner: int32(p.owner)})
+		folds: p.kind(p.i-1) == '+' && (p.kind(p.i-2) == tString || p.kind(p.i-2) == tText)})
 	p.i++
 }

@@ -1,11 +1,11 @@
 package java
 
 import (
-	"bytes"
 	"slices"
 	"strings"
 
 	"crookedshelf/internal/project"
+	"crookedshelf/internal/source"
 )
 
 // This file looks at what the members of types let others see (JLS 6.6). No types of expressions are known here. Where
@@ -144,7 +144,7 @@ func (o *owing) line(id project.FileID, at int) int {
 	if err != nil || at > len(content) {
 		return 1
 	}
-	return bytes.Count(content[:at], []byte("\n")) + 1
+	return source.PositionAt(content, at).Line
 }
 
 // use looks at a name: of a type that would not be seen, or of a field without anything before it.
@@ -158,7 +158,7 @@ func (p *parting) use(id project.FileID, e *entry, u *use) {
 	}
 	d := f.all[0]
 	for k := f.parts; ; k++ {
-		if !p.visible(id, e, d, f.by, u.at.Start) {
+		if !p.visible(id, d, f.by, u.at.Start) {
 			return
 		}
 		if k >= int(u.parts) {
@@ -176,7 +176,7 @@ func (p *parting) use(id project.FileID, e *entry, u *use) {
 }
 
 // visible says whether a type is seen from a file in the end, and blocks what makes it unseen.
-func (p *parting) visible(id project.FileID, _ *entry, d declared, by origin, at int) bool {
+func (p *parting) visible(id project.FileID, d declared, by origin, at int) bool {
 	if !p.part(id, d.file) {
 		return true
 	}

@@ -116,7 +116,6 @@ func (p *parser) unit() {
 			case p.typeBegins():
 				p.typeDeclaration(m, false)
 			case p.is(p.i, "package") && p.f.pkg == "" && p.i > start && p.isName(p.i+1): // annotations stand before it
-				p.f.marks = m.marks
 			case p.err == nil && p.i == start:
 				p.err = p.fail(p.here(), "a class, an interface, an enum, a record or an import is expected here")
 			}
@@ -171,7 +170,6 @@ func (p *parser) importLine() {
 type modifiers struct {
 	sees   visibility
 	static bool
-	sealed bool
 	marks  []string
 }
 
@@ -204,7 +202,6 @@ func (p *parser) modifiers() modifiers {
 			if p.kind(p.i+1) != tWord {
 				return m
 			}
-			m.sealed = true
 		case "non":
 			if p.kind(p.i+1) != '-' || !p.is(p.i+2, "sealed") {
 				return m
@@ -232,7 +229,7 @@ func (p *parser) typeBegins() bool {
 
 // typeDeclaration reads a type, from class or the like to its last brace.
 func (p *parser) typeDeclaration(m modifiers, local bool) {
-	d := typeDecl{owner: p.owner, sees: m.sees, sealed: m.sealed, marks: m.marks, static: m.static, local: local}
+	d := typeDecl{owner: p.owner, sees: m.sees, marks: m.marks, local: local}
 	if p.kind(p.i) == '@' {
 		p.i++
 		d.kind = "annotation"

@@ -25,10 +25,8 @@ func New(tree *lang.Tree) *Resolver {
 
 // own is what only Java knows of a mention.
 type own struct {
-	name   string // of an import: all of it
-	static bool
-	use    *use // of a name
-	item   *item
+	name string // of an import: all of it
+	use  *use   // of a name
 }
 
 // Resolve says where a mention leads.
@@ -154,7 +152,7 @@ func (r *Resolver) Second(from project.FileID, content []byte) []lang.Mention {
 		if one.star {
 			kind = StarImport
 		}
-		m := add(one.at, one.name, kind, own{name: one.name, static: one.static, item: one})
+		m := add(one.at, one.name, kind, own{name: one.name})
 		if t := r.Resolve(from, m); t.Kind == lang.ToFile {
 			brought[t.File] = true
 		}
@@ -165,8 +163,7 @@ func (r *Resolver) Second(from project.FileID, content []byte) []lang.Mention {
 		switch {
 		case len(f.all) == 0:
 			if name := partsOf(u.text, 1); !u.hidden && r.ix.top[name] && !u.doc {
-				end := u.at.Start + (int(e.ends[u.ends]) - u.at.Start)
-				add(source.Span{Start: u.at.Start, End: end}, name, Foreign, own{use: u})
+				add(source.Span{Start: u.at.Start, End: int(e.ends[u.ends])}, name, Foreign, own{use: u})
 			}
 			continue
 		case f.all[0].file == from && f.all[0].at != e.label:

@@ -1,7 +1,6 @@
 package php
 
 import (
-	"bytes"
 	"fmt"
 	"maps"
 	"path"
@@ -10,6 +9,7 @@ import (
 
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/project"
+	"crookedshelf/internal/source"
 )
 
 // Owes says what moves break that no text shows: functions that begin to stand for others, classes that a container no
@@ -148,7 +148,7 @@ func (o *owing) line(id project.FileID, at int) int {
 	if err != nil || at > len(content) {
 		return 1
 	}
-	return bytes.Count(content[:at], []byte("\n")) + 1
+	return source.PositionAt(content, at).Line
 }
 
 // filesOf are the files of the old tree that a target stands for.
