@@ -7,6 +7,7 @@ import (
 	"os/exec"
 	"path"
 	"path/filepath"
+	"regexp"
 	"slices"
 	"strconv"
 	"strings"
@@ -212,6 +213,8 @@ func layMade(t *testing.T, round int) string {
 	return dir
 }
 
+var ownPackage = regexp.MustCompile(`\bp\d\.`)
+
 // outcomes compiles and runs programs.
 func outcomes(t *testing.T, dirs []string) []string {
 	t.Helper()
@@ -254,8 +257,8 @@ func TestProgramsAtRandom(t *testing.T) {
 	t.Logf("%d programs compile, %d files were to move", len(ran), moved)
 	require.Greater(t, len(ran)*3, rounds)
 	for i, after := range outcomes(t, ran) {
-		// what a class of the project is called with its package is told by itself
-		if !assert.Equal(t, said[i], after, ran[i]) && os.Getenv("KEEP") != "" {
+		// the package of a class of the project changes in its name, where a program writes that
+		if !assert.Equal(t, ownPackage.ReplaceAllString(said[i], ""), ownPackage.ReplaceAllString(after, ""), ran[i]) && os.Getenv("KEEP") != "" {
 			require.NoError(t, os.CopyFS(filepath.Join(os.Getenv("KEEP"), fmt.Sprint("program", i)), os.DirFS(ran[i])))
 		}
 	}

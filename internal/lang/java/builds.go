@@ -28,6 +28,12 @@ func (r *Resolver) modulesIn(from project.FileID, content []byte) (out []lang.Me
 	}
 	walk(root, func(m *manifest.Member) {
 		text := m.Value
+		if text.Kind == manifest.String && picking[m.Key] {
+			if one, is := r.testsIn(from, text); is {
+				out = append(out, one)
+			}
+			return
+		}
 		if m.Key != "module" || text.Kind != manifest.String || strings.ContainsAny(text.Text, "$<") {
 			return
 		}
@@ -37,6 +43,45 @@ func (r *Resolver) modulesIn(from project.FileID, content []byte) (out []lang.Me
 		}
 	})
 	return out
+}
+
+// picking are the elements of a build that pick tests by the paths of their classes below any root of sources
+// (maven.apache.org/surefire/maven-surefire-plugin, Inclusions and Exclusions of Tests).
+var picking = lang.Words("include exclude test")
+
+// testsIn reads the path of a class, or a pattern of such paths: a/b/CTest.java, a/b/**/*Test.java.
+func (r *Resolver) testsIn(from project.FileID, v *manifest.Value) (lang.Mention, bool) {
+	text := v.Text
+	m := lang.Mention{Span: v.Span, Kind: ClassPath, Form: lang.InMarkup}
+	if star := strings.IndexAny(text, "*?"); star >= 0 {
+		text = text[:strings.LastIndexByte(text[:star], '/')+1]
+	} else if ext := path.Ext(text); ext == ".java" || ext == ".class" {
+		text = strings.TrimSuffix(text, ext)
+	}
+	m.Text = strings.TrimSuffix(text, "/")
+	m.Span.End = m.Span.Start + len(m.Text)
+	return m, strings.Contains(m.Text, "/") && r.resolveClassPath(from, m.Text).Kind.Inside()
+}
+
+// resolveClassPath says which type or package a path of classes means.
+func (r *Resolver) resolveClassPath(from project.FileID, text string) lang.Target {
+	name := strings.ReplaceAll(text, "/", ".")
+	if all := r.declares(from, name); len(all) > 0 {
+		return r.target(all)
+	}
+	return r.spaceTarget(from, name)
+}
+
+// spellClassPath writes a path of classes.
+func (r *Resolver) spellClassPath(old *Resolver, q lang.Respelling) (lang.Spelling, bool) {
+	name := strings.ReplaceAll(q.Mention.Text, "/", ".")
+	goal, whole := "", true
+	if all := old.declares(q.OldFrom, name); len(all) > 0 {
+		goal = r.goal(all, name)
+	} else {
+		goal, whole = r.spaceGoal(old, name, false)
+	}
+	return lang.Spelling{Text: strings.ReplaceAll(goal, ".", "/")}, whole
 }
 
 // walk visits all elements of a build.

@@ -321,6 +321,8 @@ func (r *Resolver) Spell(q lang.Respelling) (lang.Spelling, bool) {
 		return r.spellResource(q)
 	case Module:
 		return r.spellModule(q)
+	case ClassPath:
+		return r.spellClassPath(old, q)
 	case ClassText, ClassWord:
 		all, name := old.named(q.OldFrom, m.Text)
 		goal := r.goal(all, name)

@@ -35,6 +35,8 @@ var (
 	SpaceWord = &lang.Kind{Name: "package in settings", Role: lang.Configures | lang.Imports | lang.Whole}
 	// Module is the folder of a module of a build.
 	Module = &lang.Kind{Name: "module", Role: lang.Configures}
+	// ClassPath is the path of a class or a package below any root of sources.
+	ClassPath = &lang.Kind{Name: "path of classes", Role: lang.Configures}
 	// Resource is a file that is found beside classes, or from where they are found.
 	Resource = &lang.Kind{Name: "resource", Role: lang.Based}
 )
@@ -44,7 +46,7 @@ func library(name string) string { return partsOf(name, 2) }
 
 // Kinds are the kinds of mention that the package answers for.
 var Kinds = []*lang.Kind{Import, StarImport, Name, Again, DocName, Foreign, OwnPackage, OwnClass, ClassText, SpaceText,
-	Head, ClassWord, SpaceWord, Module, Resource}
+	Head, ClassWord, SpaceWord, Module, ClassPath, Resource}
 
 // Rules are what the resolver answers.
 func (r *Resolver) Rules() lang.Rules {
@@ -58,7 +60,7 @@ func (r *Resolver) Rules() lang.Rules {
 // another.
 func settles(m *lang.Mention) bool {
 	switch m.Kind {
-	case ClassText, SpaceText, Head, ClassWord, SpaceWord, Module, Resource:
+	case ClassText, SpaceText, Head, ClassWord, SpaceWord, Module, ClassPath, Resource:
 		return false
 	}
 	return true

@@ -29,6 +29,7 @@ func (r *Resolver) Owes(before *lang.Rules, moves []lang.Moved) []lang.Duty {
 	o.modules()
 	o.parents()
 	o.kotlin()
+	o.levels()
 	o.remarks()
 	return o.out
 }

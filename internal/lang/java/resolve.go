@@ -73,6 +73,8 @@ func (r *Resolver) Resolve(from project.FileID, m *lang.Mention) lang.Target {
 		return r.spaceTarget(from, m.Text)
 	case Module:
 		return r.resolveModule(from, m.Text)
+	case ClassPath:
+		return r.resolveClassPath(from, m.Text)
 	case Resource:
 		return r.resolveResource(from, m)
 	}

@@ -1,12 +1,14 @@
 package java
 
 import (
+	"fmt"
 	"path"
 	"regexp"
 	"slices"
 	"strings"
 
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/manifest"
 	"crookedshelf/internal/project"
 	"crookedshelf/internal/source"
 )
@@ -143,5 +145,42 @@ func (o *owing) kotlin() {
 				}
 			}
 		}
+	}
+}
+
+// levels says which settings of a logger speak of a package by keys that stand in one another, which are not written
+// anew: logging: { level: { a: { b: DEBUG } } }.
+func (o *owing) levels() {
+	for id, f := range o.old.tree.Files {
+		if f.Link || !strings.HasPrefix(path.Base(f.Path), "application") {
+			continue
+		}
+		format := manifest.FormatOf(f.Path)
+		if format == nil || format.Name != "YAML" {
+			continue
+		}
+		content, err := o.old.tree.Content(project.FileID(id))
+		if err != nil {
+			continue
+		}
+		root, err := format.Parse(content)
+		if err != nil {
+			continue // who reads settings says so
+		}
+		level := root.At("logging", "level")
+		if level == nil {
+			continue
+		}
+		level.Walk(func(keys []string, v *manifest.Value) {
+			name := strings.Join(keys, ".")
+			if len(keys) < 2 || len(o.old.ix.within[name]) == 0 {
+				return
+			}
+			if goal, whole := o.spaceGoal(o.old, name, false); !whole || goal != name {
+				o.out = append(o.out, lang.Duty{Path: f.Path, At: v.Span.Start, Why: fmt.Sprintf(
+					"the keys above speak of %s, of which what moves has another name then; they stand in one another, "+
+						"and are not written anew", name)})
+			}
+		})
 	}
 }

@@ -24,7 +24,7 @@ const (
 	astro
 	handlebars
 	nunjucks // and its kin, with {% %}
-	ejs
+	ejs      // and server pages of Java, with <% %>
 	liquid
 	pug
 	document     // Markdown
@@ -57,7 +57,7 @@ func dialectOf(p string) (dialect, bool) {
 		return nunjucks, true
 	case ".liquid":
 		return liquid, true
-	case ".ejs":
+	case ".ejs", ".jsp", ".jspf", ".tag":
 		return ejs, true
 	case ".pug", ".jade":
 		return pug, true
@@ -77,7 +77,7 @@ func Family() lang.Family {
 		Facts: lang.Facts{
 			Called: map[string]string{
 				".html": "HTML", ".htm": "HTML", ".md": "Markdown", ".mdx": "Markdown", ".pug": "pug", ".ejs": "ejs",
-				".hbs": "handlebars", ".njk": "nunjucks",
+				".hbs": "handlebars", ".njk": "nunjucks", ".jsp": "server pages",
 			},
 			Sources: []string{".pug", ".ejs", ".hbs"},
 			Starts:  []string{".html"},

@@ -69,6 +69,10 @@ func (s *scanner) attribute(name string, a attribute, table map[string][]string)
 		if a.quote != 0 && strings.Contains(a.text, "url(") && !computed(a.text) {
 			s.embed(a.value, "x.css")
 		}
+	case a.name == "page" && (name == "jsp:include" || name == "jsp:forward"):
+		if a.quote != 0 && !computed(a.text) && !strings.Contains(a.text, "://") {
+			s.include(a.value, a.quote)
+		}
 	case contains(table[name], a.name):
 		s.address(a, paths.Asset, false)
 	case s.dialect == vue && (name == "script" || name == "style" || name == "template") && a.name == "src":

@@ -17,8 +17,10 @@ var (
 	// tagName is the word that a piece of template code begins with, and the string behind it.
 	tagString   = regexp.MustCompile(`^[-~=#_\s]*([A-Za-z_]+)\s*\(?\s*(["'])([^"'\n{}]+)["']`)
 	partialName = regexp.MustCompile(`^~?\s*>\s*(["']?)([A-Za-z0-9_./@-]+)`)
-	pugInclude  = regexp.MustCompile(`^[ \t]*(include|extends)(:[\w-]+)?[ \t]+(["']?)([^\s"'(]+)`)
-	pugAddress  = regexp.MustCompile(`\b(src|href|poster)\s*=\s*(["'])([^"'\n]*)(["'])`)
+	// a directive of a server page (Jakarta Server Pages 1.10.3)
+	serverPage = regexp.MustCompile(`^@\s*include\s+file\s*=\s*(["'])([^"'\n<>]+)["']`)
+	pugInclude = regexp.MustCompile(`^[ \t]*(include|extends)(:[\w-]+)?[ \t]+(["']?)([^\s"'(]+)`)
+	pugAddress = regexp.MustCompile(`\b(src|href|poster)\s*=\s*(["'])([^"'\n]*)(["'])`)
 )
 
 // includes are the words whose string is a template.
@@ -35,6 +37,10 @@ func (s *scanner) code(span source.Span) {
 		if m := partialName.FindSubmatchIndex(text); m != nil {
 			s.include(source.Span{Start: span.Start + m[4], End: span.Start + m[5]}, 0)
 		}
+		return
+	}
+	if m := serverPage.FindSubmatchIndex(text); m != nil {
+		s.include(source.Span{Start: span.Start + m[4], End: span.Start + m[5]}, text[m[2]])
 		return
 	}
 	m := tagString.FindSubmatchIndex(text)

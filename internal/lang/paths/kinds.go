@@ -61,6 +61,8 @@ func Library(specifier string) string {
 type Detail struct {
 	// Up is how many folders the path's base lies above the file's own.
 	Up int
+	// Root: the path counts from the project's root.
+	Root bool
 	// Entry: the text names a program, whose ending or index may be left out.
 	Entry bool
 	// Member: the text names folders of packages, that is the manifests in them.

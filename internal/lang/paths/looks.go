@@ -42,6 +42,8 @@ func SettingKind(text, key string) (*lang.Kind, bool) {
 var heads = map[string]bool{
 	"<rootDir>/": false, "${configDir}/": false, "{projectRoot}/": false, "${workspaceFolder}/": true,
 	"${workspaceRoot}/": true, "$PWD/": true, "${PWD}/": true,
+	"$rootDir/": true, "${rootDir}/": true, "$rootProject.projectDir/": true, "${rootProject.projectDir}/": true,
+	"$projectDir/": false, "${projectDir}/": false,
 }
 
 // Head parts a text from the mark that it begins with.

@@ -34,9 +34,9 @@ func Family() lang.Family {
 		Reads: func(p string) bool { return reads(p) },
 		Scan:  func(s lang.Source) (lang.Scanned, error) { return Scan(s.As, s.Content, s.Declared) },
 		Rules: func(t *lang.Tree) lang.Rules {
-			r := &imageResolver{t}
-			return lang.Rules{Base: base, Kinds: []*lang.Kind{ImagePath}, Resolver: r, Settle: r.settle,
-				Settles: func(m *lang.Mention) bool { return m.Kind == ImagePath }}
+			r := &resolver{t}
+			return lang.Rules{Base: base, Kinds: []*lang.Kind{ImagePath, BuildProject}, Resolver: r, Settle: r.settle,
+				Settles: func(m *lang.Mention) bool { return m.Kind == ImagePath || m.Kind == BuildProject }}
 		},
 	}
 }
@@ -49,7 +49,7 @@ func reads(p string) bool {
 	if base == convention.FileName || lockFile(base) {
 		return false
 	}
-	return manifest.FormatOf(p) != nil || lineKind(p) != noLines || isSolution(p)
+	return manifest.FormatOf(p) != nil || lineKind(p) != noLines || isSolution(p) || isBuildScript(p)
 }
 
 // lockFile says whether a file is written by a package manager.
@@ -93,6 +93,10 @@ func scan(p string, content []byte, declared *lang.Declared) ([]lang.Mention, er
 			s.add(lang.Mention{Span: one.span, Text: string(content[one.span.Start:one.span.End]), Kind: paths.Setting,
 				Form: lang.Plain})
 		}
+		return s.sorted(), nil
+	}
+	if isBuildScript(p) {
+		s.buildScript()
 		return s.sorted(), nil
 	}
 	format := manifest.FormatFor(p, content)
@@ -160,8 +164,8 @@ func IsCompilerFile(p string) bool {
 }
 
 // base is the root for settings of the whole project that lie in folders of their own.
-func base(from string, _ *lang.Mention) (string, bool) {
-	whole := path.Base(from) == "CODEOWNERS" || slices.ContainsFunc(ofWholeProject, func(folder string) bool {
+func base(from string, m *lang.Mention) (string, bool) {
+	whole := lang.Own[paths.Detail](m).Root || path.Base(from) == "CODEOWNERS" || slices.ContainsFunc(ofWholeProject, func(folder string) bool {
 		return strings.HasPrefix(from, folder)
 	})
 	return ".", whole

@@ -141,11 +141,11 @@ func (g *image) place(m *lang.Mention) bool {
 	return len(copies) > 0
 }
 
-// imageResolver answers for paths in images.
-type imageResolver struct{ tree *lang.Tree }
+// resolver answers for paths in images, and for projects of builds.
+type resolver struct{ tree *lang.Tree }
 
 // built gives what put a path into the image, and the folder from which it is built: that of its file, or one above.
-func (r *imageResolver) built(from project.FileID, m *lang.Mention) (c copied, dir string, t lang.Target) {
+func (r *resolver) built(from project.FileID, m *lang.Mention) (c copied, dir string, t lang.Target) {
 	d := lang.Own[imageDetail](m)
 	g := image{work: d.work}
 	for dir = path.Dir(r.tree.Path(from)); ; dir = path.Dir(dir) {
@@ -169,19 +169,23 @@ func (r *imageResolver) built(from project.FileID, m *lang.Mention) (c copied, d
 }
 
 // Resolve implements lang.Resolver.
-func (r *imageResolver) Resolve(from project.FileID, m *lang.Mention) lang.Target {
+func (r *resolver) Resolve(from project.FileID, m *lang.Mention) lang.Target {
+	if m.Kind == BuildProject {
+		return r.resolveProject(from, m)
+	}
 	_, _, t := r.built(from, m)
 	return t
 }
 
 // Spell implements lang.Resolver: paths in images are written together, since what they count from may move.
-func (r *imageResolver) Spell(q lang.Respelling) (lang.Spelling, bool) {
+func (r *resolver) Spell(q lang.Respelling) (lang.Spelling, bool) {
 	return lang.Spelling{Text: q.Mention.Text}, !q.Fails
 }
 
-// settle writes the paths of an image from where their folders are then.
-func (r *imageResolver) settle(s lang.Settling) (edits []lang.Settled, failed []lang.Failed) {
-	old, ok := s.Old.(*imageResolver)
+// settle writes where the projects of a build are, and the paths of an image from where their folders are then.
+func (r *resolver) settle(s lang.Settling) (edits []lang.Settled, failed []lang.Failed) {
+	edits = r.settleProjects(s)
+	old, ok := s.Old.(*resolver)
 	if !ok {
 		return nil, nil
 	}
@@ -206,7 +210,7 @@ func (r *imageResolver) settle(s lang.Settling) (edits []lang.Settled, failed []
 }
 
 // place gives how a command names a file or folder of the project that is at to; else why it can't.
-func (r *imageResolver) place(s lang.Settling, old *imageResolver, m *lang.Mention, to string) (text, why string) {
+func (r *resolver) place(s lang.Settling, old *resolver, m *lang.Mention, to string) (text, why string) {
 	d := lang.Own[imageDetail](m)
 	c, dir, _ := old.built(s.OldFrom, m)
 	p, why := old.placeOf(s, c, dir, to)
@@ -238,7 +242,7 @@ func (r *imageResolver) place(s lang.Settling, old *imageResolver, m *lang.Menti
 
 // placeOf gives the place, from the image's root, of a file or folder of the project that is at to, and which a copy
 // put there that is built from a folder of the old tree.
-func (r *imageResolver) placeOf(s lang.Settling, c copied, dir, to string) (p, why string) {
+func (r *resolver) placeOf(s lang.Settling, c copied, dir, to string) (p, why string) {
 	base := path.Join(dir, c.from)
 	switch _, file := r.tree.Lookup(base); {
 	case file && c.into:
@@ -261,7 +265,7 @@ func (r *imageResolver) placeOf(s lang.Settling, c copied, dir, to string) (p, w
 }
 
 // workAfter gives the place where a command runs: its folders may have moved, and it may have gone back from one.
-func (r *imageResolver) workAfter(s lang.Settling, d imageDetail) string {
+func (r *resolver) workAfter(s lang.Settling, d imageDetail) string {
 	down, up, back := strings.Cut(d.way+"/", "/../")
 	work := path.Join(d.start, down)
 	m := lang.Mention{Text: work}
