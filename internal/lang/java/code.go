@@ -1,5 +1,11 @@
 package java
 
+import (
+	"bytes"
+
+	"crookedshelf/internal/source"
+)
+
 // This file walks over code: the bodies of methods, and the expressions of fields and annotations. It builds no tree.
 // What a name is follows from the tokens around it, and which variables there are from the braces.
 
@@ -130,7 +136,7 @@ func (p *parser) lambda() bool {
 
 // word reads a word of code.
 func (p *parser) word() {
-	switch w := string(p.raw(p.i)); w {
+	switch w := p.same.Of(p.raw(p.i)); w {
 	case "new":
 		p.creation()
 	case "class", "interface", "enum":
@@ -272,20 +278,30 @@ func (p *parser) chain(sure bool) {
 	u := use{at: span(p.t[p.i]), text: p.name(p.i), ends: int32(len(p.f.ends)), parts: 1, owner: int32(p.owner),
 		sure: sure, hidden: p.hides(p.name(p.i), sure)}
 	p.f.ends = append(p.f.ends, p.t[p.i].end)
+	start, length := p.i, u.at.Len()
 	for p.i++; p.kind(p.i) == '.' && p.isName(p.i+1) && p.kind(p.i+2) != '('; p.i += 2 {
-		u.text += "." + p.name(p.i+1)
 		u.at.End = int(p.t[p.i+1].end)
+		length += 1 + len(p.raw(p.i+1))
 		u.parts++
 		p.f.ends = append(p.f.ends, p.t[p.i+1].end)
 	}
 	if u.parts > 1 {
-		if s, known := p.names[u.text]; known {
-			u.text = s
-		} else {
-			p.names[u.text] = u.text
-		}
+		u.text = p.chained(start, u.at, length)
 	}
 	p.f.uses = append(p.f.uses, u)
+}
+
+// chained gives the text of a chain that begins with a token, without what may stand between its parts.
+func (p *parser) chained(start int, at source.Span, length int) string {
+	raw := p.src[at.Start:at.End]
+	if len(raw) == length && bytes.IndexByte(raw, '\\') < 0 {
+		return p.same.Of(raw)
+	}
+	out := ""
+	for i := start; i < p.i; i += 2 {
+		out = join(out, p.name(i))
+	}
+	return out
 }
 
 // behindChain reads what is selected on a name, and notes what the parts of the name select.

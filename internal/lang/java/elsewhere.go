@@ -127,6 +127,7 @@ func (r *Resolver) textsIn(from project.FileID, e *entry, content []byte, out []
 		if strings.IndexByte(raw, '.') < 0 {
 			continue
 		}
+		raw = withoutMethod(raw)
 		if !dottedName(raw) {
 			out = append(out, r.namesWithin(from, raw, t.at.Start, t.on == "@" && pointing[last(t.call)])...)
 			continue
@@ -150,9 +151,9 @@ func (r *Resolver) textsIn(from project.FileID, e *entry, content []byte, out []
 		if m.Kind == ClassWord {
 			m.Kind = ClassText
 			certain := loading[t.call] || t.on == "@" && naming[mark]
-			m.Likely, m.Evident = !certain, m.Span.End == t.at.End || !certain
+			m.Likely, m.Evident = !certain, m.Span.End == t.at.Start+len(raw) || !certain
 		} else {
-			if m.Span.End != t.at.End {
+			if m.Span.End != t.at.Start+len(raw) {
 				continue
 			}
 			m.Kind = SpaceText
@@ -202,10 +203,20 @@ func (r *Resolver) namesWithin(from project.FileID, raw string, base int, patter
 	return out
 }
 
+// withoutMethod leaves the method behind a name out: of a.B#c and a.B#c(int) the name.
+func withoutMethod(raw string) string {
+	name, method, has := strings.Cut(raw, "#")
+	method, _, _ = strings.Cut(method, "(")
+	if has && dottedName(name) && isName(method) {
+		return name
+	}
+	return raw
+}
+
 // dottedName says whether a text is a name with dots as a whole.
 func dottedName(raw string) bool {
 	for i := range len(raw) {
-		if !ofWord(raw[i]) && raw[i] != '#' && raw[i] != ':' {
+		if !ofWord(raw[i]) && raw[i] != ':' {
 			return false
 		}
 	}

@@ -13,6 +13,7 @@ import (
 	"sync"
 
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/text"
 )
 
 // Family is Java.
@@ -124,15 +125,16 @@ func inText(content []byte) func(at int) bool {
 type scratch struct {
 	tokens []token
 	docs   []comment
-	names  map[string]string
+	same   *text.Same
 	known  known
+	// what the last file had, which the next one is written over
+	uses    []use
+	ends    []int32
+	selects []selected
 }
 
-// mostNames is how many names are kept.
-const mostNames = 100_000
-
 var pool = sync.Pool{New: func() any {
-	return &scratch{names: map[string]string{}, known: known{vars: map[string]int32{}, types: map[string]int32{}}}
+	return &scratch{same: &text.Same{}, known: known{vars: map[string]int32{}, types: map[string]int32{}}}
 }}
 
 // read reads what a text says of names.
@@ -140,9 +142,6 @@ func read(content []byte) (*file, error) {
 	s := pool.Get().(*scratch)
 	defer pool.Put(s)
 	s.tokens, s.docs = lex(content, s.tokens[:0], s.docs[:0])
-	if len(s.names) > mostNames {
-		clear(s.names)
-	}
 	clear(s.known.vars)
 	clear(s.known.types)
 	s.known.undo = s.known.undo[:0]

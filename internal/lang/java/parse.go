@@ -3,6 +3,7 @@ package java
 import (
 	"bytes"
 	"fmt"
+	"slices"
 
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/source"
@@ -18,8 +19,8 @@ type parser struct {
 	t      []token
 	i      int
 	f      *file
-	names  map[string]string // one text for all names that are alike
-	owner  int               // the type whose body is read; -1 for none
+	same   *text.Same
+	owner  int // the type whose body is read; -1 for none
 	known  *known
 	before string // what a member was selected on last: the call f(), or class
 	starts []int  // where declarations begin: what stands before may be a document of theirs
@@ -33,9 +34,9 @@ const tooDeep = 2_000
 // parse reads what a text says of names. The text is not kept.
 func parse(src []byte, with *scratch) (*file, error) {
 	tokens := with.tokens
-	p := &parser{src: src, t: tokens, names: with.names, known: &with.known, owner: -1,
+	p := &parser{src: src, t: tokens, same: with.same, known: &with.known, owner: -1,
 		f: &file{vars: map[string][]string{}}}
-	p.f.uses, p.f.ends = make([]use, 0, len(tokens)/6), make([]int32, 0, len(tokens)/5)
+	p.f.uses, p.f.ends, p.f.selects = with.uses[:0], with.ends[:0], with.selects[:0]
 	for _, t := range tokens {
 		switch t.kind {
 		case tUnfinished:
@@ -49,6 +50,8 @@ func parse(src []byte, with *scratch) (*file, error) {
 		return nil, p.err
 	}
 	p.documents(with.docs)
+	with.uses, with.ends, with.selects = p.f.uses, p.f.ends, p.f.selects
+	p.f.uses, p.f.ends, p.f.selects = slices.Clone(p.f.uses), slices.Clone(p.f.ends), slices.Clone(p.f.selects)
 	return p.f, nil
 }
 
@@ -73,15 +76,13 @@ func (p *parser) here() token { return p.t[min(p.i, len(p.t)-1)] }
 // is says whether a token is a word.
 func (p *parser) is(i int, word string) bool { return p.kind(i) == tWord && string(p.raw(i)) == word }
 
-// name gives the text of a word, one for all that are alike.
+// name gives the text of a word.
 func (p *parser) name(i int) string {
 	raw := p.raw(i)
-	if s, known := p.names[string(raw)]; known {
-		return s
+	if bytes.IndexByte(raw, '\\') >= 0 {
+		return decodedName(raw)
 	}
-	s := decodedName(raw)
-	p.names[string(raw)] = s
-	return s
+	return p.same.Of(raw)
 }
 
 func span(t token) source.Span { return source.Span{Start: int(t.start), End: int(t.end)} }
@@ -134,12 +135,12 @@ func (p *parser) lineBehind() int {
 // dotted reads a name with dots, up to what is none.
 func (p *parser) dotted() (name string, at source.Span) {
 	at = span(p.t[p.i])
-	name = p.name(p.i)
+	start, length := p.i, at.Len()
 	for p.i++; p.kind(p.i) == '.' && p.kind(p.i+1) == tWord; p.i += 2 {
-		name += "." + p.name(p.i+1)
 		at.End = int(p.t[p.i+1].end)
+		length += 1 + len(p.raw(p.i+1))
 	}
-	return name, at
+	return p.chained(start, at, length), at
 }
 
 func (p *parser) importLine() {

@@ -192,7 +192,7 @@ func (r *Resolver) rooted(e *entry) bool {
 	return held
 }
 
-// named gives who declares a type that a text names: a.B, a.B$C, with a method behind it.
+// named gives who declares a type that a text names: a.B, a.B$C.
 func (r *Resolver) named(from project.FileID, text string) ([]declared, string) {
 	name := strings.ReplaceAll(text, "$", ".")
 	if at := strings.IndexAny(name, ":#"); at >= 0 {
