@@ -1,0 +1,315 @@
+package csharp
+
+import (
+	"bytes"
+	"maps"
+	"strings"
+
+	"crookedshelf/internal/text"
+)
+
+// This file reads directives (Lexical structure, Pre-processing directives). Which branches of #if a compiler reads
+// follows from symbols that a project defines. A file is read with several sets of symbols, until each branch was read
+// that some set brings in: what stands in one that is not compiled today is written anew too.
+
+// branches are the branches of a file under one set of symbols.
+type branches struct {
+	symbols map[string]bool // the ones that are defined
+	open    []group         // the groups around the place
+	seen    []part          // all that there are, in their order
+}
+
+// group is #if … #elif … #else … #endif.
+type group struct {
+	outer bool // what is around is read
+	taken bool // a branch of it was
+	reads bool // this one is
+}
+
+// part is a branch: where it begins, and whether it was read.
+type part struct {
+	at   int
+	read bool
+}
+
+// mostSymbols is how many symbols of a file are tried in all ways.
+const mostSymbols = 8
+
+// choices are sets of symbols that bring in all branches that any brings in: the first one is empty. unread are where
+// the other branches begin.
+func choices(src []byte) (sets []map[string]bool, unread []int) {
+	sets = []map[string]bool{nil}
+	if !bytes.Contains(src, []byte("#if")) && !bytes.Contains(src, []byte("# if")) {
+		return sets, nil
+	}
+	var lines []directiveLine
+	var names []string
+	known := map[string]bool{}
+	for at := range text.Lines(src) {
+		line := bytes.TrimLeft(src[at.Start:at.End], " \t\xEF\xBB\xBF")
+		if len(line) == 0 || line[0] != '#' {
+			continue
+		}
+		word, rest := directiveOf(line)
+		lines = append(lines, directiveLine{at.Start, word, rest})
+		if word == "if" || word == "elif" {
+			for _, name := range namesIn(rest) {
+				if !known[name] {
+					known[name] = true
+					names = append(names, name)
+				}
+			}
+		}
+	}
+	var tried []map[string]bool
+	if len(names) <= mostSymbols {
+		for bits := range 1 << len(names) {
+			one := map[string]bool{}
+			for i, name := range names {
+				one[name] = bits&(1<<i) != 0
+			}
+			tried = append(tried, one)
+		}
+	} else {
+		for i := range names {
+			one, but := map[string]bool{names[i]: true}, map[string]bool{}
+			for k, name := range names {
+				but[name] = k != i
+			}
+			tried = append(tried, one, but)
+		}
+	}
+	read := coverage(lines, nil)
+	for {
+		best, most := -1, 0
+		for i, one := range tried {
+			n := 0
+			for k, r := range coverage(lines, one) {
+				if r && !read[k] {
+					n++
+				}
+			}
+			if n > most {
+				best, most = i, n
+			}
+		}
+		if best < 0 {
+			break
+		}
+		sets = append(sets, tried[best])
+		for k, r := range coverage(lines, tried[best]) {
+			read[k] = read[k] || r
+		}
+	}
+	at := 0
+	for _, one := range lines {
+		if one.begins() {
+			if !read[at] {
+				unread = append(unread, one.at)
+			}
+			at++
+		}
+	}
+	return sets, unread
+}
+
+type directiveLine struct {
+	at         int
+	word, rest string
+}
+
+func (d directiveLine) begins() bool { return d.word == "if" || d.word == "elif" || d.word == "else" }
+
+// coverage says which branches are read under a set of symbols.
+func coverage(lines []directiveLine, symbols map[string]bool) (out []bool) {
+	b := branches{symbols: maps.Clone(symbols)}
+	for _, one := range lines {
+		b.line(one.at, one.word, one.rest)
+	}
+	for _, one := range b.seen {
+		out = append(out, one.read)
+	}
+	return out
+}
+
+// directive reads a line that begins with #. Behind one that begins a branch which is not read it passes that.
+func (l *lexer) directive() {
+	src, start := l.src, l.i
+	if before := src[text.LineStart(src, start):start]; len(bytes.TrimLeft(before, " \t\f\v\xEF\xBB\xBF")) > 0 {
+		l.add(start, start+1, tOperator)
+		l.i++
+		return
+	}
+	for {
+		end := lineEnd(src, l.i)
+		word, rest := directiveOf(src[l.i:end])
+		l.i = end
+		l.branches.line(start, word, rest)
+		if l.branches.reads() {
+			return
+		}
+		// to the next line with a directive
+		for {
+			for l.i < len(src) && (src[l.i] == '\n' || src[l.i] == '\r') {
+				l.i++
+			}
+			if l.i >= len(src) {
+				return
+			}
+			at := l.i
+			for at < len(src) && (src[at] == ' ' || src[at] == '\t') {
+				at++
+			}
+			if at < len(src) && src[at] == '#' {
+				start, l.i = at, at
+				break
+			}
+			l.i = lineEnd(src, l.i)
+		}
+	}
+}
+
+// directiveOf gives the word of a directive and what stands behind it, without a comment.
+func directiveOf(line []byte) (word, rest string) {
+	body := strings.TrimSpace(string(line[1:]))
+	n := 0
+	for n < len(body) && body[n] >= 'a' && body[n] <= 'z' {
+		n++
+	}
+	rest, _, _ = strings.Cut(body[n:], "//")
+	return body[:n], strings.TrimSpace(rest)
+}
+
+// reads says whether the place is read.
+func (b *branches) reads() bool {
+	return len(b.open) == 0 || b.open[len(b.open)-1].reads
+}
+
+// line reads a directive.
+func (b *branches) line(at int, word, rest string) {
+	switch word {
+	case "define", "undef":
+		if b.reads() {
+			if b.symbols == nil {
+				b.symbols = map[string]bool{}
+			}
+			b.symbols[rest] = word == "define"
+		}
+	case "if":
+		b.open = append(b.open, group{outer: b.reads()})
+		b.begin(at, rest)
+	case "elif", "else":
+		if len(b.open) > 0 {
+			if word == "else" {
+				rest = "true"
+			}
+			b.begin(at, rest)
+		}
+	case "endif":
+		if len(b.open) > 0 {
+			b.open = b.open[:len(b.open)-1]
+		}
+	}
+}
+
+// begin begins a branch of the innermost group.
+func (b *branches) begin(at int, condition string) {
+	g := &b.open[len(b.open)-1]
+	g.reads = g.outer && !g.taken && holds(condition, b.symbols)
+	g.taken = g.taken || g.reads
+	b.seen = append(b.seen, part{at: at, read: g.reads})
+}
+
+// holds says whether a condition is true: names, true, false, !, &&, ||, == and !=, in brackets.
+func holds(condition string, symbols map[string]bool) bool {
+	c := conditional{text: condition, symbols: symbols}
+	return c.or()
+}
+
+type conditional struct {
+	text    string
+	i       int
+	depth   int
+	symbols map[string]bool
+}
+
+func (c *conditional) takes(op string) bool {
+	for c.i < len(c.text) && (c.text[c.i] == ' ' || c.text[c.i] == '\t') {
+		c.i++
+	}
+	if strings.HasPrefix(c.text[c.i:], op) {
+		c.i += len(op)
+		return true
+	}
+	return false
+}
+
+func (c *conditional) or() bool {
+	out := c.and()
+	for c.takes("||") {
+		out = c.and() || out
+	}
+	return out
+}
+
+func (c *conditional) and() bool {
+	out := c.equal()
+	for c.takes("&&") {
+		out = c.equal() && out
+	}
+	return out
+}
+
+func (c *conditional) equal() bool {
+	out := c.one()
+	for {
+		switch {
+		case c.takes("=="):
+			out = out == c.one()
+		case c.takes("!="):
+			out = out != c.one()
+		default:
+			return out
+		}
+	}
+}
+
+func (c *conditional) one() bool {
+	if c.depth++; c.depth > deepest {
+		return false
+	}
+	defer func() { c.depth-- }()
+	switch {
+	case c.takes("!="):
+		c.i -= 2
+		return false
+	case c.takes("!"):
+		return !c.one()
+	case c.takes("("):
+		out := c.or()
+		c.takes(")")
+		return out
+	}
+	start := c.i
+	for c.i < len(c.text) && ofName[c.text[c.i]] {
+		c.i++
+	}
+	name := c.text[start:c.i]
+	switch { // the compiler takes these in any case
+	case strings.EqualFold(name, "true"):
+		return true
+	case strings.EqualFold(name, "false"):
+		return false
+	}
+	return c.symbols[name]
+}
+
+// namesIn are the symbols that a condition asks for.
+func namesIn(condition string) (out []string) {
+	for _, name := range strings.FieldsFunc(condition, func(r rune) bool { return r < 0x80 && !ofName[r] }) {
+		if !strings.EqualFold(name, "true") && !strings.EqualFold(name, "false") {
+			out = append(out, name)
+		}
+	}
+	return out
+}
