@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/csharp"
 	"crookedshelf/internal/lang/golang"
 	"crookedshelf/internal/lang/java"
 	"crookedshelf/internal/lang/label"
@@ -27,7 +28,7 @@ func Languages() lang.Languages {
 		DropItems: settings.DropItems,
 		Families: []lang.Family{
 			web.Family(), style.Family(), markup.Family(), golang.Family(), python.Family(), python.Notebooks(),
-			php.Family(), java.Family(), settings.Family(),
+			php.Family(), java.Family(), csharp.Family(), settings.Family(),
 		},
 		Shared: []func(*lang.Tree) lang.Rules{paths.Rules, stated.Rules, label.Rules},
 	}
@@ -47,7 +48,7 @@ var others = map[string]string{
 	".svg": "pictures", ".png": "pictures", ".jpg": "pictures", ".jpeg": "pictures", ".gif": "pictures",
 	".webp": "pictures", ".ico": "pictures", ".avif": "pictures",
 	".woff": "fonts", ".woff2": "fonts", ".ttf": "fonts", ".otf": "fonts", ".txt": "plain text",
-	".rs": "Rust", ".rb": "Ruby", ".cs": "C#", ".sql": "SQL",
+	".rs": "Rust", ".rb": "Ruby", ".sql": "SQL",
 }
 
 // aside are those of them that say nothing of the layout of an application.
@@ -77,7 +78,7 @@ func Called(p string) string {
 }
 
 // otherPrograms are the endings of programs in languages that no family reads.
-var otherPrograms = map[string]bool{".rs": true, ".rb": true, ".cs": true, ".dart": true,
+var otherPrograms = map[string]bool{".rs": true, ".rb": true, ".dart": true,
 	".kt": true, ".swift": true, ".c": true, ".cpp": true, ".ex": true, ".scala": true}
 
 // otherProjects are the files by which languages that no family reads say what a project is.

@@ -222,18 +222,18 @@ func (b *branches) begin(at int, condition string) {
 
 // holds says whether a condition is true: names, true, false, !, &&, ||, == and !=, in brackets.
 func holds(condition string, symbols map[string]bool) bool {
-	c := conditional{text: condition, symbols: symbols}
+	c := asking{text: condition, symbols: symbols}
 	return c.or()
 }
 
-type conditional struct {
+type asking struct {
 	text    string
 	i       int
 	depth   int
 	symbols map[string]bool
 }
 
-func (c *conditional) takes(op string) bool {
+func (c *asking) takes(op string) bool {
 	for c.i < len(c.text) && (c.text[c.i] == ' ' || c.text[c.i] == '\t') {
 		c.i++
 	}
@@ -244,7 +244,7 @@ func (c *conditional) takes(op string) bool {
 	return false
 }
 
-func (c *conditional) or() bool {
+func (c *asking) or() bool {
 	out := c.and()
 	for c.takes("||") {
 		out = c.and() || out
@@ -252,7 +252,7 @@ func (c *conditional) or() bool {
 	return out
 }
 
-func (c *conditional) and() bool {
+func (c *asking) and() bool {
 	out := c.equal()
 	for c.takes("&&") {
 		out = c.equal() && out
@@ -260,7 +260,7 @@ func (c *conditional) and() bool {
 	return out
 }
 
-func (c *conditional) equal() bool {
+func (c *asking) equal() bool {
 	out := c.one()
 	for {
 		switch {
@@ -274,7 +274,7 @@ func (c *conditional) equal() bool {
 	}
 }
 
-func (c *conditional) one() bool {
+func (c *asking) one() bool {
 	if c.depth++; c.depth > deepest {
 		return false
 	}
@@ -309,6 +309,31 @@ func namesIn(condition string) (out []string) {
 	for _, name := range strings.FieldsFunc(condition, func(r rune) bool { return r < 0x80 && !ofName[r] }) {
 		if !strings.EqualFold(name, "true") && !strings.EqualFold(name, "false") {
 			out = append(out, name)
+		}
+	}
+	return out
+}
+
+// conditional are the parts of a text that stand between #if and #endif.
+func conditional(src []byte) (out [][2]int) {
+	if !bytes.Contains(src, []byte("#if")) && !bytes.Contains(src, []byte("# if")) {
+		return nil
+	}
+	depth := 0
+	for at := range text.Lines(src) {
+		line := bytes.TrimLeft(src[at.Start:at.End], " \t\xEF\xBB\xBF")
+		if len(line) == 0 || line[0] != '#' {
+			continue
+		}
+		switch word, _ := directiveOf(line); word {
+		case "if":
+			if depth++; depth == 1 {
+				out = append(out, [2]int{at.Start, len(src)})
+			}
+		case "endif":
+			if depth--; depth == 0 {
+				out[len(out)-1][1] = min(at.End+1, len(src))
+			}
 		}
 	}
 	return out

@@ -522,6 +522,7 @@ func (p *parser) deconstructed(i int) bool {
 // methodNamed reads the arguments of a method that a chain names, or of a method in code that is declared.
 func (p *parser) methodNamed(at int) {
 	u := &p.f.uses[at]
+	u.called = true
 	name := last(u.text)
 	if u.parts > 1 {
 		p.f.selects = append(p.f.selects, selected{name: name, at: int(p.f.ends[int(u.ends)+int(u.parts)-1]) - len(name),

@@ -1,15 +1,99 @@
 // Package csharp is C#: which namespaces and types a file declares and uses, and how namespaces follow from folders.
 //
 // lex.go cuts a text into tokens, branches.go picks the branches of #if. parse.go, body.go, types.go, code.go and
-// docs.go read what a text says of names; file.go has what they find, merge.go puts branches together.
+// docs.go read what a text says of names; file.go has what they find, merge.go puts branches together. projects.go knows
+// which project takes a file, index.go who declares what, lookup.go what a name means. resolve.go says where something
+// leads; settle.go and usings.go write it anew.
 package csharp
 
 import (
 	"maps"
 	"sync"
 
+	"crookedshelf/internal/lang"
 	"crookedshelf/internal/text"
 )
+
+// Family is C#.
+func Family() lang.Family {
+	return lang.Family{
+		Name: "C#", Reads: isSource, Scan: scan, Declares: true, States: true, InText: inText,
+		Index: func(_ string, content []byte) (any, error) { return read(content) },
+		Rules: func(t *lang.Tree) lang.Rules { return New(t).Rules() },
+		Facts: lang.Facts{
+			Called: map[string]string{".cs": "C#", ".csx": "C#"}, Sources: []string{".cs"}, Programs: []string{".cs"},
+			Tests: lang.Marks{Stems: []string{"Test", "Tests", "Specs", "Fixture"}},
+		},
+	}
+}
+
+// scan finds what stands in a file by itself. What its names say is found when all files are known.
+func scan(s lang.Source) (lang.Scanned, error) {
+	var out lang.Scanned
+	f, err := read(s.Content)
+	if err != nil {
+		return out, err
+	}
+	if s.Declared.WantsOutlines() {
+		out.Outline = f.outline()
+	}
+	return out, nil
+}
+
+// outline says what a file declares.
+func (f *file) outline() *lang.Outline {
+	out := &lang.Outline{Own: true}
+	for i := range f.types {
+		d := &f.types[i]
+		if d.owner >= 0 {
+			continue
+		}
+		one := lang.Declaration{Name: d.name, Kinds: lang.IsClass, Exported: d.sees == public, Marks: both(d.marks),
+			Offset: d.at.Start}
+		if d.kind == "interface" || d.kind == "delegate" {
+			one.Kinds = lang.IsType
+		}
+		for _, at := range d.supers {
+			one.Extends = append(one.Extends, f.uses[at].text)
+		}
+		one.Extends = both(one.Extends)
+		if d.route {
+			one.Kinds |= lang.IsRoute
+		}
+		out.Declarations = append(out.Declarations, one)
+	}
+	return out
+}
+
+// both are names as they are written, and the last parts of those with dots.
+func both(names []string) (out []string) {
+	for _, name := range names {
+		if out = append(out, name); last(name) != name {
+			out = append(out, last(name))
+		}
+	}
+	return out
+}
+
+// inText says which places of a file lie in strings or comments.
+func inText(content []byte) func(at int) bool {
+	tokens, _ := lex(content, nil, nil, &branches{})
+	return func(at int) bool {
+		lo, hi := 0, len(tokens)
+		for lo < hi { // the last token that begins at or before the place
+			if mid := (lo + hi) / 2; int(tokens[mid].start) <= at {
+				lo = mid + 1
+			} else {
+				hi = mid
+			}
+		}
+		if lo == 0 || at >= int(tokens[lo-1].end) {
+			return true // between tokens stand comments
+		}
+		k := tokens[lo-1].kind
+		return k == tString || k == tPlain || k == tPart
+	}
+}
 
 // scratch is what reading a file needs and does not keep. The names are kept from file to file: most stand in many.
 type scratch struct {

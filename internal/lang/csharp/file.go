@@ -108,6 +108,7 @@ type use struct {
 	rooted bool // global:: stands before it
 	alias  bool // :: stands behind its first part
 	named  bool // it is what a using names
+	called bool // its last part is a method
 }
 
 // selected is a name behind a dot.

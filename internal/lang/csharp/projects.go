@@ -1,0 +1,326 @@
+package csharp
+
+import (
+	"path"
+	"slices"
+	"strings"
+
+	"github.com/bmatcuk/doublestar/v4"
+
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/manifest"
+	"crookedshelf/internal/project"
+)
+
+// This file reads project files (learn.microsoft.com/visualstudio/msbuild, Project file schema): which sources each
+// takes, which projects it builds on, and the namespace that its folders begin with.
+
+// unit is a project: what one assembly is made from.
+type unit struct {
+	path     string // of the project file
+	dir      string
+	name     string // of the file, without its ending
+	assembly string
+	space    string // that its root folder stands for; empty where that is not known
+	stated   bool   // the project says so
+	sdk      bool   // it takes all sources below its folder
+	takes    []string
+	leaves   []string        // patterns of what it does not take
+	linked   map[string]bool // files that it takes by name, also from elsewhere
+	builds   []string        // the project files that it refers to
+	sees     map[*unit]bool  // those, and what they build on
+	friends  map[string]bool // assemblies that see what is internal
+	usings   []globalUsing
+	was      string // where the project file was before the moves
+}
+
+// globalUsing is a using that a project has for all of its files.
+type globalUsing struct {
+	name, alias string
+	static      bool
+}
+
+// isProject says whether a file is a project of C#.
+func isProject(p string) bool { return strings.EqualFold(path.Ext(p), ".csproj") }
+
+// isSource says whether a file is read as C#.
+func isSource(p string) bool { return strings.HasSuffix(p, ".cs") || strings.HasSuffix(p, ".csx") }
+
+// readUnits reads all project files of a tree.
+func (r *Resolver) readUnits() {
+	byPath := map[string]*unit{}
+	for id, f := range r.tree.Files {
+		if f.Link || !isProject(f.Path) {
+			continue
+		}
+		content, err := r.tree.Content(project.FileID(id))
+		if err != nil {
+			continue
+		}
+		root, err := manifest.ParseXML(content)
+		if err != nil {
+			continue // who reads settings says so
+		}
+		u := r.unitOf(f.Path, root)
+		if under, old := r.tree.Origin(project.FileID(id)); under != nil && old != project.None {
+			u.was = under.Path(old)
+		}
+		r.units = append(r.units, u)
+		byPath[strings.ToLower(f.Path)] = u
+	}
+	for _, u := range r.units {
+		u.sees = map[*unit]bool{}
+		var add func(*unit)
+		add = func(v *unit) {
+			for _, p := range v.builds {
+				if other := byPath[strings.ToLower(p)]; other != nil && !u.sees[other] {
+					u.sees[other] = true
+					add(other)
+				}
+			}
+		}
+		add(u)
+	}
+	// the deepest first: it is the nearest to its files
+	slices.SortStableFunc(r.units, func(a, b *unit) int {
+		return strings.Count(b.dir+"/", "/") - strings.Count(a.dir+"/", "/") + order(a.dir == ".", b.dir == ".")
+	})
+}
+
+func order(a, b bool) int {
+	switch {
+	case a == b:
+		return 0
+	case a:
+		return 1
+	}
+	return -1
+}
+
+// unitOf reads a project file.
+func (r *Resolver) unitOf(p string, root *manifest.Value) *unit {
+	u := &unit{path: p, dir: path.Dir(p), name: strings.TrimSuffix(path.Base(p), path.Ext(p)), linked: map[string]bool{},
+		friends: map[string]bool{}, was: p}
+	top := root.Get("Project")
+	if top == nil {
+		return u
+	}
+	u.sdk = top.Get("@Sdk") != nil || top.Get("Sdk") != nil || slices.ContainsFunc(top.Members, func(m manifest.Member) bool {
+		return m.Key == "Import" && m.Value.Get("@Sdk") != nil
+	})
+	given := map[string]string{}
+	for _, group := range top.Members {
+		switch group.Key {
+		case "PropertyGroup":
+			for _, m := range group.Value.Members {
+				if text := strings.TrimSpace(m.Value.Text); text != "" && m.Key[0] != '@' {
+					given[m.Key] = text
+				}
+			}
+		case "ItemGroup":
+			for _, m := range group.Value.Members {
+				u.item(m)
+			}
+		}
+	}
+	known := map[string]string{"MSBuildProjectName": u.name}
+	if u.assembly = expand(given["AssemblyName"], known); u.assembly == "" {
+		u.assembly = u.name
+	}
+	known["AssemblyName"] = u.assembly
+	stated := given["RootNamespace"]
+	if stated == "" {
+		stated = r.inherited(u.dir, "RootNamespace")
+	}
+	u.stated = stated != ""
+	if u.space = expand(stated, known); u.space == "" && !u.stated {
+		if u.space = u.assembly; given["AssemblyName"] == "" {
+			u.space = u.name
+		}
+		u.space = legal(u.space)
+	}
+	if given["EnableDefaultCompileItems"] == "false" || given["EnableDefaultItems"] == "false" {
+		u.sdk = false
+	}
+	return u
+}
+
+// item reads an item of a project.
+func (u *unit) item(m manifest.Member) {
+	include := m.Value.Get("@Include").String()
+	switch m.Key {
+	case "Compile":
+		for one := range strings.SplitSeq(include, ";") {
+			if p := u.at(one); p != "" {
+				if strings.ContainsAny(p, "*?") {
+					u.takes = append(u.takes, p)
+				} else {
+					u.linked[strings.ToLower(p)] = true
+				}
+			}
+		}
+		for one := range strings.SplitSeq(m.Value.Get("@Remove").String()+";"+m.Value.Get("@Exclude").String(), ";") {
+			if p := u.at(one); p != "" {
+				u.leaves = append(u.leaves, p)
+			}
+		}
+	case "ProjectReference":
+		if p := u.at(include); p != "" {
+			u.builds = append(u.builds, p)
+		}
+	case "InternalsVisibleTo":
+		u.friends[include] = true
+	case "Using":
+		if include != "" && m.Value.Get("@Remove") == nil {
+			u.usings = append(u.usings, globalUsing{name: include, alias: m.Value.Get("@Alias").String(),
+				static: strings.EqualFold(m.Value.Get("@Static").String(), "true")})
+		}
+	}
+}
+
+// at gives the path of an item; empty for none, and for one that properties make.
+func (u *unit) at(text string) string {
+	text = strings.TrimSpace(strings.ReplaceAll(text, `\`, "/"))
+	text = strings.TrimPrefix(strings.ReplaceAll(text, "%20", " "), "$(MSBuildThisFileDirectory)")
+	text = strings.TrimPrefix(text, "$(MSBuildProjectDirectory)/")
+	if text == "" || strings.Contains(text, "$(") || strings.Contains(text, "@(") {
+		return ""
+	}
+	p := path.Join(u.dir, text)
+	if lang.Leaves(p) {
+		return ""
+	}
+	return p
+}
+
+// inherited is a property that the nearest Directory.Build.props above a folder gives.
+func (r *Resolver) inherited(dir, property string) string {
+	for ; ; dir = path.Dir(dir) {
+		if id, there := r.tree.Lookup(path.Join(dir, "Directory.Build.props")); there {
+			content, err := r.tree.Content(id)
+			if err != nil {
+				return ""
+			}
+			root, err := manifest.ParseXML(content)
+			if err != nil {
+				return ""
+			}
+			value := ""
+			if top := root.Get("Project"); top != nil {
+				for _, m := range top.Members {
+					if v := m.Value.Get(property); m.Key == "PropertyGroup" && v != nil && v.Text != "" {
+						value = strings.TrimSpace(v.Text)
+					}
+				}
+			}
+			return value
+		}
+		if dir == "." {
+			return ""
+		}
+	}
+}
+
+// expand puts properties into a text; empty where one is not known.
+func expand(text string, known map[string]string) string {
+	for name, value := range known {
+		text = strings.ReplaceAll(text, "$("+name+")", value)
+	}
+	// what the templates of the builder write
+	text = strings.ReplaceAll(text, `.Replace(" ", "_"))`, ")")
+	for name, value := range known {
+		text = strings.ReplaceAll(text, "$("+name+")", strings.ReplaceAll(value, " ", "_"))
+	}
+	if strings.Contains(text, "$(") {
+		return ""
+	}
+	return text
+}
+
+// legal makes a namespace of the name of a project, as the builder does.
+func legal(name string) string {
+	var out strings.Builder
+	for i, part := range strings.Split(name, ".") {
+		if i > 0 {
+			out.WriteByte('.')
+		}
+		out.WriteString(legalPart(part))
+	}
+	return out.String()
+}
+
+// legalPart makes a part of a namespace of the name of a folder.
+func legalPart(part string) string {
+	var out []byte
+	for i := range len(part) {
+		switch c := part[i]; {
+		case ofName[c]:
+			if i == 0 && digit(c) {
+				out = append(out, '_')
+			}
+			out = append(out, c)
+		default:
+			out = append(out, '_')
+		}
+	}
+	return string(out)
+}
+
+// has says whether a project takes a source.
+func (u *unit) has(p string) bool {
+	if u.linked[strings.ToLower(p)] {
+		return true
+	}
+	match := func(patterns []string) bool {
+		return slices.ContainsFunc(patterns, func(pattern string) bool {
+			ok, _ := doublestar.Match(pattern, p)
+			return ok
+		})
+	}
+	if !u.sdk {
+		return match(u.takes) && !match(u.leaves)
+	}
+	rest, below := p, true
+	if u.dir != "." {
+		rest, below = strings.CutPrefix(p, u.dir+"/")
+	}
+	if !below {
+		return match(u.takes)
+	}
+	first, _, _ := strings.Cut(rest, "/")
+	if strings.EqualFold(first, "bin") || strings.EqualFold(first, "obj") {
+		return false
+	}
+	return !match(u.leaves)
+}
+
+// unitsOf are the projects that take a source, the nearest first.
+func (r *Resolver) unitsOf(p string) (out []*unit) {
+	for _, u := range r.units {
+		if u.has(p) {
+			out = append(out, u)
+		}
+	}
+	return out
+}
+
+// expected is the namespace that a folder has in a project; false where that is not known, or not below it.
+func (u *unit) expected(dir string) (string, bool) {
+	rest, below := dir, true
+	switch {
+	case dir == u.dir:
+		rest = ""
+	case u.dir != ".":
+		rest, below = strings.CutPrefix(dir, u.dir+"/")
+	}
+	if !below || u.space == "" && u.stated {
+		return "", false
+	}
+	name := u.space
+	for part := range strings.SplitSeq(rest, "/") {
+		if part != "" {
+			name = join(name, legal(part))
+		}
+	}
+	return name, true
+}
