@@ -2,14 +2,12 @@ package java_test
 
 import (
 	"fmt"
-	"maps"
 	"math/rand/v2"
 	"os"
 	"os/exec"
 	"path"
 	"path/filepath"
 	"regexp"
-	"slices"
 	"strconv"
 	"strings"
 	"testing"
@@ -95,7 +93,7 @@ func TestMovesAtRandom(t *testing.T) {
 					require.Empty(t, compiled(t, dir))
 				}
 				random := rand.New(rand.NewPCG(uint64(round), 7))
-				convention, n := scattered(random, sourcesOf(t, dir))
+				convention, n := tree.Scattered(random, sourcesOf(t, dir))
 				require.NoError(t, os.WriteFile(filepath.Join(dir, "crooked.yaml"), []byte(convention), 0o644))
 				if err := exec.Command("git", "init", "-q", dir).Run(); err != nil {
 					t.Fatal(err)
@@ -126,34 +124,4 @@ func TestMovesAtRandom(t *testing.T) {
 		}
 	}
 	t.Logf("%d files moved, %d were held back", moved, blocked)
-}
-
-// scattered is a convention by which some files go to other packages of theirs, or to new ones.
-func scattered(random *rand.Rand, files []string) (string, int) {
-	var dirs []string
-	for _, p := range files {
-		dirs = append(dirs, path.Dir(p))
-	}
-	slices.Sort(dirs)
-	dirs = slices.Compact(dirs)
-	for range 3 {
-		dirs = append(dirs, path.Join(dirs[random.IntN(len(dirs))], fmt.Sprintf("part%d", random.IntN(9))))
-	}
-	homes, taken, n := map[string][]string{}, map[string]bool{}, 0
-	for _, k := range random.Perm(len(files))[:min(len(files)/3, 25)] {
-		p := files[k]
-		to := dirs[random.IntN(len(dirs))]
-		if name := path.Base(p); to == path.Dir(p) || name == "package-info.java" || taken[path.Join(to, name)] ||
-			slices.Contains(files, path.Join(to, name)) {
-			continue
-		}
-		taken[path.Join(to, path.Base(p))] = true
-		homes[to] = append(homes[to], p)
-		n++
-	}
-	text := "crooked: 1\nshelves:\n"
-	for i, to := range slices.Sorted(maps.Keys(homes)) {
-		text += fmt.Sprintf("  s%d: { at: %s/, from: [%s] }\n", i, to, strings.Join(homes[to], ", "))
-	}
-	return text, n
 }

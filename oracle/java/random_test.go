@@ -247,7 +247,7 @@ func TestProgramsAtRandom(t *testing.T) {
 		if strings.HasPrefix(before[round], "does not compile") { // what is made at random is not always Java
 			continue
 		}
-		convention, n := scattered(rand.New(rand.NewPCG(uint64(round), 13)),
+		convention, n := tree.Scattered(rand.New(rand.NewPCG(uint64(round), 13)),
 			slices.DeleteFunc(sourcesOf(t, dir), func(p string) bool { return path.Base(p) == "Main.java" }))
 		require.NoError(t, os.WriteFile(filepath.Join(dir, "crooked.yaml"), []byte(convention), 0o644))
 		out, err := tree.Call(program, dir, "straighten", "--yes", "--dirty", "--partial")

@@ -75,9 +75,7 @@ func (p *parser) member(at int) {
 	defer p.known.leave(p.known.enter())
 	switch {
 	case p.kind(p.i) == '~':
-		p.i++
-		p.f.types[at].makes = append(p.f.types[at].makes, span(p.here()))
-		p.i++
+		p.i += 2
 		p.methodRest()
 		return
 	case p.is(p.i, "implicit"), p.is(p.i, "explicit"):
@@ -95,8 +93,7 @@ func (p *parser) member(at int) {
 		p.typeUse()
 		p.named(at, m)
 		return
-	case p.isName(p.i) && p.kind(p.i+1) == '(' && p.name(p.i) == p.f.types[at].name:
-		p.f.types[at].makes = append(p.f.types[at].makes, span(p.t[p.i]))
+	case p.isName(p.i) && p.kind(p.i+1) == '(': // a constructor
 		p.i++
 		p.methodRest()
 		return
@@ -171,8 +168,7 @@ func (p *parser) explicitInterface() {
 			p.typeArguments(len(p.f.uses) - 1)
 		}
 		if p.kind(p.i) == '.' && p.i < dot { // A<B>.C
-			p.f.selects = append(p.f.selects, selected{name: p.name(p.i + 1), at: int(p.t[p.i+1].start),
-				owner: int32(p.owner), space: int32(p.space)})
+			p.selects(p.i + 1)
 			if p.i += 2; p.kind(p.i) == '<' {
 				p.typeArguments(-1)
 			}
@@ -266,7 +262,7 @@ func (p *parser) extending() bool {
 		}
 		k++
 	}
-	for p.is(k, "ref") || p.is(k, "in") || p.is(k, "scoped") {
+	for p.is(k, "ref") || p.is(k, "in") || p.is(k, "scoped") || p.is(k, "params") {
 		k++
 	}
 	return p.is(k, "this")

@@ -135,7 +135,7 @@ func coverage(lines []directiveLine, symbols map[string]bool) (out []bool) {
 // directive reads a line that begins with #. Behind one that begins a branch which is not read it passes that.
 func (l *lexer) directive() {
 	src, start := l.src, l.i
-	if before := src[text.LineStart(src, start):start]; len(bytes.TrimLeft(before, " \t\f\v\xEF\xBB\xBF")) > 0 {
+	if before := src[bytes.LastIndexAny(src[:start], "\n\r")+1 : start]; len(bytes.TrimLeft(before, " \t\f\v\xEF\xBB\xBF")) > 0 {
 		l.add(start, start+1, tOperator)
 		l.i++
 		return

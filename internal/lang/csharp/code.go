@@ -477,7 +477,8 @@ func (p *parser) nameInCode(begins bool) {
 	}
 	if p.isName(p.i) && !p.contextual(p.i) || p.isName(p.i) && typed && (p.kind(p.i+1) == '=' || p.kind(p.i+1) == ';') ||
 		p.isName(p.i) && p.contextual(p.i) && (p.kind(p.i+1) == '=' || p.is(p.i+1, "in") ||
-			begins && (p.kind(p.i+1) == ';' || p.kind(p.i+1) == ',')) {
+			begins && (p.kind(p.i+1) == ';' || p.kind(p.i+1) == ',') ||
+			p.is(start-1, "out") && (p.kind(p.i+1) == ')' || p.kind(p.i+1) == ',')) {
 		typed = true
 		p.variables()
 	} else if p.kind(p.i) == '(' && !typed {
@@ -561,6 +562,9 @@ func (p *parser) designations() {
 
 // typesEnd says whether a list of types may end before a token (language specification, Grammar ambiguities).
 func (p *parser) typesEnd(i int) bool {
+	if p.kind(i) == '=' && p.t[i-1].end == p.t[i].start { // >=
+		return false
+	}
 	switch p.kind(i) {
 	case '(', ')', ']', '}', ':', ';', ',', '.', '?', '|', '^', '&', '[', '>', '{', tHoleEnd, tEnd, '*', '=', tArrow:
 		return true
@@ -582,7 +586,28 @@ func (p *parser) declaredBehind(i int) bool {
 		return false
 	}
 	switch p.kind(i + 1) {
-	case '=', ';', ',', ')':
+	case '=':
+		for depth := 0; ; i++ { // of a condition the other half follows
+			switch p.kind(i) {
+			case '(', '[', '{', tHole:
+				depth++
+			case ')', ']', '}', tHoleEnd:
+				if depth--; depth < 0 {
+					return true
+				}
+			case ':':
+				if depth == 0 {
+					return false
+				}
+			case '?':
+				if depth == 0 {
+					return true
+				}
+			case ';', tEnd:
+				return true
+			}
+		}
+	case ';', ',', ')':
 		return true
 	case '(', '<': // a method in code
 		if end := i + 1; p.kind(end) == '(' {
@@ -703,19 +728,18 @@ func (p *parser) behindDot() {
 	if !p.isName(p.i) {
 		return
 	}
-	one := selected{name: p.name(p.i), owner: int32(p.owner), space: int32(p.space)}
-	one.at = int(p.t[p.i].end) - len(one.name)
+	name, at := p.name(p.i), len(p.f.selects)
+	p.selects(p.i)
 	p.i++
 	if p.kind(p.i) == '<' {
 		if close := p.closes(p.i); close > 0 && p.typesEnd(close) {
 			p.typeArguments(-1)
 		}
 	}
-	one.call = p.kind(p.i) == '('
-	p.f.selects = append(p.f.selects, one)
-	if one.call {
+	if p.kind(p.i) == '(' {
+		p.f.selects[at].call = true
 		called, mark, of := p.called, p.mark, p.typeOf
-		p.called, p.mark, p.typeOf = one.name, false, ""
+		p.called, p.mark, p.typeOf = name, false, ""
 		p.arguments()
 		p.called, p.mark, p.typeOf = called, mark, of
 	}
@@ -813,24 +837,19 @@ func (p *parser) argumentsOf(name string) {
 func (p *parser) initializer(nameless bool) {
 	for p.i++; p.err == nil && p.kind(p.i) != '}' && p.kind(p.i) != tEnd; {
 		switch {
-		case p.isName(p.i) && p.kind(p.i+1) == '=' && nameless:
-			p.i += 2
-			continue
 		case p.isName(p.i) && p.kind(p.i+1) == '=':
-			p.f.selects = append(p.f.selects, selected{name: p.name(p.i), at: int(p.t[p.i].start), owner: int32(p.owner),
-				space: int32(p.space)})
-			p.i += 2
-			continue
-		case p.kind(p.i) == '{':
-			p.initializer(false)
-		case p.kind(p.i) == '[':
-			p.argumentsTo(']')
-			if p.kind(p.i) == '=' {
-				p.i++
-				continue
+			if !nameless {
+				p.selects(p.i)
 			}
-			p.expression()
-		default:
+			p.i += 2
+		case p.kind(p.i) == '[':
+			if p.argumentsTo(']'); p.kind(p.i) == '=' {
+				p.i++
+			}
+		}
+		if p.kind(p.i) == '{' {
+			p.initializer(false)
+		} else {
 			p.expression()
 		}
 		if p.kind(p.i) == ',' {
@@ -987,8 +1006,7 @@ func (p *parser) patternRest() {
 		for p.i++; p.err == nil && p.kind(p.i) != '}' && p.kind(p.i) != tEnd; {
 			for p.isName(p.i) && p.kind(p.i+1) == '.' { // A.B: c
 				p.i += 2
-				p.f.selects = append(p.f.selects, selected{name: p.name(p.i), at: int(p.t[p.i].start),
-					owner: int32(p.owner), space: int32(p.space)})
+				p.selects(p.i)
 			}
 			if p.isName(p.i) && p.kind(p.i+1) == ':' {
 				p.i += 2

@@ -73,11 +73,10 @@ type typeDecl struct {
 	static  bool
 	supers  []int // its supertypes, as uses
 	params  []string
-	marks   []string      // attributes, as they are written
-	makes   []source.Span // names of constructors and of what ends its objects
-	extends bool          // it has methods that are called as if they were of another type
-	route   bool          // it, or a method of it, answers an address
-	from    int           // where its declaration begins, in bytes
+	marks   []string // attributes, as they are written
+	extends bool     // it has methods that are called as if they were of another type
+	route   bool     // it, or a method of it, answers an address
+	from    int      // where its declaration begins, in bytes
 	to      int
 }
 

@@ -2,6 +2,8 @@ package csharp
 
 import (
 	"bytes"
+	"unicode"
+	"unicode/utf8"
 
 	"crookedshelf/internal/source"
 )
@@ -97,8 +99,8 @@ func (l *lexer) code(hole bool) {
 		switch {
 		case c == ' ' || c == '\t' || c == '\n' || c == '\r' || c == '\f' || c == '\v' || c == 0x1a:
 			l.i++
-		case c == 0xC2 && next == 0xA0: // a blank that keeps words together
-			l.i += 2
+		case c >= 0x80 && blank(src[i:]) > 0:
+			l.i += blank(src[i:])
 		case c == '/' && next == '/':
 			l.i = lineEnd(src, i)
 			if i+2 < len(src) && src[i+2] == '/' && (i+3 >= len(src) || src[i+3] != '/') {
@@ -165,7 +167,7 @@ func (l *lexer) word() {
 		l.i++
 	}
 	for l.i < len(src) {
-		if ofName[src[l.i]] && !bytes.HasPrefix(src[l.i:], []byte("\u00A0")) {
+		if c := src[l.i]; ofName[c] && (c < 0x80 || blank(src[l.i:]) == 0) {
 			l.i++
 			continue
 		}
@@ -183,6 +185,18 @@ func (l *lexer) word() {
 	}
 	l.add(start, l.i, tWord)
 	l.tokens[len(l.tokens)-1].key = plain && reserved(src[start:l.i])
+}
+
+// blank gives how many bytes a blank beyond ASCII has, or a mark of the order of bytes; 0 for none.
+func blank(text []byte) int {
+	if text[0] != 0xC2 && text[0] != 0xE2 && text[0] != 0xE3 && text[0] != 0xEF {
+		return 0
+	}
+	r, size := utf8.DecodeRune(text)
+	if r == '\uFEFF' || unicode.Is(unicode.Zs, r) {
+		return size
+	}
+	return 0
 }
 
 // operator reads punctuation. What begins with < or > is taken apart, but where it can begin no list of types.

@@ -195,7 +195,7 @@ func (r *Resolver) Second(from project.FileID, content []byte) []lang.Mention {
 		f := r.means(from, e, u, nil)
 		if len(f.all) == 0 {
 			first := partsOf(u.text, 1)
-			if !u.hidden && !u.doc && !(u.called && u.parts == 1) && (r.ix.named[first] || r.ix.parts[first]) {
+			if f.space == "" && !u.hidden && !u.doc && !(u.called && u.parts == 1) && (r.ix.named[first] || r.ix.parts[first]) {
 				add(source.Span{Start: u.at.Start, End: int(e.ends[u.ends])}, first, Foreign, own{use: u})
 			}
 			continue

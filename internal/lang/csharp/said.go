@@ -63,11 +63,14 @@ func Said(content []byte, symbols map[string]bool) (lines []string, err error) {
 			add("name %d %s", u.at.Start, first)
 		}
 		for k, part := range strings.Split(u.text, ".")[1:] {
+			if part == "var" || part == "_" {
+				continue
+			}
 			add("select %d %s", f.ends[int(u.ends)+k+1], part)
 		}
 	}
 	for i := range f.selects {
-		if s := &f.selects[i]; !s.chain {
+		if s := &f.selects[i]; !s.chain && s.name != "_" && s.name != "var" {
 			add("select %d %s", s.at+len(s.name), s.name)
 		}
 	}

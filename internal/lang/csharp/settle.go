@@ -388,8 +388,12 @@ func (s *settler) writeNames() {
 			continue
 		}
 		f := s.old.means(s.OldFrom, s.was, u, nil)
-		if len(f.all) == 0 {
-			s.keepForeign(i, u, f)
+		switch {
+		case f.space != "" && len(f.all) == 0:
+			s.keepSpace(i, u, f)
+			continue
+		case len(f.all) == 0:
+			s.keepForeign(i, u)
 			continue
 		}
 		want := s.came(f.all)
@@ -430,9 +434,22 @@ func (s *settler) rooted(i int, u *use, goal string) string {
 	return goal
 }
 
+// keepSpace keeps the name of a namespace whose types are none of the tree.
+func (s *settler) keepSpace(i int, u *use, f found) {
+	now := s.means(s.From, s.now, &s.now.uses[i], &s.with)
+	goal, whole := s.spaceGoal(s.old, s.OldFrom, f.space)
+	if !whole {
+		goal = f.space
+	}
+	if now.space == goal && len(now.all) == 0 || f.by == byAlias || u.doc {
+		return
+	}
+	s.edit(source.Span{Start: u.at.Start, End: int(s.was.ends[u.ends])}, s.rooted(i, u, goal))
+}
+
 // keepForeign keeps a name of a library from meaning something of the tree.
-func (s *settler) keepForeign(i int, u *use, f found) {
-	if u.hidden || u.doc || u.called && u.parts == 1 || f.space != "" {
+func (s *settler) keepForeign(i int, u *use) {
+	if u.hidden || u.doc || u.called && u.parts == 1 {
 		return
 	}
 	now := s.means(s.From, s.now, &s.now.uses[i], &s.with)

@@ -73,16 +73,22 @@ func (p *parser) functionPointer() {
 // nested reads the types behind one with arguments: A<B>.C<D>.
 func (p *parser) nested() {
 	for p.kind(p.i) == '.' && p.kind(p.i-1) == '>' && p.isName(p.i+1) && p.err == nil {
-		p.f.selects = append(p.f.selects, selected{name: p.name(p.i + 1), at: int(p.t[p.i+1].start),
-			owner: int32(p.owner), space: int32(p.space)})
+		p.selects(p.i + 1)
 		for p.i += 2; p.kind(p.i) == '.' && p.isName(p.i+1); p.i += 2 {
-			p.f.selects = append(p.f.selects, selected{name: p.name(p.i + 1), at: int(p.t[p.i+1].start),
-				owner: int32(p.owner), space: int32(p.space)})
+			p.selects(p.i + 1)
 		}
 		if p.kind(p.i) == '<' {
 			p.typeArguments(-1)
 		}
 	}
+}
+
+// selects notes a name that is selected on something.
+func (p *parser) selects(i int) *selected {
+	name := p.name(i)
+	p.f.selects = append(p.f.selects, selected{name: name, at: int(p.t[i].end) - len(name), owner: int32(p.owner),
+		space: int32(p.space)})
+	return &p.f.selects[len(p.f.selects)-1]
 }
 
 // dimensions passes ?, * and [,] behind a type.
@@ -144,6 +150,9 @@ func (p *parser) closes(i int) int {
 			depth++
 		case '>':
 			if depth--; depth == 0 {
+				if round > 0 {
+					return -1
+				}
 				return i + 1
 			}
 		case '(':
