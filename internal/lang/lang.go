@@ -45,8 +45,9 @@ type Family struct {
 	States bool
 	// Declares: its scans say what files declare, where that is asked for.
 	Declares bool
-	// Words: a single word of a file may be the name of a folder or of a file.
-	Words bool
+	// Words says whether a single word of a file, given by its path, may be the name of a folder or of a file; nil for a
+	// family in whose files none is.
+	Words func(path string) bool
 	Facts Facts
 	// Reexports writes and reads files that re-export; nil for a family that can't.
 	Reexports *Reexports

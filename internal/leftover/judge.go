@@ -122,7 +122,7 @@ func (p *pass) judge(text string, single bool) (named, bool) {
 	relative := strings.HasPrefix(clean, "./") || strings.HasPrefix(clean, "../")
 	absolute := strings.HasPrefix(clean, "/")
 	body := strings.TrimPrefix(clean, "/")
-	if f := p.family(); absolute && path.Ext(body) == "" && (p.isProse() || f != nil && !f.Words) {
+	if f := p.family(); absolute && path.Ext(body) == "" && (p.isProse() || f != nil && !p.readsWords()) {
 		return named{}, false // an address
 	}
 	if f := p.family(); f != nil && f.InText != nil && !single && !relative && !strings.Contains(clean, "/") &&

@@ -261,5 +261,5 @@ func (p *pass) isAlone(span source.Span) bool {
 // in what no language reads.
 func (p *pass) readsWords() bool {
 	f := p.family()
-	return f == nil || f.Words || p.isProse()
+	return f == nil || f.Words != nil && f.Words(p.path) || p.isProse()
 }

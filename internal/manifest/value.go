@@ -56,7 +56,7 @@ func FormatOf(p string) *Format {
 	base := strings.TrimSuffix(strings.ToLower(path.Base(p)), ".dist") // as it is given out: phpunit.xml.dist
 	switch path.Ext(base) {
 	case ".json", ".jsonc", ".json5", ".webmanifest", ".code-workspace", ".babelrc", ".eslintrc", ".prettierrc",
-		".stylelintrc", ".swcrc", ".lintstagedrc", ".nycrc":
+		".stylelintrc", ".swcrc", ".lintstagedrc", ".nycrc", ".slnf":
 		return &Format{"JSON", ParseJSON}
 	case ".yaml", ".yml", ".clang-format", ".neon":
 		return &Format{"YAML", ParseYAML}

@@ -19,11 +19,16 @@ import (
 	"crookedshelf/oracle/tree"
 )
 
-// library is a real one, of which a folder is compiled with some symbols.
-type library struct{ name, symbols string }
+// library is a real one, of which a folder is compiled with some symbols. whole: it compiles alone, or nearly.
+type library struct {
+	name, symbols string
+	whole         bool
+}
 
-var libraries = []library{{"newtonsoft-json/Src/Newtonsoft.Json", "NET40"}, {"keepass2", ""},
-	{"nunit/src/NUnitCore/core", "CLR_4_0"}, {"nunit/src/NUnitFramework/framework", "CLR_4_0"}}
+var libraries = []library{{"newtonsoft-json/Src/Newtonsoft.Json", "NET40", true}, {"keepass2", "", true},
+	{"nunit/src/NUnitFramework/framework", "CLR_4_0", true}, {"mono/external/ikvm/reflect", "NET_4_0", true},
+	{"nunit/src/NUnitCore/core", "CLR_4_0", false}, {"mono/external/cecil", "NET_4_0", false},
+	{"mono/external/nunit-lite", "", false}}
 
 // meanings are what the compiler says of the files of a folder: of each place of a name its kind and the files that
 // declare the type, and the parts of files that it does not read.

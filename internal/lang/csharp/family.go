@@ -3,7 +3,8 @@
 // lex.go cuts a text into tokens, branches.go picks the branches of #if. parse.go, body.go, types.go, code.go and
 // docs.go read what a text says of names; file.go has what they find, merge.go puts branches together. projects.go knows
 // which project takes a file, index.go who declares what, lookup.go what a name means. resolve.go says where something
-// leads; settle.go and usings.go write it anew.
+// leads, elsewhere.go finds names in strings and in other files, resources.go and pages.go what stands in those; settle.go
+// and usings.go write it anew. moves.go says what the language forbids.
 package csharp
 
 import (
@@ -17,7 +18,7 @@ import (
 // Family is C#.
 func Family() lang.Family {
 	return lang.Family{
-		Name: "C#", Reads: isSource, Scan: scan, Declares: true, States: true, InText: inText,
+		Name: "C#", Reads: isSource, Scan: scan, Declares: true, States: true, InText: inText, Owner: owner,
 		Index: func(_ string, content []byte) (any, error) { return read(content) },
 		Rules: func(t *lang.Tree) lang.Rules { return New(t).Rules() },
 		Facts: lang.Facts{

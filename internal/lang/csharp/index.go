@@ -216,7 +216,11 @@ func (r *Resolver) guessSpaces(ids []project.FileID, files []*file) {
 // entryOf works out which names a file has at its place.
 func (r *Resolver) entryOf(id project.FileID, f *file) *entry {
 	p := r.tree.Path(id)
-	e := &entry{file: f, path: p, units: r.unitsOf(p), inner: map[inside][]int{}, values: map[inside]bool{}}
+	origin := p
+	if under, old := r.tree.Origin(id); under != nil && old != project.None {
+		origin = under.Path(old)
+	}
+	e := &entry{file: f, path: p, units: r.unitsOf(p, origin), inner: map[inside][]int{}, values: map[inside]bool{}}
 	if content, err := r.tree.Content(id); err == nil {
 		e.cond = conditional(content)
 	}
@@ -226,10 +230,6 @@ func (r *Resolver) entryOf(id project.FileID, f *file) *entry {
 	}
 	for i := range f.members {
 		e.values[inside{f.members[i].owner, f.members[i].name}] = true
-	}
-	origin := p
-	if under, old := r.tree.Origin(id); under != nil && old != project.None {
-		origin = under.Path(old)
 	}
 	if len(e.units) > 0 {
 		e.wants, _ = e.units[0].expected(path.Dir(p))

@@ -37,19 +37,20 @@ func library(name string) string { return partsOf(name, 2) }
 
 // Kinds are the kinds of mention that the package answers for.
 var Kinds = []*lang.Kind{Using, Name, Again, DocName, Extension, Foreign, OwnSpace, ClassText, SpaceText, Head, ClassWord,
-	SpaceWord}
+	SpaceWord, Resource, PageUsing, PageName}
 
 // Rules are what the resolver answers.
 func (r *Resolver) Rules() lang.Rules {
 	return lang.Rules{
-		Kinds: Kinds, Resolver: r, Settles: settles, Settle: r.Settle, Asks: r.Asks, Second: r.Second, Dotted: r.dotted,
+		Kinds: Kinds, Resolver: r, Settles: settles, Settle: r.Settle, Owes: r.Owes,
+		Asks: r.Asks, Second: r.Second, AnyFile: true, Dotted: r.dotted,
 	}
 }
 
 // settles: all names of a file are written together, since a using that one of them needs may change what another means.
 func settles(m *lang.Mention) bool {
 	switch m.Kind {
-	case ClassText, SpaceText, Head, ClassWord, SpaceWord:
+	case ClassText, SpaceText, Head, ClassWord, SpaceWord, Resource:
 		return false
 	}
 	return true

@@ -21,17 +21,25 @@ type unit struct {
 	dir      string
 	name     string // of the file, without its ending
 	assembly string
-	space    string // that its root folder stands for; empty where that is not known
-	stated   bool   // the project says so
-	sdk      bool   // it takes all sources below its folder
-	takes    []string
-	leaves   []string        // patterns of what it does not take
-	linked   map[string]bool // files that it takes by name, also from elsewhere
-	builds   []string        // the project files that it refers to
-	sees     map[*unit]bool  // those, and what they build on
+	space    string          // that its root folder stands for; empty where that is not known
+	stated   bool            // the project says so
+	sdk      bool            // it takes all sources below its folder
+	items    items           // what it takes and builds on, from where it is
+	before   items           // the same, from where it was before the moves
+	sees     map[*unit]bool  // the projects that it builds on, and those that these do
 	friends  map[string]bool // assemblies that see what is internal
 	usings   []globalUsing
 	was      string // where the project file was before the moves
+}
+
+// items are what a project lists. Their paths are worked out from a folder.
+type items struct {
+	takes    []string          // patterns
+	leaves   []string          // patterns of what it does not take
+	linked   map[string]bool   // files that it takes by name, also from elsewhere
+	builds   []string          // the project files that it refers to
+	embedded []string          // files and patterns that become resources
+	named    map[string]string // the names of those that have one of their own, by their paths
 }
 
 // globalUsing is a using that a project has for all of its files.
@@ -48,7 +56,7 @@ func isSource(p string) bool { return strings.HasSuffix(p, ".cs") || strings.Has
 
 // readUnits reads all project files of a tree.
 func (r *Resolver) readUnits() {
-	byPath := map[string]*unit{}
+	byPath, byOrigin := map[string]*unit{}, map[string]*unit{}
 	for id, f := range r.tree.Files {
 		if f.Link || !isProject(f.Path) {
 			continue
@@ -61,22 +69,29 @@ func (r *Resolver) readUnits() {
 		if err != nil {
 			continue // who reads settings says so
 		}
-		u := r.unitOf(f.Path, root)
+		was := f.Path
 		if under, old := r.tree.Origin(project.FileID(id)); under != nil && old != project.None {
-			u.was = under.Path(old)
+			was = under.Path(old)
 		}
+		u := r.unitOf(f.Path, was, root)
 		r.units = append(r.units, u)
-		byPath[strings.ToLower(f.Path)] = u
+		byPath[strings.ToLower(f.Path)], byOrigin[strings.ToLower(was)] = u, u
 	}
 	for _, u := range r.units {
 		u.sees = map[*unit]bool{}
 		var add func(*unit)
 		add = func(v *unit) {
-			for _, p := range v.builds {
-				if other := byPath[strings.ToLower(p)]; other != nil && !u.sees[other] {
+			see := func(other *unit) {
+				if other != nil && other != u && !u.sees[other] {
 					u.sees[other] = true
 					add(other)
 				}
+			}
+			for _, p := range v.items.builds {
+				see(byPath[strings.ToLower(p)])
+			}
+			for _, p := range v.before.builds { // the text is not written yet
+				see(byOrigin[strings.ToLower(p)])
 			}
 		}
 		add(u)
@@ -98,9 +113,9 @@ func order(a, b bool) int {
 }
 
 // unitOf reads a project file.
-func (r *Resolver) unitOf(p string, root *manifest.Value) *unit {
-	u := &unit{path: p, dir: path.Dir(p), name: strings.TrimSuffix(path.Base(p), path.Ext(p)), linked: map[string]bool{},
-		friends: map[string]bool{}, was: p}
+func (r *Resolver) unitOf(p, was string, root *manifest.Value) *unit {
+	u := &unit{path: p, dir: path.Dir(p), was: was, name: strings.TrimSuffix(path.Base(p), path.Ext(p)),
+		friends: map[string]bool{}}
 	top := root.Get("Project")
 	if top == nil {
 		return u
@@ -123,6 +138,7 @@ func (r *Resolver) unitOf(p string, root *manifest.Value) *unit {
 			}
 		}
 	}
+	u.items, u.before = itemsOf(top, u.dir), itemsOf(top, path.Dir(was))
 	known := map[string]string{"MSBuildProjectName": u.name}
 	if u.assembly = expand(given["AssemblyName"], known); u.assembly == "" {
 		u.assembly = u.name
@@ -145,29 +161,10 @@ func (r *Resolver) unitOf(p string, root *manifest.Value) *unit {
 	return u
 }
 
-// item reads an item of a project.
+// item reads an item of a project that names no file.
 func (u *unit) item(m manifest.Member) {
 	include := m.Value.Get("@Include").String()
 	switch m.Key {
-	case "Compile":
-		for one := range strings.SplitSeq(include, ";") {
-			if p := u.at(one); p != "" {
-				if strings.ContainsAny(p, "*?") {
-					u.takes = append(u.takes, p)
-				} else {
-					u.linked[strings.ToLower(p)] = true
-				}
-			}
-		}
-		for one := range strings.SplitSeq(m.Value.Get("@Remove").String()+";"+m.Value.Get("@Exclude").String(), ";") {
-			if p := u.at(one); p != "" {
-				u.leaves = append(u.leaves, p)
-			}
-		}
-	case "ProjectReference":
-		if p := u.at(include); p != "" {
-			u.builds = append(u.builds, p)
-		}
 	case "InternalsVisibleTo":
 		u.friends[include] = true
 	case "Using":
@@ -178,19 +175,57 @@ func (u *unit) item(m manifest.Member) {
 	}
 }
 
-// at gives the path of an item; empty for none, and for one that properties make.
-func (u *unit) at(text string) string {
-	text = strings.TrimSpace(strings.ReplaceAll(text, `\`, "/"))
-	text = strings.TrimPrefix(strings.ReplaceAll(text, "%20", " "), "$(MSBuildThisFileDirectory)")
-	text = strings.TrimPrefix(text, "$(MSBuildProjectDirectory)/")
-	if text == "" || strings.Contains(text, "$(") || strings.Contains(text, "@(") {
-		return ""
+// itemsOf reads the items of a project that name files, from a folder.
+func itemsOf(top *manifest.Value, dir string) items {
+	out := items{linked: map[string]bool{}, named: map[string]string{}}
+	for _, group := range top.Members {
+		if group.Key != "ItemGroup" {
+			continue
+		}
+		for _, m := range group.Value.Members {
+			include := listed(dir, m.Value.Get("@Include").String())
+			switch m.Key {
+			case "Compile":
+				for _, p := range include {
+					if strings.ContainsAny(p, "*?") {
+						out.takes = append(out.takes, p)
+					} else {
+						out.linked[strings.ToLower(p)] = true
+					}
+				}
+				out.leaves = append(out.leaves, listed(dir, m.Value.Get("@Remove").String())...)
+				out.leaves = append(out.leaves, listed(dir, m.Value.Get("@Exclude").String())...)
+			case "ProjectReference":
+				out.builds = append(out.builds, include...)
+			case "EmbeddedResource":
+				out.embedded = append(out.embedded, include...)
+				name := m.Value.Get("LogicalName")
+				if name == nil {
+					name = m.Value.Get("@LogicalName")
+				}
+				for _, p := range append(include, listed(dir, m.Value.Get("@Update").String())...) {
+					if name != nil && name.Text != "" {
+						out.named[p] = name.Text
+					}
+				}
+			}
+		}
 	}
-	p := path.Join(u.dir, text)
-	if lang.Leaves(p) {
-		return ""
+	return out
+}
+
+// listed gives the paths of a list; those that properties make are left out.
+func listed(dir, list string) (out []string) {
+	for text := range strings.SplitSeq(list, ";") {
+		text = strings.TrimSpace(strings.ReplaceAll(text, `\`, "/"))
+		text = strings.TrimPrefix(strings.ReplaceAll(text, "%20", " "), "$(MSBuildThisFileDirectory)")
+		text = strings.TrimPrefix(text, "$(MSBuildProjectDirectory)/")
+		if p := path.Join(dir, text); text != "" && !strings.Contains(text, "$(") && !strings.Contains(text, "@(") &&
+			!lang.Leaves(p) {
+			out = append(out, p)
+		}
 	}
-	return p
+	return out
 }
 
 // inherited is a property that the nearest Directory.Build.props above a folder gives.
@@ -266,38 +301,39 @@ func legalPart(part string) string {
 	return string(out)
 }
 
-// has says whether a project takes a source.
-func (u *unit) has(p string) bool {
-	if u.linked[strings.ToLower(p)] {
+// has says whether a project takes a source at a path. What it lists may still name the place where the file was.
+func (u *unit) has(p, origin string) bool {
+	if u.items.lists(p) || u.before.lists(origin) {
 		return true
 	}
-	match := func(patterns []string) bool {
-		return slices.ContainsFunc(patterns, func(pattern string) bool {
-			ok, _ := doublestar.Match(pattern, p)
-			return ok
-		})
-	}
 	if !u.sdk {
-		return match(u.takes) && !match(u.leaves)
+		return false
 	}
 	rest, below := p, true
 	if u.dir != "." {
 		rest, below = strings.CutPrefix(p, u.dir+"/")
 	}
-	if !below {
-		return match(u.takes)
-	}
 	first, _, _ := strings.Cut(rest, "/")
-	if strings.EqualFold(first, "bin") || strings.EqualFold(first, "obj") {
-		return false
-	}
-	return !match(u.leaves)
+	return below && !strings.EqualFold(first, "bin") && !strings.EqualFold(first, "obj") && !matches(u.items.leaves, p) &&
+		!matches(u.before.leaves, origin)
+}
+
+// lists says whether a file is named, or fits a pattern.
+func (i *items) lists(p string) bool {
+	return i.linked[strings.ToLower(p)] || matches(i.takes, p) && !matches(i.leaves, p)
+}
+
+func matches(patterns []string, p string) bool {
+	return slices.ContainsFunc(patterns, func(pattern string) bool {
+		ok, _ := doublestar.Match(pattern, p)
+		return ok
+	})
 }
 
 // unitsOf are the projects that take a source, the nearest first.
-func (r *Resolver) unitsOf(p string) (out []*unit) {
+func (r *Resolver) unitsOf(p, origin string) (out []*unit) {
 	for _, u := range r.units {
-		if u.has(p) {
+		if u.has(p, origin) {
 			out = append(out, u)
 		}
 	}

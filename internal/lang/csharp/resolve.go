@@ -21,6 +21,9 @@ type Resolver struct {
 
 	unitSpacesOnce sync.Once
 	unitSpaces     map[*unit]map[string]bool
+	pages          sync.Map // what pages say, by their files
+	resourcesOnce  sync.Once
+	resourceIDs    map[*unit]map[string]project.FileID
 	habitsOnce     sync.Once
 	habits         map[*unit][2]int // how many files follow their folders, and how many there are
 }
@@ -84,6 +87,10 @@ func (r *Resolver) Resolve(from project.FileID, m *lang.Mention) lang.Target {
 		return r.target(all)
 	case SpaceText, SpaceWord, Head:
 		return r.spaceTarget(from, m.Text)
+	case Resource:
+		return r.resolveResource(from, m)
+	case PageUsing, PageName:
+		return r.resolvePage(from, m)
 	}
 	return lang.No(lang.ToOutside)
 }
@@ -168,8 +175,14 @@ func (r *Resolver) Asks(project.FileID, []lang.Mention, []lang.Target) bool { re
 func (r *Resolver) Second(from project.FileID, content []byte) []lang.Mention {
 	r.index()
 	e := r.ix.files[from]
-	if e == nil {
+	switch p := r.tree.Path(from); {
+	case e != nil:
+	case isSource(p):
 		return nil
+	case isPage(p):
+		return lang.InOrder(append(r.pageMentions(from, content), r.wordsIn(from, content)...))
+	default:
+		return lang.InOrder(r.wordsIn(from, content))
 	}
 	var out []lang.Mention
 	add := func(at source.Span, text string, kind *lang.Kind, o own) *lang.Mention {
@@ -232,6 +245,7 @@ func (r *Resolver) Second(from project.FileID, content []byte) []lang.Mention {
 			break // one place can hold one
 		}
 	}
+	out = r.textsIn(from, e, content, out)
 	slices.SortStableFunc(out, func(a, b lang.Mention) int { return a.Span.Start - b.Span.Start })
 	return lang.InOrder(out)
 }
@@ -307,6 +321,8 @@ func (r *Resolver) Spell(q lang.Respelling) (lang.Spelling, bool) {
 	old.index()
 	r.index()
 	switch m.Kind {
+	case Resource:
+		return r.spellResource(q)
 	case ClassText, ClassWord:
 		all, name := old.nameIn(q.OldFrom, m.Text)
 		goal := r.goal(all, old, name)

@@ -23,6 +23,9 @@ func (r *Resolver) Settle(q lang.Settling) ([]lang.Settled, []lang.Failed) {
 	old.index()
 	r.index()
 	was, now := old.ix.files[q.OldFrom], r.ix.files[q.From]
+	if isPage(r.tree.Path(q.From)) {
+		return r.settlePage(q, old)
+	}
 	if was == nil || now == nil || len(was.uses) != len(now.uses) || len(was.brings) != len(now.brings) {
 		return nil, nil
 	}

@@ -23,7 +23,7 @@ import (
 func Family() lang.Family {
 	return lang.Family{
 		Name:  "settings",
-		Words: true,
+		Words: func(p string) bool { return !isSolution(p) }, // there the names of projects are none
 		Facts: lang.Facts{
 			Called: map[string]string{".json": "JSON", ".yaml": "YAML", ".yml": "YAML", ".toml": "TOML",
 				".xml": "XML", ".sh": "shell"},
@@ -89,9 +89,12 @@ func scan(p string, content []byte, declared *lang.Declared) ([]lang.Mention, er
 		return s.sorted(), nil
 	}
 	if isSolution(p) {
+		spans := solutionFiles(content)
 		for _, one := range solutionProjects(content) {
-			s.add(lang.Mention{Span: one.span, Text: string(content[one.span.Start:one.span.End]), Kind: paths.Setting,
-				Form: lang.Plain})
+			spans = append(spans, one.span)
+		}
+		for _, at := range spans {
+			s.add(lang.Mention{Span: at, Text: string(content[at.Start:at.End]), Kind: paths.Setting, Form: lang.Plain})
 		}
 		return s.sorted(), nil
 	}

@@ -63,7 +63,8 @@ func (g *image) take(from, place string, several bool) (mirrored bool) {
 	if c.into = several || strings.HasSuffix(place, "/") || path.Clean(place) == "."; c.into && path.Ext(c.from) != "" {
 		c.to = path.Join(c.to, path.Base(c.from))
 	}
-	c.mirrored = c.like == "" && c.from == path.Clean(place)
+	c.mirrored = c.like == "" && (c.from == path.Clean(place) ||
+		c.into && path.Ext(c.from) != "" && path.Dir(c.from) == path.Clean(place) && path.Clean(place) != ".")
 	g.copies = append(g.copies, c)
 	return c.mirrored
 }
@@ -147,18 +148,31 @@ type resolver struct{ tree *lang.Tree }
 // built gives what put a path into the image, and the folder from which it is built: that of its file, or one above.
 func (r *resolver) built(from project.FileID, m *lang.Mention) (c copied, dir string, t lang.Target) {
 	d := lang.Own[imageDetail](m)
+	dir = path.Dir(r.tree.Path(from))
+	// a file that has moved is built from where it was built before
+	if under, old := r.tree.Origin(from); under != nil && old != project.None && under.Path(old) != r.tree.Path(from) {
+		if _, was, t := d.from(under, path.Dir(under.Path(old)), m.Text); t.Kind.Inside() &&
+			was != path.Dir(under.Path(old)) && (was == "." || r.tree.IsDir(was)) {
+			dir = was
+		}
+	}
+	return d.from(r.tree.Project, dir, m.Text)
+}
+
+// from looks for what put a path into the image when it is built from a folder, or from one above.
+func (d *imageDetail) from(tree *project.Project, dir, text string) (copied, string, lang.Target) {
 	g := image{work: d.work}
-	for dir = path.Dir(r.tree.Path(from)); ; dir = path.Dir(dir) {
+	for ; ; dir = path.Dir(dir) {
 		for _, c := range d.copies {
-			inside, ok := below(g.at(m.Text), c.to)
+			inside, ok := below(g.at(text), c.to)
 			if !ok {
 				continue
 			}
 			p := path.Join(dir, c.from, inside)
-			if id, there := r.tree.Lookup(p); there {
+			if id, there := tree.Lookup(p); there {
 				return c, dir, lang.File(id)
 			}
-			if r.tree.IsDir(p) {
+			if tree.IsDir(p) {
 				return c, dir, lang.Folder(p)
 			}
 		}

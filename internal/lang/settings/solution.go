@@ -52,6 +52,23 @@ func solutionProjects(src []byte) (out []solutionProject) {
 	return out
 }
 
+var (
+	solutionItems = regexp.MustCompile(`(?ms)^[ \t]*ProjectSection\(SolutionItems\)[^\n]*\n(.*?)^[ \t]*EndProjectSection`)
+	solutionItem  = regexp.MustCompile(`(?m)^[ \t]*([^=\r\n]*[^=\s])[ \t]*=[ \t]*([^=\r\n]*[^=\s])[ \t]*\r?$`)
+)
+
+// solutionFiles are the paths of the files that stand beside the projects of a solution; each stands there twice.
+func solutionFiles(src []byte) (out []source.Span) {
+	for _, section := range solutionItems.FindAllSubmatchIndex(src, -1) {
+		for _, m := range solutionItem.FindAllSubmatchIndex(src[section[2]:section[3]], -1) {
+			for k := 2; k < len(m); k += 2 {
+				out = append(out, source.Span{Start: section[2] + m[k], End: section[2] + m[k+1]})
+			}
+		}
+	}
+	return out
+}
+
 func solutionRows(src []byte) (out []row) {
 	for _, one := range solutionProjects(src) {
 		out = append(out, one.row)

@@ -86,6 +86,7 @@ func (s *scanner) values(root *manifest.Value) {
 		case len(key) > 2 && key[1] == "poetry" && key[2] == "packages": // names, whose folders stand beside them
 		case modules && strings.ContainsAny(strings.TrimSpace(v.Text), ", \n"):
 			s.moduleList(v.Span)
+		case typeInAssembly(v.Text):
 		case strings.ContainsAny(v.Text, ", \n") && namesOnly(v.Text) && paths.PathKey(name) && !s.foreign(key, v.Text):
 			s.items(v.Span, func(span source.Span, text string) {
 				kind := paths.Setting
@@ -297,4 +298,15 @@ func (s *scanner) certain(v *manifest.Value, more lang.Detail) {
 		}
 		s.add(m)
 	})
+}
+
+// typeInAssembly says whether a value is the name of a type with that of what has it: A.B.Type, A.B, Version=1.0. No part
+// of it is a path.
+func typeInAssembly(text string) bool {
+	name, rest, has := strings.Cut(text, ",")
+	assembly, _, _ := strings.Cut(rest, ",")
+	segments, dotted := lang.DottedName(name)
+	_, second := lang.DottedName(strings.TrimSpace(assembly))
+	last := name[strings.LastIndexByte(name, '.')+1:]
+	return has && dotted && second && segments > 1 && last != "" && last[0] >= 'A' && last[0] <= 'Z'
 }
