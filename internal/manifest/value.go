@@ -62,7 +62,7 @@ func FormatOf(p string) *Format {
 		return &Format{"YAML", ParseYAML}
 	case ".toml":
 		return &Format{"TOML", ParseTOML}
-	case ".xml", ".csproj", ".slnx", ".props", ".targets", ".plist", ".xlf", ".config":
+	case ".xml", ".csproj", ".projitems", ".shproj", ".slnx", ".props", ".targets", ".plist", ".xlf", ".config":
 		return &Format{"XML", ParseXML}
 	case ".ini", ".cfg", ".properties", ".editorconfig", ".npmrc":
 		return &Format{"INI", ParseINI}

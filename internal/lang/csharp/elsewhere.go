@@ -15,6 +15,9 @@ import (
 // longestName is how long a name in a text may be, in bytes.
 const longestName = 400
 
+// longestText is how long a string may be in which names are looked for, in bytes.
+const longestText = 1 << 15
+
 // ofWord says whether a byte may stand in a name with dots. A + parts the types that stand in one another.
 func ofWord(c byte) bool { return ofName[c] && c < 0x80 || c == '.' }
 
@@ -138,7 +141,7 @@ var loading = lang.Words(`GetType CreateInstance CreateInstanceFrom TypeConverte
 func (r *Resolver) textsIn(from project.FileID, e *entry, content []byte, out []lang.Mention) []lang.Mention {
 	for i := range e.texts {
 		t := &e.texts[i]
-		if t.at.Len() == 0 || t.at.Len() > longestName {
+		if t.at.Len() == 0 || t.at.Len() > longestText {
 			continue
 		}
 		raw := string(content[t.at.Start:t.at.End])
@@ -146,11 +149,13 @@ func (r *Resolver) textsIn(from project.FileID, e *entry, content []byte, out []
 			out = append(out, m)
 			continue
 		}
-		if strings.IndexByte(raw, '.') < 0 || strings.ContainsAny(raw, "\n\"") {
+		if strings.IndexByte(raw, '.') < 0 {
 			continue
 		}
 		name := plainName(raw)
-		if name == "" || strings.ContainsAny(name, "\\/{}<> ") {
+		if rest := raw[len(name):]; name == "" || len(name) > longestName || strings.ContainsAny(raw, "\n\"") || strings.ContainsAny(name, "\\/{}<> ") || strings.HasPrefix(rest, " ") ||
+			strings.HasPrefix(rest, ";") || strings.HasPrefix(rest, ":") {
+			out = append(out, r.namesWithin(from, raw, t.at.Start)...)
 			continue
 		}
 		if head, open := strings.CutSuffix(name, "."); open && t.joins && strings.Contains(head, ".") &&
@@ -180,6 +185,26 @@ func (r *Resolver) textsIn(from project.FileID, e *entry, content []byte, out []
 			m.Likely, m.Evident = true, true
 		}
 		out = append(out, m)
+	}
+	return out
+}
+
+// namesWithin finds types in a longer text: what is said of them there may be an example, or compared with what runs.
+func (r *Resolver) namesWithin(from project.FileID, raw string, base int) (out []lang.Mention) {
+	for i := 0; i < len(raw); {
+		if !ofWord(raw[i]) || digit(raw[i]) || raw[i] == '.' {
+			i++
+			continue
+		}
+		start := i
+		for i < len(raw) && (ofWord(raw[i]) || raw[i] == '+') {
+			i++
+		}
+		m, known := r.word(from, strings.TrimRight(raw[start:i], "."), base+start)
+		if known && m.Kind == ClassWord {
+			m.Kind, m.Likely, m.Quote = ClassText, true, '"'
+			out = append(out, m)
+		}
 	}
 	return out
 }

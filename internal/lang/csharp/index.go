@@ -278,9 +278,9 @@ func (r *Resolver) expectedBefore(origin string) (string, bool) {
 func (e *entry) nameOf(at int) string { return join(e.spaces[e.types[at].space], e.file.path(at)) }
 
 // sees says whether what a file declares can be named in another: it is of the same project, or of one that it builds
-// on. Where no project is known all is seen.
+// on. A file of no project sees all, and is seen by its like alone.
 func (e *entry) sees(other *entry) bool {
-	if len(e.units) == 0 || len(other.units) == 0 {
+	if len(e.units) == 0 {
 		return true
 	}
 	for _, u := range e.units {
@@ -332,7 +332,7 @@ func (r *Resolver) bringOf(id project.FileID, e *entry, one *using) bring {
 			b.known = true
 			return b
 		}
-		if r.ix.spaces[name] {
+		if r.ix.spaces[name] && r.seesSpace(id, name) {
 			b.space, b.known = name, true
 			return b
 		}

@@ -297,17 +297,24 @@ func above(tree *project.Project, p, name string, all bool) (out []string) {
 	}
 }
 
-// branches says of which parts of a file that changes nothing is known, since no symbols bring them in.
+// branches says of which parts of files that change nothing is known, since no symbols bring them in.
 func (o *owing) branches() {
+	first, at, count := "", 0, 0
 	for _, id := range o.old.ix.ids {
-		e := o.old.ix.files[id]
-		if e == nil || o.moves[e.path] == "" || len(e.unread) == 0 || o.then(id) == nil ||
-			slices.Equal(e.spaces, o.then(id).spaces) {
+		e, now := o.old.ix.files[id], o.then(id)
+		if e == nil || now == nil || o.moves[e.path] == "" || len(e.unread) == 0 || slices.Equal(e.spaces, now.spaces) {
 			continue
 		}
-		if at := e.unread[0]; at >= 0 {
-			o.out = append(o.out, lang.Duty{Path: e.path, At: at,
-				Why: "what stands behind this is read under no symbols, so its names are not looked at"})
+		if count++; count == 1 {
+			first, at = e.path, max(0, e.unread[0])
 		}
 	}
+	if count == 0 {
+		return
+	}
+	why := "what stands behind this is read under no symbols, so its names are not looked at"
+	if count > 1 {
+		why += fmt.Sprintf(" (and %d more such files)", count-1)
+	}
+	o.out = append(o.out, lang.Duty{Path: first, At: at, Why: why})
 }

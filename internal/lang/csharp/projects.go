@@ -139,6 +139,11 @@ func (r *Resolver) unitOf(p, was string, root *manifest.Value) *unit {
 		}
 	}
 	u.items, u.before = itemsOf(top, u.dir), itemsOf(top, path.Dir(was))
+	for _, m := range top.Members {
+		if m.Key == "Import" {
+			r.sharedItems(u, m.Value.Get("@Project").String())
+		}
+	}
 	known := map[string]string{"MSBuildProjectName": u.name}
 	if u.assembly = expand(given["AssemblyName"], known); u.assembly == "" {
 		u.assembly = u.name
@@ -159,6 +164,41 @@ func (r *Resolver) unitOf(p, was string, root *manifest.Value) *unit {
 		u.sdk = false
 	}
 	return u
+}
+
+// sharedItems adds the sources that projects share: those of a list that both import.
+func (r *Resolver) sharedItems(u *unit, text string) {
+	if !strings.HasSuffix(strings.ToLower(text), ".projitems") {
+		return
+	}
+	add := func(dir string, into *items, find func(p string) (project.FileID, *project.Project, bool)) {
+		for _, p := range listed(dir, text) {
+			id, tree, there := find(p)
+			if !there {
+				continue
+			}
+			content, err := tree.Content(id)
+			if err != nil {
+				continue
+			}
+			root, err := manifest.ParseXML(content)
+			if top := root.Get("Project"); err == nil && top != nil {
+				for one := range itemsOf(top, path.Dir(p)).linked {
+					into.linked[one] = true
+				}
+			}
+		}
+	}
+	add(u.dir, &u.items, func(p string) (project.FileID, *project.Project, bool) {
+		id, there := r.tree.Lookup(p)
+		return id, r.tree.Project, there
+	})
+	if under, _ := r.tree.Origin(0); under != nil {
+		add(path.Dir(u.was), &u.before, func(p string) (project.FileID, *project.Project, bool) {
+			id, there := under.Lookup(p)
+			return id, under, there
+		})
+	}
 }
 
 // item reads an item of a project that names no file.

@@ -171,7 +171,7 @@ var pointing = lang.Words(`Pointcut Around Before After AfterReturning AfterThro
 // namesWithin finds names in a longer text: T(a.B), new a.B(…) in a query, and packages in a pattern over names.
 func (r *Resolver) namesWithin(from project.FileID, raw string, base int, pattern bool) (out []lang.Mention) {
 	for i := 0; i < len(raw); {
-		if !ofName[raw[i]] || digit(raw[i]) {
+		if !ofWord(raw[i]) || digit(raw[i]) || raw[i] == '.' {
 			i++
 			continue
 		}
