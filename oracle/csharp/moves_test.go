@@ -39,8 +39,9 @@ func TestMovesAtRandom(t *testing.T) {
 	}
 	program := tree.Build(t)
 	moved, blocked := 0, 0
-	for _, l := range libraries {
-		if !l.whole {
+	has(t, "frontend/run", "sources/nunit")
+	for _, l := range here(libraries) {
+		if !l.whole || l.name == scopes {
 			continue
 		}
 		for round := range rounds {

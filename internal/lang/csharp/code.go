@@ -922,9 +922,9 @@ func (p *parser) onePattern() {
 			u.sure = true
 			u.hidden = !u.rooted && !u.alias && p.hides(partsOf(u.text, 1), true)
 		} else {
-			// whether it is a type or a constant is not seen here
+			// whether it is a type or a constant is not seen here; a type comes before a variable
 			u := &p.f.uses[at]
-			u.hidden = !u.rooted && !u.alias && p.hides(partsOf(u.text, 1), false)
+			u.hidden = !u.rooted && !u.alias && p.hides(partsOf(u.text, 1), true)
 			p.operandRest()
 		}
 	case k == '(' && p.castAhead():
