@@ -1,6 +1,7 @@
 package settings
 
 import (
+	"bytes"
 	"fmt"
 	"path"
 	"slices"
@@ -12,6 +13,7 @@ import (
 	"crookedshelf/internal/lang/python/syntax"
 	"crookedshelf/internal/project"
 	"crookedshelf/internal/source"
+	"crookedshelf/internal/text"
 )
 
 // This file follows what a container gets from the project (docs.docker.com/reference/dockerfile): COPY puts a folder
@@ -23,6 +25,7 @@ type imageDetail struct {
 	work   string
 	copies []copied
 	all    []copied // what else is in the image
+	made   bool     // a build may have made it: then it follows the folder that it is made in
 	start  string   // where the command was before it went a way by cd
 	way    string
 }
@@ -31,6 +34,7 @@ type imageDetail struct {
 type image struct {
 	work   string // where commands run, from /
 	copies []copied
+	made   bool // it is asked for what commands made in it
 }
 
 // copied is a file or folder of the project in an image.
@@ -136,7 +140,7 @@ func (g *image) place(m *lang.Mention) bool {
 	if len(copies) > 0 && !mirrored {
 		slices.SortStableFunc(copies, func(a, b copied) int { return len(b.to) - len(a.to) })
 		m.Kind, m.Detail = ImagePath, &lang.Detail{
-			Own: imageDetail{work: g.work, copies: copies, all: g.copies, start: g.at("")},
+			Own: imageDetail{work: g.work, copies: copies, all: g.copies, made: g.made, start: g.at("")},
 		}
 	}
 	return len(copies) > 0
@@ -145,13 +149,14 @@ func (g *image) place(m *lang.Mention) bool {
 // resolver answers for paths in images, and for projects of builds.
 type resolver struct{ tree *lang.Tree }
 
-// built gives what put a path into the image, and the folder from which it is built: that of its file, or one above.
-func (r *resolver) built(from project.FileID, m *lang.Mention) (c copied, dir string, t lang.Target) {
+// built gives what put a path into the image, the folder from which it is built, that of its file or one above, and what
+// of the path is not of the project: what a build makes.
+func (r *resolver) built(from project.FileID, m *lang.Mention) (c copied, dir, rest string, t lang.Target) {
 	d := lang.Own[imageDetail](m)
 	dir = path.Dir(r.tree.Path(from))
 	// a file that has moved is built from where it was built before
 	if under, old := r.tree.Origin(from); under != nil && old != project.None && under.Path(old) != r.tree.Path(from) {
-		if _, was, t := d.from(under, path.Dir(under.Path(old)), m.Text); t.Kind.Inside() &&
+		if _, was, _, t := d.from(under, path.Dir(under.Path(old)), m.Text); t.Kind.Inside() &&
 			was != path.Dir(under.Path(old)) && (was == "." || r.tree.IsDir(was)) {
 			dir = was
 		}
@@ -160,26 +165,33 @@ func (r *resolver) built(from project.FileID, m *lang.Mention) (c copied, dir st
 }
 
 // from looks for what put a path into the image when it is built from a folder, or from one above.
-func (d *imageDetail) from(tree *project.Project, dir, text string) (copied, string, lang.Target) {
+func (d *imageDetail) from(tree *project.Project, dir, text string) (c copied, at, rest string, t lang.Target) {
 	g := image{work: d.work}
-	for ; ; dir = path.Dir(dir) {
-		for _, c := range d.copies {
-			inside, ok := below(g.at(text), c.to)
-			if !ok {
-				continue
+	for place := g.at(text); place != "/"; place = path.Dir(place) {
+		for at = dir; ; at = path.Dir(at) {
+			for _, c := range d.copies {
+				inside, ok := below(place, c.to)
+				if !ok {
+					continue
+				}
+				p := path.Join(at, c.from, inside)
+				rest = strings.TrimPrefix(g.at(text), place)
+				if id, there := tree.Lookup(p); there && rest == "" {
+					return c, at, rest, lang.File(id)
+				}
+				if tree.IsDir(p) && (rest == "" || p != at) {
+					return c, at, rest, lang.Folder(p)
+				}
 			}
-			p := path.Join(dir, c.from, inside)
-			if id, there := tree.Lookup(p); there {
-				return c, dir, lang.File(id)
-			}
-			if tree.IsDir(p) {
-				return c, dir, lang.Folder(p)
+			if at == "." {
+				break
 			}
 		}
-		if dir == "." {
-			return copied{}, dir, lang.No(lang.ToOutside)
+		if !d.made {
+			break
 		}
 	}
+	return copied{}, ".", "", lang.No(lang.ToOutside)
 }
 
 // Resolve implements lang.Resolver.
@@ -187,7 +199,7 @@ func (r *resolver) Resolve(from project.FileID, m *lang.Mention) lang.Target {
 	if m.Kind == BuildProject {
 		return r.resolveProject(from, m)
 	}
-	_, _, t := r.built(from, m)
+	_, _, _, t := r.built(from, m)
 	return t
 }
 
@@ -226,8 +238,9 @@ func (r *resolver) settle(s lang.Settling) (edits []lang.Settled, failed []lang.
 // place gives how a command names a file or folder of the project that is at to; else why it can't.
 func (r *resolver) place(s lang.Settling, old *resolver, m *lang.Mention, to string) (text, why string) {
 	d := lang.Own[imageDetail](m)
-	c, dir, _ := old.built(s.OldFrom, m)
+	c, dir, rest, _ := old.built(s.OldFrom, m)
 	p, why := old.placeOf(s, c, dir, to)
+	p += rest
 	switch {
 	case why != "":
 		return "", why
@@ -285,7 +298,7 @@ func (r *resolver) workAfter(s lang.Settling, d imageDetail) string {
 	m := lang.Mention{Text: work}
 	g := image{work: "/", copies: d.all}
 	if g.place(&m) {
-		if c, dir, t := r.built(s.OldFrom, &m); t.Kind == lang.ToFolder {
+		if c, dir, _, t := r.built(s.OldFrom, &m); t.Kind == lang.ToFolder {
 			if moved, whole := s.Folder(t.Folder()); whole {
 				if p, why := r.placeOf(s, c, dir, moved); why == "" {
 					work = p
@@ -322,7 +335,7 @@ func (s *scanner) stage(fields []source.Span) {
 	}
 	if len(fields) > 0 {
 		made := s.stages[strings.ToLower(s.text(fields[0]))]
-		s.image = image{made.work, slices.Clone(made.copies)}
+		s.image = image{work: made.work, copies: slices.Clone(made.copies)}
 	}
 	if len(fields) > 2 && strings.EqualFold(s.text(fields[1]), "as") {
 		s.named = append(s.named, strings.ToLower(s.text(fields[2])))
@@ -360,4 +373,22 @@ func (s *scanner) within(from int, earlier bool) {
 		}
 		return true
 	})
+}
+
+// dropCopies gives the edits by which an image gets some files or folders no more: each is all that a line copies.
+func dropCopies(src []byte, places []source.Span) (edits []source.Edit, ok bool) {
+	for _, at := range places {
+		line := source.Span{Start: text.LineStart(src, at.Start), End: text.LineEnd(src, at.Start)}
+		fields := fieldsOf(src, line.Start, line.End)
+		if len(fields) < 3 || bytes.HasSuffix(bytes.TrimRight(src[line.Start:line.End], " \t\r"), []byte("\\")) {
+			return nil, false
+		}
+		word := strings.ToUpper(string(src[fields[0].Start:fields[0].End]))
+		fields = slices.DeleteFunc(fields[1:], func(f source.Span) bool { return bytes.HasPrefix(src[f.Start:], []byte("--")) })
+		if word != "COPY" && word != "ADD" || len(fields) != 2 || at.Start < fields[0].Start || at.End > fields[0].End {
+			return nil, false
+		}
+		edits = append(edits, source.Edit{Span: source.Span{Start: line.Start, End: min(line.End+1, len(src))}})
+	}
+	return edits, true
 }

@@ -226,6 +226,13 @@ func (s *scanner) instruction(first, last int, continued bool) {
 		return
 	}
 	if from != "" {
+		stage := s.stages[strings.ToLower(from)]
+		stage.made = true
+		for _, f := range fields[:len(fields)-1] {
+			if m := s.mirrored(f); !strings.ContainsAny(m.Text, "$*?[") && path.IsAbs(m.Text) && stage.place(&m) {
+				s.add(m)
+			}
+		}
 		s.image.takeFrom(s.stages[strings.ToLower(from)], s.text(fields[0]), s.text(fields[len(fields)-1]))
 		return
 	}

@@ -108,6 +108,9 @@ func DropItems(p string, src []byte, places []source.Span) (edits []source.Edit,
 	if hasRows(p) {
 		return dropRows(p, src, places)
 	}
+	if lineKind(p) == containers {
+		return dropCopies(src, places)
+	}
 	read, _, err := writable(p, src)
 	if err != nil {
 		return nil, false

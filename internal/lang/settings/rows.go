@@ -75,7 +75,7 @@ func elementRow(src []byte, m manifest.Member, attribute string) row {
 	}
 	one := rowOf(v.Text, v.Span)
 	one.whole = source.Span{Start: m.Start, End: end}
-	one.plain = len(m.Value.Members) <= 1
+	one.plain = len(m.Value.Members) <= 1 || m.Key == "ProjectReference" // what stands in that says again what it is
 	return one
 }
 
@@ -197,6 +197,8 @@ func listRows(src []byte, v *manifest.Value) (out []row) {
 	for _, m := range elements {
 		if isList && m.Value.Kind == manifest.String {
 			out = append(out, elementRow(src, m, ""))
+		} else if isList && m.Key == "ProjectReference" && m.Value.Get("@Include") != nil {
+			out = append(out, elementRow(src, m, "@Include"))
 		} else if isList && len(m.Value.Members) == 1 && strings.HasPrefix(m.Value.Members[0].Key, "@") {
 			out = append(out, elementRow(src, m, m.Value.Members[0].Key))
 		}
