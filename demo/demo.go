@@ -1,6 +1,7 @@
 // Package demo holds the demo projects that ship with the program, of Hilltop Observatory, where people book nights at
 // a telescope: the web client, as it grew, the desk, which is to grow, the booking service in Python, the night
-// rota in Go, the visitors' desk in PHP, and the schedule service in Java. All of it is made up.
+// rota in Go, the visitors' desk in PHP, the schedule service in Java, and the instrument gateway in C#. All of it is
+// made up.
 package demo
 
 import (
@@ -10,7 +11,7 @@ import (
 	"golang.org/x/tools/txtar"
 )
 
-//go:embed all:hilltop all:desk all:service all:visits all:schedule
+//go:embed all:hilltop all:desk all:service all:visits all:schedule all:gateway
 var files embed.FS
 
 // rota is one file, since Go does not embed the files of another module.
@@ -32,6 +33,9 @@ func Visits() fs.FS { return sub("visits") }
 
 // Schedule is the tree of the schedule service, with its convention.
 func Schedule() fs.FS { return sub("schedule") }
+
+// Gateway is the tree of the instrument gateway, with its convention.
+func Gateway() fs.FS { return sub("gateway") }
 
 // Rota is the tree of the night rota, with its convention.
 func Rota() fs.FS {

@@ -24,12 +24,12 @@ func newDemo(a *app) *cobra.Command {
 	cmd := &cobra.Command{
 		Use:   "demo [DIR]",
 		Short: "Unpack the demo project and run the whole story on it",
-		Long: `demo unpacks six projects of Hilltop Observatory, where people book nights at a telescope: the web
+		Long: `demo unpacks seven projects of Hilltop Observatory, where people book nights at a telescope: the web
 client as it grew, into DIR or a new temporary folder; and into folders beside it whose names end in
--desk, -service, -rota, -visits and -schedule the desk, which is to grow, the booking service in
-Python, the night rota in Go, the visitors' desk in PHP, and the schedule service in Java. It runs the
-commands on them, says what each shows, and leaves all as they were, for you to try things on. Of what
-a command writes it shows the beginning.`,
+-desk, -service, -rota, -visits, -schedule and -gateway the desk, which is to grow, the booking service
+in Python, the night rota in Go, the visitors' desk in PHP, the schedule service in Java, and the
+instrument gateway in C#. It runs the commands on them, says what each shows, and leaves all as they
+were, for you to try things on. Of what a command writes it shows the beginning.`,
 		Example: `  crooked demo
   crooked demo --whole                         all that the commands write
   crooked demo hilltop && cd hilltop && crooked check`,
@@ -56,7 +56,7 @@ a command writes it shows the beginning.`,
 			}{
 				{"-desk", demo.Desk(), deskStory}, {"-service", demo.Service(), serviceStory},
 				{"-rota", demo.Rota(), rotaStory}, {"-visits", demo.Visits(), visitsStory},
-				{"-schedule", demo.Schedule(), scheduleStory},
+				{"-schedule", demo.Schedule(), scheduleStory}, {"-gateway", demo.Gateway(), gatewayStory},
 			} {
 				other, err := unpack(beside.files, folder+beside.end)
 				if err != nil {
@@ -80,7 +80,7 @@ a command writes it shows the beginning.`,
 that names them followed, each plan was proved before a byte changed, and undo gave every byte back.
 
 The projects are in %s and beside it in folders that end in
--desk, -service, -rota, -visits and -schedule, as they were. Try: cd %s && crooked straighten
+-desk, -service, -rota, -visits, -schedule and -gateway, as they were. Try: cd %s && crooked straighten
 `,
 				sum.commands,
 				len(stories),
@@ -278,6 +278,19 @@ func scheduleStory(folder string) story {
 		{"The schedule service is written in Java, in layers. A change to bookings touched four packages: now each thing " +
 			"shall\nhave one of its own.", []string{"check"}, exitCrooked},
 		{"Neighbours need imports then and others lose them, and a list of services is called as an interface that moves.",
+			[]string{"plan"}, exitDone},
+		{"", []string{"straighten", "--yes", "--dirty"}, exitDone},
+		{"", []string{"check"}, exitDone},
+		{"", []string{"undo"}, exitDone},
+	}}
+}
+
+// gatewayStory puts the projects of a solution into groups.
+func gatewayStory(folder string) story {
+	return story{folder: folder, scenes: []scene{
+		{"The instrument gateway is a solution of six projects in C#, side by side. They shall stand in groups, and the " +
+			"project\nof a mount that was taken down shall go.", []string{"check"}, exitCrooked},
+		{"The solution, references between projects, the image and what a generator names follow; a namespace is split off.",
 			[]string{"plan"}, exitDone},
 		{"", []string{"straighten", "--yes", "--dirty"}, exitDone},
 		{"", []string{"check"}, exitDone},

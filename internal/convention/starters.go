@@ -29,6 +29,7 @@ const (
 	python = "Python"
 	php    = "PHP"
 	java   = "Java"
+	csharp = "C#"
 )
 
 // starters are in the order in which teams grow.
@@ -40,6 +41,7 @@ var starters = []Starter{
 	{Name: "grouped", Family: web}, {Name: "python-package", Family: python, Package: true},
 	{Name: "python-application", Family: python}, {Name: "php-front-door", Family: php},
 	{Name: "php-services", Family: php}, {Name: "java-layered", Family: java}, {Name: "java-by-feature", Family: java},
+	{Name: "solution-grouped", Family: csharp}, {Name: "solution-layered", Family: csharp},
 }
 
 // Starters are all starters.

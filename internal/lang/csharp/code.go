@@ -113,25 +113,14 @@ func (p *parser) walk(until kind) {
 				continue
 			}
 			switch {
+			case p.t[p.i].key:
+				start = p.keyWord(begins)
 			case p.is(p.i, "from") && p.fromClause():
 				query = true
 				p.queryVariable()
-			case p.is(p.i, "do"), p.is(p.i, "else"), p.is(p.i, "try"), p.is(p.i, "finally"):
-				p.i++
-				start = true
-			case begins && p.isName(p.i) && p.kind(p.i+1) == ':' && until != 0, // a label
-				p.is(p.i, "default") && p.kind(p.i+1) == ':':
+			case begins && p.kind(p.i+1) == ':' && until != 0: // a label
 				p.i += 2
 				start = true
-			case p.is(p.i, "case"):
-				p.i++
-				p.pattern()
-				if p.is(p.i, "when") {
-					p.i++
-				} else if p.kind(p.i) == ':' {
-					p.i++
-					start = true
-				}
 			default:
 				p.word(begins)
 			}
@@ -139,6 +128,32 @@ func (p *parser) walk(until kind) {
 			p.i++
 		}
 	}
+}
+
+// keyWord reads a word that the language has for itself, and says whether a statement follows.
+func (p *parser) keyWord(begins bool) bool {
+	switch string(p.raw(p.i)) {
+	case "do", "else", "try", "finally":
+		p.i++
+		return true
+	case "default":
+		if p.kind(p.i+1) == ':' {
+			p.i += 2
+			return true
+		}
+	case "case":
+		p.i++
+		p.pattern()
+		if p.is(p.i, "when") {
+			p.i++
+		} else if p.kind(p.i) == ':' {
+			p.i++
+			return true
+		}
+		return false
+	}
+	p.word(begins)
+	return false
 }
 
 // head says whether a word has brackets behind it that belong to a statement.
@@ -274,7 +289,7 @@ func (p *parser) contextual(i int) bool {
 
 // word reads a word of code. begins: it is the first of a statement.
 func (p *parser) word(begins bool) {
-	switch w := p.same.Of(p.raw(p.i)); w {
+	switch w := p.raw(p.i); string(w) {
 	case "new":
 		p.creation()
 	case "is":
@@ -294,7 +309,7 @@ func (p *parser) word(begins bool) {
 			p.i++
 			at := len(p.f.uses)
 			p.typeUse()
-			if w == "typeof" && len(p.f.uses) > at {
+			if string(w) == "typeof" && len(p.f.uses) > at {
 				p.typeOf = p.f.uses[at].text
 			}
 			p.expect(')', "a ) is expected here")
@@ -340,10 +355,10 @@ func (p *parser) word(begins bool) {
 	case "await", "yield", "async", "scoped":
 		// words of the language where a word stands behind
 		if k := p.kind(p.i + 1); k == tWord && !p.is(p.i+1, "is") && !p.is(p.i+1, "as") && !p.is(p.i+1, "in") ||
-			w == "await" && (k == '(' && !begins || k == '(' && p.kind(p.closing(p.i+1)) != '{' || k == tString || k == tPart) ||
-			w == "async" && k == '(' {
+			string(w) == "await" && (k == '(' && !begins || k == '(' && p.kind(p.closing(p.i+1)) != '{' || k == tString || k == tPart) ||
+			string(w) == "async" && k == '(' {
 			p.i++
-			if w == "async" && p.isName(p.i) && p.kind(p.i+1) != tArrow {
+			if string(w) == "async" && p.isName(p.i) && p.kind(p.i+1) != tArrow {
 				p.typedOrName()
 			}
 			return

@@ -31,13 +31,23 @@ func Family() lang.Family {
 // scan finds what stands in a file by itself. What its names say is found when all files are known.
 func scan(s lang.Source) (lang.Scanned, error) {
 	var out lang.Scanned
+	if !s.Declared.WantsOutlines() {
+		with := pool.Get().(*scratch)
+		defer pool.Put(with)
+		with.tokens, with.docs = lex(s.Content, with.tokens[:0], with.docs[:0], &branches{})
+		for _, t := range with.tokens {
+			if t.kind == tUnfinished {
+				_, err := read(s.Content)
+				return out, err
+			}
+		}
+		return out, nil
+	}
 	f, err := read(s.Content)
 	if err != nil {
 		return out, err
 	}
-	if s.Declared.WantsOutlines() {
-		out.Outline = f.outline()
-	}
+	out.Outline = f.outline()
 	return out, nil
 }
 

@@ -53,6 +53,14 @@ var ofName = func() (out [256]bool) {
 	return out
 }()
 
+// beginsName has those of ASCII that a name begins with.
+var beginsName = func() (out [256]bool) {
+	for c := range 0x80 {
+		out[c] = ofName[c] && !digit(byte(c))
+	}
+	return out
+}()
+
 func digit(c byte) bool { return c >= '0' && c <= '9' }
 
 type lexer struct {
@@ -92,13 +100,19 @@ func (l *lexer) code(hole bool) {
 	for l.i < len(src) {
 		i := l.i
 		c := src[i]
+		if beginsName[c] { // most are
+			l.word()
+			continue
+		}
+		if c == ' ' || c == '\t' || c == '\n' || c == '\r' || c == '\f' || c == '\v' || c == 0x1a {
+			l.i++
+			continue
+		}
 		next := byte(0)
 		if i+1 < len(src) {
 			next = src[i+1]
 		}
 		switch {
-		case c == ' ' || c == '\t' || c == '\n' || c == '\r' || c == '\f' || c == '\v' || c == 0x1a:
-			l.i++
 		case c >= 0x80 && blank(src[i:]) > 0:
 			l.i += blank(src[i:])
 		case c == '/' && next == '/':
@@ -165,6 +179,20 @@ func (l *lexer) word() {
 	plain := src[start] != '@' && src[start] != '\\'
 	if src[start] == '@' {
 		l.i++
+	}
+	for i := l.i; ; i++ { // what is of ASCII alone
+		if i == len(src) || src[i] < 0x80 && !ofName[src[i]] && src[i] != '\\' {
+			if l.i = i; i > start && plain {
+				l.add(start, i, tWord)
+				l.tokens[len(l.tokens)-1].key = reserved(src[start:i])
+				return
+			}
+			break
+		}
+		if src[i] >= 0x80 || src[i] == '\\' {
+			l.i = i
+			break
+		}
 	}
 	for l.i < len(src) {
 		if c := src[l.i]; ofName[c] && (c < 0x80 || blank(src[l.i:]) == 0) {

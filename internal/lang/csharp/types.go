@@ -11,11 +11,13 @@ func (p *parser) typeUse() {
 		return
 	}
 	defer func() { p.depth-- }()
-	for p.is(p.i, "ref") || p.is(p.i, "readonly") || p.is(p.i, "scoped") && p.kind(p.i+1) == tWord {
-		p.i++
+	if k := p.kind(p.i + 1); k == tWord || k == '(' { // a type of its own has a name or a sign behind it
+		for p.is(p.i, "ref") || p.is(p.i, "readonly") || p.is(p.i, "scoped") && p.kind(p.i+1) == tWord {
+			p.i++
+		}
 	}
 	switch {
-	case p.kind(p.i) == tWord && primitive(p.raw(p.i)):
+	case p.kind(p.i) == tWord && p.t[p.i].key && primitive(p.raw(p.i)):
 		p.i++
 	case p.is(p.i, "delegate") && p.kind(p.i+1) == '*':
 		p.functionPointer()
@@ -201,7 +203,8 @@ func (p *parser) chainOf(sure bool, end int) {
 		u.parts++
 		p.f.ends = append(p.f.ends, p.t[p.i+1].end)
 	}
-	if raw := p.src[u.at.Start:u.at.End]; u.parts > 1 && plain && bytes.IndexAny(raw, "@\\:") < 0 {
+	if raw := p.src[u.at.Start:u.at.End]; u.parts > 1 && plain && !u.alias && bytes.IndexByte(raw, '@') < 0 &&
+		bytes.IndexByte(raw, '\\') < 0 {
 		u.text = p.same.Of(raw)
 	} else if u.parts > 1 {
 		for i := start + 2; i < p.i; i += 2 {
