@@ -127,6 +127,26 @@ func dimensions() []dimension {
 			put("src/main/java/hill/old/D.java", "package hill.old;\n\nclass D extends C { "+
 				repeated(n, "int h# = 1; void i#(C c) { D d = new D(); d.g#(); c.g#(); } class E# extends C { } ")+"}\n")
 		}},
+		{name: "files of a namespace of C# that parts", n: 60, make: func(n int, put func(name, text string)) {
+			put("crooked.yaml", "crooked: 1\nleave: { stay: [A.csproj] }\nshelves: { new: { at: Fresh/, from: [Old/A*.cs] } }\n")
+			put("A.csproj", "<Project Sdk=\"Microsoft.NET.Sdk\" />\n")
+			for i := range n {
+				is, other := strconv.Itoa(i), strconv.Itoa((i+1)%n)
+				put("Old/A"+is+".cs", "namespace A.Old;\n\npublic class A"+is+" : B"+other+" { int F(B"+is+" b) => b.G() + \"x\".Own"+other+"(); }\n")
+				put("Old/B"+is+".cs", "namespace A.Old;\n\npublic class B"+is+" { public int G() => 1; }\n"+
+					"public static class C"+is+" { public static int Own"+is+"(this string a) => 1; }\n")
+				put("User/U"+is+".cs", "using A.Old;\n\nnamespace A.User;\n\n/// <see cref=\"A"+other+"\"/>\nclass U"+is+" { A"+is+" a; B"+other+
+					" b; string s = \"A.Old.A"+is+"\"; int g() => s.Own"+is+"(); }\n")
+			}
+		}},
+		{name: "names and branches in one file of C#", n: 60, make: func(n int, put func(name, text string)) {
+			put("crooked.yaml", "crooked: 1\nleave: { stay: [A.csproj] }\nshelves: { new: { at: Fresh/, from: [Old/C.cs] } }\n")
+			put("A.csproj", "<Project Sdk=\"Microsoft.NET.Sdk\" />\n")
+			put("Old/C.cs", "namespace A.Old;\n\npublic class C { public class D { } }\n"+
+				"public static class E { "+repeated(n, "public static int F#(this C c) => 1; ")+"}\n")
+			put("User/U.cs", "using A.Old;\n\nnamespace A.User;\n\nclass U {\n"+
+				repeated(n, "#if X#\nC a#; C.D b#;\n#else\nA.Old.C a#;\n#endif\nint g#(C c) => c.F#() + (c is C d ? 1 : 0);\n")+"}\n")
+		}},
 		{name: "Go packages", n: 60, make: func(n int, put func(name, text string)) {
 			put("crooked.yaml", "crooked: 1\nshelves: { new: { at: new/, from: [old/**] } }\n")
 			put("go.mod", "module hilltop.example/m\n")

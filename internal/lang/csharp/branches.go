@@ -199,11 +199,13 @@ func (b *branches) line(at int, word, rest string) {
 		b.open = append(b.open, group{outer: b.reads()})
 		b.begin(at, rest)
 	case "elif", "else":
+		if word == "else" {
+			rest = "true"
+		}
 		if len(b.open) > 0 {
-			if word == "else" {
-				rest = "true"
-			}
 			b.begin(at, rest)
+		} else { // of no group
+			b.seen = append(b.seen, part{at: at, read: true})
 		}
 	case "endif":
 		if len(b.open) > 0 {

@@ -157,43 +157,42 @@ func (r *Resolver) guessSpaces(ids []project.FileID, files []*file) {
 		if f == nil {
 			continue
 		}
-		p := r.tree.Path(id)
+		now := r.tree.Path(id)
+		origin := now
 		if under, old := r.tree.Origin(id); under != nil && old != project.None {
-			p = under.Path(old)
+			origin = under.Path(old)
 		}
 		for _, u := range r.units {
-			dir := path.Dir(p)
-			rest, below := dir, true
-			was := path.Dir(u.was)
-			if dir == was {
-				rest = ""
-			} else if was != "." {
-				rest, below = strings.CutPrefix(dir, was+"/")
-			}
+			before, below := tailOf(path.Dir(u.was), path.Dir(origin))
 			if !below {
 				continue
+			}
+			tails := []string{before}
+			if tail, is := tailOf(u.dir, path.Dir(now)); is && tail != before { // the text may be written already
+				tails = append(tails, tail)
 			}
 			t := tallies[u]
 			if t == nil {
 				t = &tally{other: map[string]int{}}
 				tallies[u] = t
 			}
-			tail := ""
-			for part := range strings.SplitSeq(rest, "/") {
-				if part != "" {
-					tail = join(tail, legal(part))
-				}
-			}
 			for k := range f.spaces[1:] {
 				name := f.spaceName(k + 1)
 				t.all++
-				switch {
-				case name == join(u.space, tail):
+				fits := false
+				for _, tail := range tails {
+					fits = fits || name == join(u.space, tail)
+				}
+				if fits {
 					t.fits++
-				case tail == "":
-					t.other[name]++
-				case strings.HasSuffix(name, "."+tail):
-					t.other[strings.TrimSuffix(name, "."+tail)]++
+					continue
+				}
+				for _, tail := range tails {
+					if head, is := strings.CutSuffix("."+name, "."+tail); tail == "" {
+						t.other[name]++
+					} else if is && head != "" {
+						t.other[head[1:]]++
+					}
 				}
 			}
 			break // the nearest project
@@ -211,6 +210,21 @@ func (r *Resolver) guessSpaces(ids []project.FileID, files []*file) {
 			u.stated = false
 		}
 	}
+}
+
+// tailOf gives the part of a namespace that a folder below a project's has.
+func tailOf(top, dir string) (tail string, below bool) {
+	rest, below := dir, true
+	if dir == top {
+		return "", true
+	}
+	if top != "." {
+		rest, below = strings.CutPrefix(dir, top+"/")
+	}
+	for part := range strings.SplitSeq(rest, "/") {
+		tail = join(tail, legal(part))
+	}
+	return tail, below
 }
 
 // entryOf works out which names a file has at its place.

@@ -416,13 +416,16 @@ func (r *Resolver) hasValue(d declared, name string, depth int) bool {
 }
 
 // extended are the types visible at a place that have a method of a name that extends others.
-func (r *Resolver) extended(id project.FileID, e *entry, level int, name string, with *fresh) (out []declared) {
-	all := r.ix.extend[name]
-	if len(all) == 0 {
+func (r *Resolver) extended(e *entry, level int, name string, with *fresh) (out []declared) {
+	if len(r.ix.extend[name]) == 0 {
 		return nil
 	}
-	spaces := r.visible(e, level, with)
-	for _, d := range all {
+	return r.extendedIn(e, r.visible(e, level, with), name)
+}
+
+// extendedIn are those in some namespaces.
+func (r *Resolver) extendedIn(e *entry, spaces map[string]bool, name string) (out []declared) {
+	for _, d := range r.ix.extend[name] {
 		other := r.ix.files[d.file]
 		if other.types[d.at].owner < 0 && e.sees(other) && spaces[other.spaces[other.types[d.at].space]] {
 			out = append(out, d)

@@ -127,7 +127,7 @@ func (o *owing) untaken() {
 		if len(now.units) == 0 {
 			o.lost([]project.FileID{id}, "no project takes %s, so it would not be compiled", now.path)
 		} else if len(now.units) > len(e.units) {
-			o.lost([]project.FileID{id}, "%s would be compiled in %s too", now.path, now.units[len(now.units)-1].path)
+			o.lost([]project.FileID{id}, "%s would be compiled in %s and in %s", now.path, now.units[0].path, now.units[1].path)
 		}
 	}
 }

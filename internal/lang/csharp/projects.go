@@ -382,21 +382,9 @@ func (r *Resolver) unitsOf(p, origin string) (out []*unit) {
 
 // expected is the namespace that a folder has in a project; false where that is not known, or not below it.
 func (u *unit) expected(dir string) (string, bool) {
-	rest, below := dir, true
-	switch {
-	case dir == u.dir:
-		rest = ""
-	case u.dir != ".":
-		rest, below = strings.CutPrefix(dir, u.dir+"/")
-	}
+	tail, below := tailOf(u.dir, dir)
 	if !below || u.space == "" && u.stated {
 		return "", false
 	}
-	name := u.space
-	for part := range strings.SplitSeq(rest, "/") {
-		if part != "" {
-			name = join(name, legal(part))
-		}
-	}
-	return name, true
+	return join(u.space, tail), true
 }

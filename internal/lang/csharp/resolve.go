@@ -21,6 +21,7 @@ type Resolver struct {
 
 	unitSpacesOnce sync.Once
 	unitSpaces     map[*unit]map[string]bool
+	spaceFiles     sync.Map // the files of namespaces, by spaceOfUnit
 	pages          sync.Map // what pages say, by their files
 	resourcesOnce  sync.Once
 	resourceIDs    map[*unit]map[string]project.FileID
@@ -73,7 +74,7 @@ func (r *Resolver) Resolve(from project.FileID, m *lang.Mention) lang.Target {
 			return lang.No(lang.ToOutside)
 		}
 		class, here := r.cameTo(o.class, o.of)
-		if here && slices.Contains(r.extended(from, e, o.level, o.ext, nil), class) {
+		if here && slices.Contains(r.extended(e, o.level, o.ext, nil), class) {
 			return lang.File(class.file)
 		}
 		return lang.No(lang.ToNothing)
@@ -146,9 +147,32 @@ func (r *Resolver) spaceTarget(from project.FileID, name string) lang.Target {
 	return lang.Set(project.Dir(r.tree.Path(ids[0])), ids)
 }
 
-// filesOf are the files of a namespace that a file sees.
-func (r *Resolver) filesOf(from project.FileID, name string) (out []project.FileID) {
+// filesOf are the files of a namespace that a file sees: the same for all files of a project.
+func (r *Resolver) filesOf(from project.FileID, name string) []project.FileID {
 	e := r.ix.files[from]
+	if e != nil && len(e.units) > 1 {
+		return r.findFiles(e, name)
+	}
+	key := spaceOfUnit{name: name, any: e == nil}
+	if e != nil && len(e.units) == 1 {
+		key.unit = e.units[0]
+	}
+	if known, there := r.spaceFiles.Load(key); there {
+		return known.([]project.FileID)
+	}
+	out := r.findFiles(e, name)
+	r.spaceFiles.Store(key, out)
+	return out
+}
+
+// spaceOfUnit is a namespace as a project sees it, or as what is no C# does.
+type spaceOfUnit struct {
+	unit *unit
+	name string
+	any  bool
+}
+
+func (r *Resolver) findFiles(e *entry, name string) (out []project.FileID) {
 	add := func(ids []project.FileID) {
 		for _, id := range ids {
 			if e == nil || e.sees(r.ix.files[id]) {
@@ -227,12 +251,16 @@ func (r *Resolver) Second(from project.FileID, content []byte) []lang.Mention {
 		add(at, partsOf(u.text, f.parts), kind, own{use: u})
 	}
 	seen := map[declared]map[string]bool{}
+	visible := map[int32]map[string]bool{}
 	for i := range e.selects {
 		s := &e.selects[i]
 		if len(r.ix.extend[s.name]) == 0 {
 			continue
 		}
-		for _, d := range r.extended(from, e, int(s.space), s.name, nil) {
+		if visible[s.space] == nil {
+			visible[s.space] = r.visible(e, int(s.space), nil)
+		}
+		for _, d := range r.extendedIn(e, visible[s.space], s.name) {
 			if d.file == from || seen[d][s.name] {
 				continue
 			}

@@ -313,9 +313,9 @@ func (s *settler) bringExtensions() {
 		}
 	}
 	for name, level := range called {
-		for _, d := range s.old.extended(s.OldFrom, s.was, level, name, nil) {
+		for _, d := range s.old.extended(s.was, level, name, nil) {
 			now, here := s.cameTo(d, s.old)
-			if !here || slices.Contains(s.extended(s.From, s.now, level, name, &s.with), now) {
+			if !here || slices.Contains(s.extended(s.now, level, name, &s.with), now) {
 				continue
 			}
 			other := s.Resolver.ix.files[now.file]
@@ -475,7 +475,7 @@ func (s *settler) checkExtensions() {
 		}
 		o := lang.Own[own](m)
 		now, here := s.cameTo(o.class, s.old)
-		if here && !slices.Contains(s.extended(s.From, s.now, o.level, o.ext, &s.with), now) {
+		if here && !slices.Contains(s.extended(s.now, o.level, o.ext, &s.with), now) {
 			s.fail(m.Span.Start, "%s is a method of %s that extends others, and a using of its namespace would make another "+
 				"name mean something else", o.ext, s.Resolver.ix.files[now.file].nameOf(now.at))
 		}

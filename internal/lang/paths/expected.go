@@ -50,7 +50,11 @@ func (r *Resolver) nowhere(text string) bool {
 
 // given gives the places of a path that no build writes: itself, with an ending, or what stands before its star.
 func (r *Resolver) given(file string, m *lang.Mention) []string {
-	fixed, _, starred := strings.Cut(m.Text, "*")
+	text := m.Text
+	if slashes, back := lang.Slashed(text); back {
+		text = slashes
+	}
+	fixed, _, starred := strings.Cut(text, "*")
 	if strings.Contains(fixed, "node_modules") || strings.HasPrefix(fixed, "/") || strings.ContainsAny(fixed, "$:\\") {
 		return nil
 	}

@@ -94,7 +94,8 @@ func scan(p string, content []byte, declared *lang.Declared) ([]lang.Mention, er
 			spans = append(spans, one.span)
 		}
 		for _, at := range spans {
-			s.add(lang.Mention{Span: at, Text: string(content[at.Start:at.End]), Kind: paths.Setting, Form: lang.Plain})
+			s.add(lang.Mention{Span: at, Text: string(content[at.Start:at.End]), Kind: paths.Setting, Form: lang.Plain,
+				Detail: &lang.Detail{Own: paths.Detail{Given: true}}})
 		}
 		return s.sorted(), nil
 	}
