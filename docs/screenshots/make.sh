@@ -86,3 +86,5 @@ project=hilltop-visits
 shot visits 8 /rewrites/ "crooked plan"
 project=hilltop-schedule
 shot schedule 8 /rewrites/ "crooked plan"
+project=hilltop-gateway
+shot gateway 8 /rewrites/ "crooked plan"

@@ -220,8 +220,8 @@ func TestNamesAgainstTheCompiler(t *testing.T) {
 func TestRulesAreNeeded(t *testing.T) {
 	has(t, "frontend/run")
 	for _, rule := range []struct{ name, file, text, without string }{
-		{"type parameters", "body.go", "p.known.types[name] > 0 ||", ""},
-		{"variables", "body.go", "!sure && p.known.vars[name] > 0", "false"},
+		{"type parameters", "../names/scopes.go", "s.types[name] > 0 ||", ""},
+		{"variables", "../names/scopes.go", "!sure && s.vars[name] > 0", "false"},
 		{"nested types", "lookup.go", "if arity == anyArity || e.types[at].arity == arity {", "if false {"},
 		{"inherited types", "lookup.go", "for _, base := range r.supersOf(d, depth) {", "for _, base := range r.supersOf(d, depth)[:0] {"},
 		{"numbers of type parameters", "index.go", "(arity == anyArity || other.types[d.at].arity == arity)", "true"},
@@ -238,7 +238,7 @@ func TestRulesAreNeeded(t *testing.T) {
 			require.NoError(t, err)
 			require.Equal(t, 1, strings.Count(string(text), rule.text))
 			dir := t.TempDir()
-			other, overlay := filepath.Join(dir, rule.file), filepath.Join(dir, "overlay.json")
+			other, overlay := filepath.Join(dir, filepath.Base(rule.file)), filepath.Join(dir, "overlay.json")
 			require.NoError(t, os.WriteFile(other, []byte(strings.Replace(string(text), rule.text, rule.without, 1)), 0o644))
 			replaced, err := json.Marshal(map[string]any{"Replace": map[string]string{source: other}})
 			require.NoError(t, err)

@@ -78,7 +78,7 @@ func TestMovesAtRandom(t *testing.T) {
 				require.True(t, err == nil || strings.Contains(said, "Moved"), said)
 				now := compile()
 				after := faults(now)
-				if !assert.Empty(t, without(after, before), now.errors[:min(10, len(now.errors))]) && os.Getenv("KEEP") != "" {
+				if !assert.Empty(t, tree.Without(after, before), now.errors[:min(10, len(now.errors))]) && os.Getenv("KEEP") != "" {
 					require.NoError(t, os.CopyFS(filepath.Join(os.Getenv("KEEP"), fmt.Sprintf("%s-%d", filepath.Base(l.name), round)), os.DirFS(dir)))
 				}
 				_, err = tree.Call(program, dir, "undo")

@@ -18,24 +18,13 @@ import (
 
 	"crookedshelf/internal/lang/csharp"
 	"crookedshelf/internal/parallel"
+	"crookedshelf/oracle/tree"
 )
 
-// has skips a test on a machine without the front end or the sources of libraries, but never where all must be there.
+// has skips a test on a machine that has not what it needs.
 func has(t *testing.T, needs ...string) {
 	t.Helper()
-	for _, tool := range needs {
-		_, err := exec.LookPath(tool)
-		if strings.Contains(tool, "/") {
-			_, err = os.Stat(tool)
-		}
-		if err == nil {
-			continue
-		}
-		if os.Getenv("CI") != "" {
-			t.Fatalf("%s is not here", tool)
-		}
-		t.Skipf("%s is not here: run oracle/csharp/fetch.sh", tool)
-	}
+	tree.Has(t, "run oracle/csharp/fetch.sh", needs...)
 }
 
 // TestAgainstTheParser compares what is read of each file with what the compiler's own parser says.
@@ -89,7 +78,7 @@ func TestAgainstTheParser(t *testing.T) {
 			}
 			slices.Sort(mine)
 			slices.Sort(one.said)
-			results[i].less, results[i].more = without(one.said, mine), without(mine, one.said)
+			results[i].less, results[i].more = tree.Without(one.said, mine), tree.Without(mine, one.said)
 		})
 		for i, one := range batch {
 			if slices.Equal(one.said, []string{"bad"}) {
@@ -145,18 +134,3 @@ func TestAgainstTheParser(t *testing.T) {
 }
 
 func first(lines []string) []string { return lines[:min(len(lines), 6)] }
-
-// without gives the lines of one sorted list that another has not.
-func without(a, b []string) (out []string) {
-	for len(a) > 0 {
-		switch {
-		case len(b) == 0 || a[0] < b[0]:
-			out, a = append(out, a[0]), a[1:]
-		case a[0] == b[0]:
-			a, b = a[1:], b[1:]
-		default:
-			b = b[1:]
-		}
-	}
-	return out
-}

@@ -107,10 +107,10 @@ func TestNamesAgainstTheCompiler(t *testing.T) {
 func TestRulesAreNeeded(t *testing.T) {
 	has(t, "java")
 	for _, rule := range []struct{ name, file, text, without string }{
-		{"type parameters and local classes", "body.go", "p.known.types[name] > 0 ||", ""},
+		{"type parameters and local classes", "../names/scopes.go", "s.types[name] > 0 ||", ""},
 		{"nested types", "index.go", "if inner, has := e.inner[inside{at, name}]; has {", "if inner, has := e.inner[inside{at, name}]; has && false {"},
 		{"inherited types", "index.go", "return found{all: all, by: byHeritage}", "continue"},
-		{"variables", "body.go", "!sure && p.known.vars[name] > 0", "false"},
+		{"variables", "../names/scopes.go", "!sure && s.vars[name] > 0", "false"},
 	} {
 		t.Run(rule.name, func(t *testing.T) {
 			source, err := filepath.Abs(filepath.Join("../../internal/lang/java", rule.file))
@@ -119,7 +119,7 @@ func TestRulesAreNeeded(t *testing.T) {
 			require.NoError(t, err)
 			require.Equal(t, 1, strings.Count(string(text), rule.text))
 			dir := t.TempDir()
-			other, overlay := filepath.Join(dir, rule.file), filepath.Join(dir, "overlay.json")
+			other, overlay := filepath.Join(dir, filepath.Base(rule.file)), filepath.Join(dir, "overlay.json")
 			require.NoError(t, os.WriteFile(other, []byte(strings.Replace(string(text), rule.text, rule.without, 1)), 0o644))
 			replaced, err := json.Marshal(map[string]any{"Replace": map[string]string{source: other}})
 			require.NoError(t, err)

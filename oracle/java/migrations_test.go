@@ -193,12 +193,12 @@ func TestMigrations(t *testing.T) {
 			assert.GreaterOrEqual(t, moved, m.least, said)
 			after := suite(t, dir)
 			t.Logf("%d files moved; %d tests before, %d after", moved, len(before), len(after))
-			gone := slices.DeleteFunc(without(before, after), func(line string) bool {
+			gone := slices.DeleteFunc(tree.Without(before, after), func(line string) bool {
 				// these read objects that were stored under the old names, which no move changes: a plan says so
 				return m.library == "commons-collections4" && strings.HasSuffix(line, "Compatibility passed")
 			})
 			assert.Empty(t, gone)
-			if len(without(before, after)) > 0 {
+			if len(tree.Without(before, after)) > 0 {
 				assert.Contains(t, noted, "what was stored of it holds the name of the class")
 			}
 			require.NoError(t, os.RemoveAll(filepath.Join(dir, "target")))

@@ -18,25 +18,13 @@ import (
 
 	"crookedshelf/internal/lang/java"
 	"crookedshelf/internal/parallel"
+	"crookedshelf/oracle/tree"
 )
 
-// has skips a test on a machine without a compiler, a builder or the sources of libraries, but never where all must be
-// there.
+// has skips a test on a machine that has not what it needs.
 func has(t *testing.T, needs ...string) {
 	t.Helper()
-	for _, tool := range needs {
-		_, err := exec.LookPath(tool)
-		if strings.Contains(tool, "/") {
-			_, err = os.Stat(tool)
-		}
-		if err == nil {
-			continue
-		}
-		if os.Getenv("CI") != "" {
-			t.Fatalf("%s is not here", tool)
-		}
-		t.Skipf("%s is not here: run oracle/java/fetch.sh", tool)
-	}
+	tree.Has(t, "run oracle/java/fetch.sh", needs...)
 }
 
 // bodies are the files that are compared: those of the libraries whose sources are here.
@@ -94,21 +82,6 @@ var mistaken = map[string]bool{
 	"FastThreadLocal.java doc InternalThreadLocalMap": true, "FastThreadLocal.java doc Object": true,
 }
 
-// without gives the lines of one list that another has not, each as often as it stands there more. Both are sorted.
-func without(a, b []string) (out []string) {
-	for len(a) > 0 {
-		switch {
-		case len(b) == 0 || a[0] < b[0]:
-			out, a = append(out, a[0]), a[1:]
-		case a[0] == b[0]:
-			a, b = a[1:], b[1:]
-		default:
-			b = b[1:]
-		}
-	}
-	return out
-}
-
 // What a file says is what the compiler's own parser says: imports, declarations and who sees them, each name and what
 // is selected on it, where a type must stand, strings, and the names in comments.
 func TestAgainstTheParser(t *testing.T) {
@@ -138,7 +111,7 @@ func TestAgainstTheParser(t *testing.T) {
 			lines[k] = strings.TrimRight(lines[k], " ")
 		}
 		lines = sorted(lines)
-		less, more := without(lines, mine[i]), without(mine[i], lines)
+		less, more := tree.Without(lines, mine[i]), tree.Without(mine[i], lines)
 		more = slices.DeleteFunc(more, func(line string) bool { return mistaken[filepath.Base(file)+" "+line] })
 		agreed += len(lines) - len(less)
 		if len(less)+len(more) == 0 {

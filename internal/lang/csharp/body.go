@@ -72,7 +72,7 @@ func (p *parser) member(at int) {
 		p.typeDeclaration(m)
 		return
 	}
-	defer p.known.leave(p.known.enter())
+	defer p.known.Leave(p.known.Enter())
 	switch {
 	case p.kind(p.i) == '~':
 		p.i += 2
@@ -129,7 +129,7 @@ func (p *parser) methodTypes() {
 			if p.isName(k-1) && p.kind(end) == '(' {
 				for n := k + 1; n < end; n++ {
 					if p.isName(n) && (p.kind(n+1) == ',' || p.kind(n+1) == '>') {
-						p.knows(p.name(n))
+						p.known.Type(p.name(n))
 					}
 				}
 				return
@@ -322,10 +322,10 @@ func (p *parser) property() {
 			return
 		}
 		p.i++
-		around := p.known.enter()
-		p.declares("value")
+		around := p.known.Enter()
+		p.known.Variable("value")
 		p.methodBody()
-		p.known.leave(around)
+		p.known.Leave(around)
 	}
 	p.expect('}', "the } of a property is missing")
 	if p.kind(p.i) == '=' {
@@ -351,7 +351,7 @@ func (p *parser) parametersTo(end kind) (count int) {
 		} else {
 			p.typeUse()
 			if p.isName(p.i) {
-				p.declares(p.name(p.i))
+				p.known.Variable(p.name(p.i))
 				p.i++
 			} else if p.err == nil && end != '>' {
 				p.err = p.fail(p.here(), "a parameter is expected here")
@@ -384,41 +384,4 @@ func passing(word []byte) bool {
 		return true
 	}
 	return false
-}
-
-// known are the variables and type parameters that are known at a place, by how many of a name there are.
-type known struct {
-	vars, types map[string]int32
-	undo        []string // in the order in which they were declared: those of types begin with a blank
-}
-
-// enter begins a part of code, and gives what leave wants to end it.
-func (k *known) enter() int { return len(k.undo) }
-
-func (k *known) leave(mark int) {
-	for _, name := range k.undo[mark:] {
-		if name[0] == ' ' {
-			k.types[name[1:]]--
-		} else {
-			k.vars[name]--
-		}
-	}
-	k.undo = k.undo[:mark]
-}
-
-// declares notes a variable.
-func (p *parser) declares(name string) {
-	p.known.vars[name]++
-	p.known.undo = append(p.known.undo, name)
-}
-
-// knows notes a type parameter.
-func (p *parser) knows(name string) {
-	p.known.types[name]++
-	p.known.undo = append(p.known.undo, " "+name)
-}
-
-// hides says whether a name stands for a variable or a type parameter here. sure: a type must stand here.
-func (p *parser) hides(name string, sure bool) bool {
-	return p.known.types[name] > 0 || !sure && p.known.vars[name] > 0
 }

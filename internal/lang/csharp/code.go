@@ -6,11 +6,11 @@ package csharp
 
 // block reads code from { to }.
 func (p *parser) block() {
-	around := p.known.enter()
+	around := p.known.Enter()
 	p.i++
 	p.walk('}')
 	p.expect('}', "a } is missing")
-	p.known.leave(around)
+	p.known.Leave(around)
 }
 
 // statement reads one statement outside of all types.
@@ -237,7 +237,7 @@ func (p *parser) round(heads bool) {
 			for at := first; at < len(p.f.uses); at++ {
 				u := &p.f.uses[at]
 				u.sure = true
-				u.hidden = !u.rooted && !u.alias && p.hides(partsOf(u.text, 1), true)
+				u.hidden = !u.rooted && !u.alias && p.known.Hides(partsOf(u.text, 1), true)
 			}
 			p.i = k
 			p.variables()
@@ -269,7 +269,7 @@ func (p *parser) lambdaParameters() {
 	}
 	if p.isName(i) && p.kind(i+1) == ')' {
 		for at := p.i + 1; at <= i; at += 2 {
-			p.declares(p.name(at))
+			p.known.Variable(p.name(at))
 		}
 		p.i = i + 2
 		return
@@ -322,7 +322,7 @@ func (p *parser) word(begins bool) {
 			p.i++
 			p.typeUse()
 			if p.isName(p.i) {
-				p.declares(p.name(p.i))
+				p.known.Variable(p.name(p.i))
 				p.i++
 			}
 			p.expect(')', "a ) is expected here")
@@ -446,7 +446,7 @@ func (p *parser) nameInCode(begins bool) {
 	switch next := p.kind(start + 1); {
 	case next == tArrow: // the parameter of a lambda
 		if before != tWord || !p.is(start-1, "when") {
-			p.declares(p.name(start))
+			p.known.Variable(p.name(start))
 			p.i++
 			return
 		}
@@ -506,11 +506,11 @@ func (p *parser) nameInCode(begins bool) {
 	}
 	p.f.uses[at].sure = p.f.uses[at].sure || typed
 	if typed {
-		p.f.uses[at].hidden = !p.f.uses[at].rooted && !p.f.uses[at].alias && p.hides(partsOf(p.f.uses[at].text, 1), true)
+		p.f.uses[at].hidden = !p.f.uses[at].rooted && !p.f.uses[at].alias && p.known.Hides(partsOf(p.f.uses[at].text, 1), true)
 	}
 	if p.i == end && before == '(' && p.kind(p.i) == ')' && p.casts(p.i+1) {
 		// a cast, or a condition: which of them is not seen here, and a name too many does no harm
-		p.f.uses[at].hidden = !p.f.uses[at].rooted && p.hides(partsOf(p.f.uses[at].text, 1), true)
+		p.f.uses[at].hidden = !p.f.uses[at].rooted && p.known.Hides(partsOf(p.f.uses[at].text, 1), true)
 	}
 }
 
@@ -569,7 +569,7 @@ func (p *parser) designations() {
 				return
 			}
 		case p.isName(p.i):
-			p.declares(p.name(p.i))
+			p.known.Variable(p.name(p.i))
 		}
 		p.i++
 	}
@@ -666,7 +666,7 @@ func (p *parser) casts(i int) bool {
 // variables reads the names of variables behind their type, and a method that is declared in code.
 func (p *parser) variables() {
 	for p.err == nil && p.isName(p.i) {
-		p.declares(p.name(p.i))
+		p.known.Variable(p.name(p.i))
 		switch p.kind(p.i + 1) {
 		case '(', '<':
 			k := p.i + 1
@@ -725,7 +725,7 @@ func (p *parser) declaresOn(i int) bool {
 
 // localMethod reads a method in code from its name on.
 func (p *parser) localMethod(open int) {
-	defer p.known.leave(p.known.enter())
+	defer p.known.Leave(p.known.Enter())
 	p.i++
 	if p.kind(p.i) == '<' {
 		var none []string
@@ -916,7 +916,7 @@ func (p *parser) onePattern() {
 		if p.kind(p.i) == '(' {
 			p.designations()
 		} else if p.isName(p.i) {
-			p.declares(p.name(p.i))
+			p.known.Variable(p.name(p.i))
 			p.i++
 		}
 	case p.is(p.i, "typeof"), p.is(p.i, "default"), p.is(p.i, "new"), p.is(p.i, "sizeof"), p.is(p.i, "checked"):
@@ -935,11 +935,11 @@ func (p *parser) onePattern() {
 		if p.patternRest(); p.i > end {
 			u := &p.f.uses[at]
 			u.sure = true
-			u.hidden = !u.rooted && !u.alias && p.hides(partsOf(u.text, 1), true)
+			u.hidden = !u.rooted && !u.alias && p.known.Hides(partsOf(u.text, 1), true)
 		} else {
 			// whether it is a type or a constant is not seen here; a type comes before a variable
 			u := &p.f.uses[at]
-			u.hidden = !u.rooted && !u.alias && p.hides(partsOf(u.text, 1), true)
+			u.hidden = !u.rooted && !u.alias && p.known.Hides(partsOf(u.text, 1), true)
 			p.operandRest()
 		}
 	case k == '(' && p.castAhead():
@@ -1047,7 +1047,7 @@ func (p *parser) patternRest() {
 		p.expect(']', "the ] of a pattern is missing")
 	}
 	if p.isName(p.i) && !p.contextual(p.i) {
-		p.declares(p.name(p.i))
+		p.known.Variable(p.name(p.i))
 		p.i++
 	}
 }
@@ -1106,7 +1106,7 @@ func (p *parser) operandRest() {
 // arms reads { pattern when a => b, … } behind switch.
 func (p *parser) arms() {
 	for p.i++; p.err == nil && p.kind(p.i) != '}' && p.kind(p.i) != tEnd; {
-		around := p.known.enter()
+		around := p.known.Enter()
 		p.pattern()
 		if p.is(p.i, "when") {
 			p.i++
@@ -1114,7 +1114,7 @@ func (p *parser) arms() {
 		}
 		p.expect(tArrow, "a => is expected here")
 		p.expression()
-		p.known.leave(around)
+		p.known.Leave(around)
 		if p.kind(p.i) == ',' {
 			p.i++
 		} else {
@@ -1197,7 +1197,7 @@ func (p *parser) queryVariable() {
 		p.typeUse()
 	}
 	if p.isName(p.i) {
-		p.declares(p.name(p.i))
+		p.known.Variable(p.name(p.i))
 		p.i++
 	}
 }
@@ -1216,12 +1216,12 @@ func (p *parser) queryWord(ordered *bool) bool {
 		p.queryVariable()
 	case "let":
 		if p.i++; p.isName(p.i) && p.kind(p.i+1) == '=' {
-			p.declares(p.name(p.i))
+			p.known.Variable(p.name(p.i))
 			p.i++
 		}
 	case "into":
 		if p.i++; p.isName(p.i) {
-			p.declares(p.name(p.i))
+			p.known.Variable(p.name(p.i))
 			p.i++
 		}
 	case "where", "select", "orderby", "group", "by", "on", "equals", "ascending", "descending":

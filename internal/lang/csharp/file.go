@@ -122,13 +122,11 @@ type selected struct {
 
 // csText is a string.
 type csText struct {
-	at     source.Span // inside the quotes
-	from   int         // where it begins
-	plain  bool        // what stands there is what it means: no escapes
-	call   string      // the method or the attribute of which it is an argument; empty for none
-	mark   bool        // it is an argument of an attribute
-	types  string      // the type of typeof(…) that stands before it among the arguments
-	joins  bool        // something is put before or behind it
-	order  int         // of the arguments
-	within bool        // it is a part of one with holes
+	at    source.Span // inside the quotes
+	from  int         // where it begins
+	plain bool        // what stands there is what it means: no escapes
+	call  string      // the method or the attribute of which it is an argument; empty for none
+	mark  bool        // it is an argument of an attribute
+	types string      // the type of typeof(…) that stands before it among the arguments
+	joins bool        // something is put before or behind it
 }

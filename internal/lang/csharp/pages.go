@@ -255,8 +255,7 @@ func (r *Resolver) settlePage(q lang.Settling, old *Resolver) (edits []lang.Sett
 		return nil
 	}
 	for _, at := range own.usings {
-		name := string(q.Content[at.Start:at.End])
-		goal, is := gone[name]
+		goal, is := gone[string(q.Content[at.Start:at.End])]
 		if !is {
 			continue
 		}

@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/names"
 	"crookedshelf/internal/source"
 	"crookedshelf/internal/text"
 )
@@ -21,7 +22,7 @@ type parser struct {
 	same   *text.Same
 	owner  int // the type whose body is read; -1 for none
 	space  int
-	known  *known
+	known  *names.Scopes
 	depth  int
 	called string // the method or attribute whose arguments are read
 	mark   bool   // it is an attribute
@@ -453,8 +454,8 @@ func (p *parser) typeDeclaration(m modifiers) {
 	p.i++
 	at := len(p.f.types)
 	p.f.types = append(p.f.types, d)
-	outer, around := p.owner, p.known.enter()
-	defer func() { p.owner = outer; p.known.leave(around) }()
+	outer, around := p.owner, p.known.Enter()
+	defer func() { p.owner = outer; p.known.Leave(around) }()
 	if p.kind(p.i) == '<' {
 		p.typeParameters(&p.f.types[at].params)
 		p.f.types[at].arity = len(p.f.types[at].params)
@@ -510,15 +511,15 @@ func (p *parser) bases(owner int) {
 func (p *parser) delegate(d typeDecl) {
 	at := len(p.f.types)
 	p.f.types = append(p.f.types, d)
-	around := p.known.enter()
-	defer func() { p.known.leave(around) }()
+	around := p.known.Enter()
+	defer func() { p.known.Leave(around) }()
 	// its type parameters are known in what it returns, which stands before them
 	for k := p.i; p.kind(k) != '(' && p.kind(k) != ';' && p.kind(k) != tEnd; k++ {
 		if p.kind(k) == '<' && p.isName(k-1) {
 			if end := p.closes(k); end > 0 && p.kind(end) == '(' {
 				for n := k + 1; n < end; n++ {
 					if p.isName(n) && (p.kind(n+1) == ',' || p.kind(n+1) == '>') {
-						p.knows(p.name(n))
+						p.known.Type(p.name(n))
 					}
 				}
 				break
@@ -557,7 +558,7 @@ func (p *parser) typeParameters(into *[]string) {
 			p.attributes()
 		case p.isName(p.i):
 			*into = append(*into, p.name(p.i))
-			p.knows(p.name(p.i))
+			p.known.Type(p.name(p.i))
 			p.i++
 		default: // in, out and commas
 			p.i++

@@ -194,7 +194,7 @@ func (p *parser) chainOf(sure bool, end int) {
 		}
 	}
 	u.at, u.text = span(p.t[p.i]), p.name(p.i)
-	u.hidden = !u.rooted && !u.alias && p.hides(u.text, sure)
+	u.hidden = !u.rooted && !u.alias && p.known.Hides(u.text, sure)
 	p.f.ends = append(p.f.ends, p.t[p.i].end)
 	start, plain := p.i, true
 	for p.i++; (p.kind(p.i) == '.' || p.kind(p.i) == tColons && u.alias && u.parts == 1) && p.isName(p.i+1) && p.i != end; p.i += 2 {

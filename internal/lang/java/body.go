@@ -62,11 +62,11 @@ func (p *parser) enumConstants(at int) {
 func (p *parser) anonymous(supers []int) {
 	at := len(p.f.types)
 	p.f.types = append(p.f.types, typeDecl{owner: p.owner, kind: "class", local: true, sees: private, supers: supers})
-	outer, around := p.owner, p.known.enter()
+	outer, around := p.owner, p.known.Enter()
 	p.owner = at
 	p.body(at)
 	p.owner = outer
-	p.known.leave(around)
+	p.known.Leave(around)
 }
 
 // member reads one member of a type.
@@ -87,7 +87,7 @@ func (p *parser) member(at int) {
 		p.block()
 		return
 	}
-	defer p.known.leave(p.known.enter())
+	defer p.known.Leave(p.known.Enter())
 	if p.kind(p.i) == '<' {
 		var none []string
 		p.typeParameters(&none)
@@ -197,7 +197,7 @@ func (p *parser) parameters() (count int, most bool) {
 			}
 			count--
 		case p.isName(p.i):
-			p.declares(p.name(p.i))
+			p.known.Variable(p.name(p.i))
 			p.typed(p.name(p.i), gives)
 			p.i++
 		default:
@@ -237,7 +237,7 @@ func (p *parser) components(at int) {
 		name := p.name(p.i)
 		p.f.members = append(p.f.members, member{name: name, owner: at, sees: public, method: true, gives: gives,
 			component: true, at: int(p.t[p.i].start)})
-		p.declares(name)
+		p.known.Variable(name)
 		p.typed(name, gives)
 		p.i++
 		if p.kind(p.i) != ',' {
@@ -273,45 +273,6 @@ func (p *parser) rest() {
 			p.err = p.fail(p.here(), "the body of a method or ; is expected here")
 		}
 	}
-}
-
-// known are the variables, type parameters and local classes that are known at a place, by how many of a name there
-// are.
-type known struct {
-	vars, types map[string]int32
-	undo        []string // in the order in which they were declared: those of types begin with a blank
-}
-
-// enter begins a part of code, and gives what leave wants to end it.
-func (k *known) enter() int { return len(k.undo) }
-
-func (k *known) leave(mark int) {
-	for _, name := range k.undo[mark:] {
-		if name[0] == ' ' {
-			k.types[name[1:]]--
-		} else {
-			k.vars[name]--
-		}
-	}
-	k.undo = k.undo[:mark]
-}
-
-// declares notes a variable.
-func (p *parser) declares(name string) {
-	p.known.vars[name]++
-	p.known.undo = append(p.known.undo, name)
-}
-
-// knows notes a type parameter or a local class.
-func (p *parser) knows(name string) {
-	p.known.types[name]++
-	p.known.undo = append(p.known.undo, " "+name)
-}
-
-// hides says whether a name stands for a variable, a type parameter or a local class here. sure: a type must stand
-// here.
-func (p *parser) hides(name string, sure bool) bool {
-	return p.known.types[name] > 0 || !sure && p.known.vars[name] > 0
 }
 
 // typed notes the type of a variable or a field, by its name.

@@ -11,7 +11,7 @@ import (
 
 // block reads code from { to }.
 func (p *parser) block() {
-	around := p.known.enter()
+	around := p.known.Enter()
 	p.i++
 	p.walk('}')
 	if p.kind(p.i) == '}' {
@@ -19,7 +19,7 @@ func (p *parser) block() {
 	} else if p.err == nil {
 		p.err = p.fail(p.here(), "a } is missing")
 	}
-	p.known.leave(around)
+	p.known.Leave(around)
 }
 
 // anyArgs stands for a number of arguments that is not seen: of a method behind ::.
@@ -128,7 +128,7 @@ func (p *parser) lambda() bool {
 		return false
 	}
 	for at := p.i + 1; at <= i; at += 2 {
-		p.declares(p.name(at))
+		p.known.Variable(p.name(at))
 	}
 	p.i = i + 2
 	return true
@@ -218,7 +218,7 @@ func (p *parser) nameInCode() {
 		p.behind(name + "()")
 		return
 	case next == tArrow: // the parameter of a lambda, or a constant behind case
-		p.declares(p.name(start))
+		p.known.Variable(p.name(start))
 		p.i++
 		return
 	case next == ':' && p.labelled(start):
@@ -262,7 +262,7 @@ func (p *parser) nameInCode() {
 	}
 	if p.i == end && p.kind(start-1) == '(' && p.kind(p.i) == ')' && casts(p.kind(p.i+1)) {
 		// a cast, or a condition: which of them is not seen here, and a name too many does no harm
-		p.f.uses[at].hidden = p.hides(partsOf(p.f.uses[at].text, 1), true)
+		p.f.uses[at].hidden = p.known.Hides(partsOf(p.f.uses[at].text, 1), true)
 	}
 	p.f.uses[at].sure = p.f.uses[at].sure || typed
 	if p.i == end { // an expression
@@ -276,7 +276,7 @@ func (p *parser) nameInCode() {
 // chain reads a name with dots, and notes it: each part but the first is selected on those before it.
 func (p *parser) chain(sure bool) {
 	u := use{at: span(p.t[p.i]), text: p.name(p.i), ends: int32(len(p.f.ends)), parts: 1, owner: int32(p.owner),
-		sure: sure, hidden: p.hides(p.name(p.i), sure)}
+		sure: sure, hidden: p.known.Hides(p.name(p.i), sure)}
 	p.f.ends = append(p.f.ends, p.t[p.i].end)
 	start, length := p.i, u.at.Len()
 	for p.i++; p.kind(p.i) == '.' && p.isName(p.i+1) && p.kind(p.i+2) != '('; p.i += 2 {
@@ -443,7 +443,7 @@ func (p *parser) creation() {
 // newChain reads a name behind new or @: there a bracket does not make a method of its last part.
 func (p *parser) newChain() {
 	u := use{at: span(p.t[p.i]), text: p.name(p.i), ends: int32(len(p.f.ends)), parts: 1, owner: int32(p.owner),
-		sure: true, hidden: p.hides(p.name(p.i), true)}
+		sure: true, hidden: p.known.Hides(p.name(p.i), true)}
 	p.f.ends = append(p.f.ends, p.t[p.i].end)
 	for p.i++; p.kind(p.i) == '.' && p.isName(p.i+1); p.i += 2 {
 		u.text += "." + p.name(p.i+1)

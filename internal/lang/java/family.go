@@ -13,6 +13,7 @@ import (
 	"sync"
 
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/names"
 	"crookedshelf/internal/text"
 )
 
@@ -126,7 +127,7 @@ type scratch struct {
 	tokens []token
 	docs   []comment
 	same   *text.Same
-	known  known
+	known  names.Scopes
 	// what the last file had, which the next one is written over
 	uses    []use
 	ends    []int32
@@ -134,7 +135,7 @@ type scratch struct {
 }
 
 var pool = sync.Pool{New: func() any {
-	return &scratch{same: &text.Same{}, known: known{vars: map[string]int32{}, types: map[string]int32{}}}
+	return &scratch{same: &text.Same{}}
 }}
 
 // read reads what a text says of names.
@@ -142,8 +143,6 @@ func read(content []byte) (*file, error) {
 	s := pool.Get().(*scratch)
 	defer pool.Put(s)
 	s.tokens, s.docs = lex(content, s.tokens[:0], s.docs[:0])
-	clear(s.known.vars)
-	clear(s.known.types)
-	s.known.undo = s.known.undo[:0]
+	s.known.Clear()
 	return parse(content, s)
 }

@@ -80,7 +80,7 @@ func (p *parser) variables(gives string) {
 		}
 	}
 	for p.isName(p.i) {
-		p.declares(p.name(p.i))
+		p.known.Variable(p.name(p.i))
 		p.typed(p.name(p.i), gives)
 		p.i++
 		p.dimensions()

@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/names"
 	"crookedshelf/internal/source"
 	"crookedshelf/internal/text"
 )
@@ -21,7 +22,7 @@ type parser struct {
 	f      *file
 	same   *text.Same
 	owner  int // the type whose body is read; -1 for none
-	known  *known
+	known  *names.Scopes
 	before string // what a member was selected on last: the call f(), or class
 	starts []int  // where declarations begin: what stands before may be a document of theirs
 	depth  int
@@ -246,13 +247,13 @@ func (p *parser) typeDeclaration(m modifiers, local bool) {
 		d.route = d.route || routes[last(mark)]
 	}
 	if local {
-		p.knows(d.name)
+		p.known.Type(d.name)
 	}
 	p.i++
 	at := len(p.f.types)
 	p.f.types = append(p.f.types, d)
 	// its parameters are known in its head too, and its own members in its body alone
-	outer, around := p.owner, p.known.enter()
+	outer, around := p.owner, p.known.Enter()
 	if p.kind(p.i) == '<' {
 		p.typeParameters(&p.f.types[at].params)
 	}
@@ -280,7 +281,7 @@ func (p *parser) typeDeclaration(m modifiers, local bool) {
 	p.owner = at
 	p.body(at)
 	p.owner = outer
-	p.known.leave(around)
+	p.known.Leave(around)
 }
 
 func isInterface(kind string) bool { return kind == "interface" || kind == "annotation" }
@@ -322,7 +323,7 @@ func (p *parser) typeParameters(into *[]string) {
 			p.i--
 		case k == tWord && depth == 1 && (p.kind(p.i-1) == '<' || p.kind(p.i-1) == ','):
 			*into = append(*into, p.name(p.i))
-			p.knows(p.name(p.i))
+			p.known.Type(p.name(p.i))
 		case p.isName(p.i):
 			p.chain(true)
 			p.i--

@@ -56,3 +56,21 @@ func TestQualified(t *testing.T) {
 	}
 	assert.False(t, names.Fits([]string{"night"}, []string{"sky", "night"}, strings.EqualFold))
 }
+
+func TestScopes(t *testing.T) {
+	t.Parallel()
+	var s names.Scopes
+	s.Clear()
+	s.Variable("night")
+	outer := s.Enter()
+	s.Type("Night")
+	s.Variable("night")
+	assert.True(t, s.Hides("Night", true))
+	assert.True(t, s.Hides("night", false))
+	assert.False(t, s.Hides("night", true), "where a type must stand, no variable is meant")
+	s.Leave(outer)
+	assert.False(t, s.Hides("Night", true))
+	assert.True(t, s.Hides("night", false))
+	s.Clear()
+	assert.False(t, s.Hides("night", false))
+}
