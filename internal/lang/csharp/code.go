@@ -355,7 +355,7 @@ func (p *parser) word(begins bool) {
 	case "await", "yield", "async", "scoped":
 		// words of the language where a word stands behind
 		if k := p.kind(p.i + 1); k == tWord && !p.is(p.i+1, "is") && !p.is(p.i+1, "as") && !p.is(p.i+1, "in") ||
-			string(w) == "await" && (k == '(' && !begins || k == '(' && p.kind(p.closing(p.i+1)) != '{' || k == tString || k == tPart) ||
+			string(w) == "await" && (k == '(' && !begins || k == '(' && p.kind(p.closing(p.i+1)) != '{' || k == tString || k == tPart || k == tNumber) ||
 			string(w) == "async" && k == '(' {
 			p.i++
 			if string(w) == "async" && p.isName(p.i) && p.kind(p.i+1) != tArrow {
