@@ -1,5 +1,7 @@
 package csharp
 
+import "strings"
+
 // This file walks over code: the bodies of methods, and the expressions of fields and attributes. It builds no tree.
 // What a name is follows from the tokens around it, and which variables there are from the braces (language
 // specification, Statements, Expressions and Patterns).
@@ -1257,5 +1259,9 @@ func (p *parser) text() {
 	}
 	one.joins = p.kind(p.i-1) == '+' || p.kind(p.i+1) == '+'
 	p.i++
+	if p.mark && strings.TrimSuffix(p.called, "Attribute") == "InternalsVisibleTo" {
+		name, _, _ := strings.Cut(string(p.src[one.at.Start:one.at.End]), ",")
+		p.f.friends = append(p.f.friends, strings.TrimSpace(name))
+	}
 	p.f.texts = append(p.f.texts, one)
 }

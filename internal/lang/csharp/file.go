@@ -12,9 +12,10 @@ type file struct {
 	uses    []use
 	selects []selected
 	texts   []csText
-	ends    []int32 // where the parts of chains end
-	top     bool    // it has statements outside of all types: a program starts there
-	unread  []int   // where branches begin that no symbols bring in
+	ends    []int32  // where the parts of chains end
+	friends []string // assemblies that see what is internal
+	top     bool     // it has statements outside of all types: a program starts there
+	unread  []int    // where branches begin that no symbols bring in
 }
 
 // space is a namespace of a file, or the file itself.

@@ -372,13 +372,18 @@ func (r *Resolver) deepest(id project.FileID, name string, arity int) []declared
 	return nil
 }
 
-// readGlobals gathers the usings that count in all files of a project.
+// readGlobals gathers what counts in all files of a project: usings, and the assemblies that see what is internal.
 func (r *Resolver) readGlobals() {
 	r.globals = map[*unit][]bring{}
 	for _, id := range r.ix.ids {
 		e := r.ix.files[id]
 		if e == nil {
 			continue
+		}
+		for _, u := range e.units {
+			for _, name := range e.friends {
+				u.friends[name] = true
+			}
 		}
 		for i := range e.usings {
 			if e.usings[i].global {

@@ -43,7 +43,8 @@ var Kinds = []*lang.Kind{Using, Name, Again, DocName, Extension, Foreign, OwnSpa
 func (r *Resolver) Rules() lang.Rules {
 	return lang.Rules{
 		Kinds: Kinds, Resolver: r, Settles: settles, Settle: r.Settle, Owes: r.Owes,
-		Asks: r.Asks, Second: r.Second, AnyFile: true, Dotted: r.dotted,
+		Asks: r.Asks, Second: r.Second, AnyFile: true, Dotted: r.dotted, Place: r.Place,
+		Places: r.Places,
 	}
 }
 

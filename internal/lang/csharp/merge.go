@@ -89,6 +89,7 @@ func (f *file) merge(other *file) {
 			f.texts = append(f.texts, t)
 		}
 	}
+	f.friends = append(f.friends, other.friends...)
 	f.top = f.top || other.top
 }
 

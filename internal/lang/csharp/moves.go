@@ -27,6 +27,7 @@ func (r *Resolver) Owes(before *lang.Rules, moves []lang.Moved) []lang.Duty {
 	o.internals()
 	o.captured()
 	o.acting()
+	o.pagesAround()
 	o.branches()
 	return o.out
 }

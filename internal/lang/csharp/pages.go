@@ -281,3 +281,78 @@ func (r *Resolver) settlePage(q lang.Settling, old *Resolver) (edits []lang.Sett
 	slices.SortStableFunc(edits, func(a, b lang.Settled) int { return a.Edit.Span.Start - b.Edit.Span.Start })
 	return edits, nil
 }
+
+// lookedInto are the folders in which a server looks for pages by what they are called: those of views by their controllers
+// and actions, and pages by their addresses (learn.microsoft.com/aspnet/core/mvc/views/overview, razor-pages).
+var lookedInto = []struct{ folder, why string }{
+	{"Views", "each file there is found by the names of its controller and its action"},
+	{"Pages", "each file there has the address of its path"},
+	{"Areas", "each file there is found by the names of its area, its controller and its action"},
+}
+
+// Places are the folders of the projects in which pages are found by their place.
+func (r *Resolver) Places() (out []lang.Place) {
+	r.index()
+	for _, u := range r.units {
+		for _, one := range lookedInto {
+			folder := path.Join(u.dir, one.folder)
+			from, to := r.tree.Below(folder)
+			for id := from; id < to; id++ {
+				if path.Ext(r.tree.Path(id)) == ".cshtml" {
+					out = append(out, lang.Place{Folder: folder, By: "the server of " + u.name, Why: one.why})
+					break
+				}
+			}
+		}
+	}
+	return out
+}
+
+// Place gives the folder in which a page is found by its place.
+func (r *Resolver) Place(p string) (lang.Place, bool) {
+	if path.Ext(p) != ".cshtml" {
+		return lang.Place{}, false
+	}
+	for _, place := range r.Places() {
+		if rest, inside := strings.CutPrefix(p, place.Folder+"/"); inside {
+			place.Rest = rest
+			return place, true
+		}
+	}
+	return lang.Place{}, false
+}
+
+// pagesAround keeps pages below the files that count for them by their folder, and components whose class is called by
+// its folder.
+func (o *owing) pagesAround() {
+	for from, to := range o.moves {
+		if !isPage(from) {
+			continue
+		}
+		id, there := o.old.tree.Lookup(from)
+		if !there {
+			continue
+		}
+		was, now := o.old.pageUnit(from), o.pageUnit(to)
+		if path.Ext(from) == ".razor" && was != nil && now != nil && o.old.pageOf(id).space == "" && path.Base(from) != "_Imports.razor" {
+			before, _ := was.expected(path.Dir(from))
+			if after, _ := now.expected(path.Dir(to)); before != after {
+				o.lost([]project.FileID{id}, "the class of a component is called by its folder, %s, and what names it is not followed", before)
+			}
+		}
+		for _, name := range []string{"_ViewImports.cshtml", "_ViewStart.cshtml", "_Imports.razor"} {
+			if (path.Ext(name) == ".razor") != (path.Ext(from) == ".razor") || path.Base(from) == name {
+				continue
+			}
+			count := above(o.old.tree.Project, from, name, true)
+			for i, p := range count {
+				if gone := o.moves[p]; gone != "" {
+					count[i] = gone
+				}
+			}
+			if then := above(o.tree.Project, to, name, true); !slices.Equal(count, then) {
+				o.lost([]project.FileID{id}, "other files called %s would count for it by its folder", name)
+			}
+		}
+	}
+}
