@@ -30,6 +30,12 @@ var (
 	ClassWord = &lang.Kind{Name: "class in settings", Role: lang.Configures}
 	// SpaceWord is a namespace in such a file. It may lose some of what is in it.
 	SpaceWord = &lang.Kind{Name: "namespace in settings", Role: lang.Configures | lang.Imports | lang.Whole}
+	// Resource is the name of a file that is put into an assembly.
+	Resource = &lang.Kind{Name: "resource", Role: lang.Based}
+	// PageUsing brings a namespace into a page.
+	PageUsing = &lang.Kind{Name: "using of a page", Role: lang.Imports | lang.Loads | lang.Whole, Library: library}
+	// PageName is a name in a page that means a type.
+	PageName = &lang.Kind{Name: "name in a page", Role: lang.Imports}
 )
 
 // library is the beginning of a name by which libraries are told apart: two parts of it.

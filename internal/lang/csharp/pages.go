@@ -18,14 +18,6 @@ import (
 // and which types they name. Their code is not taken apart: each word that is the name of a type which is seen there
 // counts, so that a using is there when the type goes somewhere else.
 
-// The kinds of mention of pages.
-var (
-	// PageUsing brings a namespace into a page.
-	PageUsing = &lang.Kind{Name: "using of a page", Role: lang.Imports | lang.Loads | lang.Whole, Library: library}
-	// PageName is a name in a page that means a type.
-	PageName = &lang.Kind{Name: "name in a page", Role: lang.Imports}
-)
-
 // isPage says whether a file is a page with code.
 func isPage(p string) bool {
 	ext := path.Ext(p)

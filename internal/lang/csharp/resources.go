@@ -12,9 +12,6 @@ import (
 // This file is about resources that are put into an assembly. One is called as the namespace of its project, its folders
 // and its file, with dots between (learn.microsoft.com/dotnet/core/resources/manifest-file-names).
 
-// Resource is the name of a file that is put into an assembly.
-var Resource = &lang.Kind{Name: "resource", Role: lang.Based}
-
 // projectNames are the places of a project file where a type is named: what starts it, and usings.
 var projectNames = regexp.MustCompile(`<StartupObject>\s*([\w.]+)|<Using\s[^>]*Include="([\w.]+)"|Type="([\w.]+)`)
 

@@ -15,10 +15,6 @@ import (
 // This file reads builds that are scripts (docs.gradle.org, Working With Files; Multi-Project Build Basics): which
 // projects a build has, and the paths that its methods take. Other strings there are left alone.
 
-// BuildProject is the name of a project of a build, which is the path of its folder, with colons. It keeps its name when
-// the folder moves: a line of its own says then where that is.
-var BuildProject = &lang.Kind{Name: "project of a build", Role: lang.Configures}
-
 // projectOwn is the folder that a line of its own gives to a project, below that of the settings; empty for none.
 type projectOwn struct{ at string }
 
