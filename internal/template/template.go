@@ -434,7 +434,7 @@ func (m *matcher) agrees(i int, tok token, value string) bool {
 	if tok.filter != "" && !m.t.deep && InCase(value, tok.filter) != value {
 		return false
 	}
-	value, allowed := tok.Where.allows(value)
+	value, allowed := tok.Where.allows(value, tok.filter)
 	if !allowed {
 		return false
 	}
@@ -442,7 +442,7 @@ func (m *matcher) agrees(i int, tok token, value string) bool {
 		if before.kind != placeholder || before.Text != tok.Text {
 			continue
 		}
-		first, _ := tok.Where.allows(m.path[m.spans[j][0]:m.spans[j][1]])
+		first, _ := tok.Where.allows(m.path[m.spans[j][0]:m.spans[j][1]], tok.filter)
 		if counts(before.filter) || counts(tok.filter) { // one says how many there are, the other need not
 			first, value = Filters["singular"](first), Filters["singular"](value)
 		}
@@ -466,7 +466,7 @@ func (m *matcher) captures() Captures {
 			c.Dirs = text
 		case placeholder:
 			if _, have := c.Values[tok.Text]; !have {
-				c.Values[tok.Text], _ = tok.Where.allows(text)
+				c.Values[tok.Text], _ = tok.Where.allows(text, tok.filter)
 			}
 		}
 	}

@@ -8,16 +8,27 @@ type Where struct {
 	Now          map[string]string // today's names for a value: what is called models or store today shall be core
 }
 
-// allows says whether a placeholder may take a value, and gives the value that it stands for.
-func (w *Where) allows(value string) (string, bool) {
+// allows says whether a placeholder may take a value that is written in a case, and gives the value that it stands for.
+// Where the case says how many there are, the value is known as one and as several.
+func (w *Where) allows(value, filter string) (string, bool) {
 	if w == nil {
 		return value, true
 	}
-	words := WordsKey(value)
-	if name, ok := w.Now[words]; ok {
-		return name, true
+	forms := []string{WordsKey(value)}
+	if counts(filter) {
+		forms = append(forms, WordsKey(InCase(value, "singular")), WordsKey(InCase(value, "plural")))
 	}
-	return value, (len(w.Only) == 0 || w.Only[words]) && !w.Except[words]
+	allowed := len(w.Only) == 0
+	for _, words := range forms {
+		if name, ok := w.Now[words]; ok {
+			return name, true
+		}
+		allowed = allowed || w.Only[words]
+		if w.Except[words] {
+			return value, false
+		}
+	}
+	return value, allowed
 }
 
 // Refuses says whether a path would fit the template if its placeholders could take any value, and gives the first
@@ -36,7 +47,7 @@ func (t *Template) Refuses(path string) (name, value string, ok bool) {
 		if tok.kind != placeholder {
 			continue
 		}
-		if _, allowed := tok.Where.allows(captures.Values[tok.Text]); !allowed {
+		if _, allowed := tok.Where.allows(captures.Values[tok.Text], tok.filter); !allowed {
 			return tok.Text, captures.Values[tok.Text], true
 		}
 	}

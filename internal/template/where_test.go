@@ -17,6 +17,10 @@ func TestRefuses(t *testing.T) {
 		{"a/<part>/<size>.js", "b/sun/big.js", ""}, // it fits not even with any value
 		{"a/<part|kebab>/<any>.js", "a/BigSun/x.js", ""},
 		{"a/<any>/**", "a/big/x.js", ""},
+		{"a/<part|plural>/<any>.js", "a/Moons/x.js", ""}, // one of several
+		{"a/<part|plural|kebab>/<any>.js", "a/suns/x.js", "part suns"},
+		{"a/<size|plural>/<any>.js", "a/Bigs/x.js", "size Bigs"},
+		{"a/<part|kebab>/<any>.js", "a/moons/x.js", "part moons"},
 	} {
 		parsed, err := ParsePath("", c.template, nil)
 		require.NoError(t, err)

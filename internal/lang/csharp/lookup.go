@@ -35,7 +35,8 @@ type found struct {
 type fresh struct {
 	level  int
 	spaces []string
-	brings []bring // what the usings of the file bring then; nil for what they bring now
+	also   []string // what usings of the whole project bring then
+	brings []bring  // what the usings of the file bring then; nil for what they bring now
 }
 
 // lookup says what a simple name means in the body of a type and a namespace.
@@ -207,6 +208,11 @@ func (r *Resolver) byUsings(id project.FileID, e *entry, level int, name string,
 	}
 	if with != nil && with.level == level {
 		for _, space := range with.spaces {
+			take(r.typeNamed(id, space+"."+name, arity, u))
+		}
+	}
+	if with != nil && level == 0 {
+		for _, space := range with.also {
 			take(r.typeNamed(id, space+"."+name, arity, u))
 		}
 	}
@@ -466,6 +472,11 @@ func (r *Resolver) visible(e *entry, level int, with *fresh) map[string]bool {
 			for _, space := range with.spaces {
 				out[space] = true
 			}
+		}
+	}
+	if with != nil {
+		for _, space := range with.also {
+			out[space] = true
 		}
 	}
 	units := e.units

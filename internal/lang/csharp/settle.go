@@ -36,6 +36,15 @@ func (r *Resolver) Settle(q lang.Settling) ([]lang.Settled, []lang.Failed) {
 		}
 	}
 	s.with = fresh{level: s.home(), brings: slices.Clone(now.brings)}
+	for _, u := range was.units { // usings of the whole project, whose texts are not written yet
+		for _, b := range old.globals[u] {
+			if b.alias == "" && !b.static && b.known && b.space != "" {
+				if goal, follows, _ := s.becomes(b.space, false); follows {
+					s.with.also = append(s.with.also, goal)
+				}
+			}
+		}
+	}
 	s.writeSpaces()
 	s.aimUsings()
 	s.bringAll()
@@ -166,13 +175,13 @@ func (s *settler) aimUsings() {
 			continue
 		}
 		space := b.space
-		goal, whole := s.spaceGoal(s.old, s.OldFrom, space)
-		left := s.Resolver.ix.spaces[space] && s.seesSpace(s.From, space)
+		goal, follows, left := s.becomes(space, one.alias != "")
 		switch {
-		case whole && goal == space:
-		case whole && !left, whole && len(s.filesOf(s.From, goal)) == len(s.old.filesOf(s.OldFrom, space)) && one.alias == "" && !s.hasOwn(space):
-			a.goal = goal
-			space = goal
+		case follows:
+			a.goal, space = goal, goal
+			if one.alias == "" && !one.global && s.isOwn(goal) {
+				a.removed = true // the file is of it
+			}
 		case left:
 		case one.alias != "":
 			s.fail(one.at.Start, "what namespace %s has would be in several", space)
@@ -204,6 +213,27 @@ func (s *settler) aimUsings() {
 			}
 		}
 	}
+}
+
+// becomes says what a using of a namespace names then, where it goes as a whole, and else whether something is left there.
+func (s *settler) becomes(space string, alias bool) (goal string, follows, left bool) {
+	goal, whole := s.spaceGoal(s.old, s.OldFrom, space)
+	left = s.Resolver.ix.spaces[space] && s.seesSpace(s.From, space)
+	if !whole || goal == space {
+		return space, false, whole || left
+	}
+	alone := len(s.filesOf(s.From, goal)) == len(s.old.filesOf(s.OldFrom, space))
+	return goal, !left || alone && !alias && !s.hasOwn(space), left
+}
+
+// isOwn says whether all that the file declares is of a namespace, or of one below it.
+func (s *settler) isOwn(space string) bool {
+	for i := range s.now.types {
+		if !within(s.now.spaces[s.now.types[i].space], space) {
+			return false
+		}
+	}
+	return len(s.now.types) > 0
 }
 
 // hasOwn says whether something is left in a namespace itself.
