@@ -127,6 +127,10 @@ func TestBadCSharp(t *testing.T) {
 			"Hill/Hill.csproj: not valid XML"},
 		{"a root that properties make", "-- Hill/Hill.csproj --\n<Project Sdk=\"Microsoft.NET.Sdk\"><PropertyGroup><RootNamespace>$(Made)</RootNamespace></PropertyGroup></Project>\n" +
 			"-- Hill/Old/A.cs --\nnamespace Made.Old;\nclass A { }\n", "Fresh", "1 move in 1 step"},
+		{"a file that is listed in other letters", "-- Hill/Hill.csproj --\n<Project><ItemGroup><Compile Include=\"old\\a.cs\" /></ItemGroup></Project>\n" +
+			"-- Hill/Old/A.cs --\nnamespace Hill.Old;\nclass A { }\n", "Fresh", "Hill/Hill.csproj lists it as Hill/old/a.cs, in other letters, which is not followed"},
+		{"a file that is copied beside the program", "-- Hill/Hill.csproj --\n<Project Sdk=\"Microsoft.NET.Sdk\"><ItemGroup><None Update=\"Old\\a.json\"><CopyToOutputDirectory>Always" +
+			"</CopyToOutputDirectory></None></ItemGroup></Project>\n-- Hill/Old/a.json --\n{}\n-- Hill/A.cs --\nclass A { }\n", "Fresh", "note: Hill/Old/a.json:1: it is copied beside the program at its path, which changes"},
 		{"two projects that take one file", build + "-- Hill/Old/A.cs --\nnamespace Hill.Old;\nclass A { }\n-- Hill/Fresh/Fresh.csproj --\n<Project Sdk=\"Microsoft.NET.Sdk\" />\n", "Fresh",
 			"Hill/Fresh/A.cs would be compiled in Hill/Fresh/Fresh.csproj and in Hill/Hill.csproj"},
 	} {

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"path"
 	"slices"
+	"strings"
 
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/project"
@@ -28,6 +29,7 @@ func (r *Resolver) Owes(before *lang.Rules, moves []lang.Moved) []lang.Duty {
 	o.captured()
 	o.acting()
 	o.pagesAround()
+	o.copied()
 	o.branches()
 	return o.out
 }
@@ -124,6 +126,11 @@ func (o *owing) untaken() {
 		e, now := o.old.ix.files[id], o.then(id)
 		if e == nil || now == nil || o.moves[e.path] == "" || len(e.units) == 0 {
 			continue
+		}
+		for _, u := range e.units {
+			if as := u.items.linked[strings.ToLower(e.path)]; as != "" && as != e.path {
+				o.lost([]project.FileID{id}, "%s lists it as %s, in other letters, which is not followed", u.path, as)
+			}
 		}
 		if len(now.units) == 0 {
 			o.lost([]project.FileID{id}, "no project takes %s, so it would not be compiled", now.path)
@@ -296,6 +303,37 @@ func above(tree *project.Project, p, name string, all bool) (out []string) {
 			return out
 		}
 	}
+}
+
+// copied says which files are copied beside the program, at their paths: code that reads them there is not followed.
+func (o *owing) copied() {
+	first, count := "", 0
+	for _, u := range o.old.units {
+		for from, to := range o.moves {
+			before, below := strings.CutPrefix(from, u.dir+"/")
+			if u.dir == "." {
+				before, below = from, true
+			}
+			if !below || isSource(from) || !matches(u.items.copied, from) {
+				continue
+			}
+			// of a project that moves as a whole the place stays
+			if now, moved := o.moves[u.path]; moved && strings.TrimPrefix(to, path.Dir(now)+"/") == before {
+				continue
+			}
+			if count++; first == "" || from < first {
+				first = from
+			}
+		}
+	}
+	if count == 0 {
+		return
+	}
+	why := "it is copied beside the program at its path, which changes; code that reads it there is not followed"
+	if count > 1 {
+		why += fmt.Sprintf(" (and %d more)", count-1)
+	}
+	o.out = append(o.out, lang.Duty{Path: first, Why: why})
 }
 
 // branches says of which parts of files that change nothing is known, since no symbols bring them in.

@@ -1,6 +1,7 @@
 package csharp
 
 import (
+	"maps"
 	"path"
 	"slices"
 	"strings"
@@ -36,9 +37,10 @@ type unit struct {
 type items struct {
 	takes    []string          // patterns
 	leaves   []string          // patterns of what it does not take
-	linked   map[string]bool   // files that it takes by name, also from elsewhere
+	linked   map[string]string // files that it takes by name, also from elsewhere: how they are written, by their paths in lower case
 	builds   []string          // the project files that it refers to
 	embedded []string          // files and patterns that become resources
+	copied   []string          // files and patterns that are copied beside the program
 	named    map[string]string // the names of those that have one of their own, by their paths
 }
 
@@ -183,9 +185,7 @@ func (r *Resolver) sharedItems(u *unit, text string) {
 			}
 			root, err := manifest.ParseXML(content)
 			if top := root.Get("Project"); err == nil && top != nil {
-				for one := range itemsOf(top, path.Dir(p)).linked {
-					into.linked[one] = true
-				}
+				maps.Copy(into.linked, itemsOf(top, path.Dir(p)).linked)
 			}
 		}
 	}
@@ -217,20 +217,23 @@ func (u *unit) item(m manifest.Member) {
 
 // itemsOf reads the items of a project that name files, from a folder.
 func itemsOf(top *manifest.Value, dir string) items {
-	out := items{linked: map[string]bool{}, named: map[string]string{}}
+	out := items{linked: map[string]string{}, named: map[string]string{}}
 	for _, group := range top.Members {
 		if group.Key != "ItemGroup" {
 			continue
 		}
 		for _, m := range group.Value.Members {
 			include := listed(dir, m.Value.Get("@Include").String())
+			if copies(m.Value) {
+				out.copied = append(append(out.copied, include...), listed(dir, m.Value.Get("@Update").String())...)
+			}
 			switch m.Key {
 			case "Compile":
 				for _, p := range include {
 					if strings.ContainsAny(p, "*?") {
 						out.takes = append(out.takes, p)
 					} else {
-						out.linked[strings.ToLower(p)] = true
+						out.linked[strings.ToLower(p)] = p
 					}
 				}
 				out.leaves = append(out.leaves, listed(dir, m.Value.Get("@Remove").String())...)
@@ -252,6 +255,16 @@ func itemsOf(top *manifest.Value, dir string) items {
 		}
 	}
 	return out
+}
+
+// copies says whether an item is copied beside the program, to the place that it has in its project.
+func copies(item *manifest.Value) bool {
+	for _, key := range []string{"CopyToOutputDirectory", "@CopyToOutputDirectory"} {
+		if v := item.Get(key); v != nil && v.Text != "" && v.Text != "Never" {
+			return item.Get("Link") == nil && item.Get("@Link") == nil
+		}
+	}
+	return false
 }
 
 // listed gives the paths of a list; those that properties make are left out.
@@ -360,7 +373,7 @@ func (u *unit) has(p, origin string) bool {
 
 // lists says whether a file is named, or fits a pattern.
 func (i *items) lists(p string) bool {
-	return i.linked[strings.ToLower(p)] || matches(i.takes, p) && !matches(i.leaves, p)
+	return i.linked[strings.ToLower(p)] != "" || matches(i.takes, p) && !matches(i.leaves, p)
 }
 
 func matches(patterns []string, p string) bool {
