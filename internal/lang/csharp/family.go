@@ -1,10 +1,11 @@
 // Package csharp is C#: which namespaces and types a file declares and uses, and how namespaces follow from folders.
 //
-// lex.go cuts a text into tokens, branches.go picks the branches of #if. parse.go, body.go, types.go, code.go and
-// docs.go read what a text says of names; file.go has what they find, merge.go puts branches together. projects.go knows
-// which project takes a file, index.go who declares what, lookup.go what a name means. resolve.go says where something
-// leads, elsewhere.go finds names in strings and in other files, resources.go and pages.go what stands in those; settle.go
-// and usings.go write it anew. moves.go says what the language forbids.
+// lex.go cuts a text into tokens, branches.go picks the branches of #if. parse.go, body.go, types.go, code.go,
+// variables.go, creation.go, patterns.go, queries.go and docs.go read what a text says of names; file.go has what they
+// find, merge.go puts branches together. projects.go knows which project takes a file, index.go who declares what,
+// lookup.go what a name means. resolve.go says where something leads, elsewhere.go finds names in strings and in other
+// files, resources.go and pages.go what stands in those; settle.go and usings.go write it anew. moves.go says what the
+// language forbids.
 package csharp
 
 import (

@@ -22,7 +22,8 @@ type unit struct {
 	dir      string
 	name     string // of the file, without its ending
 	assembly string
-	space    string          // that its root folder stands for; empty where that is not known
+	root     string          // the namespace with which the names of its resources begin
+	space    string          // the one that its root folder stands for by habit; empty where that is not known
 	stated   bool            // the project says so
 	sdk      bool            // it takes all sources below its folder
 	items    items           // what it takes and builds on, from where it is
@@ -162,6 +163,7 @@ func (r *Resolver) unitOf(p, was string, root *manifest.Value) *unit {
 		}
 		u.space = legal(u.space)
 	}
+	u.root = u.space
 	if given["EnableDefaultCompileItems"] == "false" || given["EnableDefaultItems"] == "false" {
 		u.sdk = false
 	}

@@ -54,10 +54,11 @@ func (r *Resolver) resourceName(u *unit, id project.FileID) (string, bool) {
 			return name, true
 		}
 	}
-	space, below := u.expected(path.Dir(p))
-	if !below {
+	tail, below := tailOf(u.dir, path.Dir(p))
+	if !below || u.root == "" {
 		return "", false
 	}
+	space := join(u.root, tail)
 	base := path.Base(p)
 	if strings.EqualFold(path.Ext(base), ".resx") {
 		// one beside a source of its name is called as the first type there
