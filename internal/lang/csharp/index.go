@@ -21,6 +21,7 @@ type index struct {
 	own    map[string][]project.FileID // the files of a namespace
 	spaces map[string]bool             // all namespaces, with those that stand around others
 	named  map[string]bool             // the names of types, without what stands before
+	nested map[string]bool             // the names of those that stand in others
 	parts  map[string]bool             // the names of namespaces, without what stands before
 	values map[string]bool             // the names of fields, properties and methods
 	extend map[string][]declared       // the types that have a method that extends others, by its name
@@ -39,6 +40,7 @@ type entry struct {
 	*file
 	path   string
 	units  []*unit
+	sight  string   // the projects, for what all of their files see alike
 	spaces []string // the namespaces in full
 	follow []bool   // that one agreed with the folder
 	wants  string   // the namespace that its folder has; empty where nothing is known
@@ -78,7 +80,7 @@ func (r *Resolver) index() *index {
 		ix.files, ix.broken = map[project.FileID]*entry{}, map[project.FileID]error{}
 		ix.types, ix.own = map[string][]declared{}, map[string][]project.FileID{}
 		ix.spaces, ix.named, ix.values = map[string]bool{}, map[string]bool{}, map[string]bool{}
-		ix.parts, ix.extend = map[string]bool{}, map[string][]declared{}
+		ix.parts, ix.nested, ix.extend = map[string]bool{}, map[string]bool{}, map[string][]declared{}
 		r.readUnits()
 		r.guessSpaces(ix.ids, files)
 		entries := make([]*entry, len(ix.ids))
@@ -128,6 +130,9 @@ func (ix *index) add(id project.FileID, e *entry) {
 		name := e.nameOf(k)
 		ix.types[name] = append(ix.types[name], declared{id, k})
 		ix.named[d.name] = true
+		if d.owner >= 0 {
+			ix.nested[d.name] = true
+		}
 		if short, is := strings.CutSuffix(d.name, "Attribute"); is {
 			ix.named[short] = true
 		}
@@ -162,40 +167,38 @@ func (r *Resolver) guessSpaces(ids []project.FileID, files []*file) {
 		if under, old := r.tree.Origin(id); under != nil && old != project.None {
 			origin = under.Path(old)
 		}
-		for _, u := range r.units {
-			before, below := tailOf(path.Dir(u.was), path.Dir(origin))
-			if !below {
+		u := nearest(r.table.was, path.Dir(origin))
+		if u == nil {
+			continue
+		}
+		before, _ := tailOf(path.Dir(u.was), path.Dir(origin))
+		tails := []string{before}
+		if tail, is := tailOf(u.dir, path.Dir(now)); is && tail != before { // the text may be written already
+			tails = append(tails, tail)
+		}
+		t := tallies[u]
+		if t == nil {
+			t = &tally{other: map[string]int{}}
+			tallies[u] = t
+		}
+		for k := range f.spaces[1:] {
+			name := f.spaceName(k + 1)
+			t.all++
+			fits := false
+			for _, tail := range tails {
+				fits = fits || name == join(u.space, tail)
+			}
+			if fits {
+				t.fits++
 				continue
 			}
-			tails := []string{before}
-			if tail, is := tailOf(u.dir, path.Dir(now)); is && tail != before { // the text may be written already
-				tails = append(tails, tail)
-			}
-			t := tallies[u]
-			if t == nil {
-				t = &tally{other: map[string]int{}}
-				tallies[u] = t
-			}
-			for k := range f.spaces[1:] {
-				name := f.spaceName(k + 1)
-				t.all++
-				fits := false
-				for _, tail := range tails {
-					fits = fits || name == join(u.space, tail)
-				}
-				if fits {
-					t.fits++
-					continue
-				}
-				for _, tail := range tails {
-					if head, is := strings.CutSuffix("."+name, "."+tail); tail == "" {
-						t.other[name]++
-					} else if is && head != "" {
-						t.other[head[1:]]++
-					}
+			for _, tail := range tails {
+				if head, is := strings.CutSuffix("."+name, "."+tail); tail == "" {
+					t.other[name]++
+				} else if is && head != "" {
+					t.other[head[1:]]++
 				}
 			}
-			break // the nearest project
 		}
 	}
 	for u, t := range tallies {
@@ -235,6 +238,9 @@ func (r *Resolver) entryOf(id project.FileID, f *file) *entry {
 		origin = under.Path(old)
 	}
 	e := &entry{file: f, path: p, units: r.unitsOf(p, origin), inner: map[inside][]int{}, values: map[inside]bool{}}
+	for _, u := range e.units {
+		e.sight += u.path + "\n"
+	}
 	if content, err := r.tree.Content(id); err == nil {
 		e.cond = conditional(content)
 	}
@@ -271,15 +277,8 @@ func (r *Resolver) entryOf(id project.FileID, f *file) *entry {
 
 // expectedBefore is the namespace that a file had to have where it came from.
 func (r *Resolver) expectedBefore(origin string) (string, bool) {
-	var best *unit
 	dir := path.Dir(origin)
-	for _, u := range r.units {
-		was := path.Dir(u.was)
-		if (was == "." || dir == was || strings.HasPrefix(dir, was+"/")) &&
-			(best == nil || len(was) > len(path.Dir(best.was)) && path.Dir(best.was) != "." || path.Dir(best.was) == "." && was != ".") {
-			best = u
-		}
-	}
+	best := nearest(r.table.was, dir)
 	if best == nil {
 		return "", false
 	}

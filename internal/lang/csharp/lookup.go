@@ -46,7 +46,7 @@ func (r *Resolver) lookup(id project.FileID, e *entry, u *use, name string, arit
 		if slices.Contains(d.params, name) {
 			return found{}
 		}
-		if !r.ix.named[name] {
+		if !r.ix.nested[name] {
 			continue
 		}
 		if all := r.innerOf(declared{id, at}, name, arity, 0); len(all) > 0 {

@@ -88,12 +88,7 @@ func (r *Resolver) pageOf(id project.FileID) *page {
 
 // pageUnit is the nearest project above a page.
 func (r *Resolver) pageUnit(p string) *unit {
-	for _, u := range r.units {
-		if u.dir == "." || strings.HasPrefix(p, u.dir+"/") {
-			return u
-		}
-	}
-	return nil
+	return nearest(r.table.at, path.Dir(p))
 }
 
 // pageSpaces are the namespaces whose types a page sees: those of its usings and of the files above it, that which its

@@ -1,6 +1,7 @@
 package csharp
 
 import (
+	"cmp"
 	"maps"
 	"path"
 	"slices"
@@ -31,6 +32,7 @@ type unit struct {
 	sees     map[*unit]bool  // the projects that it builds on, and those that these do
 	friends  map[string]bool // assemblies that see what is internal
 	usings   []globalUsing
+	order    int    // among all, the deepest first
 	was      string // where the project file was before the moves
 }
 
@@ -101,8 +103,47 @@ func (r *Resolver) readUnits() {
 	}
 	// the deepest first: it is the nearest to its files
 	slices.SortStableFunc(r.units, func(a, b *unit) int {
-		return strings.Count(b.dir+"/", "/") - strings.Count(a.dir+"/", "/") + order(a.dir == ".", b.dir == ".")
+		return cmp.Or(strings.Count(b.dir+"/", "/")-strings.Count(a.dir+"/", "/"), order(a.dir == ".", b.dir == "."))
 	})
+	r.makeTable()
+}
+
+// table finds projects by folders and files.
+type table struct {
+	at, was         map[string][]*unit // by their folders
+	lists, listsWas map[string][]*unit // by what they take by name, in lower case
+	patterned       []*unit            // those that take files by patterns
+}
+
+// makeTable makes the table of all projects.
+func (r *Resolver) makeTable() {
+	r.table = table{at: map[string][]*unit{}, was: map[string][]*unit{}, lists: map[string][]*unit{}, listsWas: map[string][]*unit{}}
+	for i, u := range r.units {
+		u.order = i
+		r.table.at[u.dir] = append(r.table.at[u.dir], u)
+		r.table.was[path.Dir(u.was)] = append(r.table.was[path.Dir(u.was)], u)
+		for p := range u.items.linked {
+			r.table.lists[p] = append(r.table.lists[p], u)
+		}
+		for p := range u.before.linked {
+			r.table.listsWas[p] = append(r.table.listsWas[p], u)
+		}
+		if len(u.items.takes)+len(u.before.takes) > 0 {
+			r.table.patterned = append(r.table.patterned, u)
+		}
+	}
+}
+
+// nearest gives the first project in a folder or in one above it.
+func nearest(by map[string][]*unit, dir string) *unit {
+	for ; ; dir = path.Dir(dir) {
+		if all := by[dir]; len(all) > 0 {
+			return all[0]
+		}
+		if dir == "." {
+			return nil
+		}
+	}
 }
 
 func order(a, b bool) int {
@@ -387,11 +428,23 @@ func matches(patterns []string, p string) bool {
 
 // unitsOf are the projects that take a source, the nearest first.
 func (r *Resolver) unitsOf(p, origin string) (out []*unit) {
-	for _, u := range r.units {
-		if u.has(p, origin) {
-			out = append(out, u)
+	add := func(all []*unit) {
+		for _, u := range all {
+			if !slices.Contains(out, u) && u.has(p, origin) {
+				out = append(out, u)
+			}
 		}
 	}
+	for dir := path.Dir(p); ; dir = path.Dir(dir) {
+		add(r.table.at[dir])
+		if dir == "." {
+			break
+		}
+	}
+	add(r.table.lists[strings.ToLower(p)])
+	add(r.table.listsWas[strings.ToLower(origin)])
+	add(r.table.patterned)
+	slices.SortFunc(out, func(a, b *unit) int { return a.order - b.order })
 	return out
 }
 

@@ -17,11 +17,12 @@ type Resolver struct {
 	any     bool // the tree has C#
 	ix      index
 	units   []*unit
+	table   table
 	globals map[*unit][]bring // the usings that count in all files of a project
 
 	unitSpacesOnce sync.Once
 	unitSpaces     map[*unit]map[string]bool
-	spaceFiles     sync.Map // the files of namespaces, by spaceOfUnit
+	spaceFiles     sync.Map // the files of namespaces, by spaceOfUnits
 	pages          sync.Map // what pages say, by their files
 	resourcesOnce  sync.Once
 	resourceIDs    map[*unit]map[string]project.FileID
@@ -147,15 +148,12 @@ func (r *Resolver) spaceTarget(from project.FileID, name string) lang.Target {
 	return lang.Set(project.Dir(r.tree.Path(ids[0])), ids)
 }
 
-// filesOf are the files of a namespace that a file sees: the same for all files of a project.
+// filesOf are the files of a namespace that a file sees: the same for all files of the same projects.
 func (r *Resolver) filesOf(from project.FileID, name string) []project.FileID {
 	e := r.ix.files[from]
-	if e != nil && len(e.units) > 1 {
-		return r.findFiles(e, name)
-	}
-	key := spaceOfUnit{name: name, any: e == nil}
-	if e != nil && len(e.units) == 1 {
-		key.unit = e.units[0]
+	key := spaceOfUnits{name: name, any: e == nil}
+	if e != nil {
+		key.units = e.sight
 	}
 	if known, there := r.spaceFiles.Load(key); there {
 		return known.([]project.FileID)
@@ -165,11 +163,10 @@ func (r *Resolver) filesOf(from project.FileID, name string) []project.FileID {
 	return out
 }
 
-// spaceOfUnit is a namespace as a project sees it, or as what is no C# does.
-type spaceOfUnit struct {
-	unit *unit
-	name string
-	any  bool
+// spaceOfUnits is a namespace as the files of some projects see it, or as what is no C# does.
+type spaceOfUnits struct {
+	units, name string
+	any         bool
 }
 
 func (r *Resolver) findFiles(e *entry, name string) (out []project.FileID) {
