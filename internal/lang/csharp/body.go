@@ -216,7 +216,6 @@ func (p *parser) named(at int, m modifiers) {
 		one.extends = p.kind(p.i) == '(' && p.extending()
 		one.args = p.methodRest()
 		p.f.members = append(p.f.members, one)
-		p.f.types[at].extends = p.f.types[at].extends || one.extends
 		return
 	case '{', tArrow:
 		p.f.members = append(p.f.members, one)

@@ -498,7 +498,7 @@ func (p *parser) methodNamed(at int) {
 	name := last(u.text)
 	if u.parts > 1 {
 		p.f.selects = append(p.f.selects, selected{name: name, at: int(p.f.ends[int(u.ends)+int(u.parts)-1]) - len(name),
-			call: true, owner: int32(p.owner), space: int32(p.space), chain: true})
+			space: int32(p.space), chain: true})
 	}
 	called, mark, of := p.called, p.mark, p.typeOf
 	p.called, p.mark, p.typeOf = name, false, ""
@@ -562,7 +562,7 @@ func (p *parser) behindDot() {
 	if !p.isName(p.i) {
 		return
 	}
-	name, at := p.name(p.i), len(p.f.selects)
+	name := p.name(p.i)
 	p.selects(p.i)
 	p.i++
 	if p.kind(p.i) == '<' {
@@ -571,7 +571,6 @@ func (p *parser) behindDot() {
 		}
 	}
 	if p.kind(p.i) == '(' {
-		p.f.selects[at].call = true
 		called, mark, of := p.called, p.mark, p.typeOf
 		p.called, p.mark, p.typeOf = name, false, ""
 		p.arguments()
@@ -582,7 +581,7 @@ func (p *parser) behindDot() {
 // text reads a string.
 func (p *parser) text() {
 	t := p.t[p.i]
-	one := csText{from: int(t.start), at: span(t), plain: t.kind == tPlain, call: p.called, mark: p.mark, types: p.typeOf}
+	one := csText{from: int(t.start), at: span(t), call: p.called, mark: p.mark, types: p.typeOf}
 	raw := p.raw(p.i)
 	n := 0
 	for n < len(raw) && (raw[n] == '@' || raw[n] == '"') {

@@ -71,11 +71,9 @@ type typeDecl struct {
 	arity   int
 	sees    visibility
 	partial bool
-	static  bool
 	supers  []int // its supertypes, as uses
 	params  []string
 	marks   []string // attributes, as they are written
-	extends bool     // it has methods that are called as if they were of another type
 	route   bool     // it, or a method of it, answers an address
 	from    int      // where its declaration begins, in bytes
 	to      int
@@ -115,8 +113,6 @@ type use struct {
 type selected struct {
 	name  string
 	at    int
-	call  bool
-	owner int32
 	space int32
 	chain bool // it is a part of a chain of names
 }
@@ -125,7 +121,6 @@ type selected struct {
 type csText struct {
 	at    source.Span // inside the quotes
 	from  int         // where it begins
-	plain bool        // what stands there is what it means: no escapes
 	call  string      // the method or the attribute of which it is an argument; empty for none
 	mark  bool        // it is an argument of an attribute
 	types string      // the type of typeof(…) that stands before it among the arguments

@@ -77,9 +77,6 @@ func (f *file) merge(other *file) {
 	}
 	for _, s := range other.selects {
 		if at(f.selects, func(o *selected) bool { return o.at == s.at }) < 0 {
-			if s.owner >= 0 {
-				s.owner = int32(types[s.owner])
-			}
 			s.space = int32(spaces[s.space])
 			f.selects = append(f.selects, s)
 		}

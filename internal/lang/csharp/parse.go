@@ -293,7 +293,6 @@ func (p *parser) namespace() {
 type modifiers struct {
 	sees    visibility
 	given   bool // who sees it is written
-	static  bool
 	partial bool
 	any     bool
 	marks   []string
@@ -322,9 +321,7 @@ func (p *parser) modifiers() modifiers {
 			intern = true
 		case "private":
 			priv = true
-		case "static":
-			m.static = true
-		case "abstract", "sealed", "virtual", "override", "extern", "unsafe", "volatile", "const":
+		case "static", "abstract", "sealed", "virtual", "override", "extern", "unsafe", "volatile", "const":
 		case "new":
 			if k := p.kind(p.i + 1); k != tWord {
 				goto done
@@ -420,7 +417,7 @@ func (p *parser) typeBegins() bool {
 // typeDeclaration reads a type, from class or the like to its end.
 func (p *parser) typeDeclaration(m modifiers) {
 	d := typeDecl{owner: p.owner, space: p.space, sees: m.sees, marks: m.marks, kind: string(p.raw(p.i)),
-		partial: m.partial, static: m.static, from: int(p.t[p.from].start)}
+		partial: m.partial, from: int(p.t[p.from].start)}
 	if !m.given {
 		d.sees = internal
 		if p.owner >= 0 {

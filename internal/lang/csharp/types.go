@@ -86,11 +86,9 @@ func (p *parser) nested() {
 }
 
 // selects notes a name that is selected on something.
-func (p *parser) selects(i int) *selected {
+func (p *parser) selects(i int) {
 	name := p.name(i)
-	p.f.selects = append(p.f.selects, selected{name: name, at: int(p.t[i].end) - len(name), owner: int32(p.owner),
-		space: int32(p.space)})
-	return &p.f.selects[len(p.f.selects)-1]
+	p.f.selects = append(p.f.selects, selected{name: name, at: int(p.t[i].end) - len(name), space: int32(p.space)})
 }
 
 // dimensions passes ?, * and [,] behind a type.
