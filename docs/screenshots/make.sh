@@ -74,7 +74,7 @@ SHOT="$out/map.png" SEARCH=SkyPanel FOUND=3 CHROMIUM=$(command -v chromium) node
 "$work/crooked" map --root "$work/hilltop" -o "$work/map.svg" >/dev/null
 chromium --headless --no-sandbox --disable-gpu --hide-scrollbars --window-size=1240,1000 --screenshot="$out/shelves.png" "file://$work/map.svg" >/dev/null 2>&1
 project=hilltop-desk
-shot adopt 8 '' "crooked adopt" '' "crooked adopt by-feature" 3 "crooked survey --draft"
+shot adopt 8 -26 "crooked adopt" '' "crooked adopt by-feature" 3 "crooked survey --draft"
 rm "$work/hilltop-desk/crooked.yaml"
 shot grow 9 0 "crooked adopt by-feature" 22 "crooked check" '' "crooked straighten --yes --dirty" \
   0 "crooked adopt by-module --to next.yaml" -14 "crooked plan --convention next.yaml"

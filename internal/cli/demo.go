@@ -97,7 +97,7 @@ The projects are in %s and beside it in folders that end in
 }
 
 // linesOfScene is how many lines are shown of what a command writes, where not all is asked for.
-const linesOfScene = 11
+const linesOfScene = 8
 
 // telling counts what a story shows.
 type telling struct {
