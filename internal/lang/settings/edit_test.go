@@ -109,7 +109,7 @@ func FuzzEdit(f *testing.F) {
 
 // plainPath: what no file can be called, or no person calls a file, is not asked of the formats.
 func plainPath(s string) bool {
-	if s == "" || s[0] == ' ' || s[len(s)-1] == ' ' {
+	if s == "" || s[0] == ' ' || s[len(s)-1] == ' ' || s[0] == '\'' && s[len(s)-1] == '\'' {
 		return false
 	}
 	for _, r := range s {
