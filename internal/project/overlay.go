@@ -142,6 +142,14 @@ func (p *Project) Origin(id FileID) (under *Project, old FileID) {
 	return p.under.tree, p.under.ids[id]
 }
 
+// Before gives the path that a file had in the project below: the one that it has, if there is none below or it is new.
+func (p *Project) Before(id FileID) string {
+	if under, old := p.Origin(id); under != nil && old != None {
+		return under.Path(old)
+	}
+	return p.Path(id)
+}
+
 // Came gives the ID that a file of the tree that this one is laid over has here; false for one that is not here any
 // more.
 func (p *Project) Came(old FileID) (id FileID, here bool) {

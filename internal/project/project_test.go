@@ -185,6 +185,10 @@ func TestOverlay(t *testing.T) {
 	text := func(id project.FileID) string { b, _ := o.Content(id); return string(b) }
 	assert.Equal(t, "one\n", text(newID[a]))
 	assert.Equal(t, "TWO\n", text(newID[c]))
+	for id, was := range []string{"a.ts", "b/d.ts", "n", "b/c.ts"} {
+		assert.Equal(t, was, o.Before(project.FileID(id)), o.Path(project.FileID(id)))
+	}
+	assert.Equal(t, "a.ts", p.Before(a))
 	assert.True(t, o.IsDir("z"))
 	assert.Equal(t, []string{"a.ts", "b/c.ts", "b/d.ts"}, paths(p), "the tree below is as it was")
 	_, _, err = p.Overlay(map[project.FileID]string{a: "b/d.ts"}, nil, nil)

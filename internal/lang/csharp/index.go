@@ -163,10 +163,7 @@ func (r *Resolver) guessSpaces(ids []project.FileID, files []*file) {
 			continue
 		}
 		now := r.tree.Path(id)
-		origin := now
-		if under, old := r.tree.Origin(id); under != nil && old != project.None {
-			origin = under.Path(old)
-		}
+		origin := r.tree.Before(id)
 		u := nearest(r.table.was, path.Dir(origin))
 		if u == nil {
 			continue
@@ -233,10 +230,7 @@ func tailOf(top, dir string) (tail string, below bool) {
 // entryOf works out which names a file has at its place.
 func (r *Resolver) entryOf(id project.FileID, f *file) *entry {
 	p := r.tree.Path(id)
-	origin := p
-	if under, old := r.tree.Origin(id); under != nil && old != project.None {
-		origin = under.Path(old)
-	}
+	origin := r.tree.Before(id)
 	e := &entry{file: f, path: p, units: r.unitsOf(p, origin), inner: map[inside][]int{}, values: map[inside]bool{}}
 	for _, u := range e.units {
 		e.sight += u.path + "\n"
@@ -285,6 +279,12 @@ func (r *Resolver) expectedBefore(origin string) (string, bool) {
 	there := *best
 	there.dir = path.Dir(best.was)
 	return there.expected(dir)
+}
+
+// spaceOf is the namespace of a type, once its file has come to its place.
+func (ix *index) spaceOf(d declared) string {
+	e := ix.files[d.file]
+	return e.spaces[e.types[d.at].space]
 }
 
 // nameOf is the name of a type in full, once the file has come to its place.

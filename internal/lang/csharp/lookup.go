@@ -39,6 +39,14 @@ type fresh struct {
 	brings []bring  // what the usings of the file bring then; nil for what they bring now
 }
 
+// bringsWith are the usings of a file, once those that are about to be written are there.
+func (e *entry) bringsWith(with *fresh) []bring {
+	if with != nil && with.brings != nil {
+		return with.brings
+	}
+	return e.brings
+}
+
 // lookup says what a simple name means in the body of a type and a namespace.
 func (r *Resolver) lookup(id project.FileID, e *entry, u *use, name string, arity int, with *fresh) found {
 	for at := int(u.owner); at >= 0; at = e.types[at].owner {
@@ -53,10 +61,7 @@ func (r *Resolver) lookup(id project.FileID, e *entry, u *use, name string, arit
 			return found{all: all, by: byType, parts: 1}
 		}
 	}
-	brings := e.brings
-	if with != nil && with.brings != nil {
-		brings = with.brings
-	}
+	brings := e.bringsWith(with)
 	for level := int(u.space); level >= 0; level = e.file.spaces[level].owner {
 		to := ""
 		if owner := e.file.spaces[level].owner; owner >= 0 {
@@ -363,10 +368,7 @@ func (r *Resolver) means(id project.FileID, e *entry, u *use, with *fresh) found
 
 // aliased says what a name with :: behind it means.
 func (r *Resolver) aliased(id project.FileID, e *entry, u *use, first string, with *fresh) found {
-	brings := e.brings
-	if with != nil && with.brings != nil {
-		brings = with.brings
-	}
+	brings := e.bringsWith(with)
 	for level := int(u.space); level >= 0; level = e.file.spaces[level].owner {
 		if f := r.byUsings(id, e, level, first, 0, u, brings, nil); f.by == byAlias {
 			return f
@@ -443,10 +445,7 @@ func (r *Resolver) extendedIn(e *entry, spaces map[string]bool, name string) (ou
 // visible are the namespaces whose methods that extend others are seen at a place.
 func (r *Resolver) visible(e *entry, level int, with *fresh) map[string]bool {
 	out := map[string]bool{"": true}
-	brings := e.brings
-	if with != nil && with.brings != nil {
-		brings = with.brings
-	}
+	brings := e.bringsWith(with)
 	add := func(b *bring) {
 		switch {
 		case b.alias != "":

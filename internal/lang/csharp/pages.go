@@ -215,18 +215,18 @@ func (r *Resolver) settlePage(q lang.Settling, old *Resolver) (edits []lang.Sett
 		spaces[goal] = true
 	}
 	var added []string
+	seen := old.pageSpaces(q.OldFrom, q.Content)
 	for i := range q.Mentions {
 		m := &q.Mentions[i]
 		if m.Kind != PageName || !q.Before[i].Kind.Inside() {
 			continue
 		}
-		for _, d := range old.pageTypes(q.OldFrom, m.Text, old.pageSpaces(q.OldFrom, q.Content)) {
+		for _, d := range old.pageTypes(q.OldFrom, m.Text, seen) {
 			now, here := r.cameTo(d, old)
 			if !here {
 				continue
 			}
-			e := r.ix.files[now.file]
-			if space := e.spaces[e.types[now.at].space]; space != "" && !spaces[space] {
+			if space := r.ix.spaceOf(now); space != "" && !spaces[space] {
 				spaces[space] = true
 				added = append(added, space)
 			}
@@ -278,7 +278,12 @@ var lookedInto = []struct{ folder, why string }{
 }
 
 // Places are the folders of the projects in which pages are found by their place.
-func (r *Resolver) Places() (out []lang.Place) {
+func (r *Resolver) Places() []lang.Place {
+	r.placesOnce.Do(func() { r.places = r.findPlaces() })
+	return r.places
+}
+
+func (r *Resolver) findPlaces() (out []lang.Place) {
 	r.index()
 	for _, u := range r.units {
 		for _, one := range lookedInto {

@@ -74,10 +74,7 @@ func (r *Resolver) readUnits() {
 		if err != nil {
 			continue // who reads settings says so
 		}
-		was := f.Path
-		if under, old := r.tree.Origin(project.FileID(id)); under != nil && old != project.None {
-			was = under.Path(old)
-		}
+		was := r.tree.Before(project.FileID(id))
 		u := r.unitOf(f.Path, was, root)
 		r.units = append(r.units, u)
 		byPath[strings.ToLower(f.Path)], byOrigin[strings.ToLower(was)] = u, u

@@ -24,6 +24,8 @@ type Resolver struct {
 	unitSpaces     map[*unit]map[string]bool
 	spaceFiles     sync.Map // the files of namespaces, by spaceOfUnits
 	pages          sync.Map // what pages say, by their files
+	placesOnce     sync.Once
+	places         []lang.Place
 	resourcesOnce  sync.Once
 	resourceIDs    map[*unit]map[string]project.FileID
 	habitsOnce     sync.Once

@@ -42,10 +42,7 @@ func (r *Resolver) resource(from project.FileID, e *entry, t *csText, raw string
 // resourceName is the name that a file has in the assembly of a project, once it has come to its place.
 func (r *Resolver) resourceName(u *unit, id project.FileID) (string, bool) {
 	p := r.tree.Path(id)
-	origin := p
-	if under, old := r.tree.Origin(id); under != nil && old != project.None {
-		origin = under.Path(old)
-	}
+	origin := r.tree.Before(id)
 	for _, from := range []struct {
 		items *items
 		p     string
@@ -82,10 +79,7 @@ func (r *Resolver) firstType(stem string) string {
 // isResource says whether a project puts a file into its assembly.
 func (r *Resolver) isResource(u *unit, id project.FileID) bool {
 	p := r.tree.Path(id)
-	origin := p
-	if under, old := r.tree.Origin(id); under != nil && old != project.None {
-		origin = under.Path(old)
-	}
+	origin := r.tree.Before(id)
 	list := func(items *items, p string) bool {
 		return matches(items.embedded, p) || items.named[p] != ""
 	}
@@ -160,7 +154,7 @@ func (r *Resolver) spaceBeside(from project.FileID, e *entry, name string, at in
 		}
 		if f := r.means(from, e, u, nil); len(f.all) > 0 {
 			d := r.deep(f, u)
-			return r.ix.files[d.file].spaces[r.ix.files[d.file].types[d.at].space], true
+			return r.ix.spaceOf(d), true
 		}
 	}
 	return "", false

@@ -299,17 +299,15 @@ func (s *settler) bringAll() {
 		if len(want) == 0 || s.holds(i, want) {
 			continue
 		}
-		other := s.Resolver.ix.files[want[0].file]
-		s.bring(other.spaces[other.types[want[0].at].space])
+		s.bring(s.Resolver.ix.spaceOf(want[0]))
 	}
 	s.bringExtensions()
 	// what a new using brings must not take the place of something else
-	for k := 0; k < len(s.with.spaces); {
-		if at, name := s.disturbs(); at >= 0 && s.drop(name) {
-			k = 0
-			continue
+	for {
+		space, does := s.disturbs()
+		if !does || !s.drop(space) {
+			break
 		}
-		break
 	}
 }
 
@@ -348,8 +346,7 @@ func (s *settler) bringExtensions() {
 			if !here || slices.Contains(s.extended(s.now, level, name, &s.with), now) {
 				continue
 			}
-			other := s.Resolver.ix.files[now.file]
-			s.bring(other.spaces[other.types[now.at].space])
+			s.bring(s.Resolver.ix.spaceOf(now))
 		}
 	}
 	slices.Sort(s.with.spaces)
@@ -361,10 +358,10 @@ var silent = []string{"GetEnumerator", "GetAsyncEnumerator", "GetAwaiter", "Deco
 	"Select", "SelectMany", "Where", "OrderBy", "OrderByDescending", "ThenBy", "ThenByDescending", "GroupBy", "Join",
 	"GroupJoin", "Cast", "GetPinnableReference", "Slice"}
 
-// disturbs finds a name that one of the new usings makes mean something else, and says which namespace does.
-func (s *settler) disturbs() (at int, space string) {
+// disturbs says which of the new usings makes a name mean something else, if one does.
+func (s *settler) disturbs() (space string, does bool) {
 	if len(s.with.spaces) == 0 {
-		return -1, ""
+		return "", false
 	}
 	for i := range s.was.uses {
 		u := &s.was.uses[i]
@@ -386,21 +383,20 @@ func (s *settler) disturbs() (at int, space string) {
 		// the new using that has the name, and is not wanted for it
 		want := ""
 		if all := s.came(f.all); len(all) > 0 {
-			other := s.Resolver.ix.files[all[0].file]
-			want = other.spaces[other.types[all[0].at].space]
+			want = s.Resolver.ix.spaceOf(all[0])
 		}
 		for _, one := range s.with.spaces {
 			if one != want && len(s.typeNamed(s.From, one+"."+first, int(u.arity), u)) > 0 {
-				return i, one
+				return one, true
 			}
 		}
 		for _, one := range s.with.spaces { // another using has the name too
 			if one == want && now.twice {
-				return i, one
+				return one, true
 			}
 		}
 	}
-	return -1, ""
+	return "", false
 }
 
 // drop takes a new using back: what it was for is named in full.

@@ -97,9 +97,7 @@ func (r *Resolver) places(ids []project.FileID, files []*file) func(func(dir, pk
 			}
 			dir := project.Dir(r.tree.Path(id))
 			if _, fits := rootBy(dir, f.pkg); !fits || f.pkg == "" {
-				if under, old := r.tree.Origin(id); under != nil && old != project.None {
-					dir = project.Dir(under.Path(old))
-				}
+				dir = project.Dir(r.tree.Before(id))
 			}
 			if !yield(dir, f.pkg) {
 				return

@@ -183,10 +183,7 @@ func (r *Resolver) entryOf(id project.FileID, f *file) *entry {
 		}
 	}
 	stem := strings.TrimSuffix(path.Base(p), ".java")
-	origin := p
-	if under, old := r.tree.Origin(id); under != nil && old != project.None {
-		origin = under.Path(old)
-	}
+	origin := r.tree.Before(id)
 	was := strings.TrimSuffix(path.Base(origin), ".java")
 	for i := range f.types {
 		d := &f.types[i]
