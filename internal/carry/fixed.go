@@ -25,6 +25,8 @@ func (w *worker) refuseFixed(d *Draft) bool {
 			switch {
 			case still && is.By == was.By && is.Why == was.Why && is.Rest == was.Rest:
 			case was.Stored && (w.Stored || w.Remembered(from, to)):
+			case was.Stored && was.Alone:
+				w.refuse(id, was.Rest+" "+was.Why+", by "+was.By+"; --allow-stored lets it have another name")
 			case was.Stored:
 				// the application as a whole: a part of it would be another one
 				w.refuseBelow(path.Dir(was.Folder), storedReason(was, is, still))

@@ -316,6 +316,7 @@ func (w *worker) fault(d *Draft, id project.FileID, reason string) {
 		return
 	}
 	reason = fmt.Sprintf("%s: %s", w.tree.Path(id), reason)
+	before := len(w.refused)
 	for _, c := range d.Edits[id] {
 		for _, target := range append([]project.FileID{c.Target.File}, c.Target.Set()...) {
 			if target != project.None {
@@ -325,6 +326,20 @@ func (w *worker) fault(d *Draft, id project.FileID, reason string) {
 		if c.Target.Kind == lang.ToFolder {
 			w.refuseBelow(c.Target.Folder(), reason)
 		}
+	}
+	if len(w.refused) > before {
+		return
+	}
+	// its edits are for no mention: then what it refers to is held back, and if nothing of that moves, all
+	for _, target := range w.Graph.Files[id].Targets {
+		for _, file := range append([]project.FileID{target.File}, target.Set()...) {
+			if file != project.None {
+				w.refuse(file, reason)
+			}
+		}
+	}
+	if len(w.refused) == before {
+		w.refuseAll(reason)
 	}
 }
 

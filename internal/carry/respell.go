@@ -41,6 +41,9 @@ func (w *worker) respell() *Draft {
 		w.overlay(d, false)
 	}
 	w.respellWhere(d, names)
+	if len(w.refused) > 0 { // what the moves owed to other files is written already, and would be taken for what is there
+		return d
+	}
 	if len(d.Edits) > 0 {
 		w.overlay(d, false)
 	}

@@ -110,6 +110,14 @@ func (w *worker) carrySettlement(d *Draft, s *settlement) {
 		if why != "" {
 			why = fmt.Sprintf("%s:%s: %s", w.tree.Path(id), w.Graph.Position(ref), why)
 		}
+		if len(f.Lost) > 0 {
+			for _, lost := range f.Lost {
+				if file, ok := w.tree.Lookup(lost); ok {
+					w.refuse(file, why)
+				}
+			}
+			continue
+		}
 		w.refuseReference(ref, w.now(d, ref), d, why)
 	}
 	if len(s.edits) > 0 && !w.Hold(id).edited() {

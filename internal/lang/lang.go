@@ -245,9 +245,11 @@ type Link struct {
 }
 
 // Failed is a mention for which nothing can be written. Why says what stands against it; empty where that is plain.
+// Lost are the moves at fault, by their old paths; where there are none, those of the target and of the file itself are.
 type Failed struct {
 	Mention int
 	Why     string
+	Lost    []string
 }
 
 // Settled is an edit of a file. Mentions are those that it is for; one whose place in the file it takes comes first.
@@ -282,6 +284,7 @@ type Place struct {
 	Why     string // a sentence's end: each file there …
 	Setting string // the setting that moves the place; empty for none
 	Stored  bool   // what is stored elsewhere remembers its files
+	Alone   bool   // each file by itself, whatever becomes of the folder
 	Public  bool   // its files are given out as they are: the convention may speak of their addresses
 }
 
@@ -475,6 +478,20 @@ func Folder(dir string) Target {
 // Set makes a target of the files that a pattern matches below a folder.
 func Set(dir string, files []project.FileID) Target {
 	return Target{Kind: ToSet, File: project.None, Twin: project.None, wide: &wide{dir, files}}
+}
+
+// FilesBelow makes a target of the files below a folder whose paths pass; one outside where none does.
+func (t *Tree) FilesBelow(dir string, pass func(p string) bool) Target {
+	var set []project.FileID
+	for id, to := t.Below(dir); id < to; id++ {
+		if pass(t.Path(id)) {
+			set = append(set, id)
+		}
+	}
+	if len(set) == 0 {
+		return No(ToOutside)
+	}
+	return Set(dir, set)
 }
 
 // No makes a target that is no part of the tree.

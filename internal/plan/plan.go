@@ -10,6 +10,7 @@ import (
 	"crypto/sha256"
 	"encoding/hex"
 	"slices"
+	"strings"
 
 	"crookedshelf/internal/carry"
 	"crookedshelf/internal/source"
@@ -95,6 +96,11 @@ type Change struct {
 	Target string      `json:"target"` // the path that it leads to, after the moves
 }
 
+// Indents says whether the edit only changes blanks at the beginning of a line.
+func (c *Change) Indents() bool {
+	return strings.TrimSpace(c.Old) == "" && strings.TrimSpace(c.New) == ""
+}
+
 // NewFile is a file that is written: one that the convention requires, with the line that says so, or one without which
 // a language would not find what has moved.
 type NewFile struct {
@@ -156,7 +162,11 @@ func (p *Plan) Empty() bool {
 func (p *Plan) Changes() int {
 	n := 0
 	for _, e := range p.Edits {
-		n += len(e.Changes)
+		for i := range e.Changes {
+			if !e.Changes[i].Indents() {
+				n++
+			}
+		}
 	}
 	return n
 }

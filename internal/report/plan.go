@@ -60,15 +60,21 @@ func rewrites(p *printer, made *plan.Plan, style Style) {
 	for _, e := range made.Edits[:files] {
 		p.line("  %s", Clean(e.Path))
 		var olds []string
+		var shown []plan.Change
 		for _, c := range e.Changes {
-			olds = append(olds, snippet(c.Old, "(added)"))
+			if !c.Indents() {
+				olds, shown = append(olds, snippet(c.Old, "(added)")), append(shown, c)
+			}
 		}
-		width, cut := widest(olds, 40), style.cut(len(e.Changes))
-		for i, c := range e.Changes[:cut] {
+		width, cut := widest(olds, 40), style.cut(len(shown))
+		for i, c := range shown[:cut] {
 			p.line("  %5d  %s %s %s", c.Line, pad(olds[i], width), look.faint("->"),
 				look.home(snippet(c.New, "(taken out)")))
 		}
-		more(p, len(e.Changes)-cut, style)
+		more(p, len(shown)-cut, style)
+		if lines := len(e.Changes) - len(shown); lines > 0 {
+			p.line("  %s", look.faint("       "+Count(lines, "line")+" indented anew"))
+		}
 	}
 	if left := len(made.Edits) - files; left > 0 {
 		p.line("  %s", look.faint(fmt.Sprintf("and %s; --all shows them", Count(left, "more file"))))

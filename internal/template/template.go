@@ -10,6 +10,7 @@ import (
 	"errors"
 	"fmt"
 	"maps"
+	"regexp"
 	"slices"
 	"strings"
 )
@@ -69,6 +70,10 @@ const (
 	fewSteps = 100
 )
 
+// choices are the braces that stand for one of several texts elsewhere. Taken as they are they would fit no file, and
+// nobody would notice.
+var choices = regexp.MustCompile(`\{[^{}/]*,[^{}]*\}`)
+
 // ParseName compiles the template of a name. Variables are put in first. The error says what would be right.
 func ParseName(text string, vars map[string]string) (*Template, error) {
 	return ParsePath("", text, vars)
@@ -87,6 +92,10 @@ func ParsePath(base, text string, vars map[string]string) (*Template, error) {
 	}
 	if err := StaysInside(expanded); err != nil {
 		return nil, err
+	}
+	if choice := choices.FindString(expanded); choice != "" {
+		return nil, fmt.Errorf("braces do not choose between texts here; write one path for each of %s, or ? for a "+
+			"brace that is part of a name", choice)
 	}
 	t.Expanded = expanded
 	if strings.HasSuffix(expanded, "/") {

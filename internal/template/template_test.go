@@ -53,6 +53,7 @@ func TestMatch(t *testing.T) {
 		{"src/**", "src/a", "**="},
 		{"src/**", "src/a/b/c.ts", "**=a/b/"},
 		{"src/**", "src", "no"},
+		{"{{a.b}}/{c}/*.ts", "{{a.b}}/{c}/d.ts", ""},
 		{"src/", "src/a/b.ts", "**=a/"},
 		{"src/**/x*.ts", "src/x.ts", "**="},
 		{"src/**/x*.ts", "src/a/b/xy.ts", "**=a/b/"},
@@ -120,8 +121,8 @@ func TestTemplateErrors(t *testing.T) {
 		"/src": "without a leading slash", "../x": "leaves the project's root", "a/../b": "leaves",
 		"C:/x": "without a drive", `a\b`: "parted by /",
 		"a//b": "two slashes", "a/b**": "must be alone", "a/<b": "never closed", "a/<>": "no placeholder",
-		"a/<b|shout>": "not known",
-		"a/<b><c>":    "nothing tells where one ends", "./a": "needs no ./", "a/<b|kebap>": "did you mean kebab?",
+		"a/<b|shout>": "not known", "a/{b,c}/**": "one path for each of {b,c}", "a/*.{js,ts}": "braces do not choose",
+		"a/<b><c>": "nothing tells where one ends", "./a": "needs no ./", "a/<b|kebap>": "did you mean kebab?",
 	} {
 		_, err := ParseName(text, nil)
 		assert.ErrorContains(t, err, want, text)

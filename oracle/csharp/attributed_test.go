@@ -1,7 +1,6 @@
 package csharp_test
 
 import (
-	"encoding/json"
 	"fmt"
 	"os"
 	"os/exec"
@@ -219,35 +218,22 @@ func TestNamesAgainstTheCompiler(t *testing.T) {
 // are found.
 func TestRulesAreNeeded(t *testing.T) {
 	has(t, "frontend/run")
-	for _, rule := range []struct{ name, file, text, without string }{
-		{"type parameters", "../names/scopes.go", "s.types[name] > 0 ||", ""},
-		{"variables", "../names/scopes.go", "!sure && s.vars[name] > 0", "false"},
-		{"nested types", "lookup.go", "if arity == anyArity || e.types[at].arity == arity {", "if false {"},
-		{"inherited types", "lookup.go", "for _, base := range r.supersOf(d, depth) {", "for _, base := range r.supersOf(d, depth)[:0] {"},
-		{"numbers of type parameters", "index.go", "(arity == anyArity || other.types[d.at].arity == arity)", "true"},
-		{"namespaces around before usings", "lookup.go", "if f := r.inSpace(id, space, name, arity, u); f.by != byNothing {",
-			"if f := r.inSpace(id, space, name, arity, u); f.by != byNothing && !first {"},
-		{"usings inside before namespaces around", "lookup.go", "if brings[i].level == level && !yield(&brings[i]) {",
-			"if level == 0 && !yield(&brings[i]) {"},
-		{"names of attributes", "lookup.go", `r.declares(id, full+"Attribute", arity)`, "r.declares(id, full, arity)"},
-	} {
-		t.Run(rule.name, func(t *testing.T) {
-			source, err := filepath.Abs(filepath.Join("../../internal/lang/csharp", rule.file))
-			require.NoError(t, err)
-			text, err := os.ReadFile(source)
-			require.NoError(t, err)
-			require.Equal(t, 1, strings.Count(string(text), rule.text))
-			dir := t.TempDir()
-			other, overlay := filepath.Join(dir, filepath.Base(rule.file)), filepath.Join(dir, "overlay.json")
-			require.NoError(t, os.WriteFile(other, []byte(strings.Replace(string(text), rule.text, rule.without, 1)), 0o644))
-			replaced, err := json.Marshal(map[string]any{"Replace": map[string]string{source: other}})
-			require.NoError(t, err)
-			require.NoError(t, os.WriteFile(overlay, replaced, 0o644))
-			test := exec.Command("go", "test", "-overlay", overlay, "-count=1", "-run", "TestNamesAgainstTheCompiler/"+scopes, ".")
-			out, err := test.CombinedOutput()
-			assert.Error(t, err)
-			assert.Contains(t, string(out), "--- FAIL: TestNamesAgainstTheCompiler", "it must compile, and differ")
-			assert.NotContains(t, string(out), "build failed")
-		})
-	}
+	tree.Needed(t, "../../internal/lang/csharp", "TestNamesAgainstTheCompiler/"+scopes, []tree.Rule{
+		{Name: "type parameters", File: "../names/scopes.go",
+			Text: "s.types[name] > 0 ||", Without: ""},
+		{Name: "variables", File: "../names/scopes.go",
+			Text: "!sure && s.vars[name] > 0", Without: "false"},
+		{Name: "nested types", File: "lookup.go",
+			Text: "if arity == anyArity || e.types[at].arity == arity {", Without: "if false {"},
+		{Name: "inherited types", File: "lookup.go",
+			Text: "for _, base := range r.supersOf(d, depth) {", Without: "for _, base := range r.supersOf(d, depth)[:0] {"},
+		{Name: "numbers of type parameters", File: "index.go",
+			Text: "(arity == anyArity || other.types[d.at].arity == arity)", Without: "true"},
+		{Name: "namespaces around before usings", File: "lookup.go",
+			Text: "if f := r.inSpace(id, space, name, arity, u); f.by != byNothing {", Without: "if f := r.inSpace(id, space, name, arity, u); f.by != byNothing && !first {"},
+		{Name: "usings inside before namespaces around", File: "lookup.go",
+			Text: "if brings[i].level == level && !yield(&brings[i]) {", Without: "if level == 0 && !yield(&brings[i]) {"},
+		{Name: "names of attributes", File: "lookup.go",
+			Text: `r.declares(id, full+"Attribute", arity)`, Without: "r.declares(id, full, arity)"},
+	})
 }

@@ -1,12 +1,7 @@
 package java_test
 
 import (
-	"os"
-	"path/filepath"
-	"strings"
 	"testing"
-
-	"github.com/stretchr/testify/require"
 
 	"crookedshelf/oracle/tree"
 )
@@ -14,22 +9,5 @@ import (
 // Each file of testdata is an application that its builder builds, tests and runs before and after it is straightened.
 func TestApplications(t *testing.T) {
 	has(t, "mvn", "java", "python3")
-	cases, err := filepath.Glob("testdata/*.txtar")
-	require.NoError(t, err)
-	require.NotEmpty(t, cases)
-	root, err := filepath.Abs("../..")
-	require.NoError(t, err)
-	program := tree.Build(t)
-	for _, file := range cases {
-		name := strings.TrimSuffix(filepath.Base(file), ".txtar")
-		t.Run(name, func(t *testing.T) {
-			text, err := os.ReadFile(file)
-			require.NoError(t, err)
-			a := tree.Application{Name: name, Text: text, Program: program, Root: root, Dir: filepath.Join(t.TempDir(), name),
-				Env: []string{"MAVEN_OPTS=-Xmx2g"}}
-			said, err := a.Run()
-			require.NoError(t, err)
-			t.Log(said)
-		})
-	}
+	tree.Cases(t, "testdata/*.txtar", func(_ *testing.T, a *tree.Application) { a.Env = []string{"MAVEN_OPTS=-Xmx2g"} })
 }

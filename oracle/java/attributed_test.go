@@ -1,7 +1,6 @@
 package java_test
 
 import (
-	"encoding/json"
 	"fmt"
 	"os"
 	"os/exec"
@@ -106,29 +105,10 @@ func TestNamesAgainstTheCompiler(t *testing.T) {
 // Each rule by which a name is told from a type is needed: without it names are missed, or many too many are found.
 func TestRulesAreNeeded(t *testing.T) {
 	has(t, "java")
-	for _, rule := range []struct{ name, file, text, without string }{
-		{"type parameters and local classes", "../names/scopes.go", "s.types[name] > 0 ||", ""},
-		{"nested types", "index.go", "if inner, has := e.inner[inside{at, name}]; has {", "if inner, has := e.inner[inside{at, name}]; has && false {"},
-		{"inherited types", "index.go", "return found{all: all, by: byHeritage}", "continue"},
-		{"variables", "../names/scopes.go", "!sure && s.vars[name] > 0", "false"},
-	} {
-		t.Run(rule.name, func(t *testing.T) {
-			source, err := filepath.Abs(filepath.Join("../../internal/lang/java", rule.file))
-			require.NoError(t, err)
-			text, err := os.ReadFile(source)
-			require.NoError(t, err)
-			require.Equal(t, 1, strings.Count(string(text), rule.text))
-			dir := t.TempDir()
-			other, overlay := filepath.Join(dir, filepath.Base(rule.file)), filepath.Join(dir, "overlay.json")
-			require.NoError(t, os.WriteFile(other, []byte(strings.Replace(string(text), rule.text, rule.without, 1)), 0o644))
-			replaced, err := json.Marshal(map[string]any{"Replace": map[string]string{source: other}})
-			require.NoError(t, err)
-			require.NoError(t, os.WriteFile(overlay, replaced, 0o644))
-			test := exec.Command("go", "test", "-overlay", overlay, "-count=1", "-run", "TestNamesAgainstTheCompiler/made", ".")
-			out, err := test.CombinedOutput()
-			assert.Error(t, err)
-			assert.Contains(t, string(out), "--- FAIL: TestNamesAgainstTheCompiler", "it must compile, and differ")
-			assert.NotContains(t, string(out), "build failed")
-		})
-	}
+	tree.Needed(t, "../../internal/lang/java", "TestNamesAgainstTheCompiler/made", []tree.Rule{
+		{Name: "type parameters and local classes", File: "../names/scopes.go", Text: "s.types[name] > 0 ||", Without: ""},
+		{Name: "nested types", File: "index.go", Text: "if inner, has := e.inner[inside{at, name}]; has {", Without: "if inner, has := e.inner[inside{at, name}]; has && false {"},
+		{Name: "inherited types", File: "index.go", Text: "return found{all: all, by: byHeritage}", Without: "continue"},
+		{Name: "variables", File: "../names/scopes.go", Text: "!sure && s.vars[name] > 0", Without: "false"},
+	})
 }

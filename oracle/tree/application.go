@@ -9,9 +9,11 @@ import (
 	"path/filepath"
 	"strconv"
 	"strings"
+	"testing"
 	"time"
 
 	"github.com/aymanbagabas/go-udiff"
+	"github.com/stretchr/testify/require"
 	"golang.org/x/tools/txtar"
 )
 
@@ -207,4 +209,33 @@ func (a *Application) ask() ([]string, time.Duration, error) {
 		}
 	}
 	return said, time.Since(start), nil
+}
+
+// Cases runs the applications of the package at hand whose files fit a pattern, each as a test of its own. complete adds
+// what the package knows of one.
+func Cases(t *testing.T, pattern string, complete func(t *testing.T, a *Application)) {
+	t.Helper()
+	cases, err := filepath.Glob(pattern)
+	require.NoError(t, err)
+	require.NotEmpty(t, cases)
+	root, err := filepath.Abs("../..")
+	require.NoError(t, err)
+	here, err := filepath.Abs(".")
+	require.NoError(t, err)
+	program := Build(t)
+	for _, file := range cases {
+		name := strings.TrimSuffix(filepath.Base(file), ".txtar")
+		t.Run(name, func(t *testing.T) {
+			text, err := os.ReadFile(file)
+			require.NoError(t, err)
+			a := Application{Name: name, Text: text, Program: program, Root: root, Sources: filepath.Join(here, "sources"),
+				Dir: filepath.Join(t.TempDir(), name)}
+			if complete != nil {
+				complete(t, &a)
+			}
+			said, err := a.Run()
+			require.NoError(t, err)
+			t.Log(said)
+		})
+	}
 }

@@ -39,21 +39,12 @@ const mostSymbols = 8
 // the other branches begin.
 func choices(src []byte) (sets []map[string]bool, unread []int) {
 	sets = []map[string]bool{nil}
-	if !bytes.Contains(src, []byte("#if")) && !bytes.Contains(src, []byte("# if")) {
-		return sets, nil
-	}
-	var lines []directiveLine
+	lines := directives(src)
 	var names []string
 	known := map[string]bool{}
-	for at := range text.Lines(src) {
-		line := bytes.TrimLeft(src[at.Start:at.End], " \t\xEF\xBB\xBF")
-		if len(line) == 0 || line[0] != '#' {
-			continue
-		}
-		word, rest := directiveOf(line)
-		lines = append(lines, directiveLine{at.Start, word, rest})
-		if word == "if" || word == "elif" {
-			for _, name := range namesIn(rest) {
+	for _, one := range lines {
+		if one.word == "if" || one.word == "elif" {
+			for _, name := range namesIn(one.rest) {
 				if !known[name] {
 					known[name] = true
 					names = append(names, name)
@@ -80,11 +71,15 @@ func choices(src []byte) (sets []map[string]bool, unread []int) {
 		}
 	}
 	read := coverage(lines, nil)
+	reads := make([][]bool, len(tried))
+	for i, one := range tried {
+		reads[i] = coverage(lines, one)
+	}
 	for {
 		best, most := -1, 0
-		for i, one := range tried {
+		for i := range tried {
 			n := 0
-			for k, r := range coverage(lines, one) {
+			for k, r := range reads[i] {
 				if r && !read[k] {
 					n++
 				}
@@ -97,7 +92,7 @@ func choices(src []byte) (sets []map[string]bool, unread []int) {
 			break
 		}
 		sets = append(sets, tried[best])
-		for k, r := range coverage(lines, tried[best]) {
+		for k, r := range reads[best] {
 			read[k] = read[k] || r
 		}
 	}
@@ -113,9 +108,30 @@ func choices(src []byte) (sets []map[string]bool, unread []int) {
 	return sets, unread
 }
 
+// directiveLine is a line that looks like a directive: it may stand in a string or a comment as well.
 type directiveLine struct {
-	at         int
+	at         int // where the line begins
 	word, rest string
+}
+
+// directives are all of them; none for a text without #if.
+func directives(src []byte) (out []directiveLine) {
+	if !bytes.Contains(src, []byte("#if")) && !bytes.Contains(src, []byte("# if")) {
+		return nil
+	}
+	for i := 0; ; i++ {
+		n := bytes.IndexByte(src[i:], '#')
+		if n < 0 {
+			return out
+		}
+		i += n
+		if start := text.LineStart(src, i); len(bytes.TrimLeft(src[start:i], " \t\xEF\xBB\xBF")) == 0 {
+			end := lineEnd(src, i)
+			word, rest := directiveOf(src[i:end])
+			out = append(out, directiveLine{start, word, rest})
+			i = end - 1
+		}
+	}
 }
 
 func (d directiveLine) begins() bool { return d.word == "if" || d.word == "elif" || d.word == "else" }
@@ -318,23 +334,16 @@ func namesIn(condition string) (out []string) {
 
 // conditional are the parts of a text that stand between #if and #endif.
 func conditional(src []byte) (out [][2]int) {
-	if !bytes.Contains(src, []byte("#if")) && !bytes.Contains(src, []byte("# if")) {
-		return nil
-	}
 	depth := 0
-	for at := range text.Lines(src) {
-		line := bytes.TrimLeft(src[at.Start:at.End], " \t\xEF\xBB\xBF")
-		if len(line) == 0 || line[0] != '#' {
-			continue
-		}
-		switch word, _ := directiveOf(line); word {
+	for _, one := range directives(src) {
+		switch one.word {
 		case "if":
 			if depth++; depth == 1 {
-				out = append(out, [2]int{at.Start, len(src)})
+				out = append(out, [2]int{one.at, len(src)})
 			}
 		case "endif":
 			if depth--; depth == 0 {
-				out[len(out)-1][1] = min(at.End+1, len(src))
+				out[len(out)-1][1] = min(lineEnd(src, one.at)+1, len(src))
 			}
 		}
 	}

@@ -53,6 +53,12 @@ var ofName = func() (out [256]bool) {
 	return out
 }()
 
+// ofPlainName has those of ASCII.
+var ofPlainName = func() (out [256]bool) {
+	copy(out[:0x80], ofName[:])
+	return out
+}()
+
 // beginsName has those of ASCII that a name begins with.
 var beginsName = func() (out [256]bool) {
 	for c := range 0x80 {
@@ -60,6 +66,9 @@ var beginsName = func() (out [256]bool) {
 	}
 	return out
 }()
+
+// isBlank has the blanks of ASCII.
+var isBlank = [256]bool{' ': true, '\t': true, '\n': true, '\r': true, '\f': true, '\v': true, 0x1a: true}
 
 func digit(c byte) bool { return c >= '0' && c <= '9' }
 
@@ -104,8 +113,9 @@ func (l *lexer) code(hole bool) {
 			l.word()
 			continue
 		}
-		if c == ' ' || c == '\t' || c == '\n' || c == '\r' || c == '\f' || c == '\v' || c == 0x1a {
-			l.i++
+		if isBlank[c] {
+			for l.i++; l.i < len(src) && isBlank[src[l.i]]; l.i++ {
+			}
 			continue
 		}
 		next := byte(0)
@@ -180,19 +190,14 @@ func (l *lexer) word() {
 	if src[start] == '@' {
 		l.i++
 	}
-	for i := l.i; ; i++ { // what is of ASCII alone
-		if i == len(src) || src[i] < 0x80 && !ofName[src[i]] && src[i] != '\\' {
-			if l.i = i; i > start && plain {
-				l.add(start, i, tWord)
-				l.tokens[len(l.tokens)-1].key = reserved(src[start:i])
-				return
-			}
-			break
-		}
-		if src[i] >= 0x80 || src[i] == '\\' {
-			l.i = i
-			break
-		}
+	i := l.i
+	for i < len(src) && ofPlainName[src[i]] {
+		i++
+	}
+	l.i = i
+	if plain && i > start && (i == len(src) || src[i] < 0x80 && src[i] != '\\') {
+		l.tokens = append(l.tokens, token{start: int32(start), end: int32(i), kind: tWord, key: reserved(src[start:i])})
+		return
 	}
 	for l.i < len(src) {
 		if c := src[l.i]; ofName[c] && (c < 0x80 || blank(src[l.i:]) == 0) {

@@ -17,10 +17,7 @@ func (f *file) merge(other *file) {
 	}
 	f.first = min(f.first, other.first)
 	f.spaces[0].first = f.first
-	uses := map[source.Span]int{}
-	for i := range f.uses {
-		uses[f.uses[i].at] = i
-	}
+	uses := finder(f.uses, func(u *use) source.Span { return u.at })
 	fresh := make([]int, len(other.uses)) // where its uses are then
 	for i, d := range other.types {
 		types[i] = at(f.types, func(o *typeDecl) bool { return o.at == d.at })
@@ -37,7 +34,7 @@ func (f *file) merge(other *file) {
 	}
 	for i := range other.uses {
 		u := other.uses[i]
-		if k, there := uses[u.at]; there {
+		if k := uses(u.at); k >= 0 {
 			fresh[i] = k
 			f.uses[k].hidden = f.uses[k].hidden && u.hidden
 			f.uses[k].sure = f.uses[k].sure || u.sure
@@ -69,25 +66,53 @@ func (f *file) merge(other *file) {
 			f.usings = append(f.usings, one)
 		}
 	}
+	members := finder(f.members, func(m *member) int { return m.at })
 	for _, m := range other.members {
-		if at(f.members, func(o *member) bool { return o.at == m.at }) < 0 {
+		if members(m.at) < 0 {
 			m.owner = types[m.owner]
 			f.members = append(f.members, m)
 		}
 	}
+	selects := finder(f.selects, func(s *selected) int { return s.at })
 	for _, s := range other.selects {
-		if at(f.selects, func(o *selected) bool { return o.at == s.at }) < 0 {
+		if selects(s.at) < 0 {
 			s.space = int32(spaces[s.space])
 			f.selects = append(f.selects, s)
 		}
 	}
+	texts := finder(f.texts, func(t *csText) int { return t.from })
 	for _, t := range other.texts {
-		if at(f.texts, func(o *csText) bool { return o.from == t.from }) < 0 {
+		if texts(t.from) < 0 {
 			f.texts = append(f.texts, t)
 		}
 	}
 	f.friends = append(f.friends, other.friends...)
 	f.top = f.top || other.top
+}
+
+// finder gives a function that finds an item by its place; -1 for none. It is quick where they are asked for in their
+// order.
+func finder[T any, K comparable](items []T, place func(*T) K) func(K) int {
+	next := 0
+	var places map[K]int
+	return func(at K) int {
+		if next < len(items) && place(&items[next]) == at {
+			next++
+			return next - 1
+		}
+		if places == nil {
+			places = make(map[K]int, len(items))
+			for i := range items {
+				places[place(&items[i])] = i
+			}
+		}
+		k, there := places[at]
+		if !there {
+			return -1
+		}
+		next = k + 1
+		return k
+	}
 }
 
 // at gives the place of the first item that a function picks; -1 for none.

@@ -68,10 +68,10 @@ func (p *parser) fail(t token, why string) error {
 }
 
 func (p *parser) kind(i int) kind {
-	if i < 0 || i >= len(p.t) {
-		return tEnd
+	if uint(i) < uint(len(p.t)) {
+		return p.t[i].kind
 	}
-	return p.t[i].kind
+	return tEnd
 }
 
 func (p *parser) raw(i int) []byte { return p.src[p.t[i].start:p.t[i].end] }

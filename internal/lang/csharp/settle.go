@@ -3,7 +3,6 @@ package csharp
 import (
 	"bytes"
 	"cmp"
-	"fmt"
 	"slices"
 	"strings"
 
@@ -29,12 +28,7 @@ func (r *Resolver) Settle(q lang.Settling) ([]lang.Settled, []lang.Failed) {
 	if was == nil || now == nil || len(was.uses) != len(now.uses) || len(was.brings) != len(now.brings) {
 		return nil, nil
 	}
-	s := settler{Resolver: r, Settling: q, old: old, was: was, now: now, at: map[int]int{}}
-	for i := range q.Mentions {
-		if settles(&q.Mentions[i]) {
-			s.at[q.Mentions[i].Span.Start] = i
-		}
-	}
+	s := settler{Resolver: r, Settling: q, old: old, was: was, now: now, Sheet: imports.NewSheet(q, settles)}
 	s.with = fresh{level: s.home(), brings: slices.Clone(now.brings)}
 	for _, u := range was.units { // usings of the whole project, whose texts are not written yet
 		for _, b := range old.globals[u] {
@@ -50,52 +44,26 @@ func (r *Resolver) Settle(q lang.Settling) ([]lang.Settled, []lang.Failed) {
 	s.bringAll()
 	s.writeNames()
 	s.writeUsings()
-	if len(s.failed) > 0 {
-		return nil, s.failed
-	}
-	slices.SortStableFunc(s.edits, func(a, b lang.Settled) int {
-		return cmp.Or(a.Edit.Span.Start-b.Edit.Span.Start, a.Edit.Span.End-b.Edit.Span.End)
-	})
-	return s.edits, nil
+	return s.Done()
 }
 
 // settler settles one file.
 type settler struct {
 	*Resolver // of the new tree
 	lang.Settling
+	*imports.Sheet
 	old      *Resolver
 	was, now *entry
-	at       map[int]int // the mentions, by where they begin
 
-	with   fresh // the usings that it has then
-	aims   []aim // what becomes of those that it has
-	added  []imports.New
-	edits  []lang.Settled
-	failed []lang.Failed
+	with  fresh // the usings that it has then
+	aims  []aim // what becomes of those that it has
+	added []imports.New
 }
 
 // aim is what becomes of a using.
 type aim struct {
 	goal    string // what it names then
 	removed bool
-}
-
-func (s *settler) edit(at source.Span, text string) {
-	if string(s.Content[at.Start:at.End]) == text {
-		return
-	}
-	if strings.Contains(text, "\n") && bytes.Contains(s.Content, []byte("\r\n")) {
-		text = strings.ReplaceAll(strings.ReplaceAll(text, "\r\n", "\n"), "\n", "\r\n")
-	}
-	var mentions []int
-	if i, known := s.at[at.Start]; known && at.Len() > 0 {
-		mentions = []int{i}
-	}
-	s.edits = append(s.edits, lang.Settled{Edit: source.Edit{Span: at, New: text}, Mentions: mentions})
-}
-
-func (s *settler) fail(at int, format string, args ...any) {
-	s.failed = append(s.failed, lang.Failed{Mention: s.at[at], Why: fmt.Sprintf(format, args...)})
 }
 
 // home is the level of the file at which new usings are written: where most of those stand that it has, else the file.
@@ -124,16 +92,16 @@ func (s *settler) writeSpaces() {
 		if one.owner > 0 {
 			rest, below := strings.CutPrefix(text, s.now.spaces[one.owner]+".")
 			if !below {
-				s.fail(one.at.Start, "it stands in namespace %s, and would have to be called %s", s.was.spaces[one.owner], text)
+				s.Fail(one.at.Start, "it stands in namespace %s, and would have to be called %s", s.was.spaces[one.owner], text)
 				continue
 			}
 			text = rest
 		}
 		if !isSpace(text) {
-			s.fail(one.at.Start, "%s is no name that a namespace may have", text)
+			s.Fail(one.at.Start, "%s is no name that a namespace may have", text)
 			continue
 		}
-		s.edit(one.at, text)
+		s.Edit(one.at, text)
 	}
 }
 
@@ -184,7 +152,7 @@ func (s *settler) aimUsings() {
 			}
 		case left:
 		case one.alias != "":
-			s.fail(one.at.Start, "what namespace %s has would be in several", space)
+			s.Fail(one.at.Start, "what namespace %s has would be in several", space)
 		default:
 			a.removed = true // the namespace is gone, and a using of it would not compile
 		}
@@ -433,14 +401,14 @@ func (s *settler) writeNames() {
 		goal := s.goal(f.all, s.old, "")
 		switch {
 		case f.soft:
-			s.fail(u.at.Start, "%s is a type and a member here, and the type would not be seen", partsOf(u.text, 1))
+			s.Fail(u.at.Start, "%s is a type and a member here, and the type would not be seen", partsOf(u.text, 1))
 			continue
 		case u.mark && f.parts == int(u.parts):
 			if !bytes.HasSuffix(s.Content[at.Start:at.End], []byte("Attribute")) {
 				goal = strings.TrimSuffix(goal, "Attribute")
 			}
 		}
-		s.edit(at, s.rooted(i, u, goal))
+		s.Edit(at, s.rooted(i, u, goal))
 	}
 	s.checkExtensions()
 }
@@ -473,7 +441,7 @@ func (s *settler) keepSpace(i int, u *use, f found) {
 	if now.space == goal && len(now.all) == 0 || f.by == byAlias || u.doc {
 		return
 	}
-	s.edit(source.Span{Start: u.at.Start, End: int(s.was.ends[u.ends])}, s.rooted(i, u, goal))
+	s.Edit(source.Span{Start: u.at.Start, End: int(s.was.ends[u.ends])}, s.rooted(i, u, goal))
 }
 
 // keepForeign keeps a name of a library from meaning something of the tree.
@@ -485,10 +453,10 @@ func (s *settler) keepForeign(i int, u *use) {
 	first := partsOf(u.text, 1)
 	switch {
 	case len(now.all) > 0 && !now.soft:
-		s.fail(u.at.Start, "%s means one of a library, and would mean %s", first,
+		s.Fail(u.at.Start, "%s means one of a library, and would mean %s", first,
 			s.Resolver.ix.files[now.all[0].file].nameOf(now.all[0].at))
 	case now.space != "":
-		s.fail(u.at.Start, "%s means something else, and would mean the namespace %s", first, now.space)
+		s.Fail(u.at.Start, "%s means something else, and would mean the namespace %s", first, now.space)
 	}
 }
 
@@ -502,7 +470,7 @@ func (s *settler) checkExtensions() {
 		o := lang.Own[own](m)
 		now, here := s.cameTo(o.class, s.old)
 		if here && !slices.Contains(s.extended(s.now, o.level, o.ext, &s.with), now) {
-			s.fail(m.Span.Start, "%s is a method of %s that extends others, and a using of its namespace would make another "+
+			s.Fail(m.Span.Start, "%s is a method of %s that extends others, and a using of its namespace would make another "+
 				"name mean something else", o.ext, s.Resolver.ix.files[now.file].nameOf(now.at))
 		}
 	}

@@ -4,7 +4,6 @@ import (
 	"slices"
 	"strings"
 
-	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/imports"
 	"crookedshelf/internal/source"
 	"crookedshelf/internal/text"
@@ -52,7 +51,7 @@ func (s *settler) writeUsings() {
 			written[i] = true
 		}
 		for _, e := range imports.Write(s.Content, lines, group, become, added, indent) {
-			s.edit(e.Span, e.New)
+			s.Edit(e.Span, e.New)
 		}
 	}
 	for i := range lines { // those that stand in no list
@@ -60,9 +59,9 @@ func (s *settler) writeUsings() {
 		switch {
 		case !changes || written[i]:
 		case b.Removed:
-			s.edit(lines[i].Line, "")
+			s.Edit(lines[i].Line, "")
 		default:
-			s.edit(b.Edits[0].Span, b.Edits[0].New)
+			s.Edit(b.Edits[0].Span, b.Edits[0].New)
 		}
 	}
 }
@@ -130,9 +129,5 @@ func (s *settler) firstUsings() {
 		out += "\n"
 	}
 	edit := source.Span{Start: at, End: at}
-	if i := slices.IndexFunc(s.edits, func(e lang.Settled) bool { return e.Edit.Span == edit }); i >= 0 {
-		s.edits[i].Edit.New += out
-		return
-	}
-	s.edit(edit, out)
+	s.Behind(edit, out)
 }

@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/imports"
 	"crookedshelf/internal/source"
 )
@@ -95,4 +96,32 @@ func TestWithout(t *testing.T) {
 		span := imports.Without([]byte(row.src), items, taken, func(i int) bool { return i != taken }, "#")
 		assert.Equal(t, row.want, row.src[:span.Start]+row.src[span.End:])
 	}
+}
+
+// What is written into a file has its line ends, and comes in its order; nothing comes of it where something fails.
+func TestSheet(t *testing.T) {
+	t.Parallel()
+	one := &lang.Kind{Name: "one"}
+	q := lang.Settling{Content: []byte("use a;\r\nuse b;\r\n"), Mentions: []lang.Mention{
+		{Span: source.Span{Start: 4, End: 5}, Kind: one}, {Span: source.Span{Start: 12, End: 13}, Kind: one}}}
+	s := imports.NewSheet(q, func(m *lang.Mention) bool { return m.Kind == one })
+	s.Edit(source.Span{Start: 12, End: 13}, "c")
+	s.Edit(source.Span{Start: 4, End: 5}, "a") // it stands there
+	s.Edit(source.Span{Start: 0, End: 0}, "x\n")
+	s.Behind(source.Span{Start: 0, End: 0}, "y")
+	s.Behind(source.Span{Start: 8, End: 8}, "z")
+	assert.True(t, s.Covers(12))
+	assert.False(t, s.Covers(4))
+	edits, failed := s.Done()
+	assert.Empty(t, failed)
+	var texts []string
+	for _, e := range edits {
+		texts = append(texts, e.Edit.New)
+	}
+	assert.Equal(t, []string{"x\r\ny", "z", "c"}, texts)
+	assert.Equal(t, []int{1}, edits[2].Mentions)
+	s.Fail(12, "%s is taken", "c")
+	edits, failed = s.Done()
+	assert.Empty(t, edits)
+	assert.Equal(t, []lang.Failed{{Mention: 1, Why: "c is taken"}}, failed)
 }

@@ -1,7 +1,8 @@
 // Package imports writes statements that bring names into a file, in the manner of the file: imports that stand each on
 // a line of its own, and names in a list with commas. It knows no language; who asks brings the texts.
 //
-// lines.go writes lists of lines and keeps them sorted, names.go takes names out of a list.
+// lines.go writes lists of lines and keeps them sorted, names.go takes names out of a list, sheet.go gathers what is
+// written into one file.
 package imports
 
 import (

@@ -1,10 +1,8 @@
 package java
 
 import (
-	"slices"
 	"strings"
 
-	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/imports"
 	"crookedshelf/internal/source"
 	"crookedshelf/internal/text"
@@ -40,7 +38,7 @@ func (s *settler) writeImports() {
 	}
 	for i, group := range groups {
 		for _, e := range imports.Write(s.Content, lines, group, become, homes[i], "") {
-			s.edit(e.Span, e.New)
+			s.Edit(e.Span, e.New)
 		}
 	}
 	for i := range lines { // those that stand in no list
@@ -48,9 +46,9 @@ func (s *settler) writeImports() {
 		switch {
 		case !changes || !lines[i].Held:
 		case b.Removed:
-			s.edit(lines[i].Line, "")
+			s.Edit(lines[i].Line, "")
 		default:
-			s.edit(b.Edits[0].Span, b.Edits[0].New)
+			s.Edit(b.Edits[0].Span, b.Edits[0].New)
 		}
 	}
 }
@@ -107,9 +105,5 @@ func (s *settler) firstImports() {
 	}
 	edit := source.Span{Start: at, End: at}
 	// a package line may be written at the same place
-	if i := slices.IndexFunc(s.edits, func(e lang.Settled) bool { return e.Edit.Span == edit }); i >= 0 {
-		s.edits[i].Edit.New += out
-		return
-	}
-	s.edit(edit, out)
+	s.Behind(edit, out)
 }

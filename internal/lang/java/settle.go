@@ -1,12 +1,6 @@
 package java
 
 import (
-	"bytes"
-	"cmp"
-	"fmt"
-	"slices"
-	"strings"
-
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/imports"
 	"crookedshelf/internal/source"
@@ -23,13 +17,8 @@ func (r *Resolver) Settle(q lang.Settling) ([]lang.Settled, []lang.Failed) {
 	if was == nil || now == nil || len(was.uses) != len(now.uses) {
 		return nil, nil
 	}
-	s := settler{Resolver: r, Settling: q, old: old, was: was, now: now, at: map[int]int{}, taken: map[string]string{},
+	s := settler{Resolver: r, Settling: q, old: old, was: was, now: now, Sheet: imports.NewSheet(q, settles), taken: map[string]string{},
 		brings: map[string]bool{}}
-	for i := range q.Mentions {
-		if settles(&q.Mentions[i]) {
-			s.at[q.Mentions[i].Span.Start] = i
-		}
-	}
 	s.labels()
 	// What is taken is gathered before anything is written: a name that is given away twice would mean another type.
 	// Imports come before the names that go through them.
@@ -40,31 +29,22 @@ func (r *Resolver) Settle(q lang.Settling) ([]lang.Settled, []lang.Failed) {
 	}
 	s.aimStars()
 	s.writeImports()
-	if len(s.failed) > 0 {
-		return nil, s.failed
-	}
-	slices.SortStableFunc(s.edits, func(a, b lang.Settled) int {
-		return cmp.Or(a.Edit.Span.Start-b.Edit.Span.Start, a.Edit.Span.End-b.Edit.Span.End)
-	})
-	return s.edits, nil
+	return s.Done()
 }
 
 // settler settles one file.
 type settler struct {
 	*Resolver // of the new tree
 	lang.Settling
+	*imports.Sheet
 	old      *Resolver
 	was, now *entry
-	at       map[int]int // the mentions, by where they begin
 
 	taken   map[string]string // simple names that mean something in the file: what, in full, then; empty for a library's
 	brings  map[string]bool   // names in full that an import of their own brings then
 	aims    []aim             // what becomes of the imports
 	through map[int][]string  // what is had by an import of all of a package, by the import: names in full, then
 	added   []imports.New
-
-	edits  []lang.Settled
-	failed []lang.Failed
 }
 
 // aim is what becomes of an import.
@@ -73,50 +53,32 @@ type aim struct {
 	removed bool
 }
 
-func (s *settler) edit(at source.Span, text string) {
-	if string(s.Content[at.Start:at.End]) == text {
-		return
-	}
-	if strings.Contains(text, "\n") && bytes.Contains(s.Content, []byte("\r\n")) {
-		text = strings.ReplaceAll(strings.ReplaceAll(text, "\r\n", "\n"), "\n", "\r\n")
-	}
-	var mentions []int
-	if i, known := s.at[at.Start]; known && at.Len() > 0 {
-		mentions = []int{i}
-	}
-	s.edits = append(s.edits, lang.Settled{Edit: source.Edit{Span: at, New: text}, Mentions: mentions})
-}
-
-func (s *settler) fail(at int, format string, args ...any) {
-	s.failed = append(s.failed, lang.Failed{Mention: s.at[at], Why: fmt.Sprintf(format, args...)})
-}
-
 // labels writes the package line, and the name of the type that is called as the file.
 func (s *settler) labels() {
 	switch pkg := s.now.pkg; {
 	case s.now.loose:
-		s.fail(s.was.pkgAt.Start, "no source root holds the new place, so it would not be compiled")
+		s.Fail(s.was.pkgAt.Start, "no source root holds the new place, so it would not be compiled")
 	case pkg == s.was.file.pkg:
 	case pkg == "":
-		s.fail(s.was.pkgAt.Start, "it would be of no package, and a type without one can't be imported")
+		s.Fail(s.was.pkgAt.Start, "it would be of no package, and a type without one can't be imported")
 	case !isPackage(pkg):
-		s.fail(s.was.pkgAt.Start, "%s is no name that a package may have", pkg)
+		s.Fail(s.was.pkgAt.Start, "%s is no name that a package may have", pkg)
 	case s.was.pkgAt.Len() == 0:
-		s.edit(source.Span{Start: s.was.first, End: s.was.first}, "package "+pkg+";\n\n")
+		s.Edit(source.Span{Start: s.was.first, End: s.was.first}, "package "+pkg+";\n\n")
 	default:
-		s.edit(s.was.pkgAt, pkg)
+		s.Edit(s.was.pkgAt, pkg)
 	}
 	if s.now.label < 0 || s.now.class == s.was.types[s.now.label].name {
 		return
 	}
 	d := &s.was.types[s.now.label]
 	if !isName(s.now.class) {
-		s.fail(d.at.Start, "%s is no name that a class may have", s.now.class)
+		s.Fail(d.at.Start, "%s is no name that a class may have", s.now.class)
 		return
 	}
-	s.edit(d.at, s.now.class)
+	s.Edit(d.at, s.now.class)
 	for _, at := range d.makes {
-		s.edit(at, s.now.class)
+		s.Edit(at, s.now.class)
 	}
 }
 
@@ -190,14 +152,14 @@ func (s *settler) write(u *use) {
 	switch {
 	case f.by == byFullName:
 		if goal != name {
-			s.edit(at, goal)
+			s.Edit(at, goal)
 		}
 		return
 	case f.by == byHeritage:
 		return
 	case f.by == byType:
 		if f.all[0].at == s.now.label && f.all[0].file == s.OldFrom {
-			s.edit(at, s.now.class)
+			s.Edit(at, s.now.class)
 		}
 		return
 	case s.old.ix.files[f.all[0].file].types[f.all[0].at].owner >= 0 && f.by == byImport:
@@ -206,21 +168,21 @@ func (s *settler) write(u *use) {
 	simple := last(goal)
 	switch {
 	case f.by == byImport && !s.aims[f.via].removed:
-		s.edit(at, simple)
+		s.Edit(at, simple)
 		return
 	case parent(goal) == s.now.pkg && s.free(simple, goal):
-		s.edit(at, simple)
+		s.Edit(at, simple)
 		return
 	case f.by == byStar && (s.starStays(f, goal) || s.aims[f.via].goal != s.was.imports[f.via].name):
 		s.through[f.via] = append(s.through[f.via], goal)
-		s.edit(at, simple)
+		s.Edit(at, simple)
 		return
 	}
 	if s.bring(goal, u.doc) {
-		s.edit(at, simple)
+		s.Edit(at, simple)
 		return
 	}
-	s.edit(at, goal)
+	s.Edit(at, goal)
 }
 
 // free says whether a simple name may stand for a type of the own package.
@@ -316,7 +278,7 @@ func (s *settler) keepForeign(u *use, name string) {
 	case !languages[name] && len(stars) == 1:
 		full = stars[0] + "." + name
 	default:
-		s.fail(u.at.Start, "%s means one of a library, and would mean %s", name, s.goalOf(now))
+		s.Fail(u.at.Start, "%s means one of a library, and would mean %s", name, s.goalOf(now))
 		return
 	}
 	if s.brings[full] {

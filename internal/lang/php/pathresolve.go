@@ -153,25 +153,7 @@ func (r *Resolver) begun(p string, whole bool, tail string) lang.Target {
 	if !r.tree.IsDir(dir) {
 		return lang.No(lang.ToOutside)
 	}
-	return r.filesBelow(dir, func(p string) bool { return strings.HasPrefix(p, head) && strings.HasSuffix(p, tail) })
-}
-
-// filesBelow gives the files below a folder whose paths pass; nothing where none does.
-func (r *Resolver) filesBelow(dir string, pass func(p string) bool) lang.Target {
-	var set []project.FileID
-	from, to := r.tree.Below(dir)
-	if dir == "." {
-		from, to = 0, project.FileID(len(r.tree.Files))
-	}
-	for id := from; id < to; id++ {
-		if pass(r.tree.Path(id)) {
-			set = append(set, id)
-		}
-	}
-	if len(set) == 0 {
-		return lang.No(lang.ToOutside)
-	}
-	return lang.Set(dir, set)
+	return r.tree.FilesBelow(dir, func(p string) bool { return strings.HasPrefix(p, head) && strings.HasSuffix(p, tail) })
 }
 
 // pattern gives the files that a pattern of glob matches: * stays in its folder.
@@ -180,7 +162,7 @@ func (r *Resolver) pattern(p string) lang.Target {
 	if !r.tree.IsDir(head) || !doublestar.ValidatePattern(p) {
 		return lang.No(lang.ToOutside)
 	}
-	return r.filesBelow(head, func(file string) bool { fits, _ := doublestar.Match(p, file); return fits })
+	return r.tree.FilesBelow(head, func(file string) bool { fits, _ := doublestar.Match(p, file); return fits })
 }
 
 // fromWork says where a bare text leads (php.net/manual/en/function.include.php): ./x and ../x from the folder in which

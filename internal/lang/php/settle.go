@@ -1,15 +1,12 @@
 package php
 
 import (
-	"bytes"
 	"cmp"
-	"fmt"
 	"slices"
 	"strings"
 
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/imports"
-	"crookedshelf/internal/source"
 )
 
 // Settle writes the namespace of a file, its imports and the names behind them, so that each name stands for the same
@@ -24,59 +21,23 @@ func (r *Resolver) Settle(q lang.Settling) ([]lang.Settled, []lang.Failed) {
 	if was == nil || now == nil || len(was.uses) != len(now.uses) {
 		return nil, nil
 	}
-	s := settler{Resolver: r, Settling: q, old: old, was: was, now: now, at: map[int]int{}}
-	for i := range q.Mentions {
-		if settles(&q.Mentions[i]) {
-			s.at[q.Mentions[i].Span.Start] = i
-		}
-	}
+	s := settler{Resolver: r, Settling: q, old: old, was: was, now: now, Sheet: imports.NewSheet(q, settles)}
 	s.labels()
 	// a block has names of its own: what one of them imports another does not see
 	for i := range was.blocks {
 		s.settleBlock(i)
 	}
 	s.writeTexts()
-	if len(s.failed) > 0 {
-		return nil, s.failed
-	}
-	slices.SortStableFunc(s.edits, func(a, b lang.Settled) int {
-		return cmp.Or(a.Edit.Span.Start-b.Edit.Span.Start, a.Edit.Span.End-b.Edit.Span.End)
-	})
-	return s.edits, nil
+	return s.Done()
 }
 
 // settler settles one file.
 type settler struct {
 	*Resolver // of the new tree
 	lang.Settling
+	*imports.Sheet
 	old      *Resolver
 	was, now *entry
-	at       map[int]int // the mentions, by where they begin
-
-	edits  []lang.Settled
-	failed []lang.Failed
-}
-
-func (s *settler) edit(at source.Span, text string) {
-	if string(s.Content[at.Start:at.End]) == text {
-		return
-	}
-	if strings.Contains(text, "\n") && bytes.Contains(s.Content, []byte("\r\n")) {
-		text = strings.ReplaceAll(strings.ReplaceAll(text, "\r\n", "\n"), "\n", "\r\n")
-	}
-	var mentions []int
-	if i, known := s.at[at.Start]; known && at.Len() > 0 {
-		mentions = []int{i}
-	}
-	s.edits = append(s.edits, lang.Settled{Edit: source.Edit{Span: at, New: text}, Mentions: mentions})
-}
-
-func (s *settler) fail(at int, format string, args ...any) {
-	mention, known := s.at[at]
-	if !known {
-		mention = 0
-	}
-	s.failed = append(s.failed, lang.Failed{Mention: mention, Why: fmt.Sprintf(format, args...)})
 }
 
 // labels writes the namespace and the class by which the file is found.
@@ -87,7 +48,7 @@ func (s *settler) labels() {
 	d := &s.was.declared[s.was.label]
 	b := &s.was.blocks[d.block]
 	if s.now.loose {
-		s.fail(cmp.Or(b.at.Start, d.at.Start), "%s is found by its place, and no root of the autoloader holds the new one",
+		s.Fail(cmp.Or(b.at.Start, d.at.Start), "%s is found by its place, and no root of the autoloader holds the new one",
 			s.was.name(d))
 		return
 	}
@@ -95,20 +56,20 @@ func (s *settler) labels() {
 	switch {
 	case strings.EqualFold(space, b.name):
 	case b.at.Len() == 0:
-		s.fail(d.at.Start, "%s has no namespace, and would need %s to be found there", d.name, space)
+		s.Fail(d.at.Start, "%s has no namespace, and would need %s to be found there", d.name, space)
 	case space == "":
-		s.fail(b.at.Start, "%s would stand in no namespace, and names in a file without one mean something else", d.name)
+		s.Fail(b.at.Start, "%s would stand in no namespace, and names in a file without one mean something else", d.name)
 	case !isSpace(space):
-		s.fail(b.at.Start, "%s is no name that a namespace may have", space)
+		s.Fail(b.at.Start, "%s is no name that a namespace may have", space)
 	default:
-		s.edit(b.at, space)
+		s.Edit(b.at, space)
 	}
 	if s.now.class != d.name {
 		if !wordOnly([]byte(s.now.class)) || reserved.has([]byte(s.now.class)) || pseudoTypes.has([]byte(s.now.class)) {
-			s.fail(d.at.Start, "%s is no name that a class may have", s.now.class)
+			s.Fail(d.at.Start, "%s is no name that a class may have", s.now.class)
 			return
 		}
-		s.edit(d.at, s.now.class)
+		s.Edit(d.at, s.now.class)
 	}
 }
 
@@ -279,7 +240,7 @@ func (b *blockSettler) write(u *use) {
 	goal := b.goal(all, name)
 	if len(all) == 0 && u.space != class && meant.global != "" { // of the language
 		if len(b.index().declares(b.From, u.space, join(b.now.name, u.text))) > 0 {
-			b.edit(u.at, `\`+meant.global)
+			b.Edit(u.at, `\`+meant.global)
 		}
 		return
 	}
@@ -289,7 +250,7 @@ func (b *blockSettler) write(u *use) {
 	// A class that nobody in the tree declares is still the one of its old namespace: installed, or made by a program. It
 	// goes through the same steps, with its old name as the goal.
 	if text := b.spell(u, meant, goal, name); text != u.text {
-		b.edit(u.at, text)
+		b.Edit(u.at, text)
 	}
 }
 

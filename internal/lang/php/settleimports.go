@@ -60,7 +60,7 @@ func (b *blockSettler) writeImports() {
 		}
 		indent, _ := text.Indent(b.Content, lines[group[0]].Text.Start)
 		for _, e := range imports.Write(b.Content, lines, group, become, added, string(indent)) {
-			b.edit(e.Span, e.New)
+			b.Edit(e.Span, e.New)
 		}
 	}
 }
@@ -114,7 +114,7 @@ func (b *blockSettler) writeList(list []*written) {
 	}
 	if !parts {
 		for _, w := range list {
-			b.edit(w.at, b.rooted(w, w.goal[len(w.group):]))
+			b.Edit(w.at, b.rooted(w, w.goal[len(w.group):]))
 		}
 		return
 	}
@@ -126,11 +126,11 @@ func (b *blockSettler) writeList(list []*written) {
 		}
 	}
 	if len(out) == 0 {
-		b.edit(source.Span{Start: text.LineStart(b.Content, list[0].stands.Start),
+		b.Edit(source.Span{Start: text.LineStart(b.Content, list[0].stands.Start),
 			End: max(lineBehind(b.Content, list[0].stands.End), list[0].stands.End)}, "")
 		return
 	}
-	b.edit(list[0].stands, strings.Join(out, "\n"+string(indent)))
+	b.Edit(list[0].stands, strings.Join(out, "\n"+string(indent)))
 }
 
 // insertImports writes imports where the block has no list of them: behind the last one, or below its namespace.
@@ -165,5 +165,5 @@ func (b *blockSettler) insertImports(lines []imports.Line) {
 			added = "\n" + added + "\n"
 		}
 	}
-	b.edit(source.Span{Start: at, End: at}, added)
+	b.Edit(source.Span{Start: at, End: at}, added)
 }

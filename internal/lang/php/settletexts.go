@@ -26,7 +26,7 @@ func (s *settler) writeTexts() {
 			}
 			all, name := s.old.named(s.OldFrom, m.Text)
 			if goal := s.goal(all, name); goal != name {
-				s.edit(m.Span, respelled(m.Text, name, goal, m.Quote))
+				s.Edit(m.Span, respelled(m.Text, name, goal, m.Quote))
 			}
 		case SpaceText:
 			s.writeHead(i)
@@ -52,17 +52,17 @@ func (s *settler) writeHead(i int) {
 	switch {
 	case parts && m.Likely:
 	case parts:
-		s.fail(m.Span.Start, "%s begins names that are put together when the program runs, and what they can name parts",
+		s.Fail(m.Span.Start, "%s begins names that are put together when the program runs, and what they can name parts",
 			m.Text)
 	case o.ahead:
 		rest, in := cutFold(goal+`\`, s.now.spaces[o.block]+`\`)
 		if !in && !strings.EqualFold(goal, s.now.spaces[o.block]) {
-			s.fail(m.Span.Start, "%s is put behind the namespace of the file, and would begin elsewhere", m.Text)
+			s.Fail(m.Span.Start, "%s is put behind the namespace of the file, and would begin elsewhere", m.Text)
 			return
 		}
-		s.edit(m.Span, respelled(m.Text, strings.Trim(unescaped(m.Text), `\`), strings.TrimSuffix(rest, `\`), m.Quote))
+		s.Edit(m.Span, respelled(m.Text, strings.Trim(unescaped(m.Text), `\`), strings.TrimSuffix(rest, `\`), m.Quote))
 	case goal != name:
-		s.edit(m.Span, respelled(m.Text, name, goal, m.Quote))
+		s.Edit(m.Span, respelled(m.Text, name, goal, m.Quote))
 	}
 }
 
@@ -240,10 +240,10 @@ func (s *settler) writeFolder(i int) {
 		raw: string(s.Content[m.Span.Start:m.Span.End]), target: target, goes: s.goes}
 	text, ok := p.spell()
 	if !ok {
-		s.fail(m.Span.Start, "the folder that %s stands for can't be written from the new place", p.raw)
+		s.Fail(m.Span.Start, "the folder that %s stands for can't be written from the new place", p.raw)
 		return
 	}
-	s.edit(m.Span, text)
+	s.Edit(m.Span, text)
 }
 
 func (s *settler) goes(folder string) string {
