@@ -1,7 +1,7 @@
 // Package demo holds the demo projects that ship with the program, of Hilltop Observatory, where people book nights at
 // a telescope: the web client, as it grew, the desk, which is to grow, the booking service in Python, the night
-// rota in Go, the visitors' desk in PHP, the schedule service in Java, and the instrument gateway in C#. All of it is
-// made up.
+// rota in Go, the visitors' desk in PHP, the schedule service in Java, the instrument gateway in C#, and the guides' desk
+// in Ruby. All of it is made up.
 package demo
 
 import (
@@ -11,7 +11,7 @@ import (
 	"golang.org/x/tools/txtar"
 )
 
-//go:embed all:hilltop all:desk all:service all:visits all:schedule all:gateway
+//go:embed all:hilltop all:desk all:service all:visits all:schedule all:gateway all:guides
 var files embed.FS
 
 // rota is one file, since Go does not embed the files of another module.
@@ -36,6 +36,9 @@ func Schedule() fs.FS { return sub("schedule") }
 
 // Gateway is the tree of the instrument gateway, with its convention.
 func Gateway() fs.FS { return sub("gateway") }
+
+// Guides is the tree of the guides' desk, with its convention.
+func Guides() fs.FS { return sub("guides") }
 
 // Rota is the tree of the night rota, with its convention.
 func Rota() fs.FS {

@@ -19,7 +19,7 @@ sleep 1
 shown() { # LINES COMMAND
   case "$2" in
     *move*) sleep 1; echo y ;;
-  esac | script -qec "stty cols ${COLUMNS:-160} rows 200; $2" /dev/null > "$work/shown" || true
+  esac | script -qec "stty cols ${COLUMNS:-156} rows 200; $2" /dev/null > "$work/shown" || true
   case "$1" in
     '') cat "$work/shown" ;;
     /*) sed -n "$1,\$p" "$work/shown" | head -48 ;;
@@ -71,8 +71,6 @@ rm -rf "$work/hilltop" && "$work/crooked" demo "$work/again" >/dev/null && mv "$
 "$work/crooked" map --root "$work/hilltop" -o "$work/map.html" >/dev/null
 (cd oracle/apps/npm && { test -d node_modules || npm ci --silent; })
 SHOT="$out/map.png" SEARCH=SkyPanel FOUND=3 CHROMIUM=$(command -v chromium) node oracle/map/page.mjs "$work/map.html" "$(pwd)/oracle/apps/npm/node_modules"
-"$work/crooked" map --root "$work/hilltop" -o "$work/map.svg" >/dev/null
-chromium --headless --no-sandbox --disable-gpu --hide-scrollbars --window-size=1240,1000 --screenshot="$out/shelves.png" "file://$work/map.svg" >/dev/null 2>&1
 project=hilltop-desk
 shot adopt 8 -26 "crooked adopt" '' "crooked adopt by-feature" 3 "crooked survey --draft"
 rm "$work/hilltop-desk/crooked.yaml"
@@ -88,3 +86,5 @@ project=hilltop-schedule
 shot schedule 8 /rewrites/ "crooked plan"
 project=hilltop-gateway
 shot gateway 8 /rewrites/ "crooked plan"
+project=hilltop-guides
+shot guides 9 -46 "crooked plan --all"

@@ -24,11 +24,11 @@ func newDemo(a *app) *cobra.Command {
 	cmd := &cobra.Command{
 		Use:   "demo [DIR]",
 		Short: "Unpack the demo project and run the whole story on it",
-		Long: `demo unpacks seven projects of Hilltop Observatory, where people book nights at a telescope: the web
+		Long: `demo unpacks eight projects of Hilltop Observatory, where people book nights at a telescope: the web
 client as it grew, into DIR or a new temporary folder; and into folders beside it whose names end in
--desk, -service, -rota, -visits, -schedule and -gateway the desk, which is to grow, the booking service
-in Python, the night rota in Go, the visitors' desk in PHP, the schedule service in Java, and the
-instrument gateway in C#. It runs the commands on them, says what each shows, and leaves all as they
+-desk, -service, -rota, -visits, -schedule, -gateway and -guides the desk, which is to
+grow, the booking service in Python, the night rota in Go, the visitors' desk in PHP, the schedule
+service in Java, the instrument gateway in C#, the guides' desk in Ruby. It runs the commands on them, says what each shows, and leaves all as they
 were, for you to try things on. Of what a command writes it shows the beginning.`,
 		Example: `  crooked demo
   crooked demo --whole                         all that the commands write
@@ -57,6 +57,7 @@ were, for you to try things on. Of what a command writes it shows the beginning.
 				{"-desk", demo.Desk(), deskStory}, {"-service", demo.Service(), serviceStory},
 				{"-rota", demo.Rota(), rotaStory}, {"-visits", demo.Visits(), visitsStory},
 				{"-schedule", demo.Schedule(), scheduleStory}, {"-gateway", demo.Gateway(), gatewayStory},
+				{"-guides", demo.Guides(), guidesStory},
 			} {
 				other, err := unpack(beside.files, folder+beside.end)
 				if err != nil {
@@ -80,7 +81,7 @@ were, for you to try things on. Of what a command writes it shows the beginning.
 that names them followed, each plan was proved before a byte changed, and undo gave every byte back.
 
 The projects are in %s and beside it in folders that end in
--desk, -service, -rota, -visits, -schedule and -gateway, as they were. Try: cd %s && crooked straighten
+-desk, -service, -rota, -visits, -schedule, -gateway and -guides, as they were. Try: cd %s && crooked straighten
 `,
 				sum.commands,
 				len(stories),
@@ -97,7 +98,7 @@ The projects are in %s and beside it in folders that end in
 }
 
 // linesOfScene is how many lines are shown of what a command writes, where not all is asked for.
-const linesOfScene = 8
+const linesOfScene = 6
 
 // telling counts what a story shows.
 type telling struct {
@@ -294,6 +295,18 @@ func gatewayStory(folder string) story {
 			[]string{"plan"}, exitDone},
 		{"", []string{"straighten", "--yes", "--dirty"}, exitDone},
 		{"", []string{"check"}, exitDone},
+		{"", []string{"undo"}, exitDone},
+	}}
+}
+
+// guidesStory puts what belongs together into namespaces.
+func guidesStory(folder string) story {
+	return story{folder: folder, scenes: []scene{
+		{"The guides' desk in Ruby began with all services in one folder and all controllers in another. Now what belongs\n" +
+			"together shall stand together. Nothing is imported there: a file's path is its constant's name.", []string{"check"}, exitCrooked},
+		{"Constants are wrapped in their new modules, and each use follows; so do routes, templates and keys of texts.",
+			[]string{"plan"}, exitDone},
+		{"", []string{"straighten", "--yes", "--dirty"}, exitDone},
 		{"", []string{"undo"}, exitDone},
 	}}
 }

@@ -147,6 +147,33 @@ func dimensions() []dimension {
 			put("User/U.cs", "using A.Old;\n\nnamespace A.User;\n\nclass U {\n"+
 				repeated(n, "#if X#\nC a#; C.D b#;\n#else\nA.Old.C a#;\n#endif\nint g#(C c) => c.F#() + (c is C d ? 1 : 0);\n")+"}\n")
 		}},
+		{name: "constants of Ruby in folders that load by themselves", n: 60, make: func(n int, put func(name, text string)) {
+			put("crooked.yaml", "crooked: 1\nshelves: { new: { at: app/models/fresh/, from: [app/models/old/**] } }\n")
+			put("config/application.rb", "class Application < Rails::Application\nend\n")
+			for i := range n {
+				is, other := strconv.Itoa(i), strconv.Itoa((i+1)%n)
+				put("app/models/old/a"+is+".rb", "module Old\n  class A"+is+"\n    def f = [A"+other+", Old::A"+other+", B"+is+"]\n  end\nend\n")
+				put("app/models/b"+is+".rb", "class B"+is+"\n  has_many :x, class_name: 'Old::A"+is+"'\n  def g = Old::A"+other+".new\nend\n")
+				put("app/views/b"+is+"/show.html.erb", "<%= render 'row' %><%= Old::A"+is+".name %>\n")
+			}
+		}},
+		{name: "files of Ruby that require one another", n: 60, make: func(n int, put func(name, text string)) {
+			put("crooked.yaml", "crooked: 1\nshelves: { new: { at: lib/hill/fresh/, from: [lib/hill/old/**] } }\n")
+			put("hill.gemspec", "Gem::Specification.new { |s| s.name = 'hill'; s.files = Dir['lib/**/*'] }\n")
+			put("lib/hill.rb", "module Hill; end\n")
+			for i := range n {
+				is, other := strconv.Itoa(i), strconv.Itoa(i/2)
+				put("lib/hill/old/a"+is+".rb", "require_relative 'a"+other+"'\nmodule Hill\n  class A"+is+"\n    B = A"+other+"\n  end\nend\n")
+				put("lib/hill/u"+is+".rb", "require 'hill/old/a"+is+"'\nmodule Hill\n  class U"+is+" < A"+is+"\n    autoload :C, 'hill/old/a"+other+"'\n  end\nend\n")
+			}
+		}},
+		{name: "constants in one file of Ruby", n: 60, make: func(n int, put func(name, text string)) {
+			put("crooked.yaml", "crooked: 1\nshelves: { new: { at: app/models/fresh/, from: [app/models/old/**] } }\n")
+			put("config/application.rb", "class Application < Rails::Application\nend\n")
+			put("app/models/old/a.rb", "module Old\n  class A\n"+repeated(n, "    C# = 1\n    class D#; def e = C#; end\n")+"  end\nend\n")
+			put("app/models/u.rb", "class U\n"+strings.ReplaceAll(
+				repeated(n, "  def f# = [Old::A, Old::A::C#, \"@{Old::A::D#.new}\", :'Old::A']\n"), "@", "#")+"end\n")
+		}},
 		{name: "Go packages", n: 60, make: func(n int, put func(name, text string)) {
 			put("crooked.yaml", "crooked: 1\nshelves: { new: { at: new/, from: [old/**] } }\n")
 			put("go.mod", "module hilltop.example/m\n")
@@ -463,6 +490,9 @@ func dimensions() []dimension {
 		{"a.ipynb", `{"cells": [{"cell_type": "code", "source": [`, `"import a#\n", `, `""]}]}`},
 		{"a.py", "import b; x = [", "'src/old/a.ts', f'{c#}/d', e.f.g#, ", "]\n"},
 		{"b.py", "x = '''", ":class:`a.b#` >>> import c.d ", "'''\n"},
+		{"a.rb", "x = [", "'src/old/a.ts', E::F#, %w[g h], /i/, ?j, ", "]\n"},
+		{"b.rb", "", "y# = [<<~A, <<'B']\n  src/x#\nA\n  c\nB\n", ""},
+		{"a.html.erb", "<p>", "<a href=\"src/x#\"><%= render 'b#' %></a>", "</p>"},
 		{"a.go", "package a\n\nvar a = []string{", "\"src/x#\", ", "}\n"},
 		{"Dockerfile", "FROM a\nCOPY", " src/x# \"b c\"", " /d\n"},
 		{"Makefile", "a:\n\t", "begin src/x# name: \"dir\" ", "\n"},

@@ -30,6 +30,7 @@ const (
 	php    = "PHP"
 	java   = "Java"
 	csharp = "C#"
+	ruby   = "Ruby"
 )
 
 // starters are in the order in which teams grow.
@@ -42,6 +43,7 @@ var starters = []Starter{
 	{Name: "python-application", Family: python}, {Name: "php-front-door", Family: php},
 	{Name: "php-services", Family: php}, {Name: "java-layered", Family: java}, {Name: "java-by-feature", Family: java},
 	{Name: "solution-grouped", Family: csharp}, {Name: "solution-layered", Family: csharp},
+	{Name: "ruby-by-kind", Family: ruby}, {Name: "ruby-by-feature", Family: ruby},
 }
 
 // Starters are all starters.

@@ -15,6 +15,7 @@ import (
 	"crookedshelf/internal/lang/paths"
 	"crookedshelf/internal/lang/php"
 	"crookedshelf/internal/lang/python"
+	"crookedshelf/internal/lang/ruby"
 	"crookedshelf/internal/lang/settings"
 	"crookedshelf/internal/lang/stated"
 	"crookedshelf/internal/lang/style"
@@ -28,7 +29,7 @@ func Languages() lang.Languages {
 		DropItems: settings.DropItems,
 		Families: []lang.Family{
 			web.Family(), style.Family(), markup.Family(), golang.Family(), python.Family(), python.Notebooks(),
-			php.Family(), java.Family(), csharp.Family(), settings.Family(),
+			php.Family(), java.Family(), csharp.Family(), ruby.Family(), settings.Family(),
 		},
 		Shared: []func(*lang.Tree) lang.Rules{paths.Rules, stated.Rules, label.Rules},
 	}
@@ -48,7 +49,7 @@ var others = map[string]string{
 	".svg": "pictures", ".png": "pictures", ".jpg": "pictures", ".jpeg": "pictures", ".gif": "pictures",
 	".webp": "pictures", ".ico": "pictures", ".avif": "pictures",
 	".woff": "fonts", ".woff2": "fonts", ".ttf": "fonts", ".otf": "fonts", ".txt": "plain text",
-	".rs": "Rust", ".rb": "Ruby", ".sql": "SQL",
+	".rs": "Rust", ".sql": "SQL",
 }
 
 // aside are those of them that say nothing of the layout of an application.
@@ -78,12 +79,11 @@ func Called(p string) string {
 }
 
 // otherPrograms are the endings of programs in languages that no family reads.
-var otherPrograms = map[string]bool{".rs": true, ".rb": true, ".dart": true,
-	".kt": true, ".swift": true, ".c": true, ".cpp": true, ".ex": true, ".scala": true}
+var otherPrograms = map[string]bool{".rs": true, ".dart": true, ".kt": true, ".swift": true, ".c": true, ".cpp": true, ".ex": true, ".scala": true}
 
 // otherProjects are the files by which languages that no family reads say what a project is.
-var otherProjects = map[string]bool{"Cargo.toml": true, "build.gradle": true,
-	"build.gradle.kts": true, "Gemfile": true, "pubspec.yaml": true}
+var otherProjects = map[string]bool{"Cargo.toml": true, "pubspec.yaml": true, "build.gradle": true,
+	"build.gradle.kts": true}
 
 // IsProjectFile says whether a file says what a project or a package is, by its name.
 func IsProjectFile(p string) bool {

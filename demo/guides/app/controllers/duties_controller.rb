@@ -1,0 +1,6 @@
+class DutiesController < ApplicationController
+  def index
+    @plan = DutyPlan.new
+    render "duties/index"
+  end
+end

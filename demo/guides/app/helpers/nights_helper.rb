@@ -1,0 +1,3 @@
+module NightsHelper
+  def coins(amount) = "#{amount} coins"
+end

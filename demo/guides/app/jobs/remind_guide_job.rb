@@ -1,0 +1,5 @@
+class RemindGuideJob < ApplicationJob
+  def perform(booking)
+    GuideMailer.remind(booking).deliver_now
+  end
+end

@@ -1,0 +1,5 @@
+class Guide < ApplicationRecord
+  has_many :bookings
+
+  def speaks?(language) = languages.split(",").include?(language)
+end
