@@ -1,7 +1,7 @@
 // Package demo holds the demo projects that ship with the program, of Hilltop Observatory, where people book nights at
 // a telescope: the web client, as it grew, the desk, which is to grow, the booking service in Python, the night
 // rota in Go, the visitors' desk in PHP, the schedule service in Java, the instrument gateway in C#, and the guides' desk
-// in Ruby. All of it is made up.
+// in Ruby, the dome's control in Rust, and the public display in Dart. All of it is made up.
 package demo
 
 import (
@@ -11,7 +11,7 @@ import (
 	"golang.org/x/tools/txtar"
 )
 
-//go:embed all:hilltop all:desk all:service all:visits all:schedule all:gateway all:guides
+//go:embed all:hilltop all:desk all:service all:visits all:schedule all:gateway all:guides all:dome all:display
 var files embed.FS
 
 // rota is one file, since Go does not embed the files of another module.
@@ -39,6 +39,12 @@ func Gateway() fs.FS { return sub("gateway") }
 
 // Guides is the tree of the guides' desk, with its convention.
 func Guides() fs.FS { return sub("guides") }
+
+// Dome is the tree of the dome's control, with its convention.
+func Dome() fs.FS { return sub("dome") }
+
+// Display is the tree of the public display, with its convention.
+func Display() fs.FS { return sub("display") }
 
 // Rota is the tree of the night rota, with its convention.
 func Rota() fs.FS {

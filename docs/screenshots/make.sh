@@ -88,3 +88,5 @@ project=hilltop-gateway
 shot gateway 8 /rewrites/ "crooked plan"
 project=hilltop-guides
 shot guides 9 -46 "crooked plan --all"
+project=hilltop-dome
+shot dome 8 -31 "crooked plan" -19 "crooked plan --root ../hilltop-display"

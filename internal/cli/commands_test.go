@@ -370,7 +370,7 @@ export const Card = () => <p/>
 	assert.Contains(t, run(t, dir, "adopt").out, "by-module")
 	var starters []struct{ Name, For string }
 	require.NoError(t, json.Unmarshal([]byte(run(t, dir, "adopt", "--format", "json").out), &starters))
-	assert.Len(t, starters, 19)
+	assert.Len(t, starters, 21)
 }
 
 // Names, required files and doors, from the command line.

@@ -24,11 +24,12 @@ func newDemo(a *app) *cobra.Command {
 	cmd := &cobra.Command{
 		Use:   "demo [DIR]",
 		Short: "Unpack the demo project and run the whole story on it",
-		Long: `demo unpacks eight projects of Hilltop Observatory, where people book nights at a telescope: the web
+		Long: `demo unpacks ten projects of Hilltop Observatory, where people book nights at a telescope: the web
 client as it grew, into DIR or a new temporary folder; and into folders beside it whose names end in
--desk, -service, -rota, -visits, -schedule, -gateway and -guides the desk, which is to
+-desk, -service, -rota, -visits, -schedule, -gateway, -guides, -dome and -display the desk, which is to
 grow, the booking service in Python, the night rota in Go, the visitors' desk in PHP, the schedule
-service in Java, the instrument gateway in C#, the guides' desk in Ruby. It runs the commands on them, says what each shows, and leaves all as they
+service in Java, the instrument gateway in C#, the guides' desk in Ruby, the dome's control in Rust, and
+the public display in Dart. It runs the commands on them, says what each shows, and leaves all as they
 were, for you to try things on. Of what a command writes it shows the beginning.`,
 		Example: `  crooked demo
   crooked demo --whole                         all that the commands write
@@ -57,7 +58,8 @@ were, for you to try things on. Of what a command writes it shows the beginning.
 				{"-desk", demo.Desk(), deskStory}, {"-service", demo.Service(), serviceStory},
 				{"-rota", demo.Rota(), rotaStory}, {"-visits", demo.Visits(), visitsStory},
 				{"-schedule", demo.Schedule(), scheduleStory}, {"-gateway", demo.Gateway(), gatewayStory},
-				{"-guides", demo.Guides(), guidesStory},
+				{"-guides", demo.Guides(), guidesStory}, {"-dome", demo.Dome(), domeStory},
+				{"-display", demo.Display(), displayStory},
 			} {
 				other, err := unpack(beside.files, folder+beside.end)
 				if err != nil {
@@ -81,7 +83,7 @@ were, for you to try things on. Of what a command writes it shows the beginning.
 that names them followed, each plan was proved before a byte changed, and undo gave every byte back.
 
 The projects are in %s and beside it in folders that end in
--desk, -service, -rota, -visits, -schedule, -gateway and -guides, as they were. Try: cd %s && crooked straighten
+-desk, -service, -rota, -visits, -schedule, -gateway, -guides, -dome and -display, as they were. Try: cd %s && crooked straighten
 `,
 				sum.commands,
 				len(stories),
@@ -305,6 +307,26 @@ func guidesStory(folder string) story {
 		{"The guides' desk in Ruby began with all services in one folder and all controllers in another. Now what belongs\n" +
 			"together shall stand together. Nothing is imported there: a file's path is its constant's name.", []string{"check"}, exitCrooked},
 		{"Constants are wrapped in their new modules, and each use follows; so do routes, templates and keys of texts.",
+			[]string{"plan"}, exitDone},
+		{"", []string{"straighten", "--yes", "--dirty"}, exitDone},
+		{"", []string{"undo"}, exitDone},
+	}}
+}
+
+// domeStory puts modules by what they are about.
+func domeStory(folder string) story {
+	return story{folder: folder, scenes: []scene{
+		{"The dome's control in Rust grew in one folder. A file is a module there because another says so: the lines that say so\n" +
+			"go to new parents, no further seen than before; uses, paths, links and macros follow.", []string{"plan"}, exitDone},
+		{"", []string{"straighten", "--yes", "--dirty"}, exitDone},
+		{"", []string{"undo"}, exitDone},
+	}}
+}
+
+// displayStory puts what is shown together.
+func displayStory(folder string) story {
+	return story{folder: folder, scenes: []scene{
+		{"The public display in Dart knows its libraries by two kinds of address, and neither may become the other.",
 			[]string{"plan"}, exitDone},
 		{"", []string{"straighten", "--yes", "--dirty"}, exitDone},
 		{"", []string{"undo"}, exitDone},

@@ -174,6 +174,36 @@ func dimensions() []dimension {
 			put("app/models/u.rb", "class U\n"+strings.ReplaceAll(
 				repeated(n, "  def f# = [Old::A, Old::A::C#, \"@{Old::A::D#.new}\", :'Old::A']\n"), "@", "#")+"end\n")
 		}},
+		{name: "modules of Rust that use one another", n: 60, make: func(n int, put func(name, text string)) {
+			put("crooked.yaml", "crooked: 1\nshelves: { new: { at: src/fresh/, from: [src/old/**] } }\n")
+			put("Cargo.toml", "[package]\nname = \"hill\"\nedition = \"2021\"\n")
+			put("src/lib.rs", "pub mod old;\npub mod users;\npub use old::*;\n")
+			put("src/old/mod.rs", repeated(n, "pub mod a#;\npub use a#::A#;\n"))
+			put("src/users/mod.rs", repeated(n, "mod u#;\n"))
+			for i := range n {
+				is, other := strconv.Itoa(i), strconv.Itoa((i+1)%n)
+				put("src/old/a"+is+".rs", "use super::a"+other+"::A"+other+" as B;\npub struct A"+is+" { b: Option<Box<B>> }\nimpl A"+is+" { fn f(&self) -> &Option<Box<B>> { &self.b } }\n")
+				put("src/users/u"+is+".rs", "use crate::old::{a"+is+"::{self, A"+is+"}, a"+other+"};\nuse crate::*;\nfn g(x: A"+is+", y: a"+other+"::A"+other+") -> a"+is+"::A"+is+" { h!(A"+other+") }\n")
+			}
+		}},
+		{name: "names in one file of Rust", n: 60, make: func(n int, put func(name, text string)) {
+			put("crooked.yaml", "crooked: 1\nshelves: { new: { at: src/fresh/, from: [src/old/**] } }\n")
+			put("Cargo.toml", "[package]\nname = \"hill\"\nedition = \"2021\"\n")
+			put("src/lib.rs", "pub mod old;\nmod user;\n")
+			put("src/old/mod.rs", "pub mod a;\n")
+			put("src/old/a.rs", repeated(n, "pub fn f#() { use super::a::f#; mod m# { pub use super::f#; } }\npub struct S# { x#: u8 }\n"))
+			put("src/user.rs", "use crate::old::a::*;\n"+repeated(n, "fn g#(s: S#) { f#(); crate::old::a::f#(); /* x */ s.x; { use crate::old::a::S# as T; } }\n"))
+		}},
+		{name: "libraries of Dart", n: 60, make: func(n int, put func(name, text string)) {
+			put("crooked.yaml", "crooked: 1\nshelves: { new: { at: lib/src/fresh/, from: [lib/src/old/**] } }\n")
+			put("pubspec.yaml", "name: hill\npublish_to: none\n")
+			for i := range n {
+				is, other := strconv.Itoa(i), strconv.Itoa((i+1)%n)
+				put("lib/src/old/a"+is+".dart", "import 'a"+other+".dart';\npart 'a"+is+".g.dart';\nclass A"+is+" {}\n")
+				put("lib/src/old/a"+is+".g.dart", "part of 'a"+is+".dart';\n")
+				put("lib/u"+is+".dart", "import 'package:hill/src/old/a"+is+".dart';\nexport 'src/old/a"+other+".dart';\n")
+			}
+		}},
 		{name: "Go packages", n: 60, make: func(n int, put func(name, text string)) {
 			put("crooked.yaml", "crooked: 1\nshelves: { new: { at: new/, from: [old/**] } }\n")
 			put("go.mod", "module hilltop.example/m\n")

@@ -31,6 +31,8 @@ const (
 	java   = "Java"
 	csharp = "C#"
 	ruby   = "Ruby"
+	rust   = "Rust"
+	dart   = "Dart"
 )
 
 // starters are in the order in which teams grow.
@@ -44,6 +46,7 @@ var starters = []Starter{
 	{Name: "php-services", Family: php}, {Name: "java-layered", Family: java}, {Name: "java-by-feature", Family: java},
 	{Name: "solution-grouped", Family: csharp}, {Name: "solution-layered", Family: csharp},
 	{Name: "ruby-by-kind", Family: ruby}, {Name: "ruby-by-feature", Family: ruby},
+	{Name: "rust-library", Family: rust}, {Name: "dart-server", Family: dart},
 }
 
 // Starters are all starters.

@@ -24,7 +24,7 @@ func TestStarters(t *testing.T) {
 	}
 	_, err := FindStarter("by-featur")
 	assert.EqualError(t, err,
-		`there is no starter "by-featur" (did you mean by-feature?); the starters are one-room, by-feature, by-module, layered, front-door, beside-management, full-stack, workspace, grouped, python-package, python-application, php-front-door, php-services, java-layered, java-by-feature, solution-grouped, solution-layered, ruby-by-kind, ruby-by-feature`)
+		`there is no starter "by-featur" (did you mean by-feature?); the starters are one-room, by-feature, by-module, layered, front-door, beside-management, full-stack, workspace, grouped, python-package, python-application, php-front-door, php-services, java-layered, java-by-feature, solution-grouped, solution-layered, ruby-by-kind, ruby-by-feature, rust-library, dart-server`)
 }
 
 // What a convention says itself counts; shelves replace those of their names in place, null takes one out, new ones

@@ -8,6 +8,7 @@ import (
 
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/csharp"
+	"crookedshelf/internal/lang/dart"
 	"crookedshelf/internal/lang/golang"
 	"crookedshelf/internal/lang/java"
 	"crookedshelf/internal/lang/label"
@@ -16,6 +17,7 @@ import (
 	"crookedshelf/internal/lang/php"
 	"crookedshelf/internal/lang/python"
 	"crookedshelf/internal/lang/ruby"
+	"crookedshelf/internal/lang/rust"
 	"crookedshelf/internal/lang/settings"
 	"crookedshelf/internal/lang/stated"
 	"crookedshelf/internal/lang/style"
@@ -29,7 +31,7 @@ func Languages() lang.Languages {
 		DropItems: settings.DropItems,
 		Families: []lang.Family{
 			web.Family(), style.Family(), markup.Family(), golang.Family(), python.Family(), python.Notebooks(),
-			php.Family(), java.Family(), csharp.Family(), ruby.Family(), settings.Family(),
+			php.Family(), java.Family(), csharp.Family(), ruby.Family(), rust.Family(), dart.Family(), settings.Family(),
 		},
 		Shared: []func(*lang.Tree) lang.Rules{paths.Rules, stated.Rules, label.Rules},
 	}
@@ -49,7 +51,7 @@ var others = map[string]string{
 	".svg": "pictures", ".png": "pictures", ".jpg": "pictures", ".jpeg": "pictures", ".gif": "pictures",
 	".webp": "pictures", ".ico": "pictures", ".avif": "pictures",
 	".woff": "fonts", ".woff2": "fonts", ".ttf": "fonts", ".otf": "fonts", ".txt": "plain text",
-	".rs": "Rust", ".sql": "SQL",
+	".sql": "SQL",
 }
 
 // aside are those of them that say nothing of the layout of an application.
@@ -79,10 +81,10 @@ func Called(p string) string {
 }
 
 // otherPrograms are the endings of programs in languages that no family reads.
-var otherPrograms = map[string]bool{".rs": true, ".dart": true, ".kt": true, ".swift": true, ".c": true, ".cpp": true, ".ex": true, ".scala": true}
+var otherPrograms = map[string]bool{".kt": true, ".swift": true, ".c": true, ".cpp": true, ".ex": true, ".scala": true}
 
 // otherProjects are the files by which languages that no family reads say what a project is.
-var otherProjects = map[string]bool{"Cargo.toml": true, "pubspec.yaml": true, "build.gradle": true,
+var otherProjects = map[string]bool{"build.gradle": true,
 	"build.gradle.kts": true}
 
 // IsProjectFile says whether a file says what a project or a package is, by its name.

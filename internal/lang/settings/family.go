@@ -117,6 +117,10 @@ func scan(p string, content []byte, declared *lang.Declared) ([]lang.Mention, er
 		s.packageFile(root)
 	case IsCompilerFile(p):
 		s.compilerFile(root)
+	case path.Base(p) == "Cargo.toml":
+		s.crateFile(root)
+	case path.Base(p) == "pubspec.yaml":
+		s.pubFile(root)
 	default:
 		s.aliasTables(root)
 		s.composed(root)

@@ -109,3 +109,78 @@ func (s *scanner) aliasTables(root *manifest.Value) {
 		}
 	}
 }
+
+// crateFile records what a Cargo.toml defines as paths (the Cargo book, "The Manifest Format" and "Workspaces").
+func (s *scanner) crateFile(root *manifest.Value) {
+	for _, key := range []string{"package", "project"} {
+		about := root.Get(key)
+		for _, key := range []string{"build", "readme", "license-file", "workspace", "include", "exclude"} {
+			s.certain(about.Get(key), lang.Detail{})
+		}
+	}
+	s.certain(root.At("lib", "path"), lang.Detail{})
+	for _, key := range []string{"bin", "test", "example", "bench"} {
+		if targets := root.Get(key); targets != nil {
+			for _, one := range targets.Items {
+				s.certain(one.Get("path"), lang.Detail{})
+			}
+		}
+	}
+	space := root.Get("workspace")
+	for _, key := range []string{"members", "exclude", "default-members"} {
+		s.certain(space.Get(key), lang.Detail{})
+	}
+	tables := []*manifest.Value{root, space}
+	for _, key := range []string{"target", "patch"} {
+		if parts := root.Get(key); parts != nil {
+			for _, m := range parts.Members {
+				tables = append(tables, m.Value, &manifest.Value{Kind: manifest.Object,
+					Members: []manifest.Member{{Key: "dependencies", Value: m.Value}}})
+			}
+		}
+	}
+	for _, table := range tables {
+		for _, key := range []string{"dependencies", "dev-dependencies", "build-dependencies"} {
+			if list := table.Get(key); list != nil {
+				for _, m := range list.Members {
+					s.certain(m.Value.Get("path"), lang.Detail{})
+				}
+			}
+		}
+	}
+}
+
+// pubFile records what a pubspec.yaml defines as paths (dart.dev/tools/pub/pubspec; the framework's for assets and fonts).
+func (s *scanner) pubFile(root *manifest.Value) {
+	for _, key := range []string{"dependencies", "dev_dependencies", "dependency_overrides"} {
+		if list := root.Get(key); list != nil {
+			for _, m := range list.Members {
+				s.certain(m.Value.Get("path"), lang.Detail{})
+			}
+		}
+	}
+	s.certain(root.Get("workspace"), lang.Detail{})
+	if list := root.Get("screenshots"); list != nil {
+		for _, one := range list.Items {
+			s.certain(one.Get("path"), lang.Detail{})
+		}
+	}
+	parts := root.Get("flutter")
+	if list := parts.Get("assets"); list != nil {
+		for _, one := range list.Items {
+			if one.Kind == manifest.Object {
+				one = one.Get("path")
+			}
+			s.certain(one, lang.Detail{})
+		}
+	}
+	if list := parts.Get("fonts"); list != nil {
+		for _, one := range list.Items {
+			if fonts := one.Get("fonts"); fonts != nil {
+				for _, font := range fonts.Items {
+					s.certain(font.Get("asset"), lang.Detail{})
+				}
+			}
+		}
+	}
+}

@@ -1,0 +1,1 @@
+String frame(String title, List<String> parts) => '<h1>$title</h1>\n${parts.join('\n')}\n';

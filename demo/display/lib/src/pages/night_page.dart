@@ -1,0 +1,4 @@
+import '../models/night.dart';
+import 'text.dart';
+
+String nightPart(Night night) => paragraph('Tonight at ${night.hour}: ${night.star.name}');

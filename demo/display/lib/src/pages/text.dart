@@ -1,0 +1,1 @@
+String paragraph(String text) => '<p>$text</p>';

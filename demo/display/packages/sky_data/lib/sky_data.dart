@@ -1,0 +1,2 @@
+export 'src/star.dart';
+export 'src/catalogue.dart' show brightest;

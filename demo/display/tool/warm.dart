@@ -1,0 +1,3 @@
+import 'package:public_display/display.dart';
+
+void main() => warmUp();

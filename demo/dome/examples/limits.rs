@@ -1,0 +1,3 @@
+fn main() {
+    println!("{:?} {:?}", dome_control::forecast::limit("wind"), dome_control::rain::Rain::from(true));
+}

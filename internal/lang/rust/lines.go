@@ -1,0 +1,156 @@
+package rust
+
+import (
+	"slices"
+	"strings"
+
+	"crookedshelf/internal/source"
+	"crookedshelf/internal/text"
+)
+
+// lines are the edits of one file.
+type lines struct {
+	edits []source.Edit
+	taken map[int]bool // the lines that go, by where they begin
+}
+
+func (o *owing) fileLines(p string) *lines {
+	if o.edits[p] == nil {
+		o.edits[p] = &lines{taken: map[int]bool{}}
+	}
+	return o.edits[p]
+}
+
+// add adds an edit, once.
+func (l *lines) add(e source.Edit) {
+	if !slices.Contains(l.edits, e) {
+		l.edits = append(l.edits, e)
+	}
+}
+
+// remove takes a line out, and the blank line that would be left beside another.
+func (l *lines) remove(src []byte, line *modLine) {
+	if l.taken[line.whole.Start] {
+		return
+	}
+	l.taken[line.whole.Start] = true
+	from, to := line.whole.Start, line.whole.End
+	for from > 0 && (src[from-1] == ' ' || src[from-1] == '\t') {
+		from--
+	}
+	end := to
+	for end < len(src) && (src[end] == ' ' || src[end] == '\t' || src[end] == '\r') {
+		end++
+	}
+	if alone := from == 0 || src[from-1] == '\n'; alone && (end == len(src) || src[end] == '\n') {
+		to = min(end+1, len(src))
+		if (from == 0 || from > 1 && src[from-2] == '\n') && to < len(src) && src[to] == '\n' {
+			to++
+		}
+	} else {
+		from = line.whole.Start
+	}
+	l.add(source.Edit{Span: source.Span{Start: from, End: to}})
+}
+
+// empties says whether nothing is left of a file.
+func (l *lines) empties(src []byte, f *file) bool {
+	if len(l.taken) != len(f.mods) {
+		return false
+	}
+	rest := src[:0:0]
+	at := 0
+	edits := slices.Clone(l.edits)
+	slices.SortFunc(edits, func(a, b source.Edit) int { return a.Span.Start - b.Span.Start })
+	for _, e := range edits {
+		if e.New != "" || e.Span.Start < at {
+			return false
+		}
+		rest = append(rest, src[at:e.Span.Start]...)
+		at = e.Span.End
+	}
+	rest = append(rest, src[at:]...)
+	return strings.TrimSpace(string(rest)) == ""
+}
+
+// insert writes lines among those of a module.
+func (l *lines) insert(src []byte, m *module, added []newLine) {
+	f := m.text
+	var near []*modLine
+	for i := range f.mods {
+		if one := &f.mods[i]; f.moduleOf(one.scope) == m.scope && f.scopes[one.scope].module && !one.inMacro {
+			near = append(near, one)
+		}
+	}
+	newline := "\n"
+	if strings.Contains(string(src[:min(len(src), 4000)]), "\r\n") {
+		newline = "\r\n"
+	}
+	lastMacro := -1 // what gives macros stands before those that use them
+	for i, one := range near {
+		if one.macroUse {
+			lastMacro = i
+		}
+	}
+	sorted := slices.IsSortedFunc(near[lastMacro+1:], func(a, b *modLine) int { return strings.Compare(a.name, b.name) })
+	for _, a := range added {
+		at := 0
+		indent := ""
+		if len(near) > 0 {
+			start := near[0].whole.Start
+			for start > 0 && (src[start-1] == ' ' || src[start-1] == '\t') {
+				start--
+				indent = string(src[start]) + indent
+			}
+		}
+		switch {
+		case len(near) == 0 && m.scope == 0:
+			at = f.first
+		case len(near) == 0:
+			at = int(f.scopes[m.scope].start)
+			indent = "    "
+		default:
+			at = lineBehind(src, near[len(near)-1].whole.End)
+			if sorted {
+				for i, one := range near {
+					if i > lastMacro && one.name > a.name {
+						at = one.whole.Start - len(indent)
+						break
+					}
+				}
+			}
+		}
+		text := strings.ReplaceAll(a.text(indent)+"\n", "\n", newline)
+		switch {
+		case len(near) == 0 && m.scope != 0:
+			text = newline + strings.TrimSuffix(text, newline)
+		case at > 0 && src[at-1] != '\n':
+			text = newline + strings.TrimSuffix(text, newline)
+		}
+		l.put(at, text)
+	}
+	if len(near) == 0 && m.scope == 0 && f.first < len(src) && !blankLine(src, f.first) {
+		l.put(f.first, newline)
+	}
+}
+
+func blankLine(src []byte, at int) bool {
+	return strings.TrimSpace(string(src[at:text.LineEnd(src, at)])) == ""
+}
+
+func lineBehind(src []byte, at int) int { return min(text.LineEnd(src, at)+1, len(src)) }
+
+// put writes a text at a place; what is taken out there is taken out with it.
+func (l *lines) put(at int, text string) {
+	for i := range l.edits {
+		e := &l.edits[i]
+		if e.Span.Start <= at && at <= e.Span.End && (e.Span.Len() > 0 || e.Span.Start == at) {
+			if strings.HasSuffix(e.New, text) || strings.Contains(e.New, text) {
+				return // another crate has the same line there
+			}
+			e.New += text
+			return
+		}
+	}
+	l.edits = append(l.edits, source.Edit{Span: source.Span{Start: at, End: at}, New: text})
+}

@@ -1,0 +1,329 @@
+package rust
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/source"
+)
+
+// usersOf gives the modules in which a path leads from a module to one that it holds.
+func (r *Resolver) usersOf(m *module) []*module {
+	r.usersOnce.Do(func() {
+		r.users = map[*module][]*module{}
+		seen := map[[2]*module]bool{}
+		for _, c := range r.modules().crates {
+			for _, in := range c.all {
+				r.noteUsers(in, seen)
+			}
+		}
+	})
+	return r.users[m]
+}
+
+func (r *Resolver) noteUsers(in *module, seen map[[2]*module]bool) {
+	note := func(sc int32, path []string, global, isUse bool) {
+		if len(path) > 0 && path[0] == "$crate" {
+			path = append([]string{"crate"}, path[1:]...)
+		}
+		w := r.walk(in, sc, path, global, isUse, newQuery())
+		for i := range w.hops {
+			if h := &w.hops[i]; h.how == byKid && h.mod != nil {
+				from := in.in(sc)
+				if key := [2]*module{h.mod, from}; !seen[key] {
+					seen[key] = true
+					r.users[h.mod] = append(r.users[h.mod], from)
+				}
+			}
+		}
+	}
+	for i := range in.text.uses {
+		u := &in.text.uses[i]
+		if s := &in.text.stmts[u.stmt]; !s.inDoc {
+			note(s.scope, u.path, s.global, true)
+		}
+	}
+	for i := range in.text.paths {
+		if p := &in.text.paths[i]; p.where != inDocCode && p.where != inRule {
+			note(p.scope, splitPath(p.text), p.global, false)
+		}
+	}
+}
+
+// members keeps apart what would not see the private fields and functions of a type any more. The types of values are
+// not known, so a name behind a dot may be that of any member that could be seen there.
+func (o *owing) members(f *forest) {
+	for _, c := range f.crates {
+		if !slices.ContainsFunc(c.all, func(m *module) bool { return o.moves[o.old.tree.Path(m.file)] != "" }) {
+			continue
+		}
+		byName := map[string][]held{}
+		for _, m := range c.all {
+			for i := range m.text.members {
+				one := &m.text.members[i]
+				byName[one.name] = append(byName[one.name], held{one, m.in(one.scope)})
+			}
+		}
+		for _, m := range c.all {
+			for i := range m.text.selects {
+				s := &m.text.selects[i]
+				for _, h := range byName[s.name] {
+					o.parted(h, m.in(s.scope), int(s.at), s.name)
+				}
+			}
+			for i := range m.text.paths {
+				p := &m.text.paths[i]
+				name := p.text[strings.LastIndexByte(p.text, ':')+1:]
+				for _, h := range byName[name] {
+					if !h.field {
+						o.parted(h, m.in(p.scope), p.at.Start, name)
+					}
+				}
+			}
+		}
+	}
+}
+
+// held is a member, and the module that declares it.
+type held struct {
+	*member
+	in *module
+}
+
+// parted blocks a move after which a module does not see a member that it saw.
+func (o *owing) parted(h held, user *module, at int, name string) {
+	old := o.old.reachOf(h.sees, h.in)
+	if old == nil || !user.within(old) || h.in.holder() == user.holder() {
+		return
+	}
+	declares, uses := o.old.tree.Path(h.in.file), o.old.tree.Path(user.file)
+	then, from := o.pathThen(user), o.pathThen(h.in)
+	reach := o.pathThen(old)
+	if h.sees.reach == private {
+		reach = from
+	}
+	if h.sees.reach == inSuper && !hasPrefix(from, reach) {
+		reach = from[:max(0, len(from)-1)]
+	}
+	if hasPrefix(then, reach) {
+		return
+	}
+	what := "the function"
+	if h.field {
+		what = "the field"
+	}
+	if strings.HasSuffix(name, "(") {
+		what, name = "the making of", strings.TrimSuffix(name, "(")
+	}
+	why := fmt.Sprintf("%s:%d may use %s %s of %s in %s, which it would not see any more", uses,
+		source.PositionAt(o.content(user.file), at).Line, what, name, h.owner, declares)
+	if strings.HasPrefix(what, "the making") {
+		why = fmt.Sprintf("%s:%d makes a %s, which it could not from there: a part of it is private to %s", uses,
+			source.PositionAt(o.content(user.file), at).Line, name, declares)
+	}
+	o.blame([]*module{user, h.in}, "%s", why)
+}
+
+func hasPrefix(path, prefix []string) bool {
+	return len(path) >= len(prefix) && slices.Equal(path[:len(prefix)], prefix)
+}
+
+// pathThen is the path of a module after the moves.
+func (o *owing) pathThen(m *module) []string {
+	if o.woods[m.crate] == nil {
+		return m.path()
+	}
+	if s := o.woods[m.crate].of[m]; s != nil {
+		return s.path()
+	}
+	return m.path()
+}
+
+// macros keeps apart what calls a macro whose text names something that the caller would not see any more: the paths of
+// a macro are those of its module, and who may use them is asked where it is called.
+func (o *owing) macros(f *forest) {
+	for _, c := range f.crates {
+		if o.woods[c] == nil {
+			continue
+		}
+		for _, m := range c.all {
+			for i := range m.text.singles {
+				s := &m.text.singles[i]
+				if !s.macro || s.where == inRule || s.where == inDocCode {
+					continue
+				}
+				o.called(c, m, own{path: []string{s.name}, scope: s.scope, macro: true, at: s.at}, int(s.at))
+			}
+			for i := range m.text.paths {
+				p := &m.text.paths[i]
+				if p.macro && p.where != inRule && p.where != inDocCode {
+					path := splitPath(p.text)
+					if path[0] == "$crate" {
+						path[0] = "crate"
+					}
+					o.called(c, m, own{path: path, scope: p.scope, global: p.global, macro: true}, p.at.Start)
+				}
+			}
+		}
+	}
+}
+
+// called looks at a call of a macro.
+func (o *owing) called(c *crate, m *module, call own, at int) {
+	w := o.old.ask(m, &call)
+	if t := w.other(); t != nil && t.item != nil && t.item.kind == isMacro && t.owner.crate == c && t.owner.file != m.file {
+		o.macro(t, m.in(call.scope), at)
+	}
+}
+
+// macro looks at the paths of a macro from where it is called.
+func (o *owing) macro(t *found, user *module, at int) {
+	text := t.owner.text
+	for i := range text.paths {
+		p := &text.paths[i]
+		if p.where != inRule || p.at.Start < int(t.item.at) || p.at.End > int(t.item.end) {
+			continue
+		}
+		path := splitPath(p.text)
+		if path[0] != "$crate" && path[0] != "crate" {
+			continue
+		}
+		path[0] = "crate"
+		w := o.old.walk(t.owner, p.scope, path, false, false, newQuery())
+		for _, h := range w.hops {
+			if h.reach == nil || !user.within(h.reach) || h.item != nil && h.item.kind == isMacro {
+				continue
+			}
+			if reach := o.pathThen(h.reach); !hasPrefix(o.pathThen(user), reach) {
+				o.blame([]*module{user, h.reach}, "%s:%d: the macro %s uses %s, which it would not see any more",
+					o.old.tree.Path(user.file), source.PositionAt(o.content(user.file), at).Line, t.item.name, p.text)
+			}
+		}
+	}
+}
+
+// blame forbids the first move of some modules and those around them.
+func (o *owing) blame(modules []*module, format string, args ...any) {
+	for _, m := range modules {
+		for ; m != nil; m = m.parent {
+			if p := o.old.tree.Path(m.file); o.moves[p] != "" {
+				o.forbid(p, format, args...)
+				return
+			}
+		}
+	}
+}
+
+// builtIn are the macros that every crate has (the documentation of std, "Macros").
+var builtIn = lang.Words("addr_of addr_of_mut asm assert assert_eq assert_ne assert_matches cfg column compile_error concat concat_idents const_format_args dbg " +
+	"debug_assert debug_assert_eq debug_assert_ne env eprint eprintln file format format_args global_asm include include_bytes include_str " +
+	"is_x86_feature_detected line log_syntax matches module_path option_env panic pin print println ready stringify thread_local todo " +
+	"trace_macros try unimplemented unreachable vec write writeln")
+
+// unknownMacros keeps what gives macros where it stands, and what calls one that no text declares: a macro may write it,
+// and then it is known by the order of the text.
+func (o *owing) unknownMacros(f *forest) {
+	for _, c := range f.crates {
+		if o.woods[c] == nil {
+			continue
+		}
+		libraries := libraryMacros(c) // one of theirs is known everywhere
+		var user *module
+		var call *single
+		makers := map[string]bool{} // macros that declare others
+		for _, m := range c.all {
+			for i := range m.text.items {
+				if m.text.items[i].makes {
+					makers[m.text.items[i].name] = true
+				}
+			}
+		}
+		for _, m := range c.all {
+			for i := range m.text.singles {
+				s := &m.text.singles[i]
+				if !s.macro || s.where == inRule || s.where == inDocCode || builtIn[s.name] {
+					continue
+				}
+				w := o.old.ask(m, &own{path: []string{s.name}, scope: s.scope, macro: true, at: s.at})
+				if len(w.last) > 0 || o.old.globsLibrary(m, s.scope) {
+					continue
+				}
+				if o.moves[o.old.tree.Path(m.file)] != "" && !libraries {
+					o.blame([]*module{m}, "%s:%d: no text declares the macro %s, and what does may be behind the new place",
+						o.old.tree.Path(m.file), source.PositionAt(o.content(m.file), int(s.at)).Line, s.name)
+				}
+				user, call = m, s
+			}
+		}
+		if user == nil {
+			continue
+		}
+		for _, m := range c.all {
+			if m.usesMacros() && o.moves[o.old.tree.Path(m.file)] != "" && makes(m, makers) {
+				o.blame([]*module{m}, "%s:%d: no text declares the macro %s, which it may give by its place", o.old.tree.Path(user.file),
+					source.PositionAt(o.content(user.file), int(call.at)).Line, call.name)
+			}
+		}
+	}
+}
+
+// makes says whether a module, or one that it gives the macros of, calls a macro that declares others.
+func makes(m *module, makers map[string]bool) bool {
+	for i := range m.text.singles {
+		if s := &m.text.singles[i]; s.macro && makers[s.name] {
+			return true
+		}
+	}
+	return slices.ContainsFunc(m.giving, func(k *module) bool { return makes(k, makers) })
+}
+
+// ruled keeps a module where it stands that gives a macro which the rules of others call by its name alone: it must be
+// known wherever those are called.
+func (o *owing) ruled(f *forest) {
+	for _, c := range f.crates {
+		if o.woods[c] == nil {
+			continue
+		}
+		calls := map[string]*module{}
+		for _, m := range c.all {
+			for _, name := range m.text.calls {
+				calls[name] = m
+			}
+		}
+		for _, m := range c.all {
+			if !m.usesMacros() || o.moves[o.old.tree.Path(m.file)] == "" {
+				continue
+			}
+			for i := range m.text.items {
+				if one := &m.text.items[i]; one.kind == isMacro && calls[one.name] != nil && calls[one.name].file != m.file {
+					o.blame([]*module{m}, "rules of a macro in %s call %s, which is known by its place alone", o.old.tree.Path(calls[one.name].file), one.name)
+				}
+			}
+		}
+	}
+}
+
+// libraryMacros says whether a crate has the macros of a library everywhere.
+func libraryMacros(c *crate) bool {
+	return slices.ContainsFunc(c.root.text.items, func(i item) bool {
+		return i.kind == isExternCrate && !libraries[i.original] && slices.Contains(i.marks, "macro_use")
+	})
+}
+
+// globsLibrary says whether a scope uses all that a library has.
+func (r *Resolver) globsLibrary(m *module, sc int32) bool {
+	for ; ; sc = m.text.scopes[sc].parent {
+		for _, at := range m.text.globs[sc] {
+			for _, t := range r.leads(m, &m.text.uses[at], newQuery()) {
+				if t.library {
+					return true
+				}
+			}
+		}
+		if m.text.scopes[sc].module {
+			return false
+		}
+	}
+}

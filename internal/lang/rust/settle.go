@@ -1,0 +1,380 @@
+package rust
+
+import (
+	"fmt"
+	"strings"
+
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/imports"
+)
+
+// Settle writes the paths of a file so that each leads to the same thing, and each use brings the same name. A part of
+// a path that leads from a module to one that it holds, or to the one around it, may lead elsewhere after a move: then
+// the module behind it is named anew, in the manner of the old text if that can be.
+func (r *Resolver) Settle(q lang.Settling) ([]lang.Settled, []lang.Failed) {
+	old, ok := q.Old.(*Resolver)
+	if !ok {
+		return nil, nil
+	}
+	was, now := old.moduleOf(q.OldFrom), r.moduleOf(q.From)
+	if was == nil {
+		return nil, nil
+	}
+	s := &settler{Resolver: r, Settling: q, old: old, was: was, now: now, Sheet: imports.NewSheet(q, settles)}
+	done := map[int32]bool{}
+	for i := range q.Mentions {
+		m := &q.Mentions[i]
+		o := lang.Own[*own](m)
+		if o == nil || !settles(m) || m.Kind == Mod || m.Kind == Foreign {
+			continue
+		}
+		if now == nil {
+			s.Fail(m.Span.Start, "no module would hold it")
+			return s.Done()
+		}
+		if o.stmt > 0 {
+			if !done[o.stmt] {
+				done[o.stmt] = true
+				s.statement(&was.text.stmts[o.stmt-1], o.stmt-1)
+			}
+			continue
+		}
+		if m.Kind == Name { // what brings it is written anew; what it stands for must be seen
+			w := s.old.ask(s.was, o)
+			from := s.was.in(o.scope)
+			if then := s.newOf(from); then != nil && w.whole() {
+				if f := s.unseen(o, &w, from, then); f.why != "" {
+					s.fail(m.Span.Start, f)
+				}
+			}
+			continue
+		}
+		s.path(m, o)
+	}
+	s.visibilities()
+	return s.Done()
+}
+
+// settler settles one file.
+type settler struct {
+	*Resolver // of the new tree
+	lang.Settling
+	*imports.Sheet
+	old      *Resolver
+	was, now *module
+}
+
+// newOf gives the module of the new tree that one of the old tree is; nil where it is not there.
+func (r *Resolver) newOf(m *module) *module {
+	id, here := r.tree.Came(m.file)
+	root, rooted := r.tree.Came(m.crate.root.file)
+	if !here || !rooted {
+		return nil
+	}
+	for _, one := range r.modules().of[id] {
+		if one.crate.root.file != root {
+			continue
+		}
+		if m.scope == 0 {
+			return one
+		}
+		if in := one.byScope[m.scope]; in != nil && in.name == m.name {
+			return in
+		}
+	}
+	return nil
+}
+
+// follows says what the parts of a path are then: the path itself, where each part leads on as before.
+//
+// A name may stand for a module and for something else too; the module is meant only where it is asked for.
+func (s *settler) follows(o *own, w *walked, module bool) (path []string, changed bool, why fault) {
+	from := s.was.in(o.scope)
+	then := s.newOf(from)
+	bad := -1
+	for i := range w.hops {
+		h := &w.hops[i]
+		if !module && i == len(o.path)-1 && h.mod != nil {
+			if other := w.other(); other != nil {
+				h = other
+			}
+		}
+		before := from
+		if i > 0 {
+			before = w.hops[i-1].mod
+		}
+		if before == nil || h.mod == nil {
+			continue
+		}
+		if h.how == byGlob { // the use brings what the module around it holds
+			if before = h.mod.parent; before == nil {
+				continue
+			}
+		} else if h.how != byKid && (h.how != byKeyword || o.path[i] != "super") {
+			continue
+		}
+		now, above := s.newOf(h.mod), s.newOf(before) // a module that only named others may be gone
+		if now == nil || above == nil || h.how != byKeyword && (now.parent != above || now.name != h.mod.name) ||
+			h.how == byKeyword && above.parent != now {
+			bad = i
+		}
+	}
+	if bad >= 0 && s.newOf(w.hops[bad].mod) == nil {
+		return nil, false, fault{why: fmt.Sprintf("%s would be no module any more", w.hops[bad].mod.written("crate"))}
+	}
+	if then == nil {
+		return nil, false, fault{why: "no module would hold it"}
+	}
+	if why = s.unseen(o, w, from, then); why.why != "" {
+		return nil, false, why
+	}
+	if bad < 0 {
+		return o.path, false, fault{}
+	}
+	head := s.head(o, w, s.newOf(w.hops[bad].mod), then)
+	if head == nil {
+		return nil, false, fault{why: "its crate can't be named from there"}
+	}
+	return append(head, o.path[bad+1:]...), true, fault{}
+}
+
+// head names a module of the new tree from another, in the manner of a path.
+func (s *settler) head(o *own, w *walked, to, from *module) []string {
+	full := to.path()
+	if o.doc {
+		return append([]string{o.path[0]}, full...)
+	}
+	if to.crate.root != from.crate.root {
+		if w.hops[0].how == byCrate || w.hops[0].how == byItem && w.hops[0].mod != nil {
+			return append([]string{o.path[0]}, full...)
+		}
+		for name, dir := range from.crate.pack.deps {
+			if dir == to.crate.pack.dir && dir != "" {
+				return append([]string{name}, full...)
+			}
+		}
+		if to.crate.pack.dir == from.crate.pack.dir && to.crate.kind == aLibrary {
+			return append([]string{to.crate.pack.lib}, full...)
+		}
+		return nil
+	}
+	below := func(up *module) []string { return full[len(up.path()):] }
+	switch first := w.hops[0]; {
+	case o.path[0] == "self" && to.within(from):
+		return append([]string{"self"}, below(from)...)
+	case first.how == byKid && to.within(from) && to != from:
+		return below(from)
+	case o.path[0] == "super":
+		ups := []string{}
+		for up := from.parent; up != nil && len(ups) <= strings.Count(strings.Join(o.path, " "), "super"); up = up.parent {
+			if ups = append(ups, "super"); to.within(up) && len(ups) <= countSupers(o.path) {
+				return append(ups, below(up)...)
+			}
+		}
+	case from.crate.pack.edition == "" || from.crate.pack.edition == "2015":
+		if (o.use || o.global) && o.path[0] != "crate" && len(full) > 0 {
+			return full
+		}
+	}
+	return append([]string{"crate"}, full...)
+}
+
+func countSupers(path []string) (n int) {
+	for n < len(path) && path[n] == "super" {
+		n++
+	}
+	return n
+}
+
+// unseen says what of a path would not be seen from a module of the new tree; empty for nothing.
+func (s *settler) unseen(o *own, w *walked, from, then *module) fault {
+	if o.doc {
+		return fault{}
+	}
+	for i := range w.hops {
+		h := &w.hops[i]
+		if h.how == byKeyword || h.how == byCrate || h.library {
+			continue
+		}
+		var reach *module
+		if h.how == byKid && h.mod != nil {
+			now := s.newOf(h.mod)
+			if now == nil || now.parent == nil {
+				continue
+			}
+			reach = s.reachOf(now.sees, now.parent)
+		} else if h.reach != nil {
+			if reach = s.newOf(h.reach); reach == nil {
+				continue
+			}
+			if h.item != nil && h.item.kind == isMacro {
+				continue
+			}
+			if h.item != nil && h.how == byItem {
+				if owner := s.newOf(h.owner); owner != nil {
+					reach = s.reachThen(h.item.sees, h.owner, owner)
+				}
+			}
+		}
+		if reach != nil && !then.within(reach) {
+			where := s.old.tree.Path(h.file())
+			around := []*module{from, h.mod, h.owner, h.by}
+			if h.reach != nil {
+				around = append(around, h.reach)
+			}
+			return fault{fmt.Sprintf("%s of %s is seen in %s alone, and the place would lie outside", o.path[min(i, len(o.path)-1)],
+				where, reach.written("crate")), s.movedOf(around)}
+		}
+	}
+	return fault{}
+}
+
+// fault is what stands against a path, and the moves that are at fault.
+type fault struct {
+	why  string
+	lost []string
+}
+
+// movedOf gives the first file that moves, of some modules and those around them.
+func (s *settler) movedOf(modules []*module) []string {
+	for _, m := range modules {
+		for ; m != nil; m = m.parent {
+			if now, here := s.tree.Came(m.file); here && s.tree.Path(now) != s.old.tree.Path(m.file) {
+				return []string{s.old.tree.Path(m.file)}
+			}
+		}
+	}
+	return nil
+}
+
+// fail notes what stands against what begins at a place.
+func (s *settler) fail(at int, f fault) {
+	s.Fail(at, "%s", f.why)
+	s.Blame(f.lost...)
+}
+
+// reachThen is how far something is seen that a module declares, when it is written as far as it can be as it was.
+func (r *Resolver) reachThen(v visibility, was, now *module) *module {
+	switch v.reach {
+	case inSuper, inModule:
+		if old := r.newOf(r.reachOf(v, was)); old != nil && now.within(old) {
+			return old
+		}
+		if v.reach == inSuper && now.parent != nil {
+			return now.parent
+		}
+		return now
+	}
+	return r.reachOf(v, now)
+}
+
+// word is a part of a path as it is written.
+func word(name string) string {
+	switch name {
+	case "crate", "self", "super", "Self", "$crate":
+		return name
+	}
+	if isKeyword(name) {
+		return "r#" + name
+	}
+	return name
+}
+
+func written(path []string) string {
+	out := make([]string, len(path))
+	for i, part := range path {
+		out[i] = word(part)
+	}
+	return strings.Join(out, "::")
+}
+
+// path writes a path in code, in a comment or in a string.
+func (s *settler) path(m *lang.Mention, o *own) {
+	w := s.old.ask(s.was, o)
+	path, changed, why := s.follows(o, &w, false)
+	if why.why != "" {
+		s.fail(m.Span.Start, why)
+		return
+	}
+	if !changed {
+		return
+	}
+	text := written(path)
+	raw := string(s.Content[m.Span.Start:m.Span.End])
+	if strings.HasPrefix(raw, "$crate") && path[0] == "crate" {
+		text = "$" + text
+	}
+	if o.global {
+		text = "::" + text
+	}
+	s.Edit(m.Span, text)
+}
+
+// visibilities writes how far things are seen, so that it is as far as before.
+func (s *settler) visibilities() {
+	write := func(v visibility, sc int32) {
+		if v.reach != inSuper && v.reach != inModule {
+			return
+		}
+		in := s.was.in(sc)
+		then := s.newOf(in)
+		old := s.old.reachOf(v, in)
+		if then == nil {
+			return
+		}
+		reach := s.newOf(old)
+		if reach == nil || s.reachOf(v, then) == reach {
+			return
+		}
+		if !then.within(reach) {
+			if v.reach == inModule {
+				s.Fail(s.firstMention(), "%s names a module that would not be around it", s.Content[v.at.Start:v.at.End])
+			}
+			return // what would not be seen any more is found by its uses
+		}
+		s.Edit(v.at, sight(reach.path(), then.path()))
+	}
+	f := s.was.text
+	for i := range f.items {
+		if !f.items[i].inMacro {
+			write(f.items[i].sees, f.items[i].scope)
+		}
+	}
+	for i := range f.members {
+		if !f.members[i].inMacro {
+			write(f.members[i].sees, f.members[i].scope)
+		}
+	}
+	for i := range f.stmts {
+		if !f.stmts[i].inMacro && !f.stmts[i].inDoc {
+			write(f.stmts[i].sees, f.stmts[i].scope)
+		}
+	}
+	for i := range f.scopes {
+		if i > 0 && f.scopes[i].module {
+			write(f.scopes[i].sees, f.scopes[i].parent)
+		}
+	}
+}
+
+func (s *settler) firstMention() int {
+	for i := range s.Mentions {
+		if settles(&s.Mentions[i]) {
+			return s.Mentions[i].Span.Start
+		}
+	}
+	return 0
+}
+
+// sight writes that something is seen in a module around the one that declares it.
+func sight(reach, in []string) string {
+	switch {
+	case len(reach) == len(in):
+		return ""
+	case len(reach) == 0:
+		return "pub(crate)"
+	case len(in)-len(reach) == 1:
+		return "pub(super)"
+	}
+	return "pub(in " + written(append([]string{"crate"}, reach...)) + ")"
+}
