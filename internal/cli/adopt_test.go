@@ -79,3 +79,41 @@ export const t = sky
 	assert.Contains(t, plan.out, "src/utils/tool.ts -> src/helpers/tool.ts")
 	assert.NotContains(t, plan.out, "src/lib/sky.ts ->")
 }
+
+// A starter's list of what stays is written whole, also where parts of it fit nothing yet, and its variables count with
+// a comment behind them.
+func TestStarterKeepsWhatStays(t *testing.T) {
+	t.Parallel()
+	for _, row := range []struct{ starter, tree, stays, variable, moves string }{
+		{"rust-library", `
+-- Cargo.toml --
+[package]
+name = "dome"
+edition = "2021"
+-- source/lib.rs --
+pub mod utils;
+-- source/utils/mod.rs --
+pub fn up() {}
+`, `stay: ["*", "<app>/lib.rs", "<app>/main.rs", "<app>/bin/**", "tests/**", "examples/**", "benches/**"]`, "app: source ",
+			"source/utils/mod.rs -> source/shared/mod.rs"},
+		{"dart-server", `
+-- pubspec.yaml --
+name: display
+-- bin/serve.dart --
+import 'package:display/src/utils/text.dart';
+void main() => up();
+-- lib/src/utils/text.dart --
+void up() {}
+`, `stay: ["*", "bin/*", "lib/*.dart", "tool/**", "web/**"]`, "app: lib/src ", "lib/src/utils/text.dart -> lib/src/shared/text.dart"},
+	} {
+		dir := t.TempDir()
+		projecttest.Write(t, dir, row.tree)
+		require.Equal(t, 0, run(t, dir, "adopt", row.starter).code)
+		written, err := os.ReadFile(filepath.Join(dir, "crooked.yaml"))
+		require.NoError(t, err)
+		assert.Contains(t, string(written), row.stays)
+		assert.Contains(t, string(written), row.variable)
+		assert.NotContains(t, run(t, dir, "check").out, "homeless")
+		assert.Contains(t, run(t, dir, "plan").out, row.moves)
+	}
+}

@@ -221,7 +221,7 @@ func (f *fitting) choose(what, chosen, format string, args ...any) {
 	f.Choices = append(f.Choices, Choice{what, chosen, fmt.Sprintf(format, args...)})
 }
 
-var varsLine = regexp.MustCompile(`(?m)^vars: \{ (.*) \}$`)
+var varsLine = regexp.MustCompile(`(?m)^vars: \{ ([^}]*) \}`)
 
 // setVar gives a variable of the text another value. It reports whether there is one.
 func (f *fitting) setVar(name, value string) bool {
@@ -264,10 +264,17 @@ var asides = []string{"public", "static", "docs", "test", "tests", "e2e", "scrip
 // sourceFolder chooses the folder that the application stands in: the one at the top that holds most of the source
 // files.
 func (f *fitting) sourceFolder() {
+	usual := regexp.MustCompile(`app: ([^,} ]+)`).FindStringSubmatch(varsLine.FindString(f.text))
+	if usual == nil {
+		return
+	}
 	languages := all.Languages()
 	counts, sum := map[string]int{}, 0
 	for _, file := range f.tree.Files {
 		top, _, below := strings.Cut(file.Path, "/")
+		if strings.HasPrefix(file.Path, usual[1]+"/") && !f.facts.Deep {
+			top = usual[1]
+		}
 		if file.Link || !languages.IsSource(file.Path) || languages.IsTest(file.Path) || strings.HasPrefix(top, ".") {
 			continue
 		}
@@ -275,10 +282,6 @@ func (f *fitting) sourceFolder() {
 		if below && !slices.Contains(asides, top) {
 			counts[top]++
 		}
-	}
-	usual := regexp.MustCompile(`app: ([^,} ]+)`).FindStringSubmatch(varsLine.FindString(f.text))
-	if usual == nil {
-		return
 	}
 	best := usual[1]
 	for _, top := range slices.Sorted(maps.Keys(counts)) {
@@ -405,6 +408,9 @@ func (f *fitting) lists() {
 	var found []string
 	f.text = listed.ReplaceAllStringFunc(f.text, func(list string) string {
 		parts := listed.FindStringSubmatch(list)
+		if name := strings.Trim(parts[1], " :"); name == "stay" || name == "untouched" {
+			return list // harmless where it fits nothing
+		}
 		var kept []string
 		for place := range strings.SplitSeq(parts[2], ", ") {
 			for _, at := range []string{place, strings.TrimPrefix(place, "<app>/")} {
