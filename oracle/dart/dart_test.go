@@ -3,6 +3,7 @@
 package dart_test
 
 import (
+	"bytes"
 	"fmt"
 	"io"
 	"io/fs"
@@ -12,7 +13,9 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
+	"regexp"
 	"slices"
+	"strconv"
 	"strings"
 	"testing"
 	"time"
@@ -74,6 +77,82 @@ func TestAgainstAParser(t *testing.T) {
 	}
 	t.Logf("%d files, %d directives, %d where the parser is unsure, %d differ", len(files), count, unsure, differ)
 	assert.Zero(t, differ)
+}
+
+// notFound is what the compiler says of an address that leads nowhere, with the file's number, line and column.
+var notFound = regexp.MustCompile(`(?m)^(\d+)/(?:x/)*x\.dart:(\d+:\d+): Error: (?:Not found: '|Error when reading ')`)
+
+// TestAgainstTheCompiler compares the directives of all files with those whose addresses the language's own compiler
+// misses. Each file stands alone, below folders enough for any relative address, so that nothing but libraries of the
+// language is found; those may be missed as well, since this machine has no browser. Of several addresses under conditions
+// the compiler takes one.
+func TestAgainstTheCompiler(t *testing.T) {
+	has(t)
+	dir := t.TempDir()
+	var start strings.Builder
+	var files []string
+	var may, must [][]string // for each file the lines and columns of its directives
+	count := 0
+	for _, file := range append(filesBelow("sources/files"), filesBelow("../../demo/display")...) {
+		content, err := os.ReadFile(file)
+		require.NoError(t, err)
+		places, own, partOf := directives(t, content)
+		if partOf { // a part is no library, and the compiler does not look for what it is of
+			continue
+		}
+		name := fmt.Sprintf("%d/%sx.dart", len(files), strings.Repeat("x/", 8))
+		require.NoError(t, os.MkdirAll(filepath.Join(dir, filepath.Dir(name)), 0o755))
+		require.NoError(t, os.WriteFile(filepath.Join(dir, name), content, 0o644))
+		fmt.Fprintf(&start, "import '%s' as x%d;\n", name, len(files))
+		files, may, must = append(files, file), append(may, places), append(must, own)
+		count += len(own)
+	}
+	require.NoError(t, os.WriteFile(filepath.Join(dir, "all.dart"), []byte(start.String()+"void main() {}\n"), 0o644))
+	out, err := machine(t, dir, "all.dart")
+	require.Error(t, err)
+	theirs := make([][]string, len(files))
+	for _, found := range notFound.FindAllStringSubmatch(out, -1) {
+		number, err := strconv.Atoi(found[1])
+		require.NoError(t, err)
+		theirs[number] = append(theirs[number], found[2])
+	}
+	for i, file := range files {
+		assert.Subset(t, theirs[i], must[i], "%s: the compiler finds no such directive", file)
+		assert.Subset(t, may[i], theirs[i], "%s: not seen here", file)
+	}
+	t.Logf("%d files, %d directives", len(files), count)
+	assert.Greater(t, count, 400)
+}
+
+// directives are the places of the directives of a text as the compiler says them: of the first address of an import or a
+// part, of the word export. Of those that must be missed no address is of the language's libraries.
+func directives(t *testing.T, content []byte) (places, must []string, partOf bool) {
+	t.Helper()
+	mine, err := dart.Said(content)
+	require.NoError(t, err)
+	behind := -1 // the end of the directive at hand
+	own := false
+	for _, line := range mine {
+		fields := strings.Split(line, "\t")
+		at, err := strconv.Atoi(fields[1])
+		require.NoError(t, err)
+		own = (own || at >= behind) && !strings.HasPrefix(strings.TrimLeft(fields[3], `r'"`), "dart:")
+		if partOf = partOf || fields[0] == "part of"; at >= behind {
+			end := bytes.IndexByte(content[at:], ';')
+			require.GreaterOrEqual(t, end, 0)
+			behind = at + end
+			if fields[0] == "export" {
+				at = bytes.LastIndex(content[:at], []byte("export"))
+			}
+			places = append(places, fmt.Sprintf("%d:%d", bytes.Count(content[:at], []byte("\n"))+1, at-bytes.LastIndexByte(content[:at], '\n')))
+			if own {
+				must = append(must, places[len(places)-1])
+			}
+		} else if last := len(must) - 1; !own && last >= 0 && must[last] == places[len(places)-1] {
+			must = must[:last]
+		}
+	}
+	return places, must, partOf
 }
 
 // machine runs the virtual machine in a folder.
