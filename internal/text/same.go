@@ -10,6 +10,11 @@ func (s *Same) Of(raw []byte) string {
 	for _, c := range raw {
 		h = h*31 + uint32(c)
 	}
+	return s.Hashed(raw, h)
+}
+
+// Hashed is Of for a text of which a hash is known.
+func (s *Same) Hashed(raw []byte, h uint32) string {
 	h ^= h >> 15
 	slot := &s.slots[h%uint32(len(s.slots))]
 	if *slot != string(raw) {

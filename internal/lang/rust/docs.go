@@ -16,7 +16,7 @@ func (p *parser) readDocs() {
 		for k < len(p.docs) && p.docs[k].next == p.docs[i].next && p.docs[k].inner == p.docs[i].inner {
 			k++
 		}
-		r := docReader{parser: p, scope: p.inner(p.docs[i].start)}
+		r := docReader{parser: p, scope: p.inner(p.docs[i].start), room: p.examples}
 		for _, d := range p.docs[i:k] {
 			p.docLines(d, r.line)
 		}
@@ -51,6 +51,15 @@ type docReader struct {
 	fence string // what ends the code that is read; empty outside of code
 	rust  bool   // the code is Rust
 	lines []source.Span
+	room  *exampleRoom
+}
+
+// exampleRoom is what reading examples needs and does not keep.
+type exampleRoom struct {
+	tokens []token
+	masked []byte
+	around []byte
+	file   file
 }
 
 // line reads a line.
@@ -102,12 +111,20 @@ func (r *docReader) example() {
 	if len(r.lines) == 0 {
 		return
 	}
-	from, to := r.lines[0].Start, r.lines[len(r.lines)-1].End
-	masked := bytes.Repeat([]byte{' '}, to-from)
+	from := r.lines[0].Start
+	masked := r.room.masked[:0]
 	for _, line := range r.lines {
-		copy(masked[line.Start-from:], r.src[line.Start:line.End])
+		for len(masked) < line.Start-from {
+			masked = append(masked, ' ')
+		}
+		masked = append(masked, r.src[line.Start:line.End]...)
 	}
-	tokens, _, err := lex(masked, nil, nil)
+	r.room.masked = masked
+	if !bytes.Contains(masked, []byte("::")) && !bytes.Contains(masked, []byte("use")) {
+		return // nothing in it is a path
+	}
+	tokens, _, err := lex(masked, r.room.tokens[:0], nil, r.names)
+	r.room.tokens = tokens
 	if err != nil {
 		return
 	}
@@ -115,9 +132,12 @@ func (r *docReader) example() {
 		tokens[i].start += int32(from)
 		tokens[i].end += int32(from)
 	}
-	sub := &parser{src: r.src, tok: tokens, f: &file{scopes: []scope{{parent: -1, module: true}}}, same: r.same,
-		seen: map[nameIn]bool{}, dots: map[nameIn]bool{}, where: inDocCode}
+	room := &r.room.file
+	*room = file{scopes: append(room.scopes[:0], scope{parent: -1, module: true}), paths: room.paths[:0], stmts: room.stmts[:0],
+		uses: room.uses[:0], items: room.items[:0], members: room.members[:0], attrs: room.attrs[:0]}
+	sub := &parser{src: r.src, tok: tokens, f: room, names: r.names, around: r.room.around[:0], where: inDocCode, paths: true}
 	sub.block(0, len(tokens), 0, ofCode, "")
+	r.room.around = sub.around
 	for _, one := range sub.f.paths {
 		one.scope, one.where = r.scope, inDocCode
 		r.f.paths = append(r.f.paths, one)
@@ -222,7 +242,7 @@ func (r *docReader) link(at source.Span) {
 			return
 		}
 	}
-	r.f.paths = append(r.f.paths, pathUse{at: at, text: r.same.Of(raw), scope: r.scope, where: inDocLink})
+	r.f.paths = append(r.f.paths, pathUse{at: at, text: r.names.string(raw), scope: r.scope, where: inDocLink})
 }
 
 // docText notes the links in #[doc = "…"].

@@ -60,7 +60,7 @@ func (f *file) outline() *lang.Outline {
 
 // inText says which places of a file lie in strings or comments.
 func inText(content []byte) func(at int) bool {
-	tokens, _, err := lex(content, nil, nil)
+	tokens, _, err := lex(content, nil, nil, newNames(nil))
 	if err != nil {
 		return lang.BehindQuote(content)
 	}
@@ -75,10 +75,10 @@ func isRust(p string) bool { return path.Ext(p) == ".rs" }
 
 // scratch is what reading a file needs and does not keep.
 type scratch struct {
-	tokens     []token
-	docs       []comment
-	same       *text.Same
-	seen, dots map[nameIn]bool
+	tokens   []token
+	docs     []comment
+	names    *names
+	examples exampleRoom
 	// what the last file had, which the next one is written over
 	items   []item
 	paths   []pathUse
@@ -90,15 +90,16 @@ type scratch struct {
 }
 
 var pool = sync.Pool{New: func() any {
-	return &scratch{same: &text.Same{}, seen: map[nameIn]bool{}, dots: map[nameIn]bool{}}
+	return &scratch{names: newNames(&text.Same{})}
 }}
 
 // read reads what a text says of names.
 func read(content []byte) (*file, error) {
 	s := pool.Get().(*scratch)
 	defer pool.Put(s)
+	s.names.clear()
 	var err error
-	if s.tokens, s.docs, err = lex(content, s.tokens[:0], s.docs[:0]); err != nil {
+	if s.tokens, s.docs, err = lex(content, s.tokens[:0], s.docs[:0], s.names); err != nil {
 		return nil, err
 	}
 	return parse(content, s)

@@ -23,6 +23,13 @@ type attribute struct {
 
 // item reads an item, if one begins at a token, and gives the token behind it; the same token if none does.
 func (p *parser) item(i, j int, b *body) int {
+	held := len(p.held)
+	next := p.itemWith(i, j, b)
+	p.held = p.held[:held]
+	return next
+}
+
+func (p *parser) itemWith(i, j int, b *body) int {
 	h := head{start: i}
 	for p.is(i, '#') {
 		next := p.attribute(i, b.scope, &h)
@@ -689,14 +696,18 @@ func (p *parser) attribute(i int, sc int32, h *head) int {
 	}
 	name := ""
 	for k := from; k < end && (p.tok[k].kind == tName || p.tok[k].kind == tPath); k++ {
-		if p.tok[k].kind == tPath {
+		switch {
+		case p.tok[k].kind == tPath:
 			name += "::"
-		} else {
+		case name == "":
+			name = p.name(k)
+		default:
 			name += p.name(k)
 		}
 	}
 	if h != nil {
-		h.attrs = append(h.attrs, attribute{name, from, end})
+		p.held = append(p.held, attribute{name, from, end})
+		h.attrs = p.held[len(p.held)-len(h.attrs)-1:]
 	}
 	if name == "cfg" && p.is(i+1, '!') && sc == 0 && p.depth == 1 {
 		p.f.conds = append(p.f.conds, string(p.joined(from, end)))

@@ -20,18 +20,18 @@ const (
 	tString                    // "…", r#"…"#, b"…", c"…"
 	tChar                      // 'a', b'a'
 	tNumber
-	tOpen  // ( [ {
-	tClose // ) ] }
 	tPath  // ::
 	tDots  // .. ..= ...
 	tArrow // => and ->
+	tOpen  // ( [ {
+	tClose // ) ] }
 	tSign  // any other character
 )
 
 // token is a token of a text. The Rust Reference, "Tokens", says what they are.
 type token struct {
 	start, end int32
-	pair       int32 // of a bracket: the token of its partner
+	pair       int32 // of a bracket: the token of its partner; of a name: its number
 	kind       tokenKind
 	first      byte // its first character; of a string the number of bytes before its text
 	last       byte // of a string the number of bytes behind its text; of a name the word of the language that it is, or 0
@@ -70,7 +70,7 @@ var classes = func() (out [256]uint8) {
 var stacks = sync.Pool{New: func() any { return new([]int32) }}
 
 // lex cuts a text into tokens, and gives the comments that documents are made of.
-func lex(src []byte, tokens []token, docs []comment) ([]token, []comment, error) {
+func lex(src []byte, tokens []token, docs []comment, names *names) ([]token, []comment, error) {
 	stack := stacks.Get().(*[]int32)
 	open := (*stack)[:0]
 	defer func() { *stack = open; stacks.Put(stack) }()
@@ -84,11 +84,13 @@ func lex(src []byte, tokens []token, docs []comment) ([]token, []comment, error)
 	for i < len(src) {
 		c := src[i]
 		start := i
+		if classes[c] == cSpace {
+			for i++; i < len(src) && classes[src[i]] == cSpace; i++ {
+			}
+			continue
+		}
 		t := token{start: int32(start), pair: -1, first: c}
 		switch classes[c] {
-		case cSpace:
-			i++
-			continue
 		case cLetter:
 			if n := prefixed(src[i:]); n > 0 {
 				end, head, tail, ok := stringAt(src, i, n)
@@ -104,9 +106,15 @@ func lex(src []byte, tokens []token, docs []comment) ([]token, []comment, error)
 			if c == 'r' && i+2 < len(src) && src[i+1] == '#' && classes[src[i+2]] == cLetter {
 				i += 2
 			}
-			for i++; i < len(src) && classes[src[i]] >= cLetter; i++ {
+			own := i // behind r#
+			h := uint32(0)
+			for ; i < len(src) && classes[src[i]] >= cLetter; i++ {
+				h = hashed(h, src[i])
 			}
-			t.kind, t.last = tName, wordOf(src[start:i])
+			t.kind, t.pair = tName, names.number(src[own:i], h)
+			if own == start && int(t.pair) <= len(words) {
+				t.last = byte(t.pair)
+			}
 		case cDigit:
 			i = number(src, i)
 			t.kind = tNumber

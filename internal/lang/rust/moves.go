@@ -508,19 +508,17 @@ func (w *wood) insert() {
 // captured keeps new modules from taking the name of a library that paths of their parent begin with.
 func (w *wood) captured(s *spot) {
 	named := func(name string, where int, global bool) {
-		if global || w.of[s.was] == nil {
+		if global || w.of[s.was] == nil || !slices.ContainsFunc(s.lines, func(l newLine) bool { return l.name == name }) {
 			return
 		}
 		if all := w.old.head(s.was, s.was.scope, name, false, false, false, newQuery()); len(all) == 0 ||
 			!all[0].library || all[0].how != byCrate {
 			return
 		}
-		if slices.ContainsFunc(s.lines, func(l newLine) bool { return l.name == name }) {
-			for _, m := range w.c.all {
-				if at := w.of[m]; at.moved && hasPrefix(at.path(), append(s.path(), name)) {
-					w.blame([]*module{m}, "%s:%d: %s is the name of a library there, and would be that of a module",
-						w.old.tree.Path(s.was.file), w.lineOf(s.was.file, where), name)
-				}
+		for _, m := range w.c.all {
+			if at := w.of[m]; at.moved && hasPrefix(at.path(), append(s.path(), name)) {
+				w.blame([]*module{m}, "%s:%d: %s is the name of a library there, and would be that of a module",
+					w.old.tree.Path(s.was.file), w.lineOf(s.was.file, where), name)
 			}
 		}
 	}

@@ -19,17 +19,18 @@ type parser struct {
 	src   []byte
 	tok   []token
 	f     *file
-	same  *text.Same
-	types map[nameIn]int  // structs and enums, by their places among the items
-	seen  map[nameIn]bool // the names that scopes have
-	dots  map[nameIn]bool // those behind dots
+	names *names
+	types map[nameIn]int // structs and enums, by their places among the items
 	where placeKind
+	paths bool // nothing but paths and uses is wanted
 	depth int
 	// what stands in blocks with items of their own is of a scope that is found when these are known
-	blocks bool
-	order  []int32 // the scopes, by where they begin
-	docs   []comment
-	around []byte // the brackets that are open, within the innermost braces
+	blocks   bool
+	order    []int32 // the scopes, by where they begin
+	docs     []comment
+	examples *exampleRoom
+	held     []attribute // of the items that are read
+	around   []byte      // the brackets that are open, within the innermost braces
 }
 
 type nameIn struct {
@@ -49,9 +50,7 @@ const (
 
 // parse reads a text.
 func parse(src []byte, s *scratch) (*file, error) {
-	p := &parser{src: src, tok: s.tokens, docs: s.docs, f: &file{}, same: s.same, seen: s.seen, dots: s.dots}
-	clear(s.seen)
-	clear(s.dots)
+	p := &parser{src: src, tok: s.tokens, docs: s.docs, f: &file{}, names: s.names, examples: &s.examples}
 	f := p.f
 	f.items, f.paths, f.singles, f.selects = s.items[:0], s.paths[:0], s.singles[:0], s.selects[:0]
 	f.uses, f.members, f.attrs = s.uses[:0], s.members[:0], s.attrs[:0]
@@ -110,11 +109,10 @@ func (p *parser) behindInner() int {
 // itemStart is where an item begins, with the comments of its own.
 func (p *parser) itemStart(i int) int {
 	at := int(p.tok[i].start)
-	for k := len(p.docs) - 1; k >= 0; k-- {
-		if d := p.docs[k]; int(d.next) == i && !d.inner {
-			at = min(at, int(d.start))
-		} else if int(d.next) < i {
-			break
+	behind, _ := slices.BinarySearchFunc(p.docs, i+1, func(d comment, i int) int { return cmp.Compare(int(d.next), i) })
+	for k := behind - 1; k >= 0 && int(p.docs[k].next) == i; k-- {
+		if !p.docs[k].inner {
+			at = int(p.docs[k].start)
 		}
 	}
 	return at
@@ -122,8 +120,7 @@ func (p *parser) itemStart(i int) int {
 
 // is says whether a token is a character.
 func (p *parser) is(i int, c byte) bool {
-	return i >= 0 && i < len(p.tok) && p.tok[i].first == c && (p.tok[i].kind == tSign || p.tok[i].kind == tOpen ||
-		p.tok[i].kind == tClose)
+	return uint(i) < uint(len(p.tok)) && p.tok[i].first == c && p.tok[i].kind >= tOpen
 }
 
 // word is the word of the language that a token is; empty for other names, also for one that is a name by its r#.
@@ -136,11 +133,7 @@ func (p *parser) word(i int) string {
 
 // name is the text of a name, without r# before it.
 func (p *parser) name(i int) string {
-	raw := p.src[p.tok[i].start:p.tok[i].end]
-	if len(raw) > 2 && raw[0] == 'r' && raw[1] == '#' {
-		raw = raw[2:]
-	}
-	return p.same.Of(raw)
+	return p.names.texts[p.tok[i].pair]
 }
 
 // named says whether a token is a name that declares something.
@@ -170,31 +163,17 @@ const weak = "auto concat default env gen macro_rules safe union"
 
 var strong = byte(len(words) - len(strings.Fields(weak)))
 
-// byFirst are the numbers of the words from 1, by their first letters.
-var byFirst = func() (out [256][]byte) {
-	for i, word := range words {
-		out[word[0]] = append(out[word[0]], byte(i+1))
+var keywords = func() map[string]bool {
+	out := map[string]bool{}
+	for _, word := range words[:strong] {
+		out[word] = true
 	}
 	return out
 }()
 
-// wordOf gives the number of a word of the language; 0 for none.
-func wordOf(raw []byte) byte {
-	for _, n := range byFirst[raw[0]] {
-		if word := words[n-1]; len(word) == len(raw) && word == string(raw) {
-			return n
-		}
-	}
-	return 0
-}
-
 // isKeyword says whether a text is no name.
 func isKeyword(name string) bool {
-	if name == "" {
-		return false
-	}
-	n := wordOf([]byte(name))
-	return n > 0 && n <= strong
+	return keywords[name]
 }
 
 // keyword says whether a token is a word that is no name.
@@ -208,7 +187,6 @@ func (p *parser) block(i, j int, sc int32, ctx context, owner string) {
 	b := &body{scope: sc, ctx: ctx, owner: owner, from: i, to: j}
 	around := len(p.around)
 	p.around = append(p.around, '{')
-	defer func() { p.around = p.around[:around] }()
 	for starts := true; i < j && p.depth <= deepest; {
 		if starts {
 			if next := p.item(i, j, b); next > i {
@@ -219,6 +197,7 @@ func (p *parser) block(i, j int, sc int32, ctx context, owner string) {
 		starts = p.is(i, ';') || p.is(i, '}') || p.is(i, '{') && p.tok[i].pair < 0
 		i = p.step(i, j, b)
 	}
+	p.around = p.around[:around]
 	if p.depth <= deepest {
 		p.depth--
 	}
@@ -317,7 +296,7 @@ func (p *parser) path(i, j int, b *body) int {
 	macro := next < j && p.is(next, '!') && next+1 < j && !p.is(next+1, '=') && !behindDot
 	switch {
 	case behindDot:
-		p.selected(name, first, b.scope)
+		p.selected(first, b.scope, false)
 		return next
 	case behindPath:
 		return next // of what stands before it
@@ -325,18 +304,18 @@ func (p *parser) path(i, j int, b *body) int {
 		p.addPath(at, i, b.scope, global, dollar, macro)
 	case !macro && p.is(next, ':') && !b.head:
 		if p.is(start-1, '{') || p.is(start-1, ',') {
-			p.selected(name, first, b.scope) // a field of a struct that is made, or taken apart
+			p.selected(first, b.scope, false) // a field of a struct that is made, or taken apart
 		}
 		return next // a field, or a variable with its type
 	case name == "self" || name == "Self" || name == "crate" || name == "super" || name == "_":
 	default:
-		p.addSingle(name, first, b.scope, macro)
+		p.addSingle(first, b.scope, macro)
 		if n := len(p.around); n > 0 && p.around[n-1] == '{' && (p.is(start-1, '{') || p.is(start-1, ',')) &&
 			(p.is(next, ',') || p.is(next, '}')) {
-			p.selected(name, first, b.scope)
+			p.selected(first, b.scope, false)
 		}
 		if p.is(next, '(') {
-			p.selected(name+"(", first, b.scope)
+			p.selected(first, b.scope, true)
 		}
 	}
 	if !macro {
@@ -358,7 +337,7 @@ func (p *parser) addPath(from, to int, sc int32, global, dollar, macro bool) {
 	raw := p.src[at.Start:at.End]
 	var whole string
 	if plainPath(raw) {
-		whole = p.same.Of(raw)
+		whole = p.names.string(raw)
 	} else {
 		var b strings.Builder
 		for i := from; i <= to; i++ {
@@ -389,29 +368,30 @@ func plainPath(raw []byte) bool {
 	return true
 }
 
-func (p *parser) addSingle(name string, i int, sc int32, macro bool) {
-	key := nameIn{name, sc}
+func (p *parser) addSingle(i int, sc int32, macro bool) {
+	as := uint64(0)
 	if macro {
-		key.name += "!"
+		as |= asMacro
 	}
 	if p.where == inRule {
-		key.name += "$"
-	}
-	if p.where == inRule && macro && !p.seen[key] { // it is known where the rule is used
-		p.seen[key] = true
-		p.f.calls = append(p.f.calls, name)
-	}
-	if p.where == inRule || p.seen[key] {
+		if macro && p.names.note(p.tok[i].pair, sc, as|inRules) { // it is known where the rule is used
+			p.f.calls = append(p.f.calls, p.name(i))
+		}
 		return
 	}
-	p.seen[key] = true
-	p.f.singles = append(p.f.singles, single{name: name, at: p.tok[i].start, scope: sc, macro: macro, where: p.where})
+	if !p.paths && p.names.note(p.tok[i].pair, sc, as) {
+		p.f.singles = append(p.f.singles, single{name: p.name(i), at: p.tok[i].start, scope: sc, macro: macro, where: p.where})
+	}
 }
 
-func (p *parser) selected(name string, i int, sc int32) {
-	if key := (nameIn{name, sc}); !p.dots[key] && name != "await" {
-		p.dots[key] = true
-		p.f.selects = append(p.f.selects, single{name: name, at: p.tok[i].start, scope: sc})
+// selected notes a name behind a dot, or one that may be a field or a function of a type.
+func (p *parser) selected(i int, sc int32, called bool) {
+	as, more := uint64(asMember), ""
+	if called {
+		as, more = asCalled, "("
+	}
+	if name := p.name(i); !p.paths && name != "await" && p.names.note(p.tok[i].pair, sc, as) {
+		p.f.selects = append(p.f.selects, single{name: name + more, at: p.tok[i].start, scope: sc})
 	}
 }
 
@@ -621,9 +601,17 @@ func (f *file) moduleOf(sc int32) int32 {
 
 // declare notes what the scopes declare, by names.
 func (f *file) declare() {
-	f.decls, f.globs = map[nameIn][]declRef{}, map[int32][]int32{}
+	most := len(f.items) + len(f.uses)
+	f.decls, f.globs = make(map[nameIn][]declRef, most), map[int32][]int32{}
+	refs := make([]declRef, 0, most) // most names are declared once
 	add := func(name string, sc int32, ref declRef) {
-		f.decls[nameIn{name, sc}] = append(f.decls[nameIn{name, sc}], ref)
+		key := nameIn{name, sc}
+		if others := f.decls[key]; others != nil {
+			f.decls[key] = append(others, ref)
+			return
+		}
+		refs = append(refs, ref)
+		f.decls[key] = refs[len(refs)-1 : len(refs) : len(refs)]
 	}
 	for i := range f.items {
 		add(f.items[i].name, f.items[i].scope, declRef{ofItem, int32(i)})

@@ -107,7 +107,8 @@ func (e *useEdit) write() ([]source.Edit, bool) {
 	if e.stmt.inDoc {
 		text = withoutMarks(text)
 	}
-	tokens, _, err := lex(text, nil, nil)
+	names := newNames(nil)
+	tokens, _, err := lex(text, nil, nil, names)
 	if err != nil || len(tokens) == 0 {
 		return nil, false
 	}
@@ -115,7 +116,7 @@ func (e *useEdit) write() ([]source.Edit, bool) {
 		tokens[i].start += int32(e.stmt.tree)
 		tokens[i].end += int32(e.stmt.tree)
 	}
-	p := &parser{src: e.content, tok: tokens, f: &file{}, same: nil}
+	p := &parser{src: e.content, tok: tokens, f: &file{}, names: names}
 	first := 0
 	if tokens[0].kind == tPath {
 		first = 1
