@@ -133,6 +133,7 @@ type Shelf struct {
 	Names    *Names     // how files and folders are named; nil for any way
 	Made     bool       // a program writes what is on it
 	Closed   bool       // what stands on it and no shelf inside takes is homeless
+	Widen    bool       // for its files declarations may be seen further than they were
 	Order    *Order     // of the instances; nil for none
 	Listed   *Listed    // the list in which each instance stands; nil for none
 	Partners []*Partner // what each file has on other shelves

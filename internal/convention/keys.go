@@ -137,6 +137,7 @@ var shelfKeys = []key{
 	{name: "listed", about: "the list of a settings file in which each instance stands", built: true, shape: fields,
 		below: listedKeys},
 	{name: "whole", about: "folders that are one thing: <part>/; false for none", built: true, shape: manyTexts},
+	{name: "widen", about: "needed: what others would not see any more may be seen as far as they need", built: true},
 	{name: "laid_out_as", about: "each instance has the shelves declared below that folder", built: true},
 	{name: "names", about: "how its files and folders are named", built: true, shape: fields, below: namesKeys},
 	{name: "also_at", about: "places that are still tolerated", built: true, shape: textEntries, below: alsoAtKeys},

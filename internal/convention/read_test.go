@@ -124,6 +124,8 @@ func TestReadErrors(t *testing.T) {
 			"roots does not say where names of sass start after the move"},
 		{"a day that allows anything", head + "shelves: { a: x/ }\ncoming_from: { allow: all }\n",
 			`"all" is nothing that could be allowed`},
+		{"a way to widen that is none", head + "shelves: { a: { at: x/, widen: all } }\n",
+			`"all" is no way to widen`},
 		{"closed without shelves inside", head + "shelves: { a: { at: x/, closed: true } }\n",
 			"a closed shelf has shelves inside, and takes nothing itself"},
 		{"an order of one", head + "shelves: { a: { at: x/, order: [b] } }\n", "a has one instance alone: there is no order"},

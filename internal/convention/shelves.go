@@ -111,6 +111,11 @@ func (r *reader) readShelf(c *Convention, shelf *Shelf, fields map[string]ast.No
 				"a closed shelf has shelves inside, and takes nothing itself")
 		}
 	}
+	if v, ok := fields["widen"]; ok {
+		if shelf.Widen = r.text(v) == "needed"; !shelf.Widen {
+			r.fail(position(v), "write widen: needed, or leave it out", "%q is no way to widen", r.text(v))
+		}
+	}
 	if v, ok := fields["laid_out_as"]; ok {
 		shelf.laidOutAs = r.text(v)
 		if t := r.template(v); t != nil && len(t.Names()) > 0 {

@@ -272,8 +272,11 @@ type Duty struct {
 	At   int
 }
 
-// Moved is a file that has moved.
-type Moved struct{ From, To string }
+// Moved is a file that has moved. Widen: declarations may be seen further than they were, where it would not compile else.
+type Moved struct {
+	From, To string
+	Widen    bool
+}
 
 // Place is a folder that a tool looks into by itself.
 type Place struct {

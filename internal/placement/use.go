@@ -126,7 +126,9 @@ func (u *users) file(id project.FileID) {
 		ref := graph.Reference{From: id, Mention: i}
 		switch t.Kind {
 		case lang.ToPackage:
-			u.library(ref, lang.LibraryOf(m))
+			if name := lang.LibraryOf(m); name != "" {
+				u.library(ref, name)
+			}
 		case lang.ToFile:
 			if t.File != id {
 				u.use(ref, t.File)

@@ -166,6 +166,7 @@ func (b *builder) request(edits map[project.FileID][]carry.Change) carry.Request
 	return carry.Request{
 		Graph: b.Graph, Moves: b.moves, Edits: edits, Writes: b.write(), Unwritten: b.unwritten,
 		Hold: b.hold, Door: doors(b.Convention), IsData: b.isData, Addressed: b.addressed, Remembered: b.remembered,
+		Widens: b.widens,
 		Judge:  b.judge,
 		Skips:  func(p string) bool { return path.Base(p) == convention.FileName || p == b.Convention.InTree },
 		Likely: b.RewriteLikely, Addresses: b.AllowAddresses, Stored: b.AllowStored, Brief: b.Brief,
@@ -205,6 +206,16 @@ func (b *builder) isData(from string) bool {
 		_, is := t.Match(path.Base(from))
 		return is
 	})
+}
+
+// widens says whether the shelf of a file, or one that it is inside of, lets declarations be seen further.
+func (b *builder) widens(id project.FileID) bool {
+	for s := b.Placement.Homes[id].Shelf; s != nil; s = s.Parent {
+		if s.Widen {
+			return true
+		}
+	}
+	return false
 }
 
 // addressed says whether the convention says which addresses the files of a folder have.

@@ -93,6 +93,7 @@ type item struct {
 	scope    int32
 	at       int32 // of the name
 	end      int32 // of all of it
+	from     int32 // where its visibility stands, or would stand
 	sees     visibility
 	exported bool     // of a macro: it is one of the root of its crate
 	makes    bool     // of a macro: its rules declare macros
@@ -189,8 +190,10 @@ type member struct {
 	scope   int32
 	sees    visibility
 	at      int32
+	from    int32 // where its visibility stands, or would stand
 	owner   string
 	field   bool
+	part    bool // it has no name: of a tuple, by its number, or the making of one, as owner(
 	inMacro bool
 }
 

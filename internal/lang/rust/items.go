@@ -2,6 +2,7 @@ package rust
 
 import (
 	"slices"
+	"strconv"
 	"strings"
 
 	"crookedshelf/internal/source"
@@ -183,12 +184,12 @@ func (p *parser) add(name int, kind itemKind, end int, h *head, b *body) *item {
 	if b.ctx == ofType {
 		if h.sees.reach != public {
 			p.f.members = append(p.f.members, member{name: p.name(name), scope: b.scope, sees: h.sees, at: int32(at),
-				owner: b.owner, inMacro: p.where != inCode})
+				from: p.tok[h.from].start, owner: b.owner, inMacro: p.where != inCode})
 		}
 		return nil
 	}
 	p.f.items = append(p.f.items, item{name: p.name(name), kind: kind, scope: p.scopeOf(b), at: int32(at), sees: h.sees,
-		marks: marksOf(h.attrs), inMacro: p.where != inCode})
+		from: p.tok[h.from].start, marks: marksOf(h.attrs), inMacro: p.where != inCode})
 	if kind == isStruct || kind == isEnum {
 		if p.types == nil {
 			p.types = map[nameIn]int{}
@@ -308,6 +309,7 @@ func (p *parser) fields(open, end int, owner string, one *item, sc int32) {
 	tuple := p.is(open, '(')
 	least := visibility{reach: public}
 	inside := &body{scope: sc}
+	number := 0
 	p.each(open+1, end, func(i, j int) {
 		h := head{}
 		for p.is(i, '#') {
@@ -317,6 +319,7 @@ func (p *parser) fields(open, end int, owner string, one *item, sc int32) {
 			}
 			i = next
 		}
+		from := i
 		i = p.visibility(i, j, &h)
 		if h.sees.reach != public && (least.reach == public || h.sees.reach == private) {
 			least = h.sees
@@ -324,18 +327,23 @@ func (p *parser) fields(open, end int, owner string, one *item, sc int32) {
 		if !tuple && i < j && p.tok[i].kind == tName && p.is(i+1, ':') {
 			if h.sees.reach != public {
 				p.f.members = append(p.f.members, member{name: p.name(i), scope: sc, sees: h.sees, at: int32(p.span(i).Start),
-					owner: owner, field: true, inMacro: p.where != inCode})
+					from: p.tok[from].start, owner: owner, field: true, inMacro: p.where != inCode})
 			}
 			i += 2
 		}
+		if tuple && h.sees.reach != public && one != nil {
+			p.f.members = append(p.f.members, member{name: strconv.Itoa(number), scope: one.scope, sees: h.sees, at: p.tok[from].start,
+				from: p.tok[from].start, owner: owner, field: true, part: true, inMacro: p.where != inCode})
+		}
+		number++
 		p.walk(i, j, inside)
 	})
 	if one == nil || len(p.f.items) == 0 {
 		return
 	}
 	if last := &p.f.items[len(p.f.items)-1]; last.name == owner && tuple && least.reach != public {
-		p.f.members = append(p.f.members, member{name: owner + "(", scope: sc, sees: least, at: last.at, owner: owner,
-			field: true, inMacro: true})
+		p.f.members = append(p.f.members, member{name: owner + "(", scope: last.scope, sees: least, at: last.at, from: -1,
+			owner: owner, field: true, part: true, inMacro: p.where != inCode})
 	}
 }
 

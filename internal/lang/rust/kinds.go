@@ -19,6 +19,8 @@ var (
 	TextPath = &lang.Kind{Name: "path in an attribute", Role: lang.Imports}
 	// Foreign is the name of a library that a module has too: it must not come to mean that one.
 	Foreign = &lang.Kind{Name: "name of a library", Role: lang.Brought | lang.Loads}
+	// Given is a name in code, or a path, that leads to a library by what a module of the project brings.
+	Given = &lang.Kind{Name: "what a module gives of a library", Role: lang.Brought | lang.Loads}
 	// Included is a file that a macro reads.
 	Included = &lang.Kind{Name: "included file", Role: lang.Based}
 	// FilePath is the file that an attribute names for a module.
@@ -27,11 +29,18 @@ var (
 	Word = &lang.Kind{Name: "module in a text", Role: lang.Configures}
 )
 
-// library is the name of the crate that a path begins with.
-func library(path string) string { return splitPath(path)[0] }
+// library is the name of the crate that a path begins with; empty where it begins with a module.
+func library(path string) string {
+	switch first := splitPath(path)[0]; first {
+	case "crate", "self", "super":
+		return ""
+	default:
+		return first
+	}
+}
 
 // Kinds are the kinds of mention that the package answers for.
-var Kinds = []*lang.Kind{Mod, Use, PubUse, Path, Name, DocPath, TextPath, Foreign, Included, FilePath, Word}
+var Kinds = []*lang.Kind{Mod, Use, PubUse, Path, Name, DocPath, TextPath, Foreign, Given, Included, FilePath, Word}
 
 // settles: all paths of a file are written together, and the lines that say which files are modules are owed.
 func settles(m *lang.Mention) bool {

@@ -53,6 +53,14 @@ type found struct {
 	by    *module // the module that the use stands in
 }
 
+// where is the file that a thing is declared in, or brought by.
+func (f *found) where() project.FileID {
+	if id := f.file(); id != project.None || f.by == nil {
+		return id
+	}
+	return f.by.file
+}
+
 // seenFrom says whether it is seen from a module.
 func (f *found) seenFrom(from *module) bool {
 	return f.reach == nil || from != nil && from.within(f.reach)

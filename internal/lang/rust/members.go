@@ -99,15 +99,8 @@ func (o *owing) parted(h held, user *module, at int, name string) {
 		return
 	}
 	declares, uses := o.old.tree.Path(h.in.file), o.old.tree.Path(user.file)
-	then, from := o.pathThen(user), o.pathThen(h.in)
-	reach := o.pathThen(old)
-	if h.sees.reach == private {
-		reach = from
-	}
-	if h.sees.reach == inSuper && !hasPrefix(from, reach) {
-		reach = from[:max(0, len(from)-1)]
-	}
-	if hasPrefix(then, reach) {
+	then := o.pathThen(user)
+	if reach, _ := o.reachThen(h.sees, h.in); hasPrefix(then, reach) || o.wishMember(h, user, at) {
 		return
 	}
 	what := "the function"
@@ -124,6 +117,22 @@ func (o *owing) parted(h held, user *module, at int, name string) {
 			source.PositionAt(o.content(user.file), at).Line, name, declares)
 	}
 	o.blame([]*module{user, h.in}, "%s", why)
+}
+
+// wishMember asks that a member is seen from a module; of a tuple that is made, all its parts.
+func (o *owing) wishMember(h held, user *module, at int) bool {
+	if !o.mayWiden(user, h.in) {
+		return false
+	}
+	seen, of := true, 0
+	for i := range h.in.text.members {
+		one := &h.in.text.members[i]
+		if one == h.member && one.from >= 0 || h.from < 0 && one.part && one.from >= 0 && one.owner == h.owner && one.scope == h.scope {
+			of++
+			seen = o.wish(wish{in: h.in, from: one.from, sees: one.sees, what: one.name + " of " + one.owner}, user, at, one.inMacro) && seen
+		}
+	}
+	return seen && of > 0
 }
 
 func hasPrefix(path, prefix []string) bool {
@@ -196,7 +205,8 @@ func (o *owing) macro(t *found, user *module, at int) {
 			if h.reach == nil || !user.within(h.reach) || h.item != nil && h.item.kind == isMacro {
 				continue
 			}
-			if reach := o.pathThen(h.reach); !hasPrefix(o.pathThen(user), reach) {
+			if reach := o.pathThen(h.reach); !hasPrefix(o.pathThen(user), reach) && !(o.mayWiden(user, h.reach) &&
+				o.wishFor(&h, p.text[strings.LastIndexByte(p.text, ':')+1:], user, at)) {
 				o.blame([]*module{user, h.reach}, "%s:%d: the macro %s uses %s, which it would not see any more",
 					o.old.tree.Path(user.file), source.PositionAt(o.content(user.file), at).Line, t.item.name, p.text)
 			}

@@ -113,7 +113,7 @@ func (s *second) paths() {
 		case first.library && s.forest.names[parts[0]] && !o.doc && p.where != inDocLink:
 			s.add(p.at, p.text, Foreign, o)
 			continue
-		case first.library, first.mod == nil && first.how != byGlob, len(parts) == 1 && first.how == byUse:
+		case first.library && first.how != byGlob, first.mod == nil && first.how != byGlob, len(parts) == 1 && first.how == byUse:
 			continue // a use brings it, or the scope declares it
 		}
 		if !w.whole() {
@@ -123,8 +123,11 @@ func (s *second) paths() {
 		if p.where == inDocLink || p.where == inDocCode {
 			kind = DocPath
 		}
-		if t := leadsTo(&w); t.Kind.Inside() {
+		switch t := leadsTo(&w); {
+		case t.Kind.Inside():
 			s.add(p.at, p.text, kind, o)
+		case t.Kind == lang.ToPackage && kind == Path:
+			s.add(p.at, p.text, Given, o)
 		}
 	}
 }
@@ -142,6 +145,10 @@ func (s *second) names() {
 		}
 		w := s.ask(s.mod, &o)
 		other := w.other()
+		if other == nil && len(w.last) > 0 && w.last[0].library && w.last[0].how == byGlob && s.meant(one) {
+			s.add(source.Span{Start: int(one.at), End: int(one.at) + len(one.name)}, one.name, Given, o)
+			continue
+		}
 		if other == nil || other.how != byGlob { // a module is no value, so a variable is meant
 			continue
 		}
@@ -149,6 +156,13 @@ func (s *second) names() {
 			s.add(source.Span{Start: int(one.at), End: int(one.at) + len(one.name)}, one.name, Name, o)
 		}
 	}
+}
+
+// meant says whether a name is one that is declared elsewhere, and no variable: it is called, or begins with a capital.
+func (s *second) meant(one *single) bool {
+	return one.macro || one.name[0] >= 'A' && one.name[0] <= 'Z' || slices.ContainsFunc(s.f.selects, func(c single) bool {
+		return c.name == one.name+"("
+	})
 }
 
 // globbed says whether a scope has uses of all that is somewhere.

@@ -21,9 +21,11 @@ func (r *Resolver) Owes(before *lang.Rules, moves []lang.Moved) []lang.Duty {
 		return nil
 	}
 	o := &owing{Resolver: r, old: old, moves: map[string]string{}, edits: map[string]*lines{}, lost: map[string]string{},
-		woods: map[*crate]*wood{}}
+		woods: map[*crate]*wood{}, widens: map[string]bool{}, wishes: map[wishKey]*wish{}}
 	for _, m := range moves {
-		o.moves[m.From] = m.To
+		if o.moves[m.From] = m.To; m.Widen {
+			o.widens[m.From] = true
+		}
 	}
 	f := old.modules()
 	for _, c := range f.crates {
@@ -36,6 +38,8 @@ func (r *Resolver) Owes(before *lang.Rules, moves []lang.Moved) []lang.Duty {
 	o.unknownMacros(f)
 	o.ruled(f)
 	o.speech(f)
+	o.wished(f)
+	o.widen()
 	return o.duties()
 }
 
@@ -47,6 +51,8 @@ type owing struct {
 	edits     map[string]*lines // by the old paths of the files
 	woods     map[*crate]*wood
 	lost      map[string]string // moves that can't be made, and why
+	widens    map[string]bool   // moves for whose sake declarations may be seen further
+	wishes    map[wishKey]*wish
 	out       []lang.Duty
 }
 
@@ -387,45 +393,62 @@ func (o *owing) content(id project.FileID) []byte {
 // write notes a line of a module, and the line of a module that is written for its sake.
 func (s *spot) write(line newLine) { s.lines = append(s.lines, line) }
 
-// sight says how far a module is seen then: as far as before, in other words if need be.
+// sight says how far a module is seen then: as far as before, in other words if need be; further, where that is asked for
+// and somebody needs it.
 func (w *wood) sight(m *module) (sees, why string) {
-	s := w.of[m]
-	if m.sees.reach == public {
-		limit := w.old.limit(m.parent)
-		if limit == nil || !w.open(s.parent) {
-			return "pub", ""
-		}
-		// what stood around it kept it from being seen everywhere, and what will does not
-		for at := s.parent; at != nil; at = at.parent {
-			if at == w.of[limit] {
-				return sight(at.path(), s.parent.path()), ""
-			}
-		}
-		return "pub(crate)", ""
+	in := w.of[m].parent.path()
+	reach, limited := w.reachOf(m)
+	if !limited {
+		return "pub", ""
 	}
-	reach := w.of[w.old.reachOf(m.sees, m.parent)]
-	if reach == nil {
-		reach = w.root
-	}
-	in := s.parent
-	for at := in; at != nil; at = at.parent {
-		if at == reach {
-			return sight(reach.path(), in.path()), ""
-		}
-	}
-	// it was seen in a module that is not around it any more: who uses it must still see it
-	for _, user := range w.old.usersOf(m) {
-		inside := false
-		for at := w.of[user]; at != nil; at = at.parent {
-			inside = inside || at == in
-		}
-		if !inside {
+	users := w.old.usersOf(m)
+	for _, user := range users {
+		then := w.pathThen(user)
+		switch {
+		case user.crate != w.c || hasPrefix(then, reach):
+		case w.mayWiden(m, user):
+			reach = common(reach, then)
+			w.remark(w.old.tree.Path(m.parent.file), m.line.at.Start, fmt.Sprintf("mod %s is seen as %s then, since %s needs it",
+				m.name, sight(reach, in), w.old.tree.Path(user.file)))
+		case slices.Equal(reach, in): // it was seen in a module that is not around it any more
 			return "", fmt.Sprintf("%s uses it, which is seen in %s alone (%s:%d), and the place would lie outside; "+
 				"a wider reach, as pub(crate), lets it", w.old.tree.Path(user.file), w.old.reachOf(m.sees, m.parent).written("crate"),
 				w.old.tree.Path(m.parent.file), w.lineOf(m.parent.file, m.line.at.Start))
 		}
 	}
-	return "", ""
+	return sight(reach, in), ""
+}
+
+// reachOf is the path of the module in which a module is seen then as it was before; the one around it where that is not
+// around it any more. It is not limited where all see it.
+func (w *wood) reachOf(m *module) (reach []string, limited bool) {
+	s := w.of[m]
+	around := func(reach *spot) bool {
+		for at := s.parent; at != nil; at = at.parent {
+			if at == reach {
+				return true
+			}
+		}
+		return false
+	}
+	if m.sees.reach == public {
+		limit := w.old.limit(m.parent)
+		switch {
+		case limit == nil || !w.open(s.parent):
+			return nil, false
+		case around(w.of[limit]): // what stood around it kept it from being seen everywhere, and what will does not
+			return w.of[limit].path(), true
+		}
+		return nil, true
+	}
+	seen := w.of[w.old.reachOf(m.sees, m.parent)]
+	if seen == nil {
+		seen = w.root
+	}
+	if around(seen) {
+		return seen.path(), true
+	}
+	return s.parent.path(), true
 }
 
 // limit is the module beyond which nothing in another is seen; nil where all see it.

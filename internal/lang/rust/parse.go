@@ -224,6 +224,10 @@ func (p *parser) step(i, j int, b *body) int {
 			return int(t.pair) // the brace ends a statement
 		}
 		p.around = append(p.around, t.first)
+	case tNumber:
+		if p.is(i-1, '.') {
+			p.numbered(i, b.scope)
+		}
 	case tClose:
 		if n := len(p.around); n > 1 && p.around[n-1] == opening(t.first) && t.first != '}' {
 			p.around = p.around[:n-1]
@@ -381,6 +385,23 @@ func (p *parser) addSingle(i int, sc int32, macro bool) {
 	}
 	if !p.paths && p.names.note(p.tok[i].pair, sc, as) {
 		p.f.singles = append(p.f.singles, single{name: p.name(i), at: p.tok[i].start, scope: sc, macro: macro, where: p.where})
+	}
+}
+
+// numbered notes the parts of tuples behind a dot: two of them in x.0.1, which is one number to the lexer.
+func (p *parser) numbered(i int, sc int32) {
+	raw := p.src[p.tok[i].start:p.tok[i].end]
+	for part := range bytes.SplitSeq(raw, []byte(".")) {
+		h := uint32(0)
+		for _, c := range part {
+			if classes[c] != cDigit {
+				return
+			}
+			h = hashed(h, c)
+		}
+		if number := p.names.number(part, h); len(part) > 0 && !p.paths && p.names.note(number, sc, asMember) {
+			p.f.selects = append(p.f.selects, single{name: p.names.texts[number], at: p.tok[i].start, scope: sc})
+		}
 	}
 }
 

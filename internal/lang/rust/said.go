@@ -49,6 +49,9 @@ func Said(content []byte) (lines, names []string, err error) {
 		add("item", from, to, "%s %s %s", one.kind, one.name, sees)
 	}
 	for _, m := range f.members {
+		if m.part {
+			continue
+		}
 		if !m.inMacro {
 			from, to := raw(int(m.at), m.name)
 			add("member", from, to, "%s %s", m.name, m.sees)

@@ -39,7 +39,7 @@ func (r *Resolver) Settle(q lang.Settling) ([]lang.Settled, []lang.Failed) {
 			}
 			continue
 		}
-		if m.Kind == Name { // what brings it is written anew; what it stands for must be seen
+		if m.Kind == Name || m.Kind == Given && len(o.path) == 1 { // what brings it is written anew; what it stands for must be seen
 			w := s.old.ask(s.was, o)
 			from := s.was.in(o.scope)
 			if then := s.newOf(from); then != nil && w.whole() {
@@ -192,41 +192,102 @@ func (s *settler) unseen(o *own, w *walked, from, then *module) fault {
 		return fault{}
 	}
 	for i := range w.hops {
-		h := &w.hops[i]
-		if h.how == byKeyword || h.how == byCrate || h.library {
-			continue
-		}
-		var reach *module
-		if h.how == byKid && h.mod != nil {
-			now := s.newOf(h.mod)
-			if now == nil || now.parent == nil {
-				continue
-			}
-			reach = s.reachOf(now.sees, now.parent)
-		} else if h.reach != nil {
-			if reach = s.newOf(h.reach); reach == nil {
-				continue
-			}
-			if h.item != nil && h.item.kind == isMacro {
-				continue
-			}
-			if h.item != nil && h.how == byItem {
-				if owner := s.newOf(h.owner); owner != nil {
-					reach = s.reachThen(h.item.sees, h.owner, owner)
-				}
-			}
-		}
-		if reach != nil && !then.within(reach) {
-			where := s.old.tree.Path(h.file())
-			around := []*module{from, h.mod, h.owner, h.by}
-			if h.reach != nil {
-				around = append(around, h.reach)
-			}
-			return fault{fmt.Sprintf("%s of %s is seen in %s alone, and the place would lie outside", o.path[min(i, len(o.path)-1)],
-				where, reach.written("crate")), s.movedOf(around)}
+		if f := s.hidden(&w.hops[i], o.path[min(i, len(o.path)-1)], from, then); f.why != "" {
+			return f
 		}
 	}
 	return fault{}
+}
+
+// hidden says why what a part of a path leads to would not be seen from a module of the new tree; empty if it would be.
+func (s *settler) hidden(h *found, name string, from, then *module) fault {
+	if h.how == byKeyword || h.how == byCrate || h.library && h.by == nil {
+		return fault{}
+	}
+	if h.how == byGlob && h.glob != nil { // what the module has that the use is of
+		for _, in := range s.old.leads(h.by, h.glob, newQuery()) {
+			if in.mod == nil || in.mod == h.by {
+				continue
+			}
+			for _, other := range s.old.member(in.mod, name, newQuery()) {
+				if !other.same(&h.thing) || other.how == byGlob && other.by == h.by {
+					continue
+				}
+				if f := s.hidden(&other, name, from, then); f.why != "" {
+					return f
+				}
+			}
+		}
+	}
+	var reach *module
+	if h.how == byKid && h.mod != nil {
+		now := s.newOf(h.mod)
+		if now == nil || now.parent == nil {
+			return fault{}
+		}
+		reach = s.reachOf(now.sees, now.parent)
+	} else if h.reach != nil {
+		if reach = s.newOf(h.reach); reach == nil {
+			return fault{}
+		}
+		if h.item != nil && h.item.kind == isMacro {
+			return fault{}
+		}
+		if h.item != nil && h.how == byItem {
+			if owner := s.newOf(h.owner); owner != nil {
+				reach = s.reachThen(h.item.sees, h.owner, owner)
+			}
+		}
+		if s.widened(h, name, then) {
+			return fault{}
+		}
+	}
+	if reach == nil || then.within(reach) {
+		return fault{}
+	}
+	around := []*module{from, h.mod, h.owner, h.by}
+	if h.reach != nil {
+		around = append(around, h.reach)
+	}
+	return fault{fmt.Sprintf("%s of %s is seen in %s alone, and the place would lie outside", name,
+		s.old.tree.Path(h.where()), reach.written("crate")), s.movedOf(around)}
+}
+
+// widened says whether what a part of a path leads to has been written so that it is seen from a module.
+func (s *settler) widened(h *found, name string, then *module) bool {
+	seen := false
+	if h.how == byUse {
+		by := s.newOf(h.by)
+		if by == nil {
+			return false
+		}
+		for i := range h.by.text.uses {
+			if u := &h.by.text.uses[i]; u.bound == name {
+				seen = seen || s.wider(h.by, by, u.stmt, then)
+			}
+		}
+		return seen
+	}
+	if h.item == nil {
+		return false
+	}
+	owner := s.newOf(h.owner)
+	if owner == nil || !h.owner.text.alike(owner.text) {
+		return false
+	}
+	for i := range h.owner.text.items {
+		if one := &h.owner.text.items[i]; one == h.item && one.sees.reach != owner.text.items[i].sees.reach {
+			reach := s.reachOf(owner.text.items[i].sees, owner)
+			seen = reach == nil || then.within(reach)
+		}
+	}
+	return seen
+}
+
+// alike says whether two readings of a file have the same declarations, whatever is said of how far they are seen.
+func (f *file) alike(other *file) bool {
+	return len(f.items) == len(other.items) && len(f.members) == len(other.members) && len(f.stmts) == len(other.stmts) &&
+		len(f.uses) == len(other.uses)
 }
 
 // fault is what stands against a path, and the moves that are at fault.
@@ -334,20 +395,21 @@ func (s *settler) visibilities() {
 		}
 		s.Edit(v.at, sight(reach.path(), then.path()))
 	}
-	f := s.was.text
+	f, now := s.was.text, s.now.text
+	same := f.alike(now) // what is written otherwise there is seen further, and stays so
 	for i := range f.items {
-		if !f.items[i].inMacro {
-			write(f.items[i].sees, f.items[i].scope)
+		if one := &f.items[i]; !one.inMacro && !(same && now.items[i].sees.reach != one.sees.reach) {
+			write(one.sees, one.scope)
 		}
 	}
 	for i := range f.members {
-		if !f.members[i].inMacro {
-			write(f.members[i].sees, f.members[i].scope)
+		if one := &f.members[i]; !one.inMacro && one.from >= 0 && !(same && now.members[i].sees.reach != one.sees.reach) {
+			write(one.sees, one.scope)
 		}
 	}
 	for i := range f.stmts {
-		if !f.stmts[i].inMacro && !f.stmts[i].inDoc {
-			write(f.stmts[i].sees, f.stmts[i].scope)
+		if one := &f.stmts[i]; !one.inMacro && !one.inDoc && !(same && now.stmts[i].sees.reach != one.sees.reach) {
+			write(one.sees, one.scope)
 		}
 	}
 	for i := range f.scopes {

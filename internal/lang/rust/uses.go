@@ -1,6 +1,7 @@
 package rust
 
 import (
+	"fmt"
 	"slices"
 	"strings"
 
@@ -46,13 +47,16 @@ func (s *settler) statement(stmt *useStmt, at int32) {
 		}
 		w := s.old.ask(s.was, &o)
 		one := leaf{use: u, path: u.path}
-		if w.whole() && !w.last[0].library {
+		if w.whole() && !w.hops[0].library {
 			path, differs, why := s.follows(&o, &w, u.self || u.glob)
 			if !u.self && !u.glob && w.other() != nil && w.hops[len(w.hops)-1].mod != nil && (stmt.sees.reach != private || s.leadsOn(u.bound, stmt.scope)) {
 				second, parts, _ := s.follows(&o, &w, true)
 				if parts && !slices.Equal(second, path) {
 					one.second, changed = second, true
 				}
+			}
+			if why.why == "" && u.glob && !stmt.inDoc {
+				why = s.lostLibraries(&w, s.was.in(stmt.scope))
 			}
 			if why.why != "" {
 				s.fail(u.own.Start, why)
@@ -79,6 +83,62 @@ func (s *settler) statement(stmt *useStmt, at int32) {
 		return
 	}
 	s.Fail(leaves[0].use.own.Start, "the declaration can't be written anew")
+}
+
+// lostLibraries says whether a use of all that a module has brought names of libraries that it would not bring any more:
+// the module has them by a use of its own that is not seen from the new place. Which names these are, no text says.
+func (s *settler) lostLibraries(w *walked, from *module) fault {
+	then := s.newOf(from)
+	if then == nil {
+		return fault{}
+	}
+	seen := map[*module]bool{}
+	var lost func(m *module, out bool) *module
+	lost = func(m *module, out bool) *module {
+		now := s.newOf(m)
+		if seen[m] || now == nil {
+			return nil
+		}
+		seen[m] = true
+		for _, at := range m.text.globs[m.scope] {
+			u := &m.text.uses[at]
+			v := m.text.stmts[u.stmt].sees
+			if before := s.old.reachOf(v, m); before != nil && !from.within(before) {
+				continue
+			}
+			reach := s.reachThen(v, m, now)
+			gone := out || reach != nil && !then.within(reach) && !s.wider(m, now, u.stmt, then)
+			for _, t := range s.old.leads(m, u, newQuery()) {
+				if t.library && gone {
+					return m
+				}
+				if t.mod != nil {
+					if other := lost(t.mod, gone); other != nil {
+						return other
+					}
+				}
+			}
+		}
+		return nil
+	}
+	for i := range w.last {
+		if t := w.last[i].mod; t != nil {
+			if m := lost(t, false); m != nil {
+				return fault{fmt.Sprintf("it brings names of a library from %s, which that module would not show it any more",
+					s.old.tree.Path(m.file)), s.movedOf([]*module{from, m})}
+			}
+		}
+	}
+	return fault{}
+}
+
+// wider says whether a use declaration has been written so that what it brings is seen from a module.
+func (s *settler) wider(was, now *module, stmt int32, then *module) bool {
+	if !was.text.alike(now.text) || now.text.stmts[stmt].sees.reach == was.text.stmts[stmt].sees.reach {
+		return false
+	}
+	reach := s.reachOf(now.text.stmts[stmt].sees, now)
+	return reach == nil || then.within(reach)
 }
 
 // useNode is a part of the tree of a use declaration.

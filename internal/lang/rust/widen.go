@@ -1,0 +1,248 @@
+package rust
+
+import (
+	"cmp"
+	"fmt"
+	"maps"
+	"slices"
+	"strings"
+
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/source"
+)
+
+// Where the convention says that declarations may be seen further than they were (widen: needed), what would not be seen
+// any more is written so that it is: as far as those need who use it, and no further. Each is a remark of its own.
+
+// wish is a declaration that must be seen further.
+type wish struct {
+	in    *module // declares it
+	from  int32   // where its visibility stands, or would stand
+	sees  visibility
+	what  string
+	reach []string // the module in which it must be seen, by its path after the moves
+	user  string   // the first place that needs it
+}
+
+type wishKey struct {
+	text *file
+	from int32
+}
+
+// mayWiden says whether one of some modules moves for whose sake declarations may be seen further.
+func (o *owing) mayWiden(modules ...*module) bool {
+	for _, m := range modules {
+		for ; m != nil; m = m.parent {
+			if o.widens[o.old.tree.Path(m.file)] {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// reachThen is the path of the module in which something is seen after the moves that a module declares; nil and false
+// where all see it.
+func (o *owing) reachThen(v visibility, in *module) (reach []string, limited bool) {
+	old := o.old.reachOf(v, in)
+	if old == nil {
+		return nil, false
+	}
+	from := o.pathThen(in)
+	if reach = o.pathThen(old); hasPrefix(from, reach) {
+		return reach, true
+	}
+	if v.reach == inSuper {
+		return from[:max(0, len(from)-1)], true
+	}
+	return from, true
+}
+
+// wish notes that a declaration must be seen from a module. It reports whether that can be written.
+func (o *owing) wish(one wish, user *module, at int, inMacro bool) bool {
+	reach, limited := o.reachThen(one.sees, one.in)
+	then := o.pathThen(user)
+	switch {
+	case !limited || hasPrefix(then, reach):
+		return true
+	case inMacro || one.from < 0 || user.crate != one.in.crate || !o.mayWiden(user, one.in):
+		return false
+	}
+	key := wishKey{one.in.text, one.from}
+	known := o.wishes[key]
+	if known == nil {
+		one.reach = reach
+		one.user = o.placeOf(user, at)
+		known = &one
+		o.wishes[key] = known
+	}
+	known.reach = common(known.reach, then)
+	return true
+}
+
+func (o *owing) placeOf(m *module, at int) string {
+	return fmt.Sprintf("%s:%d", o.old.tree.Path(m.file), source.PositionAt(o.content(m.file), at).Line)
+}
+
+// common is what two paths have in common at their beginnings.
+func common(a, b []string) []string {
+	n := 0
+	for n < min(len(a), len(b)) && a[n] == b[n] {
+		n++
+	}
+	return a[:n]
+}
+
+// wishItem asks that an item is seen from a module.
+func (o *owing) wishItem(owner *module, one *item, user *module, at int) bool {
+	return one.kind == isMacro || o.wish(wish{in: owner, from: one.from, sees: one.sees, what: one.kind.String() + " " + one.name},
+		user, at, one.inMacro)
+}
+
+// wishModule asks that a module is seen; how far one is seen that moves is decided with its line.
+func (o *owing) wishModule(m, user *module, at int) bool {
+	if m.parent == nil || m.line == nil || o.woods[m.crate] != nil && o.woods[m.crate].of[m].moved {
+		return true
+	}
+	return o.wish(wish{in: m.parent, from: int32(m.line.from), sees: m.sees, what: "mod " + m.name}, user, at, m.line.inMacro)
+}
+
+// wishFor asks that what a part of a path leads to is seen from a module. It reports whether it will be.
+func (o *owing) wishFor(h *found, name string, user *module, at int) bool {
+	seen := true
+	if h.how == byUse && h.by != nil {
+		seen = o.wishUse(h.by, name, user, at)
+	}
+	if h.how == byGlob && h.glob != nil {
+		for _, in := range o.old.leads(h.by, h.glob, newQuery()) {
+			if in.mod == nil || in.mod == h.by {
+				continue
+			}
+			for _, other := range o.old.member(in.mod, name, newQuery()) {
+				if other.how != byGlob || other.by != h.by {
+					seen = o.wishFor(&other, name, user, at) && seen
+				}
+			}
+		}
+		return seen
+	}
+	switch {
+	case h.how == byKeyword || h.how == byCrate:
+	case h.mod != nil:
+		seen = o.wishModule(h.mod, user, at) && seen
+	case h.item != nil && h.owner != nil:
+		seen = o.wishItem(h.owner, h.item, user, at) && seen
+	}
+	return seen
+}
+
+// wishUse asks that the name that a use brings is seen from a module. A use of several names stays as it is.
+func (o *owing) wishUse(by *module, name string, user *module, at int) bool {
+	for i := range by.text.uses {
+		u := &by.text.uses[i]
+		s := &by.text.stmts[u.stmt]
+		if u.bound == name && !s.inDoc && by.in(s.scope) == by {
+			from := int32(s.from)
+			if s.leaves > 1 {
+				from = -1
+			}
+			return o.wish(wish{in: by, from: from, sees: s.sees, what: "use of " + name}, user, at, s.inMacro)
+		}
+	}
+	return false
+}
+
+// wished notes what paths and names of all modules would not see any more.
+func (o *owing) wished(f *forest) {
+	if len(o.widens) == 0 {
+		return
+	}
+	for _, c := range f.crates {
+		if o.woods[c] == nil {
+			continue
+		}
+		for _, m := range c.all {
+			for _, mention := range o.old.Second(m.file, nil) {
+				one := lang.Own[*own](&mention)
+				if one == nil || one.doc || !settles(&mention) || mention.Kind == Mod || mention.Kind == Foreign {
+					continue
+				}
+				w := o.old.ask(m, one)
+				for i := range w.hops {
+					o.wishFor(&w.hops[i], one.path[min(i, len(one.path)-1)], m.in(one.scope), mention.Span.Start)
+				}
+			}
+		}
+	}
+	for done := map[wishKey]bool{}; len(done) < len(o.wishes); { // what is seen further speaks of types
+		for _, key := range o.wishKeys() {
+			if !done[key] {
+				done[key] = true
+				o.signature(o.wishes[key])
+			}
+		}
+	}
+}
+
+func (o *owing) wishKeys() []wishKey {
+	return slices.SortedFunc(maps.Keys(o.wishes), func(a, b wishKey) int {
+		return cmp.Or(strings.Compare(o.old.tree.Path(o.wishes[a].in.file), o.old.tree.Path(o.wishes[b].in.file)), cmp.Compare(a.from, b.from))
+	})
+}
+
+// signature asks the same for the types that stand before the body of what is seen further, or the compiler would warn.
+func (o *owing) signature(one *wish) {
+	src := o.content(one.in.file)
+	tokens, _, err := lex(src[one.from:], nil, nil, newNames(nil))
+	if err != nil && len(tokens) == 0 {
+		return
+	}
+	depth := 0
+	for i := range tokens {
+		t := &tokens[i]
+		switch {
+		case t.kind == tOpen && t.first == '{' && depth == 0, t.kind == tSign && (t.first == ';' || t.first == ',') && depth == 0, depth < 0:
+			return
+		case t.kind == tOpen:
+			depth++
+		case t.kind == tClose:
+			depth--
+		case t.kind == tName && t.last == 0 && (i == 0 || tokens[i-1].kind != tPath && tokens[i-1].first != '.'):
+			name := string(src[int(one.from)+int(t.start) : int(one.from)+int(t.end)])
+			for _, h := range o.old.head(one.in, one.in.scope, name, false, false, false, newQuery()) {
+				if h.item == nil || h.owner == nil || h.owner.crate != one.in.crate || h.item.from == one.from || !h.isType() {
+					continue
+				}
+				reach, limited := o.reachThen(h.item.sees, h.owner)
+				if !limited || hasPrefix(one.reach, reach) || h.item.inMacro {
+					continue
+				}
+				key := wishKey{h.owner.text, h.item.from}
+				if o.wishes[key] == nil {
+					o.wishes[key] = &wish{in: h.owner, from: h.item.from, sees: h.item.sees, what: h.item.kind.String() + " " + h.item.name,
+						reach: reach, user: one.user}
+				}
+				o.wishes[key].reach = common(o.wishes[key].reach, one.reach)
+			}
+		}
+	}
+}
+
+// widen writes how far declarations are seen, and says it.
+func (o *owing) widen() {
+	for _, key := range o.wishKeys() {
+		one := o.wishes[key]
+		p := o.old.tree.Path(one.in.file)
+		sees := sight(one.reach, o.pathThen(one.in))
+		edit := source.Edit{Span: source.Span{Start: int(one.from), End: int(one.from)}, New: sees + " "}
+		if one.sees.at.Len() > 0 {
+			edit = source.Edit{Span: one.sees.at, New: sees}
+		}
+		o.fileLines(p).add(edit)
+		o.remark(p, int(one.from), one.what+" is seen as "+sees+" then, since "+one.user+" needs it")
+	}
+}
+
+func (o *owing) remark(p string, at int, why string) {
+	o.out = append(o.out, lang.Duty{Path: p, At: at, Why: why})
+}
