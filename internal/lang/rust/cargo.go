@@ -1,6 +1,7 @@
 package rust
 
 import (
+	"cmp"
 	"path"
 	"slices"
 	"strings"
@@ -18,6 +19,7 @@ type pack struct {
 	name    string // as it is written
 	lib     string // the name by which code knows its library
 	edition string
+	public  bool // others may get it
 	targets []target
 	deps    map[string]string // the names by which code knows others: their folders, empty for those that lie elsewhere
 }
@@ -56,6 +58,7 @@ var folderOf = []struct {
 func packages(t *project.Project) (out []*pack) {
 	shared := map[string]*manifest.Value{} // of workspaces, by their folders
 	own := map[string]*manifest.Value{}
+	hidden := map[string]bool{} // nobody else gets it
 	var dirs []string
 	for id := range t.Files {
 		p := t.Files[id].Path
@@ -76,13 +79,18 @@ func packages(t *project.Project) (out []*pack) {
 			}
 			if v.Get("package") != nil || v.Get("project") != nil {
 				own[dir] = v
+				say := cmp.Or(v.Get("package"), v.Get("project")).Get("publish")
+				hidden[dir] = say != nil && (say.Kind == manifest.List && len(say.Items) == 0 ||
+					say.Kind == manifest.Other && string(content[say.Span.Start:say.Span.End]) == "false")
 				dirs = append(dirs, dir)
 			}
 		})
 	}
 	slices.Sort(dirs)
 	for _, dir := range dirs {
-		out = append(out, readPackage(t, dir, own[dir], workspaceOf(dir, shared)))
+		p := readPackage(t, dir, own[dir], workspaceOf(dir, shared))
+		p.public = !hidden[dir]
+		out = append(out, p)
 	}
 	byDir := map[string]*pack{}
 	for _, p := range out {

@@ -33,11 +33,17 @@ func (p *parser) item(i, j int, b *body) int {
 func (p *parser) itemWith(i, j int, b *body) int {
 	h := head{start: i}
 	for p.is(i, '#') {
-		next := p.attribute(i, b.scope, &h)
+		of := &h
+		if p.is(i+1, '!') { // it speaks of what the item stands in
+			of = nil
+		}
+		next := p.attribute(i, b.scope, of)
 		if next == i {
 			return i
 		}
-		i = next
+		if i = next; of == nil {
+			h.start = next
+		}
 	}
 	h.from = i
 	i = p.visibility(i, j, &h)

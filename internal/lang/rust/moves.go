@@ -80,6 +80,7 @@ type spot struct {
 	parent *spot
 	moved  bool // it has another parent or another name
 	lines  []newLine
+	public bool    // of one that is written: everybody could see a module below it
 	like   *module // of one that is written: the module that had the place, and has gone
 }
 
@@ -164,12 +165,47 @@ func (o *owing) crate(c *crate) {
 		w.settle(m)
 	}
 	for _, m := range c.all[1:] {
+		if w.of[m].moved && m.sees.reach == public && o.old.limit(m.parent) == nil {
+			for at := w.of[m].parent; at != nil && at.was == nil; at = at.parent {
+				at.public = true
+			}
+		}
+	}
+	for _, m := range c.all[1:] {
 		if w.of[m].moved {
 			w.line(m)
 		}
 	}
 	w.emptied()
 	w.insert()
+	w.published()
+}
+
+// published says what users of a library that others may get would have to write otherwise: no text here shows them.
+func (w *wood) published() {
+	if w.c.kind != aLibrary || !w.c.pack.public {
+		return
+	}
+	var changed []string
+	for _, m := range w.c.all[1:] {
+		if s := w.of[m]; m.sees.reach == public && w.old.limit(m.parent) == nil && !slices.Equal(m.path(), s.path()) {
+			now := "hidden"
+			if w.open(s.parent) {
+				now = strings.Join(s.path(), "::")
+			}
+			changed = append(changed, strings.Join(m.path(), "::")+" ("+now+")")
+		}
+	}
+	if len(changed) == 0 {
+		return
+	}
+	more := ""
+	if len(changed) > 3 {
+		more = fmt.Sprintf(", %d more", len(changed)-3)
+		changed = changed[:3]
+	}
+	w.remark(w.old.tree.Path(w.c.root.file), 0, "users of "+w.c.pack.lib+" elsewhere name modules that have other paths then: "+
+		strings.Join(changed, ", ")+more+"; publish = false in its manifest says that there are none")
 }
 
 // keepsRoot says whether the root of a crate is found in its new place as it was: as part of its package, or by its name
@@ -465,7 +501,10 @@ func (r *Resolver) limit(m *module) *module {
 func (w *wood) open(s *spot) bool {
 	for at := s; at.parent != nil; at = at.parent {
 		if at.was == nil {
-			return false // it is written no wider than it must be
+			if !at.public {
+				return false // it is written no wider than it must be
+			}
+			continue
 		}
 		if at.was.sees.reach != public {
 			return false
