@@ -20,6 +20,6 @@ func TestEachRuleIsNeeded(t *testing.T) {
 		{Name: "members of traits are not private", File: "items.go", Text: "ctx, owner = ofTrait, p.typeName(forAt+1, where)", Without: "ctx, owner = ofType, p.typeName(forAt+1, where)"},
 		{Name: "self of a group is the group", File: "items.go", Text: `one.bound == "self" && len(path) > 1`, Without: "false"},
 		{Name: "what is behind arguments is no path", File: "parse.go", Text: "p.is(i-1, '>') && (p.tok[i-1].end == p.tok[i].start ||", Without: "false && (p.tok[i-1].end == p.tok[i].start ||"},
-		{Name: "names behind r#", File: "parse.go", Text: "if len(raw) > 2 && raw[0] == 'r' && raw[1] == '#' {", Without: "if false {"},
+		{Name: "names behind r#", File: "lex.go", Text: "own := i // behind r#", Without: "own := start"},
 	})
 }

@@ -2,6 +2,7 @@ package csharp
 
 import (
 	"fmt"
+	"maps"
 	"path"
 	"slices"
 	"strings"
@@ -31,6 +32,8 @@ func (r *Resolver) Owes(before *lang.Rules, moves []lang.Moved) []lang.Duty {
 	o.pagesAround()
 	o.copied()
 	o.branches()
+	o.dependents()
+	o.callers()
 	return o.out
 }
 
@@ -356,4 +359,51 @@ func (o *owing) branches() {
 		why += fmt.Sprintf(" (and %d more such files)", count-1)
 	}
 	o.out = append(o.out, lang.Duty{Path: first, At: at, Why: why})
+}
+
+// dependents keep files in the folder of what they are made from, or belong to, by their project.
+func (o *owing) dependents() {
+	then := func(p string) string {
+		if to := o.moves[p]; to != "" {
+			return to
+		}
+		return p
+	}
+	for _, u := range o.old.units {
+		for _, p := range slices.Sorted(maps.Keys(u.items.beside)) {
+			on := u.items.beside[p]
+			one, there := o.old.tree.Lookup(p)
+			other, also := o.old.tree.Lookup(on)
+			if there && also && path.Dir(p) == path.Dir(on) && path.Dir(then(p)) != path.Dir(then(on)) {
+				o.lost([]project.FileID{one, other}, "%s says that %s belongs to %s, in one folder", u.path, p, path.Base(on))
+			}
+		}
+	}
+}
+
+// callers says where code asks for the path of the file that calls it, where such files move.
+func (o *owing) callers() {
+	for _, id := range o.old.ix.ids {
+		e := o.old.ix.files[id]
+		if e == nil {
+			continue
+		}
+		for i := range e.uses {
+			u := &e.uses[i]
+			if name := last(u.text); u.doc || name != "CallerFilePath" && name != "CallerFilePathAttribute" {
+				continue
+			}
+			count := 0
+			for _, other := range o.old.ix.ids {
+				if f := o.old.ix.files[other]; f != nil && o.moves[f.path] != "" && sameUnit(e, f) {
+					count++
+				}
+			}
+			if count > 0 {
+				o.out = append(o.out, lang.Duty{Path: e.path, At: u.at.Start,
+					Why: fmt.Sprintf("it gives the path of the file that calls, and %d files of the project move", count)})
+			}
+			break
+		}
+	}
 }

@@ -45,6 +45,7 @@ type items struct {
 	embedded []string          // files and patterns that become resources
 	copied   []string          // files and patterns that are copied beside the program
 	named    map[string]string // the names of those that have one of their own, by their paths
+	beside   map[string]string // files that are shown below another in its folder, or written there from it: the other
 }
 
 // globalUsing is a using that a project has for all of its files.
@@ -257,7 +258,7 @@ func (u *unit) item(m manifest.Member) {
 
 // itemsOf reads the items of a project that name files, from a folder.
 func itemsOf(top *manifest.Value, dir string) items {
-	out := items{linked: map[string]string{}, named: map[string]string{}}
+	out := items{linked: map[string]string{}, named: map[string]string{}, beside: map[string]string{}}
 	for _, group := range top.Members {
 		if group.Key != "ItemGroup" {
 			continue
@@ -266,6 +267,14 @@ func itemsOf(top *manifest.Value, dir string) items {
 			include := listed(dir, m.Value.Get("@Include").String())
 			if copies(m.Value) {
 				out.copied = append(append(out.copied, include...), listed(dir, m.Value.Get("@Update").String())...)
+			}
+			for _, p := range append(slices.Clone(include), listed(dir, m.Value.Get("@Update").String())...) {
+				if on := meta(m.Value, "DependentUpon"); on != "" {
+					out.beside[p] = path.Join(path.Dir(p), strings.ReplaceAll(on, `\`, "/"))
+				}
+				if made := meta(m.Value, "LastGenOutput"); made != "" {
+					out.beside[path.Join(path.Dir(p), strings.ReplaceAll(made, `\`, "/"))] = p
+				}
 			}
 			switch m.Key {
 			case "Compile":
@@ -295,6 +304,14 @@ func itemsOf(top *manifest.Value, dir string) items {
 		}
 	}
 	return out
+}
+
+// meta is what an item says under a name, as an element or as an attribute; empty for nothing.
+func meta(item *manifest.Value, name string) string {
+	if v := item.Get(name); v != nil {
+		return strings.TrimSpace(v.Text)
+	}
+	return item.Get("@" + name).String()
 }
 
 // copies says whether an item is copied beside the program, to the place that it has in its project.

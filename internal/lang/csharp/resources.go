@@ -211,6 +211,9 @@ func owner(p string, there func(string) bool) string {
 				}
 			}
 		}
+		if found := try(stem + ".tt"); found != "" { // it is written from it
+			return found
+		}
 		switch path.Ext(stem) {
 		case ".cshtml", ".razor", ".xaml", ".aspx", ".ascx", ".asax", ".master":
 			return try(stem)

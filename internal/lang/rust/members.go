@@ -59,16 +59,13 @@ func (o *owing) members(f *forest) {
 		if !slices.ContainsFunc(c.all, func(m *module) bool { return o.moves[o.old.tree.Path(m.file)] != "" }) {
 			continue
 		}
-		byName := map[string][]held{}
-		for _, m := range c.all {
-			for i := range m.text.members {
-				one := &m.text.members[i]
-				byName[one.name] = append(byName[one.name], held{one, m.in(one.scope)})
-			}
-		}
+		byName := o.held(c)
 		for _, m := range c.all {
 			for i := range m.text.selects {
 				s := &m.text.selects[i]
+				if s.where == inRule { // it is used where the macro is called
+					continue
+				}
 				for _, h := range byName[s.name] {
 					o.parted(h, m.in(s.scope), int(s.at), s.name)
 				}
@@ -84,6 +81,22 @@ func (o *owing) members(f *forest) {
 			}
 		}
 	}
+}
+
+// held gives the private members of a crate by their names.
+func (o *owing) held(c *crate) map[string][]held {
+	if byName, known := o.byName[c]; known {
+		return byName
+	}
+	byName := map[string][]held{}
+	for _, m := range c.all {
+		for i := range m.text.members {
+			one := &m.text.members[i]
+			byName[one.name] = append(byName[one.name], held{one, m.in(one.scope)})
+		}
+	}
+	o.byName[c] = byName
+	return byName
 }
 
 // held is a member, and the module that declares it.
@@ -183,13 +196,31 @@ func (o *owing) macros(f *forest) {
 func (o *owing) called(c *crate, m *module, call own, at int) {
 	w := o.old.ask(m, &call)
 	if t := w.other(); t != nil && t.item != nil && t.item.kind == isMacro && t.owner.crate == c && t.owner.file != m.file {
-		o.macro(t, m.in(call.scope), at)
+		o.macro(t, m.in(call.scope), at, map[*item]bool{})
 	}
 }
 
-// macro looks at the paths of a macro from where it is called.
-func (o *owing) macro(t *found, user *module, at int) {
+// macro looks at the paths of a macro from where it is called, and at those of the macros that it calls.
+func (o *owing) macro(t *found, user *module, at int, seen map[*item]bool) {
 	text := t.owner.text
+	seen[t.item] = true
+	calls := func(call own) {
+		w := o.old.ask(t.owner, &call)
+		if next := w.other(); next != nil && next.item != nil && next.item.kind == isMacro && next.owner.crate == t.owner.crate &&
+			!seen[next.item] {
+			o.macro(next, user, at, seen)
+		}
+	}
+	for _, name := range text.calls {
+		calls(own{path: []string{name}, scope: t.owner.scope, macro: true, at: t.item.end})
+	}
+	for i := range text.selects {
+		if s := &text.selects[i]; s.where == inRule {
+			for _, h := range o.held(t.owner.crate)[s.name] {
+				o.parted(h, user, at, s.name)
+			}
+		}
+	}
 	for i := range text.paths {
 		p := &text.paths[i]
 		if p.where != inRule || p.at.Start < int(t.item.at) || p.at.End > int(t.item.end) {
@@ -200,6 +231,9 @@ func (o *owing) macro(t *found, user *module, at int) {
 			continue
 		}
 		path[0] = "crate"
+		if p.macro {
+			calls(own{path: path, scope: p.scope, macro: true})
+		}
 		w := o.old.walk(t.owner, p.scope, path, false, false, newQuery())
 		for _, h := range w.hops {
 			if h.reach == nil || !user.within(h.reach) || h.item != nil && h.item.kind == isMacro {

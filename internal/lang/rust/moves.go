@@ -21,7 +21,7 @@ func (r *Resolver) Owes(before *lang.Rules, moves []lang.Moved) []lang.Duty {
 		return nil
 	}
 	o := &owing{Resolver: r, old: old, moves: map[string]string{}, edits: map[string]*lines{}, lost: map[string]string{},
-		woods: map[*crate]*wood{}, widens: map[string]bool{}, wishes: map[wishKey]*wish{}}
+		woods: map[*crate]*wood{}, widens: map[string]bool{}, byName: map[*crate]map[string][]held{}, wishes: map[wishKey]*wish{}}
 	for _, m := range moves {
 		if o.moves[m.From] = m.To; m.Widen {
 			o.widens[m.From] = true
@@ -53,6 +53,7 @@ type owing struct {
 	lost      map[string]string // moves that can't be made, and why
 	widens    map[string]bool   // moves for whose sake declarations may be seen further
 	wishes    map[wishKey]*wish
+	byName    map[*crate]map[string][]held // private members
 	out       []lang.Duty
 }
 

@@ -163,13 +163,7 @@ const weak = "auto concat default env gen macro_rules safe union"
 
 var strong = byte(len(words) - len(strings.Fields(weak)))
 
-var keywords = func() map[string]bool {
-	out := map[string]bool{}
-	for _, word := range words[:strong] {
-		out[word] = true
-	}
-	return out
-}()
+var keywords = lang.Words(strings.Join(words[:strong], " "))
 
 // isKeyword says whether a text is no name.
 func isKeyword(name string) bool {
@@ -399,8 +393,8 @@ func (p *parser) numbered(i int, sc int32) {
 			}
 			h = hashed(h, c)
 		}
-		if number := p.names.number(part, h); len(part) > 0 && !p.paths && p.names.note(number, sc, asMember) {
-			p.f.selects = append(p.f.selects, single{name: p.names.texts[number], at: p.tok[i].start, scope: sc})
+		if number := p.names.number(part, h); len(part) > 0 && !p.paths && p.names.note(number, sc, p.ruled(asMember)) {
+			p.f.selects = append(p.f.selects, single{name: p.names.texts[number], at: p.tok[i].start, scope: sc, where: p.where})
 		}
 	}
 }
@@ -411,9 +405,17 @@ func (p *parser) selected(i int, sc int32, called bool) {
 	if called {
 		as, more = asCalled, "("
 	}
-	if name := p.name(i); !p.paths && name != "await" && p.names.note(p.tok[i].pair, sc, as) {
-		p.f.selects = append(p.f.selects, single{name: name + more, at: p.tok[i].start, scope: sc})
+	if name := p.name(i); !p.paths && name != "await" && p.names.note(p.tok[i].pair, sc, p.ruled(as)) {
+		p.f.selects = append(p.f.selects, single{name: name + more, at: p.tok[i].start, scope: sc, where: p.where})
 	}
+}
+
+// ruled is what a name is noted as, apart in the rules of macros.
+func (p *parser) ruled(as uint64) uint64 {
+	if p.where == inRule {
+		return as | inRules
+	}
+	return as
 }
 
 // templates are macros whose arguments are code that stands elsewhere in the end.

@@ -190,41 +190,89 @@ func (o *owing) wishKeys() []wishKey {
 	})
 }
 
-// signature asks the same for the types that stand before the body of what is seen further, or the compiler would warn.
+// signature asks the same for the types that stand before the body of what is seen further, or the compiler would warn;
+// and for those that traits have by it, which it would refuse.
 func (o *owing) signature(one *wish) {
 	src := o.content(one.in.file)
-	tokens, _, err := lex(src[one.from:], nil, nil, newNames(nil))
-	if err != nil && len(tokens) == 0 {
+	names := newNames(nil)
+	tokens, _, err := lex(src, nil, nil, names)
+	if err != nil {
 		return
 	}
+	p := &parser{src: src, tok: tokens, names: names}
 	depth := 0
+	own := ""
 	for i := range tokens {
 		t := &tokens[i]
-		switch {
-		case t.kind == tOpen && t.first == '{' && depth == 0, t.kind == tSign && (t.first == ';' || t.first == ',') && depth == 0, depth < 0:
-			return
-		case t.kind == tOpen:
+		if t.start < one.from {
+			continue
+		}
+		if t.kind == tOpen && t.first == '{' && depth == 0 || t.kind == tSign && (t.first == ';' || t.first == ',') && depth == 0 {
+			break
+		}
+		switch t.kind {
+		case tOpen:
 			depth++
-		case t.kind == tClose:
+		case tClose:
 			depth--
-		case t.kind == tName && t.last == 0 && (i == 0 || tokens[i-1].kind != tPath && tokens[i-1].first != '.'):
-			name := string(src[int(one.from)+int(t.start) : int(one.from)+int(t.end)])
-			for _, h := range o.old.head(one.in, one.in.scope, name, false, false, false, newQuery()) {
-				if h.item == nil || h.owner == nil || h.owner.crate != one.in.crate || h.item.from == one.from || !h.isType() {
-					continue
+		case tName:
+			if own == "" && (p.word(i-1) == "struct" || p.word(i-1) == "enum" || p.word(i-1) == "union") {
+				own = p.name(i)
+				continue
+			}
+			o.typeWish(one, p, i)
+		}
+		if depth < 0 {
+			break
+		}
+	}
+	if own == "" {
+		return
+	}
+	for i := range tokens {
+		if p.word(i) != "impl" {
+			continue
+		}
+		open := p.header(i+1, len(tokens))
+		if open >= len(tokens) || !p.is(open, '{') || !slices.ContainsFunc(tokens[i:open], func(t token) bool {
+			return t.kind == tName && names.texts[t.pair] == own
+		}) {
+			continue
+		}
+		for k := open + 1; k < int(tokens[open].pair); k++ {
+			if tokens[k].kind == tOpen {
+				k = int(tokens[k].pair)
+			} else if p.word(k) == "type" {
+				for ; !p.is(k, ';') && k < int(tokens[open].pair); k++ {
+					if tokens[k].kind == tName {
+						o.typeWish(one, p, k)
+					}
 				}
-				reach, limited := o.reachThen(h.item.sees, h.owner)
-				if !limited || hasPrefix(one.reach, reach) || h.item.inMacro {
-					continue
-				}
-				key := wishKey{h.owner.text, h.item.from}
-				if o.wishes[key] == nil {
-					o.wishes[key] = &wish{in: h.owner, from: h.item.from, sees: h.item.sees, what: h.item.kind.String() + " " + h.item.name,
-						reach: reach, user: one.user}
-				}
-				o.wishes[key].reach = common(o.wishes[key].reach, one.reach)
 			}
 		}
+	}
+}
+
+// typeWish asks that the type that a name stands for is seen as far as something that speaks of it.
+func (o *owing) typeWish(one *wish, p *parser, i int) {
+	if p.keyword(i) || i > 0 && (p.tok[i-1].kind == tPath || p.is(i-1, '.')) {
+		return
+	}
+	for _, h := range o.old.head(one.in, one.in.scope, p.name(i), false, false, false, newQuery()) {
+		if h.item == nil || h.owner == nil || h.owner.crate != one.in.crate || h.item.from == one.from && h.owner.text == one.in.text ||
+			!h.isType() || h.item.inMacro {
+			continue
+		}
+		reach, limited := o.reachThen(h.item.sees, h.owner)
+		if !limited || hasPrefix(one.reach, reach) {
+			continue
+		}
+		key := wishKey{h.owner.text, h.item.from}
+		if o.wishes[key] == nil {
+			o.wishes[key] = &wish{in: h.owner, from: h.item.from, sees: h.item.sees, what: h.item.kind.String() + " " + h.item.name,
+				reach: reach, user: one.user}
+		}
+		o.wishes[key].reach = common(o.wishes[key].reach, one.reach)
 	}
 }
 
