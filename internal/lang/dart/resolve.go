@@ -108,10 +108,16 @@ func (r *Resolver) Spell(q lang.Respelling) (lang.Spelling, bool) {
 		address := r.addressOf(to)
 		return lang.Spelling{Text: address}, address != ""
 	}
-	if r.inLib(from) != r.inLib(to) { // it would be another library than the one by package
+	if r.inLib(from) != r.inLib(to) && !crossed(q) { // it would be another library than the one by package
 		return lang.Spelling{}, false
 	}
 	return lang.Spelling{Text: strings.TrimPrefix(lang.Relative(path.Dir(from), to), "./")}, true
+}
+
+// crossed says whether a relative address led into lib from outside before: then it named another library already.
+func crossed(q lang.Respelling) bool {
+	old, ok := q.Old.(*Resolver)
+	return ok && q.Before.Kind == lang.ToFile && old.inLib(old.tree.Path(q.OldFrom)) != old.inLib(old.tree.Path(q.Before.File))
 }
 
 // inLib gives the lib folder that a file lies in; empty for none.
