@@ -2,6 +2,7 @@ package ruby
 
 import (
 	"path"
+	"regexp"
 	"slices"
 	"strings"
 
@@ -23,6 +24,21 @@ var naming = lang.Words(`const_get const_defined? const_source_location constant
 // keys are keys of arguments whose values are names of constants.
 var keys = lang.Words(`class_name source_type class anonymous_class serializer polymorphic_class job_class model_name
 	class_names extend`)
+
+// asked is the end of a text in which a constant is asked for by its name, with what is asked.
+var asked = regexp.MustCompile(`([\w:.@]*?)\.?\bconst_(?:get|defined\?|source_location)\s*\(?\s*:?['"]?$`)
+
+// receiverOf is what stands before the method that is given the name of a constant: Object in Object.const_get('A'). For
+// other methods it is Object, since they look at the top.
+func receiverOf(content []byte, at int) string {
+	if m := asked.FindSubmatch(content[max(0, at-100):at]); m != nil {
+		return string(m[1])
+	}
+	return "Object"
+}
+
+// topLevel are the modules whose constants are those of the top.
+var topLevel = lang.Words("Object ::Object Kernel ::Kernel")
 
 // relativeKeys are those whose values are looked for from the module of the place.
 var relativeKeys = lang.Words(`class_name`)
@@ -53,8 +69,11 @@ func (r *Resolver) textsIn(from project.FileID, e *entry, content []byte, out []
 			certain := naming[t.call] && t.number == 0 || keys[t.key] || behindText(content, t.at.End, "constantize") ||
 				behindText(content, t.at.End, "safe_constantize")
 			space := 0
-			if relativeKeys[t.key] || naming[t.call] && !strings.Contains(raw, "::") && t.quote != 0 {
+			if relativeKeys[t.key] {
 				space = int(t.space)
+			} else if receiver := receiverOf(content, t.at.Start); naming[t.call] && !topLevel[receiver] {
+				space = alone(int(t.space))
+				certain = certain && (receiver == "" || strings.HasPrefix(receiver, "self"))
 			}
 			if t.quote == 0 && !certain {
 				continue
@@ -300,8 +319,8 @@ func (r *Resolver) spellText(q lang.Respelling, old *Resolver) (lang.Spelling, b
 	if goal == "" {
 		return lang.Spelling{}, false
 	}
-	if goal == full {
-		return lang.Spelling{Text: m.Text}, r.named(r.ix.files[q.From], m.Text, o.space) == goal
+	if still := r.named(r.ix.files[q.From], m.Text, o.space) == goal; goal == full || still && o.space != 0 {
+		return lang.Spelling{Text: m.Text}, still
 	}
 	text := goal
 	if strings.HasPrefix(m.Text, "::") || m.Quote != 0 && r.named(r.ix.files[q.From], text, o.space) != goal {

@@ -320,7 +320,7 @@ func (r *Resolver) understood(id project.FileID, f *file, at int) bool {
 	}
 	for i := range f.paths {
 		x := &f.paths[i]
-		if x.at.Start < at || x.at.Start >= end || x.open {
+		if x.at.Start < at || x.at.Start >= end || x.open || x.role == forUse {
 			continue
 		}
 		if _, ok := r.placeOf(r.tree.Path(id), f, &x.place, 0); ok {

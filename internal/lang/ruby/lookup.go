@@ -28,8 +28,15 @@ func partsOf(name string) (parts []string, rooted bool) {
 // exists says whether the tree declares a constant.
 func (r *Resolver) exists(full string) bool { return len(r.ix.consts[full]) > 0 || r.ix.autos[full] }
 
-// around gives the names of the modules around a place in a file, from the inside out.
+// alone stands for a module without those around it: const_get looks there, and at the top.
+func alone(space int) int { return -1 - space }
+
+// nesting gives the names of the modules around a place in a file, from the inside out.
 func (e *entry) nesting(space int) (out []string) {
+	if space < 0 {
+		all := e.nesting(alone(space))
+		return all[:min(1, len(all))]
+	}
 	for at := space; at > 0; at = e.file.spaces[at].owner {
 		if !e.gone[at] && e.spaces[at] != "" {
 			out = append(out, e.spaces[at])

@@ -36,6 +36,7 @@ func (r *Resolver) Owes(before *lang.Rules, moves []lang.Moved) []lang.Duty {
 			o.doubled(m, e, then)
 			o.early(m, id, then)
 			o.unlike(m, then)
+			o.unknownRoot(m, id, e, then)
 		}
 	}
 	o.folders()
@@ -162,6 +163,37 @@ func (o *owing) requiredBy() map[project.FileID]string {
 		}
 	}
 	return o.required
+}
+
+// unknownRoot keeps a file where it is that may be found by its path, where it is not known what a loader is given: nobody
+// requires it, and it is named after what it defines.
+func (o *owing) unknownRoot(m lang.Moved, id project.FileID, e, then *entry) {
+	if e.wants != "" || then.wants != "" || path.Ext(m.From) != ".rb" || !e.namedAfter() || o.requiredBy()[id] != "" {
+		return
+	}
+	for _, one := range o.old.unknown {
+		if u := o.old.table.unitOf(m.From); u != nil && u == o.old.table.unitOf(one.path) {
+			o.old.tree.Peek(o.fileAt(one.path), func(content []byte, err error) {
+				if err == nil {
+					o.lost(m, "%s:%d gives a loader folders that are not known, and it may be found by its path there", one.path,
+						source.PositionAt(content, one.at).Line)
+				}
+			})
+			return
+		}
+	}
+}
+
+func (o *owing) fileAt(p string) project.FileID {
+	id, _ := o.old.tree.Lookup(p)
+	return id
+}
+
+// namedAfter says whether a file is named after a constant that it defines.
+func (e *entry) namedAfter() bool {
+	name := strings.ReplaceAll(stem(e.path), "_", "")
+	is := func(full string) bool { return full != "" && strings.EqualFold(last(full), name) }
+	return slices.ContainsFunc(e.spaces, is) || slices.ContainsFunc(e.values, is)
 }
 
 // unlike keeps a file from a folder of which no other file defines what its path says: a loader may pass it over.

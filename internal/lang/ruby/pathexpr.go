@@ -172,6 +172,9 @@ func (p *parser) purpose(f *folded) {
 	case "exist?", "file?", "directory?", "exists?":
 		f.asked = true
 	}
+	if p.insideCall() {
+		return
+	}
 	line := p.src[bytes.LastIndexByte(p.src[:f.at.Start], '\n')+1 : f.at.Start]
 	has := func(word string) bool { return bytes.Contains(line, []byte(word)) }
 	switch {
@@ -192,6 +195,32 @@ func (p *parser) purpose(f *folded) {
 		f.name = string(p.raw(k - 1))
 		p.holds[f.name] = true
 	}
+}
+
+// insideCall says whether the expression at hand is an argument of a call that makes a path and is not understood: then it
+// is not the path itself.
+func (p *parser) insideCall() bool {
+	depth := 0
+	for k := p.i - 1; k > 1 && p.kind(k) != tNewline; k-- {
+		switch p.sign(k) {
+		case ')', ']', '}':
+			depth++
+		case '[', '{':
+			depth--
+		case '(':
+			if depth == 0 && p.kind(k-1) == tName {
+				switch string(p.raw(k - 1)) {
+				case "expand_path", "join", "absolute_path", "dirname":
+					return true
+				}
+			}
+			depth--
+		}
+		if depth < 0 {
+			depth = 0
+		}
+	}
+	return false
 }
 
 // foldPath folds an expression from a token on.
