@@ -88,6 +88,7 @@ func (p *Project) Check(opts CheckOptions) (*Check, error) {
 	}
 	p.findLeft(c, placed)
 	p.findUnseen(c, placed)
+	p.findDependencies(c, placed)
 	p.findDiscarded(c)
 	c.dropDiscarded()
 	p.findOutdated(c, placed, opts)

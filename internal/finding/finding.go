@@ -35,6 +35,8 @@ const (
 	Discarded   = "discarded"
 	Unseen      = "unseen"
 	Outdated    = "outdated"
+	Spare       = "spare"
+	Borrowed    = "borrowed"
 )
 
 // Level says how grave a finding is.
@@ -51,7 +53,7 @@ const (
 // layout causes; and hardly a grown project is without a loop, so it is the convention that makes one an error.
 func Usual(rule string) Level {
 	switch rule {
-	case Outdated, Dangling, Mislabelled, Loop, Leftover, Unseen, Stranded:
+	case Outdated, Dangling, Mislabelled, Loop, Leftover, Unseen, Stranded, Spare, Borrowed:
 		return Warn
 	}
 	return Error
@@ -190,6 +192,23 @@ func Rules() []Rule {
 			Before: "shelves: { jobs: { at: jobs/, uses: [parts] } }\njobs/nightly.awk",
 			After:  "levels: { unseen: off }, once somebody has looked at them",
 			Fix:    "Look at these files by hand. A level of off says that this was done.",
+		},
+		{
+			ID: Spare, Title: "asks for a package that nothing uses",
+			Why: "The manifest asks for this package, no code of its own names it, and no settings or scripts do. " +
+				"Packages that tools find by their names are not judged.",
+			Before: "package.json: { \"dependencies\": { \"star-names\": \"^2.0.0\" } }, and no import names it",
+			After:  "package.json: { \"dependencies\": {} }",
+			Fix: "Take it out, and see that all still builds. If something uses it that no text shows, an exception " +
+				"says so.",
+		},
+		{
+			ID: Borrowed, Title: "uses a package that its manifest does not ask for",
+			Why: "The code names a package that is there because another one asks for it. When that one no longer " +
+				"does, this code breaks.",
+			Before: "packages/desk/src/sky.ts: import { rise } from '@hilltop/sky', which packages/desk/package.json does not list",
+			After:  "packages/desk/package.json: { \"dependencies\": { \"@hilltop/sky\": \"*\" } }",
+			Fix:    "Ask for it in the package's own manifest.",
 		},
 		{
 			ID: Outdated, Title: "an exception that is over or excuses nothing",

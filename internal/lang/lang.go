@@ -181,6 +181,8 @@ type Rules struct {
 	Expects func(from project.FileID, m *Mention) []string
 	// Tried gives where a mention was looked for: paths of the tree, those asked first in front.
 	Tried func(from project.FileID, m *Mention) []string
+	// Packages are the packages of the tree with what they ask for.
+	Packages func() []Package
 	// Bindings are the names that a mention brings into its file. What it can't tell is Everything.
 	Bindings func(content []byte, m *Mention) []Binding
 	// Aliases are the names that stand for folders; mentions of all languages may use them.

@@ -19,6 +19,8 @@ type pack struct {
 	name    string
 	private bool     // it is not given to others
 	runs    []string // its programs: files below bin
+	id      project.FileID
+	asks    []lang.Dependency
 }
 
 // packages reads the packages of a tree, the deeper first.
@@ -36,7 +38,7 @@ func packages(t *project.Project) (out []*pack) {
 			if err != nil {
 				return // it is reported by those who read settings
 			}
-			one := &pack{dir: path.Dir(p)}
+			one := &pack{dir: path.Dir(p), id: project.FileID(id), asks: dependencies(root)}
 			if name := root.Get("name"); name != nil {
 				one.name = name.Text
 			}
@@ -56,6 +58,30 @@ func packages(t *project.Project) (out []*pack) {
 		})
 	}
 	slices.SortStableFunc(out, func(a, b *pack) int { return strings.Compare(b.dir, a.dir) })
+	return out
+}
+
+// dependencies are the packages that a manifest asks for. What comes with a platform (sdk: flutter) may be there for it.
+func dependencies(root *manifest.Value) (out []lang.Dependency) {
+	for _, key := range []string{"dependencies", "dev_dependencies"} {
+		table := root.Get(key)
+		if table == nil {
+			continue
+		}
+		for _, m := range table.Members {
+			out = append(out, lang.Dependency{Name: m.Key, At: m.Start,
+				Code: key == "dependencies" && m.Value.Get("sdk") == nil, Covers: func(name string) bool { return name == m.Key }})
+		}
+	}
+	return out
+}
+
+// Packages are the packages of the tree with what they ask for.
+func (r *Resolver) Packages() (out []lang.Package) {
+	for _, p := range r.packs {
+		out = append(out, lang.Package{Manifest: p.id, Dir: p.dir, Name: p.name, Asks: p.asks,
+			Free: func(name string) bool { return strings.Contains(name, ":") || name == "" }})
+	}
 	return out
 }
 

@@ -28,7 +28,7 @@ func New(tree *lang.Tree) *Resolver {
 
 // Rules are what the resolver answers.
 func (r *Resolver) Rules() lang.Rules {
-	return lang.Rules{Kinds: Kinds, Resolver: r, Owes: r.Owes, Place: r.Place, Bindings: bindings}
+	return lang.Rules{Kinds: Kinds, Resolver: r, Owes: r.Owes, Place: r.Place, Bindings: bindings, Packages: r.Packages}
 }
 
 // bindings are the names that an import or export brings.

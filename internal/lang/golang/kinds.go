@@ -23,7 +23,7 @@ var Kinds = []*lang.Kind{PackageImport, NameUse, Embed, PackageText, DocLink}
 func (r *Resolver) Rules() lang.Rules {
 	return lang.Rules{
 		Kinds: Kinds, Resolver: r, Warnings: r.warnings, Settles: settles, Settle: r.Settle, Owes: r.Owes,
-		Links: r.Links, Asks: r.Asks, Second: r.Second, Bindings: bindings, Base: base,
+		Links: r.Links, Asks: r.Asks, Second: r.Second, Bindings: bindings, Base: base, Packages: r.Packages,
 	}
 }
 

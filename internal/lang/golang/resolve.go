@@ -31,6 +31,8 @@ type Resolver struct {
 type module struct {
 	dir, path string
 	replaced  map[string]string // import path of another module -> its folder in the tree
+	id        project.FileID    // of its go.mod
+	asks      []lang.Dependency
 }
 
 // New reads the modules of a tree.
@@ -64,6 +66,12 @@ func New(tree *lang.Tree) *Resolver {
 				}
 			}
 		}
+		m.id = project.FileID(id)
+		for _, req := range parsed.Require {
+			name := req.Mod.Path
+			m.asks = append(m.asks, lang.Dependency{Name: name, At: req.Syntax.Start.Byte, Code: !req.Indirect,
+				Covers: func(used string) bool { return used == name || strings.HasPrefix(used, name+"/") }})
+		}
 		r.modules = append(r.modules, m)
 	}
 	for dir, files := range r.packages {
@@ -71,6 +79,15 @@ func New(tree *lang.Tree) *Resolver {
 	}
 	slices.SortStableFunc(r.modules, func(a, b module) int { return cmp.Compare(depth(b.dir), depth(a.dir)) })
 	return r
+}
+
+// Packages are the modules of the tree with what they ask for. What they use unasked the go command tells.
+func (r *Resolver) Packages() (out []lang.Package) {
+	for i := range r.modules {
+		m := &r.modules[i]
+		out = append(out, lang.Package{Manifest: m.id, Dir: m.dir, Name: m.path, Asks: m.asks})
+	}
+	return out
 }
 
 // depth is how many folders a folder lies below the root.

@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"crookedshelf/internal/lang"
 	"crookedshelf/internal/manifest"
 	"crookedshelf/internal/project"
 )
@@ -22,6 +23,7 @@ type pack struct {
 	public  bool // others may get it
 	targets []target
 	deps    map[string]string // the names by which code knows others: their folders, empty for those that lie elsewhere
+	asks    []lang.Dependency
 }
 
 // targetKind says what is made of a target.
@@ -178,8 +180,20 @@ func (p *pack) readDependencies(table *manifest.Value, ws workspace) {
 				}
 			}
 		}
-		p.deps[under(m.Key)] = dir
+		name := under(m.Key)
+		p.deps[name] = dir
+		optional := m.Value.Get("optional") != nil // a feature may ask for it, for the sake of another package
+		p.asks = append(p.asks, lang.Dependency{Name: m.Key, At: startOf(m), Code: !optional,
+			Covers: func(used string) bool { return used == name }})
 	}
+}
+
+// startOf is where a member is written: a table of its own with its first key.
+func startOf(m manifest.Member) int {
+	if m.Start == 0 && len(m.Value.Members) > 0 {
+		return m.Value.Members[0].Start
+	}
+	return m.Start
 }
 
 // readTargets finds the targets of a package.

@@ -32,7 +32,7 @@ func New(tree *lang.Tree) *Resolver {
 func (r *Resolver) Rules() lang.Rules {
 	return lang.Rules{
 		Kinds: Kinds, Resolver: r, Settles: settles, Settle: r.Settle, Owes: r.Owes, Asks: r.Asks, Second: r.Second,
-		AnyFile: true, Links: r.Links, Bindings: bindings, Place: r.Place, Places: r.Places,
+		AnyFile: true, Links: r.Links, Bindings: bindings, Place: r.Place, Places: r.Places, Packages: r.Packages,
 	}
 }
 

@@ -31,6 +31,13 @@ type packageText struct {
 
 	Listed   map[string]bool   // the packages that it lists
 	Versions map[string]string // of some of them
+	Asks     []Asked
+}
+
+// Asked is a package that a manifest asks for.
+type Asked struct {
+	Name, Key string // Key: under which it stands
+	At        int    // the byte of the manifest
 }
 
 // IsPackageFile says whether a path is that of a package's manifest.
@@ -67,6 +74,13 @@ func readPackage(content []byte) (packageText, error) {
 	f.Listed, f.Versions = dependencies(root),
 		map[string]string{"nuxt": root.At("dependencies", "nuxt").String() + root.At("devDependencies",
 			"nuxt").String()}
+	for _, key := range dependencyKeys[:4] {
+		if table := root.Get(key); table != nil {
+			for _, m := range table.Members {
+				f.Asks = append(f.Asks, Asked{m.Key, key, m.Start})
+			}
+		}
+	}
 	return f, nil
 }
 
@@ -109,11 +123,15 @@ func (p *PackageFile) Lists(name string) bool {
 	if p.Listed[name] {
 		return true
 	}
-	types := "@types/" + name
+	return p.Listed[TypesOf(name)]
+}
+
+// TypesOf is the package that holds the types of another.
+func TypesOf(name string) string {
 	if scope, rest, ok := strings.Cut(strings.TrimPrefix(name, "@"), "/"); ok && name[0] == '@' {
-		types = "@types/" + scope + "__" + rest
+		return "@types/" + scope + "__" + rest
 	}
-	return p.Listed[types]
+	return "@types/" + name
 }
 
 // Takes says which folders the patterns of a workspace take in: the last that matches counts.

@@ -491,5 +491,5 @@ func twinOf(p string) string {
 func Rules(t *lang.Tree) lang.Rules {
 	r := newResolver(t)
 	return lang.Rules{Kinds: script.Kinds, Resolver: r, Warnings: r.warnings, Place: r.Place, Places: r.Places,
-		Bindings: script.Bindings, Aliases: r, Base: r.base}
+		Bindings: script.Bindings, Aliases: r, Base: r.base, Packages: r.Packages}
 }

@@ -1,0 +1,212 @@
+package engine
+
+import (
+	"bytes"
+	"fmt"
+	"maps"
+	"path"
+	"slices"
+	"strings"
+
+	"crookedshelf/internal/finding"
+	"crookedshelf/internal/graph"
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/placement"
+	"crookedshelf/internal/project"
+	"crookedshelf/internal/source"
+)
+
+// This file compares the packages that manifests ask for with those that the code of each package names.
+
+// asker is a package with what its code names.
+type asker struct {
+	lang.Package
+	uses map[string]graph.Reference // by the names: the first that has it
+}
+
+// findDependencies adds the packages that a manifest asks for and nothing uses, and those that code uses and no manifest
+// asks for.
+func (p *Project) findDependencies(c *Check, placed *placement.Result) {
+	for _, rules := range p.graph.Rules() {
+		if rules.Packages == nil {
+			continue
+		}
+		var askers []*asker
+		by := map[string]*asker{} // by their folders
+		for _, one := range rules.Packages() {
+			a := &asker{Package: one, uses: map[string]graph.Reference{}}
+			askers, by[one.Dir] = append(askers, a), a
+		}
+		if len(askers) == 0 {
+			continue
+		}
+		p.gatherUses(by, &rules)
+		for _, a := range askers {
+			if !left(placed, a.Manifest) {
+				p.findSpare(c, placed, a, askers)
+			}
+			p.findBorrowed(c, placed, a, askers)
+		}
+	}
+}
+
+// left says whether the convention does not speak of a file.
+func left(placed *placement.Result, id project.FileID) bool {
+	leave := placed.Homes[id].Leave
+	return leave == placement.Generated || leave == placement.Outside
+}
+
+// ownerOf gives the package that a path lies in: the deepest; nil for none.
+func ownerOf(by map[string]*asker, p string) *asker {
+	for dir := p; ; dir = path.Dir(dir) {
+		if a := by[dir]; a != nil || dir == "." {
+			return a
+		}
+	}
+}
+
+// gatherUses notes which packages the files of each name.
+func (p *Project) gatherUses(by map[string]*asker, rules *lang.Rules) {
+	for _, a := range by {
+		for i := range a.Uses {
+			a.uses[a.Uses[i].Name] = graph.Reference{From: a.Uses[i].From}
+		}
+	}
+	for id := range p.graph.Files {
+		id := project.FileID(id)
+		n := &p.graph.Files[id]
+		for i, t := range n.Targets {
+			m := &n.Mentions[i]
+			if m.Likely || !m.Kind.Is(lang.Imports) || !slices.Contains(rules.Kinds, m.Kind) {
+				continue
+			}
+			a, name := ownerOf(by, p.Tree.Path(id)), lang.LibraryOf(m)
+			if a == nil || name == "" {
+				continue
+			}
+			if t.Kind.Inside() { // another package of the tree, by its name
+				to := ownerOf(by, p.pathOf(t))
+				if to == nil || to == a || to.Name == "" || !strings.HasPrefix(name, to.Name) {
+					continue
+				}
+				name = to.Name
+			} else if t.Kind != lang.ToPackage {
+				continue
+			}
+			if _, known := a.uses[name]; !known {
+				a.uses[name] = graph.Reference{From: id, Mention: i}
+			}
+		}
+	}
+}
+
+// pathOf is the path of what a mention leads to; of several files that of the first.
+func (p *Project) pathOf(t lang.Target) string {
+	switch t.Kind {
+	case lang.ToFile:
+		return p.Tree.Path(t.File)
+	case lang.ToSet:
+		return p.Tree.Path(t.Set()[0])
+	case lang.ToFolder:
+		return t.Folder()
+	}
+	return ""
+}
+
+// below says whether a package lies in a folder, or is it.
+func (a *asker) below(dir string) bool { return dir == "." || strings.HasPrefix(a.Dir+"/", dir+"/") }
+
+func (a *asker) usesAny(covers func(name string) bool) bool {
+	for name := range a.uses {
+		if covers(name) {
+			return true
+		}
+	}
+	return false
+}
+
+// findSpare adds the packages that a manifest asks for and that neither code nor a text beside it names.
+func (p *Project) findSpare(c *Check, placed *placement.Result, a *asker, askers []*asker) {
+	var names []lang.Dependency
+	for _, d := range a.Asks {
+		if d.Code && !slices.ContainsFunc(askers, func(b *asker) bool { return b.below(a.Dir) && b.usesAny(d.Covers) }) {
+			names = append(names, d)
+		}
+	}
+	if len(names) == 0 {
+		return
+	}
+	named := p.namedInTexts(a, names)
+	file := p.Tree.Path(a.Manifest)
+	content, err := p.Tree.Content(a.Manifest)
+	if err != nil {
+		return
+	}
+	for i, d := range names {
+		if named[i] || p.Convention.For(file).Excuse(finding.Spare, file, placed.Homes[a.Manifest].Shelf) != nil {
+			continue
+		}
+		c.Findings = append(c.Findings, finding.Finding{Rule: finding.Spare, Path: file, At: source.PositionAt(content, d.At).String(),
+			Reason: fmt.Sprintf("it asks for %s, and no code of the package names that", d.Name)})
+	}
+}
+
+// namedInTexts says which packages are named by files of a package that are no programs: settings, scripts, pages. Lock
+// files name all, and the manifest itself names each once.
+func (p *Project) namedInTexts(a *asker, names []lang.Dependency) []bool {
+	out := make([]bool, len(names))
+	for id := range p.Tree.Files {
+		file := p.Tree.Path(project.FileID(id))
+		if a.Dir != "." && !strings.HasPrefix(file, a.Dir+"/") || p.graph.Languages.IsProgram(file) && !configures(file) || isLock(file) {
+			continue
+		}
+		p.Tree.Peek(project.FileID(id), func(content []byte, err error) {
+			if err != nil || len(content) > 1<<20 {
+				return
+			}
+			most := 0
+			if project.FileID(id) == a.Manifest {
+				most = 1
+			}
+			for i, d := range names {
+				out[i] = out[i] || bytes.Count(content, []byte(d.Name)) > most
+			}
+		})
+	}
+	return out
+}
+
+// configures says whether a program is a file of settings, by its name: vite.config.ts, .eslintrc.js.
+func configures(file string) bool {
+	base := path.Base(file)
+	return strings.Contains(base, ".config.") || strings.HasPrefix(base, ".") || strings.HasPrefix(base, "gulpfile") || base == "build.rs"
+}
+
+// isLock says whether a file lists all packages with their versions.
+func isLock(file string) bool {
+	base := strings.ToLower(path.Base(file))
+	return strings.Contains(base, "lock") || base == "go.sum"
+}
+
+// findBorrowed adds the packages that code uses and that neither its own manifest asks for nor one above.
+func (p *Project) findBorrowed(c *Check, placed *placement.Result, a *asker, askers []*asker) {
+	if a.Free == nil {
+		return
+	}
+	for _, name := range slices.Sorted(maps.Keys(a.uses)) {
+		use := a.uses[name]
+		if a.Free(name) || name == a.Name || left(placed, use.From) {
+			continue
+		}
+		asked := slices.ContainsFunc(askers, func(other *asker) bool {
+			return a.below(other.Dir) &&
+				slices.ContainsFunc(other.Asks, func(d lang.Dependency) bool { return d.Covers(name) })
+		})
+		file := p.Tree.Path(use.From)
+		if asked || p.Convention.For(file).Excuse(finding.Borrowed, file, placed.Homes[use.From].Shelf) != nil {
+			continue
+		}
+		c.Findings = append(c.Findings, finding.Finding{Rule: finding.Borrowed, Path: file, At: p.graph.Position(use).String(),
+			Reason: fmt.Sprintf("it uses the package %s, and %s does not ask for that", name, p.Tree.Path(a.Manifest))})
+	}
+}
