@@ -2,6 +2,8 @@ package cli_test
 
 import (
 	"encoding/json"
+	"os"
+	"path/filepath"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -148,4 +150,49 @@ export {}
 			assert.Less(t, result.code, 2)
 		})
 	}
+}
+
+// A survey lists the packages, whom each uses, and where they use one another in a circle.
+func TestSurveyOfPackages(t *testing.T) {
+	t.Parallel()
+	dir := small(t, `
+-- Cargo.toml --
+[workspace]
+members = ["desk", "sky", "moon"]
+-- desk/Cargo.toml --
+[package]
+name = "hill-desk"
+[dependencies]
+hill-sky = { path = "../sky" }
+serde = "1"
+-- desk/src/main.rs --
+fn main() { hill_sky::rise(); }
+-- sky/Cargo.toml --
+[package]
+name = "hill-sky"
+[dependencies]
+moon = { path = "../moon" }
+-- sky/src/lib.rs --
+pub fn rise() { moon::up() }
+-- moon/Cargo.toml --
+[package]
+name = "moon"
+[dev-dependencies]
+hill-sky = { path = "../sky" }
+-- moon/src/lib.rs --
+pub fn up() {}
+-- moon/tests/a.rs --
+#[test]
+fn a() { hill_sky::rise() }
+`)
+	said := run(t, dir, "survey").out // a circle by way of tests is none
+	for _, line := range []string{
+		"hill_desk  desk/Cargo.toml, 2 files, asks for 2 packages; uses hill_sky\n",
+		"hill_sky  sky/Cargo.toml, 2 files, asks for 1 package; uses moon\n",
+		"moon  moon/Cargo.toml, 3 files, asks for 1 package; uses hill_sky\n",
+	} {
+		assert.Contains(t, said, line)
+	}
+	require.NoError(t, os.WriteFile(filepath.Join(dir, "moon/src/lib.rs"), []byte("pub fn up() { hill_sky::rise() }\n"), 0o644))
+	assert.Contains(t, run(t, dir, "survey").out, "uses hill_sky, in a circle\n")
 }

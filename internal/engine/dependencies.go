@@ -2,6 +2,7 @@ package engine
 
 import (
 	"bytes"
+	"cmp"
 	"fmt"
 	"maps"
 	"path"
@@ -21,31 +22,55 @@ import (
 // asker is a package with what its code names.
 type asker struct {
 	lang.Package
-	uses map[string]graph.Reference // by the names: the first that has it
+	uses map[string]packageUse // by their names
+}
+
+// packageUse is a name of a package in code: where it stands first, and whether tests alone have it.
+type packageUse struct {
+	ref  graph.Reference
+	test bool
+}
+
+func (a *asker) note(name string, ref graph.Reference, test bool) {
+	if known, noted := a.uses[name]; !noted || known.test && !test {
+		a.uses[name] = packageUse{ref, test}
+	}
+}
+
+// packages are the packages of one language.
+type packages struct {
+	all []*asker
+	by  map[string]*asker // by their folders
+}
+
+// packagesOf gives the packages of a tree, of each language that knows some, with what their code names.
+func packagesOf(g *graph.Graph) (out []packages) {
+	for _, rules := range g.Rules() {
+		if rules.Packages == nil {
+			continue
+		}
+		one := packages{by: map[string]*asker{}}
+		for _, pack := range rules.Packages() {
+			a := &asker{Package: pack, uses: map[string]packageUse{}}
+			one.all, one.by[pack.Dir] = append(one.all, a), a
+		}
+		if len(one.all) > 0 {
+			one.gather(g, &rules)
+			out = append(out, one)
+		}
+	}
+	return out
 }
 
 // findDependencies adds the packages that a manifest asks for and nothing uses, and those that code uses and no manifest
 // asks for.
 func (p *Project) findDependencies(c *Check, placed *placement.Result) {
-	for _, rules := range p.graph.Rules() {
-		if rules.Packages == nil {
-			continue
-		}
-		var askers []*asker
-		by := map[string]*asker{} // by their folders
-		for _, one := range rules.Packages() {
-			a := &asker{Package: one, uses: map[string]graph.Reference{}}
-			askers, by[one.Dir] = append(askers, a), a
-		}
-		if len(askers) == 0 {
-			continue
-		}
-		p.gatherUses(by, &rules)
-		for _, a := range askers {
+	for _, of := range packagesOf(p.graph) {
+		for _, a := range of.all {
 			if !left(placed, a.Manifest) {
-				p.findSpare(c, placed, a, askers)
+				p.findSpare(c, placed, a, of.all)
 			}
-			p.findBorrowed(c, placed, a, askers)
+			p.findBorrowed(c, placed, a, of.all)
 		}
 	}
 }
@@ -56,36 +81,36 @@ func left(placed *placement.Result, id project.FileID) bool {
 	return leave == placement.Generated || leave == placement.Outside
 }
 
-// ownerOf gives the package that a path lies in: the deepest; nil for none.
-func ownerOf(by map[string]*asker, p string) *asker {
+// owner gives the package that a path lies in: the deepest; nil for none.
+func (ps *packages) owner(p string) *asker {
 	for dir := p; ; dir = path.Dir(dir) {
-		if a := by[dir]; a != nil || dir == "." {
+		if a := ps.by[dir]; a != nil || dir == "." {
 			return a
 		}
 	}
 }
 
-// gatherUses notes which packages the files of each name.
-func (p *Project) gatherUses(by map[string]*asker, rules *lang.Rules) {
-	for _, a := range by {
+// gather notes which packages the files of each name.
+func (ps *packages) gather(g *graph.Graph, rules *lang.Rules) {
+	for _, a := range ps.all {
 		for i := range a.Uses {
-			a.uses[a.Uses[i].Name] = graph.Reference{From: a.Uses[i].From}
+			a.note(a.Uses[i].Name, graph.Reference{From: a.Uses[i].From}, a.Uses[i].Test)
 		}
 	}
-	for id := range p.graph.Files {
+	for id := range g.Files {
 		id := project.FileID(id)
-		n := &p.graph.Files[id]
+		n := &g.Files[id]
 		for i, t := range n.Targets {
 			m := &n.Mentions[i]
 			if m.Likely || !m.Kind.Is(lang.Imports) || !slices.Contains(rules.Kinds, m.Kind) {
 				continue
 			}
-			a, name := ownerOf(by, p.Tree.Path(id)), lang.LibraryOf(m)
+			a, name := ps.owner(g.Tree.Path(id)), lang.LibraryOf(m)
 			if a == nil || name == "" {
 				continue
 			}
 			if t.Kind.Inside() { // another package of the tree, by its name
-				to := ownerOf(by, p.pathOf(t))
+				to := ps.owner(pathOf(g, t))
 				if to == nil || to == a || to.Name == "" || !strings.HasPrefix(name, to.Name) {
 					continue
 				}
@@ -93,20 +118,18 @@ func (p *Project) gatherUses(by map[string]*asker, rules *lang.Rules) {
 			} else if t.Kind != lang.ToPackage {
 				continue
 			}
-			if _, known := a.uses[name]; !known {
-				a.uses[name] = graph.Reference{From: id, Mention: i}
-			}
+			a.note(name, graph.Reference{From: id, Mention: i}, g.Languages.IsTest(g.Tree.Path(id)))
 		}
 	}
 }
 
 // pathOf is the path of what a mention leads to; of several files that of the first.
-func (p *Project) pathOf(t lang.Target) string {
+func pathOf(g *graph.Graph, t lang.Target) string {
 	switch t.Kind {
 	case lang.ToFile:
-		return p.Tree.Path(t.File)
+		return g.Tree.Path(t.File)
 	case lang.ToSet:
-		return p.Tree.Path(t.Set()[0])
+		return g.Tree.Path(t.Set()[0])
 	case lang.ToFolder:
 		return t.Folder()
 	}
@@ -194,7 +217,7 @@ func (p *Project) findBorrowed(c *Check, placed *placement.Result, a *asker, ask
 		return
 	}
 	for _, name := range slices.Sorted(maps.Keys(a.uses)) {
-		use := a.uses[name]
+		use := a.uses[name].ref
 		if a.Free(name) || name == a.Name || left(placed, use.From) {
 			continue
 		}
@@ -209,4 +232,54 @@ func (p *Project) findBorrowed(c *Check, placed *placement.Result, a *asker, ask
 		c.Findings = append(c.Findings, finding.Finding{Rule: finding.Borrowed, Path: file, At: p.graph.Position(use).String(),
 			Reason: fmt.Sprintf("it uses the package %s, and %s does not ask for that", name, p.Tree.Path(a.Manifest))})
 	}
+}
+
+// PackageTour is a package of a survey.
+type PackageTour struct {
+	Name     string   `json:"name"`
+	Manifest string   `json:"manifest"`
+	Files    int      `json:"files"`
+	Asks     int      `json:"asks"`   // packages that its manifest asks for
+	Uses     []string `json:"uses"`   // other packages of the project that its code names
+	Circle   bool     `json:"circle"` // it uses itself by way of others
+}
+
+// findPackages lists the packages of the project, and who depends on whom.
+func (s *survey) findPackages() {
+	s.Packages = []PackageTour{}
+	for _, of := range packagesOf(s.graph) {
+		numbers := map[string]int{}
+		for i, a := range of.all {
+			if a.Name != "" {
+				numbers[a.Name] = i
+			}
+		}
+		files := map[*asker]int{}
+		for id := range s.tree.Files {
+			if a := of.owner(s.tree.Path(project.FileID(id))); a != nil {
+				files[a]++
+			}
+		}
+		next := make([][]int, len(of.all))
+		first := len(s.Packages)
+		for i, a := range of.all {
+			tour := PackageTour{Name: cmp.Or(a.Name, a.Dir), Manifest: s.tree.Path(a.Manifest), Files: files[a], Asks: len(a.Asks), Uses: []string{}}
+			for _, name := range slices.Sorted(maps.Keys(a.uses)) {
+				to, known := numbers[name]
+				if !known || to == i {
+					continue
+				}
+				if tour.Uses = append(tour.Uses, name); !a.uses[name].test { // a circle by way of tests is none
+					next[i] = append(next[i], to)
+				}
+			}
+			s.Packages = append(s.Packages, tour)
+		}
+		for _, component := range graph.Components(len(of.all), func(n int) []int { return next[n] }) {
+			for _, n := range component {
+				s.Packages[first+n].Circle = len(component) > 1
+			}
+		}
+	}
+	slices.SortFunc(s.Packages, func(a, b PackageTour) int { return strings.Compare(a.Manifest, b.Manifest) })
 }

@@ -34,6 +34,8 @@ type Survey struct {
 	Settings  []SettingsTour `json:"settings"`
 	Uses      []FolderUse    `json:"uses"`    // between the folders of the tour
 	Circles   [][]string     `json:"circles"` // folders that use one another in a circle
+	// Packages are those of the project that have a manifest of their own.
+	Packages []PackageTour `json:"packages"`
 	// Unreferenced are files that may be of no use any more.
 	Unreferenced Unreferenced `json:"unreferenced"`
 	Ignored      []string     `json:"ignored"` // at the top, on the disk, and not a part of the project
@@ -142,6 +144,7 @@ func TakeSurvey(root, conventionPath string, depth int) (*Survey, error) {
 	s.findUnreferenced()
 	s.findFixed()
 	s.findUses()
+	s.findPackages()
 	return s.Survey, nil
 }
 

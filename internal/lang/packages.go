@@ -29,4 +29,5 @@ type Dependency struct {
 type PackageUse struct {
 	Name string
 	From project.FileID
+	Test bool // the file is there for tests alone
 }

@@ -49,6 +49,9 @@ func Survey(out io.Writer, s *engine.Survey, style Style) error {
 		return fmt.Sprintf("%s  %s", Clean(s.Settings[i].Path),
 			look.faint("names "+Count(s.Settings[i].Names, "place")))
 	})
+	if len(s.Packages) > 1 {
+		list(p, look, "packages", len(s.Packages), func(i int) string { return onePackage(s.Packages[i], look) })
+	}
 	list(p, look, "who uses whom", len(s.Uses), func(i int) string {
 		u := s.Uses[i]
 		return fmt.Sprintf("%s %s %s  %s", Clean(top(u.From)), look.faint("->"), Clean(top(u.To)),
@@ -68,6 +71,19 @@ func Survey(out io.Writer, s *engine.Survey, style Style) error {
 	list(p, look, "in a circle", len(s.Circles), func(i int) string { return strings.Join(s.Circles[i], ", ") })
 	roles(p, look, "on the disk, and not a part of it", s.Outside)
 	return p.done()
+}
+
+// onePackage says who a package is, and which others of the project it uses.
+func onePackage(t engine.PackageTour, look palette) string {
+	uses := "uses no other"
+	if len(t.Uses) > 0 {
+		uses = "uses " + Clean(strings.Join(t.Uses, ", "))
+	}
+	if t.Circle {
+		uses += ", in a circle"
+	}
+	return fmt.Sprintf("%s  %s", Clean(t.Name), look.faint(fmt.Sprintf("%s, %s, asks for %s; %s", Clean(t.Manifest), Count(t.Files, "file"),
+		Count(t.Asks, "package"), uses)))
 }
 
 // commands lists what one types to run something.

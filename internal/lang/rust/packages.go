@@ -2,6 +2,7 @@ package rust
 
 import (
 	"path"
+	"slices"
 	"strings"
 
 	"crookedshelf/internal/lang"
@@ -17,7 +18,7 @@ func (r *Resolver) Packages() (out []lang.Package) {
 	uses := map[*pack][]lang.PackageUse{}
 	for _, c := range f.crates {
 		for _, m := range c.all {
-			uses[c.pack] = usesOf(m, uses[c.pack])
+			uses[c.pack] = usesOf(m, c.kind == aTest || c.kind == anExample || c.kind == aBench || slices.Contains(conds(m), "cfg(test)"), uses[c.pack])
 		}
 	}
 	for _, p := range f.packs {
@@ -29,12 +30,12 @@ func (r *Resolver) Packages() (out []lang.Package) {
 }
 
 // usesOf are the names with which the paths of a module begin.
-func usesOf(m *module, out []lang.PackageUse) []lang.PackageUse {
+func usesOf(m *module, test bool, out []lang.PackageUse) []lang.PackageUse {
 	seen := map[string]bool{}
 	note := func(name string) {
 		if !seen[name] {
 			seen[name] = true
-			out = append(out, lang.PackageUse{Name: name, From: m.file})
+			out = append(out, lang.PackageUse{Name: name, From: m.file, Test: test})
 		}
 	}
 	for i := range m.text.paths {
