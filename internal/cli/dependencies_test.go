@@ -20,7 +20,8 @@ func TestDependencies(t *testing.T) {
 		{"npm: what no code names", `
 -- package.json --
 { "name": "desk", "scripts": { "serve": "star-server ." },
-  "dependencies": { "sky": "1", "star-server": "1", "unused-sky": "1", "@types/moon": "1", "@hill/dome": "1", "plugin-x": "1" },
+  "dependencies": { "sky": "1", "star-server": "1", "unused-sky": "1", "@types/moon": "1", "@hill/dome": "1", "plugin-x": "1", "by-string": "1" },
+  "peerDependencies": { "maybe": "1" }, "peerDependenciesMeta": { "colours": { "optional": true } },
   "devDependencies": { "some-tool": "1" } }
 -- package-lock.json --
 { "packages": { "unused-sky": {} } }
@@ -30,6 +31,9 @@ export default { plugins: ['plugin-x'] }
 import { rise } from 'sky/rise'
 import fs from 'node:fs'
 const dome = await import('@hill/dome')
+load("by-string")
+try { require('colours') } catch {}
+import 'desk/self'
 `, []string{"spare package.json:2:53 it asks for unused-sky, and no code of the package names that"}},
 		{"npm: a workspace", `
 -- package.json --

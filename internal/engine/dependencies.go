@@ -174,13 +174,13 @@ func (p *Project) findSpare(c *Check, placed *placement.Result, a *asker, askers
 	}
 }
 
-// namedInTexts says which packages are named by files of a package that are no programs: settings, scripts, pages. Lock
-// files name all, and the manifest itself names each once.
+// namedInTexts says which packages are named by files of a package that are no programs, as settings, scripts and pages,
+// or by a string of a program. Lock files name all, and the manifest itself names each once.
 func (p *Project) namedInTexts(a *asker, names []lang.Dependency) []bool {
 	out := make([]bool, len(names))
 	for id := range p.Tree.Files {
 		file := p.Tree.Path(project.FileID(id))
-		if a.Dir != "." && !strings.HasPrefix(file, a.Dir+"/") || p.graph.Languages.IsProgram(file) && !configures(file) || isLock(file) {
+		if a.Dir != "." && !strings.HasPrefix(file, a.Dir+"/") || isLock(file) {
 			continue
 		}
 		p.Tree.Peek(project.FileID(id), func(content []byte, err error) {
@@ -191,12 +191,33 @@ func (p *Project) namedInTexts(a *asker, names []lang.Dependency) []bool {
 			if project.FileID(id) == a.Manifest {
 				most = 1
 			}
+			inStrings := p.graph.Languages.IsProgram(file) && !configures(file)
 			for i, d := range names {
-				out[i] = out[i] || bytes.Count(content, []byte(d.Name)) > most
+				if name := []byte(d.Name); inStrings {
+					out[i] = out[i] || quoted(content, name)
+				} else {
+					out[i] = out[i] || bytes.Count(content, name) > most
+				}
 			}
 		})
 	}
 	return out
+}
+
+// quoted says whether a string of a program is the name of a package, or begins with it and a slash.
+func quoted(content, name []byte) bool {
+	for at := 0; ; {
+		n := bytes.Index(content[at:], name)
+		if n < 0 {
+			return false
+		}
+		from, to := at+n, at+n+len(name)
+		if from > 0 && to < len(content) && bytes.IndexByte([]byte("'\"`"), content[from-1]) >= 0 &&
+			(content[to] == content[from-1] || content[to] == '/') {
+			return true
+		}
+		at = to
+	}
 }
 
 // configures says whether a program is a file of settings, by its name: vite.config.ts, .eslintrc.js.
@@ -218,12 +239,12 @@ func (p *Project) findBorrowed(c *Check, placed *placement.Result, a *asker, ask
 	}
 	for _, name := range slices.Sorted(maps.Keys(a.uses)) {
 		use := a.uses[name].ref
-		if a.Free(name) || name == a.Name || left(placed, use.From) {
+		if a.Free(name) || left(placed, use.From) {
 			continue
 		}
 		asked := slices.ContainsFunc(askers, func(other *asker) bool {
-			return a.below(other.Dir) &&
-				slices.ContainsFunc(other.Asks, func(d lang.Dependency) bool { return d.Covers(name) })
+			return a.below(other.Dir) && (other.Name == name ||
+				slices.ContainsFunc(other.Asks, func(d lang.Dependency) bool { return d.Covers(name) }))
 		})
 		file := p.Tree.Path(use.From)
 		if asked || p.Convention.For(file).Excuse(finding.Borrowed, file, placed.Homes[use.From].Shelf) != nil {

@@ -74,7 +74,7 @@ func readPackage(content []byte) (packageText, error) {
 	f.Listed, f.Versions = dependencies(root),
 		map[string]string{"nuxt": root.At("dependencies", "nuxt").String() + root.At("devDependencies",
 			"nuxt").String()}
-	for _, key := range dependencyKeys[:4] {
+	for _, key := range dependencyKeys {
 		if table := root.Get(key); table != nil {
 			for _, m := range table.Members {
 				f.Asks = append(f.Asks, Asked{m.Key, key, m.Start})
