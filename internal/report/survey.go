@@ -82,8 +82,12 @@ func onePackage(t engine.PackageTour, look palette) string {
 	if t.Circle {
 		uses += ", in a circle"
 	}
+	asks := "none"
+	if t.Asks > 0 {
+		asks = Count(t.Asks, "package")
+	}
 	return fmt.Sprintf("%s  %s", Clean(t.Name), look.faint(fmt.Sprintf("%s, %s, asks for %s; %s", Clean(t.Manifest), Count(t.Files, "file"),
-		Count(t.Asks, "package"), uses)))
+		asks, uses)))
 }
 
 // commands lists what one types to run something.
