@@ -125,6 +125,12 @@ package desk
 
 import _ "hilltop.example/sky/rise"
 `, []string{"spare go.mod:7:2 it asks for hilltop.example/moon, and no code of the package names that"}},
+		{"a list of tools, without code", `
+-- package.json --
+{ "name": "tools", "dependencies": { "some-tool": "1" } }
+-- README.md --
+Tools.
+`, []string{}},
 		{"an exception", `
 -- package.json --
 { "dependencies": { "unused-sky": "1" } }

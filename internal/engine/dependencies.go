@@ -23,6 +23,7 @@ import (
 type asker struct {
 	lang.Package
 	uses map[string]packageUse // by their names
+	code bool                  // it has programs of its own
 }
 
 // packageUse is a name of a package in code: where it stands first, and whether tests alone have it.
@@ -99,6 +100,9 @@ func (ps *packages) gather(g *graph.Graph, rules *lang.Rules) {
 	}
 	for id := range g.Files {
 		id := project.FileID(id)
+		if a := ps.owner(g.Tree.Path(id)); a != nil && !a.code {
+			a.code = g.Languages.IsProgram(g.Tree.Path(id))
+		}
 		n := &g.Files[id]
 		for i, t := range n.Targets {
 			m := &n.Mentions[i]
@@ -150,6 +154,9 @@ func (a *asker) usesAny(covers func(name string) bool) bool {
 
 // findSpare adds the packages that a manifest asks for and that neither code nor a text beside it names.
 func (p *Project) findSpare(c *Check, placed *placement.Result, a *asker, askers []*asker) {
+	if !slices.ContainsFunc(askers, func(b *asker) bool { return b.code && b.below(a.Dir) }) {
+		return // a list of tools, or of what others use
+	}
 	var names []lang.Dependency
 	for _, d := range a.Asks {
 		if d.Code && !slices.ContainsFunc(askers, func(b *asker) bool { return b.below(a.Dir) && b.usesAny(d.Covers) }) {
