@@ -76,32 +76,22 @@ shelves:
 	} {
 		assert.Regexp(t, `Hill/`+from+`\.cs +-> Hill/`+to+`\.cs`, check.out)
 	}
-	done := run(t, dir, "straighten", "--yes", "--dirty")
-	require.Equal(t, 0, done.code, done.err+done.out)
-	controller, err := os.ReadFile(filepath.Join(dir, "Hill/Screens/NightController.cs"))
-	require.NoError(t, err)
-	assert.Equal(t, "using Hill.Charts.Night;\n\nnamespace Hill.Screens;\n\n"+
-		"class NightController : Base { Chart chart; Hill.Charts.Night.Clock clock; }\n", string(controller))
-	assert.NotContains(t, run(t, dir, "check").out, "misplaced")
+	straightens(t, dir, map[string]string{"Hill/Screens/NightController.cs": "using Hill.Charts.Night;\n\nnamespace Hill.Screens;\n\n" +
+		"class NightController : Base { Chart chart; Hill.Charts.Night.Clock clock; }\n"})
 }
 
 // Whom a file of C# may use, and through which door.
 func TestWhomCSharpUses(t *testing.T) {
 	t.Parallel()
-	dir := t.TempDir()
-	projecttest.Write(t, dir, roomsOfCSharp+`-- crooked.yaml --
+	finds(t, roomsOfCSharp+`-- crooked.yaml --
 crooked: 1
 leave: { stay: [Hill/Hill.csproj] }
 shelves:
   pages: { at: Hill/Pages/, uses: [] }
   stuff: { at: Hill/Stuff/, door: Base.cs }
-`)
-	check := run(t, dir, "check", "--format", "lines")
-	assert.Equal(t, 1, check.code, check.err)
-	for _, says := range []string{"NightController.cs:5:25: overreach: pages may not use stuff, and it uses Hill/Stuff/Base.cs",
-		"NightController.cs:5:45: overreach: pages may not use stuff, and it uses Hill/Stuff/Clock.cs"} {
-		assert.Contains(t, check.out, says)
-	}
+`,
+		"NightController.cs:5:25: overreach: pages may not use stuff, and it uses Hill/Stuff/Base.cs",
+		"NightController.cs:5:45: overreach: pages may not use stuff, and it uses Hill/Stuff/Clock.cs")
 }
 
 // What is wrong in C# and in what builds it is said with its place, and holds back what it must.
@@ -109,6 +99,7 @@ func TestBadCSharp(t *testing.T) {
 	t.Parallel()
 	const build = "-- Hill/Hill.csproj --\n<Project Sdk=\"Microsoft.NET.Sdk\" />\n"
 	const moving = "-- crooked.yaml --\ncrooked: 1\nleave: { stay: [\"*/*.csproj\"] }\nshelves: { new: { at: Hill/NEW/, from: [Hill/Old/**] } }\n"
+	var rows []badInput
 	for _, row := range []struct{ name, files, to, says string }{
 		{"a file that does not parse", build + "-- Hill/Old/A.cs --\nnamespace Hill.Old;\nclass A { int b }\n", "Fresh",
 			"line 2, column 17: a field ends with ;"},
@@ -134,15 +125,9 @@ func TestBadCSharp(t *testing.T) {
 		{"two projects that take one file", build + "-- Hill/Old/A.cs --\nnamespace Hill.Old;\nclass A { }\n-- Hill/Fresh/Fresh.csproj --\n<Project Sdk=\"Microsoft.NET.Sdk\" />\n", "Fresh",
 			"Hill/Fresh/A.cs would be compiled in Hill/Fresh/Fresh.csproj and in Hill/Hill.csproj"},
 	} {
-		t.Run(row.name, func(t *testing.T) {
-			t.Parallel()
-			dir := t.TempDir()
-			projecttest.Write(t, dir, "\n"+row.files+strings.Replace(moving, "NEW", row.to, 1))
-			plan := run(t, dir, "plan")
-			assert.Less(t, plan.code, 3)
-			assert.Contains(t, plan.out+plan.err+run(t, dir, "check").out, row.says)
-		})
+		rows = append(rows, badInput{row.name, "\n" + row.files + strings.Replace(moving, "NEW", row.to, 1), row.says})
 	}
+	badInputs(t, rows, "plan", "check")
 	t.Run("marks of the order of bytes and ends of lines stay", func(t *testing.T) {
 		t.Parallel()
 		dir := t.TempDir()

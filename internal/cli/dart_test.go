@@ -1,13 +1,9 @@
 package cli_test
 
 import (
-	"os"
-	"path/filepath"
-	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
-	"github.com/stretchr/testify/require"
 
 	"crookedshelf/internal/project/projecttest"
 )
@@ -60,37 +56,24 @@ shelves:
 		"widget": "base/widget"} {
 		assert.Regexp(t, `lib/src/`+from+`\.dart +-> lib/src/`+to+`\.dart`, check.out)
 	}
-	done := run(t, dir, "straighten", "--yes", "--dirty")
-	require.Equal(t, 0, done.code, done.err+done.out)
-	for p, want := range map[string]string{
+	straightens(t, dir, map[string]string{
 		"lib/wall.dart":                "export 'src/pages/wall_page.dart';\n",
 		"bin/serve.dart":               "import 'package:wall/src/pages/wall_page.dart';\nvoid main() => page();\n",
 		"lib/src/pages/wall_page.dart": "import '../widgets/chart.dart';\nimport '../values/clock.dart';\nWidget page() => Chart(Clock());\n",
-	} {
-		got, err := os.ReadFile(filepath.Join(dir, p))
-		require.NoError(t, err)
-		assert.Equal(t, want, string(got), p)
-	}
-	assert.NotContains(t, run(t, dir, "check").out, "misplaced")
+	})
 }
 
 // Whom a file of Dart may use, and through which door.
 func TestWhomDartUses(t *testing.T) {
 	t.Parallel()
-	dir := t.TempDir()
-	projecttest.Write(t, dir, roomsOfDart+`-- crooked.yaml --
+	finds(t, roomsOfDart+`-- crooked.yaml --
 crooked: 1
 leave: { stay: [pubspec.yaml] }
 shelves:
   programs: { at: bin/, uses: [] }
   wall: { at: lib/, door: wall.dart }
-`)
-	check := run(t, dir, "check", "--format", "lines")
-	assert.Equal(t, 1, check.code, check.err)
-	for _, says := range []string{"bin/serve.dart:1:9: overreach: programs may not use wall, and it uses lib/src/wall_page.dart",
-		"bin/serve.dart:1:9: reach: "} {
-		assert.Contains(t, check.out, strings.TrimSuffix(says, "reach: "))
-	}
+`,
+		"bin/serve.dart:1:9: overreach: programs may not use wall, and it uses lib/src/wall_page.dart")
 }
 
 // What is wrong in Dart is said with its place, and holds back what it must.
@@ -98,22 +81,18 @@ func TestBadDart(t *testing.T) {
 	t.Parallel()
 	const moving = "-- pubspec.yaml --\nname: wall\npublish_to: none\n-- crooked.yaml --\ncrooked: 1\nleave: { stay: [\"*\", \"bin/**\"] }\n" +
 		"shelves: { new: { at: lib/src/fresh/, from: [lib/src/old/**] } }\n"
-	for _, row := range []struct{ name, files, says string }{
+	rows := []badInput{
 		{"a string without an end", "-- lib/src/old/a.dart --\nimport 'b.dart;\n", "a string does not end (line 1)"},
 		{"a comment without an end", "-- lib/src/old/a.dart --\n/* /* */\n", "a comment does not end (line 1)"},
 		{"an address in two kinds of quotes", "-- lib/src/old/a.dart --\n-- lib/d.dart --\nimport 'src/old/a' \".dart\";\n",
 			"lib/d.dart:1:9 refers to it as \"src/old/a.dart\""},
 		{"an address that is put together", "-- lib/src/old/a.dart --\n-- bin/b.dart --\nfinal c = 'package:wall/src/old/$d.dart';\n",
 			"bin/b.dart:1: an address is put together here when the program runs"},
-	} {
-		t.Run(row.name, func(t *testing.T) {
-			t.Parallel()
-			dir := t.TempDir()
-			projecttest.Write(t, dir, row.files+moving)
-			plan := run(t, dir, "plan")
-			assert.Contains(t, plan.out+plan.err, row.says)
-		})
 	}
+	for i := range rows {
+		rows[i].files += moving
+	}
+	badInputs(t, rows, "plan")
 	dir := t.TempDir()
 	projecttest.Write(t, dir, "-- pubspec.yaml --\nname: wall\n-- lib/a.dart --\npart of 'gone.dart';\n-- lib/b.dart --\nimport 'package:wall/no.dart';\n"+
 		"-- crooked.yaml --\ncrooked: 1\nshelves: { all: { at: lib/ } }\n")

@@ -90,12 +90,7 @@ shelves:
 	} {
 		assert.Regexp(t, strings.ReplaceAll(from, ".", `\.`)+` +-> `+strings.ReplaceAll(to, ".", `\.`), check.out)
 	}
-	done := run(t, dir, "straighten", "--yes", "--dirty")
-	require.Equal(t, 0, done.code, done.err+done.out)
-	chart, err := os.ReadFile(filepath.Join(dir, "src/Charts/Nights/Chart.php"))
-	require.NoError(t, err)
-	assert.Equal(t, "<?php\nnamespace Hill\\Charts\\Nights;\nclass Chart {}\n", string(chart))
-	assert.NotContains(t, run(t, dir, "check").out, "misplaced")
+	straightens(t, dir, map[string]string{"src/Charts/Nights/Chart.php": "<?php\nnamespace Hill\\Charts\\Nights;\nclass Chart {}\n"})
 }
 
 // Whom a file of PHP may use, and through which door.
@@ -155,21 +150,16 @@ shelves: { sky: { at: src/Sky/ } }
 func TestBadPHP(t *testing.T) {
 	t.Parallel()
 	const moving = "-- crooked.yaml --\ncrooked: 1\nshelves: { new: { at: src/New/, from: [src/Old/**] } }\n"
-	for _, row := range []struct{ name, files, says string }{
+	rows := []badInput{
 		{"a manifest that is broken", "-- composer.json --\n{ \"autoload\": [\n-- src/Old/A.php --\n<?php\nnamespace A;\nclass A {}\n",
 			"composer.json can't be read, so it is not known by which paths classes are found: not valid JSON: line 2"},
 		{"a heredoc that never ends", "-- src/Old/A.php --\n<?php\n$a = <<<X\n", "src/Old/A.php: line 2, column 6: what begins here has no end"},
 		{"a short tag", "-- src/Old/A.php --\n<p>\n<? echo 1 ?>\n", "src/Old/A.php: line 2, column 1: <? without php begins here"},
-	} {
-		t.Run(row.name, func(t *testing.T) {
-			t.Parallel()
-			dir := t.TempDir()
-			projecttest.Write(t, dir, "\n"+row.files+moving)
-			plan := run(t, dir, "plan")
-			assert.Less(t, plan.code, 3)
-			assert.Contains(t, plan.out+plan.err+run(t, dir, "check").out, row.says)
-		})
 	}
+	for i := range rows {
+		rows[i].files = "\n" + rows[i].files + moving
+	}
+	badInputs(t, rows, "plan", "check")
 	t.Run("two files that declare one class", func(t *testing.T) {
 		t.Parallel()
 		dir := t.TempDir()

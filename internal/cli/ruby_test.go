@@ -1,13 +1,9 @@
 package cli_test
 
 import (
-	"os"
-	"path/filepath"
-	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
-	"github.com/stretchr/testify/require"
 
 	"crookedshelf/internal/project/projecttest"
 )
@@ -67,37 +63,25 @@ shelves:
 		"free": "readers/free", "chart": "charts/nights/chart"} {
 		assert.Regexp(t, `app/models/`+from+`\.rb +-> app/models/`+to+`\.rb`, check.out)
 	}
-	done := run(t, dir, "straighten", "--yes", "--dirty")
-	require.Equal(t, 0, done.code, done.err+done.out)
-	for p, want := range map[string]string{
+	straightens(t, dir, map[string]string{
 		"app/controllers/nights_controller.rb": "class NightsController < Base\n  def chart = Charts::Nights::Chart.new(::Clocks::Clock)\nend\n",
 		"app/models/charts/nights/chart.rb":    "module Charts\n  module Nights\n    class Chart; end\n  end\nend\n",
 		"app/models/clocks/clock.rb":           "module Clocks\n  class Clock\n    include Parts::Ticking\n  end\nend\n",
-	} {
-		got, err := os.ReadFile(filepath.Join(dir, p))
-		require.NoError(t, err)
-		assert.Equal(t, want, string(got), p)
-	}
-	assert.NotContains(t, run(t, dir, "check").out, "misplaced")
+	})
 }
 
 // Whom a file of Ruby may use, and through which door: a constant that is found by its path is a use of its file.
 func TestWhomRubyUses(t *testing.T) {
 	t.Parallel()
-	dir := t.TempDir()
-	projecttest.Write(t, dir, roomsOfRuby+`-- crooked.yaml --
+	finds(t, roomsOfRuby+`-- crooked.yaml --
 crooked: 1
 leave: { stay: [Gemfile, config/**] }
 shelves:
   pages: { at: app/controllers/, uses: [] }
   stuff: { at: app/models/, door: chart.rb }
-`)
-	check := run(t, dir, "check", "--format", "lines")
-	assert.Equal(t, 1, check.code, check.err)
-	for _, says := range []string{"nights_controller.rb:2:15: overreach: pages may not use stuff, and it uses app/models/chart.rb",
-		"nights_controller.rb:2:25: overreach: pages may not use stuff, and it uses app/models/clock.rb"} {
-		assert.Contains(t, check.out, says)
-	}
+`,
+		"nights_controller.rb:2:15: overreach: pages may not use stuff, and it uses app/models/chart.rb",
+		"nights_controller.rb:2:25: overreach: pages may not use stuff, and it uses app/models/clock.rb")
 }
 
 // What is wrong in Ruby is said with its place, and holds back what it must.
@@ -105,7 +89,7 @@ func TestBadRuby(t *testing.T) {
 	t.Parallel()
 	const moving = "-- Gemfile --\n-- config/application.rb --\n-- crooked.yaml --\ncrooked: 1\nleave: { stay: [\"*\", \"config/**\"] }\n" +
 		"shelves: { new: { at: app/models/fresh/, from: [app/models/old/**] } }\n"
-	for _, row := range []struct{ name, files, says string }{
+	rows := []badInput{
 		{"a file that does not parse", "-- app/models/old/a.rb --\nclass Old::A\n  def b\nend\n", "line 1, column 1: what begins here has no end"},
 		{"a string without an end", "-- app/models/old/a.rb --\nclass Old::A\n  B = \"c\nend\n", "line 2, column 7: what begins here has no end"},
 		{"a template that is called as a program", "-- app/models/old/a.rb --\nclass <%= name %>\nend\n", "can't be read"},
@@ -118,19 +102,9 @@ func TestBadRuby(t *testing.T) {
 			"class Maker; def x(y) = \"Old::#{y}\".constantize; end\n", "2 moves in 1 step, 3 rewrites"},
 		{"names that are put together, and part", "-- app/models/old/a.rb --\nclass Old::A; end\n-- app/services/old/b.rb --\nclass Old::B; end\n-- app/models/maker.rb --\n" +
 			"class Maker; def x(y) = \"Old::#{y}\".constantize; end\n", "leads to a set of files by \"Old\", and afterwards it would lead to others"},
-	} {
-		t.Run(row.name, func(t *testing.T) {
-			t.Parallel()
-			dir := t.TempDir()
-			projecttest.Write(t, dir, row.files+moving)
-			plan := run(t, dir, "plan")
-			assert.Contains(t, plan.out+plan.err, row.says)
-			before := projecttest.Files(strings.TrimSpace(row.files))
-			for p, content := range before {
-				got, err := os.ReadFile(filepath.Join(dir, p))
-				require.NoError(t, err)
-				assert.Equal(t, content, string(got))
-			}
-		})
 	}
+	for i := range rows {
+		rows[i].files += moving
+	}
+	badInputs(t, rows, "plan")
 }

@@ -1,13 +1,9 @@
 package cli_test
 
 import (
-	"os"
-	"path/filepath"
-	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
-	"github.com/stretchr/testify/require"
 
 	"crookedshelf/internal/project/projecttest"
 )
@@ -74,28 +70,20 @@ shelves:
 		"rows": "writers/rows", "chart": "charts/night/chart", "macros": "rest/macros"} {
 		assert.Regexp(t, `src/`+from+`\.rs +-> src/`+to+`\.rs`, check.out)
 	}
-	done := run(t, dir, "straighten", "--yes", "--dirty")
-	require.Equal(t, 0, done.code, done.err+done.out)
-	for p, want := range map[string]string{
+	straightens(t, dir, map[string]string{
 		"src/lib.rs":            "pub mod charts;\npub mod entities;\npub mod rest;\npub mod traits;\npub mod views;\npub mod writers;\n",
 		"src/charts/mod.rs":     "pub mod night;\n",
 		"src/entities/clock.rs": "use crate::traits::ticking::Ticking;\n#[entity]\npub struct Clock;\nimpl Ticking for Clock {}\n",
 		"src/views/night_page.rs": "use crate::charts::night::chart::Chart;\n#[derive(Debug)]\npub struct Night { pub chart: Chart }\n" +
 			"pub fn now() -> crate::entities::clock::Clock { crate::entities::clock::Clock }\n",
-	} {
-		got, err := os.ReadFile(filepath.Join(dir, p))
-		require.NoError(t, err)
-		assert.Equal(t, want, string(got), p)
-	}
-	assert.NotContains(t, run(t, dir, "check").out, "misplaced")
+	})
 	assert.Equal(t, 0, run(t, dir, "undo").code)
 }
 
 // Whom a file of Rust may use, and through which door: a path in code is a use of its file.
 func TestWhomRustUses(t *testing.T) {
 	t.Parallel()
-	dir := t.TempDir()
-	projecttest.Write(t, dir, `
+	finds(t, `
 -- Cargo.toml --
 [package]
 name = "dome"
@@ -119,13 +107,9 @@ leave: { stay: [Cargo.toml, src/lib.rs] }
 shelves:
   pages: { at: src/pages.rs, uses: [] }
   sky: { at: src/sky/, door: mod.rs }
-`)
-	check := run(t, dir, "check", "--format", "lines")
-	assert.Equal(t, 1, check.code, check.err)
-	for _, says := range []string{"src/pages.rs:1:5: overreach: pages may not use sky, and it uses src/sky/wind.rs",
-		"src/pages.rs:2:25: overreach: pages may not use sky, and it uses src/sky/rain.rs"} {
-		assert.Contains(t, check.out, says)
-	}
+`,
+		"src/pages.rs:1:5: overreach: pages may not use sky, and it uses src/sky/wind.rs",
+		"src/pages.rs:2:25: overreach: pages may not use sky, and it uses src/sky/rain.rs")
 }
 
 // What is wrong in Rust is said with its place, and holds back what it must.
@@ -133,7 +117,7 @@ func TestBadRust(t *testing.T) {
 	t.Parallel()
 	const moving = "-- Cargo.toml --\n[package]\nname = \"dome\"\nedition = \"2021\"\n-- crooked.yaml --\ncrooked: 1\nleave: { stay: [\"*\"] }\n" +
 		"shelves: { new: { at: src/fresh/, from: [src/old/**] } }\n"
-	for _, row := range []struct{ name, files, says string }{
+	rows := []badInput{
 		{"a file that does not parse", "-- src/lib.rs --\nmod old;\n-- src/old/a.rs --\nfn a() {\n", "a bracket is not closed (line 1)"},
 		{"a string without an end", "-- src/lib.rs --\nmod old;\n-- src/old/a.rs --\n\nconst A: &str = \"b;\n", "a string does not end (line 2)"},
 		{"two files for one module", "-- src/lib.rs --\npub mod old;\n-- src/old/mod.rs --\nmod a;\n-- src/old/a.rs --\n-- src/old/a/mod.rs --\n",
@@ -145,18 +129,9 @@ func TestBadRust(t *testing.T) {
 			"no line says that it is a module of a crate"},
 		{"a line in the call of a macro", "-- src/lib.rs --\npub mod old;\n-- src/old/mod.rs --\non! { mod a; }\n-- src/old/a.rs --\n", "2 moves"},
 		{"a private function", "-- src/lib.rs --\npub mod top;\n-- src/top.rs --\n#[path = \"x.rs\"] mod y;\n-- src/x.rs --\n-- src/old/a.rs --\n", "no line says"},
-	} {
-		t.Run(row.name, func(t *testing.T) {
-			t.Parallel()
-			dir := t.TempDir()
-			projecttest.Write(t, dir, row.files+moving)
-			plan := run(t, dir, "plan")
-			assert.Contains(t, plan.out+plan.err, row.says)
-			for p, content := range projecttest.Files(strings.TrimSpace(row.files)) {
-				got, err := os.ReadFile(filepath.Join(dir, p))
-				require.NoError(t, err)
-				assert.Equal(t, content, string(got))
-			}
-		})
 	}
+	for i := range rows {
+		rows[i].files += moving
+	}
+	badInputs(t, rows, "plan")
 }

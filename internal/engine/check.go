@@ -112,7 +112,7 @@ func (p *Project) findLost(c *Check, placed *placement.Result) {
 	ignored := p.Tree.Ignoring()
 	for id := range p.graph.Files {
 		file, h := p.Tree.Path(project.FileID(id)), placed.Homes[id]
-		if h.Leave == placement.Generated || h.Leave == placement.Outside {
+		if h.Leave.Silent() {
 			continue
 		}
 		for i, t := range p.graph.Files[id].Targets {

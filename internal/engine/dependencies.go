@@ -68,7 +68,7 @@ func packagesOf(g *graph.Graph) (out []packages) {
 func (p *Project) findDependencies(c *Check, placed *placement.Result) {
 	for _, of := range packagesOf(p.graph) {
 		for _, a := range of.all {
-			if !left(placed, a.Manifest) {
+			if !placed.Homes[a.Manifest].Leave.Silent() {
 				p.findSpare(c, placed, a, of.all)
 			}
 			p.findBorrowed(c, placed, a, of.all)
@@ -76,20 +76,8 @@ func (p *Project) findDependencies(c *Check, placed *placement.Result) {
 	}
 }
 
-// left says whether the convention does not speak of a file.
-func left(placed *placement.Result, id project.FileID) bool {
-	leave := placed.Homes[id].Leave
-	return leave == placement.Generated || leave == placement.Outside
-}
-
 // owner gives the package that a path lies in: the deepest; nil for none.
-func (ps *packages) owner(p string) *asker {
-	for dir := p; ; dir = path.Dir(dir) {
-		if a := ps.by[dir]; a != nil || dir == "." {
-			return a
-		}
-	}
-}
+func (ps *packages) owner(p string) *asker { return project.Nearest(ps.by, p) }
 
 // gather notes which packages the files of each name.
 func (ps *packages) gather(g *graph.Graph, rules *lang.Rules) {
@@ -100,17 +88,20 @@ func (ps *packages) gather(g *graph.Graph, rules *lang.Rules) {
 	}
 	for id := range g.Files {
 		id := project.FileID(id)
-		if a := ps.owner(g.Tree.Path(id)); a != nil && !a.code {
-			a.code = g.Languages.IsProgram(g.Tree.Path(id))
+		file := g.Tree.Path(id)
+		a := ps.owner(file)
+		if a == nil {
+			continue
 		}
+		a.code = a.code || g.Languages.IsProgram(file)
 		n := &g.Files[id]
 		for i, t := range n.Targets {
 			m := &n.Mentions[i]
 			if m.Likely || !m.Kind.Is(lang.Imports) || !slices.Contains(rules.Kinds, m.Kind) {
 				continue
 			}
-			a, name := ps.owner(g.Tree.Path(id)), lang.LibraryOf(m)
-			if a == nil || name == "" {
+			name := lang.LibraryOf(m)
+			if name == "" {
 				continue
 			}
 			if t.Kind.Inside() { // another package of the tree, by its name
@@ -122,7 +113,7 @@ func (ps *packages) gather(g *graph.Graph, rules *lang.Rules) {
 			} else if t.Kind != lang.ToPackage {
 				continue
 			}
-			a.note(name, graph.Reference{From: id, Mention: i}, g.Languages.IsTest(g.Tree.Path(id)))
+			a.note(name, graph.Reference{From: id, Mention: i}, g.Languages.IsTest(file))
 		}
 	}
 }
@@ -246,7 +237,7 @@ func (p *Project) findBorrowed(c *Check, placed *placement.Result, a *asker, ask
 	}
 	for _, name := range slices.Sorted(maps.Keys(a.uses)) {
 		use := a.uses[name].ref
-		if a.Free(name) || left(placed, use.From) {
+		if a.Free(name) || placed.Homes[use.From].Leave.Silent() {
 			continue
 		}
 		asked := slices.ContainsFunc(askers, func(other *asker) bool {

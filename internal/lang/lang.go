@@ -9,6 +9,7 @@ package lang
 import (
 	"bytes"
 	"slices"
+	"sort"
 
 	"crookedshelf/internal/manifest"
 	"crookedshelf/internal/project"
@@ -111,6 +112,19 @@ func (l Languages) Owner(path string, there func(path string) bool) string {
 		}
 	}
 	return ""
+}
+
+// InText makes what says which places lie in strings or comments, from the tokens of a text: comments are none, so they
+// stand between tokens. token gives where one begins and ends, and whether it is a string.
+func InText(tokens int, token func(i int) (start, end int32, text bool)) func(at int) bool {
+	return func(at int) bool {
+		n := sort.Search(tokens, func(i int) bool { start, _, _ := token(i); return int(start) > at })
+		if n == 0 {
+			return true
+		}
+		_, end, text := token(n - 1)
+		return at >= int(end) || text
+	}
 }
 
 // BehindQuote says whether a quote stands right before a place: what every language can tell of where its strings

@@ -87,6 +87,18 @@ func Index[T any](t *Tree, id project.FileID) (T, error) {
 	return value.(T), nil
 }
 
+// Indexes gives what the files of a tree say of themselves whose paths a language takes, or why one says nothing.
+func Indexes[T any](t *Tree, takes func(path string) bool) (ids []project.FileID, all []T, errs []error) {
+	for id, f := range t.Files {
+		if takes(f.Path) && !f.Link {
+			ids = append(ids, project.FileID(id))
+		}
+	}
+	all, errs = make([]T, len(ids)), make([]error, len(ids))
+	parallel.Do(len(ids), func(i int) { all[i], errs[i] = Index[T](t, ids[i]) })
+	return ids, all, errs
+}
+
 // Expand gives the path from the root that a text stands for by an alias, and the alias.
 func (t *Tree) Expand(from, text string) (p, alias string, ok bool) {
 	for i := range t.rules {

@@ -50,6 +50,9 @@ const (
 	Fixed   // by what its name means to the tools of its language
 )
 
+// Silent says whether the convention says nothing of such a file: a program writes it, or it is outside.
+func (l Leave) Silent() bool { return l == Generated || l == Outside }
+
 // Home is where a file belongs.
 type Home struct {
 	Kind     Kind

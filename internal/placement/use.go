@@ -24,7 +24,7 @@ func (r *Result) FindUses(c *convention.Convention, g *graph.Graph) []finding.Fi
 		var known byFolder[[]place]
 		for id := from; id < to; id++ {
 			h := &r.Homes[id]
-			if h.Kind == Unspoken || h.Leave == Generated || h.Leave == Outside {
+			if h.Kind == Unspoken || h.Leave.Silent() {
 				continue
 			}
 			governs := c.For(g.Tree.Path(project.FileID(id)))

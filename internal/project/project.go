@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"io/fs"
 	"maps"
+	"path"
 	"slices"
 	"strings"
 	"sync"
@@ -215,6 +216,18 @@ func (p *Project) Slow() (path string, since time.Duration) {
 		return "", 0
 	}
 	return path, time.Since(time.Unix(0, first))
+}
+
+// Nearest walks up from a folder to the first that has an entry; nil for none.
+func Nearest[T any](entries map[string]*T, dir string) *T {
+	for ; ; dir = path.Dir(dir) {
+		if e := entries[dir]; e != nil {
+			return e
+		}
+		if dir == "." || dir == "/" || dir == ".." || strings.HasPrefix(dir, "../") {
+			return nil
+		}
+	}
 }
 
 // Peek calls f with the content of a file, which is not kept: it is gone when f returns.

@@ -13,29 +13,7 @@ dpkg -s $packages >/dev/null 2>&1 || { apt-get update -qq && DEBIAN_FRONTEND=non
 sources="newtonsoft-json nunit keepass2"
 [ "${1:-}" != all ] || sources="$sources mono"
 mkdir -p sources
-(
-  cd sources
-  missing=""
-  for package in $sources; do
-    [ -d "$package" ] || missing="$missing $package"
-  done
-  if [ -n "$missing" ]; then
-    if ! apt-get source --tar-only --download-only -qq nunit >/dev/null 2>&1; then
-      # the same places as for the programs, with sources
-      for list in /etc/apt/sources.list.d/*.sources; do
-        [ -f "$list" ] && sed -i '/^Types:/s/deb$/deb deb-src/;/^Types:/s/deb-src deb-src/deb-src/' "$list"
-      done
-      [ ! -f /etc/apt/sources.list ] || sed -n 's/^deb /deb-src /p' /etc/apt/sources.list >/etc/apt/sources.list.d/crooked-sources.list
-      apt-get update -qq
-    fi
-    for package in $missing; do
-      apt-get source --tar-only --download-only -qq "$package" >/dev/null
-      mkdir "$package"
-      tar -xf "$package"_*.orig.tar.* -C "$package" --strip-components=1
-    done
-    rm -f ./*.dsc ./*.tar.*
-  fi
-)
+(cd sources && ../../sources.sh $sources)
 
 if [ ! -x frontend/run ]; then
   rm -rf frontend && mkdir frontend

@@ -28,19 +28,7 @@ venv/bin/pip download --quiet --disable-pip-version-check --no-deps --dest wheel
 for wheel in wheels/*.whl; do
   venv/bin/python -m zipfile -e "$wheel" "files/$(basename "$wheel" | cut -d - -f 1)"
 done
-if ! apt-get source --tar-only --download-only -qq thrift >/dev/null 2>&1; then
-  # the same places as for the programs, with sources
-  for list in /etc/apt/sources.list.d/*.sources; do
-    [ -f "$list" ] && sed -i '/^Types:/s/deb$/deb deb-src/;/^Types:/s/deb-src deb-src/deb-src/' "$list"
-  done
-  [ ! -f /etc/apt/sources.list ] || sed -n 's/^deb /deb-src /p' /etc/apt/sources.list >/etc/apt/sources.list.d/crooked-sources.list
-  apt-get update -qq
-fi
-for package in thrift flatbuffers antlr4; do
-  apt-get source --tar-only --download-only -qq "$package" >/dev/null
-  mkdir -p "files/$package"
-  tar -xf "$package"_*.orig.tar.* -C "files/$package" --strip-components=1
-done
-rm -f ./*.dsc ./*.tar.* ./*.tgz
+(cd files && ../../../sources.sh thrift flatbuffers antlr4)
+rm -f ./*.tgz
 find files -type f ! -name '*.dart' ! -name 'pubspec.yaml' -delete
 touch ready

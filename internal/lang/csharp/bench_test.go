@@ -2,30 +2,12 @@ package csharp
 
 import (
 	"os"
-	"path/filepath"
 	"testing"
+
+	"crookedshelf/internal/project/projecttest"
 )
 
 // BenchmarkRead reads all files of C# of a folder that CSHARP_FILES names.
 func BenchmarkRead(b *testing.B) {
-	var texts [][]byte
-	size := 0
-	_ = filepath.WalkDir(os.Getenv("CSHARP_FILES"), func(p string, e os.DirEntry, err error) error {
-		if err == nil && isSource(p) && e.Type().IsRegular() {
-			if text, err := os.ReadFile(p); err == nil {
-				texts = append(texts, text)
-				size += len(text)
-			}
-		}
-		return nil
-	})
-	if size == 0 {
-		b.Skip("no C# is here: name a folder with CSHARP_FILES")
-	}
-	b.SetBytes(int64(size))
-	for b.Loop() {
-		for _, text := range texts {
-			_, _ = read(text)
-		}
-	}
+	projecttest.Reading(b, os.Getenv("CSHARP_FILES"), isSource, func(text []byte) { _, _ = read(text) })
 }

@@ -91,21 +91,10 @@ func both(names []string) (out []string) {
 // inText says which places of a file lie in strings or comments.
 func inText(content []byte) func(at int) bool {
 	tokens, _ := lex(content, nil, nil, &branches{})
-	return func(at int) bool {
-		lo, hi := 0, len(tokens)
-		for lo < hi { // the last token that begins at or before the place
-			if mid := (lo + hi) / 2; int(tokens[mid].start) <= at {
-				lo = mid + 1
-			} else {
-				hi = mid
-			}
-		}
-		if lo == 0 || at >= int(tokens[lo-1].end) {
-			return true // between tokens stand comments
-		}
-		k := tokens[lo-1].kind
-		return k == tString || k == tPlain || k == tPart
-	}
+	return lang.InText(len(tokens), func(i int) (start, end int32, text bool) {
+		t := &tokens[i]
+		return t.start, t.end, t.kind == tString || t.kind == tPlain || t.kind == tPart
+	})
 }
 
 // scratch is what reading a file needs and does not keep. The names are kept from file to file: most stand in many.

@@ -316,12 +316,8 @@ func meta(item *manifest.Value, name string) string {
 
 // copies says whether an item is copied beside the program, to the place that it has in its project.
 func copies(item *manifest.Value) bool {
-	for _, key := range []string{"CopyToOutputDirectory", "@CopyToOutputDirectory"} {
-		if v := item.Get(key); v != nil && v.Text != "" && v.Text != "Never" {
-			return item.Get("Link") == nil && item.Get("@Link") == nil
-		}
-	}
-	return false
+	how := meta(item, "CopyToOutputDirectory")
+	return how != "" && how != "Never" && item.Get("Link") == nil && item.Get("@Link") == nil
 }
 
 // listed gives the paths of a list; those that properties make are left out.

@@ -9,7 +9,6 @@ import (
 
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/names"
-	"crookedshelf/internal/parallel"
 	"crookedshelf/internal/project"
 )
 
@@ -39,14 +38,7 @@ func comparePlaces(a, b place) int {
 // for.
 func (r *Resolver) index() *index {
 	r.ix.once.Do(func() {
-		var ids []project.FileID
-		for id, f := range r.tree.Files {
-			if strings.HasSuffix(f.Path, ".go") && !f.Link {
-				ids = append(ids, project.FileID(id))
-			}
-		}
-		files, errs := make([]*file, len(ids)), make([]error, len(ids))
-		parallel.Do(len(ids), func(i int) { files[i], errs[i] = lang.Index[*file](r.tree, ids[i]) })
+		ids, files, errs := lang.Indexes[*file](r.tree, func(p string) bool { return strings.HasSuffix(p, ".go") })
 		r.ix.files, r.ix.broken = map[project.FileID]*file{}, map[project.FileID]error{}
 		programs, others := map[string]bool{}, map[string]bool{} // a program of several files is none by itself
 		for i, id := range ids {

@@ -106,20 +106,10 @@ func both(names []string) (out []string) {
 // inText says which places of a file lie in strings or comments.
 func inText(content []byte) func(at int) bool {
 	tokens, _ := lex(content, nil, nil)
-	return func(at int) bool {
-		lo, hi := 0, len(tokens)
-		for lo < hi { // the last token that begins at or before the place
-			if mid := (lo + hi) / 2; int(tokens[mid].start) <= at {
-				lo = mid + 1
-			} else {
-				hi = mid
-			}
-		}
-		if lo == 0 || at >= int(tokens[lo-1].end) {
-			return true // between tokens stand comments
-		}
-		return tokens[lo-1].kind == tString || tokens[lo-1].kind == tText
-	}
+	return lang.InText(len(tokens), func(i int) (start, end int32, text bool) {
+		t := &tokens[i]
+		return t.start, t.end, t.kind == tString || t.kind == tText
+	})
 }
 
 // scratch is what reading a file needs and does not keep. The names are kept from file to file: most stand in many.

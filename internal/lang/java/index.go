@@ -35,13 +35,8 @@ type declared struct {
 func (r *Resolver) index() *index {
 	r.ix.once.Do(func() {
 		ix := &r.ix
-		for id, f := range r.tree.Files {
-			if isJava(f.Path) && !f.Link {
-				ix.ids = append(ix.ids, project.FileID(id))
-			}
-		}
-		files, errs := make([]*file, len(ix.ids)), make([]error, len(ix.ids))
-		parallel.Do(len(ix.ids), func(i int) { files[i], errs[i] = lang.Index[*file](r.tree, ix.ids[i]) })
+		ids, files, errs := lang.Indexes[*file](r.tree, isJava)
+		ix.ids = ids
 		ix.files, ix.broken = map[project.FileID]*entry{}, map[project.FileID]error{}
 		ix.types, ix.own = map[string][]declared{}, map[string][]project.FileID{}
 		ix.within = map[string][]project.FileID{}

@@ -78,29 +78,11 @@ func scan(s lang.Source) (lang.Scanned, error) {
 // inText says which places of a file lie in strings or comments.
 func inText(content []byte) func(at int) bool {
 	tokens := lex(content, nil)
-	return func(at int) bool {
-		lo, hi := 0, len(tokens)
-		for lo < hi { // the last token that begins at or before the place
-			mid := (lo + hi) / 2
-			if int(tokens[mid].start) <= at {
-				lo = mid + 1
-			} else {
-				hi = mid
-			}
-		}
-		if lo == 0 {
-			return false
-		}
-		t := tokens[lo-1]
-		if at >= int(t.end) {
-			return true // between tokens stand comments
-		}
-		switch t.kind {
-		case tString, tPart, tDoc, tHTML:
-			return true
-		}
-		return false
-	}
+	inside := lang.InText(len(tokens), func(i int) (start, end int32, text bool) {
+		t := &tokens[i]
+		return t.start, t.end, t.kind == tString || t.kind == tPart || t.kind == tDoc || t.kind == tHTML
+	})
+	return func(at int) bool { return len(tokens) > 0 && at >= int(tokens[0].start) && inside(at) }
 }
 
 // outline says what a file declares, where that is asked for.

@@ -7,7 +7,6 @@ import (
 	"sync"
 
 	"crookedshelf/internal/lang"
-	"crookedshelf/internal/parallel"
 	"crookedshelf/internal/project"
 )
 
@@ -52,14 +51,7 @@ func isPHP(p string) bool {
 // index reads all PHP files of the tree when the first name is asked for.
 func (r *Resolver) index() *index {
 	r.ix.once.Do(func() {
-		var ids []project.FileID
-		for id, f := range r.tree.Files {
-			if isPHP(f.Path) && !f.Link {
-				ids = append(ids, project.FileID(id))
-			}
-		}
-		files, errs := make([]*file, len(ids)), make([]error, len(ids))
-		parallel.Do(len(ids), func(i int) { files[i], errs[i] = lang.Index[*file](r.tree, ids[i]) })
+		ids, files, errs := lang.Indexes[*file](r.tree, isPHP)
 		ix := &r.ix
 		ix.files, ix.broken = map[project.FileID]*entry{}, map[project.FileID]error{}
 		ix.within = map[string][]project.FileID{}

@@ -53,13 +53,8 @@ type entry struct {
 func (r *Resolver) index() *index {
 	r.ix.once.Do(func() {
 		ix := &r.ix
-		for id, f := range r.tree.Files {
-			if isRuby(f.Path) && !f.Link {
-				ix.ids = append(ix.ids, project.FileID(id))
-			}
-		}
-		files, errs := make([]*file, len(ix.ids)), make([]error, len(ix.ids))
-		parallel.Do(len(ix.ids), func(i int) { files[i], errs[i] = lang.Index[*file](r.tree, ix.ids[i]) })
+		ids, files, errs := lang.Indexes[*file](r.tree, isRuby)
+		ix.ids = ids
 		ix.files, ix.broken = map[project.FileID]*entry{}, map[project.FileID]error{}
 		ix.consts, ix.autos = map[string][]declared{}, map[string]bool{}
 		ix.folded, ix.lasts = map[string]string{}, map[string]bool{}

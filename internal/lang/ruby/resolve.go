@@ -42,7 +42,7 @@ func New(tree *lang.Tree) *Resolver {
 // own is what only Ruby knows of a mention.
 type own struct {
 	text  string // of a constant: all of it
-	space int    // the module that it stands in
+	space int    // the module that it stands in, or that module alone
 	at    int    // of the file's own constant
 	expr  *pathExpr
 	call  *call

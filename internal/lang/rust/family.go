@@ -9,7 +9,6 @@ package rust
 import (
 	"path"
 	"slices"
-	"sort"
 	"sync"
 
 	"crookedshelf/internal/lang"
@@ -64,10 +63,9 @@ func inText(content []byte) func(at int) bool {
 	if err != nil {
 		return lang.BehindQuote(content)
 	}
-	return func(at int) bool {
-		n := sort.Search(len(tokens), func(i int) bool { return int(tokens[i].start) > at })
-		return n == 0 || at >= int(tokens[n-1].end) || tokens[n-1].kind == tString
-	}
+	return lang.InText(len(tokens), func(i int) (start, end int32, text bool) {
+		return tokens[i].start, tokens[i].end, tokens[i].kind == tString
+	})
 }
 
 // isRust says whether a file is one of Rust.

@@ -24,9 +24,9 @@ type attribute struct {
 
 // item reads an item, if one begins at a token, and gives the token behind it; the same token if none does.
 func (p *parser) item(i, j int, b *body) int {
-	held := len(p.held)
+	before := len(p.attrs)
 	next := p.itemWith(i, j, b)
-	p.held = p.held[:held]
+	p.attrs = p.attrs[:before]
 	return next
 }
 
@@ -720,8 +720,8 @@ func (p *parser) attribute(i int, sc int32, h *head) int {
 		}
 	}
 	if h != nil {
-		p.held = append(p.held, attribute{name, from, end})
-		h.attrs = p.held[len(p.held)-len(h.attrs)-1:]
+		p.attrs = append(p.attrs, attribute{name, from, end})
+		h.attrs = p.attrs[len(p.attrs)-len(h.attrs)-1:]
 	}
 	if name == "cfg" && p.is(i+1, '!') && sc == 0 && p.depth == 1 {
 		p.f.conds = append(p.f.conds, string(p.joined(from, end)))

@@ -82,10 +82,7 @@ func (l *lines) insert(src []byte, m *module, added []newLine) {
 			near = append(near, one)
 		}
 	}
-	newline := "\n"
-	if strings.Contains(string(src[:min(len(src), 4000)]), "\r\n") {
-		newline = "\r\n"
-	}
+	newline := text.Newline(src)
 	lastMacro := -1 // what gives macros stands before those that use them
 	for i, one := range near {
 		if one.macroUse {
@@ -120,14 +117,14 @@ func (l *lines) insert(src []byte, m *module, added []newLine) {
 				}
 			}
 		}
-		text := strings.ReplaceAll(a.text(indent)+"\n", "\n", newline)
+		line := strings.ReplaceAll(a.text(indent)+"\n", "\n", newline)
 		switch {
 		case len(near) == 0 && m.scope != 0:
-			text = newline + strings.TrimSuffix(text, newline)
+			line = newline + strings.TrimSuffix(line, newline)
 		case at > 0 && src[at-1] != '\n':
-			text = newline + strings.TrimSuffix(text, newline)
+			line = newline + strings.TrimSuffix(line, newline)
 		}
-		l.put(at, text)
+		l.put(at, line)
 	}
 	if len(near) == 0 && m.scope == 0 && f.first < len(src) && !blankLine(src, f.first) {
 		l.put(f.first, newline)

@@ -419,6 +419,14 @@ func (r *Resolver) crateNamed(m *module, name string, f found) []found {
 // libraries come with the compiler.
 var libraries = map[string]bool{"std": true, "core": true, "alloc": true, "proc_macro": true, "test": true}
 
+// fromCrate is a path in which $crate is crate: what leads to the root of its macro's crate is one thing.
+func fromCrate(path []string) []string {
+	if path[0] != "$crate" {
+		return path
+	}
+	return append([]string{"crate"}, path[1:]...)
+}
+
 // splitPath parts a path.
 func splitPath(p string) (out []string) {
 	for from := 0; from <= len(p); {

@@ -25,9 +25,6 @@ func (r *Resolver) usersOf(m *module) []*module {
 
 func (r *Resolver) noteUsers(in *module, seen map[[2]*module]bool) {
 	note := func(sc int32, path []string, global, isUse bool) {
-		if len(path) > 0 && path[0] == "$crate" {
-			path = append([]string{"crate"}, path[1:]...)
-		}
 		w := r.walk(in, sc, path, global, isUse, newQuery())
 		for i := range w.hops {
 			if h := &w.hops[i]; h.how == byKid && h.mod != nil {
@@ -59,7 +56,7 @@ func (o *owing) members(f *forest) {
 		if !slices.ContainsFunc(c.all, func(m *module) bool { return o.moves[o.old.tree.Path(m.file)] != "" }) {
 			continue
 		}
-		byName := o.held(c)
+		byName := o.privates(c)
 		for _, m := range c.all {
 			for i := range m.text.selects {
 				s := &m.text.selects[i]
@@ -83,8 +80,8 @@ func (o *owing) members(f *forest) {
 	}
 }
 
-// held gives the private members of a crate by their names.
-func (o *owing) held(c *crate) map[string][]held {
+// privates gives the private members of a crate by their names.
+func (o *owing) privates(c *crate) map[string][]held {
 	if byName, known := o.byName[c]; known {
 		return byName
 	}
@@ -181,11 +178,7 @@ func (o *owing) macros(f *forest) {
 			for i := range m.text.paths {
 				p := &m.text.paths[i]
 				if p.macro && p.where != inRule && p.where != inDocCode {
-					path := splitPath(p.text)
-					if path[0] == "$crate" {
-						path[0] = "crate"
-					}
-					o.called(c, m, own{path: path, scope: p.scope, global: p.global, macro: true}, p.at.Start)
+					o.called(c, m, own{path: fromCrate(splitPath(p.text)), scope: p.scope, global: p.global, macro: true}, p.at.Start)
 				}
 			}
 		}
@@ -216,7 +209,7 @@ func (o *owing) macro(t *found, user *module, at int, seen map[*item]bool) {
 	}
 	for i := range text.selects {
 		if s := &text.selects[i]; s.where == inRule {
-			for _, h := range o.held(t.owner.crate)[s.name] {
+			for _, h := range o.privates(t.owner.crate)[s.name] {
 				o.parted(h, user, at, s.name)
 			}
 		}
@@ -226,11 +219,10 @@ func (o *owing) macro(t *found, user *module, at int, seen map[*item]bool) {
 		if p.where != inRule || p.at.Start < int(t.item.at) || p.at.End > int(t.item.end) {
 			continue
 		}
-		path := splitPath(p.text)
-		if path[0] != "$crate" && path[0] != "crate" {
+		path := fromCrate(splitPath(p.text))
+		if path[0] != "crate" {
 			continue
 		}
-		path[0] = "crate"
 		if p.macro {
 			calls(own{path: path, scope: p.scope, macro: true})
 		}

@@ -73,11 +73,8 @@ func (s *second) uses() {
 	for i := range s.f.uses {
 		u := &s.f.uses[i]
 		stmt := &s.f.stmts[u.stmt]
-		o := own{path: u.path, scope: stmt.scope, global: stmt.global, use: true, glob: u.glob, doc: stmt.inDoc, bound: u.bound,
+		o := own{path: fromCrate(u.path), scope: stmt.scope, global: stmt.global, use: true, glob: u.glob, doc: stmt.inDoc, bound: u.bound,
 			stmt: u.stmt + 1}
-		if u.path[0] == "$crate" || len(u.path) == 0 {
-			o.path = append([]string{"crate"}, u.path[1:]...)
-		}
 		w := s.ask(s.mod, &o)
 		kind := Use
 		switch {
@@ -96,12 +93,9 @@ func (s *second) uses() {
 func (s *second) paths() {
 	for i := range s.f.paths {
 		p := &s.f.paths[i]
-		parts := splitPath(p.text)
-		if parts[0] == "$crate" {
-			parts[0] = "crate"
-		}
+		parts := fromCrate(splitPath(p.text))
 		o := own{path: parts, scope: p.scope, global: p.global, macro: p.macro, where: p.where, doc: p.where == inDocCode}
-		if p.where == inRule && !strings.HasPrefix(p.text, "$crate") && parts[0] != "crate" {
+		if p.where == inRule && parts[0] != "crate" {
 			continue // it is resolved where the macro is called
 		}
 		w := s.ask(s.mod, &o)

@@ -434,7 +434,7 @@ func (s *spot) write(line newLine) { s.lines = append(s.lines, line) }
 // and somebody needs it.
 func (w *wood) sight(m *module) (sees, why string) {
 	in := w.of[m].parent.path()
-	reach, limited := w.reachOf(m)
+	reach, limited := w.keeps(m)
 	if !limited {
 		return "pub", ""
 	}
@@ -456,9 +456,9 @@ func (w *wood) sight(m *module) (sees, why string) {
 	return sight(reach, in), ""
 }
 
-// reachOf is the path of the module in which a module is seen then as it was before; the one around it where that is not
+// keeps is the path of the module in which a module is seen then as it was before; the one around it where that is not
 // around it any more. It is not limited where all see it.
-func (w *wood) reachOf(m *module) (reach []string, limited bool) {
+func (w *wood) keeps(m *module) (reach []string, limited bool) {
 	s := w.of[m]
 	around := func(reach *spot) bool {
 		for at := s.parent; at != nil; at = at.parent {
@@ -613,7 +613,7 @@ func (w *wood) emptied() {
 	for _, m := range w.c.all[1:] {
 		p := w.old.tree.Path(m.file)
 		if e := w.edits[p]; e != nil && len(m.text.mods) > 0 && len(w.of[m].lines) == 0 && e.empties(w.content(m.file), m.text) {
-			w.out = append(w.out, lang.Duty{Path: p, Why: "nothing is left of this module; if nobody needs it, take out the file and its line"})
+			w.remark(p, 0, "nothing is left of this module; if nobody needs it, take out the file and its line")
 		}
 	}
 }
@@ -697,10 +697,7 @@ func (o *owing) speech(f *forest) {
 				continue
 			}
 			for _, s := range m.text.speaks {
-				duty := lang.Duty{Path: p, At: int(s.at), Why: s.what + " gives its own name there, which changes"}
-				if !slices.ContainsFunc(o.out, func(d lang.Duty) bool { return d.Path == duty.Path && d.At == duty.At && d.Why == duty.Why }) {
-					o.out = append(o.out, duty)
-				}
+				o.remark(p, int(s.at), s.what+" gives its own name there, which changes")
 			}
 		}
 	}

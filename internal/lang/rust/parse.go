@@ -29,7 +29,7 @@ type parser struct {
 	order    []int32 // the scopes, by where they begin
 	docs     []comment
 	examples *exampleRoom
-	held     []attribute // of the items that are read
+	attrs    []attribute // of the items that are read
 	around   []byte      // the brackets that are open, within the innermost braces
 }
 

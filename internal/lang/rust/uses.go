@@ -41,10 +41,7 @@ func (s *settler) statement(stmt *useStmt, at int32) {
 	changed := false
 	for i := stmt.first; i < stmt.first+stmt.leaves; i++ {
 		u := &s.was.text.uses[i]
-		o := own{path: u.path, scope: stmt.scope, global: stmt.global, use: true, glob: u.glob, doc: stmt.inDoc, bound: u.bound}
-		if len(u.path) > 0 && u.path[0] == "$crate" {
-			o.path = append([]string{"crate"}, u.path[1:]...)
-		}
+		o := own{path: fromCrate(u.path), scope: stmt.scope, global: stmt.global, use: true, glob: u.glob, doc: stmt.inDoc, bound: u.bound}
 		w := s.old.ask(s.was, &o)
 		one := leaf{use: u, path: u.path}
 		if w.whole() && !w.hops[0].library {

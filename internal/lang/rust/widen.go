@@ -291,6 +291,9 @@ func (o *owing) widen() {
 	}
 }
 
+// remark notes what a reader should know of a place, once: a file may be a module of several crates.
 func (o *owing) remark(p string, at int, why string) {
-	o.out = append(o.out, lang.Duty{Path: p, At: at, Why: why})
+	if !slices.ContainsFunc(o.out, func(d lang.Duty) bool { return d.Path == p && d.At == at && d.Why == why }) {
+		o.out = append(o.out, lang.Duty{Path: p, At: at, Why: why})
+	}
 }

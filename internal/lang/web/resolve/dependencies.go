@@ -8,6 +8,7 @@ import (
 
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/web/config"
+	"crookedshelf/internal/project"
 )
 
 // helpers are packages that a compiler writes imports of, so that no source names them.
@@ -23,7 +24,7 @@ func (r *resolver) Packages() (out []lang.Package) {
 			continue
 		}
 		one := lang.Package{Manifest: id, Dir: dir, Name: p.Name, Free: func(name string) bool {
-			return platform[name] || !possibleName(name) || name == "" || r.gives(dir, name)
+			return platform[name] || !possibleName(name) || project.Nearest(r.frameworks, dir).gives(name)
 		}}
 		for _, a := range p.Asks {
 			one.Asks = append(one.Asks, lang.Dependency{Name: a.Name, At: a.At,
@@ -33,16 +34,4 @@ func (r *resolver) Packages() (out []lang.Package) {
 		out = append(out, one)
 	}
 	return out
-}
-
-// gives says whether a framework of a package gives code a name.
-func (r *resolver) gives(dir, name string) bool {
-	for ; ; dir = path.Dir(dir) {
-		if f := r.frameworks[dir]; f != nil && f.gives(name) {
-			return true
-		}
-		if dir == "." {
-			return false
-		}
-	}
 }

@@ -204,7 +204,7 @@ func (q *query) loadInput(p string) (lang.Target, bool) {
 func (q *query) packaged(text string) (lang.Target, bool) {
 	name, sub := packageName(text)
 	pkg := q.member(q.dir, name)
-	if own := nearest(q.packages, q.dir); own != nil && own.Name == name && own.Exports != nil {
+	if own := project.Nearest(q.packages, q.dir); own != nil && own.Name == name && own.Exports != nil {
 		pkg = own
 	}
 	if pkg == nil {
@@ -250,7 +250,7 @@ func (q *query) packageTarget(pkg *config.PackageFile, target string) lang.Targe
 
 // imports resolves a name that begins with # by the nearest package's imports, if they know it.
 func (q *query) imports(text string) (t lang.Target, known bool) {
-	pkg := nearest(q.packages, q.dir)
+	pkg := project.Nearest(q.packages, q.dir)
 	if pkg == nil || pkg.Imports == nil {
 		return t, false
 	}
@@ -293,7 +293,7 @@ func (r *resolver) commonJS(a *asker, ext string) bool {
 	case ".cts", ".cjs", ".d.cts":
 		return true
 	}
-	pkg := nearest(r.packages, a.dir)
+	pkg := project.Nearest(r.packages, a.dir)
 	return pkg == nil || !pkg.Module
 }
 

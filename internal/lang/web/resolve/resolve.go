@@ -214,22 +214,10 @@ func (r *resolver) member(dir, name string) *config.PackageFile {
 	}
 }
 
-// nearest walks up from a folder to the first that has an entry.
-func nearest[T any](entries map[string]*T, dir string) *T {
-	for ; ; dir = path.Dir(dir) {
-		if e := entries[dir]; e != nil {
-			return e
-		}
-		if dir == "." || dir == "/" || lang.Leaves(dir) {
-			return nil
-		}
-	}
-}
-
 // compiler gives the compiler file that governs a path: the nearest, or the one of those it refers to that includes the
 // path.
 func (r *resolver) compiler(p string) *config.CompilerFile {
-	return r.including(nearest(r.compilers, project.Dir(p)), p)
+	return r.including(project.Nearest(r.compilers, project.Dir(p)), p)
 }
 
 // including gives a compiler file, or the one of those it refers to that includes a path.

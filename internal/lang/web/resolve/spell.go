@@ -248,7 +248,7 @@ func (s *speller) fromBase(f form) (string, bool) {
 
 // throughImports writes the path by the imports pattern that was used, if it still covers it.
 func (s *speller) throughImports(f form) (string, bool) {
-	pkg := nearest(s.packages, s.asker.dir)
+	pkg := project.Nearest(s.packages, s.asker.dir)
 	if pkg == nil {
 		return "", false
 	}
@@ -273,7 +273,7 @@ func (s *speller) throughImports(f form) (string, bool) {
 
 // throughPackage writes the path by the name of the package it lies in now.
 func (s *speller) throughPackage(f form) (string, bool) {
-	pkg := nearest(s.packages, project.Dir(s.target))
+	pkg := project.Nearest(s.packages, project.Dir(s.target))
 	if pkg == nil || pkg.Name == "" {
 		return "", false
 	}
