@@ -74,7 +74,7 @@ func (w *worker) proveLinks(d *Draft) {
 		now := d.After.Links(d.NewID[id])
 		for _, link := range links {
 			to := d.NewID[link.To]
-			kept := slices.ContainsFunc(now, func(l lang.Link) bool { return l.To == to }) ||
+			kept := slices.ContainsFunc(now, func(l lang.Link) bool { return l.To == to || link.As != "" && l.As == link.As }) ||
 				slices.ContainsFunc(d.After.Files[d.NewID[id]].Targets,
 					func(t lang.Target) bool { return t.Equal(lang.File(to)) })
 			if !kept {

@@ -82,6 +82,9 @@ func linksOf(g *graph.Graph) map[project.FileID][]linked {
 	out := map[project.FileID][]linked{}
 	for file := range g.Files {
 		for _, link := range g.Links(project.FileID(file)) {
+			if link.To == project.FileID(file) {
+				continue
+			}
 			out[link.To] = append(out[link.To], linked{project.FileID(file), link.Why})
 		}
 	}

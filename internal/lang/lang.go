@@ -254,10 +254,11 @@ type Settling struct {
 }
 
 // Link is a reference without a text: by where two files stand, or what they are called. The files may move if it is
-// there afterwards, or a mention leads where it led.
+// there afterwards, or a mention leads where it led, or another file has taken the place of this one.
 type Link struct {
 	To  project.FileID
 	Why string // what the file does, as the end of a sentence: is built with …
+	As  string // another file may be there for the same afterwards, by this word; empty where none may
 }
 
 // Failed is a mention for which nothing can be written. Why says what stands against it; empty where that is plain.

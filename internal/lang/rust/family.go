@@ -84,6 +84,7 @@ type scratch struct {
 	selects []single
 	uses    []use
 	members []member
+	impls   []implUse
 	attrs   []attrText
 }
 

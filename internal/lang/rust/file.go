@@ -13,6 +13,7 @@ type file struct {
 	singles []single
 	selects []single // names behind a dot
 	members []member
+	impls   []implUse
 	texts   []textUse
 	attrs   []attrText
 	speaks  []speech
@@ -195,6 +196,14 @@ type member struct {
 	field   bool
 	part    bool // it has no name: of a tuple, by its number, or the making of one, as owner(
 	inMacro bool
+}
+
+// implUse is an implementation, by the paths that stand in its head.
+type implUse struct {
+	at    int32
+	scope int32
+	trait string   // empty for what a type has by itself
+	types []string // the type, and then the arguments of the trait: those that are named by a path
 }
 
 // textUse is a string of a macro that names a file.

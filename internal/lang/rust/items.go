@@ -475,6 +475,9 @@ func (p *parser) impl(i, j, start int, b *body) int {
 	}
 	p.walk(i+1, end, &body{scope: b.scope, head: true})
 	ctx, owner := ofType, ""
+	if p.where == inCode {
+		p.noteImpl(i, first, forAt, where, b.scope)
+	}
 	if forAt >= 0 {
 		ctx, owner = ofTrait, p.typeName(forAt+1, where)
 		p.implements(owner, p.typeName(first, forAt), b.scope)
@@ -483,6 +486,64 @@ func (p *parser) impl(i, j, start int, b *body) int {
 	}
 	p.block(end+1, int(p.tok[end].pair), b.scope, ctx, owner)
 	return int(p.tok[end].pair) + 1
+}
+
+// noteImpl notes of what an implementation is.
+func (p *parser) noteImpl(i, first, forAt, where int, sc int32) {
+	one := implUse{at: p.tok[i].start, scope: sc}
+	from := first
+	if forAt >= 0 {
+		if p.is(first, '!') {
+			first++
+		}
+		end := 0
+		if one.trait, end = p.headPath(first, forAt); one.trait == "" {
+			return
+		}
+		from = forAt + 1
+		defer func() {
+			if p.is(end, '<') {
+				p.each(end+1, forAt-1, func(from, to int) {
+					if name, _ := p.headPath(from, to); name != "" {
+						one.types = append(one.types, name)
+					}
+				})
+			}
+			p.f.impls = append(p.f.impls, one)
+		}()
+	}
+	if name, _ := p.headPath(from, where); name != "" {
+		one.types = append(one.types, name)
+	}
+	if forAt < 0 {
+		p.f.impls = append(p.f.impls, one)
+	}
+}
+
+// fundamental are the types that are as local as what they hold (the reference, "Orphan rules").
+var fundamental = map[string]bool{"Box": true, "Pin": true}
+
+// headPath is the path with which a type begins, behind what makes it a reference, and where it ends; empty for another
+// type.
+func (p *parser) headPath(i, j int) (name string, end int) {
+	for i < j && (p.is(i, '&') || p.tok[i].kind == tLifetime || p.word(i) == "mut" || p.word(i) == "dyn") {
+		i++
+	}
+	from := i
+	if i < j && p.tok[i].kind == tPath {
+		i++
+	}
+	for i < j && p.tok[i].kind == tName {
+		if fundamental[p.name(i)] && p.is(i+1, '<') {
+			return p.headPath(i+2, j)
+		}
+		i++
+		if i+1 >= j || p.tok[i].kind != tPath || p.tok[i+1].kind != tName {
+			break
+		}
+		i++
+	}
+	return strings.ReplaceAll(strings.TrimPrefix(string(p.joined(from, i)), "::"), "r#", ""), i
 }
 
 // typeName is the last name of the path of a type, without its arguments; empty for other types.

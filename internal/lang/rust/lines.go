@@ -151,3 +151,26 @@ func (l *lines) put(at int, text string) {
 	}
 	l.edits = append(l.edits, source.Edit{Span: source.Span{Start: at, End: at}, New: text})
 }
+
+// innerAttributes are the attributes that speak of a whole file, up to a place behind them, but for those that only hold
+// for one crate: its documentation, its name and what it is.
+func innerAttributes(src []byte, first int) (out []string) {
+	tokens, _, err := lex(src[:first], nil, nil, newNames(nil))
+	if err != nil {
+		return nil
+	}
+	for i := 0; i+2 < len(tokens); i++ {
+		if src[tokens[i].start] != '#' || src[tokens[i+1].start] != '!' || src[tokens[i+2].start] != '[' {
+			continue
+		}
+		end := tokens[i+2].pair
+		text := string(src[tokens[i].start:tokens[end].end])
+		switch word, _, _ := strings.Cut(strings.TrimLeft(text, "#![ "), "("); strings.TrimSpace(strings.TrimRight(strings.Split(word, "=")[0], " ]")) {
+		case "doc", "crate_name", "crate_type", "cfg_attr":
+		default:
+			out = append(out, text)
+		}
+		i = int(end)
+	}
+	return out
+}

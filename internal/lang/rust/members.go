@@ -149,22 +149,19 @@ func hasPrefix(path, prefix []string) bool {
 	return len(path) >= len(prefix) && slices.Equal(path[:len(prefix)], prefix)
 }
 
-// pathThen is the path of a module after the moves.
+// pathThen is the path of a module after the moves, behind its crate.
 func (o *owing) pathThen(m *module) []string {
-	if o.woods[m.crate] == nil {
-		return m.path()
+	if s := o.of[m]; s != nil {
+		return s.whole()
 	}
-	if s := o.woods[m.crate].of[m]; s != nil {
-		return s.path()
-	}
-	return m.path()
+	return append([]string{o.then(o.old.tree.Path(m.crate.root.file))}, m.path()...)
 }
 
 // macros keeps apart what calls a macro whose text names something that the caller would not see any more: the paths of
 // a macro are those of its module, and who may use them is asked where it is called.
 func (o *owing) macros(f *forest) {
 	for _, c := range f.crates {
-		if o.woods[c] == nil {
+		if !o.touched[c] {
 			continue
 		}
 		for _, m := range c.all {
@@ -189,6 +186,10 @@ func (o *owing) macros(f *forest) {
 func (o *owing) called(c *crate, m *module, call own, at int) {
 	w := o.old.ask(m, &call)
 	if t := w.other(); t != nil && t.item != nil && t.item.kind == isMacro && t.owner.crate == c && t.owner.file != m.file {
+		if o.pathThen(t.owner)[0] != o.pathThen(m)[0] && (len(call.path) == 1 && t.by == nil || !t.item.exported) {
+			o.blame([]*module{m, t.owner}, "%s:%d: the macro %s is known by its place, which ends with its package; #[macro_export] and "+
+				"a path to it would let it", o.old.tree.Path(m.file), source.PositionAt(o.content(m.file), at).Line, t.item.name)
+		}
 		o.macro(t, m.in(call.scope), at, map[*item]bool{})
 	}
 }
@@ -231,13 +232,57 @@ func (o *owing) macro(t *found, user *module, at int, seen map[*item]bool) {
 			if h.reach == nil || !user.within(h.reach) || h.item != nil && h.item.kind == isMacro {
 				continue
 			}
-			if reach := o.pathThen(h.reach); !hasPrefix(o.pathThen(user), reach) && !(o.mayWiden(user, h.reach) &&
+			if reach, limited := o.sightThen(&h); limited && !hasPrefix(o.pathThen(user), reach) && !(o.mayWiden(user, h.reach, t.owner) &&
 				o.wishFor(&h, p.text[strings.LastIndexByte(p.text, ':')+1:], user, at)) {
 				o.blame([]*module{user, h.reach}, "%s:%d: the macro %s uses %s, which it would not see any more",
 					o.old.tree.Path(user.file), source.PositionAt(o.content(user.file), at).Line, t.item.name, p.text)
 			}
 		}
 	}
+}
+
+// implemented keeps implementations in the package of their trait or of a type of theirs (the reference, "Orphan rules").
+func (o *owing) implemented(f *forest) {
+	for _, c := range f.crates {
+		if !o.touched[c] {
+			continue
+		}
+		for _, m := range c.all {
+			for i := range m.text.impls {
+				o.orphan(m, &m.text.impls[i])
+			}
+		}
+	}
+}
+
+// orphan looks at one implementation.
+func (o *owing) orphan(m *module, one *implUse) {
+	home := o.pathThen(m)[0]
+	was, is := false, false
+	var of []*module
+	for i, name := range append([]string{one.trait}, one.types...) {
+		if name == "" || i > 1 && one.trait == "" {
+			continue
+		}
+		w := o.old.walk(m, one.scope, splitPath(name), false, false, newQuery())
+		for i := range w.last {
+			if t := &w.last[i]; t.item != nil && t.owner != nil {
+				of = append(of, t.owner)
+				was = was || t.owner.crate == m.crate
+				is = is || o.pathThen(t.owner)[0] == home
+			}
+		}
+	}
+	if !was || is {
+		return
+	}
+	at := o.placeOf(m, int(one.at))
+	if one.trait == "" {
+		o.blame(append([]*module{m}, of...), "%s: what %s has by itself must be in its package (%s)", at, one.types[0], o.old.tree.Path(of[0].file))
+		return
+	}
+	o.blame(append([]*module{m}, of...), "%s: neither %s nor a type that it is for would be of this package, and one must be (orphan rule); "+
+		"let it go with %s, or wrap the type", at, one.trait, o.old.tree.Path(of[0].file))
 }
 
 // blame forbids the first move of some modules and those around them.
@@ -262,7 +307,7 @@ var builtIn = lang.Words("addr_of addr_of_mut asm assert assert_eq assert_ne ass
 // and then it is known by the order of the text.
 func (o *owing) unknownMacros(f *forest) {
 	for _, c := range f.crates {
-		if o.woods[c] == nil {
+		if !o.touched[c] {
 			continue
 		}
 		libraries := libraryMacros(c) // one of theirs is known everywhere
@@ -319,7 +364,7 @@ func makes(m *module, makers map[string]bool) bool {
 // known wherever those are called.
 func (o *owing) ruled(f *forest) {
 	for _, c := range f.crates {
-		if o.woods[c] == nil {
+		if !o.touched[c] {
 			continue
 		}
 		calls := map[string]*module{}

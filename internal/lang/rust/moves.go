@@ -21,19 +21,19 @@ func (r *Resolver) Owes(before *lang.Rules, moves []lang.Moved) []lang.Duty {
 		return nil
 	}
 	o := &owing{Resolver: r, old: old, moves: map[string]string{}, edits: map[string]*lines{}, lost: map[string]string{},
-		woods: map[*crate]*wood{}, widens: map[string]bool{}, byName: map[*crate]map[string][]held{}, wishes: map[wishKey]*wish{}}
+		of: map[*module]*spot{}, woods: map[string]*wood{}, touched: map[*crate]bool{}, widens: map[string]bool{},
+		byName: map[*crate]map[string][]held{}, wishes: map[wishKey]*wish{}}
 	for _, m := range moves {
 		if o.moves[m.From] = m.To; m.Widen {
 			o.widens[m.From] = true
 		}
 	}
 	f := old.modules()
-	for _, c := range f.crates {
-		o.crate(c)
-	}
+	o.crates(f)
 	o.orphans(f)
 	o.twice(f)
 	o.members(f)
+	o.implemented(f)
 	o.macros(f)
 	o.unknownMacros(f)
 	o.ruled(f)
@@ -49,7 +49,9 @@ type owing struct {
 	old       *Resolver
 	moves     map[string]string
 	edits     map[string]*lines // by the old paths of the files
-	woods     map[*crate]*wood
+	of        map[*module]*spot // the modules of the crates that are touched
+	woods     map[string]*wood  // of the tree after the moves, by the files of their roots
+	touched   map[*crate]bool   // of the old tree
 	lost      map[string]string // moves that can't be made, and why
 	widens    map[string]bool   // moves for whose sake declarations may be seen further
 	wishes    map[wishKey]*wish
@@ -74,6 +76,7 @@ func (o *owing) forbid(p, format string, args ...any) {
 
 // spot is a module in the tree after the moves.
 type spot struct {
+	wood   *wood   // the crate that it is of
 	was    *module // nil for one that is written
 	file   string  // of one that is written
 	name   string
@@ -91,6 +94,9 @@ func (s *spot) path() []string {
 	}
 	return append(s.parent.path(), s.name)
 }
+
+// whole is its path behind its crate, so that paths of several crates can be compared.
+func (s *spot) whole() []string { return append([]string{s.wood.file}, s.path()...) }
 
 // newLine is a line that is written.
 type newLine struct {
@@ -114,88 +120,205 @@ func (l *newLine) text(indent string) string {
 // wood is the modules of a crate after the moves.
 type wood struct {
 	*owing
-	c     *crate
-	of    map[*module]*spot
+	file  string // of its root
+	pack  *pack  // of the tree after the moves; nil for none
 	byDir map[string]*spot
 	root  *spot
-	flat  bool // modules with others below them are written as x.rs, and not as x/mod.rs
+	attrs []string // of a root that is written: what the old one says of all of its crate
+	style int      // above zero where modules with others below them are written as x.rs, and not as x/mod.rs
 }
 
-// crate works out the lines of one crate.
-func (o *owing) crate(c *crate) {
-	if !slices.ContainsFunc(c.all, func(m *module) bool { return o.moves[o.old.tree.Path(m.file)] != "" }) {
-		return
-	}
-	w := &wood{owing: o, c: c, of: map[*module]*spot{}, byDir: map[string]*spot{}}
-	o.woods[c] = w
-	styles := 0
-	for _, m := range c.all {
-		p := o.old.tree.Path(m.file)
-		to := o.then(p)
-		s := &spot{was: m, name: m.name}
-		switch {
-		case m.parent == nil:
-			if !o.keepsRoot(p, to) {
-				o.forbid(p, "it is the root of a crate, found by its place, and no setting moves that")
-				to = p
-			}
-			s.dir, w.root = path.Dir(to), s
-		case m.pathed || path.Base(to) == "mod.rs":
-			s.dir = path.Dir(to)
-		default:
-			s.dir = strings.TrimSuffix(to, ".rs")
-		}
-		w.of[m] = s
-		w.place(s)
-		for i, text := int32(1), m.text; int(i) < len(text.scopes); i++ {
-			if in := m.byScope[i]; in != nil {
-				w.of[in] = &spot{was: in, name: in.name, dir: path.Join(w.of[in.parent].dir, in.name), parent: w.of[in.parent]}
-				w.place(w.of[in])
-			}
-		}
-		if m.parent != nil && !m.pathed && len(m.kids) > 0 {
-			if path.Base(p) == "mod.rs" {
-				styles--
-			} else {
-				styles++
-			}
+// crates works out the lines of all crates that moves touch.
+func (o *owing) crates(f *forest) {
+	var all []*module
+	for _, c := range f.crates {
+		if o.touches(c) {
+			o.touched[c] = true
+			all = append(all, c.all...)
 		}
 	}
-	w.flat = styles >= 0
-	for _, m := range c.all[1:] {
-		w.settle(m)
+	for _, m := range all {
+		o.root(m)
 	}
-	for _, m := range c.all[1:] {
-		if w.of[m].moved && m.sees.reach == public && o.old.limit(m.parent) == nil {
-			for at := w.of[m].parent; at != nil && at.was == nil; at = at.parent {
+	for _, m := range all {
+		o.spot(m)
+	}
+	for _, m := range all {
+		if m.parent != nil {
+			o.settle(m)
+		}
+	}
+	for _, m := range all {
+		if s := o.of[m]; s.moved && m.sees.reach == public && o.old.limit(m.parent) == nil {
+			for at := s.parent; at != nil && at.was == nil; at = at.parent {
 				at.public = true
 			}
 		}
 	}
-	for _, m := range c.all[1:] {
-		if w.of[m].moved {
-			w.line(m)
+	for _, m := range all {
+		if o.of[m].moved {
+			o.line(m)
 		}
 	}
-	w.emptied()
-	w.insert()
-	w.published()
+	for _, file := range slices.Sorted(maps.Keys(o.woods)) {
+		o.woods[file].insert()
+	}
+	for _, m := range all {
+		o.emptied(m)
+	}
+	for _, c := range f.crates {
+		if o.touched[c] {
+			o.published(c)
+		}
+	}
+}
+
+// touches says whether files of a crate move, or come to its package.
+func (o *owing) touches(c *crate) bool {
+	if slices.ContainsFunc(c.all, func(m *module) bool { return o.moves[o.old.tree.Path(m.file)] != "" }) {
+		return true
+	}
+	for from, to := range o.moves {
+		if isRust(from) && below(to, c.pack.dir) && !below(from, c.pack.dir) {
+			return true
+		}
+	}
+	return false
+}
+
+// root notes a module that is the root of a crate after the moves.
+func (o *owing) root(m *module) {
+	p := o.old.tree.Path(m.file)
+	to := o.then(p)
+	if m.parent == nil && !o.keepsRoot(p, to) {
+		o.forbid(p, "it is the root of a crate, found by its place, and no setting moves that")
+		to = p
+	}
+	is := o.rootAt(to)
+	if m.parent != nil && (is == nil || to == p) {
+		return
+	}
+	w := o.woods[to]
+	if w == nil {
+		w = &wood{owing: o, file: to, pack: o.packOf(to), byDir: map[string]*spot{}}
+		o.woods[to] = w
+	}
+	s := &spot{wood: w, was: m, name: m.name, dir: path.Dir(to), moved: m.parent != nil}
+	if o.of[m] = s; w.root == nil {
+		w.root = s
+	}
+	w.place(s)
+	if m.parent != nil && is.kind != aLibrary {
+		o.forbid(p, "%s is the place of a crate of its own", to)
+	}
+}
+
+// rootAt gives the crate of the new tree of which a file is the root; nil for none.
+func (o *owing) rootAt(p string) *crate {
+	id, there := o.tree.Lookup(p)
+	if !there {
+		return nil
+	}
+	for _, c := range o.modules().crates {
+		if c.root.file == id {
+			return c
+		}
+	}
+	return nil
+}
+
+// packOf gives the package of the new tree that a file lies in; nil for none.
+func (o *owing) packOf(p string) (out *pack) {
+	for _, one := range o.modules().packs {
+		if below(p, one.dir) && (out == nil || len(one.dir) > len(out.dir)) {
+			out = one
+		}
+	}
+	return out
+}
+
+// spot notes a module in its crate, and those in its braces.
+func (o *owing) spot(m *module) {
+	p := o.old.tree.Path(m.file)
+	to := o.then(p)
+	s := o.of[m]
+	if s == nil {
+		s = &spot{wood: o.woodFor(m, to), was: m, name: m.name}
+		if m.pathed || path.Base(to) == "mod.rs" {
+			s.dir = path.Dir(to)
+		} else {
+			s.dir = strings.TrimSuffix(to, ".rs")
+		}
+		o.of[m] = s
+		s.wood.place(s)
+	}
+	for i, text := int32(1), m.text; int(i) < len(text.scopes); i++ {
+		if in := m.byScope[i]; in != nil {
+			around := o.of[in.parent]
+			o.of[in] = &spot{wood: s.wood, was: in, name: in.name, dir: path.Join(around.dir, in.name), parent: around}
+			s.wood.place(o.of[in])
+		}
+	}
+	if m.parent != nil && !m.pathed && len(m.kids) > 0 {
+		if path.Base(p) == "mod.rs" {
+			s.wood.style--
+		} else {
+			s.wood.style++
+		}
+	}
+}
+
+// woodFor gives the crate that a module is of after the moves: its own, if it does not leave its package, else the library
+// of the package that it comes to, or the program that has its modules there. A library that is not there is written.
+func (o *owing) woodFor(m *module, to string) *wood {
+	own := o.of[m.crate.root].wood
+	pack := o.packOf(to)
+	if _, moves := o.moves[o.old.tree.Path(m.file)]; pack == nil || pack == own.pack || !moves && below(to, own.root.dir) {
+		return own
+	}
+	var best *wood
+	for _, file := range slices.Sorted(maps.Keys(o.woods)) {
+		w := o.woods[file]
+		if w.pack != pack || w.root == nil || !below(path.Dir(to), w.root.dir) {
+			continue
+		}
+		if c := o.rootAt(file); best == nil || len(w.root.dir) > len(best.root.dir) || c != nil && c.kind == aLibrary {
+			best = w
+		}
+	}
+	if best != nil {
+		return best
+	}
+	file := path.Join(pack.dir, "src/lib.rs")
+	if !below(path.Dir(to), path.Dir(file)) {
+		return own
+	}
+	w := &wood{owing: o, file: file, pack: pack, byDir: map[string]*spot{}, attrs: o.inner(m.crate)}
+	w.root = &spot{wood: w, file: file, dir: path.Dir(file), public: true}
+	w.byDir[w.root.dir] = w.root
+	o.woods[file] = w
+	return w
 }
 
 // published says what users of a library that others may get would have to write otherwise: no text here shows them.
-func (w *wood) published() {
-	if w.c.kind != aLibrary || !w.c.pack.public {
+func (o *owing) published(c *crate) {
+	if c.kind != aLibrary || !c.pack.public {
 		return
 	}
 	var changed []string
-	for _, m := range w.c.all[1:] {
-		if s := w.of[m]; m.sees.reach == public && w.old.limit(m.parent) == nil && !slices.Equal(m.path(), s.path()) {
-			now := "hidden"
-			if w.open(s.parent) {
-				now = strings.Join(s.path(), "::")
-			}
-			changed = append(changed, strings.Join(m.path(), "::")+" ("+now+")")
+	for _, m := range c.all[1:] {
+		s := o.of[m]
+		if m.sees.reach != public || o.old.limit(m.parent) != nil || s.wood == o.of[c.root].wood && slices.Equal(m.path(), s.path()) {
+			continue
 		}
+		now := "hidden"
+		switch {
+		case s.wood != o.of[c.root].wood && s.wood.pack != nil:
+			now = strings.Join(append([]string{s.wood.pack.lib}, s.path()...), "::")
+		case o.open(s.parent):
+			now = strings.Join(s.path(), "::")
+		}
+		changed = append(changed, strings.Join(m.path(), "::")+" ("+now+")")
 	}
 	if len(changed) == 0 {
 		return
@@ -205,7 +328,7 @@ func (w *wood) published() {
 		more = fmt.Sprintf(", %d more", len(changed)-3)
 		changed = changed[:3]
 	}
-	w.remark(w.old.tree.Path(w.c.root.file), 0, "users of "+w.c.pack.lib+" elsewhere name modules that have other paths then: "+
+	o.remark(o.old.tree.Path(c.root.file), 0, "users of "+c.pack.lib+" elsewhere name modules that have other paths then: "+
 		strings.Join(changed, ", ")+more+"; publish = false in its manifest says that there are none")
 }
 
@@ -233,12 +356,19 @@ func (w *wood) place(s *spot) {
 }
 
 // settle finds the parent of a module by the place of its file.
-func (w *wood) settle(m *module) {
-	s := w.of[m]
-	s.parent = w.of[m.parent]
-	p := w.old.tree.Path(m.file)
-	to := w.then(p)
+func (o *owing) settle(m *module) {
+	s := o.of[m]
+	if s.wood.file == o.then(o.old.tree.Path(m.file)) { // it is the root of a crate
+		return
+	}
+	s.parent = o.of[m.parent]
+	p := o.old.tree.Path(m.file)
+	to := o.then(p)
 	if m.pathed {
+		if s.parent.wood != s.wood {
+			s.wood = s.parent.wood
+			o.forbid(p, "#[path] names its file, and its package would be another one")
+		}
 		return
 	}
 	dir := path.Dir(to)
@@ -246,26 +376,21 @@ func (w *wood) settle(m *module) {
 	if path.Base(to) == "mod.rs" {
 		s.name, dir = path.Base(dir), path.Dir(dir)
 	}
-	s.moved = s.name != m.name
-	if s.parent.dir != dir {
-		if s.parent = w.holder(dir, p, 0); s.parent == nil {
-			s.parent = w.of[m.parent]
+	s.moved = s.name != m.name || s.parent.wood != s.wood
+	if s.parent.dir != dir || s.parent.wood != s.wood {
+		above := s.wood.holder(dir, p, 0)
+		if above == nil {
+			s.parent, s.wood = o.of[m.parent], o.of[m.parent].wood
 			return
 		}
-		s.moved = true
+		s.parent, s.moved = above, true
 	}
 	if !isName(s.name) && s.moved {
-		w.forbid(p, "%q is no name that a module may have", s.name)
+		o.forbid(p, "%q is no name that a module may have", s.name)
 	}
-	if s.moved && to != p && w.isRoot(to) {
-		w.forbid(p, "%s is the place of a crate of its own", to)
+	if s.moved && to != p && o.rootAt(to) != nil {
+		o.forbid(p, "%s is the place of a crate of its own", to)
 	}
-}
-
-// isRoot says whether a file of the new tree is the root of a crate.
-func (w *wood) isRoot(p string) bool {
-	id, there := w.tree.Lookup(p)
-	return there && slices.ContainsFunc(w.modules().crates, func(c *crate) bool { return c.root.file == id })
 }
 
 // isName says whether a text may be the name of a module.
@@ -292,7 +417,7 @@ func (w *wood) holder(dir, of string, depth int) *spot {
 		return nil
 	}
 	file := dir + ".rs"
-	if !w.flat {
+	if w.style < 0 {
 		file = dir + "/mod.rs"
 	}
 	for _, p := range []string{dir + ".rs", dir + "/mod.rs"} {
@@ -303,24 +428,29 @@ func (w *wood) holder(dir, of string, depth int) *spot {
 			}
 		}
 	}
-	s := &spot{file: file, name: name, dir: dir, parent: parent, moved: true, like: w.before(dir)}
+	s := &spot{wood: w, file: file, name: name, dir: dir, parent: parent, moved: true, like: w.before(dir)}
 	w.byDir[dir] = s
 	return s
 }
 
 // before gives the module below which files in a folder were; nil for none.
 func (w *wood) before(dir string) *module {
-	for _, m := range w.c.all[1:] {
-		if m.dir == dir && !m.pathed {
-			return m
+	for c := range w.touched {
+		if o := w.of[c.root]; o.wood != w {
+			continue
+		}
+		for _, m := range c.all[1:] {
+			if m.dir == dir && !m.pathed {
+				return m
+			}
 		}
 	}
 	return nil
 }
 
 // headOf is what stands before a line: comments and attributes, each on a line.
-func (w *wood) headOf(m *module) string {
-	src := w.content(m.parent.file)
+func (o *owing) headOf(m *module) string {
+	src := o.content(m.parent.file)
 	var rows []string
 	for row := range strings.SplitSeq(strings.TrimSpace(string(src[m.line.whole.Start:m.line.from])), "\n") {
 		rows = append(rows, strings.TrimSpace(row))
@@ -329,9 +459,9 @@ func (w *wood) headOf(m *module) string {
 }
 
 // attributesOf are the attributes among them.
-func (w *wood) attributesOf(m *module) string {
+func (o *owing) attributesOf(m *module) string {
 	var rows []string
-	for row := range strings.SplitSeq(w.headOf(m), "\n") {
+	for row := range strings.SplitSeq(o.headOf(m), "\n") {
 		if strings.HasPrefix(row, "#[") && strings.HasSuffix(row, "]") {
 			rows = append(rows, row)
 		}
@@ -343,51 +473,81 @@ func (w *wood) attributesOf(m *module) string {
 func below(dir, top string) bool { return top == "." || dir == top || strings.HasPrefix(dir, top+"/") }
 
 // line takes the line of a module out of the old parent, and writes it into the new one.
-func (w *wood) line(m *module) {
-	s := w.of[m]
-	parent := w.old.tree.Path(m.parent.file)
+func (o *owing) line(m *module) {
+	s := o.of[m]
+	parent := o.old.tree.Path(m.parent.file)
 	if m.line.inMacro {
-		w.blame([]*module{m}, "%s:%d: a macro makes it a module", parent, w.lineOf(m.parent.file, m.line.at.Start))
+		o.blame([]*module{m}, "%s:%d: a macro makes it a module", parent, o.lineOf(m.parent.file, m.line.at.Start))
 		return
 	}
-	sees, why := w.sight(m)
+	if s.parent == nil {
+		o.becomesRoot(m)
+		return
+	}
+	sees, all, why := o.sight(m)
 	if why != "" {
-		w.blame([]*module{m}, "%s", why)
+		o.blame([]*module{m}, "%s", why)
 		return
 	}
-	lost, won := w.conditions(m)
+	lost, won := o.conditions(m)
 	if len(won) > 0 {
-		w.blame([]*module{m}, "%s: what lies there is there under #[%s] alone", w.then(w.old.tree.Path(m.file)), won[0])
+		o.blame([]*module{m}, "%s: what lies there is there under #[%s] alone", o.then(o.old.tree.Path(m.file)), won[0])
 		return
 	}
-	e := w.of[m.parent]
+	e := o.of[m.parent]
 	if s.parent == e { // it has another name
 		at := m.line.at
-		if src := w.content(m.parent.file); at.Start > 1 && string(src[at.Start-2:at.Start]) == "r#" {
+		if src := o.content(m.parent.file); at.Start > 1 && string(src[at.Start-2:at.Start]) == "r#" {
 			at.Start -= 2
 		}
-		w.fileLines(parent).add(source.Edit{Span: at, New: word(s.name)})
+		o.fileLines(parent).add(source.Edit{Span: at, New: word(s.name)})
 		return
 	}
-	w.fileLines(parent).remove(w.content(m.parent.file), m.line)
-	head := w.headOf(m)
+	o.fileLines(parent).remove(o.content(m.parent.file), m.line)
+	head := o.headOf(m)
 	for _, cond := range lost {
 		head = strings.TrimSpace(head + "\n#[" + cond + "]")
 	}
 	s.parent.write(newLine{name: s.name, head: head, sees: sees, macroUse: m.line.macroUse,
-		public: m.sees.reach == public && w.old.limit(m.parent) == nil})
+		public: all || m.sees.reach == public && o.old.limit(m.parent) == nil})
+}
+
+// becomesRoot takes out the line of a module that is the root of a library then, and gives that what the old root says of
+// all of its crate.
+func (o *owing) becomesRoot(m *module) {
+	parent := o.old.tree.Path(m.parent.file)
+	at := fmt.Sprintf("%s:%d", parent, o.lineOf(m.parent.file, m.line.at.Start))
+	for _, cond := range conds(m) {
+		o.blame([]*module{m}, "%s: the module is there under #[%s], and a library is always there", at, cond)
+	}
+	if m.usesMacros() {
+		o.blame([]*module{m}, "%s: its macros are known by its place, and a library has none; #[macro_export] and a use of each would let it", at)
+	}
+	o.fileLines(parent).remove(o.content(m.parent.file), m.line)
+	p := o.old.tree.Path(m.file)
+	own := innerAttributes(o.content(m.file), m.text.first)
+	attrs := slices.DeleteFunc(o.inner(m.crate), func(a string) bool { return slices.Contains(own, a) })
+	if len(attrs) > 0 {
+		o.fileLines(p).put(0, strings.Join(attrs, "\n")+"\n")
+		o.remark(p, 0, "it has the attributes of the crate that it comes from: "+strings.Join(attrs, " "))
+	}
+}
+
+// inner is what a root says of all of its crate, but for its documentation and its name.
+func (o *owing) inner(c *crate) []string {
+	return innerAttributes(o.content(c.root.file), c.root.text.first)
 }
 
 // conditions gives the conditions that modules around a module are under, and those around it then are not; and those
 // that it comes under.
-func (w *wood) conditions(m *module) (lost, won []string) {
+func (o *owing) conditions(m *module) (lost, won []string) {
 	own := conds(m)
 	before := slices.Clone(own)
 	for at := m.parent; at != nil; at = at.parent {
 		before = append(before, conds(at)...)
 	}
 	after := slices.Clone(own)
-	for at := w.of[m].parent; at != nil; at = at.parent {
+	for at := o.of[m].parent; at != nil; at = at.parent {
 		if at.was != nil {
 			after = append(after, conds(at.was)...)
 		} else if at.like != nil {
@@ -418,8 +578,8 @@ func conds(m *module) []string {
 	return nil
 }
 
-func (w *wood) lineOf(id project.FileID, at int) int {
-	return source.PositionAt(w.content(id), at).Line
+func (o *owing) lineOf(id project.FileID, at int) int {
+	return source.PositionAt(o.content(id), at).Line
 }
 
 func (o *owing) content(id project.FileID) []byte {
@@ -431,35 +591,38 @@ func (o *owing) content(id project.FileID) []byte {
 func (s *spot) write(line newLine) { s.lines = append(s.lines, line) }
 
 // sight says how far a module is seen then: as far as before, in other words if need be; further, where that is asked for
-// and somebody needs it.
-func (w *wood) sight(m *module) (sees, why string) {
-	in := w.of[m].parent.path()
-	reach, limited := w.keeps(m)
+// and somebody needs it. all says that this is everywhere.
+func (o *owing) sight(m *module) (sees string, all bool, why string) {
+	in := o.of[m].parent.whole()
+	reach, limited := o.keeps(m)
 	if !limited {
-		return "pub", ""
+		return "pub", false, ""
 	}
-	users := w.old.usersOf(m)
+	users := o.old.usersOf(m)
 	for _, user := range users {
-		then := w.pathThen(user)
+		then := o.pathThen(user)
 		switch {
-		case user.crate != w.c || hasPrefix(then, reach):
-		case w.mayWiden(m, user):
+		case hasPrefix(then, reach):
+		case o.mayWiden(m, user):
 			reach = common(reach, then)
-			w.remark(w.old.tree.Path(m.parent.file), m.line.at.Start, fmt.Sprintf("mod %s is seen as %s then, since %s needs it",
-				m.name, sight(reach, in), w.old.tree.Path(user.file)))
+			o.remark(o.old.tree.Path(m.parent.file), m.line.at.Start, fmt.Sprintf("mod %s is seen as %s then, since %s needs it",
+				m.name, sight(reach, in), o.old.tree.Path(user.file)))
+		case then[0] != in[0]:
+			return "", false, fmt.Sprintf("%s uses it, from another package, which sees only what is pub (%s:%d); widen: needed lets it",
+				o.old.tree.Path(user.file), o.old.tree.Path(m.parent.file), o.lineOf(m.parent.file, m.line.at.Start))
 		case slices.Equal(reach, in): // it was seen in a module that is not around it any more
-			return "", fmt.Sprintf("%s uses it, which is seen in %s alone (%s:%d), and the place would lie outside; "+
-				"a wider reach, as pub(crate), lets it", w.old.tree.Path(user.file), w.old.reachOf(m.sees, m.parent).written("crate"),
-				w.old.tree.Path(m.parent.file), w.lineOf(m.parent.file, m.line.at.Start))
+			return "", false, fmt.Sprintf("%s uses it, which is seen in %s alone (%s:%d), and the place would lie outside; "+
+				"a wider reach, as pub(crate), lets it", o.old.tree.Path(user.file), o.old.reachOf(m.sees, m.parent).written("crate"),
+				o.old.tree.Path(m.parent.file), o.lineOf(m.parent.file, m.line.at.Start))
 		}
 	}
-	return sight(reach, in), ""
+	return sight(reach, in), len(reach) == 0, ""
 }
 
 // keeps is the path of the module in which a module is seen then as it was before; the one around it where that is not
 // around it any more. It is not limited where all see it.
-func (w *wood) keeps(m *module) (reach []string, limited bool) {
-	s := w.of[m]
+func (o *owing) keeps(m *module) (reach []string, limited bool) {
+	s := o.of[m]
 	around := func(reach *spot) bool {
 		for at := s.parent; at != nil; at = at.parent {
 			if at == reach {
@@ -469,23 +632,19 @@ func (w *wood) keeps(m *module) (reach []string, limited bool) {
 		return false
 	}
 	if m.sees.reach == public {
-		limit := w.old.limit(m.parent)
+		limit := o.old.limit(m.parent)
 		switch {
-		case limit == nil || !w.open(s.parent):
+		case limit == nil || !o.open(s.parent):
 			return nil, false
-		case around(w.of[limit]): // what stood around it kept it from being seen everywhere, and what will does not
-			return w.of[limit].path(), true
+		case around(o.of[limit]): // what stood around it kept it from being seen everywhere, and what will does not
+			return o.of[limit].whole(), true
 		}
-		return nil, true
+		return []string{s.wood.file}, true
 	}
-	seen := w.of[w.old.reachOf(m.sees, m.parent)]
-	if seen == nil {
-		seen = w.root
+	if seen := o.of[o.old.reachOf(m.sees, m.parent)]; seen != nil && around(seen) {
+		return seen.whole(), true
 	}
-	if around(seen) {
-		return seen.path(), true
-	}
-	return s.parent.path(), true
+	return s.parent.whole(), true
 }
 
 // limit is the module beyond which nothing in another is seen; nil where all see it.
@@ -499,7 +658,7 @@ func (r *Resolver) limit(m *module) *module {
 }
 
 // open says whether all may see what stands in a module then.
-func (w *wood) open(s *spot) bool {
+func (o *owing) open(s *spot) bool {
 	for at := s; at.parent != nil; at = at.parent {
 		if at.was == nil {
 			if !at.public {
@@ -555,7 +714,11 @@ func (w *wood) insert() {
 		}
 		if s.was == nil {
 			var b strings.Builder
-			if w.documented() {
+			if s.parent == nil {
+				for _, attr := range w.attrs {
+					b.WriteString(attr + "\n\n")
+				}
+			} else if w.documented() {
 				b.WriteString("//! What belongs to `" + s.name + "`.\n\n")
 			}
 			for _, l := range s.lines {
@@ -578,8 +741,8 @@ func (w *wood) captured(s *spot) {
 			!all[0].library || all[0].how != byCrate {
 			return
 		}
-		for _, m := range w.c.all {
-			if at := w.of[m]; at.moved && hasPrefix(at.path(), append(s.path(), name)) {
+		for m, at := range w.of {
+			if at.moved && hasPrefix(at.whole(), append(s.whole(), name)) {
 				w.blame([]*module{m}, "%s:%d: %s is the name of a library there, and would be that of a module",
 					w.old.tree.Path(s.was.file), w.lineOf(s.was.file, where), name)
 			}
@@ -601,20 +764,22 @@ func (w *wood) captured(s *spot) {
 // documented says whether the compiler is asked to look for modules that no comment speaks of.
 func (w *wood) documented() bool {
 	lint := []byte("missing_docs")
-	if bytes.Contains(w.content(w.c.root.file), lint) {
+	if w.root.was == nil {
+		return false
+	}
+	c := w.root.was.crate
+	if bytes.Contains(w.content(c.root.file), lint) {
 		return true
 	}
-	id, there := w.old.tree.Lookup(path.Join(w.c.pack.dir, manifestName))
+	id, there := w.old.tree.Lookup(path.Join(c.pack.dir, manifestName))
 	return there && bytes.Contains(w.content(id), lint)
 }
 
-// emptied says of which modules nothing is left. Whether somebody needs one is not for a program to say.
-func (w *wood) emptied() {
-	for _, m := range w.c.all[1:] {
-		p := w.old.tree.Path(m.file)
-		if e := w.edits[p]; e != nil && len(m.text.mods) > 0 && len(w.of[m].lines) == 0 && e.empties(w.content(m.file), m.text) {
-			w.remark(p, 0, "nothing is left of this module; if nobody needs it, take out the file and its line")
-		}
+// emptied says if nothing is left of a module. Whether somebody needs it is not for a program to say.
+func (o *owing) emptied(m *module) {
+	p := o.old.tree.Path(m.file)
+	if e := o.edits[p]; m.parent != nil && e != nil && len(m.text.mods) > 0 && len(o.of[m].lines) == 0 && e.empties(o.content(m.file), m.text) {
+		o.remark(p, 0, "nothing is left of this module; if nobody needs it, take out the file and its line")
 	}
 }
 

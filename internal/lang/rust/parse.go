@@ -53,7 +53,7 @@ func parse(src []byte, s *scratch) (*file, error) {
 	p := &parser{src: src, tok: s.tokens, docs: s.docs, f: &file{}, names: s.names, examples: &s.examples}
 	f := p.f
 	f.items, f.paths, f.singles, f.selects = s.items[:0], s.paths[:0], s.singles[:0], s.selects[:0]
-	f.uses, f.members, f.attrs = s.uses[:0], s.members[:0], s.attrs[:0]
+	f.uses, f.members, f.attrs, f.impls = s.uses[:0], s.members[:0], s.attrs[:0], s.impls[:0]
 	defer func() {
 		f.items, s.items = kept(f.items)
 		f.paths, s.paths = kept(f.paths)
@@ -61,6 +61,7 @@ func parse(src []byte, s *scratch) (*file, error) {
 		f.selects, s.selects = kept(f.selects)
 		f.uses, s.uses = kept(f.uses)
 		f.members, s.members = kept(f.members)
+		f.impls, s.impls = kept(f.impls)
 		f.attrs, s.attrs = kept(f.attrs)
 	}()
 	p.f.scopes = append(p.f.scopes, scope{parent: -1, end: int32(len(src)), module: true})

@@ -324,16 +324,14 @@ func (r *Resolver) baseOf(from project.FileID, o *own) string {
 // Asks says whether a file is looked at for names: where the tree has Rust.
 func (r *Resolver) Asks(project.FileID, []lang.Mention, []lang.Target) bool { return r.any }
 
-// Links are the roots of the crates that a file is a module of.
+// Links are the roots of the crates that a file is a module of. A root has itself: a module may become one.
 func (r *Resolver) Links(from project.FileID) (out []lang.Link) {
 	if !r.any || !isRust(r.tree.Path(from)) {
 		return nil
 	}
 	for _, m := range r.modules().of[from] {
-		if m.parent != nil {
-			root := m.crate.root.file
-			out = append(out, lang.Link{To: root, Why: "is a module of the crate of " + r.tree.Path(root)})
-		}
+		root := m.crate.root.file
+		out = append(out, lang.Link{To: root, Why: "is a module of the crate of " + r.tree.Path(root), As: "module"})
 	}
 	return out
 }

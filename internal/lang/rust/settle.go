@@ -2,6 +2,8 @@ package rust
 
 import (
 	"fmt"
+	"maps"
+	"slices"
 	"strings"
 
 	"crookedshelf/internal/lang"
@@ -67,20 +69,23 @@ type settler struct {
 // newOf gives the module of the new tree that one of the old tree is; nil where it is not there.
 func (r *Resolver) newOf(m *module) *module {
 	id, here := r.tree.Came(m.file)
-	root, rooted := r.tree.Came(m.crate.root.file)
-	if !here || !rooted {
+	if !here {
 		return nil
 	}
-	for _, one := range r.modules().of[id] {
-		if one.crate.root.file != root {
-			continue
+	all := r.modules().of[id]
+	if root, rooted := r.tree.Came(m.crate.root.file); rooted { // a file may be a module of several crates
+		if at := slices.IndexFunc(all, func(one *module) bool { return one.crate.root.file == root }); at >= 0 {
+			all = all[at:]
 		}
-		if m.scope == 0 {
-			return one
-		}
-		if in := one.byScope[m.scope]; in != nil && in.name == m.name {
-			return in
-		}
+	}
+	switch {
+	case len(all) == 0:
+		return nil
+	case m.scope == 0:
+		return all[0]
+	}
+	if in := all[0].byScope[m.scope]; in != nil && in.name == m.name {
+		return in
 	}
 	return nil
 }
@@ -88,13 +93,14 @@ func (r *Resolver) newOf(m *module) *module {
 // follows says what the parts of a path are then: the path itself, where each part leads on as before.
 //
 // A name may stand for a module and for something else too; the module is meant only where it is asked for.
-func (s *settler) follows(o *own, w *walked, module bool) (path []string, changed bool, why fault) {
+func (s *settler) follows(o *own, w *walked, asModule bool) (path []string, changed bool, why fault) {
 	from := s.was.in(o.scope)
 	then := s.newOf(from)
 	bad := -1
+	var macroRoot *module // of the crate in which a macro is known then that the path leads to
 	for i := range w.hops {
 		h := &w.hops[i]
-		if !module && i == len(o.path)-1 && h.mod != nil {
+		if !asModule && i == len(o.path)-1 && h.mod != nil {
 			if other := w.other(); other != nil {
 				h = other
 			}
@@ -103,7 +109,14 @@ func (s *settler) follows(o *own, w *walked, module bool) (path []string, change
 		if i > 0 {
 			before = w.hops[i-1].mod
 		}
+		if i > 0 {
+			macroRoot = s.leavesRoot(h, before)
+		}
 		if before == nil || h.mod == nil {
+			continue
+		}
+		if i == 0 && then != nil && s.otherCrate(h, o, then) {
+			bad = 0
 			continue
 		}
 		if h.how == byGlob { // the use brings what the module around it holds
@@ -128,10 +141,16 @@ func (s *settler) follows(o *own, w *walked, module bool) (path []string, change
 	if why = s.unseen(o, w, from, then); why.why != "" {
 		return nil, false, why
 	}
-	if bad < 0 {
+	var head []string
+	switch {
+	case macroRoot != nil:
+		bad = len(o.path) - 2
+		head = s.head(o, w, macroRoot, then)
+	case bad < 0:
 		return o.path, false, fault{}
+	default:
+		head = s.head(o, w, s.newOf(w.hops[bad].mod), then)
 	}
-	head := s.head(o, w, s.newOf(w.hops[bad].mod), then)
 	if head == nil {
 		return nil, false, fault{why: "its crate can't be named from there"}
 	}
@@ -141,20 +160,9 @@ func (s *settler) follows(o *own, w *walked, module bool) (path []string, change
 // head names a module of the new tree from another, in the manner of a path.
 func (s *settler) head(o *own, w *walked, to, from *module) []string {
 	full := to.path()
-	if o.doc {
-		return append([]string{o.path[0]}, full...)
-	}
-	if to.crate.root != from.crate.root {
-		if w.hops[0].how == byCrate || w.hops[0].how == byItem && w.hops[0].mod != nil {
-			return append([]string{o.path[0]}, full...)
-		}
-		for name, dir := range from.crate.pack.deps {
-			if dir == to.crate.pack.dir && dir != "" {
-				return append([]string{name}, full...)
-			}
-		}
-		if to.crate.pack.dir == from.crate.pack.dir && to.crate.kind == aLibrary {
-			return append([]string{to.crate.pack.lib}, full...)
+	if o.doc || to.crate.root != from.crate.root {
+		if name := s.crateName(to.crate, from, o.path[0]); name != "" {
+			return append([]string{name}, full...)
 		}
 		return nil
 	}
@@ -177,6 +185,52 @@ func (s *settler) head(o *own, w *walked, to, from *module) []string {
 		}
 	}
 	return append([]string{"crate"}, full...)
+}
+
+// crateName is the name by which a module knows another crate; as before, if it can be.
+func (s *settler) crateName(to *crate, from *module, before string) string {
+	leads := func(name string) bool {
+		return slices.ContainsFunc(s.crateNamed(from, name, found{how: byCrate}), func(f found) bool { return f.mod == to.root })
+	}
+	if leads(before) {
+		return before
+	}
+	for _, name := range slices.Sorted(maps.Keys(from.crate.pack.deps)) {
+		if leads(name) {
+			return name
+		}
+	}
+	if to.pack == from.crate.pack && to.kind == aLibrary {
+		return to.pack.lib
+	}
+	return ""
+}
+
+// otherCrate says whether the first part of a path, which leads to the root of a crate, leads to another from a module of
+// the new tree.
+func (s *settler) otherCrate(h *found, o *own, from *module) bool {
+	name := o.path[0]
+	now := s.newOf(h.mod)
+	switch {
+	case now == nil:
+		return false
+	case h.how == byKeyword && h.mod.parent == nil && name == "crate":
+		return now != from.crate.root
+	case h.how == byCrate:
+		return !o.doc && now.crate == from.crate || now.parent != nil || s.crateName(now.crate, from, name) != name
+	}
+	return false
+}
+
+// leavesRoot gives the root of the crate in which a macro is known then, where that is another one; nil for all else.
+func (s *settler) leavesRoot(h *found, root *module) *module {
+	if h.item == nil || !h.item.exported || root == nil || root.parent != nil {
+		return nil
+	}
+	if owner, now := s.newOf(h.owner), s.newOf(root); owner != nil && now != nil && owner.crate != now.crate {
+		return owner.crate.root
+	}
+	return nil
 }
 
 func countSupers(path []string) (n int) {
@@ -286,8 +340,14 @@ func (s *settler) widened(h *found, name string, then *module) bool {
 
 // alike says whether two readings of a file have the same declarations, whatever is said of how far they are seen.
 func (f *file) alike(other *file) bool {
-	return len(f.items) == len(other.items) && len(f.members) == len(other.members) && len(f.stmts) == len(other.stmts) &&
-		len(f.uses) == len(other.uses)
+	return len(f.items) == len(other.items) && len(f.stmts) == len(other.stmts) && len(f.uses) == len(other.uses)
+}
+
+// widens says whether a member is seen further in another reading of its file.
+func (f *file) widens(one *member) bool {
+	return !slices.ContainsFunc(f.members, func(m member) bool {
+		return m.name == one.name && m.owner == one.owner && m.scope == one.scope && m.sees.reach == one.sees.reach
+	})
 }
 
 // fault is what stands against a path, and the moves that are at fault.
@@ -393,7 +453,7 @@ func (s *settler) visibilities() {
 			}
 			return // what would not be seen any more is found by its uses
 		}
-		s.Edit(v.at, sight(reach.path(), then.path()))
+		s.Edit(v.at, sight(append([]string{"crate"}, reach.path()...), append([]string{"crate"}, then.path()...)))
 	}
 	f, now := s.was.text, s.now.text
 	same := f.alike(now) // what is written otherwise there is seen further, and stays so
@@ -403,7 +463,7 @@ func (s *settler) visibilities() {
 		}
 	}
 	for i := range f.members {
-		if one := &f.members[i]; !one.inMacro && one.from >= 0 && !(same && now.members[i].sees.reach != one.sees.reach) {
+		if one := &f.members[i]; !one.inMacro && one.from >= 0 && !(same && now.widens(one)) {
 			write(one.sees, one.scope)
 		}
 	}
@@ -428,15 +488,18 @@ func (s *settler) firstMention() int {
 	return 0
 }
 
-// sight writes that something is seen in a module around the one that declares it.
+// sight writes that something is seen in a module around the one that declares it, by their paths behind their crate;
+// that all see it, where none is.
 func sight(reach, in []string) string {
 	switch {
+	case len(reach) == 0:
+		return "pub"
 	case len(reach) == len(in):
 		return ""
-	case len(reach) == 0:
+	case len(reach) == 1:
 		return "pub(crate)"
 	case len(in)-len(reach) == 1:
 		return "pub(super)"
 	}
-	return "pub(in " + written(append([]string{"crate"}, reach...)) + ")"
+	return "pub(in " + written(append([]string{"crate"}, reach[1:]...)) + ")"
 }

@@ -20,7 +20,7 @@ type wish struct {
 	from  int32   // where its visibility stands, or would stand
 	sees  visibility
 	what  string
-	reach []string // the module in which it must be seen, by its path after the moves
+	reach []string // the module in which it must be seen, by its path after the moves; empty for all
 	user  string   // the first place that needs it
 }
 
@@ -52,10 +52,35 @@ func (o *owing) reachThen(v visibility, in *module) (reach []string, limited boo
 	if reach = o.pathThen(old); hasPrefix(from, reach) {
 		return reach, true
 	}
-	if v.reach == inSuper {
-		return from[:max(0, len(from)-1)], true
+	switch v.reach {
+	case inCrate:
+		return from[:1], true
+	case inSuper:
+		return from[:max(1, len(from)-1)], true
 	}
 	return from, true
+}
+
+// sightThen is the path of the module in which a part of a path is seen after the moves; nil and false where all see it.
+func (o *owing) sightThen(h *found) (reach []string, limited bool) {
+	switch {
+	case h.how == byUse && h.by != nil:
+		for i := range h.by.text.uses {
+			if s := &h.by.text.stmts[h.by.text.uses[i].stmt]; o.old.reachOf(s.sees, h.by) == h.reach {
+				return o.reachThen(s.sees, h.by)
+			}
+		}
+	case h.mod != nil && h.mod.parent != nil:
+		if s := o.of[h.mod]; s == nil || !s.moved {
+			return o.reachThen(h.mod.sees, h.mod.parent)
+		} else if s.parent != nil {
+			return o.keeps(h.mod)
+		}
+		return nil, false
+	case h.item != nil && h.owner != nil:
+		return o.reachThen(h.item.sees, h.owner)
+	}
+	return o.pathThen(h.reach), true
 }
 
 // wish notes that a declaration must be seen from a module. It reports whether that can be written.
@@ -65,7 +90,7 @@ func (o *owing) wish(one wish, user *module, at int, inMacro bool) bool {
 	switch {
 	case !limited || hasPrefix(then, reach):
 		return true
-	case inMacro || one.from < 0 || user.crate != one.in.crate || !o.mayWiden(user, one.in):
+	case inMacro || one.from < 0 || !o.mayWiden(user, one.in):
 		return false
 	}
 	key := wishKey{one.in.text, one.from}
@@ -101,7 +126,7 @@ func (o *owing) wishItem(owner *module, one *item, user *module, at int) bool {
 
 // wishModule asks that a module is seen; how far one is seen that moves is decided with its line.
 func (o *owing) wishModule(m, user *module, at int) bool {
-	if m.parent == nil || m.line == nil || o.woods[m.crate] != nil && o.woods[m.crate].of[m].moved {
+	if m.parent == nil || m.line == nil || o.of[m] != nil && o.of[m].moved {
 		return true
 	}
 	return o.wish(wish{in: m.parent, from: int32(m.line.from), sees: m.sees, what: "mod " + m.name}, user, at, m.line.inMacro)
@@ -158,7 +183,7 @@ func (o *owing) wished(f *forest) {
 		return
 	}
 	for _, c := range f.crates {
-		if o.woods[c] == nil {
+		if !o.touched[c] {
 			continue
 		}
 		for _, m := range c.all {
