@@ -20,7 +20,7 @@ var layers = []string{
 	"lang/label", "lang/ecosystems", "lang/style", "lang/web/script", "lang/web/config", "lang/web/resolve", "lang/web", "lang/golang", "lang/java", "lang/csharp", "lang/ruby", "lang/rust", "lang/dart", "lang/php",
 	"lang/python/syntax", "lang/python/resolve", "lang/python", "lang/markup", "lang/settings", "lang/all", "graph",
 	"leftover", "carry",
-	"placement", "plan", "journal", "engine", "picture", "report", "cli",
+	"placement", "split", "plan", "journal", "engine", "picture", "report", "cli",
 }
 
 // interfaceOnly may be imported by cli and report alone.

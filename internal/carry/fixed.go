@@ -18,7 +18,7 @@ func (w *worker) refuseFixed(d *Draft) bool {
 				continue
 			}
 			was, fixed := rules.Place(from)
-			if !fixed || was.Public && (w.Addresses || w.Addressed(from)) {
+			if !fixed || was.Named || was.Public && (w.Addresses || w.Addressed(from)) {
 				continue
 			}
 			is, still := d.After.Counterpart(&rules).Place(to)

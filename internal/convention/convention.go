@@ -46,6 +46,7 @@ type Convention struct {
 	Top        []*template.Template // what may stand at the root; nil if nothing is said
 	Exceptions []*Exception
 	Beside     *Beside // companions of the programs on shelves that say nothing of theirs; nil for none
+	Workspace  *Workspace
 	Private    []*Private
 	Thin       []*template.Template // entry files that declare nothing
 	Discard    []*Discard
@@ -136,6 +137,7 @@ type Shelf struct {
 	Widen    bool       // for its files declarations may be seen further than they were
 	Order    *Order     // of the instances; nil for none
 	Listed   *Listed    // the list in which each instance stands; nil for none
+	Package  *Package   // each instance is a package; nil for none
 	Partners []*Partner // what each file has on other shelves
 	// Whole are folders, below the shelf and below where its files lie today, that are one thing each; NotWhole: nothing
 	// but these is.

@@ -46,6 +46,7 @@ var format = []key{
 	{name: "exceptions", about: "files that may stay crooked for a while", built: true, shape: entries,
 		below: exceptionKeys},
 	{name: "levels", about: "how grave each finding is", built: true, shape: namedTexts},
+	{name: "workspace", about: "what the packages of a project have in common", built: true, shape: fields, below: workspaceKeys},
 	{name: "verify", about: "the project's own checks: commands, run only when the user says so", built: true,
 		shape: manyTexts},
 }
@@ -141,7 +142,8 @@ var shelfKeys = []key{
 	{name: "laid_out_as", about: "each instance has the shelves declared below that folder", built: true},
 	{name: "names", about: "how its files and folders are named", built: true, shape: fields, below: namesKeys},
 	{name: "also_at", about: "places that are still tolerated", built: true, shape: textEntries, below: alsoAtKeys},
-	{name: "package", about: "the shelf is a package of its own"},
+	{name: "package", about: "each instance is a package with a manifest: its name, or true", built: true, shape: anything,
+		below: packageKeys},
 }
 
 var takeKeys = []key{

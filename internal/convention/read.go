@@ -146,7 +146,7 @@ func (r *reader) read() *Convention {
 		{"aliases", r.readAliases}, {"mentions", r.readMentions}, {"public", r.readPublic}, {"needs", r.readNeeds},
 		{"settings", r.readSettings}, {"roots", r.readRoots}, {"coming_from", r.readDay}, {"at_once", r.readAtOnce},
 		{"top", r.readTop}, {"private", r.readPrivate}, {"discard", r.readDiscard}, {"thin", r.readThin},
-		{"exceptions", r.readExceptions}, {"levels", r.readLevels},
+		{"exceptions", r.readExceptions}, {"levels", r.readLevels}, {"workspace", r.readWorkspace},
 	} {
 		if v, ok := fields[part.key]; ok {
 			part.read(c, v)

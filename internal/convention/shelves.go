@@ -116,6 +116,9 @@ func (r *reader) readShelf(c *Convention, shelf *Shelf, fields map[string]ast.No
 			r.fail(position(v), "write widen: needed, or leave it out", "%q is no way to widen", r.text(v))
 		}
 	}
+	if v, ok := fields["package"]; ok {
+		r.readPackage(shelf, v)
+	}
 	if v, ok := fields["laid_out_as"]; ok {
 		shelf.laidOutAs = r.text(v)
 		if t := r.template(v); t != nil && len(t.Names()) > 0 {

@@ -80,4 +80,6 @@ const (
 	Runs
 	// Starts: what it leads to is run, if it stands in a file that starts programs.
 	Starts
+	// Remarks: it stands in a comment, and nothing needs what it leads to.
+	Remarks
 )

@@ -197,6 +197,8 @@ type Rules struct {
 	Tried func(from project.FileID, m *Mention) []string
 	// Packages are the packages of the tree with what they ask for.
 	Packages func() []Package
+	// Part writes the packages that the convention wants; nil if none of them is of the language.
+	Part func(q Parting) *Parted
 	// Bindings are the names that a mention brings into its file. What it can't tell is Everything.
 	Bindings func(content []byte, m *Mention) []Binding
 	// Aliases are the names that stand for folders; mentions of all languages may use them.
@@ -304,6 +306,7 @@ type Place struct {
 	Why     string // a sentence's end: each file there …
 	Setting string // the setting that moves the place; empty for none
 	Stored  bool   // what is stored elsewhere remembers its files
+	Named   bool   // a setting names the file, and follows it: only what comes there is asked for
 	Alone   bool   // each file by itself, whatever becomes of the folder
 	Public  bool   // its files are given out as they are: the convention may speak of their addresses
 }

@@ -1,6 +1,9 @@
 package lang
 
-import "crookedshelf/internal/project"
+import (
+	"crookedshelf/internal/project"
+	"crookedshelf/internal/source"
+)
 
 // Package is what a manifest of the tree says of a package: the folder is its own, but for those of packages below it.
 type Package struct {
@@ -31,3 +34,47 @@ type PackageUse struct {
 	From project.FileID
 	Test bool // the file is there for tests alone
 }
+
+// Parting asks into which packages the files of a tree are parted. The tree is that before the moves.
+type Parting struct {
+	Packages []NewPackage
+	// Then is where a file will be.
+	Then func(id project.FileID) string
+	// Inherit are the keys of the old manifest whose values all packages have from the workspace, and Shared says that it has
+	// their dependencies too. Members are patterns of its list of packages; where one fits no package stands for itself.
+	Inherit []string
+	Shared  bool
+	Members []string
+	// Resolver is the version of the rules by which features are resolved; empty for those of the edition.
+	Resolver string
+}
+
+// NewPackage is a package that the convention wants.
+type NewPackage struct {
+	Dir  string // after the moves
+	Name string // empty for that of its folder, or of the manifest that it has
+	// Template is what its manifest begins with, if it has none; nil for the values of the old manifest.
+	Template []byte
+}
+
+// Parted is what a language makes of that: manifests and what is written in them.
+type Parted struct {
+	Writes map[string][]byte
+	Edits  map[project.FileID][]source.Edit
+	// Needs are who needs whom then.
+	Needs   []PackageNeed
+	Refused []Unparted
+	Remarks []Duty // by Path, At and Why
+}
+
+// PackageNeed says that a package needs another, by their folders, and where that shows first.
+type PackageNeed struct {
+	From, To string
+	Test     bool // for tests alone: circles do not matter
+	By       project.FileID
+	At       int
+	What     string // is named there
+}
+
+// Unparted is a package that can't be one, by its folder, and why.
+type Unparted struct{ Dir, Why string }

@@ -100,6 +100,22 @@ func (v *Value) Get(key string) *Value {
 	return nil
 }
 
+// Fields are the members of an object; none of nothing.
+func (v *Value) Fields() []Member {
+	if v == nil {
+		return nil
+	}
+	return v.Members
+}
+
+// Elements are the items of a list; none of nothing.
+func (v *Value) Elements() []*Value {
+	if v == nil {
+		return nil
+	}
+	return v.Items
+}
+
 // At gives the value at a path of keys; nil where there is none.
 func (v *Value) At(keys ...string) *Value {
 	for _, k := range keys {

@@ -65,6 +65,17 @@ func places(c *convention.Convention, file string) []place {
 	return out
 }
 
+// PackageOf gives the shelf whose instance is the package that a path lies in, the innermost, with the folder of the
+// instance; nil for none.
+func PackageOf(c *convention.Convention, file string) (s *convention.Shelf, dir string) {
+	for _, p := range places(c.For(file), file) {
+		if p.shelf.Package != nil {
+			s, dir = p.shelf, strings.TrimSuffix(p.instance, "/")
+		}
+	}
+	return s, dir
+}
+
 // Door gives the file through which a file must import another: the door of the outermost instance that holds the other
 // and not itself. There is none if the other is that door.
 func Door(c *convention.Convention, from, to string) (string, bool) {

@@ -17,6 +17,7 @@ import (
 	"crookedshelf/internal/placement"
 	"crookedshelf/internal/project"
 	"crookedshelf/internal/source"
+	"crookedshelf/internal/split"
 	"crookedshelf/internal/template"
 )
 
@@ -109,7 +110,11 @@ func Build(in Input) (*Plan, *Outcome, error) {
 		if len(b.moves) == 0 && !b.asksForEdits() {
 			return b.plan(&carry.Draft{}), &Outcome{}, nil
 		}
-		d, refused := carry.Work(b.request(edits))
+		parts := b.parts()
+		if b.refused(parts.Refused) {
+			continue
+		}
+		d, refused := carry.Work(b.request(edits, parts))
 		b.keepTexts = b.keepTexts || d.KeepTexts
 		if len(d.Open) > 0 {
 			return nil, nil, &AliasError{d.Open}
@@ -122,6 +127,10 @@ func Build(in Input) (*Plan, *Outcome, error) {
 			b.discard(d)
 			b.lists(d)
 			b.strike(d)
+		}
+		d.Remarks = append(d.Remarks, parts.Remarks...)
+		for _, text := range parts.Warnings {
+			b.warn("%s", text)
 		}
 		p := b.plan(d)
 		if d.Past > 0 {
@@ -161,10 +170,30 @@ func (b *builder) refused(refusals []carry.Refusal) bool {
 	return len(refusals) > 0
 }
 
+// parts are the packages into which the moves part the project.
+func (b *builder) parts() *split.Result {
+	if b.Asked != nil {
+		return &split.Result{}
+	}
+	return split.Work(split.Input{Convention: b.Convention, Graph: b.Graph, Moves: b.moves, Filled: Filled})
+}
+
 // request asks for the moves that are left.
-func (b *builder) request(edits map[project.FileID][]carry.Change) carry.Request {
+func (b *builder) request(edits map[project.FileID][]carry.Change, parts *split.Result) carry.Request {
+	writes := b.write()
+	for p, content := range parts.Writes {
+		writes[p] = carry.Written{Content: content}
+	}
+	if len(parts.Edits) > 0 {
+		edits = maps.Clone(edits)
+		for id, all := range parts.Edits {
+			for _, e := range all {
+				edits[id] = append(slices.Clip(edits[id]), said(e, "packages"))
+			}
+		}
+	}
 	return carry.Request{
-		Graph: b.Graph, Moves: b.moves, Edits: edits, Writes: b.write(), Unwritten: b.unwritten,
+		Graph: b.Graph, Moves: b.moves, Edits: edits, Writes: writes, Unwritten: b.unwritten,
 		Hold: b.hold, Door: doors(b.Convention), IsData: b.isData, Addressed: b.addressed, Remembered: b.remembered,
 		Widens: b.widens,
 		Judge:  b.judge,

@@ -6,11 +6,12 @@ import (
 
 	"crookedshelf/internal/graph"
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/placement"
 	"crookedshelf/internal/project"
 )
 
 // steps groups the moves by the shelf instance that they go to, and puts the groups in the order of dependency: what
-// depends on least comes first. Groups that depend on one another in a circle are one step.
+// depends on least comes first. Groups that depend on one another in a circle are one step, and so is a package.
 func (b *builder) steps() []Step {
 	groups := map[string]int{}
 	var titles []string
@@ -18,12 +19,16 @@ func (b *builder) steps() []Step {
 	groupOf := map[project.FileID]int{}
 	for _, id := range b.moving() {
 		h := b.home(id)
-		key := h.Shelf.Name + "\x00" + h.Instance
+		shelf, instance := h.Shelf.Name, h.Instance
+		if s, dir := placement.PackageOf(b.Convention, b.moves[id]); s != nil { // a package is made as a whole
+			shelf, instance = s.Name, dir+"/"
+		}
+		key := shelf + "\x00" + instance
 		g, known := groups[key]
 		if !known {
 			g = len(titles)
 			groups[key] = g
-			title := h.Shelf.Name + " at " + h.Instance
+			title := shelf + " at " + instance
 			if h.Shelf == askedFor {
 				title = "to " + h.Instance
 			}
@@ -44,8 +49,8 @@ func (b *builder) steps() []Step {
 	next := func(g int) []int {
 		var out []int
 		for _, id := range members[g] {
-			for _, t := range b.Graph.Files[id].Targets {
-				if t.Kind != lang.ToFile {
+			for i, t := range b.Graph.Files[id].Targets {
+				if t.Kind != lang.ToFile || b.Graph.Files[id].Mentions[i].Kind.Is(lang.Remarks) {
 					continue
 				}
 				if to, moves := groupOf[t.File]; moves && to != g {

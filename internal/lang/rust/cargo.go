@@ -24,6 +24,9 @@ type pack struct {
 	targets []target
 	deps    map[string]string // the names by which code knows others: their folders, empty for those that lie elsewhere
 	asks    []lang.Dependency
+	// the features, with what each of them asks for
+	features map[string][]string
+	ws       workspace // that it is a member of
 }
 
 // targetKind says what is made of a target.
@@ -37,6 +40,10 @@ const (
 	aBench
 	aBuild
 )
+
+func (k targetKind) String() string {
+	return [...]string{"library", "program", "test", "example", "benchmark", "build script"}[k]
+}
 
 // target is a file from which a crate is compiled.
 type target struct {
@@ -147,7 +154,7 @@ func readPackage(t *project.Project, dir string, v *manifest.Value, ws workspace
 	if e := about.Get("edition"); e != nil && e.Kind != manifest.String && ws.v != nil {
 		p.edition = textOf(ws.v.Get("package"), "edition")
 	}
-	p.lib = under(p.name)
+	p.lib, p.features, p.ws = under(p.name), featuresOf(v), ws
 	p.readTargets(t, v, about)
 	for _, table := range []string{"dependencies", "dev-dependencies", "build-dependencies", "dev_dependencies", "build_dependencies"} {
 		p.readDependencies(v.Get(table), ws)

@@ -173,7 +173,6 @@ const (
 	inAttr
 	inDocLink
 	inDocCode
-	inVisibility
 )
 
 // single is a name, where a scope has it first.

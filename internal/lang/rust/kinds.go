@@ -14,7 +14,7 @@ var (
 	// Name is a name in code that a use of all of a module brings, or a macro that is known by its place in the text.
 	Name = &lang.Kind{Name: "name", Role: lang.Brought}
 	// DocPath is a path in a comment that documents are made of, or in the code of an example there.
-	DocPath = &lang.Kind{Name: "path in a comment", Role: lang.Brought}
+	DocPath = &lang.Kind{Name: "path in a comment", Role: lang.Brought | lang.Remarks}
 	// TextPath is a path in the string of an attribute.
 	TextPath = &lang.Kind{Name: "path in an attribute", Role: lang.Imports}
 	// Foreign is the name of a library that a module has too: it must not come to mean that one.

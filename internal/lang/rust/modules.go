@@ -12,11 +12,12 @@ import (
 
 // crate is what is compiled from one target.
 type crate struct {
-	pack *pack
-	kind targetKind
-	name string // by which others know it
-	root *module
-	all  []*module // of files, in the order in which they are found
+	pack   *pack
+	kind   targetKind
+	target target
+	name   string // by which others know it
+	root   *module
+	all    []*module // of files, in the order in which they are found
 }
 
 // module is a module of a crate: a file, or a part of one.
@@ -122,7 +123,7 @@ func grow(t *lang.Tree) *forest {
 			if !there {
 				continue
 			}
-			c := &crate{pack: p, kind: tg.kind, name: under(tg.name)}
+			c := &crate{pack: p, kind: tg.kind, target: tg, name: under(tg.name)}
 			root := &module{crate: c, file: id, dir: path.Dir(tg.file)}
 			c.root = root
 			f.crates = append(f.crates, c)

@@ -39,6 +39,7 @@ func (r *Resolver) Owes(before *lang.Rules, moves []lang.Moved) []lang.Duty {
 	o.ruled(f)
 	o.speech(f)
 	o.wished(f)
+	o.visibilities(f)
 	o.widen()
 	return o.duties()
 }
@@ -332,15 +333,14 @@ func (o *owing) published(c *crate) {
 		strings.Join(changed, ", ")+more+"; publish = false in its manifest says that there are none")
 }
 
-// keepsRoot says whether the root of a crate is found in its new place as it was: as part of its package, or by its name
-// in the manifest.
+// keepsRoot says whether the root of a crate is found in its new place as what it was.
 func (o *owing) keepsRoot(from, to string) bool {
-	was, byPlace := o.old.Place(from)
-	if !byPlace || from == to {
+	was, is := o.old.Place(from)
+	if !is || was.Named || from == to {
 		return true
 	}
-	is, still := o.Place(to)
-	return still && is.Rest == was.Rest
+	then, still := o.Place(to)
+	return still && then.Rest == was.Rest
 }
 
 // place notes where files of modules below a module are looked for; the first that looks somewhere stays.

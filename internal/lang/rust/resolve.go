@@ -32,7 +32,7 @@ func New(tree *lang.Tree) *Resolver {
 func (r *Resolver) Rules() lang.Rules {
 	return lang.Rules{
 		Kinds: Kinds, Resolver: r, Settles: settles, Settle: r.Settle, Owes: r.Owes, Asks: r.Asks, Second: r.Second,
-		AnyFile: true, Links: r.Links, Bindings: bindings, Place: r.Place, Places: r.Places, Packages: r.Packages,
+		AnyFile: true, Links: r.Links, Bindings: bindings, Place: r.Place, Places: r.Places, Packages: r.Packages, Part: r.Part,
 	}
 }
 
@@ -72,15 +72,20 @@ func (r *Resolver) Places() (out []lang.Place) {
 	return out
 }
 
-// Place gives the place of such a file.
+// Place gives the place of a file that is the root of a crate: what is built of it and how it is called tell the crate.
 func (r *Resolver) Place(file string) (lang.Place, bool) {
 	if !r.any || !isRust(file) {
 		return lang.Place{}, false
 	}
 	for _, p := range r.modules().packs {
 		for _, t := range p.targets {
-			if t.byName && t.file == file {
-				return placeOf(p, t), true
+			if t.file == file {
+				one := placeOf(p, t)
+				one.Named = !t.byName
+				if one.Rest = t.kind.String() + " " + t.name; t.kind == aLibrary || t.kind == aBuild { // others know it by its package
+					one.Rest = t.kind.String()
+				}
+				return one, true
 			}
 		}
 	}
@@ -124,6 +129,12 @@ type own struct {
 func (r *Resolver) ask(m *module, o *own) walked {
 	q := newQuery()
 	switch {
+	case o.where == inDocLink:
+		w := r.walk(m, o.scope, o.path, o.global, o.use, q)
+		if root := r.forest.roots[o.path[0]]; len(w.hops) == 0 && root != nil { // a reader finds it by its name
+			return r.walkWord(o.path)
+		}
+		return w
 	case o.doc:
 		return r.walkOutside(m, o.path, q)
 	case o.macro && len(o.path) == 1:

@@ -53,7 +53,6 @@ func (r *Resolver) Settle(q lang.Settling) ([]lang.Settled, []lang.Failed) {
 		}
 		s.path(m, o)
 	}
-	s.visibilities()
 	return s.Done()
 }
 
@@ -161,10 +160,14 @@ func (s *settler) follows(o *own, w *walked, asModule bool) (path []string, chan
 func (s *settler) head(o *own, w *walked, to, from *module) []string {
 	full := to.path()
 	if o.doc || to.crate.root != from.crate.root {
-		if name := s.crateName(to.crate, from, o.path[0]); name != "" {
-			return append([]string{name}, full...)
+		name := s.crateName(to.crate, from, o.path[0])
+		if name == "" && o.where == inDocLink && to.crate.kind == aLibrary {
+			name = to.crate.pack.lib
 		}
-		return nil
+		if name == "" {
+			return nil
+		}
+		return append([]string{name}, full...)
 	}
 	below := func(up *module) []string { return full[len(up.path()):] }
 	switch first := w.hops[0]; {
@@ -343,13 +346,6 @@ func (f *file) alike(other *file) bool {
 	return len(f.items) == len(other.items) && len(f.stmts) == len(other.stmts) && len(f.uses) == len(other.uses)
 }
 
-// widens says whether a member is seen further in another reading of its file.
-func (f *file) widens(one *member) bool {
-	return !slices.ContainsFunc(f.members, func(m member) bool {
-		return m.name == one.name && m.owner == one.owner && m.scope == one.scope && m.sees.reach == one.sees.reach
-	})
-}
-
 // fault is what stands against a path, and the moves that are at fault.
 type fault struct {
 	why  string
@@ -429,63 +425,6 @@ func (s *settler) path(m *lang.Mention, o *own) {
 		text = "::" + text
 	}
 	s.Edit(m.Span, text)
-}
-
-// visibilities writes how far things are seen, so that it is as far as before.
-func (s *settler) visibilities() {
-	write := func(v visibility, sc int32) {
-		if v.reach != inSuper && v.reach != inModule {
-			return
-		}
-		in := s.was.in(sc)
-		then := s.newOf(in)
-		old := s.old.reachOf(v, in)
-		if then == nil {
-			return
-		}
-		reach := s.newOf(old)
-		if reach == nil || s.reachOf(v, then) == reach {
-			return
-		}
-		if !then.within(reach) {
-			if v.reach == inModule {
-				s.Fail(s.firstMention(), "%s names a module that would not be around it", s.Content[v.at.Start:v.at.End])
-			}
-			return // what would not be seen any more is found by its uses
-		}
-		s.Edit(v.at, sight(append([]string{"crate"}, reach.path()...), append([]string{"crate"}, then.path()...)))
-	}
-	f, now := s.was.text, s.now.text
-	same := f.alike(now) // what is written otherwise there is seen further, and stays so
-	for i := range f.items {
-		if one := &f.items[i]; !one.inMacro && !(same && now.items[i].sees.reach != one.sees.reach) {
-			write(one.sees, one.scope)
-		}
-	}
-	for i := range f.members {
-		if one := &f.members[i]; !one.inMacro && one.from >= 0 && !(same && now.widens(one)) {
-			write(one.sees, one.scope)
-		}
-	}
-	for i := range f.stmts {
-		if one := &f.stmts[i]; !one.inMacro && !one.inDoc && !(same && now.stmts[i].sees.reach != one.sees.reach) {
-			write(one.sees, one.scope)
-		}
-	}
-	for i := range f.scopes {
-		if i > 0 && f.scopes[i].module {
-			write(f.scopes[i].sees, f.scopes[i].parent)
-		}
-	}
-}
-
-func (s *settler) firstMention() int {
-	for i := range s.Mentions {
-		if settles(&s.Mentions[i]) {
-			return s.Mentions[i].Span.Start
-		}
-	}
-	return 0
 }
 
 // sight writes that something is seen in a module around the one that declares it, by their paths behind their crate;

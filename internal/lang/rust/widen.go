@@ -301,6 +301,95 @@ func (o *owing) typeWish(one *wish, p *parser, i int) {
 	}
 }
 
+// visibilities writes how far things are seen, so that it is as far as before: what names a module, or the one around.
+func (o *owing) visibilities(f *forest) {
+	for _, c := range f.crates {
+		if !o.touched[c] {
+			continue
+		}
+		for _, m := range c.all {
+			t := m.text
+			write := func(v visibility, sc, from int32, inMacro bool) {
+				if (v.reach == inSuper || v.reach == inModule) && !inMacro && o.wishes[wishKey{t, from}] == nil {
+					o.visibility(v, m, m.in(sc))
+				}
+			}
+			for i := range t.items {
+				write(t.items[i].sees, t.items[i].scope, t.items[i].from, t.items[i].inMacro)
+			}
+			for i := range t.members {
+				if one := &t.members[i]; one.from >= 0 {
+					write(one.sees, one.scope, one.from, one.inMacro)
+				}
+			}
+			for i := range t.stmts {
+				one := &t.stmts[i]
+				write(one.sees, one.scope, int32(one.from), one.inMacro || one.inDoc)
+			}
+			for _, in := range m.byScope {
+				for _, k := range in.kids {
+					if k.line != nil && !o.of[k].moved {
+						write(k.sees, k.line.scope, int32(k.line.from), k.line.inMacro)
+					}
+				}
+			}
+			for i := range t.scopes {
+				if one := &t.scopes[i]; i > 0 && one.module {
+					write(one.sees, one.parent, one.at, one.inMacro)
+				}
+			}
+		}
+	}
+}
+
+// visibility writes one of them, of something that a module declares.
+func (o *owing) visibility(v visibility, file, in *module) {
+	reach, from := o.pathThen(o.old.reachOf(v, in)), o.pathThen(in)
+	p := o.old.tree.Path(file.file)
+	src := o.content(file.file)
+	now := sight(reach, from)
+	switch {
+	case v.reach == inSuper && len(from) == 1: // nothing is around the root of a crate
+		now = "pub(crate)"
+	case !hasPrefix(from, reach):
+		if v.reach == inModule {
+			o.blame([]*module{in, o.old.reachOf(v, in)}, "%s:%d: %s names a module that would not be around it", p,
+				source.PositionAt(src, v.at.Start).Line, src[v.at.Start:v.at.End])
+		}
+		return // what would not be seen any more is found by its uses
+	case v.reach == inSuper && len(from)-len(reach) == 1, v.reach == inModule && slices.Equal(reach, abs(splitPath(v.path), from)):
+		return
+	}
+	at := v.at
+	for now == "" && at.End < len(src) && src[at.End] == ' ' {
+		at.End++
+	}
+	o.fileLines(p).add(source.Edit{Span: at, New: now})
+}
+
+// abs is the path of the module that a path in a visibility names from another, behind its crate; nil where it names none.
+func abs(path, from []string) []string {
+	out := from[:1:1]
+	for i, part := range path {
+		switch {
+		case part == "crate" && i == 0:
+		case part == "self" && i == 0:
+			out = slices.Clone(from)
+		case part == "super":
+			if i == 0 {
+				out = slices.Clone(from)
+			}
+			if len(out) < 2 {
+				return nil
+			}
+			out = out[:len(out)-1]
+		default:
+			out = append(out, part)
+		}
+	}
+	return out
+}
+
 // widen writes how far declarations are seen, and says it.
 func (o *owing) widen() {
 	for _, key := range o.wishKeys() {

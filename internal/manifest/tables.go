@@ -1,0 +1,102 @@
+package manifest
+
+import (
+	"bytes"
+
+	"github.com/pelletier/go-toml/v2/unstable"
+
+	"crookedshelf/internal/source"
+	"crookedshelf/internal/text"
+)
+
+// Table is a table of a TOML file as it stands in the text.
+type Table struct {
+	Key []string
+	// Span is from its heading, with the comments right above, up to the next one's.
+	Span source.Span
+}
+
+// Tables are the tables of a TOML file, in its order. What stands before the first heading is none.
+func Tables(src []byte) (out []Table) {
+	var p unstable.Parser
+	p.Reset(src)
+	for p.NextExpression() {
+		e := p.Expression()
+		if e.Kind != unstable.Table && e.Kind != unstable.ArrayTable {
+			continue
+		}
+		it := e.Key()
+		if !it.Next() {
+			continue
+		}
+		start := text.LineStart(src, int(it.Node().Raw.Offset))
+		for start > 0 {
+			above := text.LineStart(src, start-1)
+			if !bytes.HasPrefix(bytes.TrimSpace(src[above:start]), []byte("#")) {
+				break
+			}
+			start = above
+		}
+		if n := len(out); n > 0 {
+			out[n-1].Span.End = start
+		}
+		out = append(out, Table{Key: keys(e.Key()), Span: source.Span{Start: start, End: len(src)}})
+	}
+	return out
+}
+
+// DropTOML gives the edits by which a file loses what stands at a path of keys, with its line or its tables.
+func DropTOML(src []byte, root *Value, path ...string) (out []source.Edit) {
+	for _, t := range Tables(src) {
+		if begins(t.Key, path) {
+			out = append(out, source.Edit{Span: t.Span})
+		}
+	}
+	holder := root.At(path[:len(path)-1]...)
+	if holder == nil {
+		return out
+	}
+	for _, m := range holder.Members {
+		if m.Key != path[len(path)-1] || m.Value.Kind == Object && !braced(src, m.Value) {
+			continue
+		}
+		if braced(src, holder) {
+			continue // it is on a line with others
+		}
+		end := min(text.LineEnd(src, Whole(m.Value).End)+1, len(src))
+		out = append(out, source.Edit{Span: source.Span{Start: text.LineStart(src, m.Start), End: end}})
+	}
+	if holder != root { // serde.version = "1"
+		if one := holder.Get(path[len(path)-1]); one != nil && one.Kind == Object && !braced(src, one) {
+			for _, m := range one.Members {
+				if inTables(out, m.Start) {
+					continue
+				}
+				end := min(text.LineEnd(src, Whole(m.Value).End)+1, len(src))
+				out = append(out, source.Edit{Span: source.Span{Start: text.LineStart(src, m.Start), End: end}})
+			}
+		}
+	}
+	return out
+}
+
+func inTables(edits []source.Edit, at int) bool {
+	for _, e := range edits {
+		if e.Span.Start <= at && at < e.Span.End {
+			return true
+		}
+	}
+	return false
+}
+
+func begins(key, path []string) bool {
+	if len(key) < len(path) {
+		return false
+	}
+	for i, k := range path {
+		if key[i] != k {
+			return false
+		}
+	}
+	return true
+}

@@ -1,0 +1,234 @@
+// Package split parts a project into packages, where the convention says that instances of shelves are packages: their
+// languages write the manifests, and it says which can't be packages, and why. Files are moved by others.
+package split
+
+import (
+	"cmp"
+	"fmt"
+	"maps"
+	"path"
+	"slices"
+	"strings"
+
+	"crookedshelf/internal/carry"
+	"crookedshelf/internal/convention"
+	"crookedshelf/internal/graph"
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/placement"
+	"crookedshelf/internal/project"
+	"crookedshelf/internal/source"
+)
+
+// Input is a tree, and what moves in it.
+type Input struct {
+	Convention *convention.Convention
+	Graph      *graph.Graph
+	Moves      map[project.FileID]string
+	// Filled is the text of a template with values put in.
+	Filled func(text []byte, values map[string]string) []byte
+}
+
+// Result is what the packages come to.
+type Result struct {
+	Writes   map[string][]byte
+	Edits    map[project.FileID][]source.Edit
+	Refused  []carry.Refusal
+	Remarks  []carry.Remark
+	Warnings []string
+}
+
+// Work parts a tree into packages. Packages that need one another in a circle are refused, and so is what a language
+// says can be none: the moves into them.
+func Work(in Input) *Result {
+	w := &worker{Input: in, out: &Result{Writes: map[string][]byte{}, Edits: map[project.FileID][]source.Edit{}}}
+	if !in.Convention.HasPackages() || len(in.Moves) == 0 {
+		return w.out
+	}
+	q := w.parting()
+	if len(w.out.Refused) > 0 {
+		return w.out
+	}
+	for _, rules := range in.Graph.Rules() {
+		if rules.Part == nil {
+			continue
+		}
+		parted := rules.Part(q)
+		if parted == nil {
+			continue
+		}
+		for _, one := range parted.Refused {
+			w.refuse(one.Dir, one.Why)
+		}
+		w.circles(parted.Needs)
+		maps.Copy(w.out.Writes, parted.Writes)
+		for id, edits := range parted.Edits {
+			w.out.Edits[id] = append(w.out.Edits[id], edits...)
+		}
+		for _, d := range parted.Remarks {
+			line := 1
+			if id, there := in.Graph.Tree.Lookup(d.Path); there {
+				if content, err := in.Graph.Tree.Content(id); err == nil {
+					line = source.PositionAt(content, d.At).Line
+				}
+			}
+			w.out.Remarks = append(w.out.Remarks, carry.Remark{Path: d.Path, Line: line, Text: d.Why})
+		}
+	}
+	return w.out
+}
+
+type worker struct {
+	Input
+	dirs map[string]bool // of the packages
+	out  *Result
+}
+
+// then is where a file will be.
+func (w *worker) then(id project.FileID) string {
+	if to := w.Moves[id]; to != "" {
+		return to
+	}
+	return w.Graph.Tree.Path(id)
+}
+
+// parting asks for the packages in which files will be.
+func (w *worker) parting() lang.Parting {
+	w.dirs = map[string]bool{}
+	q := lang.Parting{Then: w.then}
+	if ws := w.Convention.Workspace; ws != nil {
+		q.Members, q.Inherit, q.Shared, q.Resolver = ws.Members, ws.Inherit, ws.Shared, ws.Resolver
+	}
+	for id := range w.Graph.Tree.Files {
+		to := w.then(project.FileID(id))
+		shelf, dir := placement.PackageOf(w.Convention, to)
+		if shelf == nil || w.dirs[dir] {
+			continue
+		}
+		w.dirs[dir] = true
+		captures, _ := shelf.At.Match(to)
+		one := lang.NewPackage{Dir: cmp.Or(dir, ".")}
+		if shelf.Package.Name != nil {
+			one.Name = shelf.Package.Name.Fill(captures.Values)
+		}
+		if file := shelf.Package.Template; file != "" {
+			content, err := w.template(file)
+			if err != "" {
+				w.refuse(dir, fmt.Sprintf("line %d of the convention: %s", shelf.Package.Line, err))
+				continue
+			}
+			values := maps.Clone(captures.Values)
+			if values == nil {
+				values = map[string]string{}
+			}
+			values["package"] = cmp.Or(one.Name, path.Base(dir))
+			one.Template = w.Filled(content, values)
+		}
+		q.Packages = append(q.Packages, one)
+	}
+	slices.SortFunc(q.Packages, func(a, b lang.NewPackage) int { return strings.Compare(a.Dir, b.Dir) })
+	return q
+}
+
+func (w *worker) template(file string) (content []byte, problem string) {
+	id, there := w.Graph.Tree.Lookup(file)
+	if !there {
+		return nil, fmt.Sprintf("there is no file %s to begin a manifest with", file)
+	}
+	content, err := w.Graph.Tree.Content(id)
+	if err != nil {
+		return nil, err.Error()
+	}
+	return content, ""
+}
+
+// refuse takes out the moves into a package; into all, if no folder is given.
+func (w *worker) refuse(dir, why string) {
+	any := false
+	for _, id := range slices.Sorted(maps.Keys(w.Moves)) {
+		to := w.Moves[id]
+		_, in := placement.PackageOf(w.Convention, to)
+		if dir == "" && in != "" || dir != "" && (in == dir || strings.HasPrefix(to, dir+"/")) {
+			w.out.Refused = append(w.out.Refused, carry.Refusal{File: id, Reason: why})
+			any = true
+		}
+	}
+	if !any {
+		w.out.Warnings = append(w.out.Warnings, cmp.Or(dir, "packages")+": "+why)
+	}
+}
+
+// circles refuses packages that need one another, and shows one reference for each of them.
+func (w *worker) circles(needs []lang.PackageNeed) {
+	var dirs []string
+	for _, n := range needs {
+		dirs = append(dirs, n.From, n.To)
+	}
+	slices.Sort(dirs)
+	dirs = slices.Compact(dirs)
+	at := map[string]int{}
+	for i, dir := range dirs {
+		at[dir] = i
+	}
+	next := make([][]int, len(dirs))
+	shows := map[[2]int]lang.PackageNeed{}
+	for _, n := range needs {
+		key := [2]int{at[n.From], at[n.To]}
+		if _, known := shows[key]; !known && !n.Test {
+			shows[key] = n
+			next[key[0]] = append(next[key[0]], key[1])
+		}
+	}
+	for _, component := range graph.Components(len(dirs), func(i int) []int { return next[i] }) {
+		if len(component) < 2 {
+			continue
+		}
+		circle := shortest(component, next)
+		var text []string
+		for i, from := range circle {
+			n := shows[[2]int{from, circle[(i+1)%len(circle)]}]
+			line := 1
+			if content, err := w.Graph.Tree.Content(n.By); err == nil {
+				line = source.PositionAt(content, n.At).Line
+			}
+			text = append(text, fmt.Sprintf("%s needs %s (%s:%d: %s)", n.From, n.To, w.Graph.Tree.Path(n.By), line, n.What))
+		}
+		why := "packages may not need one another in a circle: " + strings.Join(text, ", ") +
+			"; what both need may be a package of its own"
+		for _, i := range component {
+			if w.dirs[dirs[i]] {
+				w.refuse(dirs[i], why)
+			}
+		}
+	}
+}
+
+// shortest gives a shortest circle of a component.
+func shortest(component []int, next [][]int) (best []int) {
+	in := map[int]bool{}
+	for _, i := range component {
+		in[i] = true
+	}
+	for _, start := range component {
+		from := map[int]int{start: -1}
+		for todo := []int{start}; len(todo) > 0; todo = todo[1:] {
+			at := todo[0]
+			for _, to := range next[at] {
+				if to == start {
+					circle := []int{at}
+					for back := from[at]; back >= 0; back = from[back] {
+						circle = append([]int{back}, circle...)
+					}
+					if best == nil || len(circle) < len(best) {
+						best = circle
+					}
+					continue
+				}
+				if _, seen := from[to]; !seen && in[to] {
+					from[to] = at
+					todo = append(todo, to)
+				}
+			}
+		}
+	}
+	return best
+}
