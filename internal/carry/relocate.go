@@ -22,7 +22,8 @@ type relocation struct {
 	// kept says of the IDs up to the last that a file of the old tree has in the new one whether one has it: all others
 	// are written.
 	kept []bool
-	sets sync.Map // what want gives for sets, to which many mentions may lead: targets by targets
+	old  func() map[project.FileID]project.FileID // the files of the new tree in the old one
+	sets sync.Map                                 // what want gives for sets, to which many mentions may lead: targets by targets
 }
 
 // fate is what becomes of a folder: it goes to one place, or it is torn apart.
@@ -45,6 +46,13 @@ func relocate(before *graph.Graph, newID []project.FileID, moves map[project.Fil
 	for _, id := range newID {
 		r.kept[id] = true
 	}
+	r.old = sync.OnceValue(func() map[project.FileID]project.FileID {
+		out := make(map[project.FileID]project.FileID, len(newID))
+		for old, id := range newID {
+			out[id] = project.FileID(old)
+		}
+		return out
+	})
 	for id := range moves {
 		for dir := project.Dir(before.Tree.Path(id)); dir != "."; dir = project.Dir(dir) {
 			if _, known := r.fates[dir]; known { // and so are those above it
@@ -222,6 +230,15 @@ func (r *relocation) folder(dir string) fate {
 	return fate{to: dir}
 }
 
+// path is where a file of the new tree is.
+func (r *relocation) path(id project.FileID) string {
+	old := r.old()[id]
+	if to, moved := r.moves[old]; moved {
+		return to
+	}
+	return r.before.Tree.Path(old)
+}
+
 // goes gives where something that is no part of the tree will be: where the deepest folder goes that it lies in.
 func (r *relocation) goes(place string) string {
 	for dir := path.Dir(place); dir != "." && dir != "/"; dir = path.Dir(dir) {
@@ -281,6 +298,12 @@ func (r *relocation) same(m *lang.Mention, want, now lang.Target) bool {
 	if m.Kind.Is(lang.Pattern) && now.Kind == lang.ToSet {
 		now = lang.Set(now.Folder(), slices.DeleteFunc(slices.Clone(now.Set()),
 			func(id project.FileID) bool { return int(id) >= len(r.kept) || !r.kept[id] }))
+	}
+	if m.Detail != nil && m.Detail.Packaged && want.Kind == lang.ToSet && now.Kind == lang.ToSet {
+		left := func(id project.FileID) bool {
+			return !strings.HasPrefix(r.path(id), now.Folder()+"/") && now.Folder() != "."
+		}
+		want = lang.Set(now.Folder(), slices.DeleteFunc(slices.Clone(want.Set()), left))
 	}
 	if m.Kind.Is(lang.Packed) && want.Kind == lang.ToSet && now.Kind == lang.ToSet { // others may come to the package
 		return len(want.Set()) > 0 && !slices.ContainsFunc(want.Set(),

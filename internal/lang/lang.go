@@ -382,6 +382,8 @@ type Detail struct {
 	Alias string
 	// List: the text is an element of a list of folders and files, which may get more elements. It is the list's place.
 	List int
+	// Packaged: it says what a package gives out. A file that leaves the folder of a pattern is not meant any more.
+	Packaged bool
 	// Own is what only those know who answer for the mention's kind.
 	Own any
 }

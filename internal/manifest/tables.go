@@ -57,7 +57,8 @@ func DropTOML(src []byte, root *Value, path ...string) (out []source.Edit) {
 		return out
 	}
 	for _, m := range holder.Members {
-		if m.Key != path[len(path)-1] || m.Value.Kind == Object && !braced(src, m.Value) {
+		tables := m.Value.Kind == Object && !braced(src, m.Value) || m.Value.Kind == List && m.Value.Span.Len() == 0
+		if m.Key != path[len(path)-1] || tables {
 			continue
 		}
 		if braced(src, holder) {

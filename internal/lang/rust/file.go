@@ -195,11 +195,13 @@ type member struct {
 	field   bool
 	part    bool // it has no name: of a tuple, by its number, or the making of one, as owner(
 	inMacro bool
+	rule    bool // the rules of a macro make it
 }
 
 // implUse is an implementation, by the paths that stand in its head.
 type implUse struct {
 	at    int32
+	end   int32
 	scope int32
 	trait string   // empty for what a type has by itself
 	types []string // the type, and then the arguments of the trait: those that are named by a path

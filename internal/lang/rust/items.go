@@ -476,7 +476,7 @@ func (p *parser) impl(i, j, start int, b *body) int {
 	p.walk(i+1, end, &body{scope: b.scope, head: true})
 	ctx, owner := ofType, ""
 	if p.where == inCode {
-		p.noteImpl(i, first, forAt, where, b.scope)
+		p.noteImpl(i, first, forAt, where, end, b.scope)
 	}
 	if forAt >= 0 {
 		ctx, owner = ofTrait, p.typeName(forAt+1, where)
@@ -489,21 +489,21 @@ func (p *parser) impl(i, j, start int, b *body) int {
 }
 
 // noteImpl notes of what an implementation is.
-func (p *parser) noteImpl(i, first, forAt, where int, sc int32) {
-	one := implUse{at: p.tok[i].start, scope: sc}
+func (p *parser) noteImpl(i, first, forAt, where, end int, sc int32) {
+	one := implUse{at: p.tok[i].start, end: p.tok[p.tok[end].pair].end, scope: sc}
 	from := first
 	if forAt >= 0 {
 		if p.is(first, '!') {
 			first++
 		}
-		end := 0
-		if one.trait, end = p.headPath(first, forAt); one.trait == "" {
+		behind := 0
+		if one.trait, behind = p.headPath(first, forAt); one.trait == "" {
 			return
 		}
 		from = forAt + 1
 		defer func() {
-			if p.is(end, '<') {
-				p.each(end+1, forAt-1, func(from, to int) {
+			if p.is(behind, '<') {
+				p.each(behind+1, forAt-1, func(from, to int) {
 					if name, _ := p.headPath(from, to); name != "" {
 						one.types = append(one.types, name)
 					}
@@ -582,6 +582,9 @@ func (p *parser) macro(name, open, j int, h *head, b *body) int {
 		} else if p.word(k) == "mod" && p.is(k+1, '$') { // it is given the name
 			p.f.rules = append(p.f.rules, "$")
 		}
+		if p.word(k) == "pub" && p.is(k+1, '(') {
+			p.ruledMember(k, end, b)
+		}
 	}
 	was := p.where
 	p.where = inRule
@@ -601,6 +604,26 @@ func (p *parser) macro(name, open, j int, h *head, b *body) int {
 		p.f.items[len(p.f.items)-1].end = p.tok[end].end
 	}
 	return end + 1
+}
+
+// ruledMember notes a function or a field that the rules of a macro make, and that not all see.
+func (p *parser) ruledMember(i, end int, b *body) {
+	h := head{}
+	at := p.visibility(i, end, &h)
+	for at < end && (modifiers[p.word(at)] || p.word(at) == "const") && declares[p.word(at+1)] {
+		at++
+	}
+	one := member{scope: b.scope, sees: h.sees, from: p.tok[i].start, owner: "what a macro makes", rule: true}
+	switch {
+	case p.word(at) == "fn" && p.named(at+1):
+		at++
+	case p.named(at) && p.is(at+1, ':'):
+		one.field = true
+	default:
+		return
+	}
+	one.name, one.at = p.name(at), int32(p.span(at).Start)
+	p.f.members = append(p.f.members, one)
 }
 
 // externCrate reads extern crate a as b;

@@ -1,6 +1,7 @@
 package rust
 
 import (
+	"regexp"
 	"slices"
 	"strings"
 
@@ -153,7 +154,7 @@ func (l *lines) put(at int, text string) {
 }
 
 // innerAttributes are the attributes that speak of a whole file, up to a place behind them, but for those that only hold
-// for one crate: its documentation, its name and what it is.
+// for one crate: its documentation, its name and what it is, and lints that ask for comments.
 func innerAttributes(src []byte, first int) (out []string) {
 	tokens, _, err := lex(src[:first], nil, nil, newNames(nil))
 	if err != nil {
@@ -168,9 +169,18 @@ func innerAttributes(src []byte, first int) (out []string) {
 		switch word, _, _ := strings.Cut(strings.TrimLeft(text, "#![ "), "("); strings.TrimSpace(strings.TrimRight(strings.Split(word, "=")[0], " ]")) {
 		case "doc", "crate_name", "crate_type", "cfg_attr":
 		default:
-			out = append(out, text)
+			if text = undocumented.ReplaceAllString(text, ""); !emptyLint.MatchString(text) {
+				out = append(out, text)
+			}
 		}
 		i = int(end)
 	}
 	return out
 }
+
+// undocumented are the lints that ask for a comment on all that is public: much of a package that was a part of another
+// has become public for its sake.
+var undocumented = regexp.MustCompile(`(clippy::|rustdoc::)?missing_(docs|docs_in_private_items|errors_doc|panics_doc|safety_doc|crate_level_docs)\s*,?\s*`)
+
+// emptyLint is an attribute of lints that names none.
+var emptyLint = regexp.MustCompile(`\(\s*\)\s*\]$`)

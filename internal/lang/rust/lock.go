@@ -112,7 +112,7 @@ func (p *parting) lock(top *sheet) {
 		if old := byName[one.from.name]; old != nil {
 			version = old.version
 		}
-		if old := byName[name]; old != nil && !gone[name] {
+		if old := byName[name]; old != nil {
 			if !slices.Equal(old.needs, fresh[name]) {
 				edits = append(edits, source.Edit{Span: old.span, New: entry(name, old.version, fresh[name])})
 			}

@@ -294,6 +294,11 @@ func (r *Resolver) walk(m *module, sc int32, path []string, global, isUse bool, 
 		switch {
 		case i == 0:
 			now = r.head(m, sc, part, global, isUse, old, q)
+			if len(path) > 1 && len(now) > 0 && !slices.ContainsFunc(now, func(f found) bool { return f.isType() }) {
+				if named := r.crateNamed(m, part, found{how: byCrate}); len(named) > 0 {
+					now = named // a function of that name leads nowhere
+				}
+			}
 		case part == "super" && len(now) > 0 && now[0].mod != nil && now[0].how == byKeyword:
 			up := now[0].mod.parent
 			if up == nil {
@@ -438,4 +443,84 @@ func splitPath(p string) (out []string) {
 		from = to + 2
 	}
 	return out
+}
+
+// spelledAt is a module, and the name under which it has something.
+type spelledAt struct {
+	mod  *module
+	name string
+}
+
+// chain gives the modules that give something on, from the one that is asked for it down to the one that declares it, or
+// has it from a library.
+func (r *Resolver) chain(in *module, name string) (out []spelledAt) {
+	for at := (spelledAt{in, name}); at.mod != nil && !slices.Contains(out, at); {
+		out = append(out, at)
+		all := r.member(at.mod, at.name, newQuery())
+		if len(all) == 0 {
+			break
+		}
+		switch h := &all[0]; {
+		case h.how == byGlob && h.glob != nil:
+			by := at
+			at = spelledAt{}
+			for _, t := range r.leads(h.by, h.glob, newQuery()) {
+				if t.mod != nil && t.mod != h.by && len(r.member(t.mod, by.name, newQuery())) > 0 {
+					at = spelledAt{t.mod, by.name}
+					break
+				}
+			}
+		case h.how == byUse && h.by != nil:
+			u := h.by.useOf(at.name)
+			at = spelledAt{}
+			if u == nil {
+				break
+			}
+			w := r.walk(h.by, h.by.text.stmts[u.stmt].scope, u.path, h.by.text.stmts[u.stmt].global, true, newQuery())
+			if n := len(u.path); n > 1 && len(w.hops) >= n-1 && w.hops[n-2].mod != nil {
+				at = spelledAt{w.hops[n-2].mod, u.path[n-1]}
+			}
+		default:
+			return out
+		}
+	}
+	return out
+}
+
+// useOf gives the use of a module that brings a name; nil for none.
+func (m *module) useOf(name string) *use {
+	for i := range m.text.uses {
+		u := &m.text.uses[i]
+		if s := &m.text.stmts[u.stmt]; u.bound == name && !s.inDoc && m.in(s.scope) == m {
+			return u
+		}
+	}
+	return nil
+}
+
+// direct says by which module something is named then that a path has from one that gives it on, where that one comes into
+// another package: by the one of the own package that has it, and if the root of the own crate gave it, by the one that
+// declares it. parted is how many parts of the path that name stands for; zero where the path may stay.
+func (r *Resolver) direct(w *walked, path []string, from *module, pack func(*module) string) (at spelledAt, parted int) {
+	for i := 1; i < len(w.hops); i++ {
+		h, in := &w.hops[i], w.hops[i-1].mod
+		if h.how != byUse && h.how != byGlob || in == nil {
+			continue
+		}
+		own := pack(from)
+		if pack(in) == own {
+			return at, 0
+		}
+		chain := r.chain(in, path[i])
+		for _, one := range chain[1:] {
+			if pack(one.mod) == own {
+				return one, i + 1
+			}
+		}
+		if in.parent == nil && in.crate == from.crate && len(chain) > 1 {
+			return chain[len(chain)-1], i + 1
+		}
+		return at, 0
+	}
+	return at, 0
 }

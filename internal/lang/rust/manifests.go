@@ -557,11 +557,7 @@ func (p *parting) handDown(one *parcel, s *sheet) {
 		var items []string
 		changed := false
 		for _, item := range one.was.features[name] {
-			dep := dependencyOf(item)
-			if _, implicit := one.was.features[item]; dep == "" && !implicit {
-				dep = item
-			}
-			if dep != "" && one.was.knows(under(dep)) && !one.asksFor(s, dep) {
+			if dep := one.was.dependencyOf(item); dep != "" && one.was.knows(under(dep)) && !one.asksFor(s, dep) {
 				changed = true
 				continue
 			}
@@ -639,7 +635,7 @@ func (p *parting) featureTable(b *strings.Builder, one *parcel) {
 	for _, name := range slices.Sorted(maps.Keys(one.features)) {
 		items := []string{}
 		for _, item := range one.from.features[name] {
-			if dep := dependencyOf(item); dep != "" && one.needs[under(dep)] != nil || dep == "" && one.features[item] {
+			if dep := one.from.dependencyOf(item); dep != "" && one.needs[under(dep)] != nil || dep == "" && one.features[item] {
 				items = append(items, fmt.Sprintf("%q", item))
 			}
 		}
@@ -672,7 +668,9 @@ func (p *parting) lints(b *strings.Builder, one *parcel, root *original, top *sh
 	for _, tool := range v.Members {
 		fmt.Fprintf(b, "\n[lints.%s]\n", tool.Key)
 		for _, m := range tool.Value.Members {
-			fmt.Fprintf(b, "%s = %s\n", m.Key, root.inline(m.Value, nil))
+			if !undocumented.MatchString(m.Key) {
+				fmt.Fprintf(b, "%s = %s\n", m.Key, root.inline(m.Value, nil))
+			}
 		}
 	}
 }

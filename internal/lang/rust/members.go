@@ -2,6 +2,7 @@ package rust
 
 import (
 	"fmt"
+	"regexp"
 	"slices"
 	"strings"
 
@@ -70,14 +71,41 @@ func (o *owing) members(f *forest) {
 			for i := range m.text.paths {
 				p := &m.text.paths[i]
 				name := p.text[strings.LastIndexByte(p.text, ':')+1:]
-				for _, h := range byName[name] {
-					if !h.field {
-						o.parted(h, m.in(p.scope), p.at.Start, name)
+				if all := byName[name]; len(all) > 0 {
+					of := o.typeOf(m, p)
+					for _, h := range all {
+						if !h.field && (of == "" || h.rule || of == h.owner) {
+							o.parted(h, m.in(p.scope), p.at.Start, name)
+						}
 					}
 				}
 			}
 		}
 	}
+}
+
+// typeOf is the name of the type of whose functions a path names one; empty where that is not known.
+func (o *owing) typeOf(m *module, p *pathUse) string {
+	path := fromCrate(splitPath(p.text))
+	if path[0] == "Self" && len(path) == 2 {
+		for i := range m.text.impls { // one in another comes behind it
+			if one := &m.text.impls[i]; int(one.at) < p.at.Start && p.at.End < int(one.end) && len(one.types) > 0 {
+				path[0] = one.types[0][strings.LastIndexByte(one.types[0], ':')+1:]
+			}
+		}
+		return strings.TrimSuffix(path[0], "Self")
+	}
+	w := o.old.ask(m, &own{path: path, scope: p.scope, global: p.global})
+	if len(w.last) == 0 || len(w.hops) != len(path)-1 {
+		return ""
+	}
+	switch t := &w.last[0]; {
+	case t.library:
+		return path[len(path)-2]
+	case t.item != nil && (t.item.kind == isStruct || t.item.kind == isEnum || t.item.kind == isUnion):
+		return t.item.name
+	}
+	return ""
 }
 
 // privates gives the private members of a crate by their names.
@@ -110,6 +138,9 @@ func (o *owing) parted(h held, user *module, at int, name string) {
 	}
 	declares, uses := o.old.tree.Path(h.in.file), o.old.tree.Path(user.file)
 	then := o.pathThen(user)
+	if !o.knows(user, h.in) {
+		return
+	}
 	if reach, _ := o.reachThen(h.sees, h.in); hasPrefix(then, reach) || o.wishMember(h, user, at) {
 		return
 	}
@@ -143,6 +174,38 @@ func (o *owing) wishMember(h held, user *module, at int) bool {
 		}
 	}
 	return seen && of > 0
+}
+
+// knows says whether a module may have something of another then: it is of the same package, or of one that needs the
+// other's.
+func (o *owing) knows(user, of *module) bool {
+	from, to := o.packThen(user), o.packThen(of)
+	if from == to {
+		return true
+	}
+	if o.needs == nil {
+		o.needs = map[string]map[string]bool{}
+	}
+	seen := o.needs[from]
+	if seen == nil {
+		seen = map[string]bool{from: true}
+		o.needs[from] = seen
+		byDir := map[string]*pack{}
+		for _, k := range o.modules().packs {
+			byDir[k.dir] = k
+		}
+		for todo := []string{from}; len(todo) > 0; todo = todo[1:] {
+			if k := byDir[todo[0]]; k != nil {
+				for _, dir := range k.deps {
+					if dir != "" && !seen[dir] {
+						seen[dir] = true
+						todo = append(todo, dir)
+					}
+				}
+			}
+		}
+	}
+	return seen[to]
 }
 
 func hasPrefix(path, prefix []string) bool {
@@ -348,6 +411,38 @@ func (o *owing) unknownMacros(f *forest) {
 			}
 		}
 	}
+}
+
+// derives are the traits of an attribute that derives them.
+var derives = regexp.MustCompile(`\bderive\s*\(([^)]*)\)`)
+
+// builtInDerives are those that every crate has (the reference, "Derive").
+var builtInDerives = lang.Words("Clone Copy Debug Default Eq Hash Ord PartialEq PartialOrd")
+
+// unknownMacro is a macro that a module uses and no text declares or brings: a library may give it to all of a crate.
+// Empty for none.
+func (r *Resolver) unknownMacro(m *module) (name string) {
+	for i := range m.text.singles {
+		s := &m.text.singles[i]
+		if !s.macro || s.where == inRule || s.where == inDocCode || builtIn[s.name] {
+			continue
+		}
+		if w := r.ask(m, &own{path: []string{s.name}, scope: s.scope, macro: true, at: s.at}); len(w.last) == 0 && !r.globsLibrary(m, s.scope) {
+			return s.name
+		}
+	}
+	r.tree.Peek(m.file, func(content []byte, err error) {
+		for _, found := range derives.FindAllSubmatch(content, -1) {
+			for _, one := range strings.Split(string(found[1]), ",") {
+				one = strings.TrimSpace(one)
+				if one != "" && name == "" && isName(one) && !builtInDerives[one] && !r.globsLibrary(m, m.scope) &&
+					len(r.head(m, m.scope, one, false, false, false, newQuery())) == 0 {
+					name = one
+				}
+			}
+		}
+	})
+	return name
 }
 
 // makes says whether a module, or one that it gives the macros of, calls a macro that declares others.

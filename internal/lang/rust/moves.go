@@ -57,6 +57,7 @@ type owing struct {
 	widens    map[string]bool   // moves for whose sake declarations may be seen further
 	wishes    map[wishKey]*wish
 	byName    map[*crate]map[string][]held // private members
+	needs     map[string]map[string]bool   // the packages that one needs then, by their folders
 	out       []lang.Duty
 }
 
@@ -126,6 +127,7 @@ type wood struct {
 	byDir map[string]*spot
 	root  *spot
 	attrs []string // of a root that is written: what the old one says of all of its crate
+	first *crate   // of such a one: from which its first module comes
 	style int      // above zero where modules with others below them are written as x.rs, and not as x/mod.rs
 }
 
@@ -294,7 +296,7 @@ func (o *owing) woodFor(m *module, to string) *wood {
 	if !below(path.Dir(to), path.Dir(file)) {
 		return own
 	}
-	w := &wood{owing: o, file: file, pack: pack, byDir: map[string]*spot{}, attrs: o.inner(m.crate)}
+	w := &wood{owing: o, file: file, pack: pack, byDir: map[string]*spot{}, attrs: o.inner(m.crate), first: m.crate}
 	w.root = &spot{wood: w, file: file, dir: path.Dir(file), public: true}
 	w.byDir[w.root.dir] = w.root
 	o.woods[file] = w
@@ -531,11 +533,33 @@ func (o *owing) becomesRoot(m *module) {
 		o.fileLines(p).put(0, strings.Join(attrs, "\n")+"\n")
 		o.remark(p, 0, "it has the attributes of the crate that it comes from: "+strings.Join(attrs, " "))
 	}
+	if lines := o.of[m].wood.externs(m.crate); lines != "" {
+		o.fileLines(p).put(m.text.first, lines)
+	}
 }
 
 // inner is what a root says of all of its crate, but for its documentation and its name.
 func (o *owing) inner(c *crate) []string {
 	return innerAttributes(o.content(c.root.file), c.root.text.first)
+}
+
+// externs are the lines that give a crate the macros of libraries, as the old root does, if a module of it uses one that
+// nothing else brings.
+func (w *wood) externs(c *crate) (out string) {
+	if !slices.ContainsFunc(c.all, func(m *module) bool { return w.of[m].wood == w && w.old.unknownMacro(m) != "" }) {
+		return ""
+	}
+	for i := range c.root.text.items {
+		if it := &c.root.text.items[i]; it.kind == isExternCrate && !libraries[it.original] && slices.Contains(it.marks, "macro_use") {
+			out += "#[allow(unused_imports)]\n#[macro_use]\nextern crate " + it.original + ";\n"
+		}
+	}
+	if out != "" {
+		out += "\n"
+		w.remark(w.old.tree.Path(c.root.file), 0, w.file+" gives its crate the macros of libraries, as this file does; take out "+
+			"the lines of those that it does not use")
+	}
+	return out
 }
 
 // conditions gives the conditions that modules around a module are under, and those around it then are not; and those
@@ -715,9 +739,16 @@ func (w *wood) insert() {
 		if s.was == nil {
 			var b strings.Builder
 			if s.parent == nil {
-				for _, attr := range w.attrs {
-					b.WriteString(attr + "\n\n")
+				if w.documented() {
+					b.WriteString("//! What belongs to `" + w.pack.name + "`.\n\n")
 				}
+				for _, attr := range w.attrs {
+					b.WriteString(attr + "\n")
+				}
+				if len(w.attrs) > 0 {
+					b.WriteString("\n")
+				}
+				b.WriteString(w.externs(w.first))
 			} else if w.documented() {
 				b.WriteString("//! What belongs to `" + s.name + "`.\n\n")
 			}
@@ -764,10 +795,10 @@ func (w *wood) captured(s *spot) {
 // documented says whether the compiler is asked to look for modules that no comment speaks of.
 func (w *wood) documented() bool {
 	lint := []byte("missing_docs")
-	if w.root.was == nil {
-		return false
+	c := w.first
+	if w.root.was != nil {
+		c = w.root.was.crate
 	}
-	c := w.root.was.crate
 	if bytes.Contains(w.content(c.root.file), lint) {
 		return true
 	}
@@ -853,6 +884,31 @@ func (o *owing) twice(f *forest) {
 	}
 }
 
+// opened says which strings of a module name files from the folder of its package: tests run in that folder, and then in
+// another.
+func (o *owing) opened(m *module, p, was, is string) {
+	src := o.content(m.file)
+	tokens, _, err := lex(src, nil, nil, newNames(nil))
+	if err != nil {
+		return
+	}
+	for i := range tokens {
+		t := &tokens[i]
+		text := strings.Trim(string(src[t.start:t.end]), `"rb#`)
+		if t.kind != tString || text == "" || strings.ContainsAny(text, "\\ \n{") || path.IsAbs(text) {
+			continue
+		}
+		at := path.Join(was, text)
+		if _, file := o.old.tree.Lookup(at); lang.Leaves(at) || at == was || !file && !(o.old.tree.IsDir(at) && strings.Contains(text, "/")) {
+			continue
+		}
+		if _, same := o.tree.Lookup(path.Join(is, text)); same || o.tree.IsDir(path.Join(is, text)) {
+			continue
+		}
+		o.remark(p, int(t.start), fmt.Sprintf("%q is there if its package is %s, in whose folder tests run; then it is %s", text, was, is))
+	}
+}
+
 // speech says where code that moves asks for its own name.
 func (o *owing) speech(f *forest) {
 	for _, c := range f.crates {
@@ -863,6 +919,9 @@ func (o *owing) speech(f *forest) {
 			}
 			for _, s := range m.text.speaks {
 				o.remark(p, int(s.at), s.what+" gives its own name there, which changes")
+			}
+			if now := o.packOf(o.moves[p]); now != nil && now.dir != c.pack.dir {
+				o.opened(m, p, c.pack.dir, now.dir)
 			}
 		}
 	}

@@ -49,7 +49,7 @@ func Said(content []byte) (lines, names []string, err error) {
 		add("item", from, to, "%s %s %s", one.kind, one.name, sees)
 	}
 	for _, m := range f.members {
-		if m.part {
+		if m.part || m.rule {
 			continue
 		}
 		if !m.inMacro {

@@ -95,6 +95,13 @@ func (r *Resolver) newOf(m *module) *module {
 func (s *settler) follows(o *own, w *walked, asModule bool) (path []string, changed bool, why fault) {
 	from := s.was.in(o.scope)
 	then := s.newOf(from)
+	if at, parted := s.old.direct(w, o.path, from, s.packThen); parted > 0 && then != nil && !o.doc {
+		if in := s.newOf(at.mod); in != nil {
+			if head := s.head(o, w, in, then); head != nil {
+				return append(append(head, at.name), o.path[parted:]...), true, fault{}
+			}
+		}
+	}
 	bad := -1
 	var macroRoot *module // of the crate in which a macro is known then that the path leads to
 	for i := range w.hops {
@@ -190,6 +197,14 @@ func (s *settler) head(o *own, w *walked, to, from *module) []string {
 	return append([]string{"crate"}, full...)
 }
 
+// packThen is the folder of the package in which a module of the old tree is then.
+func (s *settler) packThen(m *module) string {
+	if now := s.newOf(m); now != nil {
+		return now.crate.pack.dir
+	}
+	return ""
+}
+
 // crateName is the name by which a module knows another crate; as before, if it can be.
 func (s *settler) crateName(to *crate, from *module, before string) string {
 	leads := func(name string) bool {
@@ -245,7 +260,7 @@ func countSupers(path []string) (n int) {
 
 // unseen says what of a path would not be seen from a module of the new tree; empty for nothing.
 func (s *settler) unseen(o *own, w *walked, from, then *module) fault {
-	if o.doc {
+	if o.doc || o.where == inDocLink {
 		return fault{}
 	}
 	for i := range w.hops {

@@ -324,31 +324,18 @@ func (k *pack) knows(name string) bool {
 	return is
 }
 
-// macroUse keeps apart packages that would not have the macros of a library any more.
+// macroUse notes that packages need a library whose macros the root of a crate gives to all of its crate: it is given to
+// all of theirs too.
 func (p *parting) macroUse(c *crate, root *module, it *item) {
-	home := p.parcelOf(p.q.Then(root.file))
 	for _, m := range c.all {
-		one := p.parcelOf(p.q.Then(m.file))
-		if one == nil || one == home || one.asked == nil {
-			continue
-		}
-		for i := range m.text.singles {
-			s := &m.text.singles[i]
-			if !s.macro || s.where == inRule || s.where == inDocCode || builtIn[s.name] {
-				continue
-			}
-			if w := p.ask(m, &own{path: []string{s.name}, scope: s.scope, macro: true, at: s.at}); len(w.last) == 0 {
-				p.out.Refused = append(p.out.Refused, lang.Unparted{Dir: one.dir, Why: fmt.Sprintf(
-					"%s calls %s!, which #[macro_use] extern crate %s in %s gives to all of its crate; use %s::%s there",
-					p.tree.Path(m.file), s.name, it.original, p.tree.Path(root.file), it.original, s.name)})
-				return
-			}
+		if one := p.parcelOf(p.q.Then(m.file)); one != nil && one != p.parcelOf(p.q.Then(root.file)) && p.unknownMacro(m) != "" {
+			p.library(one, it.original, need{of: c.pack, normal: true})
 		}
 	}
 }
 
 // path notes the package that a path names. A path that goes through what a use brings names the package of the use.
-func (p *parting) path(one *parcel, m *module, o *own, n need, at int) {
+func (p *parting) path(one *parcel, m *module, o *own, n need, pos int) {
 	w := p.ask(m, o)
 	if len(w.hops) == 0 {
 		if w.hidden == nil && m.crate.pack.knows(o.path[0]) {
@@ -365,6 +352,18 @@ func (p *parting) path(one *parcel, m *module, o *own, n need, at int) {
 		return
 	}
 	in := first.mod
+	pack := func(m *module) string {
+		if one := p.parcelOf(p.q.Then(m.file)); one != nil {
+			return one.dir
+		}
+		return ""
+	}
+	if at, parted := p.direct(&w, o.path, m, pack); parted > 0 {
+		if other := p.parcelOf(p.q.Then(at.mod.file)); other != nil && other != one {
+			p.inside(one, other, n, m.file, pos, strings.Join(o.path, "::"))
+		}
+		return
+	}
 	for i := 1; i < len(w.hops); i++ {
 		h := &w.hops[i]
 		if h.item != nil && h.item.exported && in.parent == nil {
@@ -376,7 +375,7 @@ func (p *parting) path(one *parcel, m *module, o *own, n need, at int) {
 		in = h.mod
 	}
 	if other := p.parcelOf(p.q.Then(in.file)); other != nil && other != one {
-		p.inside(one, other, n, m.file, at, strings.Join(o.path, "::"))
+		p.inside(one, other, n, m.file, pos, strings.Join(o.path, "::"))
 	}
 	if in.crate.pack != m.crate.pack {
 		if home := p.of[m.crate.pack]; home != nil {
@@ -431,7 +430,7 @@ func (p *parting) features() {
 			continue
 		}
 		for name, list := range one.from.features {
-			if one.tested[name] || slices.ContainsFunc(list, func(item string) bool { return one.needs[under(dependencyOf(item))] != nil }) {
+			if one.tested[name] || slices.ContainsFunc(list, func(item string) bool { return one.needs[under(one.from.dependencyOf(item))] != nil }) {
 				one.features[name] = true
 			}
 		}
@@ -463,13 +462,14 @@ func (p *parting) features() {
 	}
 }
 
-// dependencyOf is the dependency that an item of a feature speaks of; empty for none.
-func dependencyOf(item string) string {
+// dependencyOf is the dependency that an item of a feature speaks of; empty for none. One that may be left out is a feature
+// by its own name.
+func (k *pack) dependencyOf(item string) string {
 	if name, is := strings.CutPrefix(item, "dep:"); is {
 		return name
 	}
 	name, _, more := strings.Cut(item, "/")
-	if !more {
+	if _, is := k.features[item]; !more && (is || !k.knows(under(item))) {
 		return ""
 	}
 	return strings.TrimSuffix(name, "?")

@@ -189,10 +189,14 @@ func (o *owing) wished(f *forest) {
 		for _, m := range c.all {
 			for _, mention := range o.old.Second(m.file, nil) {
 				one := lang.Own[*own](&mention)
-				if one == nil || one.doc || !settles(&mention) || mention.Kind == Mod || mention.Kind == Foreign {
+				if one == nil || one.doc || one.where == inDocLink || !settles(&mention) || mention.Kind == Mod || mention.Kind == Foreign {
 					continue
 				}
 				w := o.old.ask(m, one)
+				if at, parted := o.old.direct(&w, one.path, m, o.packThen); parted > 0 {
+					o.wishPlace(at, m.in(one.scope), mention.Span.Start)
+					continue
+				}
 				for i := range w.hops {
 					o.wishFor(&w.hops[i], one.path[min(i, len(one.path)-1)], m.in(one.scope), mention.Span.Start)
 				}
@@ -205,6 +209,26 @@ func (o *owing) wished(f *forest) {
 				done[key] = true
 				o.signature(o.wishes[key])
 			}
+		}
+	}
+}
+
+// packThen is the folder of the package in which a module is then.
+func (o *owing) packThen(m *module) string {
+	if one := o.packOf(o.then(o.old.tree.Path(m.file))); one != nil {
+		return one.dir
+	}
+	return ""
+}
+
+// wishPlace asks that something is seen by the module that has it, and this by those around it.
+func (o *owing) wishPlace(at spelledAt, user *module, pos int) {
+	for _, h := range o.old.member(at.mod, at.name, newQuery()) {
+		o.wishFor(&h, at.name, user, pos)
+	}
+	for m := at.mod; m.parent != nil; m = m.parent {
+		if s := o.of[m]; s == nil || s.parent != nil {
+			o.wishModule(m, user, pos)
 		}
 	}
 }

@@ -114,8 +114,11 @@ func (s *scanner) aliasTables(root *manifest.Value) {
 func (s *scanner) crateFile(root *manifest.Value) {
 	for _, key := range []string{"package", "project"} {
 		about := root.Get(key)
-		for _, key := range []string{"build", "readme", "license-file", "workspace", "include", "exclude"} {
+		for _, key := range []string{"build", "readme", "license-file", "workspace"} {
 			s.certain(about.Get(key), lang.Detail{})
+		}
+		for _, key := range []string{"include", "exclude"} {
+			s.certain(about.Get(key), lang.Detail{Packaged: true})
 		}
 	}
 	s.certain(root.At("lib", "path"), lang.Detail{})
