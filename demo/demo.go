@@ -1,7 +1,8 @@
 // Package demo holds the demo projects that ship with the program, of Hilltop Observatory, where people book nights at
 // a telescope: the web client, as it grew, the desk, which is to grow, the booking service in Python, the night
 // rota in Go, the visitors' desk in PHP, the schedule service in Java, the instrument gateway in C#, and the guides' desk
-// in Ruby, the dome's control in Rust, and the public display in Dart. All of it is made up.
+// in Ruby, the dome's control in Rust, the public display in Dart, and the booking of nights in Rust, which becomes a
+// workspace. All of it is made up.
 package demo
 
 import (
@@ -11,7 +12,7 @@ import (
 	"golang.org/x/tools/txtar"
 )
 
-//go:embed all:hilltop all:desk all:service all:visits all:schedule all:gateway all:guides all:dome all:display
+//go:embed all:hilltop all:desk all:service all:visits all:schedule all:gateway all:guides all:dome all:display all:nights
 var files embed.FS
 
 // rota is one file, since Go does not embed the files of another module.
@@ -45,6 +46,9 @@ func Dome() fs.FS { return sub("dome") }
 
 // Display is the tree of the public display, with its convention.
 func Display() fs.FS { return sub("display") }
+
+// Nights is the tree of the booking of nights, with its convention.
+func Nights() fs.FS { return sub("nights") }
 
 // Rota is the tree of the night rota, with its convention.
 func Rota() fs.FS {

@@ -24,12 +24,12 @@ func newDemo(a *app) *cobra.Command {
 	cmd := &cobra.Command{
 		Use:   "demo [DIR]",
 		Short: "Unpack the demo project and run the whole story on it",
-		Long: `demo unpacks ten projects of Hilltop Observatory, where people book nights at a telescope: the web
+		Long: `demo unpacks eleven projects of Hilltop Observatory, where people book nights at a telescope: the web
 client as it grew, into DIR or a new temporary folder; and into folders beside it whose names end in
--desk, -service, -rota, -visits, -schedule, -gateway, -guides, -dome and -display the desk, which is to
-grow, the booking service in Python, the night rota in Go, the visitors' desk in PHP, the schedule
-service in Java, the instrument gateway in C#, the guides' desk in Ruby, the dome's control in Rust, and
-the public display in Dart. It runs the commands on them, says what each shows, and leaves all as they
+-desk, -service, -rota, -visits, -schedule, -gateway, -guides, -dome, -display and -nights the desk, which
+is to grow, the booking service in Python, the night rota in Go, the visitors' desk in PHP, the schedule
+service in Java, the instrument gateway in C#, the guides' desk in Ruby, the dome's control in Rust, the
+public display in Dart, and the booking of nights in Rust, which becomes a workspace. It runs the commands on them, says what each shows, and leaves all as they
 were, for you to try things on. Of what a command writes it shows the beginning.`,
 		Example: `  crooked demo
   crooked demo --whole                         all that the commands write
@@ -59,7 +59,7 @@ were, for you to try things on. Of what a command writes it shows the beginning.
 				{"-rota", demo.Rota(), rotaStory}, {"-visits", demo.Visits(), visitsStory},
 				{"-schedule", demo.Schedule(), scheduleStory}, {"-gateway", demo.Gateway(), gatewayStory},
 				{"-guides", demo.Guides(), guidesStory}, {"-dome", demo.Dome(), domeStory},
-				{"-display", demo.Display(), displayStory},
+				{"-display", demo.Display(), displayStory}, {"-nights", demo.Nights(), nightsStory},
 			} {
 				other, err := unpack(beside.files, folder+beside.end)
 				if err != nil {
@@ -83,7 +83,7 @@ were, for you to try things on. Of what a command writes it shows the beginning.
 that names them followed, each plan was proved before a byte changed, and undo gave every byte back.
 
 The projects are in %s and beside it in folders that end in
--desk, -service, -rota, -visits, -schedule, -gateway, -guides, -dome and -display, as they were. Try: cd %s && crooked straighten
+-desk, -service, -rota, -visits, -schedule, -gateway, -guides, -dome, -display and -nights, as they were. Try: cd %s && crooked straighten
 `,
 				sum.commands,
 				len(stories),
@@ -329,6 +329,17 @@ func displayStory(folder string) story {
 		{"The public display in Dart knows its libraries by two kinds of address, and neither may become the other.",
 			[]string{"plan"}, exitDone},
 		{"", []string{"straighten", "--yes", "--dirty"}, exitDone},
+		{"", []string{"undo"}, exitDone},
+	}}
+}
+
+// nightsStory puts what is shown together.
+func nightsStory(folder string) story {
+	return story{folder: folder, scenes: []scene{
+		{"The booking of nights is one package, and parts of it are wanted elsewhere. Each becomes a package of its own: its\n" +
+			"manifest asks for what its files use, what others need becomes public, features and the lock file follow.",
+			[]string{"plan"}, exitDone},
+		{"From the bottom up; after each step all is whole.", []string{"straighten", "--yes", "--dirty", "--steps"}, exitDone},
 		{"", []string{"undo"}, exitDone},
 	}}
 }

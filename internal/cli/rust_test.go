@@ -1,6 +1,7 @@
 package cli_test
 
 import (
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -133,5 +134,51 @@ func TestBadRust(t *testing.T) {
 	for i := range rows {
 		rows[i].files += moving
 	}
+	badInputs(t, rows, "plan")
+}
+
+// Parts of a package that can't be packages are said with their place before anything moves.
+func TestBadPackages(t *testing.T) {
+	t.Parallel()
+	const (
+		manifest = "-- Cargo.toml --\n[package]\nname = \"nights\"\nversion = \"0.1.0\"\nedition = \"2021\"\n"
+		two      = "-- crooked.yaml --\ncrooked: 1\nleave: { stay: [\"*\"] }\nshelves:\n" +
+			"  one: { at: parts/one/, package: NAME, inside: { src: { at: src/, from: [src/one/**, src/one.rs] } } }\n" +
+			"  two: { at: parts/two/, package: true, inside: { src: { at: src/, from: [src/two/**, src/two.rs] } } }\n" +
+			"  rest: { at: src/ }\n"
+		roots = "-- src/main.rs --\nmod one;\nmod two;\nfn main() {}\n"
+	)
+	var rows []badInput
+	for _, row := range []struct{ name, called, files, says string }{
+		{"a circle", "true", manifest + roots + "-- src/one.rs --\npub fn a() { crate::two::b() }\n-- src/two.rs --\npub fn b() {}\npub fn c() { crate::one::a() }\n",
+			"packages may not need one another in a circle: parts/one needs parts/two (src/one.rs:1: crate::two::b), parts/two needs parts/one (src/two.rs:2: crate::one::a)"},
+		{"two of one name", "two", manifest + roots + "-- src/one.rs --\n-- src/two.rs --\n", "has the name two already"},
+		{"no name", "'a b'", manifest + roots + "-- src/one.rs --\n-- src/two.rs --\n", `"a b" is no name of a package`},
+		{"a function that only its crate sees", "true", manifest + roots + "-- src/one.rs --\npub(crate) fn a() {}\n-- src/two.rs --\npub fn b() { crate::one::a() }\n",
+			"src/two.rs uses it, from another package, which sees only what is pub (src/main.rs:1); widen: needed lets it"},
+		{"an implementation that leaves its type", "true", manifest + "-- src/main.rs --\nmod one;\nmod two;\nfn main() {}\n-- src/one.rs --\npub struct A;\n" +
+			"-- src/two.rs --\nuse crate::one::A;\nimpl std::fmt::Debug for A {\n    fn fmt(&self, _: &mut std::fmt::Formatter) -> std::fmt::Result { Ok(()) }\n}\n",
+			"src/two.rs:2: neither std::fmt::Debug nor a type that it is for would be of this package"},
+		{"what a type has by itself", "true", manifest + roots + "-- src/one.rs --\npub struct A;\n-- src/two.rs --\nimpl crate::one::A { pub fn b() {} }\n",
+			"src/two.rs:1: what crate::one::A has by itself must be in its package (src/one.rs)"},
+		{"a macro that is known by its place", "true", manifest + "-- src/main.rs --\n#[macro_use]\nmod one;\nmod two;\nfn main() {}\n-- src/one.rs --\n" +
+			"macro_rules! m { () => {}; }\n-- src/two.rs --\nm!();\n", "the macro m is known by its place, which ends with its package"},
+		{"the edition 2015", "true", strings.Replace(manifest, "2021", "2015", 1) + roots + "-- src/one.rs --\n-- src/two.rs --\n", "is of the edition 2015"},
+		{"a manifest that does not parse", "true", "-- Cargo.toml --\n[package\n" + roots + "-- src/one.rs --\n-- src/two.rs --\n", "no manifest says what its files are of"},
+		{"no language", "true", "-- src/one.css --\n-- src/one/a.css --\n", "parts/one: no language of its files makes packages yet"},
+	} {
+		rows = append(rows, badInput{row.name, row.files + strings.Replace(two, "NAME", row.called, 1), row.says})
+	}
+	const three = "-- src/main.rs --\nmod one;\nfn main() {}\n-- src/one.rs --\n-- crooked.yaml --\ncrooked: 1\nleave: { stay: [\"*\", \"parts/**\"] }\n"
+	rows = append(rows,
+		badInput{"a pattern that takes a folder without a manifest", manifest + "-- parts/old/notes.txt --\nold\n" + three + "workspace: { members: [parts/*] }\n" +
+			"shelves: { one: { at: parts/one/, package: true, inside: { src: { at: src/, from: [src/one.rs] } } } }\n",
+			"members: parts/* takes parts/old too, which would have no Cargo.toml"},
+		badInput{"a template that is not there", manifest + three +
+			"shelves: { one: { at: parts/one/, package: { template: none.toml }, inside: { src: { at: src/, from: [src/one.rs] } } } }\n",
+			"there is no file none.toml to begin a manifest with"},
+		badInput{"a module under a condition", manifest + strings.Replace(three, "mod one", "#[cfg(unix)] mod one", 1) +
+			"shelves: { one: { at: parts/one/, package: true, inside: { src: { at: src/lib.rs, from: [src/one.rs] } } } }\n",
+			"src/main.rs:1: the module is there under #[cfg(unix)], and a library is always there"})
 	badInputs(t, rows, "plan")
 }

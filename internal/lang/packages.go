@@ -59,6 +59,7 @@ type NewPackage struct {
 
 // Parted is what a language makes of that: manifests and what is written in them.
 type Parted struct {
+	Taken  []string // the folders of the packages that are of the language
 	Writes map[string][]byte
 	Edits  map[project.FileID][]source.Edit
 	// Needs are who needs whom then.

@@ -48,6 +48,7 @@ func Work(in Input) *Result {
 	if len(w.out.Refused) > 0 {
 		return w.out
 	}
+	taken := map[string]bool{}
 	for _, rules := range in.Graph.Rules() {
 		if rules.Part == nil {
 			continue
@@ -55,6 +56,9 @@ func Work(in Input) *Result {
 		parted := rules.Part(q)
 		if parted == nil {
 			continue
+		}
+		for _, dir := range parted.Taken {
+			taken[dir] = true
 		}
 		for _, one := range parted.Refused {
 			w.refuse(one.Dir, one.Why)
@@ -74,7 +78,22 @@ func Work(in Input) *Result {
 			w.out.Remarks = append(w.out.Remarks, carry.Remark{Path: d.Path, Line: line, Text: d.Why})
 		}
 	}
+	for _, one := range q.Packages {
+		if !taken[one.Dir] && w.comes(one.Dir) {
+			w.out.Warnings = append(w.out.Warnings, fmt.Sprintf("%s: no language of its files makes packages yet; its manifest is yours to write", one.Dir))
+		}
+	}
 	return w.out
+}
+
+// comes says whether a file comes into a folder.
+func (w *worker) comes(dir string) bool {
+	for _, to := range w.Moves {
+		if dir == "." || strings.HasPrefix(to, dir+"/") {
+			return true
+		}
+	}
+	return false
 }
 
 type worker struct {

@@ -2,7 +2,10 @@ package rust_test
 
 import (
 	"os"
+	"path/filepath"
 	"testing"
+
+	"github.com/stretchr/testify/require"
 
 	"crookedshelf/oracle/tree"
 )
@@ -16,6 +19,8 @@ func TestApplications(t *testing.T) {
 		pattern = "testdata/whole/*.txtar"
 	}
 	tree.Cases(t, pattern, func(t *testing.T, a *tree.Application) {
-		a.Env = []string{"CARGO_TARGET_DIR=" + t.TempDir(), "CARGO_PROFILE_DEV_DEBUG=0", "CARGO_PROFILE_TEST_DEBUG=0"}
+		sources, err := filepath.Abs("sources/crates")
+		require.NoError(t, err)
+		a.Env = []string{"CRATES=" + sources, "CARGO_TARGET_DIR=" + t.TempDir(), "CARGO_PROFILE_DEV_DEBUG=0", "CARGO_PROFILE_TEST_DEBUG=0"}
 	})
 }

@@ -25,8 +25,9 @@ import (
 // application's folder, with the paths in Path before those of the machine, `ignore NAME...`, the folders that the
 // commands write, `copy FROM TO`, what is laid out from Sources, or from this repository where FROM begins with @/, and
 // `touches N`, how many files must move or change at the least. Files below check/ lie beside the application, in the
-// folder that the variable CHECK names, not in it. A line `lay COMMAND` runs a command in the folder when all is laid
-// out, before the convention.
+// folder that the variable CHECK names, not in it. A line `after NAME: COMMAND` must succeed when all has moved: a promise
+// that only the new tree can keep. A line `lay COMMAND` runs a command in the folder when all is laid out, before the
+// convention.
 type Application struct {
 	Name    string
 	Text    []byte
@@ -38,6 +39,7 @@ type Application struct {
 	Env     []string
 
 	checks  [][2]string // name and command
+	after   [][2]string
 	ignored []string
 	laid    []string // commands that lay out the rest
 	least   int
@@ -51,6 +53,9 @@ func (a *Application) lay() error {
 		if rest, ok := strings.CutPrefix(line, "check "); ok {
 			name, command, _ := strings.Cut(rest, ": ")
 			a.checks = append(a.checks, [2]string{name, command})
+		} else if rest, ok := strings.CutPrefix(line, "after "); ok {
+			name, command, _ := strings.Cut(rest, ": ")
+			a.after = append(a.after, [2]string{name, command})
 		} else if rest, ok := strings.CutPrefix(line, "ignore "); ok {
 			a.ignored = append(a.ignored, strings.Fields(rest)...)
 		} else if rest, ok := strings.CutPrefix(line, "lay "); ok {
@@ -153,6 +158,14 @@ func (a *Application) Run() (string, error) {
 				udiff.Unified("before", "now", said[i], now[i]))
 		}
 	}
+	for _, c := range a.after {
+		if out, err := a.command(c[1]).CombinedOutput(); err != nil {
+			return "", fmt.Errorf("%s: %w\n%s", c[0], err, out)
+		}
+		if err := a.clean(); err != nil {
+			return "", err
+		}
+	}
 	if out, err := a.call("undo"); err != nil {
 		return "", fmt.Errorf("undo: %w\n%s", err, out)
 	}
@@ -164,6 +177,9 @@ func (a *Application) Run() (string, error) {
 		return "", fmt.Errorf("undo gives another tree: %s", d)
 	}
 	var names []string
+	for _, c := range a.after {
+		names = append(names, c[0])
+	}
 	for i, c := range a.checks {
 		names = append(names, fmt.Sprintf("%s (%d lines)", c[0], strings.Count(said[i], "\n")))
 	}
@@ -203,12 +219,17 @@ func (a *Application) ask() ([]string, time.Duration, error) {
 		}
 		said = append(said, string(out))
 	}
+	return said, time.Since(start), a.clean()
+}
+
+// clean removes what commands wrote.
+func (a *Application) clean() error {
 	for _, name := range a.ignored {
 		if err := os.RemoveAll(filepath.Join(a.Dir, name)); err != nil {
-			return nil, 0, err
+			return err
 		}
 	}
-	return said, time.Since(start), nil
+	return nil
 }
 
 // Cases runs the applications of the package at hand whose files fit a pattern, each as a test of its own. complete adds

@@ -22,8 +22,20 @@ func (r *Resolver) Part(q lang.Parting) *lang.Parted {
 	p := &parting{Resolver: r, q: q, byDir: map[string]*parcel{}, of: map[*pack]*parcel{},
 		out: &lang.Parted{Writes: map[string][]byte{}, Edits: map[project.FileID][]source.Edit{}}}
 	p.gather()
-	if !slices.ContainsFunc(p.all, func(one *parcel) bool { return one.asked != nil && one.files > 0 }) {
+	for _, l := range p.links {
+		if l.one.inside[l.other] == nil {
+			p.out.Remarks = append(p.out.Remarks, lang.Duty{Path: p.tree.Path(l.from), At: l.at, Why: fmt.Sprintf(
+				"a comment links to %s, which its package does not need: the link is written, and documents can't follow it", l.other.name)})
+		}
+	}
+	p.unknown()
+	if len(p.out.Refused) == 0 && !slices.ContainsFunc(p.all, func(one *parcel) bool { return one.asked != nil && one.files > 0 }) {
 		return nil
+	}
+	for _, one := range p.all {
+		if one.asked != nil && one.files > 0 {
+			p.out.Taken = append(p.out.Taken, one.dir)
+		}
 	}
 	p.features()
 	p.write()
@@ -38,6 +50,7 @@ type parting struct {
 	byDir map[string]*parcel
 	of    map[*pack]*parcel // that have the manifests of packages before
 	out   *lang.Parted
+	links []docLink
 	// the manifests as they become, those of the old tree, and the dependencies of the workspace
 	sheets    map[string]*sheet
 	originals map[string]*original
@@ -127,6 +140,20 @@ func (p *parting) gather() {
 	for _, c := range f.crates {
 		for _, m := range c.all {
 			p.uses(c, m)
+		}
+	}
+}
+
+// unknown refuses packages whose files are of the language, and of no crate that a manifest tells.
+func (p *parting) unknown() {
+	for id := range p.tree.Files {
+		if !isRust(p.tree.Files[id].Path) {
+			continue
+		}
+		one := p.parcelOf(p.q.Then(project.FileID(id)))
+		if one != nil && one.asked != nil && one.files == 0 && !slices.ContainsFunc(p.out.Refused, func(u lang.Unparted) bool { return u.Dir == one.dir }) {
+			p.out.Refused = append(p.out.Refused, lang.Unparted{Dir: one.dir, Why: "no manifest says what its files are of"})
+			p.out.Taken = append(p.out.Taken, one.dir)
 		}
 	}
 }
@@ -250,6 +277,7 @@ func (p *parting) uses(c *crate, m *module) {
 		n := at(u.scope)
 		switch u.where {
 		case inDocLink:
+			p.link(one, m, u, parts)
 			continue
 		case inDocCode:
 			n = need{of: c.pack, test: true}
@@ -287,6 +315,23 @@ func (p *parting) uses(c *crate, m *module) {
 			}
 		}
 	}
+}
+
+// link notes a link of documentation that leads to another package: it is no need of it.
+func (p *parting) link(one *parcel, m *module, u *pathUse, parts []string) {
+	w := p.ask(m, &own{path: parts, scope: u.scope, global: u.global, where: inDocLink})
+	if t := leadsTo(&w); t.Kind == lang.ToFile {
+		if other := p.parcelOf(p.q.Then(t.File)); other != nil && other != one {
+			p.links = append(p.links, docLink{one, other, m.file, u.at.Start})
+		}
+	}
+}
+
+// docLink is a link of documentation to another package.
+type docLink struct {
+	one, other *parcel
+	from       project.FileID
+	at         int
 }
 
 // rules notes the libraries that the rules of a macro name where it is called.

@@ -1,0 +1,4 @@
+//! What all use.
+pub mod b64;
+pub(crate) mod env;
+pub mod time;
