@@ -77,5 +77,8 @@ type PackageNeed struct {
 	What     string // is named there
 }
 
-// Unparted is a package that can't be one, by its folder, and why.
-type Unparted struct{ Dir, Why string }
+// Unparted is a package that can't be one, by its folder, and why. Files are others that may not move for its sake.
+type Unparted struct {
+	Dir, Why string
+	Files    []project.FileID
+}

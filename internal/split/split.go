@@ -61,7 +61,7 @@ func Work(in Input) *Result {
 			taken[dir] = true
 		}
 		for _, one := range parted.Refused {
-			w.refuse(one.Dir, one.Why)
+			w.refuse(one.Dir, one.Why, one.Files...)
 		}
 		w.circles(parted.Needs)
 		maps.Copy(w.out.Writes, parted.Writes)
@@ -160,9 +160,15 @@ func (w *worker) template(file string) (content []byte, problem string) {
 	return content, ""
 }
 
-// refuse takes out the moves into a package; into all, if no folder is given.
-func (w *worker) refuse(dir, why string) {
+// refuse takes out the moves into a package, and of some other files; into all, if no folder is given.
+func (w *worker) refuse(dir, why string, more ...project.FileID) {
 	any := false
+	for _, id := range more {
+		if w.Moves[id] != "" {
+			w.out.Refused = append(w.out.Refused, carry.Refusal{File: id, Reason: why})
+			any = true
+		}
+	}
 	for _, id := range slices.Sorted(maps.Keys(w.Moves)) {
 		to := w.Moves[id]
 		_, in := placement.PackageOf(w.Convention, to)

@@ -126,7 +126,8 @@ func (p *parting) top() *sheet {
 	return s
 }
 
-// edition is that of a package, as a number of a year.
+// resolver is the version of the rules by which features of a package are resolved, where nothing says it (the Cargo book,
+// "Feature resolver version").
 func (k *pack) resolver() string {
 	switch {
 	case k.edition >= "2024":
@@ -180,7 +181,10 @@ func (p *parting) members(top *sheet) {
 		}
 		fresh := top.root.Get("workspace") == nil
 		top.set(text, "workspace", "members")
-		if fresh || p.q.Resolver != "" {
+		if said := top.root.At("package", "resolver"); said != nil { // it may stand in one of both
+			top.set(fmt.Sprintf("%q", cmp.Or(p.q.Resolver, said.Text)), "workspace", "resolver")
+			top.drop("package", "resolver")
+		} else if fresh || p.q.Resolver != "" {
 			version := p.q.Resolver
 			for _, one := range p.all {
 				if version == "" && one.asked != nil && one.from != nil {

@@ -285,7 +285,11 @@ func (o *owing) woodFor(m *module, to string) *wood {
 		if w.pack != pack || w.root == nil || !below(path.Dir(to), w.root.dir) {
 			continue
 		}
-		if c := o.rootAt(file); best == nil || len(w.root.dir) > len(best.root.dir) || c != nil && c.kind == aLibrary {
+		c := o.rootAt(file)
+		if c != nil && c.kind != aLibrary && c.kind != aProgram {
+			continue
+		}
+		if best == nil || len(w.root.dir) > len(best.root.dir) || c != nil && c.kind == aLibrary {
 			best = w
 		}
 	}

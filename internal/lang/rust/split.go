@@ -1,6 +1,7 @@
 package rust
 
 import (
+	"bytes"
 	"fmt"
 	"path"
 	"regexp"
@@ -136,6 +137,7 @@ func (p *parting) gather() {
 			one.from = one.was
 		}
 		p.look(one)
+		p.built(one)
 	}
 	for _, c := range f.crates {
 		for _, m := range c.all {
@@ -227,6 +229,78 @@ func (p *parting) look(one *parcel) {
 		if k.edition == "" || k.edition == "2015" {
 			refuse("%s is of the edition 2015, whose packages are named by extern crate lines: write edition = \"2018\" or later first",
 				path.Join(k.dir, manifestName))
+		}
+	}
+}
+
+// What a build script gives to its package (the Cargo book, "Build Scripts"), and where a text asks for it.
+var (
+	builtGives = regexp.MustCompile(`rustc-(?:cfg|env)=\\?"?([A-Za-z_]\w*)`)
+	builtAsked = regexp.MustCompile(`\benv!\s*\(\s*"([^"]+)"`)
+)
+
+// built keeps files in the package of the build script that writes for them, and tests in that of the program that they run.
+func (p *parting) built(one *parcel) {
+	has := func(kind targetKind, name string) bool {
+		return slices.ContainsFunc(one.targets, func(t target) bool { return t.kind == kind && (name == "" || t.name == name) })
+	}
+	gives := map[string]bool{}
+	var scripts []project.FileID // that have left the package
+	for k := range one.count {
+		for _, t := range k.targets {
+			if id, there := p.tree.Lookup(t.file); there && t.kind == aBuild && !has(aBuild, "") {
+				gives["OUT_DIR"] = true
+				scripts = append(scripts, id)
+				p.tree.Peek(id, func(content []byte, err error) {
+					for _, found := range builtGives.FindAllSubmatch(content, -1) {
+						gives[string(found[1])] = true
+					}
+				})
+			}
+		}
+	}
+	for _, id := range one.rust {
+		refuse := func(content []byte, at int, format string, args ...any) {
+			p.out.Refused = append(p.out.Refused, lang.Unparted{Dir: one.dir, Files: scripts, Why: fmt.Sprintf("%s:%d: %s", p.tree.Path(id),
+				source.PositionAt(content, at).Line, fmt.Sprintf(format, args...))})
+		}
+		p.tree.Peek(id, func(content []byte, err error) {
+			for _, found := range builtAsked.FindAllSubmatchIndex(content, -1) {
+				name := string(content[found[2]:found[3]])
+				if program, is := strings.CutPrefix(name, "CARGO_BIN_EXE_"); is && one.asked != nil && !has(aProgram, program) {
+					refuse(content, found[0], "it runs the program %s, which would be of another package: let it go there", program)
+				}
+				if name == "OUT_DIR" {
+					p.generated(one)
+				}
+				if gives[name] {
+					refuse(content, found[0], "the build script of its old package gives it %s, and the new one has none: let build.rs go along", name)
+				}
+			}
+			for name := range gives {
+				if at := bytes.Index(content, []byte(name)); name != "OUT_DIR" && at >= 0 && regexp.MustCompile(`cfg[^\n]*\b`+name+`\b`).Match(content) {
+					refuse(content, at, "the build script of its old package sets the condition %s, and the new one has none: let build.rs go along", name)
+				}
+			}
+		})
+	}
+}
+
+// generated notes the libraries that the text of a build script names: what it writes is a part of its package.
+func (p *parting) generated(one *parcel) {
+	for k := range one.count {
+		for _, t := range k.targets {
+			id, there := p.tree.Lookup(t.file)
+			if !there || t.kind != aBuild || p.parcelOf(p.q.Then(id)) != one {
+				continue
+			}
+			p.tree.Peek(id, func(content []byte, err error) {
+				for name := range k.deps {
+					if regexp.MustCompile(`\b` + name + `::`).Match(content) {
+						p.library(one, name, need{of: k, normal: true})
+					}
+				}
+			})
 		}
 	}
 }
