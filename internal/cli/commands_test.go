@@ -15,6 +15,7 @@ import (
 
 	"crookedshelf/demo"
 	"crookedshelf/internal/cli"
+	"crookedshelf/internal/engine"
 	"crookedshelf/internal/finding"
 	"crookedshelf/internal/project/projecttest"
 )
@@ -89,8 +90,9 @@ func TestSurvey(t *testing.T) {
 			From, To string
 			Count    int
 		}
-		Circles [][]string
-		Ignored []string
+		Circles  [][]string
+		InTheWay []engine.InTheWay `json:"in_the_way"`
+		Ignored  []string
 	}
 	got := run(t, bare, "survey", "--format", "json", "--root", bare)
 	require.NoError(t, json.Unmarshal([]byte(got.out), &survey), got.err)
@@ -100,6 +102,9 @@ func TestSurvey(t *testing.T) {
 	assert.Contains(t, survey.Folders[2].Evidence, "used from a")
 	assert.Equal(t, "a/main.js", survey.Entries[0].Path)
 	assert.Equal(t, [][]string{{"a", "b"}}, survey.Circles)
+	require.Len(t, survey.InTheWay, 1)
+	assert.Equal(t, 1, survey.InTheWay[0].Count)
+	assert.NotEmpty(t, survey.InTheWay[0].First)
 	assert.Equal(t, []string{"made/"}, survey.Ignored)
 	assert.Len(t, survey.Uses, 3)
 }

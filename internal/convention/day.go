@@ -35,12 +35,11 @@ var dayKeys = []key{
 	{
 		name:  "shelves",
 		about: "where the files of a shelf are found today, by the shelf",
-		built: true,
 		shape: namedBoundTexts,
 	},
-	{name: "aliases", about: "what an alias stands for today, by the alias", built: true, shape: namedTexts},
-	{name: "roots", about: "where import names start today, by the language", built: true, shape: namedTexts},
-	{name: "allow", about: "what may change on that day: addresses, stored", built: true, shape: manyTexts},
+	{name: "aliases", about: "what an alias stands for today, by the alias", shape: namedTexts},
+	{name: "roots", about: "where import names start today, by the language", shape: namedTexts},
+	{name: "allow", about: "what may change on that day: addresses, stored", shape: manyTexts},
 }
 
 // readDay reads coming_from. The shelves are known by now; aliases and roots are read after it.

@@ -27,16 +27,16 @@ type Workspace struct {
 }
 
 var packageKeys = []key{
-	{name: "name", about: "what it is called; its folder's name if absent", built: true, shape: anything},
-	{name: "template", about: "a file of the project with which its manifest begins", built: true},
+	{name: "name", about: "what it is called; its folder's name if absent", shape: anything},
+	{name: "template", about: "a file of the project with which its manifest begins"},
 }
 
 var workspaceKeys = []key{
-	{name: "members", about: "patterns of folders, for the list of packages", built: true, shape: manyTexts},
+	{name: "members", about: "patterns of folders, for the list of packages", shape: manyTexts},
 	{name: "inherit", about: "keys of the old manifest whose values the packages have from the workspace: version, edition, lints",
-		built: true, shape: manyTexts},
-	{name: "dependencies", about: "shared: versions stand once, in the workspace; own: in each manifest", built: true},
-	{name: "resolver", about: "the version of the rules by which features are resolved", built: true, shape: anything},
+		shape: manyTexts},
+	{name: "dependencies", about: "shared: versions stand once, in the workspace; own: in each manifest"},
+	{name: "resolver", about: "the version of the rules by which features are resolved", shape: anything},
 }
 
 // readPackage reads a name, or a mapping.

@@ -335,37 +335,25 @@ func mappingOf(message string) string {
 	return what
 }
 
-// fields reads a mapping with fixed keys. Unknown keys, and known ones that this version does not have, are problems.
+// fields reads a mapping with fixed keys. Unknown keys are problems.
 func (r *reader) fields(n ast.Node, what string, keys []key) map[string]ast.Node {
 	found := map[string]ast.Node{}
 	for _, pair := range r.pairs(n, what) {
 		name := r.text(pair.Key)
 		at := position(pair.Key)
-		k, known := lookup(keys, name)
+		known := slices.Contains(allNames(keys), name)
 		switch {
 		case !known && afterComma(pair, r.src):
 			r.fail(at, `a comma parts keys here: put the whole text in quotes, as in for: "small, shared parts"`,
 				"%q is no key, and has no value", name)
 		case !known:
-			r.fail(at, "the keys here are "+strings.Join(keyNames(keys), ", "), "%s has no key %q%s", what, name,
+			r.fail(at, "the keys here are "+strings.Join(allNames(keys), ", "), "%s has no key %q%s", what, name,
 				template.Closest(name, allNames(keys)))
-		case !k.built:
-			r.fail(at, "take it out for now; it would not be heeded",
-				"the key %s is part of the format, but this version does not have it yet", name)
 		default:
 			found[name] = pair.Value
 		}
 	}
 	return found
-}
-
-func lookup(keys []key, name string) (key, bool) {
-	for _, k := range keys {
-		if k.name == name {
-			return k, true
-		}
-	}
-	return key{}, false
 }
 
 func allNames(keys []key) []string {

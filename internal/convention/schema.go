@@ -58,11 +58,9 @@ func Schema() []byte {
 func fieldsSchema(keys []key) object {
 	properties := object{}
 	for _, k := range keys {
-		if k.built {
-			s := k.schema()
-			s["description"] = k.about
-			properties[k.name] = s
-		}
+		s := k.schema()
+		s["description"] = k.about
+		properties[k.name] = s
 	}
 	return object{"type": "object", "properties": properties, "additionalProperties": false}
 }

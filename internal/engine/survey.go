@@ -34,6 +34,8 @@ type Survey struct {
 	Settings  []SettingsTour `json:"settings"`
 	Uses      []FolderUse    `json:"uses"`    // between the folders of the tour
 	Circles   [][]string     `json:"circles"` // folders that use one another in a circle
+	// InTheWay are the uses for which the folders of circles can't be packages of their own.
+	InTheWay []InTheWay `json:"in_the_way"`
 	// Packages are those of the project that have a manifest of their own.
 	Packages []PackageTour `json:"packages"`
 	// Unreferenced are files that may be of no use any more.
@@ -320,6 +322,7 @@ func (s *survey) findUses() {
 		s.Circles = append(s.Circles, circle)
 	}
 	slices.SortFunc(s.Circles, func(a, b []string) int { return strings.Compare(a[0], b[0]) })
+	s.findInTheWay()
 }
 
 // ignoredAtTop lists what lies at the top of the folder and is no part of the project.

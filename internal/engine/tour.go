@@ -68,7 +68,7 @@ func (s *survey) countUses() {
 		for id := from; id < to; id++ {
 			node := &s.graph.Files[id]
 			for i, t := range node.Targets {
-				if t.Kind == lang.ToFile && !node.Mentions[i].Likely && s.lies[id] != s.lies[t.File] {
+				if t.Kind == lang.ToFile && s.counts(id, i) && s.lies[id] != s.lies[t.File] {
 					uses[between{s.lies[id], s.lies[t.File]}]++
 				}
 			}

@@ -69,6 +69,11 @@ func Survey(out io.Writer, s *engine.Survey, style Style) error {
 		p.line("  %s", look.faint(s.Unreferenced.Known))
 	}
 	list(p, look, "in a circle", len(s.Circles), func(i int) string { return strings.Join(s.Circles[i], ", ") })
+	list(p, look, "in the way of packages", len(s.InTheWay), func(i int) string {
+		u := s.InTheWay[i]
+		return fmt.Sprintf("%s %s %s  %s", Clean(top(u.From)), look.faint("->"), Clean(top(u.To)),
+			look.faint(fmt.Sprintf("%s, first %s", Count(u.Count, "reference"), Clean(u.First))))
+	})
 	roles(p, look, "on the disk, and not a part of it", s.Outside)
 	return p.done()
 }

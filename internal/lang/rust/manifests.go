@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"maps"
 	"path"
+	"regexp"
 	"slices"
 	"strings"
 
@@ -226,6 +227,7 @@ func (p *parting) hollow(one *parcel, top *sheet) {
 		return
 	}
 	p.unused(one, s)
+	p.unnamed(one, s)
 	kept := map[string]bool{"workspace": true, "profile": true, "patch": true, "replace": true}
 	var gone []string
 	for _, m := range s.root.Members {
@@ -253,6 +255,40 @@ func (p *parting) hollow(one *parcel, top *sheet) {
 	if s.root.Get("workspace") == nil {
 		s.change(source.Edit{New: "[workspace]\nmembers = []\nresolver = \"" + cmp.Or(p.q.Resolver, one.was.resolver()) + "\"\n" +
 			map[bool]string{true: "\n"}[len(s.Text) > 0]})
+	}
+}
+
+// unnamed says where commands name a package that is no more, and what else goes with it.
+func (p *parting) unnamed(one *parcel, s *sheet) {
+	remark := func(file string, at int, format string, args ...any) {
+		p.out.Remarks = append(p.out.Remarks, lang.Duty{Path: file, At: at, Why: fmt.Sprintf(format, args...)})
+	}
+	file := path.Join(one.was.dir, manifestName)
+	programs := 0
+	for _, other := range p.all {
+		for _, t := range other.targets {
+			if t.kind == aProgram {
+				programs++
+			}
+		}
+	}
+	if run := s.root.At("package", "default-run"); run != nil && programs > 1 {
+		remark(file, run.Span.Start, "cargo run in this folder must say which program then: --bin %s", run.Text)
+	}
+	if slices.ContainsFunc(p.all, func(other *parcel) bool { return other != one && other.name == one.was.name }) {
+		return
+	}
+	named := regexp.MustCompile(`(?:^|\s)(?:-p|--package|--exclude)[ =]["']?` + regexp.QuoteMeta(one.was.name) + `\b`)
+	for id := range p.tree.Files {
+		f := &p.tree.Files[id]
+		if isRust(f.Path) || f.Link || path.Base(f.Path) == lockName {
+			continue
+		}
+		p.tree.Peek(project.FileID(id), func(content []byte, err error) {
+			for _, found := range named.FindAllIndex(content, -1) {
+				remark(f.Path, found[1]-1, "it names the package %s, which is no more: say which of its parts", one.was.name)
+			}
+		})
 	}
 }
 
@@ -342,7 +378,7 @@ func (p *parting) manifest(one *parcel, top *sheet) string {
 	}
 	p.targetTables(&b, one, root)
 	tables := p.wants(one, top)
-	for _, key := range slices.Sorted(maps.Keys(tables)) {
+	for _, key := range slices.SortedFunc(maps.Keys(tables), byTable) {
 		fmt.Fprintf(&b, "\n[%s]\n", key)
 		for _, line := range slices.Sorted(maps.Keys(tables[key])) {
 			fmt.Fprintf(&b, "%s = %s\n", line, tables[key][line])
@@ -351,6 +387,17 @@ func (p *parting) manifest(one *parcel, top *sheet) string {
 	p.featureTable(&b, one)
 	p.lints(&b, one, root, top)
 	return b.String()
+}
+
+// byTable puts tables of dependencies in their usual order.
+func byTable(a, b string) int {
+	place := func(key string) int {
+		return slices.Index([]string{"dependencies", "dev-dependencies", "build-dependencies"}, key)
+	}
+	if p, q := place(a), place(b); p != q {
+		return cmp.Compare(uint(p), uint(q)) // those of targets come last
+	}
+	return strings.Compare(a, b)
 }
 
 // original is a manifest as it stands in the old tree.
@@ -709,6 +756,9 @@ func (p *parting) extend(one *parcel, top *sheet) {
 			if gone {
 				s.drop(append(slices.Clone(t.key), m.Key)...)
 			}
+		}
+		if left := s.root.At(t.key...); len(t.v.Fields()) > 0 && len(left.Fields()) == 0 {
+			s.drop(t.key...)
 		}
 	}
 	p.handDown(one, s)

@@ -72,7 +72,11 @@ func (r *Resolver) spellWord(q lang.Respelling, o *own) (lang.Spelling, bool) {
 		return lang.Spelling{}, false
 	}
 	w := old.walkWord(o.path)
-	bad := 0
+	bad := -1
+	name := o.path[0]
+	if now := r.newOf(w.hops[0].mod); now == nil || r.modules().roots[name] != now { // its crate has another name then
+		bad = 0
+	}
 	for i := 1; i < len(w.hops); i++ {
 		if h := &w.hops[i]; h.how == byKid && h.mod != nil {
 			if now, above := r.newOf(h.mod), r.newOf(w.hops[i-1].mod); now == nil || now.parent != above || now.name != h.mod.name {
@@ -80,12 +84,18 @@ func (r *Resolver) spellWord(q lang.Respelling, o *own) (lang.Spelling, bool) {
 			}
 		}
 	}
-	if bad == 0 {
+	if bad < 0 {
 		return lang.Spelling{Text: q.Mention.Text}, true
 	}
 	now := r.newOf(w.hops[bad].mod)
 	if now == nil {
 		return lang.Spelling{}, false
 	}
-	return lang.Spelling{Text: now.written(o.path[0]) + strings.Join(append([]string{""}, o.path[bad+1:]...), "::")}, true
+	if r.modules().roots[name] != now.crate.root {
+		name = now.crate.name
+		if now.crate.kind == aLibrary {
+			name = now.crate.pack.lib
+		}
+	}
+	return lang.Spelling{Text: now.written(name) + strings.Join(append([]string{""}, o.path[bad+1:]...), "::")}, true
 }
