@@ -126,6 +126,16 @@ func (p *parting) lock(top *sheet) {
 			edits = append(edits, source.Edit{Span: e.span})
 		}
 	}
+	for last := len(all) - 1; last >= 0; last-- { // no blank line is left at the end
+		at := slices.IndexFunc(edits, func(e source.Edit) bool { return e.Span == all[last].span && e.New == "" })
+		if at < 0 {
+			if last < len(all)-1 && bytes.HasSuffix(content[:all[last].span.End], []byte(newline+newline)) {
+				next := slices.IndexFunc(edits, func(e source.Edit) bool { return e.Span == all[last+1].span })
+				edits[next].Span.Start -= len(newline)
+			}
+			break
+		}
+	}
 	for i, text := range entries {
 		name := names[slices.IndexFunc(names, func(n string) bool { return strings.Contains(text, fmt.Sprintf("name = %q", n)) })]
 		at := len(content)

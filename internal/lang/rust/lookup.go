@@ -499,8 +499,8 @@ func (m *module) useOf(name string) *use {
 }
 
 // direct says by which module something is named then that a path has from one that gives it on, where that one comes into
-// another package: by the one of the own package that has it, and if the root of the own crate gave it, by the one that
-// declares it. parted is how many parts of the path that name stands for; zero where the path may stay.
+// another package: by the one of the own package that has it, and if the root of a crate of the own package gave it, by
+// the one that declares it. parted is how many parts of the path that name stands for; zero where the path may stay.
 func (r *Resolver) direct(w *walked, path []string, from *module, pack func(*module) string) (at spelledAt, parted int) {
 	for i := 1; i < len(w.hops); i++ {
 		h, in := &w.hops[i], w.hops[i-1].mod
@@ -517,7 +517,7 @@ func (r *Resolver) direct(w *walked, path []string, from *module, pack func(*mod
 				return one, i + 1
 			}
 		}
-		if in.parent == nil && in.crate == from.crate && len(chain) > 1 {
+		if in.parent == nil && in.crate.pack == from.crate.pack && len(chain) > 1 {
 			return chain[len(chain)-1], i + 1
 		}
 		return at, 0

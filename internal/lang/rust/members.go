@@ -435,7 +435,7 @@ func (r *Resolver) unknownMacro(m *module) (name string) {
 		for _, found := range derives.FindAllSubmatch(content, -1) {
 			for _, one := range strings.Split(string(found[1]), ",") {
 				one = strings.TrimSpace(one)
-				if one != "" && name == "" && isName(one) && !builtInDerives[one] && !r.globsLibrary(m, m.scope) &&
+				if one != "" && name == "" && !strings.Contains(one, "::") && isName(one) && !builtInDerives[one] && !r.globsLibrary(m, m.scope) &&
 					len(r.head(m, m.scope, one, false, false, false, newQuery())) == 0 {
 					name = one
 				}

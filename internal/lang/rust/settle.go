@@ -344,21 +344,42 @@ func (s *settler) widened(h *found, name string, then *module) bool {
 		return false
 	}
 	owner := s.newOf(h.owner)
-	if owner == nil || !h.owner.text.alike(owner.text) {
+	if owner == nil {
 		return false
 	}
-	for i := range h.owner.text.items {
-		if one := &h.owner.text.items[i]; one == h.item && one.sees.reach != owner.text.items[i].sees.reach {
-			reach := s.reachOf(owner.text.items[i].sees, owner)
-			seen = reach == nil || then.within(reach)
-		}
+	now := owner.text.itemLike(h.owner.text, h.item)
+	if now == nil || now.sees.reach == h.item.sees.reach {
+		return false
 	}
-	return seen
+	reach := s.reachOf(now.sees, owner)
+	return reach == nil || then.within(reach)
 }
 
-// alike says whether two readings of a file have the same declarations, whatever is said of how far they are seen.
+// itemLike gives the item of a reading that one of another reading of the file is: of those of its name and kind the one
+// in the same place. Nil for none.
+func (f *file) itemLike(was *file, one *item) *item {
+	before := 0
+	for i := range was.items {
+		if it := &was.items[i]; it == one {
+			break
+		} else if it.name == one.name && it.kind == one.kind && it.scope == one.scope {
+			before++
+		}
+	}
+	for i := range f.items {
+		if it := &f.items[i]; it.name == one.name && it.kind == one.kind && it.scope == one.scope {
+			if before == 0 {
+				return it
+			}
+			before--
+		}
+	}
+	return nil
+}
+
+// alike says whether two readings of a file have the same uses, whatever is said of how far they are seen.
 func (f *file) alike(other *file) bool {
-	return len(f.items) == len(other.items) && len(f.stmts) == len(other.stmts) && len(f.uses) == len(other.uses)
+	return len(f.stmts) == len(other.stmts) && len(f.uses) == len(other.uses)
 }
 
 // fault is what stands against a path, and the moves that are at fault.

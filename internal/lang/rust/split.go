@@ -217,6 +217,18 @@ func (p *parting) look(one *parcel) {
 		}
 	}
 	if len(one.from.features) > 0 {
+		root := p.original(one.from.dir)
+		for _, t := range one.targets { // what a target must have is a feature of its package
+			for _, f := range folderOf {
+				for _, v := range root.v.Get(f.table).Elements() {
+					if t.kind == f.kind && t.name == textOf(v, "name") {
+						for _, item := range v.Get("required-features").Elements() {
+							one.tested[item.Text] = true
+						}
+					}
+				}
+			}
+		}
 		for _, id := range one.rust {
 			p.tree.Peek(id, func(content []byte, err error) {
 				for _, found := range featureText.FindAllSubmatch(content, -1) {
