@@ -89,4 +89,5 @@ shot gateway 8 /rewrites/ "crooked plan"
 project=hilltop-guides
 shot guides 9 -46 "crooked plan --all"
 project=hilltop-dome
-shot dome 8 -31 "crooked plan" -19 "crooked plan --root ../hilltop-display"
+shot dome 8 -15 "crooked plan" -7 "crooked plan --root ../hilltop-display" \
+  '' "crooked straighten --yes --dirty --steps --root ../hilltop-nights" -19 "cat ../hilltop-nights/crates/services/web-server/Cargo.toml"
