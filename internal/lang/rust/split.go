@@ -74,7 +74,6 @@ type parcel struct {
 	tested    map[string]bool   // features that its texts ask for
 	rust      []project.FileID  // its files
 	count     map[*pack]int     // of these, by their packages before
-	library   bool              // it has a library, or will have one
 }
 
 // need says what for something is needed.
@@ -82,9 +81,6 @@ type need struct {
 	normal, test, build bool
 	of                  *pack // whose manifest says what it is
 }
-
-// libName is the name by which code knows the library of a package.
-func (p *parcel) libName() string { return under(p.name) }
 
 // gather finds the packages after the moves, and what their files need.
 func (p *parting) gather() {
