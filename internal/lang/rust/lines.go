@@ -167,13 +167,42 @@ func innerAttributes(src []byte, first int) (out []string) {
 		end := tokens[i+2].pair
 		text := string(src[tokens[i].start:tokens[end].end])
 		switch word, _, _ := strings.Cut(strings.TrimLeft(text, "#![ "), "("); strings.TrimSpace(strings.TrimRight(strings.Split(word, "=")[0], " ]")) {
-		case "doc", "crate_name", "crate_type", "cfg_attr":
+		case "doc", "crate_name", "crate_type":
+		case "cfg_attr":
+			if withoutStd.MatchString(text) {
+				out = append(out, text)
+			}
 		default:
 			if text = undocumented.ReplaceAllString(text, ""); !emptyLint.MatchString(text) {
 				out = append(out, text)
 			}
 		}
 		i = int(end)
+	}
+	return out
+}
+
+// withoutStd is an attribute by which a crate does without the standard library under a condition.
+var withoutStd = regexp.MustCompile(`\bno_(std|core)\s*\)\s*\]$`)
+
+// externLine is a line that brings a crate, with its attributes.
+var externLine = regexp.MustCompile(`(?m)^(?:[ \t]*#\[[^\n]*\][ \t]*\r?\n)*[ \t]*(?:#\[[^\n\]]*\][ \t]*)*(?:pub[^;\n]*)?extern[ \t]+crate[ \t]+(\w+)(?:[ \t]+as[ \t]+(\w+))?[ \t]*;[ \t]*$`)
+
+// externsOf are the lines by which the root of a crate brings others that a module needs in its new crate too: those of
+// which it names something, and those whose macros it may use. macros says that it uses one that nothing else brings.
+func externsOf(root []byte, names func(string) bool, macros bool) (out []string) {
+	for _, found := range externLine.FindAllSubmatch(root, -1) {
+		text, original, bound := string(found[0]), string(found[1]), string(found[2])
+		if bound == "" {
+			bound = original
+		}
+		switch gives := strings.Contains(text, "macro_use"); {
+		case original == "self", original == "std", original == "core":
+		case gives && macros && !libraries[original]:
+			out = append(out, "#[allow(unused_imports)]\n"+text)
+		case libraries[original] && names(bound):
+			out = append(out, text)
+		}
 	}
 	return out
 }

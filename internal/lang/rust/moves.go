@@ -547,23 +547,38 @@ func (o *owing) inner(c *crate) []string {
 	return innerAttributes(o.content(c.root.file), c.root.text.first)
 }
 
-// externs are the lines that give a crate the macros of libraries, as the old root does, if a module of it uses one that
-// nothing else brings.
+// externs are the lines by which a new root brings crates, as the old root does.
 func (w *wood) externs(c *crate) (out string) {
-	if !slices.ContainsFunc(c.all, func(m *module) bool { return w.of[m].wood == w && w.old.unknownMacro(m) != "" }) {
-		return ""
+	var of []*module
+	for _, m := range c.all {
+		if w.of[m].wood == w {
+			of = append(of, m)
+		}
 	}
-	for i := range c.root.text.items {
-		if it := &c.root.text.items[i]; it.kind == isExternCrate && !libraries[it.original] && slices.Contains(it.marks, "macro_use") {
-			out += "#[allow(unused_imports)]\n#[macro_use]\nextern crate " + it.original + ";\n"
+	lines := w.old.externs(c, of)
+	for _, line := range lines {
+		out += line + "\n"
+		if strings.Contains(line, "macro_use") {
+			w.remark(w.old.tree.Path(c.root.file), 0, w.file+" gives its crate the macros of libraries, as this file does; take out "+
+				"the lines of those that it does not use")
 		}
 	}
 	if out != "" {
 		out += "\n"
-		w.remark(w.old.tree.Path(c.root.file), 0, w.file+" gives its crate the macros of libraries, as this file does; take out "+
-			"the lines of those that it does not use")
 	}
 	return out
+}
+
+// externs are the lines by which the root of a crate brings others, as far as some of its modules need them elsewhere.
+func (r *Resolver) externs(c *crate, of []*module) []string {
+	content, _ := r.tree.Content(c.root.file)
+	names := func(name string) bool {
+		return slices.ContainsFunc(of, func(m *module) bool {
+			return slices.ContainsFunc(m.text.uses, func(u use) bool { return u.path[0] == name }) ||
+				slices.ContainsFunc(m.text.paths, func(p pathUse) bool { return strings.HasPrefix(p.text, name+"::") })
+		})
+	}
+	return externsOf(content, names, slices.ContainsFunc(of, func(m *module) bool { return r.unknownMacro(m) != "" }))
 }
 
 // conditions gives the conditions that modules around a module are under, and those around it then are not; and those

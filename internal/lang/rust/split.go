@@ -179,6 +179,19 @@ func (p *parting) file(c *crate, m *module) {
 		one.files++
 		one.rust = append(one.rust, m.file)
 	}
+	if home := p.parcelOf(p.q.Then(c.root.file)); home != one { // what its old root says of all of its crate
+		content, _ := p.tree.Content(c.root.file)
+		for _, text := range append(innerAttributes(content, c.root.text.first), p.externs(c, []*module{m})...) {
+			for _, found := range featureText.FindAllStringSubmatch(text, -1) {
+				one.tested[found[1]] = true
+			}
+		}
+	}
+	for _, cond := range conds(m) { // its line goes along
+		for _, found := range featureText.FindAllStringSubmatch(cond, -1) {
+			one.tested[found[1]] = true
+		}
+	}
 	if m.parent == nil {
 		t := c.target
 		t.file = to

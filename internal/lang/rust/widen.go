@@ -161,17 +161,31 @@ func (o *owing) wishFor(h *found, name string, user *module, at int) bool {
 	return seen
 }
 
-// wishUse asks that the name that a use brings is seen from a module. A use of several names stays as it is.
+// wishUse asks that the name that a use brings is seen from a module, and with it all that stands in one declaration.
 func (o *owing) wishUse(by *module, name string, user *module, at int) bool {
 	for i := range by.text.uses {
 		u := &by.text.uses[i]
 		s := &by.text.stmts[u.stmt]
 		if u.bound == name && !s.inDoc && by.in(s.scope) == by {
-			from := int32(s.from)
-			if s.leaves > 1 {
-				from = -1
+			all := by.text.uses[s.first : s.first+s.leaves]
+			names := make([]string, len(all))
+			for k := range all {
+				if names[k] = all[k].bound; all[k].glob || all[k].bound == "" {
+					return false
+				}
 			}
-			return o.wish(wish{in: by, from: from, sees: s.sees, what: "use of " + name}, user, at, s.inMacro)
+			if !o.wish(wish{in: by, from: int32(s.from), sees: s.sees, what: "use of " + strings.Join(names, ", ")}, user, at, s.inMacro) {
+				return false
+			}
+			for k := range all { // what is given on must be seen as far
+				w := o.old.walk(by, s.scope, all[k].path, s.global, true, newQuery())
+				for i := range w.last {
+					if len(all) > 1 && !o.wishFor(&w.last[i], all[k].path[len(all[k].path)-1], user, at) {
+						return false
+					}
+				}
+			}
+			return true
 		}
 	}
 	return false
@@ -249,17 +263,23 @@ func (o *owing) signature(one *wish) {
 		return
 	}
 	p := &parser{src: src, tok: tokens, names: names}
-	depth := 0
+	depth, angles := 0, 0
 	own := ""
 	for i := range tokens {
 		t := &tokens[i]
 		if t.start < one.from {
 			continue
 		}
-		if t.kind == tOpen && t.first == '{' && depth == 0 || t.kind == tSign && (t.first == ';' || t.first == ',') && depth == 0 {
+		if depth == 0 && (t.kind == tOpen && t.first == '{' || t.kind == tSign && (t.first == ';' || t.first == ',' && angles == 0)) {
 			break
 		}
 		switch t.kind {
+		case tSign:
+			if t.first == '<' {
+				angles++
+			} else if t.first == '>' && angles > 0 && !p.is(i-1, '-') && !p.is(i-1, '=') {
+				angles--
+			}
 		case tOpen:
 			depth++
 		case tClose:
