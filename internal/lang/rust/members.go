@@ -157,6 +157,9 @@ func (o *owing) parted(h held, user *module, at int, name string) {
 		why = fmt.Sprintf("%s:%d makes a %s, which it could not from there: a part of it is private to %s", uses,
 			source.PositionAt(o.content(user.file), at).Line, name, declares)
 	}
+	if then[0] != o.pathThen(h.in)[0] {
+		why += "; widen: needed lets it"
+	}
 	o.blame([]*module{user, h.in}, "%s", why)
 }
 

@@ -147,18 +147,19 @@ func (s *settler) follows(o *own, w *walked, asModule bool) (path []string, chan
 	if why = s.unseen(o, w, from, then); why.why != "" {
 		return nil, false, why
 	}
-	var head []string
-	switch {
-	case macroRoot != nil:
+	to := macroRoot
+	if to != nil {
 		bad = len(o.path) - 2
-		head = s.head(o, w, macroRoot, then)
-	case bad < 0:
+	} else if bad >= 0 {
+		to = s.newOf(w.hops[bad].mod)
+	} else {
 		return o.path, false, fault{}
-	default:
-		head = s.head(o, w, s.newOf(w.hops[bad].mod), then)
 	}
-	if head == nil {
-		return nil, false, fault{why: "its crate can't be named from there"}
+	head := s.head(o, w, to, then)
+	if head == nil && to.crate.kind != aLibrary {
+		return nil, false, fault{why: fmt.Sprintf("%s would be a part of the %s %s, which nothing else can name", to.written("crate"), to.crate.kind, to.crate.name)}
+	} else if head == nil {
+		return nil, false, fault{why: fmt.Sprintf("it would be in the package %s, and the manifest of %s does not ask for that", to.crate.pack.name, then.crate.pack.name)}
 	}
 	return append(head, o.path[bad+1:]...), true, fault{}
 }
@@ -321,8 +322,12 @@ func (s *settler) hidden(h *found, name string, from, then *module) fault {
 	if h.reach != nil {
 		around = append(around, h.reach)
 	}
-	return fault{fmt.Sprintf("%s of %s is seen in %s alone, and the place would lie outside", name,
-		s.old.tree.Path(h.where()), reach.written("crate")), s.movedOf(around)}
+	hint := ""
+	if reach.crate.pack != then.crate.pack {
+		hint = " in another package; widen: needed lets it"
+	}
+	return fault{fmt.Sprintf("%s of %s is seen in %s alone, and the place would lie outside%s", name,
+		s.old.tree.Path(h.where()), reach.written("crate"), hint), s.movedOf(around)}
 }
 
 // widened says whether what a part of a path leads to has been written so that it is seen from a module.
