@@ -615,7 +615,7 @@ func (p *parting) handDown(one *parcel, s *sheet) {
 			items = append(items, fmt.Sprintf("%q", item))
 		}
 		for _, other := range p.all {
-			if n := one.inside[other]; n != nil && (n.normal || n.build) && other.features[name] && other.from == one.was && other.was == nil {
+			if one.inside[other] != nil && other.features[name] && other.from == one.was && other.was == nil {
 				items, changed = append(items, fmt.Sprintf("%q", other.name+"/"+name)), true
 			}
 		}
@@ -691,7 +691,7 @@ func (p *parting) featureTable(b *strings.Builder, one *parcel) {
 			}
 		}
 		for _, other := range p.all {
-			if n := one.inside[other]; n != nil && (n.normal || n.build) && other.features[name] {
+			if one.inside[other] != nil && other.features[name] {
 				items = append(items, fmt.Sprintf("%q", other.name+"/"+name))
 			}
 		}

@@ -474,7 +474,8 @@ func (p *parting) macroUse(c *crate, root *module, it *item) {
 	}
 }
 
-// path notes the package that a path names. A path that goes through what a use brings names the package of the use.
+// path notes the package that a path names. Where a use brings what it begins with, and it leads no further than into the
+// package of that, the use does.
 func (p *parting) path(one *parcel, m *module, o *own, n need, pos int) {
 	w := p.ask(m, o)
 	if len(w.hops) == 0 {
@@ -488,7 +489,7 @@ func (p *parting) path(one *parcel, m *module, o *own, n need, pos int) {
 	case first.library && first.how == byCrate:
 		p.library(one, o.path[0], n)
 		return
-	case first.how == byUse || first.how == byGlob || first.mod == nil:
+	case first.mod == nil:
 		return
 	}
 	in := first.mod
@@ -513,6 +514,9 @@ func (p *parting) path(one *parcel, m *module, o *own, n need, pos int) {
 			break
 		}
 		in = h.mod
+	}
+	if first.how == byUse && pack(in) == pack(first.mod) {
+		return // the use names the package
 	}
 	if other := p.parcelOf(p.q.Then(in.file)); other != nil && other != one {
 		p.inside(one, other, n, m.file, pos, strings.Join(o.path, "::"))
