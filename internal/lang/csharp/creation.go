@@ -110,9 +110,10 @@ func (p *parser) initializer(nameless bool) {
 		} else {
 			p.expression()
 		}
-		if p.kind(p.i) == ',' {
+		switch p.kind(p.i) {
+		case ',':
 			p.i++
-		} else if p.kind(p.i) == ';' {
+		case ';', ')', ']', tHoleEnd: // an expression does not go beyond these
 			p.err = p.fail(p.here(), "a } is missing")
 		}
 	}

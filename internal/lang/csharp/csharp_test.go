@@ -151,7 +151,8 @@ func TestRespelled(t *testing.T) {
 func FuzzRead(f *testing.F) {
 	for _, src := range []string{"namespace a; class B<T> : C { int d = e(f => g); }", "[A(b = \"c\")] enum D { E = 1 }",
 		"class A { string b = $\"{c:d}\"; /// <see cref=\"C.D(E)\"/>\nvoid f() { switch (g) { case H h: i(); break; } } }",
-		"#if A\nusing B;\n#else\nrecord C(int d);\n#endif\n", "#if A\nclass B { }\n#endif", "class A { object b = from c in d select new { e = f is { G: 1 } }; }"} {
+		"#if A\nusing B;\n#else\nrecord C(int d);\n#endif\n", "#if A\nclass B { }\n#endif", "class A { object b = from c in d select new { e = f is { G: 1 } }; }",
+		"class A { object b = new {)c = 1 }; }", "class A { object b = new {]c = 1 }; }"} {
 		f.Add([]byte(src))
 	}
 	f.Fuzz(func(t *testing.T, src []byte) {
