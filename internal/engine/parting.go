@@ -2,7 +2,6 @@ package engine
 
 import (
 	"fmt"
-	"math/bits"
 	"slices"
 
 	"crookedshelf/internal/graph"
@@ -23,6 +22,7 @@ const mostOrdered = 12
 // findInTheWay says for each circle of folders which uses are in the way of parting them.
 func (s *survey) findInTheWay() {
 	s.InTheWay = []InTheWay{}
+	found := map[between]int{} // the folders of the tour: which of InTheWay it is
 	for _, circle := range s.Circles {
 		at := map[string]int{}
 		for i, folder := range circle {
@@ -32,23 +32,44 @@ func (s *survey) findInTheWay() {
 		for i := range uses {
 			uses[i] = make([]int, len(circle))
 		}
+		of := map[between]between{} // of the circle: the folders of the tour
 		for pair, n := range s.uses {
 			from, known := at[s.folders[pair.from].path]
 			to, both := at[s.folders[pair.to].path]
 			if known && both {
-				uses[from][to] = n
+				uses[from][to], of[between{from, to}] = n, pair
 			}
 		}
 		order := bottomUp(uses)
 		for i, lower := range order {
 			for _, upper := range order[i+1:] {
 				if n := uses[lower][upper]; n > 0 {
-					s.InTheWay = append(s.InTheWay, InTheWay{FolderUse{circle[lower], circle[upper], n}, s.firstUse(circle[lower], circle[upper])})
+					found[of[between{lower, upper}]] = len(s.InTheWay)
+					s.InTheWay = append(s.InTheWay, InTheWay{FolderUse: FolderUse{circle[lower], circle[upper], n}})
 				}
 			}
 		}
 	}
+	s.findFirst(found)
 	slices.SortStableFunc(s.InTheWay, func(a, b InTheWay) int { return a.Count - b.Count })
+}
+
+// findFirst finds the first reference of each use, in one pass over all.
+func (s *survey) findFirst(found map[between]int) {
+	if len(found) == 0 {
+		return
+	}
+	for id := range s.graph.Files {
+		for i, t := range s.graph.Files[id].Targets {
+			if t.Kind != lang.ToFile || !s.counts(id, i) {
+				continue
+			}
+			if n, is := found[between{s.lies[id], s.lies[t.File]}]; is && s.InTheWay[n].First == "" {
+				ref := graph.Reference{From: project.FileID(id), Mention: i}
+				s.InTheWay[n].First = fmt.Sprintf("%s:%d", s.tree.Path(ref.From), s.graph.Position(ref).Line)
+			}
+		}
+	}
 }
 
 // bottomUp puts nodes in the order in which the fewest references lead from an earlier one to a later.
@@ -86,25 +107,11 @@ func bottomUp(uses [][]int) []int {
 		}
 	}
 	order := make([]int, 0, n)
-	for set := 1<<n - 1; bits.OnesCount(uint(set)) > 0; set &^= 1 << last[set] {
+	for set := 1<<n - 1; set > 0; set &^= 1 << last[set] {
 		order = append(order, last[set])
 	}
 	slices.Reverse(order)
 	return order
-}
-
-// firstUse is where one folder first uses another.
-func (s *survey) firstUse(from, to string) string {
-	for id := range s.graph.Files {
-		node := &s.graph.Files[id]
-		for i, t := range node.Targets {
-			if t.Kind == lang.ToFile && s.counts(id, i) && s.folders[s.lies[id]].path == from && s.folders[s.lies[t.File]].path == to {
-				return fmt.Sprintf("%s:%d", s.tree.Path(project.FileID(id)),
-					s.graph.Position(graph.Reference{From: project.FileID(id), Mention: i}).Line)
-			}
-		}
-	}
-	return ""
 }
 
 // counts says whether a reference is a use: it is certain, and more than a word in a comment.

@@ -2,6 +2,7 @@ package manifest
 
 import (
 	"bytes"
+	"slices"
 
 	"github.com/pelletier/go-toml/v2/unstable"
 
@@ -64,40 +65,25 @@ func DropTOML(src []byte, root *Value, path ...string) (out []source.Edit) {
 		if braced(src, holder) {
 			continue // it is on a line with others
 		}
-		end := min(text.LineEnd(src, Whole(m.Value).End)+1, len(src))
-		out = append(out, source.Edit{Span: source.Span{Start: text.LineStart(src, m.Start), End: end}})
+		out = append(out, source.Edit{Span: line(src, m)})
 	}
 	if holder != root { // serde.version = "1"
 		if one := holder.Get(path[len(path)-1]); one != nil && one.Kind == Object && !braced(src, one) {
 			for _, m := range one.Members {
-				if inTables(out, m.Start) {
-					continue
+				if !slices.ContainsFunc(out, func(e source.Edit) bool { return e.Span.Start <= m.Start && m.Start < e.Span.End }) {
+					out = append(out, source.Edit{Span: line(src, m)})
 				}
-				end := min(text.LineEnd(src, Whole(m.Value).End)+1, len(src))
-				out = append(out, source.Edit{Span: source.Span{Start: text.LineStart(src, m.Start), End: end}})
 			}
 		}
 	}
 	return out
 }
 
-func inTables(edits []source.Edit, at int) bool {
-	for _, e := range edits {
-		if e.Span.Start <= at && at < e.Span.End {
-			return true
-		}
-	}
-	return false
+func begins(key, path []string) bool {
+	return len(key) >= len(path) && slices.Equal(key[:len(path)], path)
 }
 
-func begins(key, path []string) bool {
-	if len(key) < len(path) {
-		return false
-	}
-	for i, k := range path {
-		if key[i] != k {
-			return false
-		}
-	}
-	return true
+// line is the line of a member, with all lines of its value.
+func line(src []byte, m Member) source.Span {
+	return source.Span{Start: text.LineStart(src, m.Start), End: min(text.LineEnd(src, Whole(m.Value).End)+1, len(src))}
 }

@@ -69,13 +69,8 @@ func Work(in Input) *Result {
 			w.out.Edits[id] = append(w.out.Edits[id], edits...)
 		}
 		for _, d := range parted.Remarks {
-			line := 1
-			if id, there := in.Graph.Tree.Lookup(d.Path); there {
-				if content, err := in.Graph.Tree.Content(id); err == nil {
-					line = source.PositionAt(content, d.At).Line
-				}
-			}
-			w.out.Remarks = append(w.out.Remarks, carry.Remark{Path: d.Path, Line: line, Text: d.Why})
+			id, _ := in.Graph.Tree.Lookup(d.Path)
+			w.out.Remarks = append(w.out.Remarks, carry.Remark{Path: d.Path, Line: w.line(id, d.At), Text: d.Why})
 		}
 	}
 	for _, one := range q.Packages {
@@ -211,11 +206,7 @@ func (w *worker) circles(needs []lang.PackageNeed) {
 		var text []string
 		for i, from := range circle {
 			n := shows[[2]int{from, circle[(i+1)%len(circle)]}]
-			line := 1
-			if content, err := w.Graph.Tree.Content(n.By); err == nil {
-				line = source.PositionAt(content, n.At).Line
-			}
-			text = append(text, fmt.Sprintf("%s needs %s (%s:%d: %s)", n.From, n.To, w.Graph.Tree.Path(n.By), line, n.What))
+			text = append(text, fmt.Sprintf("%s needs %s (%s:%d: %s)", n.From, n.To, w.Graph.Tree.Path(n.By), w.line(n.By, n.At), n.What))
 		}
 		why := "packages may not need one another in a circle: " + strings.Join(text, ", ") +
 			"; what both need may be a package of its own"
@@ -225,6 +216,12 @@ func (w *worker) circles(needs []lang.PackageNeed) {
 			}
 		}
 	}
+}
+
+// line is the line of a byte of a file.
+func (w *worker) line(id project.FileID, at int) (line int) {
+	w.Graph.Tree.Peek(id, func(content []byte, err error) { line = source.PositionAt(content, at).Line })
+	return line
 }
 
 // shortest gives a shortest circle of a component.

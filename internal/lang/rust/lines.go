@@ -188,9 +188,15 @@ var withoutStd = regexp.MustCompile(`\bno_(std|core)\s*\)\s*\]$`)
 // externLine is a line that brings a crate, with its attributes.
 var externLine = regexp.MustCompile(`(?m)^(?:[ \t]*#\[[^\n]*\][ \t]*\r?\n)*[ \t]*(?:#\[[^\n\]]*\][ \t]*)*(?:pub[^;\n]*)?extern[ \t]+crate[ \t]+(\w+)(?:[ \t]+as[ \t]+(\w+))?[ \t]*;[ \t]*$`)
 
+// extern is a line by which the root of a crate brings another.
+type extern struct {
+	text, crate string
+	macros      bool // it gives the macros of the other to all of its crate
+}
+
 // externsOf are the lines by which the root of a crate brings others that a module needs in its new crate too: those of
 // which it names something, and those whose macros it may use. macros says that it uses one that nothing else brings.
-func externsOf(root []byte, names func(string) bool, macros bool) (out []string) {
+func externsOf(root []byte, names func(string) bool, macros bool) (out []extern) {
 	for _, found := range externLine.FindAllSubmatch(root, -1) {
 		text, original, bound := string(found[0]), string(found[1]), string(found[2])
 		if bound == "" {
@@ -199,9 +205,9 @@ func externsOf(root []byte, names func(string) bool, macros bool) (out []string)
 		switch gives := strings.Contains(text, "macro_use"); {
 		case original == "self", original == "std", original == "core":
 		case gives && macros && !libraries[original]:
-			out = append(out, "#[allow(unused_imports)]\n"+text)
+			out = append(out, extern{"#[allow(unused_imports)]\n" + text, original, true})
 		case libraries[original] && names(bound):
-			out = append(out, text)
+			out = append(out, extern{text, original, false})
 		}
 	}
 	return out

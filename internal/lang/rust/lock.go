@@ -2,6 +2,7 @@ package rust
 
 import (
 	"bytes"
+	"cmp"
 	"fmt"
 	"maps"
 	"path"
@@ -12,6 +13,7 @@ import (
 	"crookedshelf/internal/manifest"
 	"crookedshelf/internal/project"
 	"crookedshelf/internal/source"
+	"crookedshelf/internal/text"
 )
 
 // lockName is the file that says which versions are taken.
@@ -49,7 +51,6 @@ func (p *parting) lock(top *sheet) {
 			byName[all[i].name] = &all[i]
 		}
 	}
-	var entries []string // of the members that are new or have others
 	gone := map[string]bool{}
 	fresh := map[string][]string{}
 	for _, one := range p.all {
@@ -58,11 +59,11 @@ func (p *parting) lock(top *sheet) {
 			old = byName[one.was.name]
 		}
 		switch {
-		case p.empties(one) && one.was != nil && old != nil && p.sheets[one.was.dir] == top:
+		case one.empties() && old != nil && p.sheets[one.was.dir] == top:
 			gone[one.was.name] = true
-		case one.files == 0 || one.from == nil || one.asked == nil && old == nil:
+		case len(one.files) == 0 || one.from == nil || one.asked == nil && old == nil:
 		default:
-			fresh[one.name] = p.lockedNeeds(one, byName, all)
+			fresh[one.name] = p.lockedNeeds(one, byName)
 		}
 	}
 	var edits []source.Edit
@@ -90,10 +91,7 @@ func (p *parting) lock(top *sheet) {
 			reach(e.needs)
 		}
 	}
-	newline := "\n"
-	if bytes.Contains(content, []byte("\r\n")) {
-		newline = "\r\n"
-	}
+	newline := text.Newline(content)
 	entry := func(name, version string, needs []string) string {
 		out := fmt.Sprintf("[[package]]\nname = %q\nversion = %q\n", name, version)
 		if len(needs) > 0 {
@@ -105,20 +103,13 @@ func (p *parting) lock(top *sheet) {
 		}
 		return strings.ReplaceAll(out+"\n", "\n", newline)
 	}
-	names := slices.Sorted(maps.Keys(fresh))
-	for _, name := range names {
-		version := "0.0.0"
-		one := p.all[slices.IndexFunc(p.all, func(one *parcel) bool { return one.name == name && !p.empties(one) })]
-		if old := byName[one.from.name]; old != nil {
-			version = old.version
+	var added []string // members that it does not have
+	for _, name := range slices.Sorted(maps.Keys(fresh)) {
+		if old := byName[name]; old == nil {
+			added = append(added, name)
+		} else if !slices.Equal(old.needs, fresh[name]) {
+			edits = append(edits, source.Edit{Span: old.span, New: entry(name, old.version, fresh[name])})
 		}
-		if old := byName[name]; old != nil {
-			if !slices.Equal(old.needs, fresh[name]) {
-				edits = append(edits, source.Edit{Span: old.span, New: entry(name, old.version, fresh[name])})
-			}
-			continue
-		}
-		entries = append(entries, entry(name, version, fresh[name]))
 	}
 	for i := range all {
 		e := &all[i]
@@ -136,8 +127,13 @@ func (p *parting) lock(top *sheet) {
 			break
 		}
 	}
-	for i, text := range entries {
-		name := names[slices.IndexFunc(names, func(n string) bool { return strings.Contains(text, fmt.Sprintf("name = %q", n)) })]
+	for i, name := range added {
+		version := "0.0.0"
+		one := p.all[slices.IndexFunc(p.all, func(one *parcel) bool { return one.name == name && !one.empties() })]
+		if old := byName[one.from.name]; old != nil {
+			version = old.version
+		}
+		text := entry(name, version, fresh[name])
 		at := len(content)
 		for k := range all {
 			if all[k].name > name {
@@ -173,7 +169,7 @@ func merged(edits []source.Edit) (out []source.Edit) {
 }
 
 // lockedNeeds are the needs of a package as a lock file writes them.
-func (p *parting) lockedNeeds(one *parcel, byName map[string]*locked, all []locked) []string {
+func (p *parting) lockedNeeds(one *parcel, byName map[string]*locked) []string {
 	want := map[string]bool{}
 	if one.was != nil {
 		if old := byName[one.was.name]; old != nil { // what its manifest keeps
@@ -182,7 +178,7 @@ func (p *parting) lockedNeeds(one *parcel, byName map[string]*locked, all []lock
 			}
 			for name := range one.had {
 				if one.needs[name] == nil {
-					for _, n := range p.lockName(one.was, name, byName, all) {
+					for _, n := range p.lockName(one.was, name, byName) {
 						delete(want, n)
 					}
 				}
@@ -195,7 +191,7 @@ func (p *parting) lockedNeeds(one *parcel, byName map[string]*locked, all []lock
 		}
 	}
 	for name, n := range one.needs {
-		for _, text := range p.lockName(n.of, name, byName, all) {
+		for _, text := range p.lockName(n.of, name, byName) {
 			want[text] = true
 		}
 	}
@@ -206,30 +202,19 @@ func (p *parting) lockedNeeds(one *parcel, byName map[string]*locked, all []lock
 }
 
 // lockName is how the lock file writes the library that a manifest knows by a name: as that of the manifest's package.
-func (p *parting) lockName(of *pack, name string, byName map[string]*locked, all []locked) (out []string) {
+func (p *parting) lockName(of *pack, name string, byName map[string]*locked) (out []string) {
 	old := byName[of.name]
 	if old == nil {
 		return nil
 	}
-	root := p.original(of.dir)
-	for _, t := range dependencyTables(root.v) {
-		for _, m := range t.v.Fields() {
-			if under(m.Key) != name {
-				continue
-			}
-			real := m.Key
-			if other := textOf(m.Value, "package"); other != "" {
-				real = other
-			}
-			if ws := m.Value.Get("workspace"); ws != nil && of.ws.v != nil {
-				if other := textOf(of.ws.v.At("dependencies", m.Key), "package"); other != "" {
-					real = other
-				}
-			}
-			for _, n := range old.needs {
-				if n == real || strings.HasPrefix(n, real+" ") {
-					out = append(out, n)
-				}
+	for _, a := range p.original(of.dir).asked(name) {
+		real := cmp.Or(textOf(a.Value, "package"), a.Key)
+		if a.Value.Get("workspace") != nil && of.ws.v != nil {
+			real = cmp.Or(textOf(of.ws.v.At("dependencies", a.Key), "package"), real)
+		}
+		for _, n := range old.needs {
+			if n == real || strings.HasPrefix(n, real+" ") {
+				out = append(out, n)
 			}
 		}
 	}

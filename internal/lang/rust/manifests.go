@@ -32,18 +32,11 @@ func (p *parting) sheetOf(dir string) *sheet {
 	if s := p.sheets[dir]; s != nil {
 		return s
 	}
-	id, there := p.tree.Lookup(path.Join(dir, manifestName))
-	if !there {
+	o := p.original(dir)
+	if o.v == nil {
 		return nil
 	}
-	content, err := p.tree.Content(id)
-	if err != nil {
-		return nil
-	}
-	s := &sheet{Chain: source.Chain{Text: content}, id: id, file: p.q.Then(id)}
-	if s.root, s.err = manifest.ParseTOML(content); s.err != nil {
-		return nil
-	}
+	s := &sheet{Chain: source.Chain{Text: o.src}, id: o.id, file: p.q.Then(o.id), root: o.v}
 	p.sheets[dir] = s
 	return s
 }
@@ -75,7 +68,6 @@ func (s *sheet) drop(key ...string) { s.change(manifest.DropTOML(s.Text, s.root,
 
 // write makes the manifests.
 func (p *parting) write() {
-	p.sheets = map[string]*sheet{}
 	top := p.top()
 	if top == nil {
 		return
@@ -83,11 +75,11 @@ func (p *parting) write() {
 	p.members(top)
 	for _, one := range p.all {
 		switch {
-		case one.asked == nil && one.was != nil && one.files == 0 && len(one.had)+len(one.hadInside) > 0 && p.empties(one):
+		case one.empties() && len(one.had)+len(one.hadInside) > 0:
 			p.hollow(one, top)
 		case one.was != nil:
 			p.extend(one, top)
-		case one.asked != nil && one.files > 0 && one.from != nil:
+		case one.asked != nil && len(one.files) > 0 && one.from != nil:
 			p.out.Writes[path.Join(one.dir, manifestName)] = []byte(p.manifest(one, top))
 		}
 	}
@@ -118,7 +110,7 @@ func (p *parting) top() *sheet {
 	}
 	s := p.sheetOf(dir)
 	for _, one := range p.all {
-		if one.asked != nil && one.files > 0 && (s == nil || !below(one.dir, project.Dir(s.file))) {
+		if one.asked != nil && len(one.files) > 0 && (s == nil || !below(one.dir, project.Dir(s.file))) {
 			p.out.Refused = append(p.out.Refused, lang.Unparted{Dir: one.dir, Why: fmt.Sprintf(
 				"%s is the manifest of all packages, and this folder does not lie below it", path.Join(dir, manifestName))})
 			return nil
@@ -148,7 +140,7 @@ func (p *parting) members(top *sheet) {
 	}
 	var added []string
 	for _, one := range p.all {
-		if one.asked == nil || one.files == 0 || one.dir == dir {
+		if one.asked == nil || len(one.files) == 0 || one.dir == dir {
 			continue
 		}
 		rel := lang.Relative(dir, one.dir)
@@ -252,10 +244,6 @@ func (p *parting) hollow(one *parcel, top *sheet) {
 	if text := bytes.TrimLeft(s.Text, "\r\n"); len(text) < len(s.Text) {
 		s.change(source.Edit{Span: source.Span{End: len(s.Text) - len(text)}})
 	}
-	if s.root.Get("workspace") == nil {
-		s.change(source.Edit{New: "[workspace]\nmembers = []\nresolver = \"" + cmp.Or(p.q.Resolver, one.was.resolver()) + "\"\n" +
-			map[bool]string{true: "\n"}[len(s.Text) > 0]})
-	}
 }
 
 // unnamed says where commands name a package that is no more, and what else goes with it.
@@ -353,10 +341,6 @@ var notCopied = map[string]bool{"name": true, "default-run": true, "build": true
 
 // manifest writes the manifest of a package that has none.
 func (p *parting) manifest(one *parcel, top *sheet) string {
-	from := p.sheetOf(one.from.dir)
-	if from == nil {
-		return ""
-	}
 	root := p.original(one.from.dir)
 	var b strings.Builder
 	if one.asked.Template != nil {
@@ -377,11 +361,10 @@ func (p *parting) manifest(one *parcel, top *sheet) string {
 		}
 	}
 	p.targetTables(&b, one, root)
-	tables := p.wants(one, top)
-	for _, key := range slices.SortedFunc(maps.Keys(tables), byTable) {
-		fmt.Fprintf(&b, "\n[%s]\n", key)
-		for _, line := range slices.Sorted(maps.Keys(tables[key])) {
-			fmt.Fprintf(&b, "%s = %s\n", line, tables[key][line])
+	for _, t := range p.wants(one, top) {
+		fmt.Fprintf(&b, "\n[%s]\n", tableKey(t.key))
+		for _, name := range slices.Sorted(maps.Keys(t.lines)) {
+			fmt.Fprintf(&b, "%s = %s\n", name, t.lines[name])
 		}
 	}
 	p.featureTable(&b, one)
@@ -403,8 +386,9 @@ func byTable(a, b string) int {
 // original is a manifest as it stands in the old tree.
 type original struct {
 	dir string
+	id  project.FileID
 	src []byte
-	v   *manifest.Value
+	v   *manifest.Value // nil where it can't be read
 }
 
 func (p *parting) original(dir string) *original {
@@ -415,12 +399,9 @@ func (p *parting) original(dir string) *original {
 	if id, there := p.tree.Lookup(path.Join(dir, manifestName)); there {
 		if content, err := p.tree.Content(id); err == nil {
 			if v, err := manifest.ParseTOML(content); err == nil {
-				o.src, o.v = content, v
+				o.id, o.src, o.v = id, content, v
 			}
 		}
-	}
-	if p.originals == nil {
-		p.originals = map[string]*original{}
 	}
 	p.originals[dir] = o
 	return o
@@ -448,40 +429,39 @@ func (o *original) inline(v *manifest.Value, otherwise map[string]string) string
 	return "{ " + strings.Join(parts, ", ") + " }"
 }
 
-// wants are the lines of the tables of dependencies of a package, by the tables and the names in them.
-func (p *parting) wants(one *parcel, top *sheet) map[string]map[string]string {
-	out := map[string]map[string]string{}
-	put := func(table, name, text string) {
-		if out[table] == nil {
-			out[table] = map[string]string{}
+// wanted is a table of dependencies that a package wants: its lines, by the names of the dependencies.
+type wanted struct {
+	key   []string
+	lines map[string]string
+}
+
+// wants are the tables of dependencies of a package, in their order.
+func (p *parting) wants(one *parcel, top *sheet) []wanted {
+	tables := map[string]wanted{}
+	put := func(key []string, name, text string) {
+		table := tableKey(key)
+		if tables[table].lines == nil {
+			tables[table] = wanted{key, map[string]string{}}
 		}
-		if _, there := out[table][name]; !there {
-			out[table][name] = text
+		if _, there := tables[table].lines[name]; !there {
+			tables[table].lines[name] = text
 		}
 	}
 	for _, name := range slices.Sorted(maps.Keys(one.needs)) {
 		n := one.needs[name]
 		root := p.original(n.of.dir)
-		normal := false
-		for _, t := range dependencyTables(root.v) {
-			for _, m := range t.v.Fields() {
-				if under(m.Key) != name {
-					continue
-				}
-				is := t.kind == "normal" && n.normal || t.kind == "dev" && n.test || t.kind == "build" && n.build
-				normal = normal || is
-				if is {
-					put(tableKey(t.key), m.Key, p.entry(one, root, m, top, t.kind))
-				}
+		any := false
+		for _, a := range root.asked(name) {
+			if a.kind == "normal" && n.normal || a.kind == "dev" && n.test || a.kind == "build" && n.build {
+				any = true
+				put(a.key, a.Key, p.entry(one, root, a.Member, top, a.kind))
 			}
 		}
-		for _, t := range dependencyTables(root.v) { // tests may use what the package has; then nothing but tests does
-			for _, m := range t.v.Fields() {
-				if under(m.Key) == name && n.test && !normal && t.kind == "normal" {
-					key := slices.Clone(t.key)
-					key[len(key)-1] = "dev-dependencies"
-					put(tableKey(key), m.Key, p.entry(one, root, m, top, "dev"))
-				}
+		for _, a := range root.asked(name) { // tests may use what the package has; then nothing but tests does
+			if n.test && !any && a.kind == "normal" {
+				key := slices.Clone(a.key)
+				key[len(key)-1] = "dev-dependencies"
+				put(key, a.Key, p.entry(one, root, a.Member, top, "dev"))
 			}
 		}
 	}
@@ -495,7 +475,29 @@ func (p *parting) wants(one *parcel, top *sheet) map[string]map[string]string {
 			table string
 		}{{n.normal, "dependencies"}, {n.build, "build-dependencies"}, {n.test && !n.normal, "dev-dependencies"}} {
 			if t.is {
-				put(t.table, other.name, p.insideEntry(one, other, top))
+				put([]string{t.table}, other.name, p.insideEntry(one, other, top))
+			}
+		}
+	}
+	var out []wanted
+	for _, table := range slices.SortedFunc(maps.Keys(tables), byTable) {
+		out = append(out, tables[table])
+	}
+	return out
+}
+
+// ask is what a manifest asks for, and in which table.
+type ask struct {
+	dependencyTable
+	manifest.Member
+}
+
+// asked is what a manifest asks for under a name by which code knows it: in each table once.
+func (o *original) asked(name string) (out []ask) {
+	for _, t := range dependencyTables(o.v) {
+		for _, m := range t.v.Fields() {
+			if under(m.Key) == name {
+				out = append(out, ask{t, m})
 			}
 		}
 	}
@@ -518,11 +520,10 @@ func (p *parting) entry(one *parcel, root *original, m manifest.Member, top *she
 	otherwise := map[string]string{}
 	v := m.Value
 	if v.Kind != manifest.Object {
-		if p.q.Shared {
-			p.share(top, m.Key, root.inline(v, nil))
-			return "{ workspace = true }"
+		if text := root.inline(v, nil); !p.q.Shared || !p.share(top, m.Key, text) {
+			return text
 		}
-		return root.inline(v, nil)
+		return "{ workspace = true }"
 	}
 	if at := textOf(v, "path"); at != "" {
 		otherwise["path"] = fmt.Sprintf("%q", lang.Relative(one.dir, path.Join(root.dir, at)))
@@ -551,13 +552,12 @@ func (p *parting) share(top *sheet, key, text string) bool {
 	if known, is := p.shared[key]; is {
 		return known == text
 	}
-	if p.shared == nil {
-		p.shared = map[string]string{}
+	if v := top.root.At("workspace", "dependencies", key); v != nil {
+		p.shared[key] = (&original{src: top.Text}).inline(v, nil)
+		return p.shared[key] == text
 	}
 	p.shared[key] = text
-	if top.root.At("workspace", "dependencies", key) == nil {
-		top.set(text, "workspace", "dependencies", key)
-	}
+	top.set(text, "workspace", "dependencies", key)
 	return true
 }
 
@@ -608,7 +608,7 @@ func (p *parting) handDown(one *parcel, s *sheet) {
 		var items []string
 		changed := false
 		for _, item := range one.was.features[name] {
-			if dep := one.was.dependencyOf(item); dep != "" && one.was.knows(under(dep)) && !one.asksFor(s, dep) {
+			if dep := one.was.dependencyOf(item); dep != "" && one.was.knows(under(dep)) && !s.asksFor(dep) {
 				changed = true
 				continue
 			}
@@ -732,13 +732,11 @@ func (p *parting) extend(one *parcel, top *sheet) {
 	if s == nil {
 		return
 	}
-	tables := p.wants(one, top)
-	for _, table := range slices.Sorted(maps.Keys(tables)) {
-		for _, name := range slices.Sorted(maps.Keys(tables[table])) {
-			if one.was.knows(under(name)) && s.root.At(table, name) != nil || one.asksFor(s, name) {
-				continue
+	for _, t := range p.wants(one, top) {
+		for _, name := range slices.Sorted(maps.Keys(t.lines)) {
+			if !s.asksFor(name) {
+				s.set(t.lines[name], append(slices.Clone(t.key), name)...)
 			}
-			s.set(tables[table][name], append(keyOf(table), name)...)
 		}
 	}
 	for _, t := range dependencyTables(s.root) {
@@ -770,7 +768,7 @@ func (p *parting) left(one *parcel, s *sheet) {
 	gone := map[target]bool{}
 	for _, t := range one.was.targets {
 		if id, there := p.tree.Lookup(t.file); there {
-			if other := p.parcelOf(p.q.Then(id)); other != nil && other != one {
+			if other := p.home(id); other != nil && other != one {
 				gone[target{kind: t.kind, name: t.name}] = true
 				if t.kind == aLibrary {
 					s.drop("lib")
@@ -798,15 +796,6 @@ func (p *parting) left(one *parcel, s *sheet) {
 }
 
 // asksFor says whether a manifest asks for something already, in any table.
-func (one *parcel) asksFor(s *sheet, name string) bool {
+func (s *sheet) asksFor(name string) bool {
 	return slices.ContainsFunc(dependencyTables(s.root), func(t dependencyTable) bool { return t.v.Get(name) != nil })
-}
-
-// keyOf reads the keys of a table again.
-func keyOf(table string) []string {
-	if rest, is := strings.CutPrefix(table, "target."); is {
-		at := strings.LastIndexByte(rest, '.')
-		return []string{"target", strings.Trim(rest[:at], "'"), rest[at+1:]}
-	}
-	return []string{table}
 }

@@ -555,10 +555,8 @@ func (w *wood) externs(c *crate) (out string) {
 			of = append(of, m)
 		}
 	}
-	lines := w.old.externs(c, of)
-	for _, line := range lines {
-		out += line + "\n"
-		if strings.Contains(line, "macro_use") {
+	for _, line := range w.old.externs(c, of) {
+		if out += line.text + "\n"; line.macros {
 			w.remark(w.old.tree.Path(c.root.file), 0, w.file+" gives its crate the macros of libraries, as this file does; take out "+
 				"the lines of those that it does not use")
 		}
@@ -570,7 +568,7 @@ func (w *wood) externs(c *crate) (out string) {
 }
 
 // externs are the lines by which the root of a crate brings others, as far as some of its modules need them elsewhere.
-func (r *Resolver) externs(c *crate, of []*module) []string {
+func (r *Resolver) externs(c *crate, of []*module) []extern {
 	content, _ := r.tree.Content(c.root.file)
 	names := func(name string) bool {
 		return slices.ContainsFunc(of, func(m *module) bool {

@@ -21,6 +21,7 @@ func (r *Resolver) Part(q lang.Parting) *lang.Parted {
 		return nil
 	}
 	p := &parting{Resolver: r, q: q, byDir: map[string]*parcel{}, of: map[*pack]*parcel{},
+		homes: map[project.FileID]*parcel{}, originals: map[string]*original{}, sheets: map[string]*sheet{}, shared: map[string]string{},
 		out: &lang.Parted{Writes: map[string][]byte{}, Edits: map[project.FileID][]source.Edit{}}}
 	p.gather()
 	for _, l := range p.links {
@@ -30,13 +31,13 @@ func (r *Resolver) Part(q lang.Parting) *lang.Parted {
 		}
 	}
 	p.unknown()
-	if len(p.out.Refused) == 0 && !slices.ContainsFunc(p.all, func(one *parcel) bool { return one.asked != nil && one.files > 0 }) {
-		return nil
-	}
 	for _, one := range p.all {
-		if one.asked != nil && one.files > 0 {
+		if one.asked != nil && len(one.files) > 0 {
 			p.out.Taken = append(p.out.Taken, one.dir)
 		}
+	}
+	if len(p.out.Taken) == 0 && len(p.out.Refused) == 0 {
+		return nil
 	}
 	p.features()
 	p.write()
@@ -50,6 +51,7 @@ type parting struct {
 	all   []*parcel
 	byDir map[string]*parcel
 	of    map[*pack]*parcel // that have the manifests of packages before
+	homes map[project.FileID]*parcel
 	out   *lang.Parted
 	links []docLink
 	// the manifests as they become, those of the old tree, and the dependencies of the workspace
@@ -61,10 +63,10 @@ type parting struct {
 // parcel is a package after the moves.
 type parcel struct {
 	dir, name string
-	asked     *lang.NewPackage // nil for one that the convention does not speak of
-	was       *pack            // whose manifest it has; nil for one whose manifest is written
-	from      *pack            // of which most of its files were
-	files     int
+	asked     *lang.NewPackage  // nil for one that the convention does not speak of
+	was       *pack             // whose manifest it has; nil for one whose manifest is written
+	from      *pack             // of which most of its files were
+	files     []project.FileID  // its files
 	targets   []target          // whose roots are in it, by their places after the moves
 	needs     map[string]*need  // libraries, by the names by which code knows them
 	had       map[string]bool   // the libraries that files of its manifest needed before
@@ -72,8 +74,7 @@ type parcel struct {
 	hadInside map[*pack]bool    // those that files of its manifest needed before
 	features  map[string]bool   // of the old manifest, that it has too
 	tested    map[string]bool   // features that its texts ask for
-	rust      []project.FileID  // its files
-	count     map[*pack]int     // of these, by their packages before
+	count     map[*pack]int     // of its modules, by their packages before
 }
 
 // need says what for something is needed.
@@ -121,6 +122,7 @@ func (p *parting) gather() {
 		for _, m := range c.all {
 			p.file(c, m)
 		}
+		p.root(c)
 	}
 	for _, one := range p.all {
 		most := 0
@@ -148,70 +150,84 @@ func (p *parting) unknown() {
 		if !isRust(p.tree.Files[id].Path) {
 			continue
 		}
-		one := p.parcelOf(p.q.Then(project.FileID(id)))
-		if one != nil && one.asked != nil && one.files == 0 && !slices.ContainsFunc(p.out.Refused, func(u lang.Unparted) bool { return u.Dir == one.dir }) {
+		one := p.home(project.FileID(id))
+		if one != nil && one.asked != nil && len(one.files) == 0 && !slices.ContainsFunc(p.out.Refused, func(u lang.Unparted) bool { return u.Dir == one.dir }) {
 			p.out.Refused = append(p.out.Refused, lang.Unparted{Dir: one.dir, Why: "no manifest says what its files are of"})
 			p.out.Taken = append(p.out.Taken, one.dir)
 		}
 	}
 }
 
-// parcelOf is the package that a file lies in; nil for none.
-func (p *parting) parcelOf(file string) *parcel {
-	for dir := project.Dir(file); ; dir = path.Dir(dir) {
-		if one := p.byDir[dir]; one != nil {
-			return one
-		}
-		if dir == "." || dir == "/" {
-			return nil
-		}
+// home is the package that a file of the old tree comes to; nil for none.
+func (p *parting) home(id project.FileID) *parcel {
+	one, known := p.homes[id]
+	if !known {
+		one = project.Nearest(p.byDir, project.Dir(p.q.Then(id)))
+		p.homes[id] = one
 	}
+	return one
 }
 
 // file notes a module in the package that it comes to.
 func (p *parting) file(c *crate, m *module) {
-	to := p.q.Then(m.file)
-	one := p.parcelOf(to)
+	one := p.home(m.file)
 	if one == nil {
 		return
 	}
-	if one.count[c.pack]++; !slices.Contains(one.rust, m.file) {
-		one.files++
-		one.rust = append(one.rust, m.file)
-	}
-	if home := p.parcelOf(p.q.Then(c.root.file)); home != one { // what its old root says of all of its crate
-		content, _ := p.tree.Content(c.root.file)
-		for _, text := range append(innerAttributes(content, c.root.text.first), p.externs(c, []*module{m})...) {
-			for _, found := range featureText.FindAllStringSubmatch(text, -1) {
-				one.tested[found[1]] = true
-			}
-		}
+	if one.count[c.pack]++; m == p.modules().of[m.file][0] { // a file may be a module of several crates
+		one.files = append(one.files, m.file)
 	}
 	for _, cond := range conds(m) { // its line goes along
-		for _, found := range featureText.FindAllStringSubmatch(cond, -1) {
-			one.tested[found[1]] = true
-		}
+		one.asks([]byte(cond))
 	}
 	if m.parent == nil {
 		t := c.target
-		t.file = to
+		t.file = p.q.Then(m.file)
 		one.targets = append(one.targets, t)
+	}
+}
+
+// root notes for packages that get modules of a crate without its root what that says of all of the crate: they get it too.
+func (p *parting) root(c *crate) {
+	parts := map[*parcel][]*module{}
+	for _, m := range c.all {
+		if one := p.home(m.file); one != nil && one != p.home(c.root.file) {
+			parts[one] = append(parts[one], m)
+		}
+	}
+	if len(parts) == 0 {
+		return
+	}
+	content, _ := p.tree.Content(c.root.file)
+	for one, of := range parts {
+		for _, text := range innerAttributes(content, c.root.text.first) {
+			one.asks([]byte(text))
+		}
+		for _, line := range p.externs(c, of) {
+			if one.asks([]byte(line.text)); line.macros {
+				p.library(one, line.crate, need{of: c.pack, normal: true})
+			}
+		}
 	}
 }
 
 // featureText is where a text asks for a feature (the Cargo book, "Features").
 var featureText = regexp.MustCompile(`\bfeature\s*=\s*"([^"]+)"`)
 
+// asks notes the features that a text asks for.
+func (one *parcel) asks(text []byte) {
+	for _, found := range featureText.FindAllSubmatch(text, -1) {
+		one.tested[string(found[1])] = true
+	}
+}
+
 // look says what stands against a package, and reads which features its texts ask for.
 func (p *parting) look(one *parcel) {
-	if one.asked == nil {
+	if one.asked == nil || len(one.files) == 0 {
 		return
 	}
 	refuse := func(format string, args ...any) {
 		p.out.Refused = append(p.out.Refused, lang.Unparted{Dir: one.dir, Why: fmt.Sprintf(format, args...)})
-	}
-	if one.files == 0 {
-		return
 	}
 	if one.from == nil {
 		refuse("no manifest says what its files are of")
@@ -221,7 +237,7 @@ func (p *parting) look(one *parcel) {
 		refuse("%q is no name of a package: letters, digits, - and _", one.name)
 	}
 	for _, other := range p.all {
-		if other != one && other.name == one.name && (other.asked == nil || other.dir < one.dir) && !p.empties(other) {
+		if other != one && other.name == one.name && (other.asked == nil || other.dir < one.dir) && !other.empties() {
 			refuse("%s has the name %s already", path.Join(other.dir, manifestName), one.name)
 		}
 	}
@@ -238,12 +254,8 @@ func (p *parting) look(one *parcel) {
 				}
 			}
 		}
-		for _, id := range one.rust {
-			p.tree.Peek(id, func(content []byte, err error) {
-				for _, found := range featureText.FindAllSubmatch(content, -1) {
-					one.tested[string(found[1])] = true
-				}
-			})
+		for _, id := range one.files {
+			p.tree.Peek(id, func(content []byte, err error) { one.asks(content) })
 		}
 	}
 	for k := range one.count {
@@ -265,22 +277,22 @@ func (p *parting) built(one *parcel) {
 	has := func(kind targetKind, name string) bool {
 		return slices.ContainsFunc(one.targets, func(t target) bool { return t.kind == kind && (name == "" || t.name == name) })
 	}
-	gives := map[string]bool{}
-	var scripts []project.FileID // that have left the package
+	gives := map[string]*regexp.Regexp{} // names, with how a condition asks for one
+	var scripts []project.FileID         // that have left the package
 	for k := range one.count {
 		for _, t := range k.targets {
 			if id, there := p.tree.Lookup(t.file); there && t.kind == aBuild && !has(aBuild, "") {
-				gives["OUT_DIR"] = true
+				gives["OUT_DIR"] = nil
 				scripts = append(scripts, id)
 				p.tree.Peek(id, func(content []byte, err error) {
 					for _, found := range builtGives.FindAllSubmatch(content, -1) {
-						gives[string(found[1])] = true
+						gives[string(found[1])] = regexp.MustCompile(`cfg[^\n]*\b` + string(found[1]) + `\b`)
 					}
 				})
 			}
 		}
 	}
-	for _, id := range one.rust {
+	for _, id := range one.files {
 		refuse := func(content []byte, at int, format string, args ...any) {
 			p.out.Refused = append(p.out.Refused, lang.Unparted{Dir: one.dir, Files: scripts, Why: fmt.Sprintf("%s:%d: %s", p.tree.Path(id),
 				source.PositionAt(content, at).Line, fmt.Sprintf(format, args...))})
@@ -294,12 +306,12 @@ func (p *parting) built(one *parcel) {
 				if name == "OUT_DIR" {
 					p.generated(one)
 				}
-				if gives[name] {
+				if _, is := gives[name]; is {
 					refuse(content, found[0], "the build script of its old package gives it %s, and the new one has none: let build.rs go along", name)
 				}
 			}
-			for name := range gives {
-				if at := bytes.Index(content, []byte(name)); name != "OUT_DIR" && at >= 0 && regexp.MustCompile(`cfg[^\n]*\b`+name+`\b`).Match(content) {
+			for name, condition := range gives {
+				if at := bytes.Index(content, []byte(name)); condition != nil && at >= 0 && condition.Match(content) {
 					refuse(content, at, "the build script of its old package sets the condition %s, and the new one has none: let build.rs go along", name)
 				}
 			}
@@ -312,7 +324,7 @@ func (p *parting) generated(one *parcel) {
 	for k := range one.count {
 		for _, t := range k.targets {
 			id, there := p.tree.Lookup(t.file)
-			if !there || t.kind != aBuild || p.parcelOf(p.q.Then(id)) != one {
+			if !there || t.kind != aBuild || p.home(id) != one {
 				continue
 			}
 			p.tree.Peek(id, func(content []byte, err error) {
@@ -333,13 +345,11 @@ func isPackageName(name string) bool {
 }
 
 // empties says whether nothing is left of a package from which others are made, but its manifest.
-func (p *parting) empties(one *parcel) bool {
-	return one.asked == nil && one.was != nil && one.files == 0
-}
+func (one *parcel) empties() bool { return one.asked == nil && one.was != nil && len(one.files) == 0 }
 
 // uses notes what a module needs.
 func (p *parting) uses(c *crate, m *module) {
-	one := p.parcelOf(p.q.Then(m.file))
+	one := p.home(m.file)
 	if one == nil {
 		return
 	}
@@ -395,9 +405,6 @@ func (p *parting) uses(c *crate, m *module) {
 	for i := range f.items {
 		if it := &f.items[i]; it.kind == isExternCrate {
 			p.library(one, it.original, at(it.scope))
-			if slices.Contains(it.marks, "macro_use") && !libraries[it.original] && m.parent == nil {
-				p.macroUse(c, m, it)
-			}
 		}
 	}
 	for i := range f.attrs {
@@ -416,7 +423,7 @@ func (p *parting) uses(c *crate, m *module) {
 func (p *parting) link(one *parcel, m *module, u *pathUse, parts []string) {
 	w := p.ask(m, &own{path: parts, scope: u.scope, global: u.global, where: inDocLink})
 	if t := leadsTo(&w); t.Kind == lang.ToFile {
-		if other := p.parcelOf(p.q.Then(t.File)); other != nil && other != one {
+		if other := p.home(t.File); other != nil && other != one {
 			p.links = append(p.links, docLink{one, other, m.file, u.at.Start})
 		}
 	}
@@ -464,16 +471,6 @@ func (k *pack) knows(name string) bool {
 	return is
 }
 
-// macroUse notes that packages need a library whose macros the root of a crate gives to all of its crate: it is given to
-// all of theirs too.
-func (p *parting) macroUse(c *crate, root *module, it *item) {
-	for _, m := range c.all {
-		if one := p.parcelOf(p.q.Then(m.file)); one != nil && one != p.parcelOf(p.q.Then(root.file)) && p.unknownMacro(m) != "" {
-			p.library(one, it.original, need{of: c.pack, normal: true})
-		}
-	}
-}
-
 // path notes the package that a path names. Where a use brings what it begins with, and it leads no further than into the
 // package of that, the use does.
 func (p *parting) path(one *parcel, m *module, o *own, n need, pos int) {
@@ -494,13 +491,13 @@ func (p *parting) path(one *parcel, m *module, o *own, n need, pos int) {
 	}
 	in := first.mod
 	pack := func(m *module) string {
-		if one := p.parcelOf(p.q.Then(m.file)); one != nil {
+		if one := p.home(m.file); one != nil {
 			return one.dir
 		}
 		return ""
 	}
 	if at, parted := p.direct(&w, o.path, m, pack); parted > 0 {
-		if other := p.parcelOf(p.q.Then(at.mod.file)); other != nil && other != one {
+		if other := p.home(at.mod.file); other != nil && other != one {
 			p.inside(one, other, n, m.file, pos, strings.Join(o.path, "::"))
 		}
 		return
@@ -518,7 +515,7 @@ func (p *parting) path(one *parcel, m *module, o *own, n need, pos int) {
 	if first.how == byUse && pack(in) == pack(first.mod) {
 		return // the use names the package
 	}
-	if other := p.parcelOf(p.q.Then(in.file)); other != nil && other != one {
+	if other := p.home(in.file); other != nil && other != one {
 		p.inside(one, other, n, m.file, pos, strings.Join(o.path, "::"))
 	}
 	if in.crate.pack != m.crate.pack {
@@ -543,7 +540,7 @@ func (p *parting) inside(one, other *parcel, n need, by project.FileID, at int, 
 
 // library notes that a package needs one that lies elsewhere, or another of the tree by its name.
 func (p *parting) library(one *parcel, name string, n need) {
-	if !n.of.knows(name) || n.of.deps[name] != "" && p.libs(n.of.deps[name]) != nil {
+	if !n.of.knows(name) || n.of.deps[name] != "" && p.modules().libs[n.of.deps[name]] != nil {
 		return
 	}
 	known := one.needs[name]
@@ -556,9 +553,6 @@ func (p *parting) library(one *parcel, name string, n need) {
 		home.had[name] = true
 	}
 }
-
-// libs is the library of the package in a folder; nil for one that is no part of the tree.
-func (p *parting) libs(dir string) *crate { return p.modules().libs[dir] }
 
 // features works out which features of the old manifest a package has: those that its texts ask for, or that speak of what
 // it needs; those that lead to these; and those of the packages that it needs, which it hands down.
