@@ -56,24 +56,49 @@ func DropItem(src []byte, list *Value, item int) source.Edit {
 // or else from the one before.
 func itemSpan(src []byte, list *Value, item int) source.Span {
 	at := Whole(list.Items[item])
-	lineStart, lineEnd := text.LineStart(src, at.Start), min(text.LineEnd(src, at.End)+1, len(src))
 	if !bracketed(src, list) {
-		return source.Span{Start: lineStart, End: lineEnd}
+		return source.Span{Start: text.LineStart(src, at.Start), End: min(text.LineEnd(src, at.End)+1, len(src))}
 	}
-	rest := src[at.End:list.Span.End]
+	before := -1
+	if item > 0 {
+		before = Whole(list.Items[item-1]).End
+	}
+	return partSpan(src, list.Span.End, at, before)
+}
+
+// dropMember gives the edit by which an object in braces loses a member; false where there is none.
+func dropMember(src []byte, object *Value, key string) (source.Edit, bool) {
+	if object == nil || !braced(src, object) {
+		return source.Edit{}, false
+	}
+	before := -1
+	for _, m := range object.Members {
+		at := source.Span{Start: m.Start, End: Whole(m.Value).End}
+		if m.Key == key {
+			return source.Edit{Span: partSpan(src, object.Span.End, at, before)}, true
+		}
+		before = at.End
+	}
+	return source.Edit{}, false
+}
+
+// partSpan is itemSpan of what stands between brackets or braces that end at a byte. before is where the part before it
+// ends; -1 for none.
+func partSpan(src []byte, end int, at source.Span, before int) source.Span {
+	lineStart, lineEnd := text.LineStart(src, at.Start), min(text.LineEnd(src, at.End)+1, len(src))
+	rest := src[at.End:end]
 	blanks := len(rest) - len(bytes.TrimLeft(rest, " \t\r\n"))
 	hasComma := blanks < len(rest) && rest[blanks] == ','
 	_, alone := text.Indent(src, at.Start)
 	if hasComma {
 		at.End += blanks + 1
 	}
-	if alone && strings.TrimSpace(string(src[at.End:min(lineEnd, list.Span.End)])) == "" {
+	if alone && strings.TrimSpace(string(src[at.End:min(lineEnd, end)])) == "" {
 		at.Start, at.End = lineStart, lineEnd
 	} else if hasComma {
-		at.End += len(src[at.End:list.Span.End]) - len(bytes.TrimLeft(src[at.End:list.Span.End], " \t"))
+		at.End += len(src[at.End:end]) - len(bytes.TrimLeft(src[at.End:end], " \t"))
 	}
-	if !hasComma && item > 0 { // the comma before it goes
-		before := Whole(list.Items[item-1]).End
+	if !hasComma && before >= 0 { // the comma before it goes
 		if comma := bytes.IndexByte(src[before:at.Start], ','); comma >= 0 {
 			end := at.End
 			if alone { // the bracket keeps its line

@@ -18,11 +18,9 @@ import (
 
 // sheet is a manifest that is written anew in parts.
 type sheet struct {
-	source.Chain
+	*manifest.Sheet
 	id   project.FileID
 	file string // where it will be
-	root *manifest.Value
-	err  error
 }
 
 var tomlStyle = manifest.Style{Format: "TOML", Quote: '"'}
@@ -36,35 +34,10 @@ func (p *parting) sheetOf(dir string) *sheet {
 	if o.v == nil {
 		return nil
 	}
-	s := &sheet{Chain: source.Chain{Text: o.src}, id: o.id, file: p.q.Then(o.id), root: o.v}
+	s := &sheet{tomlStyle.Sheet(o.src, o.v), o.id, p.q.Then(o.id)}
 	p.sheets[dir] = s
 	return s
 }
-
-// change makes edits of the text as it is now, the last first.
-func (s *sheet) change(edits ...source.Edit) {
-	slices.SortFunc(edits, func(a, b source.Edit) int { return b.Span.Start - a.Span.Start })
-	for _, e := range edits {
-		if s.err == nil {
-			s.err = s.Add(e)
-		}
-	}
-	if s.err == nil {
-		s.root, s.err = manifest.ParseTOML(s.Text)
-	}
-}
-
-// set writes a value, given as it is written.
-func (s *sheet) set(raw string, key ...string) {
-	e, changed, err := manifest.Set(s.Text, s.root, tomlStyle, key, &manifest.Value{Text: raw})
-	if err != nil {
-		s.err = cmp.Or(s.err, err)
-	} else if changed {
-		s.change(e)
-	}
-}
-
-func (s *sheet) drop(key ...string) { s.change(manifest.DropTOML(s.Text, s.root, key...)...) }
 
 // write makes the manifests.
 func (p *parting) write() {
@@ -85,8 +58,8 @@ func (p *parting) write() {
 	}
 	p.lock(top)
 	for _, dir := range slices.Sorted(maps.Keys(p.sheets)) {
-		if s := p.sheets[dir]; s.err != nil {
-			p.out.Refused = append(p.out.Refused, lang.Unparted{Why: fmt.Sprintf("%s can't be written anew: %s", path.Join(dir, manifestName), s.err)})
+		if s := p.sheets[dir]; s.Err != nil {
+			p.out.Refused = append(p.out.Refused, lang.Unparted{Why: fmt.Sprintf("%s can't be written anew: %s", path.Join(dir, manifestName), s.Err)})
 		} else if len(s.Edits) > 0 {
 			p.out.Edits[s.id] = s.Edits
 		}
@@ -135,7 +108,7 @@ func (k *pack) resolver() string {
 func (p *parting) members(top *sheet) {
 	dir := project.Dir(top.file)
 	var list []string
-	for _, item := range top.root.At("workspace", "members").Elements() {
+	for _, item := range top.Root.At("workspace", "members").Elements() {
 		list = append(list, item.Text)
 	}
 	var added []string
@@ -163,7 +136,7 @@ func (p *parting) members(top *sheet) {
 		return
 	}
 	slices.Sort(added)
-	if top.root.Get("workspace") == nil || top.root.At("workspace", "members") == nil {
+	if top.Root.Get("workspace") == nil || top.Root.At("workspace", "members") == nil {
 		quoted := make([]string, len(added))
 		for i, one := range added {
 			quoted[i] = fmt.Sprintf("%q", one)
@@ -172,11 +145,11 @@ func (p *parting) members(top *sheet) {
 		if len(added) > 2 {
 			text = "[\n    " + strings.Join(quoted, ",\n    ") + ",\n]"
 		}
-		fresh := top.root.Get("workspace") == nil
-		top.set(text, "workspace", "members")
-		if said := top.root.At("package", "resolver"); said != nil { // it may stand in one of both
-			top.set(fmt.Sprintf("%q", cmp.Or(p.q.Resolver, said.Text)), "workspace", "resolver")
-			top.drop("package", "resolver")
+		fresh := top.Root.Get("workspace") == nil
+		top.Set(text, "workspace", "members")
+		if said := top.Root.At("package", "resolver"); said != nil { // it may stand in one of both
+			top.Set(fmt.Sprintf("%q", cmp.Or(p.q.Resolver, said.Text)), "workspace", "resolver")
+			top.Drop("package", "resolver")
 		} else if fresh || p.q.Resolver != "" {
 			version := p.q.Resolver
 			for _, one := range p.all {
@@ -184,12 +157,12 @@ func (p *parting) members(top *sheet) {
 					version = one.from.resolver()
 				}
 			}
-			top.set(fmt.Sprintf("%q", version), "workspace", "resolver")
+			top.Set(fmt.Sprintf("%q", version), "workspace", "resolver")
 		}
 		return
 	}
 	for _, one := range added {
-		top.change(tomlStyle.AddItem(top.Text, top.root.At("workspace", "members"), one))
+		top.AddItem(one, "workspace", "members")
 	}
 }
 
@@ -222,14 +195,14 @@ func (p *parting) hollow(one *parcel, top *sheet) {
 	p.unnamed(one, s)
 	kept := map[string]bool{"workspace": true, "profile": true, "patch": true, "replace": true}
 	var gone []string
-	for _, m := range s.root.Members {
+	for _, m := range s.Root.Members {
 		if !kept[m.Key] {
 			gone = append(gone, m.Key)
 		}
 	}
 	p.inherited(s)
 	for _, key := range gone {
-		s.drop(key)
+		s.Drop(key)
 	}
 	var above []source.Edit
 	behind := ""
@@ -240,9 +213,9 @@ func (p *parting) hollow(one *parcel, top *sheet) {
 		behind += "\n" + strings.TrimRight(string(s.Text[t.Span.Start:t.Span.End]), "\r\n") + "\n"
 		above = append(above, source.Edit{Span: t.Span})
 	}
-	s.change(append(above, source.Edit{Span: source.Span{Start: len(s.Text), End: len(s.Text)}, New: behind})...)
+	s.Change(append(above, source.Edit{Span: source.Span{Start: len(s.Text), End: len(s.Text)}, New: behind})...)
 	if text := bytes.TrimLeft(s.Text, "\r\n"); len(text) < len(s.Text) {
-		s.change(source.Edit{Span: source.Span{End: len(s.Text) - len(text)}})
+		s.Change(source.Edit{Span: source.Span{End: len(s.Text) - len(text)}})
 	}
 }
 
@@ -260,7 +233,7 @@ func (p *parting) unnamed(one *parcel, s *sheet) {
 			}
 		}
 	}
-	if run := s.root.At("package", "default-run"); run != nil && programs > 1 {
+	if run := s.Root.At("package", "default-run"); run != nil && programs > 1 {
 		remark(file, run.Span.Start, "cargo run in this folder must say which program then: --bin %s", run.Text)
 	}
 	if slices.ContainsFunc(p.all, func(other *parcel) bool { return other != one && other.name == one.was.name }) {
@@ -282,7 +255,7 @@ func (p *parting) unnamed(one *parcel, s *sheet) {
 
 // unused says which libraries of a manifest no package needs.
 func (p *parting) unused(one *parcel, s *sheet) {
-	for _, table := range dependencyTables(s.root) {
+	for _, table := range dependencyTables(s.Root) {
 		for _, m := range table.v.Fields() {
 			name := under(m.Key)
 			if one.was.deps[name] != "" {
@@ -299,9 +272,9 @@ func (p *parting) unused(one *parcel, s *sheet) {
 // inherited writes into the workspace what the packages have from it.
 func (p *parting) inherited(s *sheet) {
 	for _, key := range p.q.Inherit {
-		if v := s.root.At("package", key); v != nil && s.root.At("workspace", "package", key) == nil && v.Kind != manifest.Object {
+		if v := s.Root.At("package", key); v != nil && s.Root.At("workspace", "package", key) == nil && v.Kind != manifest.Object {
 			raw := string(s.Text[manifest.Whole(v).Start:manifest.Whole(v).End])
-			s.set(raw, "workspace", "package", key)
+			s.Set(raw, "workspace", "package", key)
 		}
 	}
 }
@@ -552,12 +525,12 @@ func (p *parting) share(top *sheet, key, text string) bool {
 	if known, is := p.shared[key]; is {
 		return known == text
 	}
-	if v := top.root.At("workspace", "dependencies", key); v != nil {
+	if v := top.Root.At("workspace", "dependencies", key); v != nil {
 		p.shared[key] = (&original{src: top.Text}).inline(v, nil)
 		return p.shared[key] == text
 	}
 	p.shared[key] = text
-	top.set(text, "workspace", "dependencies", key)
+	top.Set(text, "workspace", "dependencies", key)
 	return true
 }
 
@@ -620,7 +593,7 @@ func (p *parting) handDown(one *parcel, s *sheet) {
 			}
 		}
 		if changed {
-			s.set("["+strings.Join(items, ", ")+"]", "features", name)
+			s.Set("["+strings.Join(items, ", ")+"]", "features", name)
 		}
 	}
 }
@@ -707,10 +680,10 @@ func (p *parting) lints(b *strings.Builder, one *parcel, root *original, top *sh
 	}
 	if v.Get("workspace") != nil || slices.Contains(p.q.Inherit, "lints") {
 		b.WriteString("\n[lints]\nworkspace = true\n")
-		if v.Get("workspace") == nil && top.root.At("workspace", "lints") == nil {
+		if v.Get("workspace") == nil && top.Root.At("workspace", "lints") == nil {
 			for _, tool := range v.Members {
 				for _, m := range tool.Value.Members {
-					top.set(root.inline(m.Value, nil), "workspace", "lints", tool.Key, m.Key)
+					top.Set(root.inline(m.Value, nil), "workspace", "lints", tool.Key, m.Key)
 				}
 			}
 		}
@@ -735,11 +708,11 @@ func (p *parting) extend(one *parcel, top *sheet) {
 	for _, t := range p.wants(one, top) {
 		for _, name := range slices.Sorted(maps.Keys(t.lines)) {
 			if !s.asksFor(name) {
-				s.set(t.lines[name], append(slices.Clone(t.key), name)...)
+				s.Set(t.lines[name], append(slices.Clone(t.key), name)...)
 			}
 		}
 	}
-	for _, t := range dependencyTables(s.root) {
+	for _, t := range dependencyTables(s.Root) {
 		for _, m := range t.v.Fields() {
 			name := under(m.Key)
 			gone := one.had[name] && one.needs[name] == nil
@@ -752,11 +725,11 @@ func (p *parting) extend(one *parcel, top *sheet) {
 				}
 			}
 			if gone {
-				s.drop(append(slices.Clone(t.key), m.Key)...)
+				s.Drop(append(slices.Clone(t.key), m.Key)...)
 			}
 		}
-		if left := s.root.At(t.key...); len(t.v.Fields()) > 0 && len(left.Fields()) == 0 {
-			s.drop(t.key...)
+		if left := s.Root.At(t.key...); len(t.v.Fields()) > 0 && len(left.Fields()) == 0 {
+			s.Drop(t.key...)
 		}
 	}
 	p.handDown(one, s)
@@ -771,17 +744,17 @@ func (p *parting) left(one *parcel, s *sheet) {
 			if other := p.home(id); other != nil && other != one {
 				gone[target{kind: t.kind, name: t.name}] = true
 				if t.kind == aLibrary {
-					s.drop("lib")
+					s.Drop("lib")
 				}
 			}
 		}
 	}
-	if run := textOf(s.root.Get("package"), "default-run"); gone[target{kind: aProgram, name: run}] {
-		s.drop("package", "default-run")
+	if run := textOf(s.Root.Get("package"), "default-run"); gone[target{kind: aProgram, name: run}] {
+		s.Drop("package", "default-run")
 	}
 	for _, f := range folderOf {
 		var edits []source.Edit
-		items := s.root.Get(f.table).Elements()
+		items := s.Root.Get(f.table).Elements()
 		for _, t := range manifest.Tables(s.Text) {
 			if len(t.Key) != 1 || t.Key[0] != f.table || len(items) == 0 {
 				continue
@@ -791,11 +764,11 @@ func (p *parting) left(one *parcel, s *sheet) {
 			}
 			items = items[1:]
 		}
-		s.change(edits...)
+		s.Change(edits...)
 	}
 }
 
 // asksFor says whether a manifest asks for something already, in any table.
 func (s *sheet) asksFor(name string) bool {
-	return slices.ContainsFunc(dependencyTables(s.root), func(t dependencyTable) bool { return t.v.Get(name) != nil })
+	return slices.ContainsFunc(dependencyTables(s.Root), func(t dependencyTable) bool { return t.v.Get(name) != nil })
 }
