@@ -145,6 +145,7 @@ type Draft struct {
 	needless []project.FileID // files that may be removed
 	moved    *relocation
 	moves    func() []lang.Moved
+	made     func() made
 	overlaid overlaid
 }
 

@@ -2,10 +2,12 @@ package carry
 
 import (
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 
 	"crookedshelf/internal/graph"
+	"crookedshelf/internal/lang"
 	"crookedshelf/internal/leftover"
 	"crookedshelf/internal/project"
 	"crookedshelf/internal/source"
@@ -28,9 +30,14 @@ func (w *worker) leftovers(d *Draft) leftover.Result {
 	if d.After == nil || len(moves) == 0 {
 		return leftover.Result{}
 	}
+	maps.Copy(moves, d.made().goes)
 	search := &leftover.Search{
 		Before: w.tree, After: d.After, OldID: d.OldID, Moves: moves,
+		Made: d.made().stands,
 		Folder: func(dir string) string {
+			if to := d.madeIn(dir); to != "" && !w.tree.IsDir(dir) {
+				return to
+			}
 			f := d.moved.folder(dir)
 			if !f.torn {
 				return f.to
@@ -49,7 +56,7 @@ func (w *worker) leftovers(d *Draft) leftover.Result {
 				w.Brief && (old == project.None || !w.fixture(old).Builds) {
 				return true
 			}
-			return w.Skips(d.After.Tree.Path(id))
+			return w.Skips(d.After.Tree.Path(id)) || lang.IsLock(d.After.Tree.Path(id))
 		},
 	}
 	return leftover.Find(search)

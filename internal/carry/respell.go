@@ -97,6 +97,7 @@ func (w *worker) overlay(d *Draft, whole bool) {
 		w.refuseAll(err.Error())
 		return
 	}
+	d.made = sync.OnceValue(func() made { return w.made(d) })
 	declared := d.moved.after(w.moves)
 	if !whole {
 		d.After = w.Graph.Ahead(tree, declared)
@@ -156,6 +157,7 @@ func (w *worker) respellWhere(d *Draft, wanted func(*lang.Mention) bool) {
 	if d.After == nil {
 		return
 	}
+	w.arriving() // it is asked on all cores
 	parts := parallel.Parts(len(w.Graph.Files), func(from, to int) (out []verdict) {
 		for id := from; id < to; id++ {
 			n := &w.Graph.Files[id]
@@ -262,6 +264,9 @@ func (w *worker) decide(d *Draft, ref graph.Reference) verdict {
 	if ok && spelling.Text != m.Text {
 		text, fits = lang.Encode(spelling.Text, m)
 	}
+	if !ok && request.Before.Kind == lang.ToSet && request.Target.Kind == lang.ToSet {
+		text, ok = w.spread(d, request)
+	}
 	kept := spelling.Text == m.Text
 	ignores := m.Kind.Is(lang.Ignores) && request.Before.Kind.Inside()
 	switch {
@@ -300,7 +305,7 @@ func (w *worker) aim(d *Draft, ref graph.Reference) (lang.Respelling, *verdict) 
 	resolver := d.After.Resolver(m)
 	request := lang.Respelling{
 		Old: w.Graph.Resolver(m), OldFrom: id, From: d.NewID[id], Before: before, Target: lang.No(lang.ToNothing),
-		Mention: m, Goes: d.moved.goes,
+		Mention: m, Goes: d.goes,
 	}
 	// what the convention says of an alias counts more than where its target went
 	if alias, defined := aliasTarget(d.After.Tree, d.After.Declared, d.NewID[id], m); defined {
@@ -330,7 +335,11 @@ func (w *worker) aim(d *Draft, ref graph.Reference) (lang.Respelling, *verdict) 
 	}
 	now := resolver.Resolve(d.NewID[id], m)
 	if d.moved.same(m, want, now) {
-		return request, &verdict{}
+		request.Target, request.Fails = want, true
+		if rules := d.After.RulesFor(m); want.Kind != lang.ToFile || rules.Parts == nil || !rules.Parts(&request) {
+			return request, &verdict{}
+		}
+		return request, nil
 	}
 	recorded := m.Kind.Is(lang.InCode) && w.Graph.Languages.Recorded(w.tree.Path(id))
 	if m.Likely && (asks(m) && !w.Likely || recorded) {

@@ -118,6 +118,43 @@ func (w *worker) widen(d *Draft, ref graph.Reference, torn *fate) bool {
 	return true
 }
 
+// spread puts patterns of the places that the files of a pattern go to into its list, if these find the same files.
+func (w *worker) spread(d *Draft, request lang.Respelling) (text string, ok bool) {
+	m, folder := request.Mention, request.Before.Folder()
+	star := strings.IndexAny(m.Text, "*?[{(")
+	if star < 0 || m.List() == 0 || m.Form != lang.InJSON || m.Likely {
+		return "", false
+	}
+	slash := strings.LastIndexByte(m.Text[:star], '/')
+	if slash < 0 || path.Join(path.Dir(w.tree.Path(request.OldFrom)), m.Text[:slash]) != folder {
+		return "", false
+	}
+	places := w.placesOf(folder, nil)
+	if d.moved.folder(folder).remains {
+		places = append([]string{folder}, places...)
+	}
+	var texts []string
+	found := map[project.FileID]bool{}
+	for _, place := range places {
+		one := *m
+		one.Text = lang.Relative(path.Dir(d.After.Tree.Path(request.From)), place) + m.Text[slash:]
+		if !lang.IsRelative(m.Text) {
+			one.Text = strings.TrimPrefix(one.Text, "./")
+		}
+		t := d.After.Resolver(m).Resolve(request.From, &one)
+		if t.Kind != lang.ToSet {
+			return "", false
+		}
+		for _, id := range t.Set() {
+			if int(id) < len(d.moved.kept) && d.moved.kept[id] {
+				found[id] = true
+			}
+		}
+		texts = append(texts, one.Text)
+	}
+	return strings.Join(texts, `", "`), slices.Equal(slices.Sorted(maps.Keys(found)), request.Target.Set())
+}
+
 // dropElement takes an element out of its list, with the comma and blanks up to its neighbour.
 func (w *worker) dropElement(d *Draft, ref graph.Reference) bool {
 	n := &w.Graph.Files[ref.From]

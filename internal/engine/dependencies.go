@@ -1,11 +1,9 @@
 package engine
 
 import (
-	"bytes"
 	"cmp"
 	"fmt"
 	"maps"
-	"path"
 	"slices"
 	"strings"
 
@@ -157,7 +155,11 @@ func (p *Project) findSpare(c *Check, placed *placement.Result, a *asker, askers
 	if len(names) == 0 {
 		return
 	}
-	named := p.namedInTexts(a, names)
+	texts := make([]string, len(names))
+	for i, d := range names {
+		texts[i] = d.Name
+	}
+	named := p.graph.NamedInTexts(a.Manifest, texts, func(id project.FileID) bool { return a.Dir == "." || strings.HasPrefix(p.Tree.Path(id), a.Dir+"/") })
 	file := p.Tree.Path(a.Manifest)
 	content, err := p.Tree.Content(a.Manifest)
 	if err != nil {
@@ -170,64 +172,6 @@ func (p *Project) findSpare(c *Check, placed *placement.Result, a *asker, askers
 		c.Findings = append(c.Findings, finding.Finding{Rule: finding.Spare, Path: file, At: source.PositionAt(content, d.At).String(),
 			Reason: fmt.Sprintf("it asks for %s, and no code of the package names that", d.Name)})
 	}
-}
-
-// namedInTexts says which packages are named by files of a package that are no programs, as settings, scripts and pages,
-// or by a string of a program. Lock files name all, and the manifest itself names each once.
-func (p *Project) namedInTexts(a *asker, names []lang.Dependency) []bool {
-	out := make([]bool, len(names))
-	for id := range p.Tree.Files {
-		file := p.Tree.Path(project.FileID(id))
-		if a.Dir != "." && !strings.HasPrefix(file, a.Dir+"/") || isLock(file) {
-			continue
-		}
-		p.Tree.Peek(project.FileID(id), func(content []byte, err error) {
-			if err != nil || len(content) > 1<<20 {
-				return
-			}
-			most := 0
-			if project.FileID(id) == a.Manifest {
-				most = 1
-			}
-			inStrings := p.graph.Languages.IsProgram(file) && !configures(file)
-			for i, d := range names {
-				if name := []byte(d.Name); inStrings {
-					out[i] = out[i] || quoted(content, name)
-				} else {
-					out[i] = out[i] || bytes.Count(content, name) > most
-				}
-			}
-		})
-	}
-	return out
-}
-
-// quoted says whether a string of a program is the name of a package, or begins with it and a slash.
-func quoted(content, name []byte) bool {
-	for at := 0; ; {
-		n := bytes.Index(content[at:], name)
-		if n < 0 {
-			return false
-		}
-		from, to := at+n, at+n+len(name)
-		if from > 0 && to < len(content) && bytes.IndexByte([]byte("'\"`"), content[from-1]) >= 0 &&
-			(content[to] == content[from-1] || content[to] == '/') {
-			return true
-		}
-		at = to
-	}
-}
-
-// configures says whether a program is a file of settings, by its name: vite.config.ts, .eslintrc.js.
-func configures(file string) bool {
-	base := path.Base(file)
-	return strings.Contains(base, ".config.") || strings.HasPrefix(base, ".") || strings.HasPrefix(base, "gulpfile") || base == "build.rs"
-}
-
-// isLock says whether a file lists all packages with their versions.
-func isLock(file string) bool {
-	base := strings.ToLower(path.Base(file))
-	return strings.Contains(base, "lock") || base == "go.sum"
 }
 
 // findBorrowed adds the packages that code uses and that neither its own manifest asks for nor one above.

@@ -284,6 +284,16 @@ func (l Languages) ByName(name string) *Family {
 	return nil
 }
 
+// IsLock says whether a file lists packages with their versions, as a manager of packages writes it.
+func IsLock(p string) bool {
+	switch base := path.Base(p); base {
+	case "package-lock.json", "npm-shrinkwrap.json", "pnpm-lock.yaml", "bun.lockb", "packages.lock.json", "gradle.lockfile", "go.sum":
+		return true
+	default:
+		return strings.HasSuffix(base, ".lock")
+	}
+}
+
 // IsHistory says whether a file speaks of the past, by its name or its folder: what it says was so at its time.
 func IsHistory(p string) bool {
 	base := strings.ToLower(path.Base(p))

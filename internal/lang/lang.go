@@ -199,6 +199,11 @@ type Rules struct {
 	Packages func() []Package
 	// Part writes the packages that the convention wants; nil if none of them is of the language.
 	Part func(q Parting) *Parted
+	// Parts says whether a package has come between a file and what a mention of it leads to, so that the mention must be
+	// written by the package's name though its text leads there. It is asked of the new tree.
+	Parts func(request *Respelling) bool
+	// Made gives the paths of what a compiler makes of a file and puts elsewhere; none where it makes nothing.
+	Made func(id project.FileID) []string
 	// Bindings are the names that a mention brings into its file. What it can't tell is Everything.
 	Bindings func(content []byte, m *Mention) []Binding
 	// Aliases are the names that stand for folders; mentions of all languages may use them.

@@ -38,8 +38,14 @@ type PackageUse struct {
 // Parting asks into which packages the files of a tree are parted. The tree is that before the moves.
 type Parting struct {
 	Packages []NewPackage
-	// Then is where a file will be.
-	Then func(id project.FileID) string
+	// Then is where a file will be, and Mentions what it names and where that leads.
+	Then     func(id project.FileID) string
+	Mentions func(id project.FileID) ([]Mention, []Target)
+	// IsTest says whether a file is there for tests, for builds, or to show others.
+	IsTest func(path string) bool
+	// Named says which names of packages stand in files that are no programs, or are a string of a program. The manifest
+	// names each once.
+	Named func(manifest project.FileID, names []string, in func(id project.FileID) bool) []bool
 	// Inherit are the keys of the old manifest whose values all packages have from the workspace, and Shared says that it has
 	// their dependencies too. Members are patterns of its list of packages; where one fits no package stands for itself.
 	Inherit []string

@@ -26,6 +26,8 @@ type Search struct {
 	// OldID is, for each file of the tree after, its file in the tree before; project.None for one that is new.
 	OldID []project.FileID
 	Moves map[string]string // from the old path of a file to the new one
+	// Made are the files that compilers write in the tree after, and their folders: they are no part of it.
+	Made map[string]bool
 	// Folder says where the files of a folder of the old tree have gone: one place, or several with commas between.
 	Folder func(dir string) string
 	// Dotted gives the name with dots that the language of a file knows it by, in the tree before or after; empty for

@@ -467,10 +467,11 @@ func (b *builder) fileEdits(id project.FileID, d *carry.Draft) FileEdits {
 		if c.Mention >= 0 {
 			kind = b.Graph.Files[id].Mentions[c.Mention].Kind.String()
 		}
-		out.Changes = append(out.Changes, Change{
-			Span: c.Edit.Span, Line: at[i].Line, Kind: kind,
-			Old: string(content[c.Edit.Span.Start:c.Edit.Span.End]), New: c.Edit.New, Target: c.To,
-		})
+		old := string(content[c.Edit.Span.Start:c.Edit.Span.End])
+		if old == c.Edit.New {
+			continue // it stands there for what shall stay as it is
+		}
+		out.Changes = append(out.Changes, Change{Span: c.Edit.Span, Line: at[i].Line, Kind: kind, Old: old, New: c.Edit.New, Target: c.To})
 	}
 	return out
 }

@@ -108,7 +108,19 @@ func (w *worker) then(id project.FileID) string {
 // parting asks for the packages in which files will be.
 func (w *worker) parting() lang.Parting {
 	w.dirs = map[string]bool{}
-	q := lang.Parting{Then: w.then}
+	g := w.Graph
+	q := lang.Parting{Then: w.then,
+		Named: func(manifest project.FileID, names []string, in func(project.FileID) bool) []bool {
+			return g.NamedInTexts(manifest, names, func(id project.FileID) bool {
+				p := g.Tree.Path(id)
+				return in(id) && path.Base(p) != convention.FileName && p != w.Convention.InTree && !g.Languages.IsProse(p)
+			})
+		},
+		Mentions: func(id project.FileID) ([]lang.Mention, []lang.Target) {
+			return g.Files[id].Mentions, g.Files[id].Targets
+		},
+		IsTest: func(p string) bool { return g.Languages.IsTest(p) || g.Languages.Shows(p) || graph.Configures(p) },
+	}
 	if ws := w.Convention.Workspace; ws != nil {
 		q.Members, q.Inherit, q.Shared, q.Resolver = ws.Members, ws.Inherit, ws.Shared, ws.Resolver
 	}

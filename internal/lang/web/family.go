@@ -6,6 +6,7 @@ import (
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/web/resolve"
 	"crookedshelf/internal/lang/web/script"
+	"crookedshelf/internal/lang/web/workspace"
 )
 
 // Family is JavaScript, TypeScript and their JSX forms.
@@ -20,6 +21,12 @@ func Family() lang.Family {
 		Scan:      script.File,
 		Owner:     described,
 		Index:     resolve.IndexOf,
-		Rules:     resolve.Rules,
+		Rules:     rules,
 	}
+}
+
+func rules(t *lang.Tree) lang.Rules {
+	r := resolve.Rules(t)
+	r.Part = workspace.Part(t, r.Resolver.(workspace.Settings))
+	return r
 }

@@ -26,7 +26,10 @@ type CompilerFile struct {
 	RootDir    string
 	Resolution string // moduleResolution, lower case; worked out from module if absent
 	module     string
-	Endings    bool     // allowImportingTsExtensions
+	Endings    bool // allowImportingTsExtensions
+	Silent     bool // noEmit or emitDeclarationOnly: it writes no scripts
+	Composite  bool
+	JSX        string   // jsxImportSource
 	files      []string // nil: not given
 	include    []string
 	exclude    []string
@@ -152,7 +155,9 @@ func (c *CompilerFile) inherit(b *CompilerFile) {
 	set(&c.RootDir, b.RootDir)
 	set(&c.Resolution, b.Resolution)
 	set(&c.module, b.module)
+	set(&c.JSX, b.JSX)
 	c.Endings = c.Endings || b.Endings
+	c.Silent, c.Composite = c.Silent || b.Silent, c.Composite || b.Composite
 	if b.Paths != nil {
 		c.Paths = b.Paths
 	}
@@ -194,10 +199,21 @@ func (r *SettingsReader) own(c *CompilerFile, root *manifest.Value, dir, leaf st
 	if v := options.Get("allowImportingTsExtensions"); v != nil {
 		c.Endings = v.Text == "true"
 	}
+	if v := options.Get("composite"); v != nil {
+		c.Composite = v.Text == "true"
+	}
+	for _, key := range []string{"noEmit", "emitDeclarationOnly"} {
+		if v := options.Get(key); v != nil {
+			c.Silent = v.Text == "true"
+		}
+	}
 	for key, to := range map[string]*string{"baseUrl": &c.BaseURL, "outDir": &c.OutDir, "rootDir": &c.RootDir} {
 		if text := options.Get(key).String(); text != "" {
 			*to = place(text)
 		}
+	}
+	if text := options.Get("jsxImportSource").String(); text != "" {
+		c.JSX = text
 	}
 	for key, to := range map[string]*string{"moduleResolution": &c.Resolution, "module": &c.module} {
 		if text := options.Get(key).String(); text != "" {
@@ -280,6 +296,12 @@ func (r *SettingsReader) readable(p string) bool {
 	_, err := r.tree.ReadOutside(p)
 	return err == nil
 }
+
+// Path is where the compiler file lies.
+func (c *CompilerFile) Path() string { return c.path }
+
+// Lists says whether the compiler file, or one that it extends, lists files.
+func (c *CompilerFile) Lists() bool { return c.files != nil }
 
 // Includes says whether the compiler file speaks of a path, by files, include and exclude.
 func (c *CompilerFile) Includes(p string) bool {

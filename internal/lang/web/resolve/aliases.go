@@ -134,7 +134,7 @@ func (r *resolver) Expand(from, text string) (p, alias string, ok bool) {
 	if text == "" || lang.IsRelative(text) || text[0] == '/' {
 		return "", "", false
 	}
-	for _, table := range r.tables(r.compiler(from), path.Dir(from)) {
+	for _, table := range r.tables(r.Compiler(from), path.Dir(from)) {
 		a, star, matches := r.bestAlias(table, strings.TrimSuffix(text, "/"))
 		if !matches || a.Pattern == "*" || len(a.Targets) == 0 {
 			continue
@@ -149,7 +149,7 @@ func (r *resolver) Expand(from, text string) (p, alias string, ok bool) {
 
 // Contract implements lang.Aliases.
 func (r *resolver) Contract(from, p, alias string) (string, bool) {
-	all := r.contractions(&asker{dir: project.Dir(from), options: r.compiler(from)}, p, alias)
+	all := r.contractions(&asker{dir: project.Dir(from), options: r.Compiler(from)}, p, alias)
 	if len(all) == 0 {
 		return "", false
 	}

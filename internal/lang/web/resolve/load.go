@@ -183,7 +183,7 @@ func passOf(p string) extensions {
 
 // loadInput finds the source of a compiled file: what lies in outDir comes from rootDir.
 func (q *query) loadInput(p string) (lang.Target, bool) {
-	c := q.resolver.compiler(p)
+	c := q.resolver.Compiler(p)
 	if c == nil || c.OutDir == "" || !strings.HasPrefix(p, c.OutDir+"/") {
 		return lang.Target{}, false
 	}
@@ -197,6 +197,58 @@ func (q *query) loadInput(p string) (lang.Target, bool) {
 		}
 	}
 	return lang.Target{}, false
+}
+
+// Made gives the paths of the script and of the types that the compiler makes of a file; none where it makes nothing.
+func (r *resolver) Made(id project.FileID) []string {
+	c := r.askers[id].options
+	p := r.tree.Path(id)
+	if c == nil || c.OutDir == "" || c.Silent || !isSource(p) || !c.Includes(p) {
+		return nil
+	}
+	rest, ok := below(r.root(c), p)
+	if !ok {
+		return nil
+	}
+	ext := script.Extension(p)
+	stem := path.Join(c.OutDir, strings.TrimSuffix(rest, ext))
+	made := CompiledEnding(ext, "")
+	return []string{stem + made, stem + ".d" + strings.Replace(made, "js", "ts", 1), stem + made + ".map"}
+}
+
+// isSource says whether the compiler makes a script of a file.
+func isSource(p string) bool {
+	ext := script.Extension(p)
+	return isTypeScript(ext)
+}
+
+// root is the folder from which the places of what is made are counted: rootDir, or what all sources have in common
+// (typescriptlang.org, rootDir).
+func (r *resolver) root(c *config.CompilerFile) string {
+	switch {
+	case c.RootDir != "":
+		return c.RootDir
+	case c.Composite:
+		return c.Dir
+	}
+	if known, is := r.roots.Load(c); is {
+		return known.(string)
+	}
+	common := ""
+	for i := range r.tree.Files {
+		p := r.tree.Path(project.FileID(i))
+		if !isSource(p) || r.askers[i].options != c || !c.Includes(p) {
+			continue
+		}
+		if dir := project.Dir(p); common == "" {
+			common = dir
+		}
+		for common != "." && !strings.HasPrefix(p, common+"/") {
+			common = project.Dir(common)
+		}
+	}
+	known, _ := r.roots.LoadOrStore(c, common)
+	return known.(string)
 }
 
 // packaged resolves the name of a package of this project: the file's own package by its exports, or a member of the

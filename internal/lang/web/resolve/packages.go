@@ -23,6 +23,9 @@ var platform = lang.Words("assert async_hooks buffer child_process cluster conso
 	"punycode querystring readline repl stream string_decoder sys timers tls trace_events tty url util v8 vm wasi " +
 	"worker_threads zlib test bun deno electron vscode")
 
+// Platform says whether code gets a module unasked by this name.
+func (r *resolver) Platform(name string) bool { return platform[strings.TrimPrefix(name, "node:")] }
+
 // foreign says what a bare name leads to that no alias and no package of the project explains: a package, if a manifest
 // above lists it, it is installed, or it is the platform's; else nothing. Without a manifest above, nobody says which
 // packages there are.

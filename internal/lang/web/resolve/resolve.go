@@ -30,6 +30,7 @@ type resolver struct {
 	// workspaces' packages by name, by the folder of the workspace and of those that lie elsewhere
 	members      map[string]map[string]*config.PackageFile
 	askers       []asker                       // of each file of the tree
+	roots        sync.Map                      // by compiler file: the folder that all of its sources have in common
 	ofConvention []config.PathAlias            // aliases of the convention
 	statedFor    sync.Map                      // by folder: those of them that are known there, where that differs
 	indexes      sync.Map                      // by the first alias of a table: *aliasIndex
@@ -214,9 +215,9 @@ func (r *resolver) member(dir, name string) *config.PackageFile {
 	}
 }
 
-// compiler gives the compiler file that governs a path: the nearest, or the one of those it refers to that includes the
+// Compiler gives the compiler file that governs a path: the nearest, or the one of those it refers to that includes the
 // path.
-func (r *resolver) compiler(p string) *config.CompilerFile {
+func (r *resolver) Compiler(p string) *config.CompilerFile {
 	return r.including(project.Nearest(r.compilers, project.Dir(p)), p)
 }
 
@@ -248,7 +249,7 @@ func (r *resolver) findAskers() {
 		a := &r.askers[i]
 		a.dir = project.Dir(p)
 		if len(r.compilers) > 0 {
-			a.options = r.compiler(p)
+			a.options = r.Compiler(p)
 		}
 		ext := script.Extension(p)
 		d, _ := script.DialectOfEnding(ext)
@@ -479,5 +480,5 @@ func twinOf(p string) string {
 func Rules(t *lang.Tree) lang.Rules {
 	r := newResolver(t)
 	return lang.Rules{Kinds: script.Kinds, Resolver: r, Warnings: r.warnings, Place: r.Place, Places: r.Places,
-		Bindings: script.Bindings, Aliases: r, Base: r.base, Packages: r.Packages}
+		Bindings: script.Bindings, Aliases: r, Base: r.base, Packages: r.Packages, Parts: r.Parts, Made: r.Made}
 }

@@ -40,6 +40,9 @@ func (r *resolver) Spell(request lang.Respelling) (lang.Spelling, bool) {
 		resolver: r, asker: &r.askers[request.From], target: r.tree.Path(request.Target.File),
 		core: core, kind: m.Kind, old: old.tree.Path(before.File), how: how,
 	}
+	if r.parts(old, &request) {
+		s.how = via{kind: viaPackage}
+	}
 	for c := range s.candidates {
 		if r.leadsTo(request, prefix+c.Text+suffix) {
 			c.Text = prefix + c.Text + suffix
@@ -287,15 +290,42 @@ func (s *speller) throughPackage(f form) (string, bool) {
 	for _, m := range pkg.Exports.Members {
 		star, found := "", false
 		m.Value.Strings(func(t *manifest.Value) {
-			if s, ok := config.StarMatch(t.Text, "./"+rest); ok && !found {
-				star, found = s, true
+			if found {
+				return
+			}
+			if found = path.Clean(t.Text) == rest; !found {
+				star, found = config.StarMatch(t.Text, "./"+rest)
 			}
 		})
-		if found && strings.HasPrefix(m.Key, "./") {
+		if found && (m.Key == "." || strings.HasPrefix(m.Key, "./")) {
 			return pkg.Name + strings.Replace(m.Key, "*", star, 1)[1:], true
 		}
 	}
 	return "", false
+}
+
+// parts says whether a package has come between a file and what it imports, and the file's own manifest asks for it: then
+// it is imported by its name.
+func (r *resolver) parts(old *resolver, request *lang.Respelling) bool {
+	if len(r.packages) == len(old.packages) && len(r.members) == len(old.members) || request.Before.Kind != lang.ToFile || !byName[request.Mention.Kind] {
+		return false
+	}
+	of := func(r *resolver, id project.FileID) *config.PackageFile {
+		return project.Nearest(r.packages, r.askers[id].dir)
+	}
+	own, other := of(r, request.From), of(r, request.Target.File)
+	return own != other && own != nil && other != nil && other.Name != "" && own.Listed[other.Name] &&
+		r.member(r.askers[request.From].dir, other.Name) == other && of(old, request.OldFrom) == of(old, request.Before.File)
+}
+
+// byName are the kinds of mention that may name a package.
+var byName = map[*lang.Kind]bool{script.Import: true, script.ExportFrom: true, script.DynamicImport: true, script.Require: true,
+	script.RequireResolve: true, script.Mock: true}
+
+// Parts says whether a mention must be written by the name of a package that has come between.
+func (r *resolver) Parts(request *lang.Respelling) bool {
+	old, ok := request.Old.(*resolver)
+	return ok && r.parts(old, request)
 }
 
 // below gives the path of p as seen from a folder that it lies in.

@@ -1,0 +1,45 @@
+package cli_test
+
+import (
+	"strings"
+	"testing"
+)
+
+// Packages of npm that can't be made are reported, with the place, before anything moves.
+func TestBadPackagesOfNpm(t *testing.T) {
+	t.Parallel()
+	const (
+		manifest = "-- package.json --\n{ \"name\": \"hilltop\", \"private\": true, \"dependencies\": { \"chalk\": \"5\", \"react-scripts\": \"5\" } }\n"
+		two      = "-- crooked.yaml --\ncrooked: 1\nleave: { stay: [\"*\"] }\nshelves:\n" +
+			"  one: { at: parts/one/, package: NAME, inside: { src: { at: src/, from: [{ src/one/**: {} }] } } }\n" +
+			"  two: { at: parts/two/, package: true, inside: { src: { at: src/, from: [{ src/two/**: {} }] } } }\n"
+		rest = "  rest: { at: src/ }\n"
+	)
+	var rows []badInput
+	for _, row := range []struct{ name, called, files, says string }{
+		{"a circle", "true", manifest + "-- src/one/a.js --\nimport '../two/b.js'\n-- src/two/b.js --\n\nrequire('../one/a')\n",
+			"packages may not need one another in a circle: parts/one needs parts/two (src/one/a.js:1: ../two/b.js), parts/two needs parts/one (src/two/b.js:2: ../one/a)"},
+		{"two of one name", "two", manifest + "-- src/one/a.js --\n-- src/two/b.js --\n", "has the name two already"},
+		{"no name", "One", manifest + "-- src/one/a.js --\n-- src/two/b.js --\n", `"One" is no name of a package: small letters`},
+		{"a module of the platform", "util", manifest + "-- src/one/a.js --\n-- src/two/b.js --\n", "util is a module of the platform"},
+		{"the name of a library", "chalk", manifest + "-- src/one/a.js --\n-- src/two/b.js --\n\nimport 'chalk'\n", "chalk is the name of a library too (src/two/b.js:2)"},
+		{"what stays at the root", "true", manifest + "-- src/one/a.js --\nimport '../main.js'\n-- src/main.js --\n",
+			"it needs src/main.js (src/one/a.js:1: ../main.js), and no package can ask for the one at the root: let the file go into a package too"},
+		{"a builder that compiles no other package", "true", manifest + "-- src/one/a.jsx --\n-- src/main.js --\nimport './one/a'\n",
+			"react-scripts compiles nothing outside of src, and src/one/a.jsx must be compiled"},
+		{"a builder that must be told", "true", "-- package.json --\n{ \"name\": \"hilltop\" }\n-- src/two/package.json --\n{ \"name\": \"two\", \"dependencies\": { \"next\": \"16\" } }\n" +
+			"-- src/one/a.tsx --\n-- src/two/b.js --\nimport '../one/a'\n", "next.config must have transpilePackages: ['one'] first"},
+		{"a manifest that does not parse", "true", "-- package.json --\n{ \"name\": \n-- src/one/a.js --\n-- src/two/b.js --\n", "no package.json says what its files are of"},
+	} {
+		rows = append(rows, badInput{row.name, row.files + strings.Replace(two, "NAME", row.called, 1) + rest, row.says})
+	}
+	const one = "-- src/one/a.js --\n-- crooked.yaml --\ncrooked: 1\nleave: { stay: [\"*\"] }\n"
+	rows = append(rows,
+		badInput{"a template that is not valid", manifest + "-- part.json --\n{ \"name\": 1, }}\n" + one +
+			"shelves: { one: { at: parts/one/, package: { template: part.json }, inside: { src: { at: src/, from: [{ src/one/**: {} }] } } } }\n",
+			"the text that its package.json begins with is not valid JSON"},
+		badInput{"a package beside its workspace", "-- app/package.json --\n{ \"name\": \"app\" }\n" + strings.Replace(one, "src/", "app/src/", 1) +
+			"shelves: { one: { at: parts/one/, package: true, inside: { src: { at: src/, from: [{ app/src/one/**: {} }] } } } }\n",
+			"app/package.json is the manifest of all packages, and this folder does not lie below it"})
+	badInputs(t, rows, "plan")
+}

@@ -1,0 +1,226 @@
+package lang
+
+import (
+	"cmp"
+	"maps"
+	"path"
+	"slices"
+
+	"crookedshelf/internal/project"
+)
+
+// This file has what languages have in common whose manifests follow from the mentions of their files.
+
+// Parcel is a package after the moves.
+type Parcel struct {
+	Dir, Name string
+	Asked     *NewPackage // nil for one that the convention does not speak of
+	Was       *Package    // whose manifest it has; nil for one whose manifest is to be written
+	From      *Package    // of which most of its files were; nil for none
+	Files     []project.FileID
+	// Libraries are the packages of others, by the names by which code knows them, and Inside those of the tree.
+	Libraries map[string]*Need
+	Inside    map[*Parcel]*Need
+	// Had are the libraries and packages that files of its manifest used before, by their names.
+	Had   map[string]bool
+	count map[*Package]int
+}
+
+// Need says where something is needed first, and what for.
+type Need struct {
+	Normal, Test bool
+	By           project.FileID
+	At           int
+	What         string
+	To           project.FileID // of a package of the tree: the file of it
+	Of           *Package       // the package of that file before
+}
+
+// note adds what for it is needed. It reports whether that was not known.
+func (n *Need) note(test bool) bool {
+	before := *n
+	n.Normal, n.Test = n.Normal || !test, n.Test || test
+	return !test && !before.Normal
+}
+
+// Parcels are the packages after the moves.
+type Parcels struct {
+	All    []*Parcel // in the order of their folders
+	Across []Across
+	Needs  []PackageNeed
+	was    map[string]*Package // by their folders before
+	by     map[string]*Parcel
+	q      *Parting
+	tree   *Tree
+}
+
+// Across is a mention of a file of another package.
+type Across struct {
+	From    project.FileID
+	Mention *Mention
+	One     *Parcel
+	To      project.FileID
+	Other   *Parcel
+}
+
+// Reading says how a language finds its packages.
+type Reading struct {
+	Packages []Package             // before the moves
+	Counts   func(p string) bool   // a file is of the language
+	Names    func(m *Mention) bool // a mention names what is to be asked for
+	Tests    func(p string) bool   // a file is there for tests and builds alone
+	// More are the libraries that a file needs though no mention of it names them.
+	More func(id project.FileID, in *Package) []string
+}
+
+// Gather finds the packages after the moves, and what their files need.
+func Gather(tree *Tree, q *Parting, r Reading) *Parcels {
+	ps := &Parcels{was: map[string]*Package{}, by: map[string]*Parcel{}, q: q, tree: tree}
+	add := func(dir, name string, asked *NewPackage) *Parcel {
+		one := &Parcel{Dir: dir, Name: name, Asked: asked, Libraries: map[string]*Need{}, Inside: map[*Parcel]*Need{},
+			Had: map[string]bool{}, count: map[*Package]int{}}
+		ps.All, ps.by[dir] = append(ps.All, one), one
+		return one
+	}
+	for i := range q.Packages {
+		add(q.Packages[i].Dir, q.Packages[i].Name, &q.Packages[i])
+	}
+	for i := range r.Packages {
+		k := &r.Packages[i]
+		ps.was[k.Dir] = k
+		dir := project.Dir(q.Then(k.Manifest))
+		one := ps.by[dir]
+		if one == nil {
+			one = add(dir, k.Name, nil)
+		}
+		one.Was = k
+		one.Name = cmp.Or(k.Name, one.Name)
+	}
+	slices.SortFunc(ps.All, func(a, b *Parcel) int { return cmp.Compare(a.Dir, b.Dir) })
+	for id := range tree.Files {
+		id := project.FileID(id)
+		if one := ps.Home(id); one != nil && r.Counts(tree.Path(id)) {
+			one.Files = append(one.Files, id)
+			one.count[ps.before(id)]++
+		}
+	}
+	for _, one := range ps.All {
+		most := 0
+		for i := range r.Packages { // in their order
+			if n := one.count[&r.Packages[i]]; n > most {
+				one.From, most = &r.Packages[i], n
+			}
+		}
+		if one.Was != nil {
+			one.From = one.Was
+		}
+	}
+	for id := range tree.Files {
+		if one := ps.Home(project.FileID(id)); one != nil {
+			ps.file(one, project.FileID(id), r)
+		}
+	}
+	return ps
+}
+
+// Home is the package that a file of the old tree comes to; nil for none.
+func (ps *Parcels) Home(id project.FileID) *Parcel {
+	return project.Nearest(ps.by, project.Dir(ps.q.Then(id)))
+}
+
+// before is the package that a file is of; nil for none.
+func (ps *Parcels) before(id project.FileID) *Package {
+	return project.Nearest(ps.was, project.Dir(ps.tree.Path(id)))
+}
+
+// file notes what a file needs.
+func (ps *Parcels) file(one *Parcel, id project.FileID, r Reading) {
+	test := r.Tests(ps.tree.Path(id)) || r.Tests(ps.q.Then(id))
+	was := ps.before(id)
+	library := func(name string, at int) {
+		n := one.Libraries[name]
+		if n == nil {
+			n = &Need{By: id, At: at, What: name, Of: was}
+			one.Libraries[name] = n
+		}
+		n.note(test)
+		ps.had(was, name)
+	}
+	mentions, targets := ps.q.Mentions(id)
+	for i := range mentions {
+		m := &mentions[i]
+		if m.Likely || !r.Names(m) {
+			continue
+		}
+		switch t := targets[i]; t.Kind {
+		case ToPackage:
+			if name := LibraryOf(m); name != "" {
+				library(name, m.Span.Start)
+			}
+		case ToFile:
+			if of := ps.before(t.File); of != was && of != nil && of.Name != "" {
+				ps.had(was, of.Name)
+			}
+			other := ps.Home(t.File)
+			if other == nil || other == one {
+				continue
+			}
+			ps.Across = append(ps.Across, Across{id, m, one, t.File, other})
+			n := one.Inside[other]
+			if n == nil {
+				n = &Need{By: id, At: m.Span.Start, What: m.Text, To: t.File, Of: was}
+				one.Inside[other] = n
+			}
+			known := n.Normal || n.Test
+			if first := n.note(test); first || !known {
+				ps.Needs = append(ps.Needs, PackageNeed{From: one.Dir, To: other.Dir, Test: test, By: id, At: m.Span.Start, What: m.Text})
+			}
+		}
+	}
+	if r.More != nil && was != nil && r.Counts(ps.tree.Path(id)) {
+		for _, name := range r.More(id, was) {
+			library(name, 0)
+		}
+	}
+}
+
+// had notes what the files of a package used before.
+func (ps *Parcels) had(was *Package, name string) {
+	if was == nil {
+		return
+	}
+	if one := ps.by[project.Dir(ps.q.Then(was.Manifest))]; one != nil {
+		one.Had[name] = true
+	}
+}
+
+// Uses says whether a package uses another by its name.
+func (one *Parcel) Uses(name string) bool {
+	for other := range one.Inside {
+		if other.Name == name {
+			return true
+		}
+	}
+	return one.Libraries[name] != nil
+}
+
+// Wanted says whether the convention asks for a package, and files come to it.
+func (one *Parcel) Wanted() bool { return one.Asked != nil && len(one.Files) > 0 }
+
+// Written says whether its manifest is to be written anew.
+func (one *Parcel) Written() bool { return one.Wanted() && one.Was == nil && one.From != nil }
+
+// Above gives the packages that lie around a folder of the old tree, the nearest first.
+func (ps *Parcels) Above(dir string) (out []*Package) {
+	for ; ; dir = path.Dir(dir) {
+		if k := ps.was[dir]; k != nil {
+			out = append(out, k)
+		}
+		if dir == "." || dir == "/" {
+			return out
+		}
+	}
+}
+
+// Sorted are the libraries of a package by their names.
+func (one *Parcel) Sorted() []string { return slices.Sorted(maps.Keys(one.Libraries)) }

@@ -1,0 +1,225 @@
+package workspace
+
+import (
+	"fmt"
+	"path"
+	"regexp"
+	"slices"
+	"strings"
+
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/web/config"
+	"crookedshelf/internal/lang/web/script"
+	"crookedshelf/internal/manifest"
+	"crookedshelf/internal/project"
+	"crookedshelf/internal/source"
+)
+
+// Where the compiler writes scripts into a folder, each package is compiled by itself, in the order in which they need one
+// another (typescriptlang.org, Project References).
+
+const compilerName = "tsconfig.json"
+
+// isTypeScript says whether the compiler makes a script of a file.
+func isTypeScript(file string) bool {
+	d, is := script.DialectOf(file)
+	return is && d&script.TypeScript != 0 && !strings.HasPrefix(script.Extension(file), ".d.")
+}
+
+// compiler is the compiler file that wrote scripts of the files of a package; nil where nothing did.
+func (p *parting) compiler(one *lang.Parcel) *config.CompilerFile {
+	if !one.Written() {
+		return nil
+	}
+	if c, known := p.compilers[one]; known {
+		return c
+	}
+	p.compilers[one] = nil
+	for _, id := range one.Files {
+		if file := p.tree.Path(id); isTypeScript(file) {
+			if c := p.settings.Compiler(file); compiles(c) && c.Includes(file) {
+				p.compilers[one] = c
+				break
+			}
+		}
+	}
+	return p.compilers[one]
+}
+
+// compiles says whether a compiler file has the compiler write scripts into a folder.
+func compiles(c *config.CompilerFile) bool { return c != nil && c.OutDir != "" && !c.Silent }
+
+// compiled says whether packages are compiled by themselves.
+func (p *parting) compiled() bool {
+	return slices.ContainsFunc(p.All, func(one *lang.Parcel) bool { return p.compiler(one) != nil })
+}
+
+// outDir is where the compiler puts scripts, below the folder of a package; empty where it writes none.
+func (p *parting) outDir(one *lang.Parcel) string {
+	c := p.compiler(one)
+	if c == nil {
+		return ""
+	}
+	return path.Base(c.OutDir)
+}
+
+// rootDir is the folder of a package from which the places of what is made are counted.
+func (p *parting) rootDir(one *lang.Parcel) string {
+	for _, id := range one.Files {
+		if file := p.q.Then(id); isTypeScript(file) && !strings.HasPrefix(file, one.Dir+"/src/") {
+			return "."
+		}
+	}
+	return "src"
+}
+
+// writeCompilers writes the compiler files of packages, and lets the old one build them.
+func (p *parting) writeCompilers() {
+	made := map[string][]*lang.Parcel{} // by the compiler file of the old tree
+	for _, one := range p.All {
+		if c := p.compiler(one); c != nil && !p.has(one, compilerName) {
+			made[c.Path()] = append(made[c.Path()], one)
+			p.out.Writes[path.Join(one.Dir, compilerName)] = p.compilerFile(one, c)
+		}
+	}
+	for file, parts := range made {
+		p.oldCompiler(file, parts)
+	}
+	if len(made) > 0 {
+		p.scripts()
+	}
+}
+
+// has says whether a package will have a file of a name without our doing.
+func (p *parting) has(one *lang.Parcel, name string) bool {
+	for id := range p.tree.Files {
+		if p.q.Then(project.FileID(id)) == path.Join(one.Dir, name) {
+			return true
+		}
+	}
+	return false
+}
+
+// compilerFile writes the compiler file of a package.
+func (p *parting) compilerFile(one *lang.Parcel, c *config.CompilerFile) []byte {
+	base := c.Path()
+	if id, there := p.tree.Lookup(base); there {
+		base = p.q.Then(id)
+	}
+	s := jsonStyle.Sheet([]byte("{}\n"), &manifest.Value{Kind: manifest.Object, Span: source.Span{End: 2}})
+	s.Set(fmt.Sprintf("%q", lang.Relative(one.Dir, base)), "extends")
+	root, out := p.rootDir(one), p.outDir(one)
+	s.Set("true", "compilerOptions", "composite")
+	s.Set(fmt.Sprintf("%q", root), "compilerOptions", "rootDir")
+	s.Set(fmt.Sprintf("%q", out), "compilerOptions", "outDir")
+	s.Set(fmt.Sprintf("%q", path.Join(out, ".tsbuildinfo")), "compilerOptions", "tsBuildInfoFile")
+	if root == "." {
+		s.Set(`["**/*"]`, "include")
+		s.Set(fmt.Sprintf(`["node_modules", %q]`, out), "exclude")
+	} else {
+		s.Set(fmt.Sprintf("[%q]", root), "include")
+	}
+	if c.Lists() {
+		s.Set("[]", "files")
+	}
+	var refs []string
+	for _, other := range p.All {
+		if one.Inside[other] != nil && p.compiler(other) != nil {
+			refs = append(refs, fmt.Sprintf("{ \"path\": %q }", lang.Relative(one.Dir, other.Dir)))
+		}
+	}
+	if len(refs) > 0 {
+		s.Set("["+strings.Join(refs, ", ")+"]", "references")
+	}
+	return s.Text
+}
+
+// oldCompiler lets a compiler file refer to packages that were parts of it.
+func (p *parting) oldCompiler(file string, parts []*lang.Parcel) {
+	id, there := p.tree.Lookup(file)
+	if !there {
+		return
+	}
+	content, err := p.tree.Content(id)
+	if err != nil {
+		return
+	}
+	v, err := manifest.ParseJSON(content)
+	if err != nil {
+		return
+	}
+	s := &sheet{jsonStyle.Sheet(content, v), id, p.q.Then(id)}
+	p.sheets[file] = s
+	c := p.settings.Compiler(file)
+	left := false
+	for id := range p.tree.Files {
+		f := p.tree.Path(project.FileID(id))
+		one := p.Home(project.FileID(id))
+		left = left || isTypeScript(f) && !p.q.IsTest(f) && c != nil && c.Includes(f) && (one == nil || !one.Written())
+	}
+	dir := project.Dir(s.file)
+	var refs []string
+	for _, one := range parts {
+		refs = append(refs, fmt.Sprintf("{ \"path\": %q }", lang.Relative(dir, one.Dir)))
+	}
+	if left { // what goes has a compiler file of its own there, so these stay as they are
+		for _, key := range [][]string{{"include"}, {"compilerOptions", "rootDir"}} {
+			if v := s.Root.At(key...); v != nil {
+				at := manifest.Whole(v)
+				s.Change(source.Edit{Span: at, New: string(s.Text[at.Start:at.End])})
+			}
+		}
+		if s.Root.Get("include") == nil {
+			p.exclude(s, dir, c, parts)
+		}
+	} else {
+		s.Set("[]", "files")
+		s.Drop("include")
+		s.Drop("compilerOptions", "rootDir")
+	}
+	if there := s.Root.Get("references"); there == nil {
+		s.Set("["+strings.Join(refs, ", ")+"]", "references")
+	} else {
+		for _, ref := range refs {
+			at := there.Span.Start + 1
+			if n := len(there.Items); n > 0 {
+				s.Change(source.Edit{Span: source.Span{Start: at, End: at}, New: ref + ", "})
+			} else {
+				s.Change(source.Edit{Span: source.Span{Start: at, End: at}, New: ref})
+			}
+			there = s.Root.Get("references")
+		}
+	}
+}
+
+// exclude keeps packages out of what a compiler file takes that has no list.
+func (p *parting) exclude(s *sheet, dir string, c *config.CompilerFile, parts []*lang.Parcel) {
+	if s.Root.Get("exclude") == nil {
+		s.Set(fmt.Sprintf(`["node_modules", %q]`, strings.TrimPrefix(lang.Relative(dir, c.OutDir), "./")), "exclude")
+	}
+	for _, one := range parts {
+		s.AddItem(strings.TrimPrefix(lang.Relative(dir, one.Dir), "./"), "exclude")
+	}
+}
+
+// calls finds the compiler in a script of a manifest.
+var calls = regexp.MustCompile(`\btsc\b((?: +[^&|;"]+)?)`)
+
+// scripts lets the scripts of the workspace build all packages.
+func (p *parting) scripts() {
+	for _, m := range p.top.Root.Get("scripts").Fields() {
+		v := p.top.Root.At("scripts", m.Key)
+		text := string(p.top.Text[v.Span.Start:v.Span.End])
+		for _, found := range slices.Backward(calls.FindAllStringSubmatchIndex(text, -1)) {
+			arguments := " " + text[found[2]:found[3]] + " "
+			at := v.Span.Start + found[2]
+			switch {
+			case strings.Contains(arguments, " -b ") || strings.Contains(arguments, " --build "):
+			case strings.Contains(arguments, " -p ") || strings.Contains(arguments, " --project "):
+				p.remark(path.Join(project.Dir(p.tree.Path(p.top.id)), manifestName), 0, "the script %s compiles one file of settings: tsc -b builds all packages", m.Key)
+			default:
+				p.top.Change(source.Edit{Span: source.Span{Start: at, End: at}, New: " -b"})
+			}
+		}
+	}
+}

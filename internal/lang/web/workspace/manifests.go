@@ -1,0 +1,414 @@
+package workspace
+
+import (
+	"fmt"
+	"maps"
+	"path"
+	"slices"
+	"strings"
+
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/paths"
+	"crookedshelf/internal/lang/web/config"
+	"crookedshelf/internal/manifest"
+	"crookedshelf/internal/project"
+)
+
+// manager is a manager of packages, as the files at the root show it.
+type manager struct {
+	name   string
+	lock   string // its lock file
+	member string // the version by which one member asks for another; empty for any
+	ours   bool   // members are listed in pnpm-workspace.yaml
+}
+
+const membersFile = "pnpm-workspace.yaml"
+
+// managerOf finds the manager of a folder.
+func (p *parting) managerOf(dir string) *manager {
+	asked := p.top.Root.Get("packageManager").String()
+	has := func(name string) bool { return p.lookup(dir, name) }
+	switch {
+	case strings.HasPrefix(asked, "pnpm@") || has(membersFile) || has("pnpm-lock.yaml"):
+		return &manager{"pnpm", "pnpm-lock.yaml", "workspace:*", true}
+	case strings.HasPrefix(asked, "yarn@") && !strings.HasPrefix(asked, "yarn@1.") || has(".yarnrc.yml"):
+		return &manager{"yarn", "yarn.lock", "workspace:*", false}
+	case strings.HasPrefix(asked, "bun@") || has("bun.lock") || has("bun.lockb"):
+		return &manager{"bun", "bun.lock", "workspace:*", false}
+	case has("yarn.lock"):
+		return &manager{"yarn", "yarn.lock", "", false}
+	}
+	return &manager{"npm", "package-lock.json", "", false}
+}
+
+// write makes the manifests.
+func (p *parting) write() {
+	p.members()
+	given := map[string][]string{} // packages that are given out, by the manifests that say so
+	for _, one := range p.All {
+		switch {
+		case one.Written():
+			if one.Asked.Template == nil && p.original(one.From.Dir).v.Get("private") == nil {
+				from := path.Join(one.From.Dir, manifestName)
+				given[from] = append(given[from], one.Name)
+			}
+			p.out.Writes[path.Join(one.Dir, manifestName)] = p.manifest(one)
+		case one.Was != nil:
+			p.extend(one)
+		}
+	}
+	for from, names := range given {
+		p.remark(from, 0, "it does not say that it is private, and so neither do %s: they could be published", strings.Join(names, ", "))
+	}
+	p.writeCompilers()
+	if p.manager.name == "yarn" && p.manager.member == "" && p.top.Root.Get("private") == nil {
+		p.top.Set("true", "private") // it takes no other for a workspace
+	}
+	dir := project.Dir(p.top.file)
+	if lock := path.Join(dir, p.manager.lock); p.lookup(dir, p.manager.lock) {
+		p.remark(lock, 0, "it is out of date then: %s install writes it anew", p.manager.name)
+	}
+	for _, file := range slices.Sorted(maps.Keys(p.sheets)) {
+		s := p.sheets[file]
+		switch {
+		case s.Err != nil:
+			p.refuse("", "%s can't be written anew: %s", file, s.Err)
+		case s.id == project.None:
+			p.out.Writes[s.file] = s.Text
+		case len(s.Edits) > 0:
+			p.out.Edits[s.id] = s.Edits
+		}
+	}
+}
+
+// sheetFor gives a file of settings beside the manifest of the workspace, which need not be there.
+func (p *parting) sheetFor(name string, style manifest.Style, parse func([]byte) (*manifest.Value, error)) *sheet {
+	file := path.Join(project.Dir(p.tree.Path(p.top.id)), name)
+	if s := p.sheets[file]; s != nil {
+		return s
+	}
+	s := &sheet{Sheet: style.Sheet(nil, &manifest.Value{Kind: manifest.Object}), id: project.None, file: path.Join(project.Dir(p.top.file), name)}
+	if id, there := p.tree.Lookup(file); there {
+		if content, err := p.tree.Content(id); err == nil {
+			v, err := parse(content)
+			s = &sheet{style.Sheet(content, v), id, p.q.Then(id)}
+			s.Err = err
+		}
+	}
+	p.sheets[file] = s
+	return s
+}
+
+var yamlStyle = manifest.Style{Format: "YAML"}
+
+// members enters the packages in the list of the workspace.
+func (p *parting) members() {
+	dir := project.Dir(p.top.file)
+	s, key := p.top, []string{"workspaces"}
+	if s.Root.At("workspaces", "packages") != nil {
+		key = append(key, "packages")
+	}
+	if p.manager.ours {
+		s, key = p.sheetFor(membersFile, yamlStyle, manifest.ParseYAML), []string{"packages"}
+	}
+	takes := config.PackageFile{Dir: dir}
+	s.Root.At(key...).Strings(func(v *manifest.Value) { takes.Members = append(takes.Members, v.Text) })
+	listed := len(takes.Members) > 0
+	var added []string
+	for _, one := range p.All {
+		if !one.Wanted() || one.Dir == dir || takes.Takes()(one.Dir) {
+			continue
+		}
+		entry := strings.TrimPrefix(lang.Relative(dir, one.Dir), "./")
+		for _, pattern := range p.q.Members {
+			if fits := (&config.PackageFile{Dir: dir, Members: []string{pattern}}).Takes(); fits(one.Dir) {
+				entry = pattern
+				break
+			}
+		}
+		added, takes.Members = append(added, entry), append(takes.Members, entry)
+	}
+	if len(added) == 0 {
+		return
+	}
+	slices.Sort(added)
+	switch {
+	case listed:
+		for _, entry := range added {
+			s.AddItem(entry, key...)
+		}
+	case p.manager.ours && s.id == project.None:
+		text := "packages:\n"
+		for _, entry := range added {
+			text += fmt.Sprintf("  - %q\n", entry)
+		}
+		s.Text = []byte(text)
+		s.Root, s.Err = manifest.ParseYAML(s.Text)
+	default:
+		for i, entry := range added {
+			added[i] = fmt.Sprintf("%q", entry)
+		}
+		s.Set("["+strings.Join(added, ", ")+"]", key...)
+	}
+}
+
+// copied are the keys of a manifest that hold for what becomes of its package too (docs.npmjs.com, package.json).
+var copied = []string{"version", "private", "license", "author", "type", "engines", "os", "cpu", "browserslist", "sideEffects"}
+
+// manifest writes the manifest of a package that has none.
+func (p *parting) manifest(one *lang.Parcel) []byte {
+	old := p.original(one.From.Dir)
+	text := []byte("{}\n")
+	if one.Asked.Template != nil {
+		text = one.Asked.Template
+	}
+	root, err := manifest.ParseJSON(text)
+	s := jsonStyle.Sheet(text, root)
+	if s.Err = err; err != nil || root.Kind != manifest.Object {
+		p.refuse(one.Dir, "the text that its %s begins with is not valid JSON: %v", manifestName, err)
+		return nil
+	}
+	set := func(raw string, key ...string) {
+		if s.Root.At(key...) == nil {
+			s.Set(raw, key...)
+		}
+	}
+	set(fmt.Sprintf("%q", one.Name), "name")
+	for _, key := range slices.Concat(copied, p.q.Inherit) {
+		v := old.v.Get(key)
+		if v == nil || one.Asked.Template != nil && !slices.Contains(p.q.Inherit, key) || key == "sideEffects" && v.Kind == manifest.List {
+			continue
+		}
+		set(old.raw(v), key)
+	}
+	p.programs(one, old, s)
+	for _, e := range p.entries(one) {
+		set(e.raw, e.key...)
+	}
+	for _, w := range p.wants(one) {
+		set(w.raw, w.table, w.name)
+	}
+	if s.Err != nil {
+		p.refuse(one.Dir, "%s can't be written: %s", path.Join(one.Dir, manifestName), s.Err)
+	}
+	return s.Text
+}
+
+// programs gives a package those of the old one whose files come to it.
+func (p *parting) programs(one *lang.Parcel, old *original, s *manifest.Sheet) {
+	from := p.sheetOf(one.From.Dir)
+	goes := func(text string) (string, bool) {
+		id, there := p.tree.Lookup(path.Join(one.From.Dir, text))
+		if !there || p.Home(id) != one {
+			return "", false
+		}
+		return "./" + strings.TrimPrefix(p.q.Then(id), one.Dir+"/"), true
+	}
+	bin := old.v.Get("bin")
+	if place, is := goes(bin.String()); is && bin.String() != "" {
+		s.Set(fmt.Sprintf("%q", place), "bin", path.Base(one.From.Name))
+		from.Drop("bin")
+	}
+	for _, m := range bin.Fields() {
+		if place, is := goes(m.Value.String()); is && m.Value.String() != "" {
+			s.Set(fmt.Sprintf("%q", place), "bin", m.Key)
+			if from.Drop("bin", m.Key); len(from.Root.Get("bin").Fields()) == 0 {
+				from.Drop("bin")
+			}
+		}
+	}
+}
+
+// wanted is what a package asks for.
+type wanted struct{ table, name, raw string }
+
+// tables are those of a manifest, in their usual order (docs.npmjs.com, package.json).
+var tables = []string{"dependencies", "optionalDependencies", "peerDependencies", "peerDependenciesMeta", "devDependencies"}
+
+// wants is what a package asks for: what its files use, as the old manifest asked for it.
+func (p *parting) wants(one *lang.Parcel) (out []wanted) {
+	put := func(table, name, raw string) {
+		if !slices.ContainsFunc(out, func(w wanted) bool { return w.table == table && w.name == name }) {
+			out = append(out, wanted{table, name, raw})
+		}
+	}
+	for _, name := range one.Sorted() {
+		n := one.Libraries[name]
+		if n.Of == nil || p.settings.Platform(name) {
+			continue
+		}
+		for _, name := range p.behind(n, name, put) {
+			if !p.library(one, name, n, put) && one.Written() {
+				p.remark(p.tree.Path(n.By), n.At, "it uses %s, which no %s asks for", name, manifestName)
+			}
+		}
+	}
+	for _, other := range p.All {
+		if n := one.Inside[other]; n != nil && other.Name != "" {
+			table := "dependencies"
+			if !n.Normal {
+				table = "devDependencies"
+			}
+			put(table, other.Name, fmt.Sprintf("%q", p.versionOf(other)))
+		}
+	}
+	slices.SortStableFunc(out, func(a, b wanted) int {
+		if a.table != b.table {
+			return slices.Index(tables, a.table) - slices.Index(tables, b.table)
+		}
+		return strings.Compare(a.name, b.name)
+	})
+	return out
+}
+
+// asks finds what a manifest asks for under a name, and under that of its types. It reports whether it does. Where its
+// package lies around the new one still, nothing need be written.
+func (p *parting) asks(one *lang.Parcel, k *lang.Package, old *original, name string, n *lang.Need, write bool, put func(table, name, raw string)) (found bool) {
+	for _, table := range tables {
+		for _, asked := range []string{name, config.TypesOf(name)} {
+			v := old.v.At(table, asked)
+			if v == nil {
+				continue
+			}
+			if found = true; !write {
+				continue
+			}
+			raw := p.version(one, k, old, asked, v)
+			switch {
+			case table == "peerDependenciesMeta" && n.Normal, table == "devDependencies", n.Normal:
+				put(table, asked, raw)
+			case table != "peerDependenciesMeta":
+				put("devDependencies", asked, raw)
+			}
+		}
+	}
+	return found
+}
+
+// version is the version in which another package asks for the same: paths are seen from its folder.
+func (p *parting) version(one *lang.Parcel, k *lang.Package, old *original, name string, v *manifest.Value) string {
+	for _, scheme := range []string{"file:", "link:", "portal:"} {
+		if rest, is := strings.CutPrefix(v.String(), scheme); is && !strings.HasPrefix(rest, "/") {
+			return fmt.Sprintf("%q", scheme+lang.Relative(one.Dir, path.Join(k.Dir, rest)))
+		}
+	}
+	if p.q.Shared && p.manager.ours && v.Kind == manifest.String && !strings.Contains(v.Text, ":") {
+		s := p.sheetFor(membersFile, yamlStyle, manifest.ParseYAML)
+		if there := s.Root.At("catalog", name); there == nil || there.String() == v.Text {
+			if there == nil {
+				s.Set(fmt.Sprintf("%q", v.Text), "catalog", name)
+			}
+			return `"catalog:"`
+		}
+	}
+	return old.raw(v)
+}
+
+// behind gives the libraries that a name stands for: one with a # is defined in the old manifest, and that is copied.
+func (p *parting) behind(n *lang.Need, name string, put func(table, name, raw string)) (out []string) {
+	if !strings.HasPrefix(name, "#") {
+		return []string{name}
+	}
+	old := p.original(n.Of.Dir)
+	v := old.v.At("imports", n.What)
+	if v == nil {
+		return nil
+	}
+	put("imports", n.What, old.raw(v))
+	v.Walk(func(_ []string, v *manifest.Value) {
+		if text := v.String(); text != "" && !strings.HasPrefix(text, ".") && !p.settings.Platform(text) {
+			out = append(out, paths.Library(text))
+		}
+	})
+	return out
+}
+
+// library puts what a package asks for under a name. It reports whether the old manifest, or one above, asks for that.
+func (p *parting) library(one *lang.Parcel, name string, n *lang.Need, put func(table, name, raw string)) bool {
+	for i, k := range p.Above(n.Of.Dir) {
+		if p.asks(one, k, p.original(k.Dir), name, n, i == 0 || !inside(one.Dir, k.Dir), put) {
+			return true // those above are not asked
+		}
+	}
+	return false
+}
+
+// versionOf is the version in which members ask for a package of the tree.
+func (p *parting) versionOf(other *lang.Parcel) string {
+	if p.manager.member != "" {
+		return p.manager.member
+	}
+	if other.From != nil {
+		if version := p.original(other.From.Dir).v.Get("version").String(); strings.Contains(version, "-") {
+			return version // * means none that is still to be finished
+		}
+	}
+	return "*"
+}
+
+// extend writes into a manifest that is there what its package needs besides, and takes out what only files have used that
+// are of other packages now.
+func (p *parting) extend(one *lang.Parcel) {
+	s := p.sheetOf(one.Was.Dir)
+	if s == nil {
+		return
+	}
+	for _, w := range p.wants(one) {
+		if slices.ContainsFunc(tables, func(table string) bool { return s.Root.At(table, w.name) != nil }) || w.table == "imports" {
+			continue
+		}
+		s.Set(w.raw, w.table, w.name)
+	}
+	for _, e := range p.entries(one) {
+		if s.Root.At(e.key...) == nil {
+			s.Set(e.raw, e.key...)
+		}
+	}
+	var gone []string
+	for _, name := range slices.Sorted(maps.Keys(one.Had)) {
+		if !one.Uses(name) && (name != platformTypes || p.compiled()) {
+			gone = append(gone, name)
+		}
+	}
+	named := p.q.Named(one.Was.Manifest, gone, func(id project.FileID) bool { return p.Home(id) == one })
+	for i, name := range gone {
+		if named[i] {
+			continue
+		}
+		for _, table := range tables {
+			for _, asked := range []string{name, config.TypesOf(name)} {
+				if s.Root.At(table, asked) != nil {
+					s.Drop(table, asked)
+				}
+			}
+			if left := s.Root.Get(table); left != nil && len(left.Fields()) == 0 {
+				s.Drop(table)
+			}
+		}
+	}
+	p.unused(one, s)
+}
+
+// unused says which libraries of a manifest no package names any more, where it has parts in others.
+func (p *parting) unused(one *lang.Parcel, s *sheet) {
+	var names []string
+	for _, m := range s.Root.Get("dependencies").Fields() {
+		used := slices.ContainsFunc(p.All, func(other *lang.Parcel) bool {
+			return other.Libraries[m.Key] != nil || other.Name == m.Key || slices.ContainsFunc(other.Sorted(), func(name string) bool { return config.TypesOf(name) == m.Key })
+		})
+		if !used && len(one.Had) > 0 {
+			names = append(names, m.Key)
+		}
+	}
+	for i, named := range p.q.Named(one.Was.Manifest, names, func(project.FileID) bool { return true }) {
+		if !named {
+			at := 0
+			for _, m := range p.original(one.Was.Dir).v.Get("dependencies").Fields() {
+				if m.Key == names[i] {
+					at = m.Start
+				}
+			}
+			p.remark(path.Join(one.Was.Dir, manifestName), at, "no code names %s, so no package asks for it", names[i])
+		}
+	}
+}

@@ -1,0 +1,317 @@
+// Package workspace parts a project of JavaScript or TypeScript into packages: it writes their manifests, and enters them
+// in the list of the workspace. What a package asks for follows from what its files import. part.go says what can be a
+// package, manifests.go writes package.json, exports.go says what others get of a package, compiler.go writes the compiler's
+// files where programs are compiled into a folder of their own, and builders.go has builders that compile no other package.
+package workspace
+
+import (
+	"fmt"
+	"path"
+	"regexp"
+	"slices"
+	"strings"
+
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/paths"
+	"crookedshelf/internal/lang/style"
+	"crookedshelf/internal/lang/web/config"
+	"crookedshelf/internal/lang/web/script"
+	"crookedshelf/internal/manifest"
+	"crookedshelf/internal/project"
+	"crookedshelf/internal/source"
+)
+
+const manifestName = "package.json"
+
+// Settings are what a tree says of its packages.
+type Settings interface {
+	Packages() []lang.Package
+	// Compiler is the compiler file that governs a path; nil for none.
+	Compiler(p string) *config.CompilerFile
+	// Platform says whether code gets a module unasked by this name.
+	Platform(name string) bool
+}
+
+// Part makes what parts a tree.
+func Part(tree *lang.Tree, settings Settings) func(q lang.Parting) *lang.Parted {
+	return func(q lang.Parting) *lang.Parted {
+		p := &parting{tree: tree, settings: settings, q: q, originals: map[string]*original{}, sheets: map[string]*sheet{}, doors: map[*lang.Parcel][]door{},
+			compilers: map[*lang.Parcel]*config.CompilerFile{},
+			out:       &lang.Parted{Writes: map[string][]byte{}, Edits: map[project.FileID][]source.Edit{}}}
+		return p.work()
+	}
+}
+
+// parting is packages in the making.
+type parting struct {
+	tree     *lang.Tree
+	settings Settings
+	q        lang.Parting
+	*lang.Parcels
+	out       *lang.Parted
+	originals map[string]*original
+	sheets    map[string]*sheet
+	top       *sheet // the manifest of the workspace
+	manager   *manager
+	doors     map[*lang.Parcel][]door
+	compilers map[*lang.Parcel]*config.CompilerFile // those that write scripts of packages
+}
+
+// byName says whether a kind of mention names a module, so that it may name one of another package.
+func byName(k *lang.Kind) bool {
+	return slices.Contains(script.Kinds, k) && k != script.ReferencePath && k != script.DeclareModule
+}
+
+func styles(k *lang.Kind) bool {
+	return k == style.StyleImport || k == style.SassImport || k == style.LessImport
+}
+
+// ours says whether a file is one of the languages, or is compiled into them.
+func ours(p string) bool {
+	_, is := script.DialectOf(p)
+	return is || compiled[path.Ext(p)] != ""
+}
+
+// compiled are files that become scripts, and the package without which they do not run.
+var compiled = map[string]string{".vue": "vue", ".svelte": "svelte", ".astro": "astro"}
+
+func (p *parting) work() *lang.Parted {
+	p.Parcels = lang.Gather(p.tree, &p.q, lang.Reading{
+		Packages: p.settings.Packages(), Counts: ours, Tests: p.q.IsTest, More: p.unnamed,
+		Names: func(m *lang.Mention) bool { return byName(m.Kind) || styles(m.Kind) },
+	})
+	for _, one := range p.All {
+		if one.Wanted() {
+			p.out.Taken = append(p.out.Taken, one.Dir)
+			p.look(one)
+		}
+	}
+	if len(p.out.Taken) == 0 {
+		return nil
+	}
+	if len(p.out.Refused) > 0 || !p.findTop() {
+		return p.out
+	}
+	p.out.Needs = p.Needs
+	p.exports()
+	p.byPath()
+	p.write()
+	return p.out
+}
+
+func (p *parting) refuse(dir, format string, args ...any) {
+	p.out.Refused = append(p.out.Refused, lang.Unparted{Dir: dir, Why: fmt.Sprintf(format, args...)})
+}
+
+func (p *parting) remark(file string, at int, format string, args ...any) {
+	p.out.Remarks = append(p.out.Remarks, lang.Duty{Path: file, At: at, Why: fmt.Sprintf(format, args...)})
+}
+
+// place is a file of the old tree with a line, for messages.
+func (p *parting) place(id project.FileID, at int) (out string) {
+	p.tree.Peek(id, func(content []byte, err error) {
+		out = fmt.Sprintf("%s:%d", p.tree.Path(id), source.PositionAt(content, at).Line)
+	})
+	return out
+}
+
+// newName is what a package may be called that is new (docs.npmjs.com, package.json, name).
+var newName = regexp.MustCompile(`^(@[a-z0-9~-][a-z0-9._~-]*/)?[a-z0-9~-][a-z0-9._~-]*$`)
+
+// look says what stands against a package.
+func (p *parting) look(one *lang.Parcel) {
+	if one.From == nil {
+		p.refuse(one.Dir, "no %s says what its files are of", manifestName)
+		return
+	}
+	if one.Name == "" {
+		one.Name = path.Base(one.Dir)
+		if scope, _, scoped := strings.Cut(one.From.Name, "/"); scoped {
+			one.Name = scope + "/" + one.Name
+		}
+	}
+	if one.Was != nil {
+		return
+	}
+	switch {
+	case !newName.MatchString(one.Name) || len(one.Name) > 214:
+		p.refuse(one.Dir, "%q is no name of a package: small letters, digits, - _ . and ~, with @scope/ before it or without", one.Name)
+	case p.settings.Platform(one.Name):
+		p.refuse(one.Dir, "%s is a module of the platform, so no import finds a package of that name: name it otherwise, @scope/%s for one", one.Name, one.Name)
+	}
+	for _, other := range p.All {
+		if other != one && other.Name == one.Name && (other.Asked == nil || other.Dir < one.Dir) {
+			p.refuse(one.Dir, "%s has the name %s already", path.Join(other.Dir, manifestName), one.Name)
+		}
+		if n := other.Libraries[one.Name]; n != nil {
+			p.refuse(one.Dir, "%s is the name of a library too (%s)", one.Name, p.place(n.By, n.At))
+		}
+	}
+}
+
+// findTop finds the manifest of the workspace: the one above all packages that has a list of members, or that of the
+// package from which others are made.
+func (p *parting) findTop() bool {
+	var from *lang.Package
+	for _, one := range p.All {
+		if one.Wanted() && one.From != nil && (from == nil || len(one.From.Dir) < len(from.Dir)) {
+			from = one.From
+		}
+	}
+	dir := from.Dir
+	for _, k := range p.Above(dir) {
+		if p.original(k.Dir).v.Get("workspaces") != nil || p.lookup(k.Dir, "pnpm-workspace.yaml") {
+			dir = k.Dir
+		}
+	}
+	if p.top = p.sheetOf(dir); p.top == nil {
+		p.refuse("", "%s can't be read", path.Join(dir, manifestName))
+		return false
+	}
+	for _, one := range p.All {
+		if one.Wanted() && !inside(one.Dir, project.Dir(p.top.file)) {
+			p.refuse(one.Dir, "%s is the manifest of all packages, and this folder does not lie below it", path.Join(dir, manifestName))
+		}
+	}
+	p.manager = p.managerOf(project.Dir(p.top.file))
+	p.addressable()
+	p.builders()
+	return len(p.out.Refused) == 0
+}
+
+func (p *parting) lookup(dir, name string) bool {
+	_, there := p.tree.Lookup(path.Join(dir, name))
+	return there
+}
+
+// inside says whether a folder lies below another.
+func inside(dir, other string) bool {
+	return dir != other && (other == "." || strings.HasPrefix(dir, other+"/"))
+}
+
+// addressable refuses packages that need what has no name by which they could ask for it.
+func (p *parting) addressable() {
+	for _, one := range p.All {
+		for _, other := range p.All {
+			n := one.Inside[other]
+			if n == nil || !one.Wanted() && !other.Wanted() {
+				continue
+			}
+			root := other.Dir == project.Dir(p.top.file)
+			if !root && other.Name != "" {
+				continue
+			}
+			why := "no package can ask for the one at the root: let the file go into a package too"
+			if !root {
+				why = fmt.Sprintf("%s has no name by which a package could ask for it", path.Join(other.Dir, manifestName))
+			}
+			p.refuse(one.Dir, "it needs %s (%s: %s), and %s", p.q.Then(n.To), p.place(n.By, n.At), n.What, why)
+		}
+	}
+}
+
+// unnamed are the libraries that a file needs though no import names them.
+func (p *parting) unnamed(id project.FileID, in *lang.Package) (out []string) {
+	file := p.tree.Path(id)
+	if name := compiled[path.Ext(file)]; name != "" {
+		out = append(out, name)
+	}
+	p.tree.Peek(id, func(content []byte, err error) {
+		text := string(content)
+		switch ext := path.Ext(file); {
+		case (ext == ".tsx" || ext == ".jsx") && (strings.Contains(text, "</") || strings.Contains(text, "/>")):
+			runtime := "react"
+			if c := p.settings.Compiler(file); c != nil && c.JSX != "" {
+				runtime = c.JSX
+			}
+			out = append(out, runtime)
+		}
+		// where one compiler file speaks of all packages, it has the types beside it
+		if c := p.settings.Compiler(file); isTypeScript(file) && compiles(c) && ofPlatform.MatchString(text) {
+			out = append(out, platformTypes)
+		}
+	})
+	return slices.DeleteFunc(out, func(name string) bool {
+		return !slices.ContainsFunc(in.Asks, func(d lang.Dependency) bool { return d.Name == name })
+	})
+}
+
+// platformTypes is the package of the platform's types.
+const platformTypes = "@types/node"
+
+// ofPlatform is what the types of the platform declare.
+var ofPlatform = regexp.MustCompile(`['"]node:|\bprocess\.|\bBuffer\b|\b__dirname\b|\b__filename\b|\bNodeJS\.|from ['"](?:fs|path|http|https|crypto|util|events|stream|os|url|child_process|worker_threads|zlib|assert|net)(?:/promises)?['"]`)
+
+// byPath says which files are read from another package by their paths: that goes on, and is no matter of names.
+func (p *parting) byPath() {
+	said := map[[2]string]bool{}
+	for id := range p.tree.Files {
+		one := p.Home(project.FileID(id))
+		mentions, targets := p.q.Mentions(project.FileID(id))
+		for i, t := range targets {
+			k := mentions[i].Kind
+			if t.Kind != lang.ToFile || mentions[i].Likely || !styles(k) && k != paths.StyleAsset && k != paths.ModuleURL && k != paths.Asset {
+				continue
+			}
+			other := p.Home(t.File)
+			if one == nil || other == nil || one == other || !one.Wanted() && !other.Wanted() || said[[2]string{one.Dir, other.Dir}] {
+				continue
+			}
+			said[[2]string{one.Dir, other.Dir}] = true
+			p.remark(p.tree.Path(project.FileID(id)), mentions[i].Span.Start, "it reads %s by its path, which lies in the package %s then", mentions[i].Text, other.Name)
+		}
+	}
+}
+
+// original is a manifest as it stands in the old tree.
+type original struct {
+	id  project.FileID
+	src []byte
+	v   *manifest.Value // nil where it can't be read
+}
+
+func (p *parting) original(dir string) *original {
+	if o := p.originals[dir]; o != nil {
+		return o
+	}
+	o := &original{}
+	if id, there := p.tree.Lookup(path.Join(dir, manifestName)); there {
+		if content, err := p.tree.Content(id); err == nil {
+			if v, err := manifest.ParseJSON(content); err == nil {
+				*o = original{id, content, v}
+			}
+		}
+	}
+	p.originals[dir] = o
+	return o
+}
+
+// raw is a value as it is written.
+func (o *original) raw(v *manifest.Value) string {
+	at := manifest.Whole(v)
+	return string(o.src[at.Start:at.End])
+}
+
+// sheet is a file of settings that is written anew in parts.
+type sheet struct {
+	*manifest.Sheet
+	id   project.FileID
+	file string // where it will be
+}
+
+var jsonStyle = manifest.Style{Format: "JSON", Quote: '"'}
+
+// sheetOf gives the manifest in a folder of the old tree; nil for none that can be read.
+func (p *parting) sheetOf(dir string) *sheet {
+	file := path.Join(dir, manifestName)
+	if s := p.sheets[file]; s != nil {
+		return s
+	}
+	o := p.original(dir)
+	if o.v == nil {
+		return nil
+	}
+	s := &sheet{jsonStyle.Sheet(o.src, o.v), o.id, p.q.Then(o.id)}
+	p.sheets[file] = s
+	return s
+}
