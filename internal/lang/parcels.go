@@ -29,11 +29,13 @@ type Parcel struct {
 // Need says where something is needed first, and what for.
 type Need struct {
 	Normal, Test bool
-	By           project.FileID
-	At           int
-	What         string
-	To           project.FileID // of a package of the tree: the file of it
-	Of           *Package       // the package of that file before
+	// New: its manifest need not ask for it yet, since the file comes from another package, or what it needs goes to one.
+	New  bool
+	By   project.FileID
+	At   int
+	What string
+	To   project.FileID // of a package of the tree: the file of it
+	Of   *Package       // the package of that file before
 }
 
 // note adds what for it is needed. It reports whether that was not known.
@@ -61,6 +63,7 @@ type Across struct {
 	One     *Parcel
 	To      project.FileID
 	Other   *Parcel
+	New     bool // both were of one package
 }
 
 // Reading says how a language finds its packages.
@@ -137,6 +140,7 @@ func (ps *Parcels) before(id project.FileID) *Package {
 func (ps *Parcels) file(one *Parcel, id project.FileID, r Reading) {
 	test := r.Tests(ps.tree.Path(id)) || r.Tests(ps.q.Then(id))
 	was := ps.before(id)
+	came := was == nil || was != one.Was
 	library := func(name string, at int) {
 		n := one.Libraries[name]
 		if n == nil {
@@ -144,6 +148,7 @@ func (ps *Parcels) file(one *Parcel, id project.FileID, r Reading) {
 			one.Libraries[name] = n
 		}
 		n.note(test)
+		n.New = n.New || came
 		ps.had(was, name)
 	}
 	mentions, targets := ps.q.Mentions(id)
@@ -158,19 +163,21 @@ func (ps *Parcels) file(one *Parcel, id project.FileID, r Reading) {
 				library(name, m.Span.Start)
 			}
 		case ToFile:
-			if of := ps.before(t.File); of != was && of != nil && of.Name != "" {
+			of := ps.before(t.File)
+			if of != was && of != nil && of.Name != "" {
 				ps.had(was, of.Name)
 			}
 			other := ps.Home(t.File)
 			if other == nil || other == one {
 				continue
 			}
-			ps.Across = append(ps.Across, Across{id, m, one, t.File, other})
+			ps.Across = append(ps.Across, Across{id, m, one, t.File, other, of == was})
 			n := one.Inside[other]
 			if n == nil {
 				n = &Need{By: id, At: m.Span.Start, What: m.Text, To: t.File, Of: was}
 				one.Inside[other] = n
 			}
+			n.New = n.New || came || of == was
 			known := n.Normal || n.Test
 			if first := n.note(test); first || !known {
 				ps.Needs = append(ps.Needs, PackageNeed{From: one.Dir, To: other.Dir, Test: test, By: id, At: m.Span.Start, What: m.Text})

@@ -29,6 +29,7 @@ type CompilerFile struct {
 	Endings    bool // allowImportingTsExtensions
 	Silent     bool // noEmit or emitDeclarationOnly: it writes no scripts
 	Composite  bool
+	Declares   bool     // declaration: it writes types beside the scripts
 	JSX        string   // jsxImportSource
 	files      []string // nil: not given
 	include    []string
@@ -157,7 +158,7 @@ func (c *CompilerFile) inherit(b *CompilerFile) {
 	set(&c.module, b.module)
 	set(&c.JSX, b.JSX)
 	c.Endings = c.Endings || b.Endings
-	c.Silent, c.Composite = c.Silent || b.Silent, c.Composite || b.Composite
+	c.Silent, c.Composite, c.Declares = c.Silent || b.Silent, c.Composite || b.Composite, c.Declares || b.Declares
 	if b.Paths != nil {
 		c.Paths = b.Paths
 	}
@@ -199,8 +200,10 @@ func (r *SettingsReader) own(c *CompilerFile, root *manifest.Value, dir, leaf st
 	if v := options.Get("allowImportingTsExtensions"); v != nil {
 		c.Endings = v.Text == "true"
 	}
-	if v := options.Get("composite"); v != nil {
-		c.Composite = v.Text == "true"
+	for key, to := range map[string]*bool{"composite": &c.Composite, "declaration": &c.Declares} {
+		if v := options.Get(key); v != nil {
+			*to = v.Text == "true"
+		}
 	}
 	for _, key := range []string{"noEmit", "emitDeclarationOnly"} {
 		if v := options.Get(key); v != nil {

@@ -307,7 +307,7 @@ func (s *speller) throughPackage(f form) (string, bool) {
 // parts says whether a package has come between a file and what it imports, and the file's own manifest asks for it: then
 // it is imported by its name.
 func (r *resolver) parts(old *resolver, request *lang.Respelling) bool {
-	if len(r.packages) == len(old.packages) && len(r.members) == len(old.members) || request.Before.Kind != lang.ToFile || !byName[request.Mention.Kind] {
+	if request.Before.Kind != lang.ToFile || !byName[request.Mention.Kind] {
 		return false
 	}
 	of := func(r *resolver, id project.FileID) *config.PackageFile {
@@ -324,8 +324,8 @@ var byName = map[*lang.Kind]bool{script.Import: true, script.ExportFrom: true, s
 
 // Parts says whether a mention must be written by the name of a package that has come between.
 func (r *resolver) Parts(request *lang.Respelling) bool {
-	old, ok := request.Old.(*resolver)
-	return ok && r.parts(old, request)
+	old, ok := request.Old.(*resolver) // without new packages there are no new borders between files that stay
+	return ok && (len(r.packages) != len(old.packages) || len(r.members) != len(old.members)) && r.parts(old, request)
 }
 
 // below gives the path of p as seen from a folder that it lies in.

@@ -151,6 +151,9 @@ func (p *parting) oldCompiler(file string, parts []*lang.Parcel) {
 	s := &sheet{jsonStyle.Sheet(content, v), id, p.q.Then(id)}
 	p.sheets[file] = s
 	c := p.settings.Compiler(file)
+	if c != nil && !c.Declares && !c.Composite {
+		p.remark(file, 0, "the compiler writes types too then, for the packages that need one another: what they export must have types that can be named")
+	}
 	left := false
 	for id := range p.tree.Files {
 		f := p.tree.Path(project.FileID(id))

@@ -21,7 +21,7 @@ type door struct {
 func (p *parting) exports() {
 	files := map[*lang.Parcel]map[string]bool{}
 	for _, a := range p.Across {
-		if byName(a.Mention.Kind) && (a.One.Wanted() || a.Other.Wanted()) {
+		if a.New && byName(a.Mention.Kind) {
 			if files[a.Other] == nil {
 				files[a.Other] = map[string]bool{}
 			}

@@ -22,6 +22,8 @@ type manager struct {
 	ours   bool   // members are listed in pnpm-workspace.yaml
 }
 
+var npm = manager{"npm", "package-lock.json", "", false}
+
 const membersFile = "pnpm-workspace.yaml"
 
 // managerOf finds the manager of a folder.
@@ -38,12 +40,14 @@ func (p *parting) managerOf(dir string) *manager {
 	case has("yarn.lock"):
 		return &manager{"yarn", "yarn.lock", "", false}
 	}
-	return &manager{"npm", "package-lock.json", "", false}
+	return &npm
 }
 
 // write makes the manifests.
 func (p *parting) write() {
-	p.members()
+	if p.top != nil {
+		p.members()
+	}
 	given := map[string][]string{} // packages that are given out, by the manifests that say so
 	for _, one := range p.All {
 		switch {
@@ -61,12 +65,8 @@ func (p *parting) write() {
 		p.remark(from, 0, "it does not say that it is private, and so neither do %s: they could be published", strings.Join(names, ", "))
 	}
 	p.writeCompilers()
-	if p.manager.name == "yarn" && p.manager.member == "" && p.top.Root.Get("private") == nil {
-		p.top.Set("true", "private") // it takes no other for a workspace
-	}
-	dir := project.Dir(p.top.file)
-	if lock := path.Join(dir, p.manager.lock); p.lookup(dir, p.manager.lock) {
-		p.remark(lock, 0, "it is out of date then: %s install writes it anew", p.manager.name)
+	if p.top != nil {
+		p.lock()
 	}
 	for _, file := range slices.Sorted(maps.Keys(p.sheets)) {
 		s := p.sheets[file]
@@ -78,6 +78,17 @@ func (p *parting) write() {
 		case len(s.Edits) > 0:
 			p.out.Edits[s.id] = s.Edits
 		}
+	}
+}
+
+// lock says that the lock file is out of date, if what packages ask for changes.
+func (p *parting) lock() {
+	if p.manager.name == "yarn" && p.manager.member == "" && p.top.Root.Get("private") == nil {
+		p.top.Set("true", "private") // it takes no other for a workspace
+	}
+	changed := len(p.out.Writes) > 0 || slices.ContainsFunc(slices.Collect(maps.Values(p.sheets)), func(s *sheet) bool { return len(s.Edits) > 0 })
+	if dir := project.Dir(p.top.file); changed && p.lookup(dir, p.manager.lock) {
+		p.remark(path.Join(dir, p.manager.lock), 0, "it is out of date then: %s install writes it anew", p.manager.name)
 	}
 }
 
@@ -116,7 +127,7 @@ func (p *parting) members() {
 	listed := len(takes.Members) > 0
 	var added []string
 	for _, one := range p.All {
-		if !one.Wanted() || one.Dir == dir || takes.Takes()(one.Dir) {
+		if !one.Written() || one.Dir == dir || takes.Takes()(one.Dir) {
 			continue
 		}
 		entry := strings.TrimPrefix(lang.Relative(dir, one.Dir), "./")
@@ -234,7 +245,7 @@ func (p *parting) wants(one *lang.Parcel) (out []wanted) {
 	}
 	for _, name := range one.Sorted() {
 		n := one.Libraries[name]
-		if n.Of == nil || p.settings.Platform(name) {
+		if n.Of == nil || !n.New || p.settings.Platform(name) {
 			continue
 		}
 		for _, name := range p.behind(n, name, put) {
@@ -244,7 +255,7 @@ func (p *parting) wants(one *lang.Parcel) (out []wanted) {
 		}
 	}
 	for _, other := range p.All {
-		if n := one.Inside[other]; n != nil && other.Name != "" {
+		if n := one.Inside[other]; n != nil && n.New && other.Name != "" {
 			table := "dependencies"
 			if !n.Normal {
 				table = "devDependencies"
@@ -386,7 +397,9 @@ func (p *parting) extend(one *lang.Parcel) {
 			}
 		}
 	}
-	p.unused(one, s)
+	if slices.ContainsFunc(p.All, func(other *lang.Parcel) bool { return other.Written() && other.From == one.Was }) {
+		p.unused(one, s)
+	}
 }
 
 // unused says which libraries of a manifest no package names any more, where it has parts in others.
@@ -396,7 +409,7 @@ func (p *parting) unused(one *lang.Parcel, s *sheet) {
 		used := slices.ContainsFunc(p.All, func(other *lang.Parcel) bool {
 			return other.Libraries[m.Key] != nil || other.Name == m.Key || slices.ContainsFunc(other.Sorted(), func(name string) bool { return config.TypesOf(name) == m.Key })
 		})
-		if !used && len(one.Had) > 0 {
+		if !used {
 			names = append(names, m.Key)
 		}
 	}

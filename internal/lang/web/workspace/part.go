@@ -51,7 +51,7 @@ type parting struct {
 	out       *lang.Parted
 	originals map[string]*original
 	sheets    map[string]*sheet
-	top       *sheet // the manifest of the workspace
+	top       *sheet // the manifest of the workspace; nil for none
 	manager   *manager
 	doors     map[*lang.Parcel][]door
 	compilers map[*lang.Parcel]*config.CompilerFile // those that write scripts of packages
@@ -150,30 +150,37 @@ func (p *parting) look(one *lang.Parcel) {
 }
 
 // findTop finds the manifest of the workspace: the one above all packages that has a list of members, or that of the
-// package from which others are made.
+// package from which others are made. There may be none where all packages have their manifests.
 func (p *parting) findTop() bool {
 	var from *lang.Package
+	written := false
 	for _, one := range p.All {
-		if one.Wanted() && one.From != nil && (from == nil || len(one.From.Dir) < len(from.Dir)) {
-			from = one.From
+		if !one.Wanted() || written && !one.Written() {
+			continue
+		}
+		if from == nil || one.Written() && !written || len(one.From.Dir) < len(from.Dir) {
+			from, written = one.From, one.Written()
 		}
 	}
-	dir := from.Dir
+	dir, lists := from.Dir, false
 	for _, k := range p.Above(dir) {
-		if p.original(k.Dir).v.Get("workspaces") != nil || p.lookup(k.Dir, "pnpm-workspace.yaml") {
-			dir = k.Dir
+		if p.original(k.Dir).v.Get("workspaces") != nil || p.lookup(k.Dir, membersFile) {
+			dir, lists = k.Dir, true
 		}
 	}
-	if p.top = p.sheetOf(dir); p.top == nil {
-		p.refuse("", "%s can't be read", path.Join(dir, manifestName))
-		return false
+	p.manager = &npm
+	if written || lists {
+		if p.top = p.sheetOf(dir); p.top == nil {
+			p.refuse("", "%s can't be read", path.Join(dir, manifestName))
+			return false
+		}
+		p.manager = p.managerOf(project.Dir(p.top.file))
 	}
 	for _, one := range p.All {
-		if one.Wanted() && !inside(one.Dir, project.Dir(p.top.file)) {
+		if one.Written() && !inside(one.Dir, project.Dir(p.top.file)) {
 			p.refuse(one.Dir, "%s is the manifest of all packages, and this folder does not lie below it", path.Join(dir, manifestName))
 		}
 	}
-	p.manager = p.managerOf(project.Dir(p.top.file))
 	p.addressable()
 	p.builders()
 	return len(p.out.Refused) == 0
@@ -194,10 +201,10 @@ func (p *parting) addressable() {
 	for _, one := range p.All {
 		for _, other := range p.All {
 			n := one.Inside[other]
-			if n == nil || !one.Wanted() && !other.Wanted() {
+			if n == nil || !n.New {
 				continue
 			}
-			root := other.Dir == project.Dir(p.top.file)
+			root := p.top != nil && other.Dir == project.Dir(p.top.file)
 			if !root && other.Name != "" {
 				continue
 			}
