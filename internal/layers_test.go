@@ -17,7 +17,7 @@ import (
 var layers = []string{
 	"source", "text", "seek", "parallel", "show", "exact", "rootfs", "project", "git", "manifest", "finding",
 	"template", "convention", "lang", "lang/early", "lang/imports", "lang/names", "lang/paths", "lang/stated",
-	"lang/label", "lang/ecosystems", "lang/style", "lang/web/script", "lang/web/config", "lang/web/resolve", "lang/web", "lang/golang", "lang/java", "lang/csharp", "lang/ruby", "lang/rust", "lang/dart", "lang/php",
+	"lang/label", "lang/ecosystems", "lang/style", "lang/web/script", "lang/web/config", "lang/web/resolve", "lang/web/workspace", "lang/web", "lang/golang", "lang/java", "lang/csharp", "lang/ruby", "lang/rust", "lang/dart", "lang/php",
 	"lang/python/syntax", "lang/python/resolve", "lang/python", "lang/markup", "lang/settings", "lang/all", "graph",
 	"leftover", "carry",
 	"placement", "split", "plan", "journal", "engine", "picture", "report", "cli",

@@ -579,6 +579,9 @@ func (a *Adoption) keepFixed(tree *project.Project, placed *placement.Result, g 
 			continue
 		}
 		file, bound := tree.Path(project.FileID(id)), false
+		if goesAlong(tree, g.Languages, file, h) {
+			continue
+		}
 		for _, rules := range g.Rules() {
 			if rules.Place == nil {
 				continue
@@ -615,6 +618,22 @@ func (a *Adoption) keepFixed(tree *project.Project, placed *placement.Result, g 
 	a.Choices = append(a.Choices, Choice{"stays", list, "a tool finds what is there by its place, by " +
 		strings.Join(slices.Compact(why), ", ")})
 	return true
+}
+
+// goesAlong says whether a file goes to a package with the manifest that it lies below, and stands there as it stood.
+func goesAlong(tree *project.Project, languages lang.Languages, file string, h placement.Home) bool {
+	if h.Shelf == nil || h.Shelf.Package == nil {
+		return false
+	}
+	for dir := project.Dir(file); dir != "."; dir = project.Dir(dir) {
+		from, to := tree.Below(dir)
+		for id := from; id < to; id++ {
+			if p := tree.Path(id); project.Dir(p) == dir && languages.IsManifest(path.Base(p)) {
+				return h.Path == path.Join(h.Instance, strings.TrimPrefix(file, dir+"/"))
+			}
+		}
+	}
+	return false
 }
 
 // fixedPlace gives the entry of stay for a file that would leave a place where its ecosystem looks, and the name of

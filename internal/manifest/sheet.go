@@ -22,8 +22,8 @@ func (s Style) Sheet(src []byte, root *Value) *Sheet {
 	return &Sheet{Chain: source.Chain{Text: src}, Root: root, style: s}
 }
 
-// parse reads a text of the format.
-func (s Style) parse(src []byte) (*Value, error) {
+// Parse reads a text of the format.
+func (s Style) Parse(src []byte) (*Value, error) {
 	switch s.Format {
 	case "TOML":
 		return ParseTOML(src)
@@ -44,7 +44,7 @@ func (s *Sheet) Change(edits ...source.Edit) {
 		}
 	}
 	if s.Err == nil {
-		s.Root, s.Err = s.style.parse(s.Text)
+		s.Root, s.Err = s.style.Parse(s.Text)
 	}
 }
 

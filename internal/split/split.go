@@ -74,11 +74,21 @@ func Work(in Input) *Result {
 		}
 	}
 	for _, one := range q.Packages {
-		if !taken[one.Dir] && w.comes(one.Dir) {
+		if !taken[one.Dir] && w.comes(one.Dir) && !w.manifested(one.Dir) {
 			w.out.Warnings = append(w.out.Warnings, fmt.Sprintf("%s: no language of its files makes packages yet; its manifest is yours to write", one.Dir))
 		}
 	}
 	return w.out
+}
+
+// manifested says whether a folder will have a manifest of some language.
+func (w *worker) manifested(dir string) bool {
+	for id := range w.Graph.Tree.Files {
+		if p := w.then(project.FileID(id)); project.Dir(p) == dir && w.Graph.Languages.IsManifest(path.Base(p)) {
+			return true
+		}
+	}
+	return false
 }
 
 // comes says whether a file comes into a folder.

@@ -30,7 +30,7 @@ type locked struct {
 // lock writes the lock file: the entries of packages that are parted give way to those of the parts. No other version
 // changes, and what nobody asks for any more goes.
 func (p *parting) lock(top *sheet) {
-	dir := project.Dir(p.tree.Path(top.id))
+	dir := project.Dir(p.tree.Path(top.ID))
 	id, there := p.tree.Lookup(path.Join(dir, lockName))
 	if !there {
 		return
@@ -59,7 +59,7 @@ func (p *parting) lock(top *sheet) {
 			old = byName[one.was.name]
 		}
 		switch {
-		case one.empties() && old != nil && p.sheets[one.was.dir] == top:
+		case one.empties() && old != nil && p.sheetOf(one.was.dir) == top:
 			gone[one.was.name] = true
 		case len(one.files) == 0 || one.from == nil || one.asked == nil && old == nil:
 		default:

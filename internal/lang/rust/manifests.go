@@ -16,28 +16,15 @@ import (
 	"crookedshelf/internal/source"
 )
 
-// sheet is a manifest that is written anew in parts.
-type sheet struct {
-	*manifest.Sheet
-	id   project.FileID
-	file string // where it will be
-}
-
 var tomlStyle = manifest.Style{Format: "TOML", Quote: '"'}
 
 // sheetOf gives the manifest in a folder of the old tree; nil for none that can be read.
 func (p *parting) sheetOf(dir string) *sheet {
-	if s := p.sheets[dir]; s != nil {
-		return s
-	}
-	o := p.original(dir)
-	if o.v == nil {
-		return nil
-	}
-	s := &sheet{tomlStyle.Sheet(o.src, o.v), o.id, p.q.Then(o.id)}
-	p.sheets[dir] = s
-	return s
+	return p.sheets.Of(path.Join(dir, manifestName), tomlStyle)
 }
+
+// sheet is a manifest that is written anew in parts.
+type sheet = lang.Sheet
 
 // write makes the manifests.
 func (p *parting) write() {
@@ -57,13 +44,9 @@ func (p *parting) write() {
 		}
 	}
 	p.lock(top)
-	for _, dir := range slices.Sorted(maps.Keys(p.sheets)) {
-		if s := p.sheets[dir]; s.Err != nil {
-			p.out.Refused = append(p.out.Refused, lang.Unparted{Why: fmt.Sprintf("%s can't be written anew: %s", path.Join(dir, manifestName), s.Err)})
-		} else if len(s.Edits) > 0 {
-			p.out.Edits[s.id] = s.Edits
-		}
-	}
+	p.sheets.Put(p.out, func(file string, err error) {
+		p.out.Refused = append(p.out.Refused, lang.Unparted{Why: fmt.Sprintf("%s can't be written anew: %s", file, err)})
+	})
 }
 
 // top is the manifest of the workspace: the one that is there, or the one of the package from which others are made.
@@ -83,7 +66,7 @@ func (p *parting) top() *sheet {
 	}
 	s := p.sheetOf(dir)
 	for _, one := range p.all {
-		if one.asked != nil && len(one.files) > 0 && (s == nil || !below(one.dir, project.Dir(s.file))) {
+		if one.asked != nil && len(one.files) > 0 && (s == nil || !below(one.dir, project.Dir(s.File))) {
 			p.out.Refused = append(p.out.Refused, lang.Unparted{Dir: one.dir, Why: fmt.Sprintf(
 				"%s is the manifest of all packages, and this folder does not lie below it", path.Join(dir, manifestName))})
 			return nil
@@ -106,7 +89,7 @@ func (k *pack) resolver() string {
 
 // members enters the packages in the list of the workspace.
 func (p *parting) members(top *sheet) {
-	dir := project.Dir(top.file)
+	dir := project.Dir(top.File)
 	var list []string
 	for _, item := range top.Root.At("workspace", "members").Elements() {
 		list = append(list, item.Text)
@@ -320,7 +303,7 @@ func (p *parting) manifest(one *parcel, top *sheet) string {
 		b.WriteString(strings.TrimRight(string(one.asked.Template), "\n") + "\n")
 	} else {
 		fmt.Fprintf(&b, "[package]\nname = %q\n", one.name)
-		for _, m := range root.v.Get("package").Fields() {
+		for _, m := range root.Value.Get("package").Fields() {
 			switch {
 			case notCopied[m.Key]:
 			case slices.Contains(p.q.Inherit, m.Key):
@@ -357,37 +340,19 @@ func byTable(a, b string) int {
 }
 
 // original is a manifest as it stands in the old tree.
-type original struct {
-	dir string
-	id  project.FileID
-	src []byte
-	v   *manifest.Value // nil where it can't be read
-}
+type original struct{ *lang.OldFile }
 
-func (p *parting) original(dir string) *original {
-	if o := p.originals[dir]; o != nil {
-		return o
-	}
-	o := &original{dir: dir}
-	if id, there := p.tree.Lookup(path.Join(dir, manifestName)); there {
-		if content, err := p.tree.Content(id); err == nil {
-			if v, err := manifest.ParseTOML(content); err == nil {
-				o.id, o.src, o.v = id, content, v
-			}
-		}
-	}
-	p.originals[dir] = o
-	return o
+func (p *parting) original(dir string) original {
+	return original{p.sheets.Old(path.Join(dir, manifestName), tomlStyle)}
 }
 
 // inline writes a value on one line, with some of its members written otherwise; those that are empty are left out.
-func (o *original) inline(v *manifest.Value, otherwise map[string]string) string {
+func (o original) inline(v *manifest.Value, otherwise map[string]string) string {
 	if v.Kind != manifest.Object {
 		if v.Kind == manifest.Block {
-			return string(o.src[v.Span.Start-3 : v.Span.End+3])
+			return string(o.Src[v.Span.Start-3 : v.Span.End+3])
 		}
-		at := manifest.Whole(v)
-		return string(o.src[at.Start:at.End])
+		return o.Raw(v)
 	}
 	var parts []string
 	for _, m := range v.Members {
@@ -466,8 +431,8 @@ type ask struct {
 }
 
 // asked is what a manifest asks for under a name by which code knows it: in each table once.
-func (o *original) asked(name string) (out []ask) {
-	for _, t := range dependencyTables(o.v) {
+func (o original) asked(name string) (out []ask) {
+	for _, t := range dependencyTables(o.Value) {
 		for _, m := range t.v.Fields() {
 			if under(m.Key) == name {
 				out = append(out, ask{t, m})
@@ -489,7 +454,7 @@ func tableKey(key []string) string {
 }
 
 // entry writes what a manifest asks for in another one.
-func (p *parting) entry(one *parcel, root *original, m manifest.Member, top *sheet, kind string) string {
+func (p *parting) entry(one *parcel, root original, m manifest.Member, top *sheet, kind string) string {
 	otherwise := map[string]string{}
 	v := m.Value
 	if v.Kind != manifest.Object {
@@ -499,7 +464,7 @@ func (p *parting) entry(one *parcel, root *original, m manifest.Member, top *she
 		return "{ workspace = true }"
 	}
 	if at := textOf(v, "path"); at != "" {
-		otherwise["path"] = fmt.Sprintf("%q", lang.Relative(one.dir, path.Join(root.dir, at)))
+		otherwise["path"] = fmt.Sprintf("%q", lang.Relative(one.dir, path.Join(path.Dir(root.Path), at)))
 	}
 	if kind == "dev" {
 		otherwise["optional"] = ""
@@ -508,7 +473,7 @@ func (p *parting) entry(one *parcel, root *original, m manifest.Member, top *she
 		atTop := maps.Clone(otherwise)
 		atTop["optional"] = ""
 		if at := textOf(v, "path"); at != "" {
-			atTop["path"] = fmt.Sprintf("%q", lang.Relative(project.Dir(top.file), path.Join(root.dir, at)))
+			atTop["path"] = fmt.Sprintf("%q", lang.Relative(project.Dir(top.File), path.Join(path.Dir(root.Path), at)))
 		}
 		if p.share(top, m.Key, root.inline(v, atTop)) {
 			if optional := v.Get("optional"); optional != nil && kind != "dev" {
@@ -526,7 +491,7 @@ func (p *parting) share(top *sheet, key, text string) bool {
 		return known == text
 	}
 	if v := top.Root.At("workspace", "dependencies", key); v != nil {
-		p.shared[key] = (&original{src: top.Text}).inline(v, nil)
+		p.shared[key] = original{&lang.OldFile{Src: top.Text}}.inline(v, nil)
 		return p.shared[key] == text
 	}
 	p.shared[key] = text
@@ -537,7 +502,7 @@ func (p *parting) share(top *sheet, key, text string) bool {
 // insideEntry asks for another package of the tree.
 func (p *parting) insideEntry(one, other *parcel, top *sheet) string {
 	defaults := p.featuresAsked(one, other)
-	if p.q.Shared && p.share(top, other.name, fmt.Sprintf("{ path = %q%s }", strings.TrimPrefix(lang.Relative(project.Dir(top.file), other.dir), "./"), defaults)) {
+	if p.q.Shared && p.share(top, other.name, fmt.Sprintf("{ path = %q%s }", strings.TrimPrefix(lang.Relative(project.Dir(top.File), other.dir), "./"), defaults)) {
 		return "{ workspace = true }"
 	}
 	return fmt.Sprintf("{ path = %q%s }", strings.TrimPrefix(lang.Relative(one.dir, other.dir), "./"), defaults)
@@ -552,7 +517,7 @@ func (p *parting) featuresAsked(one, other *parcel) (out string) {
 		}
 		return ""
 	}
-	for _, t := range dependencyTables(p.original(one.was.dir).v) {
+	for _, t := range dependencyTables(p.original(one.was.dir).Value) {
 		for _, m := range t.v.Fields() {
 			if other.from == nil || one.was.deps[under(m.Key)] != other.from.dir || m.Value.Kind != manifest.Object {
 				continue
@@ -581,7 +546,7 @@ func (p *parting) handDown(one *parcel, s *sheet) {
 		var items []string
 		changed := false
 		for _, item := range one.was.features[name] {
-			if dep := one.was.dependencyOf(item); dep != "" && one.was.knows(under(dep)) && !s.asksFor(dep) {
+			if dep := one.was.dependencyOf(item); dep != "" && one.was.knows(under(dep)) && !asksFor(s, dep) {
 				changed = true
 				continue
 			}
@@ -599,12 +564,12 @@ func (p *parting) handDown(one *parcel, s *sheet) {
 }
 
 // targetTables writes what the old manifest says of targets, and the names of programs that have others by their places.
-func (p *parting) targetTables(b *strings.Builder, one *parcel, root *original) {
+func (p *parting) targetTables(b *strings.Builder, one *parcel, root original) {
 	for _, t := range one.targets {
 		rel := strings.TrimPrefix(t.file, one.dir+"/")
 		if t.kind == aLibrary {
 			var lines []string
-			for _, m := range root.v.Get("lib").Fields() {
+			for _, m := range root.Value.Get("lib").Fields() {
 				if m.Key != "name" && m.Key != "path" {
 					lines = append(lines, m.Key+" = "+root.inline(m.Value, nil))
 				}
@@ -632,7 +597,7 @@ func (p *parting) targetTables(b *strings.Builder, one *parcel, root *original) 
 			}
 			lines := []string{fmt.Sprintf("name = %q", t.name), fmt.Sprintf("path = %q", rel)}
 			said := t.name != name || !byPlace
-			for _, v := range root.v.Get(f.table).Elements() {
+			for _, v := range root.Value.Get(f.table).Elements() {
 				if textOf(v, "name") != t.name {
 					continue
 				}
@@ -673,8 +638,8 @@ func (p *parting) featureTable(b *strings.Builder, one *parcel) {
 }
 
 // lints copies the tables of lints, or has them from the workspace.
-func (p *parting) lints(b *strings.Builder, one *parcel, root *original, top *sheet) {
-	v := root.v.Get("lints")
+func (p *parting) lints(b *strings.Builder, one *parcel, root original, top *sheet) {
+	v := root.Value.Get("lints")
 	if v == nil {
 		return
 	}
@@ -707,7 +672,7 @@ func (p *parting) extend(one *parcel, top *sheet) {
 	}
 	for _, t := range p.wants(one, top) {
 		for _, name := range slices.Sorted(maps.Keys(t.lines)) {
-			if !s.asksFor(name) {
+			if !asksFor(s, name) {
 				s.Set(t.lines[name], append(slices.Clone(t.key), name)...)
 			}
 		}
@@ -769,6 +734,6 @@ func (p *parting) left(one *parcel, s *sheet) {
 }
 
 // asksFor says whether a manifest asks for something already, in any table.
-func (s *sheet) asksFor(name string) bool {
+func asksFor(s *sheet, name string) bool {
 	return slices.ContainsFunc(dependencyTables(s.Root), func(t dependencyTable) bool { return t.v.Get(name) != nil })
 }

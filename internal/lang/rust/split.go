@@ -21,7 +21,7 @@ func (r *Resolver) Part(q lang.Parting) *lang.Parted {
 		return nil
 	}
 	p := &parting{Resolver: r, q: q, byDir: map[string]*parcel{}, of: map[*pack]*parcel{},
-		homes: map[project.FileID]*parcel{}, originals: map[string]*original{}, sheets: map[string]*sheet{}, shared: map[string]string{},
+		homes: map[project.FileID]*parcel{}, sheets: lang.NewSheets(r.tree, q.Then), shared: map[string]string{},
 		out: &lang.Parted{Writes: map[string][]byte{}, Edits: map[project.FileID][]source.Edit{}}}
 	p.gather()
 	for _, l := range p.links {
@@ -55,9 +55,8 @@ type parting struct {
 	out   *lang.Parted
 	links []docLink
 	// the manifests as they become, those of the old tree, and the dependencies of the workspace
-	sheets    map[string]*sheet
-	originals map[string]*original
-	shared    map[string]string
+	sheets *lang.Sheets
+	shared map[string]string
 }
 
 // parcel is a package after the moves.
@@ -245,7 +244,7 @@ func (p *parting) look(one *parcel) {
 		root := p.original(one.from.dir)
 		for _, t := range one.targets { // what a target must have is a feature of its package
 			for _, f := range folderOf {
-				for _, v := range root.v.Get(f.table).Elements() {
+				for _, v := range root.Value.Get(f.table).Elements() {
 					if t.kind == f.kind && t.name == textOf(v, "name") {
 						for _, item := range v.Get("required-features").Elements() {
 							one.tested[item.Text] = true

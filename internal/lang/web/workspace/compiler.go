@@ -136,20 +136,10 @@ func (p *parting) compilerFile(one *lang.Parcel, c *config.CompilerFile) []byte 
 
 // oldCompiler lets a compiler file refer to packages that were parts of it.
 func (p *parting) oldCompiler(file string, parts []*lang.Parcel) {
-	id, there := p.tree.Lookup(file)
-	if !there {
+	s := p.sheets.Of(file, jsonStyle)
+	if s == nil {
 		return
 	}
-	content, err := p.tree.Content(id)
-	if err != nil {
-		return
-	}
-	v, err := manifest.ParseJSON(content)
-	if err != nil {
-		return
-	}
-	s := &sheet{jsonStyle.Sheet(content, v), id, p.q.Then(id)}
-	p.sheets[file] = s
 	c := p.settings.Compiler(file)
 	if c != nil && !c.Declares && !c.Composite {
 		p.remark(file, 0, "the compiler writes types too then, for the packages that need one another: what they export must have types that can be named")
@@ -160,7 +150,7 @@ func (p *parting) oldCompiler(file string, parts []*lang.Parcel) {
 		one := p.Home(project.FileID(id))
 		left = left || isTypeScript(f) && !p.q.IsTest(f) && c != nil && c.Includes(f) && (one == nil || !one.Written())
 	}
-	dir := project.Dir(s.file)
+	dir := project.Dir(s.File)
 	var refs []string
 	for _, one := range parts {
 		refs = append(refs, fmt.Sprintf("{ \"path\": %q }", lang.Relative(dir, one.Dir)))
@@ -196,7 +186,7 @@ func (p *parting) oldCompiler(file string, parts []*lang.Parcel) {
 }
 
 // exclude keeps packages out of what a compiler file takes that has no list.
-func (p *parting) exclude(s *sheet, dir string, c *config.CompilerFile, parts []*lang.Parcel) {
+func (p *parting) exclude(s *lang.Sheet, dir string, c *config.CompilerFile, parts []*lang.Parcel) {
 	if s.Root.Get("exclude") == nil {
 		s.Set(fmt.Sprintf(`["node_modules", %q]`, strings.TrimPrefix(lang.Relative(dir, c.OutDir), "./")), "exclude")
 	}
@@ -219,7 +209,7 @@ func (p *parting) scripts() {
 			switch {
 			case strings.Contains(arguments, " -b ") || strings.Contains(arguments, " --build "):
 			case strings.Contains(arguments, " -p ") || strings.Contains(arguments, " --project "):
-				p.remark(path.Join(project.Dir(p.tree.Path(p.top.id)), manifestName), 0, "the script %s compiles one file of settings: tsc -b builds all packages", m.Key)
+				p.remark(path.Join(project.Dir(p.tree.Path(p.top.ID)), manifestName), 0, "the script %s compiles one file of settings: tsc -b builds all packages", m.Key)
 			default:
 				p.top.Change(source.Edit{Span: source.Span{Start: at, End: at}, New: " -b"})
 			}

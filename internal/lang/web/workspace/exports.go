@@ -75,7 +75,7 @@ type entry struct {
 // entries say in a manifest what others get of a package. One that has been there and gives out all of its files by their
 // paths goes on so.
 func (p *parting) entries(one *lang.Parcel) (out []entry) {
-	had := one.Was != nil && p.original(one.Was.Dir).v.Get("exports") == nil
+	had := one.Was != nil && p.original(one.Was.Dir).Value.Get("exports") == nil
 	for _, d := range p.doors[one] {
 		if had {
 			continue

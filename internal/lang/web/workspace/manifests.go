@@ -52,7 +52,7 @@ func (p *parting) write() {
 	for _, one := range p.All {
 		switch {
 		case one.Written():
-			if one.Asked.Template == nil && p.original(one.From.Dir).v.Get("private") == nil {
+			if one.Asked.Template == nil && p.original(one.From.Dir).Value.Get("private") == nil {
 				from := path.Join(one.From.Dir, manifestName)
 				given[from] = append(given[from], one.Name)
 			}
@@ -68,17 +68,7 @@ func (p *parting) write() {
 	if p.top != nil {
 		p.lock()
 	}
-	for _, file := range slices.Sorted(maps.Keys(p.sheets)) {
-		s := p.sheets[file]
-		switch {
-		case s.Err != nil:
-			p.refuse("", "%s can't be written anew: %s", file, s.Err)
-		case s.id == project.None:
-			p.out.Writes[s.file] = s.Text
-		case len(s.Edits) > 0:
-			p.out.Edits[s.id] = s.Edits
-		}
-	}
+	p.sheets.Put(p.out, func(file string, err error) { p.refuse("", "%s can't be written anew: %s", file, err) })
 }
 
 // lock says that the lock file is out of date, if what packages ask for changes.
@@ -86,41 +76,31 @@ func (p *parting) lock() {
 	if p.manager.name == "yarn" && p.manager.member == "" && p.top.Root.Get("private") == nil {
 		p.top.Set("true", "private") // it takes no other for a workspace
 	}
-	changed := len(p.out.Writes) > 0 || slices.ContainsFunc(slices.Collect(maps.Values(p.sheets)), func(s *sheet) bool { return len(s.Edits) > 0 })
-	if dir := project.Dir(p.top.file); changed && p.lookup(dir, p.manager.lock) {
+	if dir := project.Dir(p.top.File); (len(p.out.Writes) > 0 || p.sheets.Changed()) && p.lookup(dir, p.manager.lock) {
 		p.remark(path.Join(dir, p.manager.lock), 0, "it is out of date then: %s install writes it anew", p.manager.name)
 	}
 }
 
-// sheetFor gives a file of settings beside the manifest of the workspace, which need not be there.
-func (p *parting) sheetFor(name string, style manifest.Style, parse func([]byte) (*manifest.Value, error)) *sheet {
-	file := path.Join(project.Dir(p.tree.Path(p.top.id)), name)
-	if s := p.sheets[file]; s != nil {
-		return s
-	}
-	s := &sheet{Sheet: style.Sheet(nil, &manifest.Value{Kind: manifest.Object}), id: project.None, file: path.Join(project.Dir(p.top.file), name)}
-	if id, there := p.tree.Lookup(file); there {
-		if content, err := p.tree.Content(id); err == nil {
-			v, err := parse(content)
-			s = &sheet{style.Sheet(content, v), id, p.q.Then(id)}
-			s.Err = err
+// membersSheet is the list of members, where it is a file of its own.
+func (p *parting) membersSheet() *lang.Sheet {
+	if file := path.Join(project.Dir(p.tree.Path(p.top.ID)), membersFile); p.lookup(project.Dir(file), membersFile) {
+		if s := p.sheets.Of(file, yamlStyle); s != nil {
+			return s
 		}
+		p.refuse("", "%s can't be read", file)
 	}
-	p.sheets[file] = s
-	return s
+	return p.sheets.New(path.Join(project.Dir(p.top.File), membersFile), yamlStyle)
 }
-
-var yamlStyle = manifest.Style{Format: "YAML"}
 
 // members enters the packages in the list of the workspace.
 func (p *parting) members() {
-	dir := project.Dir(p.top.file)
+	dir := project.Dir(p.top.File)
 	s, key := p.top, []string{"workspaces"}
 	if s.Root.At("workspaces", "packages") != nil {
 		key = append(key, "packages")
 	}
 	if p.manager.ours {
-		s, key = p.sheetFor(membersFile, yamlStyle, manifest.ParseYAML), []string{"packages"}
+		s, key = p.membersSheet(), []string{"packages"}
 	}
 	takes := config.PackageFile{Dir: dir}
 	s.Root.At(key...).Strings(func(v *manifest.Value) { takes.Members = append(takes.Members, v.Text) })
@@ -148,7 +128,7 @@ func (p *parting) members() {
 		for _, entry := range added {
 			s.AddItem(entry, key...)
 		}
-	case p.manager.ours && s.id == project.None:
+	case p.manager.ours && s.ID == project.None:
 		text := "packages:\n"
 		for _, entry := range added {
 			text += fmt.Sprintf("  - %q\n", entry)
@@ -186,11 +166,11 @@ func (p *parting) manifest(one *lang.Parcel) []byte {
 	}
 	set(fmt.Sprintf("%q", one.Name), "name")
 	for _, key := range slices.Concat(copied, p.q.Inherit) {
-		v := old.v.Get(key)
+		v := old.Value.Get(key)
 		if v == nil || one.Asked.Template != nil && !slices.Contains(p.q.Inherit, key) || key == "sideEffects" && v.Kind == manifest.List {
 			continue
 		}
-		set(old.raw(v), key)
+		set(old.Raw(v), key)
 	}
 	p.programs(one, old, s)
 	for _, e := range p.entries(one) {
@@ -206,7 +186,7 @@ func (p *parting) manifest(one *lang.Parcel) []byte {
 }
 
 // programs gives a package those of the old one whose files come to it.
-func (p *parting) programs(one *lang.Parcel, old *original, s *manifest.Sheet) {
+func (p *parting) programs(one *lang.Parcel, old *lang.OldFile, s *manifest.Sheet) {
 	from := p.sheetOf(one.From.Dir)
 	goes := func(text string) (string, bool) {
 		id, there := p.tree.Lookup(path.Join(one.From.Dir, text))
@@ -215,7 +195,7 @@ func (p *parting) programs(one *lang.Parcel, old *original, s *manifest.Sheet) {
 		}
 		return "./" + strings.TrimPrefix(p.q.Then(id), one.Dir+"/"), true
 	}
-	bin := old.v.Get("bin")
+	bin := old.Value.Get("bin")
 	if place, is := goes(bin.String()); is && bin.String() != "" {
 		s.Set(fmt.Sprintf("%q", place), "bin", path.Base(one.From.Name))
 		from.Drop("bin")
@@ -274,10 +254,10 @@ func (p *parting) wants(one *lang.Parcel) (out []wanted) {
 
 // asks finds what a manifest asks for under a name, and under that of its types. It reports whether it does. Where its
 // package lies around the new one still, nothing need be written.
-func (p *parting) asks(one *lang.Parcel, k *lang.Package, old *original, name string, n *lang.Need, write bool, put func(table, name, raw string)) (found bool) {
+func (p *parting) asks(one *lang.Parcel, k *lang.Package, old *lang.OldFile, name string, n *lang.Need, write bool, put func(table, name, raw string)) (found bool) {
 	for _, table := range tables {
 		for _, asked := range []string{name, config.TypesOf(name)} {
-			v := old.v.At(table, asked)
+			v := old.Value.At(table, asked)
 			if v == nil {
 				continue
 			}
@@ -297,14 +277,14 @@ func (p *parting) asks(one *lang.Parcel, k *lang.Package, old *original, name st
 }
 
 // version is the version in which another package asks for the same: paths are seen from its folder.
-func (p *parting) version(one *lang.Parcel, k *lang.Package, old *original, name string, v *manifest.Value) string {
+func (p *parting) version(one *lang.Parcel, k *lang.Package, old *lang.OldFile, name string, v *manifest.Value) string {
 	for _, scheme := range []string{"file:", "link:", "portal:"} {
 		if rest, is := strings.CutPrefix(v.String(), scheme); is && !strings.HasPrefix(rest, "/") {
 			return fmt.Sprintf("%q", scheme+lang.Relative(one.Dir, path.Join(k.Dir, rest)))
 		}
 	}
 	if p.q.Shared && p.manager.ours && v.Kind == manifest.String && !strings.Contains(v.Text, ":") {
-		s := p.sheetFor(membersFile, yamlStyle, manifest.ParseYAML)
+		s := p.membersSheet()
 		if there := s.Root.At("catalog", name); there == nil || there.String() == v.Text {
 			if there == nil {
 				s.Set(fmt.Sprintf("%q", v.Text), "catalog", name)
@@ -312,7 +292,7 @@ func (p *parting) version(one *lang.Parcel, k *lang.Package, old *original, name
 			return `"catalog:"`
 		}
 	}
-	return old.raw(v)
+	return old.Raw(v)
 }
 
 // behind gives the libraries that a name stands for: one with a # is defined in the old manifest, and that is copied.
@@ -321,11 +301,11 @@ func (p *parting) behind(n *lang.Need, name string, put func(table, name, raw st
 		return []string{name}
 	}
 	old := p.original(n.Of.Dir)
-	v := old.v.At("imports", n.What)
+	v := old.Value.At("imports", n.What)
 	if v == nil {
 		return nil
 	}
-	put("imports", n.What, old.raw(v))
+	put("imports", n.What, old.Raw(v))
 	v.Walk(func(_ []string, v *manifest.Value) {
 		if text := v.String(); text != "" && !strings.HasPrefix(text, ".") && !p.settings.Platform(text) {
 			out = append(out, paths.Library(text))
@@ -350,7 +330,7 @@ func (p *parting) versionOf(other *lang.Parcel) string {
 		return p.manager.member
 	}
 	if other.From != nil {
-		if version := p.original(other.From.Dir).v.Get("version").String(); strings.Contains(version, "-") {
+		if version := p.original(other.From.Dir).Value.Get("version").String(); strings.Contains(version, "-") {
 			return version // * means none that is still to be finished
 		}
 	}
@@ -403,7 +383,7 @@ func (p *parting) extend(one *lang.Parcel) {
 }
 
 // unused says which libraries of a manifest no package names any more, where it has parts in others.
-func (p *parting) unused(one *lang.Parcel, s *sheet) {
+func (p *parting) unused(one *lang.Parcel, s *lang.Sheet) {
 	var names []string
 	for _, m := range s.Root.Get("dependencies").Fields() {
 		used := slices.ContainsFunc(p.All, func(other *lang.Parcel) bool {
@@ -416,7 +396,7 @@ func (p *parting) unused(one *lang.Parcel, s *sheet) {
 	for i, named := range p.q.Named(one.Was.Manifest, names, func(project.FileID) bool { return true }) {
 		if !named {
 			at := 0
-			for _, m := range p.original(one.Was.Dir).v.Get("dependencies").Fields() {
+			for _, m := range p.original(one.Was.Dir).Value.Get("dependencies").Fields() {
 				if m.Key == names[i] {
 					at = m.Start
 				}

@@ -35,7 +35,7 @@ type Settings interface {
 // Part makes what parts a tree.
 func Part(tree *lang.Tree, settings Settings) func(q lang.Parting) *lang.Parted {
 	return func(q lang.Parting) *lang.Parted {
-		p := &parting{tree: tree, settings: settings, q: q, originals: map[string]*original{}, sheets: map[string]*sheet{}, doors: map[*lang.Parcel][]door{},
+		p := &parting{tree: tree, settings: settings, q: q, sheets: lang.NewSheets(tree, q.Then), doors: map[*lang.Parcel][]door{},
 			compilers: map[*lang.Parcel]*config.CompilerFile{},
 			out:       &lang.Parted{Writes: map[string][]byte{}, Edits: map[project.FileID][]source.Edit{}}}
 		return p.work()
@@ -49,9 +49,8 @@ type parting struct {
 	q        lang.Parting
 	*lang.Parcels
 	out       *lang.Parted
-	originals map[string]*original
-	sheets    map[string]*sheet
-	top       *sheet // the manifest of the workspace; nil for none
+	sheets    *lang.Sheets
+	top       *lang.Sheet // the manifest of the workspace; nil for none
 	manager   *manager
 	doors     map[*lang.Parcel][]door
 	compilers map[*lang.Parcel]*config.CompilerFile // those that write scripts of packages
@@ -164,7 +163,7 @@ func (p *parting) findTop() bool {
 	}
 	dir, lists := from.Dir, false
 	for _, k := range p.Above(dir) {
-		if p.original(k.Dir).v.Get("workspaces") != nil || p.lookup(k.Dir, membersFile) {
+		if p.original(k.Dir).Value.Get("workspaces") != nil || p.lookup(k.Dir, membersFile) {
 			dir, lists = k.Dir, true
 		}
 	}
@@ -174,10 +173,10 @@ func (p *parting) findTop() bool {
 			p.refuse("", "%s can't be read", path.Join(dir, manifestName))
 			return false
 		}
-		p.manager = p.managerOf(project.Dir(p.top.file))
+		p.manager = p.managerOf(project.Dir(p.top.File))
 	}
 	for _, one := range p.All {
-		if one.Written() && !inside(one.Dir, project.Dir(p.top.file)) {
+		if one.Written() && !inside(one.Dir, project.Dir(p.top.File)) {
 			p.refuse(one.Dir, "%s is the manifest of all packages, and this folder does not lie below it", path.Join(dir, manifestName))
 		}
 	}
@@ -204,7 +203,7 @@ func (p *parting) addressable() {
 			if n == nil || !n.New {
 				continue
 			}
-			root := p.top != nil && other.Dir == project.Dir(p.top.file)
+			root := p.top != nil && other.Dir == project.Dir(p.top.File)
 			if !root && other.Name != "" {
 				continue
 			}
@@ -270,55 +269,16 @@ func (p *parting) byPath() {
 	}
 }
 
-// original is a manifest as it stands in the old tree.
-type original struct {
-	id  project.FileID
-	src []byte
-	v   *manifest.Value // nil where it can't be read
+var (
+	jsonStyle = manifest.Style{Format: "JSON", Quote: '"'}
+	yamlStyle = manifest.Style{Format: "YAML"}
+)
+
+// original is the manifest in a folder of the old tree, and sheetOf how it is written anew; nil for none that can be read.
+func (p *parting) original(dir string) *lang.OldFile {
+	return p.sheets.Old(path.Join(dir, manifestName), jsonStyle)
 }
 
-func (p *parting) original(dir string) *original {
-	if o := p.originals[dir]; o != nil {
-		return o
-	}
-	o := &original{}
-	if id, there := p.tree.Lookup(path.Join(dir, manifestName)); there {
-		if content, err := p.tree.Content(id); err == nil {
-			if v, err := manifest.ParseJSON(content); err == nil {
-				*o = original{id, content, v}
-			}
-		}
-	}
-	p.originals[dir] = o
-	return o
-}
-
-// raw is a value as it is written.
-func (o *original) raw(v *manifest.Value) string {
-	at := manifest.Whole(v)
-	return string(o.src[at.Start:at.End])
-}
-
-// sheet is a file of settings that is written anew in parts.
-type sheet struct {
-	*manifest.Sheet
-	id   project.FileID
-	file string // where it will be
-}
-
-var jsonStyle = manifest.Style{Format: "JSON", Quote: '"'}
-
-// sheetOf gives the manifest in a folder of the old tree; nil for none that can be read.
-func (p *parting) sheetOf(dir string) *sheet {
-	file := path.Join(dir, manifestName)
-	if s := p.sheets[file]; s != nil {
-		return s
-	}
-	o := p.original(dir)
-	if o.v == nil {
-		return nil
-	}
-	s := &sheet{jsonStyle.Sheet(o.src, o.v), o.id, p.q.Then(o.id)}
-	p.sheets[file] = s
-	return s
+func (p *parting) sheetOf(dir string) *lang.Sheet {
+	return p.sheets.Of(path.Join(dir, manifestName), jsonStyle)
 }
