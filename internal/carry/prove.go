@@ -194,6 +194,10 @@ func (p *proof) file(id project.FileID, edits []source.Edit) []fault {
 		if !found { // too plain now to look like a path by itself, which the old text did
 			continue
 		}
+		if mine != nil && m.List() > 0 && before.Targets[i].Kind == lang.ToSet && p.spread(id, before.Targets[i],
+			source.Span{Start: start, End: start + len(mine.New)}) {
+			continue
+		}
 		if m.Kind.Is(lang.Whole) && mine == nil && p.alike(id, before.Targets[i], after.Targets[next]) {
 			continue
 		}
@@ -203,6 +207,21 @@ func (p *proof) file(id project.FileID, edits []source.Edit) []fault {
 		}
 	}
 	return faults
+}
+
+// spread says whether the patterns that stand where one stood find the files of that, all together.
+func (p *proof) spread(id project.FileID, old lang.Target, region source.Span) bool {
+	n := &p.after.Files[p.newID[id]]
+	var found []project.FileID
+	for i := range n.Mentions {
+		if m := &n.Mentions[i]; m.Span.Start >= region.Start && m.Span.End <= region.End && n.Targets[i].Kind == lang.ToSet {
+			found = append(found, n.Targets[i].Set()...)
+		}
+	}
+	slices.Sort(found)
+	found = slices.DeleteFunc(slices.Compact(found), func(id project.FileID) bool { return int(id) >= len(p.kept) || !p.kept[id] })
+	want, _ := p.want(old)
+	return slices.Equal(found, want.Set())
 }
 
 // alike says whether a folder above a file has gone where the file went: the file lies in it as before.
