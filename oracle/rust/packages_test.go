@@ -22,7 +22,7 @@ import (
 // has their tests compiled too; RUST_CRATES is as for moves.
 func TestPackagesAtRandom(t *testing.T) {
 	has(t, "cargo", "sources/crates")
-	rounds, crates := 3, []string{"itertools-0.14.0"}
+	rounds, crates := 1, []string{"itertools-0.14.0"}
 	check := []string{"check", "--quiet", "--workspace", "--lib"}
 	if more := os.Getenv("RUST_ROUNDS"); more != "" {
 		rounds, _ = strconv.Atoi(more)
