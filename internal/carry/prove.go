@@ -194,7 +194,7 @@ func (p *proof) file(id project.FileID, edits []source.Edit) []fault {
 		if !found { // too plain now to look like a path by itself, which the old text did
 			continue
 		}
-		if mine != nil && m.List() > 0 && before.Targets[i].Kind == lang.ToSet && p.spread(id, before.Targets[i],
+		if mine != nil && before.Targets[i].Kind == lang.ToSet && p.spread(id, before.Targets[i],
 			source.Span{Start: start, End: start + len(mine.New)}) {
 			continue
 		}

@@ -118,15 +118,19 @@ func (w *worker) widen(d *Draft, ref graph.Reference, torn *fate) bool {
 	return true
 }
 
-// spread puts patterns of the places that the files of a pattern go to into its list, if these find the same files.
+// spread writes a pattern for each of the places that the files of one go to, if these find the same files together.
+// Several need a list to stand in.
 func (w *worker) spread(d *Draft, request lang.Respelling) (text string, ok bool) {
 	m, folder := request.Mention, request.Before.Folder()
-	star := strings.IndexAny(m.Text, "*?[{(")
-	if star < 0 || m.List() == 0 || m.Form != lang.InJSON || m.Likely {
-		return "", false
+	head, rest := "", m.Text
+	for _, mark := range []string{"!", "<rootDir>/"} {
+		if after, is := strings.CutPrefix(rest, mark); is {
+			head, rest = head+mark, after
+		}
 	}
-	slash := strings.LastIndexByte(m.Text[:star], '/')
-	if slash < 0 || path.Join(path.Dir(w.tree.Path(request.OldFrom)), m.Text[:slash]) != folder {
+	star := strings.IndexAny(rest, "*?[{(")
+	slash := strings.LastIndexByte(rest[:max(0, star)], '/')
+	if slash < 0 || path.Join(path.Dir(w.tree.Path(request.OldFrom)), rest[:slash]) != folder {
 		return "", false
 	}
 	places := w.placesOf(folder, nil)
@@ -137,10 +141,11 @@ func (w *worker) spread(d *Draft, request lang.Respelling) (text string, ok bool
 	found := map[project.FileID]bool{}
 	for _, place := range places {
 		one := *m
-		one.Text = lang.Relative(path.Dir(d.After.Tree.Path(request.From)), place) + m.Text[slash:]
-		if !lang.IsRelative(m.Text) {
+		one.Text = lang.Relative(path.Dir(d.After.Tree.Path(request.From)), place)
+		if !lang.IsRelative(rest) {
 			one.Text = strings.TrimPrefix(one.Text, "./")
 		}
+		one.Text = head + one.Text + rest[slash:]
 		t := d.After.Resolver(m).Resolve(request.From, &one)
 		if t.Kind != lang.ToSet {
 			return "", false
@@ -152,7 +157,24 @@ func (w *worker) spread(d *Draft, request lang.Respelling) (text string, ok bool
 		}
 		texts = append(texts, one.Text)
 	}
-	return strings.Join(texts, `", "`), slices.Equal(slices.Sorted(maps.Keys(found)), request.Target.Set())
+	if !slices.Equal(slices.Sorted(maps.Keys(found)), request.Target.Set()) || len(texts) > 1 && !w.inList(request.OldFrom, m) {
+		return "", false
+	}
+	quote := string(m.Quote)
+	return strings.Join(texts, quote+", "+quote), true
+}
+
+// inList says whether a text is an element of a list in brackets: a member of an object has a colon before it. What has a
+// comma before it in a program may be something else.
+func (w *worker) inList(id project.FileID, m *lang.Mention) (is bool) {
+	if m.Quote == 0 || m.Form != lang.InJSON && m.Form != lang.InScript {
+		return false
+	}
+	w.tree.Peek(id, func(content []byte, err error) {
+		before := strings.TrimRight(string(content[:max(0, m.Span.Start-1)]), " \t\r\n")
+		is = strings.HasSuffix(before, "[") || m.Form == lang.InJSON && strings.HasSuffix(before, ",")
+	})
+	return is
 }
 
 // dropElement takes an element out of its list, with the comma and blanks up to its neighbour.

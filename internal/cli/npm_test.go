@@ -43,3 +43,28 @@ func TestBadPackagesOfNpm(t *testing.T) {
 			"app/package.json is the manifest of all packages, and this folder does not lie below it"})
 	badInputs(t, rows, "plan")
 }
+
+// What a reader should know of packages that are made stands in the plan.
+func TestNotesOnPackagesOfNpm(t *testing.T) {
+	t.Parallel()
+	const (
+		convention = "-- crooked.yaml --\ncrooked: 1\nleave: { stay: [\"*\"] }\nshelves:\n" +
+			"  one: { at: parts/one/, package: true, inside: { src: { at: src/, from: [{ src/one/**: {} }] } } }\n  rest: { at: src/ }\n"
+		manifest = "-- package.json --\n{\n  \"name\": \"hilltop\",\n  \"private\": true,\n  \"dependencies\": {\n    \"chalk\": \"5\",\n    \"nobody\": \"1\"\n  }\n}\n"
+		main     = "-- src/main.js --\nimport './one/a.js'\n"
+	)
+	badInputs(t, []badInput{
+		{"a library that nobody names", convention + manifest + main + "-- src/one/a.js --\n", "note: package.json:6: no code names nobody, so no package asks for it"},
+		{"a library that no manifest asks for", convention + manifest + main + "-- src/one/a.js --\n\nimport 'fs'\nimport 'express'\n-- node_modules/express/package.json --\n{}\n",
+			"note: src/one/a.js:3: it uses express, which no package.json asks for"},
+		{"a lock file", convention + manifest + main + "-- src/one/a.js --\n-- yarn.lock --\n", "note: yarn.lock:1: it is out of date then: yarn install writes it anew"},
+		{"what could be published", convention + strings.Replace(manifest, "  \"private\": true,\n", "", 1) + main + "-- src/one/a.js --\n",
+			"note: package.json:1: it does not say that it is private, and so neither do one: they could be published"},
+		{"what is read by its path", convention + manifest + "-- src/main.css --\n@import './one/a.css';\n-- src/one/a.css --\n" + main + "-- src/one/a.js --\n",
+			"note: src/main.css:1: it reads ./one/a.css by its path, which lies in the package one then"},
+		{"an image that installs first", convention + manifest + main + "-- src/one/a.js --\n-- Dockerfile --\nFROM node:22\nCOPY package.json ./\nRUN npm ci\nCOPY . .\n",
+			"note: Dockerfile:3: the manifests of the packages are not there yet when this line installs what they ask for"},
+		{"types that must be named", convention + manifest + "-- tsconfig.json --\n{ \"compilerOptions\": { \"outDir\": \"dist\" } }\n-- src/main.ts --\nimport './one/a'\n-- src/one/a.ts --\n",
+			"note: tsconfig.json:1: the compiler writes types too then"},
+	}, "plan")
+}

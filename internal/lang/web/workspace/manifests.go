@@ -68,6 +68,9 @@ func (p *parting) write() {
 	if p.top != nil {
 		p.lock()
 	}
+	if len(p.out.Writes) > 0 {
+		p.images()
+	}
 	p.sheets.Put(p.out, func(file string, err error) { p.refuse("", "%s can't be written anew: %s", file, err) })
 }
 
