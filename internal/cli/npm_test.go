@@ -41,6 +41,15 @@ func TestBadPackagesOfNpm(t *testing.T) {
 		badInput{"a package beside its workspace", "-- app/package.json --\n{ \"name\": \"app\" }\n" + strings.Replace(one, "src/", "app/src/", 1) +
 			"shelves: { one: { at: parts/one/, package: true, inside: { src: { at: src/, from: [{ app/src/one/**: {} }] } } } }\n",
 			"app/package.json is the manifest of all packages, and this folder does not lie below it"})
+	for _, row := range []struct{ name, script, says string }{
+		{"nothing that compiles", "", "tsconfig.json writes scripts into dist, and no script calls the compiler (tsc)"},
+		{"a builder with ways of its own", "nest build", "tsconfig.json writes scripts into dist, and no script calls the compiler (tsc)"},
+		{"another compiler file", "tsc -p tsconfig.build.json", "the script build compiles by tsconfig.build.json, and the files of the package are of tsconfig.json"},
+	} {
+		rows = append(rows, badInput{row.name, "-- package.json --\n{ \"name\": \"hilltop\", \"scripts\": { \"build\": \"" + row.script + "\" } }\n" +
+			"-- tsconfig.json --\n{ \"compilerOptions\": { \"outDir\": \"dist\" } }\n-- tsconfig.build.json --\n{ \"extends\": \"./tsconfig.json\" }\n" +
+			"-- src/one/a.ts --\n-- src/two/b.ts --\n" + strings.Replace(two, "NAME", "true", 1), row.says})
+	}
 	badInputs(t, rows, "plan")
 }
 
@@ -54,7 +63,7 @@ func TestNotesOnPackagesOfNpm(t *testing.T) {
 		main     = "-- src/main.js --\nimport './one/a.js'\n"
 	)
 	badInputs(t, []badInput{
-		{"a library that nobody names", convention + manifest + main + "-- src/one/a.js --\n", "note: package.json:6: no code names nobody, so no package asks for it"},
+		{"a library that nobody names", convention + manifest + "-- src/one/a.js --\nimport 'chalk'\n", "note: package.json:6: no code names nobody, so no package asks for it"},
 		{"a library that no manifest asks for", convention + manifest + main + "-- src/one/a.js --\n\nimport 'fs'\nimport 'express'\n-- node_modules/express/package.json --\n{}\n",
 			"note: src/one/a.js:3: it uses express, which no package.json asks for"},
 		{"a lock file", convention + manifest + main + "-- src/one/a.js --\n-- yarn.lock --\n", "note: yarn.lock:1: it is out of date then: yarn install writes it anew"},
@@ -64,7 +73,7 @@ func TestNotesOnPackagesOfNpm(t *testing.T) {
 			"note: src/main.css:1: it reads ./one/a.css by its path, which lies in the package one then"},
 		{"an image that installs first", convention + manifest + main + "-- src/one/a.js --\n-- Dockerfile --\nFROM node:22\nCOPY package.json ./\nRUN npm ci\nCOPY . .\n",
 			"note: Dockerfile:3: the manifests of the packages are not there yet when this line installs what they ask for"},
-		{"types that must be named", convention + manifest + "-- tsconfig.json --\n{ \"compilerOptions\": { \"outDir\": \"dist\" } }\n-- src/main.ts --\nimport './one/a'\n-- src/one/a.ts --\n",
+		{"types that must be named", convention + strings.Replace(manifest, "{\n", "{\n  \"scripts\": { \"build\": \"tsc\" },\n", 1) + "-- tsconfig.json --\n{ \"compilerOptions\": { \"outDir\": \"dist\" } }\n-- src/main.ts --\nimport './one/a'\n-- src/one/a.ts --\n",
 			"note: tsconfig.json:1: the compiler writes types too then"},
 	}, "plan")
 }

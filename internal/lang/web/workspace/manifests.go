@@ -380,7 +380,7 @@ func (p *parting) extend(one *lang.Parcel) {
 			}
 		}
 	}
-	if slices.ContainsFunc(p.All, func(other *lang.Parcel) bool { return other.Written() && other.From == one.Was }) {
+	if len(one.Files) == 0 && slices.ContainsFunc(p.All, func(other *lang.Parcel) bool { return other.Written() && other.From == one.Was }) {
 		p.unused(one, s)
 	}
 }

@@ -36,8 +36,8 @@ type Settings interface {
 func Part(tree *lang.Tree, settings Settings) func(q lang.Parting) *lang.Parted {
 	return func(q lang.Parting) *lang.Parted {
 		p := &parting{tree: tree, settings: settings, q: q, sheets: lang.NewSheets(tree, q.Then), doors: map[*lang.Parcel][]door{},
-			compilers: map[*lang.Parcel]*config.CompilerFile{},
-			out:       &lang.Parted{Writes: map[string][]byte{}, Edits: map[project.FileID][]source.Edit{}}}
+			compilers: map[*lang.Parcel]*config.CompilerFile{}, builds: map[string]build{},
+			out: &lang.Parted{Writes: map[string][]byte{}, Edits: map[project.FileID][]source.Edit{}}}
 		return p.work()
 	}
 }
@@ -54,6 +54,7 @@ type parting struct {
 	manager   *manager
 	doors     map[*lang.Parcel][]door
 	compilers map[*lang.Parcel]*config.CompilerFile // those that write scripts of packages
+	builds    map[string]build                      // of packages before, by their folders
 }
 
 // byName says whether a kind of mention names a module, so that it may name one of another package.
@@ -182,6 +183,7 @@ func (p *parting) findTop() bool {
 	}
 	p.addressable()
 	p.builders()
+	p.unbuilt()
 	return len(p.out.Refused) == 0
 }
 
@@ -233,7 +235,7 @@ func (p *parting) unnamed(id project.FileID, in *lang.Package) (out []string) {
 			out = append(out, runtime)
 		}
 		// where one compiler file speaks of all packages, it has the types beside it
-		if c := p.settings.Compiler(file); isTypeScript(file) && compiles(c) && ofPlatform.MatchString(text) {
+		if c := p.settings.Compiler(file); isTypeScript(file) && compiles(c) && p.buildOf(in.Dir).how != fromSources && ofPlatform.MatchString(text) {
 			out = append(out, platformTypes)
 		}
 	})
@@ -256,7 +258,7 @@ func (p *parting) byPath() {
 		mentions, targets := p.q.Mentions(project.FileID(id))
 		for i, t := range targets {
 			k := mentions[i].Kind
-			if t.Kind != lang.ToFile || mentions[i].Likely || !styles(k) && k != paths.StyleAsset && k != paths.ModuleURL && k != paths.Asset {
+			if t.Kind != lang.ToFile || mentions[i].Likely || strings.HasPrefix(mentions[i].Text, "/") || !styles(k) && k != paths.StyleAsset && k != paths.ModuleURL && k != paths.Asset {
 				continue
 			}
 			other := p.Home(t.File)
