@@ -2,6 +2,7 @@ package workspace
 
 import (
 	"fmt"
+	"maps"
 	"path"
 	"regexp"
 	"slices"
@@ -82,8 +83,8 @@ func (p *parting) writeCompilers() {
 			p.out.Writes[path.Join(one.Dir, compilerName)] = p.compilerFile(one, c)
 		}
 	}
-	for file, parts := range made {
-		p.oldCompiler(file, parts)
+	for _, file := range slices.Sorted(maps.Keys(made)) {
+		p.oldCompiler(file, made[file])
 	}
 	if len(made) > 0 {
 		p.scripts()
@@ -170,18 +171,14 @@ func (p *parting) oldCompiler(file string, parts []*lang.Parcel) {
 		s.Drop("include")
 		s.Drop("compilerOptions", "rootDir")
 	}
-	if there := s.Root.Get("references"); there == nil {
-		s.Set("["+strings.Join(refs, ", ")+"]", "references")
-	} else {
-		for _, ref := range refs {
-			at := there.Span.Start + 1
-			if n := len(there.Items); n > 0 {
-				s.Change(source.Edit{Span: source.Span{Start: at, End: at}, New: ref + ", "})
-			} else {
-				s.Change(source.Edit{Span: source.Span{Start: at, End: at}, New: ref})
-			}
-			there = s.Root.Get("references")
+	text := strings.Join(refs, ", ")
+	if there := s.Root.Get("references"); there != nil && there.Kind == manifest.List {
+		if len(there.Items) > 0 {
+			text += ", "
 		}
+		s.Change(source.Edit{Span: source.Span{Start: there.Span.Start + 1, End: there.Span.Start + 1}, New: text})
+	} else {
+		s.Set("["+text+"]", "references")
 	}
 }
 
@@ -208,102 +205,6 @@ func (p *parting) scripts() {
 			if at := v.Span.Start + found[2]; !strings.Contains(arguments, " -b ") && !strings.Contains(arguments, " --build ") && namedProject.FindString(arguments) == "" {
 				p.top.Change(source.Edit{Span: source.Span{Start: at, End: at}, New: " -b"})
 			}
-		}
-	}
-}
-
-// build says how scripts are made of the files of a package.
-type build struct {
-	how     building
-	project string // the compiler file that a script names; empty for that of the folder
-	script  string
-}
-
-type building uint8
-
-const (
-	unknownBuild building = iota
-	byCompiler            // a script calls it, and it writes them
-	fromSources           // what runs them, or puts them together, reads the sources
-)
-
-var (
-	// namedProject is the compiler file that a call names.
-	namedProject = regexp.MustCompile(` (?:-p|--project) *=? *(\S+)`)
-	// runners read sources, and find packages by their exports.
-	runners = regexp.MustCompile(`\b(?:tsx|ts-node|ts-node-dev|bun|deno|vite|vitest|next|nuxt|astro|webpack|parcel|esbuild|rspack|rsbuild)\b`)
-	// builders have ways of their own to compile a project.
-	builders = regexp.MustCompile(`\b(?:nest|ng|swc|tsup|unbuild|rollup|babel|gulp|grunt|react-native|electron-builder)\b`)
-)
-
-// buildOf finds how a package of the old tree is built, by its scripts, by those above it, and by files beside them that
-// hold commands.
-func (p *parting) buildOf(dir string) (out build) {
-	if known, is := p.builds[dir]; is {
-		return known
-	}
-	defer func() { p.builds[dir] = out }()
-	sources, other := false, false
-	look := func(script, text string) bool {
-		for _, found := range calls.FindAllStringSubmatch(text, -1) {
-			arguments := " " + found[1] + " "
-			if strings.Contains(arguments, " --noEmit ") {
-				continue
-			}
-			out = build{byCompiler, "", script}
-			if named := namedProject.FindStringSubmatch(arguments); named != nil {
-				out.project = named[1]
-			}
-			return true
-		}
-		sources, other = sources || runners.MatchString(text), other || builders.MatchString(text)
-		return false
-	}
-	for at := dir; ; at = project.Dir(at) {
-		for _, m := range p.original(at).Value.Get("scripts").Fields() {
-			if look(m.Key, m.Value.String()) {
-				return out
-			}
-		}
-		if at == "." {
-			break
-		}
-	}
-	if sources && !other {
-		return build{how: fromSources}
-	}
-	if other {
-		return build{}
-	}
-	for id := range p.tree.Files {
-		file := p.tree.Path(project.FileID(id))
-		if base := path.Base(file); base != "Makefile" && !strings.HasPrefix(base, "Dockerfile") && path.Ext(base) != ".sh" && path.Ext(base) != ".yml" {
-			continue
-		}
-		found := false
-		p.tree.Peek(project.FileID(id), func(content []byte, err error) { found = err == nil && look(file, string(content)) })
-		if found {
-			return out
-		}
-	}
-	return out
-}
-
-// unbuilt refuses packages that are compiled in a way that is not known.
-func (p *parting) unbuilt() {
-	for _, one := range p.All {
-		c := p.compiler(one)
-		if c == nil || p.has(one, compilerName) {
-			continue
-		}
-		b := p.buildOf(one.From.Dir)
-		switch named := path.Join(one.From.Dir, b.project); {
-		case b.how == unknownBuild:
-			p.refuse(one.Dir, "%s writes scripts into %s, and no script calls the compiler (tsc): what builds the packages is not known; a %s that goes to the package says it",
-				c.Path(), c.OutDir, compilerName)
-		case b.project != "" && named != c.Path() && path.Join(named, compilerName) != c.Path():
-			p.refuse(one.Dir, "the script %s compiles by %s, and the files of the package are of %s: call tsc without it first, or let a %s go to the package",
-				b.script, named, c.Path(), compilerName)
 		}
 	}
 }

@@ -61,8 +61,8 @@ func (p *parting) write() {
 			p.extend(one)
 		}
 	}
-	for from, names := range given {
-		p.remark(from, 0, "it does not say that it is private, and so neither do %s: they could be published", strings.Join(names, ", "))
+	for _, from := range slices.Sorted(maps.Keys(given)) {
+		p.remark(from, 0, "it does not say that it is private, and so neither do %s: they could be published", strings.Join(given[from], ", "))
 	}
 	p.writeCompilers()
 	if p.top != nil {
