@@ -7,7 +7,6 @@ import (
 	"strings"
 
 	"crookedshelf/internal/graph"
-	"crookedshelf/internal/lang"
 	"crookedshelf/internal/leftover"
 	"crookedshelf/internal/project"
 	"crookedshelf/internal/source"
@@ -56,7 +55,7 @@ func (w *worker) leftovers(d *Draft) leftover.Result {
 				w.Brief && (old == project.None || !w.fixture(old).Builds) {
 				return true
 			}
-			return w.Skips(d.After.Tree.Path(id)) || lang.IsLock(d.After.Tree.Path(id))
+			return w.Skips(d.After.Tree.Path(id))
 		},
 	}
 	return leftover.Find(search)

@@ -66,6 +66,8 @@ func TestNotesOnPackagesOfNpm(t *testing.T) {
 		{"a library that nobody names", convention + manifest + "-- src/one/a.js --\nimport 'chalk'\n", "note: package.json:6: no code names nobody, so no package asks for it"},
 		{"a library that no manifest asks for", convention + manifest + main + "-- src/one/a.js --\n\nimport 'fs'\nimport 'express'\n-- node_modules/express/package.json --\n{}\n",
 			"note: src/one/a.js:3: it uses express, which no package.json asks for"},
+		{"another name", strings.Replace(convention, "package: true", "package: three", 1) + manifest + "-- parts/one/package.json --\n{ \"name\": \"two\" }\n" + main + "-- src/one/a.js --\n",
+			"note: parts/one/package.json:1: the package is called two, and the convention calls it three: the name stays"},
 		{"a lock file", convention + manifest + main + "-- src/one/a.js --\n-- yarn.lock --\n", "note: yarn.lock:1: it is out of date then: yarn install writes it anew"},
 		{"what could be published", convention + strings.Replace(manifest, "  \"private\": true,\n", "", 1) + main + "-- src/one/a.js --\n",
 			"note: package.json:1: it does not say that it is private, and so neither do one: they could be published"},

@@ -5,6 +5,7 @@
 package workspace
 
 import (
+	"cmp"
 	"fmt"
 	"path"
 	"regexp"
@@ -131,6 +132,9 @@ func (p *parting) look(one *lang.Parcel) {
 		}
 	}
 	if one.Was != nil {
+		if want := one.Asked.Name; want != "" && want != one.Was.Name {
+			p.remark(p.tree.Path(one.Was.Manifest), 0, "the package is called %s, and the convention calls it %s: the name stays", cmp.Or(one.Was.Name, "nothing"), want)
+		}
 		return
 	}
 	switch {
