@@ -1,8 +1,15 @@
 package cli_test
 
 import (
+	"os"
+	"path/filepath"
 	"strings"
 	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"crookedshelf/internal/project/projecttest"
 )
 
 // Packages of npm that can't be made are reported, with the place, before anything moves.
@@ -78,4 +85,27 @@ func TestNotesOnPackagesOfNpm(t *testing.T) {
 		{"types that must be named", convention + strings.Replace(manifest, "{\n", "{\n  \"scripts\": { \"build\": \"tsc\" },\n", 1) + "-- tsconfig.json --\n{ \"compilerOptions\": { \"outDir\": \"dist\" } }\n-- src/main.ts --\nimport './one/a'\n-- src/one/a.ts --\n",
 			"note: tsconfig.json:1: the compiler writes types too then"},
 	}, "plan")
+}
+
+// New manifests are indented as the old one is, and their lines end as its lines do.
+func TestMannerOfManifestsOfNpm(t *testing.T) {
+	t.Parallel()
+	dir := t.TempDir()
+	lines := func(text string) string { return strings.ReplaceAll(text, "\n", "\r\n") }
+	projecttest.Write(t, dir, "-- crooked.yaml --\ncrooked: 1\nleave: { stay: [\"*\"] }\nshelves:\n"+
+		"  one: { at: parts/one/, package: true, inside: { src: { at: src/, from: [{ src/one/**: {} }] } } }\n  rest: { at: src/ }\n"+
+		"-- src/main.js --\nimport './one/a.js'\n-- src/one/a.js --\nimport 'b'\n")
+	require.NoError(t, os.WriteFile(filepath.Join(dir, "package.json"), []byte(lines("{\n\t\"name\": \"hilltop\",\n\t\"private\": true,\n\t\"engines\": {\n\t\t\"node\": \">=20\"\n\t},\n"+
+		"\t\"dependencies\": {\n\t\t\"b\": \"1\"\n\t}\n}\n")), 0o644))
+	require.Zero(t, run(t, dir, "straighten", "--yes").code)
+	for file, want := range map[string]string{
+		"package.json": "{\n\t\"name\": \"hilltop\",\n\t\"private\": true,\n\t\"engines\": {\n\t\t\"node\": \">=20\"\n\t},\n\t\"dependencies\": {\n\t\t\"one\": \"*\"\n\t},\n" +
+			"\t\"workspaces\": [\"parts/one\"]\n}\n",
+		"parts/one/package.json": "{\n\t\"name\": \"one\",\n\t\"private\": true,\n\t\"engines\": {\n\t\t\"node\": \">=20\"\n\t},\n\t\"exports\": {\n\t\t\"./a\": \"./src/a.js\"\n\t},\n" +
+			"\t\"dependencies\": {\n\t\t\"b\": \"1\"\n\t}\n}\n",
+	} {
+		content, err := os.ReadFile(filepath.Join(dir, file))
+		require.NoError(t, err)
+		assert.Equal(t, lines(want), string(content), file)
+	}
 }

@@ -4,8 +4,10 @@ import (
 	"cmp"
 	"fmt"
 	"slices"
+	"strings"
 
 	"crookedshelf/internal/source"
+	"crookedshelf/internal/text"
 )
 
 // Sheet is a settings file that is written anew in parts, one edit after the other. The first error stands, and nothing
@@ -38,7 +40,11 @@ func (s Style) Parse(src []byte) (*Value, error) {
 // Change makes edits of the text as it is now.
 func (s *Sheet) Change(edits ...source.Edit) {
 	slices.SortFunc(edits, func(a, b source.Edit) int { return b.Span.Start - a.Span.Start }) // the last first
+	newline := text.Newline(s.Text)
 	for _, e := range edits {
+		if !strings.Contains(e.New, "\r\n") {
+			e.New = strings.ReplaceAll(e.New, "\n", newline)
+		}
 		if s.Err == nil {
 			s.Err = s.Add(e)
 		}

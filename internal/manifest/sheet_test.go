@@ -26,6 +26,7 @@ func TestSheets(t *testing.T) {
 		{"what is not there goes", "JSON", `{ "a": 1 }`, `{ "a": 1 }`, func(s *Sheet) { s.Drop("b"); s.Drop("a", "b"); s.Drop("c", "d") }},
 		{"one after the other", "JSON", "{\n  \"a\": 1\n}\n", "{\n  \"b\": \"x\"\n}\n", func(s *Sheet) { s.Set(`"x"`, "b"); s.Drop("a") }},
 		{"an item of a list", "JSON", `{ "a": ["x"] }`, `{ "a": ["x", "y"] }`, func(s *Sheet) { s.AddItem("y", "a") }},
+		{"lines that end otherwise", "JSON", "{\r\n\t\"a\": 1\r\n}\r\n", "{\r\n\t\"a\": 1,\r\n\t\"b\": 2\r\n}\r\n", func(s *Sheet) { s.Set("2", "b") }},
 		{"a list of lines", "YAML", "packages:\n  - x\n", "packages:\n  - x\n  - y\ncatalog:\n  z: \"1\"\n", func(s *Sheet) { s.AddItem("y", "packages"); s.Set(`"1"`, "catalog", "z") }},
 		{"a table", "TOML", "[a]\nb = 1\nc = 2\n", "[a]\nc = 2\nd = 3\n", func(s *Sheet) { s.Drop("a", "b"); s.Set("3", "a", "d") }},
 	} {

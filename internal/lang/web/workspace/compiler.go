@@ -132,7 +132,7 @@ func (p *parting) compilerFile(one *lang.Parcel, c *config.CompilerFile) []byte 
 	if len(refs) > 0 {
 		s.Set("["+strings.Join(refs, ", ")+"]", "references")
 	}
-	return s.Text
+	return inMannerOf(p.sheets.Old(c.Path(), jsonStyle), s.Text)
 }
 
 // oldCompiler lets a compiler file refer to packages that were parts of it.
