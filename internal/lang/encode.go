@@ -55,5 +55,8 @@ func Encode(value string, m *Mention) (encoded string, ok bool) {
 		}
 		return text.Script(value, '"'), true
 	}
+	if m.Kind != nil && m.Kind.Is(Configures) && m.Quote == 0 && value != "" && (value[0] == '\'' || value[0] == '"') {
+		return value, false // it would be read as quoted
+	}
 	return value, !strings.ContainsAny(value, "\n\r") && (m.Quote == 0 || strings.IndexByte(value, m.Quote) < 0)
 }

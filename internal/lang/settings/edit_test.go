@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/paths"
 	"crookedshelf/internal/manifest"
 	"crookedshelf/internal/source"
 )
@@ -61,7 +62,7 @@ func edit(t *testing.T, path, text string, which int, new string) bool {
 	v := before[at]
 	form := map[string]lang.Form{"JSON": lang.InJSON, "YAML": lang.InYAML, "TOML": lang.InTOML, "XML": lang.InMarkup,
 		"INI": lang.Plain}[format.Name]
-	encoded, ok := lang.Encode(new, &lang.Mention{Form: form, Quote: v.Quote})
+	encoded, ok := lang.Encode(new, &lang.Mention{Form: form, Quote: v.Quote, Kind: paths.Setting})
 	if !ok {
 		return false
 	}
@@ -99,6 +100,7 @@ func FuzzEdit(f *testing.F) {
 	for i, seed := range editSeeds {
 		f.Add(seed.path, seed.text, uint8(i), "it's/a b.ts")
 	}
+	f.Add(".env", "0=0000000\n000000000", uint8(5), "''0") // a value that would be read as quoted
 	f.Fuzz(func(t *testing.T, path, text string, which uint8, new string) {
 		if manifest.FormatOf(path) == nil || len(text) > 4096 || !plainPath(new) || !plainText(text) {
 			return
