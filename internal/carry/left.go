@@ -34,8 +34,10 @@ func (w *worker) leftovers(d *Draft) leftover.Result {
 		Before: w.tree, After: d.After, OldID: d.OldID, Moves: moves,
 		Made: d.made().stands,
 		Folder: func(dir string) string {
-			if to := d.madeIn(dir); to != "" && !w.tree.IsDir(dir) {
-				return to
+			if !w.tree.IsDir(dir) {
+				if to := d.madeIn(dir); to != "" {
+					return to
+				}
 			}
 			f := d.moved.folder(dir)
 			if !f.torn {

@@ -219,7 +219,7 @@ func (p *proof) spread(id project.FileID, old lang.Target, region source.Span) b
 		}
 	}
 	slices.Sort(found)
-	found = slices.DeleteFunc(slices.Compact(found), func(id project.FileID) bool { return int(id) >= len(p.kept) || !p.kept[id] })
+	found = slices.DeleteFunc(slices.Compact(found), p.written)
 	want, _ := p.want(old)
 	return slices.Equal(found, want.Set())
 }

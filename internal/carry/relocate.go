@@ -296,8 +296,7 @@ func (r *relocation) want(t lang.Target) (lang.Target, *fate) {
 // meant for whatever is there.
 func (r *relocation) same(m *lang.Mention, want, now lang.Target) bool {
 	if m.Kind.Is(lang.Pattern) && now.Kind == lang.ToSet {
-		now = lang.Set(now.Folder(), slices.DeleteFunc(slices.Clone(now.Set()),
-			func(id project.FileID) bool { return int(id) >= len(r.kept) || !r.kept[id] }))
+		now = lang.Set(now.Folder(), slices.DeleteFunc(slices.Clone(now.Set()), r.written))
 	}
 	if m.Detail != nil && m.Detail.Packaged && want.Kind == lang.ToSet && now.Kind == lang.ToSet {
 		left := func(id project.FileID) bool {
@@ -311,6 +310,9 @@ func (r *relocation) same(m *lang.Mention, want, now lang.Target) bool {
 	}
 	return want.Equal(now)
 }
+
+// written says whether a file of the new tree is none of the old.
+func (r *relocation) written(id project.FileID) bool { return int(id) >= len(r.kept) || !r.kept[id] }
 
 // common gives the folder that a torn folder's set goes to, if it is one; else the old one.
 func (r *relocation) common(t lang.Target) string {

@@ -151,7 +151,7 @@ func (w *worker) spread(d *Draft, request lang.Respelling) (text string, ok bool
 			return "", false
 		}
 		for _, id := range t.Set() {
-			if int(id) < len(d.moved.kept) && d.moved.kept[id] {
+			if !d.moved.written(id) {
 				found[id] = true
 			}
 		}

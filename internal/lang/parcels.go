@@ -38,11 +38,11 @@ type Need struct {
 	Of   *Package       // the package of that file before
 }
 
-// note adds what for it is needed. It reports whether that was not known.
-func (n *Need) note(test bool) bool {
-	before := *n
+// note adds what for it is needed. It reports whether that is more than was known.
+func (n *Need) note(test bool) (more bool) {
+	more = !n.Normal && (!test || !n.Test)
 	n.Normal, n.Test = n.Normal || !test, n.Test || test
-	return !test && !before.Normal
+	return more
 }
 
 // Parcels are the packages after the moves.
@@ -60,7 +60,6 @@ type Parcels struct {
 type Across struct {
 	From    project.FileID
 	Mention *Mention
-	One     *Parcel
 	To      project.FileID
 	Other   *Parcel
 	New     bool // both were of one package
@@ -171,15 +170,14 @@ func (ps *Parcels) file(one *Parcel, id project.FileID, r Reading) {
 			if other == nil || other == one {
 				continue
 			}
-			ps.Across = append(ps.Across, Across{id, m, one, t.File, other, of == was})
+			ps.Across = append(ps.Across, Across{id, m, t.File, other, of == was})
 			n := one.Inside[other]
 			if n == nil {
 				n = &Need{By: id, At: m.Span.Start, What: m.Text, To: t.File, Of: was}
 				one.Inside[other] = n
 			}
 			n.New = n.New || came || of == was
-			known := n.Normal || n.Test
-			if first := n.note(test); first || !known {
+			if n.note(test) {
 				ps.Needs = append(ps.Needs, PackageNeed{From: one.Dir, To: other.Dir, Test: test, By: id, At: m.Span.Start, What: m.Text})
 			}
 		}

@@ -166,7 +166,7 @@ func (p *pass) within(own, body, rest string) (named, bool) {
 	for _, dir := range []string{own, "."} {
 		for cut := strings.LastIndexByte(body, '/'); cut > 0; cut = strings.LastIndexByte(body[:cut], '/') {
 			if head := body[:cut]; strings.Trim(head, "./") != "" {
-				if beside := path.Join(project.Dir(p.path), head); p.search.After.Tree.IsDir(beside) || p.search.Made[beside] {
+				if p.search.isDir(path.Join(project.Dir(p.path), head)) {
 					return named{}, false // it names what is beside it today
 				}
 				if old := path.Join(dir, head); p.names.folders[old] && (strings.Contains(head, "/") ||
@@ -217,8 +217,7 @@ func (p *pass) ending(text, body, rest string) (named, bool) {
 
 // stands says whether something is at a path today: a file, one whose ending is left out, or a folder.
 func (p *pass) stands(place string) bool {
-	tree := p.search.After.Tree
-	if _, ok := tree.Lookup(place); ok || tree.IsDir(place) || p.search.Made[place] {
+	if _, ok := p.search.After.Tree.Lookup(place); ok || p.search.isDir(place) {
 		return true
 	}
 	return p.startsFile(place)

@@ -41,6 +41,9 @@ type Search struct {
 	dotted        map[string]bool // see dottedToday
 }
 
+// isDir says whether a path is a folder today, of the tree or of what compilers write.
+func (s *Search) isDir(place string) bool { return s.Made[place] || s.After.Tree.IsDir(place) }
+
 // Text is a text that still names what moved.
 type Text struct {
 	File  project.FileID // of the tree after

@@ -53,7 +53,7 @@ func (s *Search) names() *names {
 		} else {
 			n.tails.add(from, s.omits(from))
 		}
-		for ; dir != "." && !n.folders[dir] && !s.Made[dir] && !s.After.Tree.IsDir(dir); dir = project.Dir(dir) {
+		for ; dir != "." && !n.folders[dir] && !s.isDir(dir); dir = project.Dir(dir) {
 			n.folders[dir] = true
 		}
 		if name := s.Dotted(false, from); name != "" && name != s.Dotted(true, s.Moves[from]) {

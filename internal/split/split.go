@@ -69,8 +69,11 @@ func Work(in Input) *Result {
 			w.out.Edits[id] = append(w.out.Edits[id], edits...)
 		}
 		for _, d := range parted.Remarks {
-			id, _ := in.Graph.Tree.Lookup(d.Path)
-			w.out.Remarks = append(w.out.Remarks, carry.Remark{Path: d.Path, Line: w.line(id, d.At), Text: d.Why})
+			line := 1
+			if id, there := in.Graph.Tree.Lookup(d.Path); there {
+				line = w.line(id, d.At)
+			}
+			w.out.Remarks = append(w.out.Remarks, carry.Remark{Path: d.Path, Line: line, Text: d.Why})
 		}
 	}
 	for _, one := range q.Packages {

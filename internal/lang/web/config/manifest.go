@@ -74,7 +74,7 @@ func readPackage(content []byte) (packageText, error) {
 	f.Listed, f.Versions = dependencies(root),
 		map[string]string{"nuxt": root.At("dependencies", "nuxt").String() + root.At("devDependencies",
 			"nuxt").String()}
-	for _, key := range dependencyKeys {
+	for _, key := range Tables {
 		if table := root.Get(key); table != nil {
 			for _, m := range table.Members {
 				f.Asks = append(f.Asks, Asked{m.Key, key, m.Start})
@@ -84,14 +84,14 @@ func readPackage(content []byte) (packageText, error) {
 	return f, nil
 }
 
-// dependencyKeys are the keys of a package.json under which packages are listed (docs.npmjs.com, package.json).
-var dependencyKeys = []string{"dependencies", "devDependencies", "peerDependencies", "optionalDependencies",
-	"peerDependenciesMeta"}
+// Tables are the keys of a package.json under which packages are listed, in their usual order (docs.npmjs.com,
+// package.json).
+var Tables = []string{"dependencies", "optionalDependencies", "peerDependencies", "peerDependenciesMeta", "devDependencies"}
 
 // dependencies gives the packages that a manifest lists.
 func dependencies(root *manifest.Value) map[string]bool {
 	out := map[string]bool{}
-	for _, key := range dependencyKeys {
+	for _, key := range Tables {
 		if table := root.Get(key); table != nil {
 			for _, m := range table.Members {
 				out[m.Key] = true

@@ -303,6 +303,9 @@ func (r *SettingsReader) readable(p string) bool {
 // Path is where the compiler file lies.
 func (c *CompilerFile) Path() string { return c.path }
 
+// Writes says whether the compiler writes scripts into a folder. Nil does not.
+func (c *CompilerFile) Writes() bool { return c != nil && c.OutDir != "" && !c.Silent }
+
 // Lists says whether the compiler file, or one that it extends, lists files.
 func (c *CompilerFile) Lists() bool { return c.files != nil }
 

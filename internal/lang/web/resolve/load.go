@@ -203,7 +203,7 @@ func (q *query) loadInput(p string) (lang.Target, bool) {
 func (r *resolver) Made(id project.FileID) []string {
 	c := r.askers[id].options
 	p := r.tree.Path(id)
-	if c == nil || c.OutDir == "" || c.Silent || !isSource(p) || !c.Includes(p) {
+	if !c.Writes() || !IsSource(p) || !c.Includes(p) {
 		return nil
 	}
 	rest, ok := below(r.root(c), p)
@@ -216,11 +216,8 @@ func (r *resolver) Made(id project.FileID) []string {
 	return []string{stem + made, stem + ".d" + strings.Replace(made, "js", "ts", 1), stem + made + ".map"}
 }
 
-// isSource says whether the compiler makes a script of a file.
-func isSource(p string) bool {
-	ext := script.Extension(p)
-	return isTypeScript(ext)
-}
+// IsSource says whether the compiler makes a script of a file.
+func IsSource(p string) bool { return isTypeScript(script.Extension(p)) }
 
 // root is the folder from which the places of what is made are counted: rootDir, or what all sources have in common
 // (typescriptlang.org, rootDir).
@@ -237,7 +234,7 @@ func (r *resolver) root(c *config.CompilerFile) string {
 	common := ""
 	for i := range r.tree.Files {
 		p := r.tree.Path(project.FileID(i))
-		if !isSource(p) || r.askers[i].options != c || !c.Includes(p) {
+		if !IsSource(p) || r.askers[i].options != c || !c.Includes(p) {
 			continue
 		}
 		if dir := project.Dir(p); common == "" {

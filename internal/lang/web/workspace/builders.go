@@ -9,6 +9,7 @@ import (
 	"strings"
 
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/web/resolve"
 	"crookedshelf/internal/lang/web/script"
 	"crookedshelf/internal/project"
 )
@@ -46,7 +47,7 @@ func asksFor(k *lang.Package, name string) bool {
 // uncompiled is a file of a package that does not run as it is.
 func (p *parting) uncompiled(one *lang.Parcel) project.FileID {
 	for _, id := range one.Files {
-		if file := p.tree.Path(id); isTypeScript(file) || path.Ext(file) == ".jsx" || compiled[path.Ext(file)] != "" {
+		if file := p.tree.Path(id); resolve.IsSource(file) || path.Ext(file) == ".jsx" || compiled[path.Ext(file)] != "" {
 			return id
 		}
 	}

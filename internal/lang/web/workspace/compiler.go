@@ -10,7 +10,7 @@ import (
 
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/web/config"
-	"crookedshelf/internal/lang/web/script"
+	"crookedshelf/internal/lang/web/resolve"
 	"crookedshelf/internal/manifest"
 	"crookedshelf/internal/project"
 	"crookedshelf/internal/source"
@@ -20,12 +20,6 @@ import (
 // another (typescriptlang.org, Project References).
 
 const compilerName = "tsconfig.json"
-
-// isTypeScript says whether the compiler makes a script of a file.
-func isTypeScript(file string) bool {
-	d, is := script.DialectOf(file)
-	return is && d&script.TypeScript != 0 && !strings.HasPrefix(script.Extension(file), ".d.")
-}
 
 // compiler is the compiler file that wrote scripts of the files of a package; nil where nothing did.
 func (p *parting) compiler(one *lang.Parcel) *config.CompilerFile {
@@ -37,8 +31,8 @@ func (p *parting) compiler(one *lang.Parcel) *config.CompilerFile {
 	}
 	p.compilers[one] = nil
 	for _, id := range one.Files {
-		if file := p.tree.Path(id); isTypeScript(file) {
-			if c := p.settings.Compiler(file); compiles(c) && c.Includes(file) && p.buildOf(one.From.Dir).how != fromSources {
+		if file := p.tree.Path(id); resolve.IsSource(file) {
+			if c := p.settings.Compiler(file); c.Writes() && c.Includes(file) && p.buildOf(one.From.Dir).how != fromSources {
 				p.compilers[one] = c
 				break
 			}
@@ -46,9 +40,6 @@ func (p *parting) compiler(one *lang.Parcel) *config.CompilerFile {
 	}
 	return p.compilers[one]
 }
-
-// compiles says whether a compiler file has the compiler write scripts into a folder.
-func compiles(c *config.CompilerFile) bool { return c != nil && c.OutDir != "" && !c.Silent }
 
 // compiled says whether packages are compiled by themselves.
 func (p *parting) compiled() bool {
@@ -67,7 +58,7 @@ func (p *parting) outDir(one *lang.Parcel) string {
 // rootDir is the folder of a package from which the places of what is made are counted.
 func (p *parting) rootDir(one *lang.Parcel) string {
 	for _, id := range one.Files {
-		if file := p.q.Then(id); isTypeScript(file) && !strings.HasPrefix(file, one.Dir+"/src/") {
+		if file := p.q.Then(id); resolve.IsSource(file) && !strings.HasPrefix(file, one.Dir+"/src/") {
 			return "."
 		}
 	}
@@ -107,7 +98,7 @@ func (p *parting) compilerFile(one *lang.Parcel, c *config.CompilerFile) []byte 
 	if id, there := p.tree.Lookup(base); there {
 		base = p.q.Then(id)
 	}
-	s := jsonStyle.Sheet([]byte("{}\n"), &manifest.Value{Kind: manifest.Object, Span: source.Span{End: 2}})
+	s := begin(nothing)
 	s.Set(fmt.Sprintf("%q", lang.Relative(one.Dir, base)), "extends")
 	root, out := p.rootDir(one), p.outDir(one)
 	s.Set("true", "compilerOptions", "composite")
@@ -149,7 +140,7 @@ func (p *parting) oldCompiler(file string, parts []*lang.Parcel) {
 	for id := range p.tree.Files {
 		f := p.tree.Path(project.FileID(id))
 		one := p.Home(project.FileID(id))
-		left = left || isTypeScript(f) && !p.q.IsTest(f) && c != nil && c.Includes(f) && (one == nil || !one.Written())
+		left = left || resolve.IsSource(f) && !p.q.IsTest(f) && c != nil && c.Includes(f) && (one == nil || !one.Written())
 	}
 	dir := project.Dir(s.File)
 	var refs []string

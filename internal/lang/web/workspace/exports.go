@@ -1,6 +1,7 @@
 package workspace
 
 import (
+	"cmp"
 	"fmt"
 	"maps"
 	"path"
@@ -8,6 +9,7 @@ import (
 	"strings"
 
 	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/web/resolve"
 	"crookedshelf/internal/lang/web/script"
 )
 
@@ -75,25 +77,21 @@ type entry struct {
 // entries say in a manifest what others get of a package. One that has been there and gives out all of its files by their
 // paths goes on so.
 func (p *parting) entries(one *lang.Parcel) (out []entry) {
-	had := one.Was != nil && p.original(one.Was.Dir).Value.Get("exports") == nil
+	if one.Was != nil && p.original(one.Was.Dir).Value.Get("exports") == nil {
+		return nil
+	}
 	for _, d := range p.doors[one] {
-		if had {
-			continue
-		}
 		source := fmt.Sprintf("%q", "./"+d.file)
 		if made := p.made(one, d.file); made != "" {
 			source = fmt.Sprintf("{ \"types\": %q, \"default\": %q }", "./"+d.file, "./"+made)
 		}
 		out = append(out, entry{[]string{"exports", d.name}, source})
 	}
-	if p.old(one) && !had {
+	if p.old(one) {
 		for _, d := range p.doors[one] {
 			if d.name == "." {
-				made := d.file
-				if m := p.made(one, d.file); m != "" {
-					made = m
-				}
-				out = append(out, entry{[]string{"main"}, fmt.Sprintf("%q", "./"+made)}, entry{[]string{"types"}, fmt.Sprintf("%q", "./"+d.file)})
+				main := cmp.Or(p.made(one, d.file), d.file)
+				out = append(out, entry{[]string{"main"}, fmt.Sprintf("%q", "./"+main)}, entry{[]string{"types"}, fmt.Sprintf("%q", "./"+d.file)})
 			} else if _, is := script.DialectOf(d.file); is {
 				out = append(out, entry{[]string{"typesVersions", "*", strings.TrimPrefix(d.name, "./")}, fmt.Sprintf("[%q]", "./"+d.file)})
 			}
@@ -123,14 +121,10 @@ func (p *parting) old(one *lang.Parcel) bool {
 // nothing.
 func (p *parting) made(one *lang.Parcel, file string) string {
 	out := p.outDir(one)
-	ext := script.Extension(file)
-	if d, is := script.DialectOf(file); out == "" || !is || d&script.TypeScript == 0 || strings.HasPrefix(ext, ".d.") {
+	if out == "" || !resolve.IsSource(file) {
 		return ""
 	}
+	ext := script.Extension(file)
 	rest := strings.TrimPrefix(file, p.rootDir(one)+"/")
-	ending := map[string]string{".mts": ".mjs", ".cts": ".cjs"}[ext]
-	if ending == "" {
-		ending = ".js"
-	}
-	return path.Join(out, strings.TrimSuffix(rest, ext)+ending)
+	return path.Join(out, strings.TrimSuffix(rest, ext)+resolve.CompiledEnding(ext, ""))
 }

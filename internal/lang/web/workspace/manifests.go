@@ -67,6 +67,9 @@ func (p *parting) write() {
 	}
 	p.writeCompilers()
 	if p.top != nil {
+		if p.manager.name == "yarn" && p.manager.member == "" && p.top.Root.Get("private") == nil {
+			p.top.Set("true", "private") // it takes no other for a workspace
+		}
 		p.lock()
 	}
 	if len(p.out.Writes) > 0 {
@@ -77,9 +80,6 @@ func (p *parting) write() {
 
 // lock says that the lock file is out of date, if what packages ask for changes.
 func (p *parting) lock() {
-	if p.manager.name == "yarn" && p.manager.member == "" && p.top.Root.Get("private") == nil {
-		p.top.Set("true", "private") // it takes no other for a workspace
-	}
 	if dir := project.Dir(p.top.File); (len(p.out.Writes) > 0 || p.sheets.Changed()) && p.lookup(dir, p.manager.lock) {
 		p.remark(path.Join(dir, p.manager.lock), 0, "it is out of date then: %s install writes it anew", p.manager.name)
 	}
@@ -153,14 +153,13 @@ var copied = []string{"version", "private", "license", "author", "type", "engine
 // manifest writes the manifest of a package that has none.
 func (p *parting) manifest(one *lang.Parcel) []byte {
 	old := p.original(one.From.Dir)
-	begin := []byte("{}\n")
+	text := nothing
 	if one.Asked.Template != nil {
-		begin = one.Asked.Template
+		text = one.Asked.Template
 	}
-	root, err := manifest.ParseJSON(begin)
-	s := jsonStyle.Sheet(begin, root)
-	if s.Err = err; err != nil || root.Kind != manifest.Object {
-		p.refuse(one.Dir, "the text that its %s begins with is not valid JSON: %v", manifestName, err)
+	s := begin(text)
+	if s.Err != nil || s.Root.Kind != manifest.Object {
+		p.refuse(one.Dir, "the text that its %s begins with is not valid JSON: %v", manifestName, s.Err)
 		return nil
 	}
 	set := func(raw string, key ...string) {
@@ -191,6 +190,9 @@ func (p *parting) manifest(one *lang.Parcel) []byte {
 	}
 	return inMannerOf(old, s.Text)
 }
+
+// nothing is what a new file begins with.
+var nothing = []byte("{}\n")
 
 // unitOf is the indentation of a file.
 func unitOf(old *lang.OldFile) string {
@@ -253,9 +255,6 @@ func (p *parting) programs(one *lang.Parcel, old *lang.OldFile, s *manifest.Shee
 // wanted is what a package asks for.
 type wanted struct{ table, name, raw string }
 
-// tables are those of a manifest, in their usual order (docs.npmjs.com, package.json).
-var tables = []string{"dependencies", "optionalDependencies", "peerDependencies", "peerDependenciesMeta", "devDependencies"}
-
 // wants is what a package asks for: what its files use, as the old manifest asked for it.
 func (p *parting) wants(one *lang.Parcel) (out []wanted) {
 	put := func(table, name, raw string) {
@@ -285,7 +284,7 @@ func (p *parting) wants(one *lang.Parcel) (out []wanted) {
 	}
 	slices.SortStableFunc(out, func(a, b wanted) int {
 		if a.table != b.table {
-			return slices.Index(tables, a.table) - slices.Index(tables, b.table)
+			return slices.Index(config.Tables, a.table) - slices.Index(config.Tables, b.table)
 		}
 		return strings.Compare(a.name, b.name)
 	})
@@ -294,8 +293,9 @@ func (p *parting) wants(one *lang.Parcel) (out []wanted) {
 
 // asks finds what a manifest asks for under a name, and under that of its types. It reports whether it does. Where its
 // package lies around the new one still, nothing need be written.
-func (p *parting) asks(one *lang.Parcel, k *lang.Package, old *lang.OldFile, name string, n *lang.Need, write bool, put func(table, name, raw string)) (found bool) {
-	for _, table := range tables {
+func (p *parting) asks(one *lang.Parcel, k *lang.Package, name string, n *lang.Need, write bool, put func(table, name, raw string)) (found bool) {
+	old := p.original(k.Dir)
+	for _, table := range config.Tables {
 		for _, asked := range []string{name, config.TypesOf(name)} {
 			v := old.Value.At(table, asked)
 			if v == nil {
@@ -304,7 +304,7 @@ func (p *parting) asks(one *lang.Parcel, k *lang.Package, old *lang.OldFile, nam
 			if found = true; !write {
 				continue
 			}
-			raw := p.version(one, k, old, asked, v)
+			raw := p.version(one, k, asked, v)
 			switch {
 			case table == "peerDependenciesMeta" && n.Normal, table == "devDependencies", n.Normal:
 				put(table, asked, raw)
@@ -317,7 +317,7 @@ func (p *parting) asks(one *lang.Parcel, k *lang.Package, old *lang.OldFile, nam
 }
 
 // version is the version in which another package asks for the same: paths are seen from its folder.
-func (p *parting) version(one *lang.Parcel, k *lang.Package, old *lang.OldFile, name string, v *manifest.Value) string {
+func (p *parting) version(one *lang.Parcel, k *lang.Package, name string, v *manifest.Value) string {
 	for _, scheme := range []string{"file:", "link:", "portal:"} {
 		if rest, is := strings.CutPrefix(v.String(), scheme); is && !strings.HasPrefix(rest, "/") {
 			return fmt.Sprintf("%q", scheme+lang.Relative(one.Dir, path.Join(k.Dir, rest)))
@@ -332,7 +332,7 @@ func (p *parting) version(one *lang.Parcel, k *lang.Package, old *lang.OldFile, 
 			return `"catalog:"`
 		}
 	}
-	return old.Raw(v)
+	return p.original(k.Dir).Raw(v)
 }
 
 // behind gives the libraries that a name stands for: one with a # is defined in the old manifest, and that is copied.
@@ -357,7 +357,7 @@ func (p *parting) behind(n *lang.Need, name string, put func(table, name, raw st
 // library puts what a package asks for under a name. It reports whether the old manifest, or one above, asks for that.
 func (p *parting) library(one *lang.Parcel, name string, n *lang.Need, put func(table, name, raw string)) bool {
 	for i, k := range p.Above(n.Of.Dir) {
-		if p.asks(one, k, p.original(k.Dir), name, n, i == 0 || !inside(one.Dir, k.Dir), put) {
+		if p.asks(one, k, name, n, i == 0 || !inside(one.Dir, k.Dir), put) {
 			return true // those above are not asked
 		}
 	}
@@ -385,7 +385,7 @@ func (p *parting) extend(one *lang.Parcel) {
 		return
 	}
 	for _, w := range p.wants(one) {
-		if slices.ContainsFunc(tables, func(table string) bool { return s.Root.At(table, w.name) != nil }) || w.table == "imports" {
+		if slices.ContainsFunc(config.Tables, func(table string) bool { return s.Root.At(table, w.name) != nil }) || w.table == "imports" {
 			continue
 		}
 		s.Set(w.raw, w.table, w.name)
@@ -406,7 +406,7 @@ func (p *parting) extend(one *lang.Parcel) {
 		if named[i] {
 			continue
 		}
-		for _, table := range tables {
+		for _, table := range config.Tables {
 			for _, asked := range []string{name, config.TypesOf(name)} {
 				if s.Root.At(table, asked) != nil {
 					s.Drop(table, asked)

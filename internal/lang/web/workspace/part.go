@@ -5,6 +5,7 @@
 package workspace
 
 import (
+	"bytes"
 	"cmp"
 	"fmt"
 	"path"
@@ -16,6 +17,7 @@ import (
 	"crookedshelf/internal/lang/paths"
 	"crookedshelf/internal/lang/style"
 	"crookedshelf/internal/lang/web/config"
+	"crookedshelf/internal/lang/web/resolve"
 	"crookedshelf/internal/lang/web/script"
 	"crookedshelf/internal/manifest"
 	"crookedshelf/internal/project"
@@ -156,14 +158,11 @@ func (p *parting) look(one *lang.Parcel) {
 // findTop finds the manifest of the workspace: the one above all packages that has a list of members, or that of the
 // package from which others are made. There may be none where all packages have their manifests.
 func (p *parting) findTop() bool {
-	var from *lang.Package
-	written := false
+	written := slices.ContainsFunc(p.All, (*lang.Parcel).Written)
+	var from *lang.Package // that lies above the others
 	for _, one := range p.All {
-		if !one.Wanted() || written && !one.Written() {
-			continue
-		}
-		if from == nil || one.Written() && !written || len(one.From.Dir) < len(from.Dir) {
-			from, written = one.From, one.Written()
+		if one.Wanted() && (one.Written() || !written) && (from == nil || len(one.From.Dir) < len(from.Dir)) {
+			from = one.From
 		}
 	}
 	dir, lists := from.Dir, false
@@ -228,24 +227,21 @@ func (p *parting) unnamed(id project.FileID, in *lang.Package) (out []string) {
 	if name := compiled[path.Ext(file)]; name != "" {
 		out = append(out, name)
 	}
+	c, ext := p.settings.Compiler(file), path.Ext(file)
 	p.tree.Peek(id, func(content []byte, err error) {
-		text := string(content)
-		switch ext := path.Ext(file); {
-		case (ext == ".tsx" || ext == ".jsx") && (strings.Contains(text, "</") || strings.Contains(text, "/>")):
+		if (ext == ".tsx" || ext == ".jsx") && (bytes.Contains(content, []byte("</")) || bytes.Contains(content, []byte("/>"))) {
 			runtime := "react"
-			if c := p.settings.Compiler(file); c != nil && c.JSX != "" {
+			if c != nil && c.JSX != "" {
 				runtime = c.JSX
 			}
 			out = append(out, runtime)
 		}
 		// where one compiler file speaks of all packages, it has the types beside it
-		if c := p.settings.Compiler(file); isTypeScript(file) && compiles(c) && p.buildOf(in.Dir).how != fromSources && ofPlatform.MatchString(text) {
+		if resolve.IsSource(file) && c.Writes() && p.buildOf(in.Dir).how != fromSources && ofPlatform.Match(content) {
 			out = append(out, platformTypes)
 		}
 	})
-	return slices.DeleteFunc(out, func(name string) bool {
-		return !slices.ContainsFunc(in.Asks, func(d lang.Dependency) bool { return d.Name == name })
-	})
+	return slices.DeleteFunc(out, func(name string) bool { return !asksFor(in, name) })
 }
 
 // platformTypes is the package of the platform's types.
@@ -273,6 +269,14 @@ func (p *parting) byPath() {
 			p.remark(p.tree.Path(project.FileID(id)), mentions[i].Span.Start, "it reads %s by its path, which lies in the package %s then", mentions[i].Text, other.Name)
 		}
 	}
+}
+
+// begin begins to write a text of JSON.
+func begin(text []byte) *manifest.Sheet {
+	root, err := jsonStyle.Parse(text)
+	s := jsonStyle.Sheet(text, root)
+	s.Err = err
+	return s
 }
 
 var (
