@@ -27,7 +27,8 @@ type CompilerFile struct {
 	Resolution string // moduleResolution, lower case; worked out from module if absent
 	module     string
 	Endings    bool // allowImportingTsExtensions
-	Silent     bool // noEmit or emitDeclarationOnly: it writes no scripts
+	noEmit     bool // it writes nothing
+	typesOnly  bool // emitDeclarationOnly: it writes no scripts
 	Composite  bool
 	Declares   bool     // declaration: it writes types beside the scripts
 	JSX        string   // jsxImportSource
@@ -158,7 +159,8 @@ func (c *CompilerFile) inherit(b *CompilerFile) {
 	set(&c.module, b.module)
 	set(&c.JSX, b.JSX)
 	c.Endings = c.Endings || b.Endings
-	c.Silent, c.Composite, c.Declares = c.Silent || b.Silent, c.Composite || b.Composite, c.Declares || b.Declares
+	c.noEmit, c.typesOnly = c.noEmit || b.noEmit, c.typesOnly || b.typesOnly
+	c.Composite, c.Declares = c.Composite || b.Composite, c.Declares || b.Declares
 	if b.Paths != nil {
 		c.Paths = b.Paths
 	}
@@ -197,17 +199,10 @@ func (r *SettingsReader) own(c *CompilerFile, root *manifest.Value, dir, leaf st
 		return out
 	}
 	options := root.Get("compilerOptions")
-	if v := options.Get("allowImportingTsExtensions"); v != nil {
-		c.Endings = v.Text == "true"
-	}
-	for key, to := range map[string]*bool{"composite": &c.Composite, "declaration": &c.Declares} {
+	for key, to := range map[string]*bool{"allowImportingTsExtensions": &c.Endings, "composite": &c.Composite, "declaration": &c.Declares,
+		"noEmit": &c.noEmit, "emitDeclarationOnly": &c.typesOnly} {
 		if v := options.Get(key); v != nil {
 			*to = v.Text == "true"
-		}
-	}
-	for _, key := range []string{"noEmit", "emitDeclarationOnly"} {
-		if v := options.Get(key); v != nil {
-			c.Silent = v.Text == "true"
 		}
 	}
 	for key, to := range map[string]*string{"baseUrl": &c.BaseURL, "outDir": &c.OutDir, "rootDir": &c.RootDir} {
@@ -215,13 +210,13 @@ func (r *SettingsReader) own(c *CompilerFile, root *manifest.Value, dir, leaf st
 			*to = place(text)
 		}
 	}
-	if text := options.Get("jsxImportSource").String(); text != "" {
-		c.JSX = text
-	}
 	for key, to := range map[string]*string{"moduleResolution": &c.Resolution, "module": &c.module} {
 		if text := options.Get(key).String(); text != "" {
 			*to = strings.ToLower(text)
 		}
+	}
+	if text := options.Get("jsxImportSource").String(); text != "" {
+		c.JSX = text
 	}
 	if c.Resolution == "node" {
 		c.Resolution = "node10"
@@ -304,7 +299,7 @@ func (r *SettingsReader) readable(p string) bool {
 func (c *CompilerFile) Path() string { return c.path }
 
 // Writes says whether the compiler writes scripts into a folder. Nil does not.
-func (c *CompilerFile) Writes() bool { return c != nil && c.OutDir != "" && !c.Silent }
+func (c *CompilerFile) Writes() bool { return c != nil && c.OutDir != "" && !c.noEmit && !c.typesOnly }
 
 // Lists says whether the compiler file, or one that it extends, lists files.
 func (c *CompilerFile) Lists() bool { return c.files != nil }
