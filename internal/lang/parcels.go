@@ -156,24 +156,31 @@ func (ps *Parcels) file(one *Parcel, id project.FileID, r Reading) {
 		if m.Likely || !r.Names(m) {
 			continue
 		}
-		switch t := targets[i]; t.Kind {
+		t := targets[i]
+		to := t.File
+		if t.Kind == ToSet {
+			if to = ps.together(t.Set()); to == project.None {
+				continue
+			}
+		}
+		switch t.Kind {
 		case ToPackage:
 			if name := LibraryOf(m); name != "" {
 				library(name, m.Span.Start)
 			}
-		case ToFile:
-			of := ps.before(t.File)
+		case ToFile, ToSet:
+			of := ps.before(to)
 			if of != was && of != nil && of.Name != "" {
 				ps.had(was, of.Name)
 			}
-			other := ps.Home(t.File)
+			other := ps.Home(to)
 			if other == nil || other == one {
 				continue
 			}
-			ps.Across = append(ps.Across, Across{id, m, t.File, other, of == was})
+			ps.Across = append(ps.Across, Across{id, m, to, other, of == was})
 			n := one.Inside[other]
 			if n == nil {
-				n = &Need{By: id, At: m.Span.Start, What: m.Text, To: t.File, Of: was}
+				n = &Need{By: id, At: m.Span.Start, What: m.Text, To: to, Of: was}
 				one.Inside[other] = n
 			}
 			n.New = n.New || came || of == was
@@ -187,6 +194,20 @@ func (ps *Parcels) file(one *Parcel, id project.FileID, r Reading) {
 			library(name, 0)
 		}
 	}
+}
+
+// together is a file of a set whose files all come to one package; project.None where they part: then other mentions say
+// which of them is meant.
+func (ps *Parcels) together(set []project.FileID) project.FileID {
+	for _, id := range set {
+		if ps.Home(id) != ps.Home(set[0]) {
+			return project.None
+		}
+	}
+	if len(set) == 0 {
+		return project.None
+	}
+	return set[0]
 }
 
 // had notes what the files of a package used before.

@@ -26,9 +26,15 @@ import (
 // ask runs the go command, and gives what it says without the places at which it says it.
 func ask(t *testing.T, dir string, args ...string) []string {
 	t.Helper()
+	return askWith(t, dir, "mod", args...)
+}
+
+// askWith says how the go command may deal with go.mod: mod writes it anew, readonly reads it.
+func askWith(t *testing.T, dir, mod string, args ...string) []string {
+	t.Helper()
 	cmd := exec.Command("go", args...)
 	cmd.Dir = dir
-	cmd.Env = append(os.Environ(), "GOFLAGS=-mod=mod", "GOWORK=off")
+	cmd.Env = append(os.Environ(), "GOFLAGS=-mod="+mod, "GOWORK=off")
 	out, _ := cmd.CombinedOutput()
 	var lines []string
 	for line := range strings.Lines(string(out)) {

@@ -75,14 +75,16 @@ func (j *judge) needed(id project.FileID, f *file) []need {
 	return slices.CompactFunc(out, func(a, b need) bool { return a.at == b.at })
 }
 
-// internal keeps what lies below a folder called internal to those around that.
+// internal keeps what lies below a folder called internal to those around that, by the paths of their packages.
 func (j *judge) internal(id project.FileID, from, to place) {
-	at := strings.LastIndex("/"+to.dir+"/", "/internal/")
+	user, _ := j.importPath(from.dir)
+	used, _ := j.importPath(to.dir)
+	at := strings.LastIndex("/"+used+"/", "/internal/")
 	if at < 0 {
 		return
 	}
-	around := strings.TrimSuffix(to.dir[:max(0, at-1)], "/")
-	if around == "" || from.dir == around || strings.HasPrefix(from.dir, around+"/") {
+	around := strings.TrimSuffix(used[:max(0, at-1)], "/")
+	if around == "" || user == around || strings.HasPrefix(user, around+"/") {
 		return
 	}
 	moving := []project.FileID{id}
@@ -90,7 +92,7 @@ func (j *judge) internal(id project.FileID, from, to place) {
 		moving = append(moving, j.was[file])
 	}
 	j.lost(moving, "%s uses it, and would lie outside of %s, within which alone %s may be imported",
-		j.tree.Path(j.now[id]), around, to.dir)
+		j.tree.Path(j.now[id]), around, used)
 }
 
 // circles blocks what would make packages import one another in a circle.

@@ -55,23 +55,45 @@ func (j *judge) unreadable() {
 	}
 }
 
-// modules keeps files in their module: another module would have to require what they import.
+// modules looks at files that go to another module, and at those that import what does: their modules must ask for what
+// they import then.
 func (j *judge) modules() {
 	for _, id := range j.readable() {
 		from, to := j.old.tree.Path(id), j.tree.Path(j.now[id])
-		if from == to {
-			continue
-		}
 		was, is := j.old.moduleOf(path.Dir(from)), j.moduleOf(path.Dir(to))
 		switch {
+		case from == to:
 		case was != nil && (was.path == "std" || was.path == "cmd"):
 			j.lost([]project.FileID{id},
 				"it is of the language's own library, whose packages are imported by other paths than those of a module")
 		case was == nil || is == nil:
 			j.lost([]project.FileID{id}, "it would be of no module: no go.mod lies above it")
-		case was.path != is.path:
-			j.lost([]project.FileID{id}, "it would leave the module %s for %s, which may not require what it imports",
-				was.path, is.path)
+		}
+		if was != nil && is != nil {
+			j.module(id, was, is)
+		}
+	}
+}
+
+// module looks at what a file imports in its module, which was another one before or not.
+func (j *judge) module(id project.FileID, was, is *module) {
+	f := j.old.ix.files[id]
+	for i := range f.imports {
+		s := &f.imports[i]
+		if _, inside := j.old.folder(path.Dir(j.old.tree.Path(id)), s.path); inside || was.path == is.path {
+			continue
+		}
+		if !j.hasFrom(is, s.path) && j.old.hasFrom(was, s.path) {
+			j.lost([]project.FileID{id}, "it would leave the module %s for %s, which does not require %s", was.path,
+				is.path, s.path)
+		}
+	}
+	for _, n := range j.needed(id, f) {
+		now, ok := j.importPath(n.at.dir)
+		before, _ := j.old.importPath(j.before(j.now[n.file]).dir)
+		if ok && !j.hasFrom(is, now) && j.old.hasFrom(was, before) {
+			j.lost([]project.FileID{id, n.file}, "%s imports %s, and its module %s does not require that",
+				j.old.tree.Path(id), now, is.path)
 		}
 	}
 }

@@ -12,18 +12,20 @@ var (
 	// PackageText is the path of a package in a text that is no import, with a name of the package or /... behind it.
 	PackageText = &lang.Kind{Name: "package path", Role: lang.Packed | lang.Doubtful,
 		Looks: "it is the path of a package in a text"}
+	// ModuleFolder is a folder that a module file names: it means the module, whatever else lies there.
+	ModuleFolder = &lang.Kind{Name: "module", Role: lang.Configures | lang.Decides}
 	// DocLink is a name in brackets in a comment (go.dev/doc/comment, doc links).
 	DocLink = &lang.Kind{Name: "doc link", Role: lang.Brought, Looks: "it is a name in a comment"}
 )
 
 // Kinds are the kinds of mention that the package answers for.
-var Kinds = []*lang.Kind{PackageImport, NameUse, Embed, PackageText, DocLink}
+var Kinds = []*lang.Kind{PackageImport, NameUse, Embed, PackageText, ModuleFolder, DocLink}
 
 // Rules are what the resolver answers.
 func (r *Resolver) Rules() lang.Rules {
 	return lang.Rules{
 		Kinds: Kinds, Resolver: r, Warnings: r.warnings, Settles: settles, Settle: r.Settle, Owes: r.Owes,
-		Links: r.Links, Asks: r.Asks, Second: r.Second, Bindings: bindings, Base: base, Packages: r.Packages,
+		Links: r.Links, Asks: r.Asks, Second: r.Second, Bindings: bindings, Packages: r.Packages, Part: r.Part,
 	}
 }
 

@@ -7,7 +7,7 @@ import (
 	"strings"
 
 	"crookedshelf/internal/lang"
-	"crookedshelf/internal/lang/paths"
+	"crookedshelf/internal/project"
 	"crookedshelf/internal/source"
 	"crookedshelf/internal/text"
 )
@@ -65,9 +65,44 @@ func scanVendorList(content []byte) (out []lang.Mention) {
 	return out
 }
 
-// base says that the paths in the list of a vendor folder count from the folder of go.mod, which is the one above.
-func base(from string, _ *lang.Mention) (string, bool) {
-	return path.Dir(path.Dir(from)), isVendorList(from)
+// from is the folder from which a module file names others. That of the list of a vendor folder is the one above, where
+// go.mod lies.
+func from(file string) string {
+	if isVendorList(file) {
+		return path.Dir(path.Dir(file))
+	}
+	return path.Dir(file)
+}
+
+// resolveModule says which module a folder means: its go.mod, or the folder where there is none.
+func (r *Resolver) resolveModule(file string, m *lang.Mention) lang.Target {
+	place := path.Join(from(file), m.Text)
+	if lang.Leaves(place) {
+		return lang.No(lang.ToOutside)
+	}
+	if id, there := r.tree.LookupParts(place, "/"+manifestName); there && place != "." {
+		return lang.File(id)
+	}
+	if id, there := r.tree.Lookup(manifestName); there && place == "." {
+		return lang.File(id)
+	}
+	if place == "." || r.tree.IsDir(place) {
+		return lang.Folder(place)
+	}
+	return lang.No(lang.ToNothing)
+}
+
+// spellModule names a folder anew.
+func (r *Resolver) spellModule(q lang.Respelling) (lang.Spelling, bool) {
+	dir := q.Target.Folder()
+	if q.Target.Kind == lang.ToFile {
+		dir = project.Dir(r.tree.Path(q.Target.File))
+	}
+	text := lang.Relative(from(r.tree.Path(q.From)), dir)
+	if strings.HasSuffix(q.Mention.Text, "/") && !strings.HasSuffix(text, "/") {
+		text += "/"
+	}
+	return lang.Spelling{Text: text}, q.Target.Kind.Inside()
 }
 
 // folders finds the folder in the words of a directive: that of use, and what stands behind the arrow of replace.
@@ -95,7 +130,7 @@ func folders(content []byte, directive string, words []source.Span) []lang.Menti
 	if folder != "." && folder != ".." && !strings.HasPrefix(folder, "./") && !strings.HasPrefix(folder, "../") {
 		return nil
 	}
-	return []lang.Mention{{Span: at, Text: folder, Kind: paths.Setting, Form: lang.Plain, Quote: quote}}
+	return []lang.Mention{{Span: at, Text: folder, Kind: ModuleFolder, Form: lang.Plain, Quote: quote}}
 }
 
 // fields are the words of a line before its comment.

@@ -21,6 +21,7 @@ type Resolver struct {
 	// but tests.
 	packages map[string][]project.FileID
 	targets  map[string]lang.Target // the same, one for all who import it
+	joined   map[string]bool        // the folders of modules that a go.work joins
 	warnings []string
 	certain  bool  // names are not asked for
 	ix       index // of names
@@ -39,12 +40,13 @@ type module struct {
 func New(tree *lang.Tree) *Resolver {
 	declared := tree.Declared
 	r := &Resolver{tree: tree, packages: map[string][]project.FileID{}, targets: map[string]lang.Target{},
-		certain: declared != nil && declared.Certain}
+		joined: map[string]bool{}, certain: declared != nil && declared.Certain}
 	for id, f := range tree.Files {
 		if strings.HasSuffix(f.Path, ".go") && !strings.HasSuffix(f.Path, "_test.go") {
 			r.packages[path.Dir(f.Path)] = append(r.packages[path.Dir(f.Path)], project.FileID(id))
 		}
-		if path.Base(f.Path) != "go.mod" || f.Link {
+		base := path.Base(f.Path)
+		if base != manifestName && base != "go.work" || f.Link {
 			continue
 		}
 		content, err := tree.Content(project.FileID(id))
@@ -52,7 +54,14 @@ func New(tree *lang.Tree) *Resolver {
 			r.warnings = append(r.warnings, err.Error())
 			continue
 		}
-		parsed, err := modfile.ParseLax(f.Path, content, nil)
+		if base == "go.work" {
+			r.join(f.Path, content)
+			continue
+		}
+		parsed, err := modfile.Parse(f.Path, content, nil)
+		if err != nil { // it may say what is not known yet; so much is
+			parsed, err = modfile.ParseLax(f.Path, content, nil)
+		}
 		if err != nil || parsed.Module == nil {
 			r.warnings = append(r.warnings,
 				fmt.Sprintf("%s can't be read: where the imports of its module lead is not known", f.Path))
@@ -79,6 +88,31 @@ func New(tree *lang.Tree) *Resolver {
 	}
 	slices.SortStableFunc(r.modules, func(a, b module) int { return cmp.Compare(depth(b.dir), depth(a.dir)) })
 	return r
+}
+
+// join reads which modules a go.work joins. One that can't be read joins none.
+func (r *Resolver) join(file string, content []byte) {
+	work, err := modfile.ParseWork(file, content, nil)
+	if err != nil {
+		return
+	}
+	for _, use := range work.Use {
+		r.joined[path.Join(path.Dir(file), use.Path)] = true
+	}
+}
+
+// hasFrom says whether what is of one module may import packages of another by their path: it asks for that, or one
+// go.work joins the two.
+func (r *Resolver) hasFrom(m *module, importPath string) bool {
+	if importPath == m.path || strings.HasPrefix(importPath, m.path+"/") || ofPlatform(importPath) {
+		return true
+	}
+	if slices.ContainsFunc(m.asks, func(d lang.Dependency) bool { return d.Covers(importPath) }) {
+		return true
+	}
+	return r.joined[m.dir] && slices.ContainsFunc(r.modules, func(other module) bool {
+		return r.joined[other.dir] && (importPath == other.path || strings.HasPrefix(importPath, other.path+"/"))
+	})
 }
 
 // Packages are the modules of the tree with what they ask for. What they use unasked the go command tells.
@@ -108,6 +142,8 @@ func (r *Resolver) Resolve(from project.FileID, m *lang.Mention) lang.Target {
 		return r.resolveName(from, m)
 	case PackageText:
 		return r.resolveText(from, m)
+	case ModuleFolder:
+		return r.resolveModule(r.tree.Path(from), m)
 	}
 	below, ok := r.folder(dir, m.Text)
 	if !ok {

@@ -424,6 +424,9 @@ func (r *Resolver) Spell(q lang.Respelling) (lang.Spelling, bool) {
 	if q.Mention.Kind == PackageText {
 		return r.spellText(q)
 	}
+	if q.Mention.Kind == ModuleFolder {
+		return r.spellModule(q)
+	}
 	if q.Mention.Kind != Embed || q.Target.Kind == lang.ToNothing {
 		return lang.Spelling{Text: q.Mention.Text}, q.Target.Kind == lang.ToNothing
 	}
