@@ -18,7 +18,7 @@ var layers = []string{
 	"source", "text", "seek", "parallel", "show", "exact", "rootfs", "project", "git", "manifest", "finding",
 	"template", "convention", "lang", "lang/early", "lang/imports", "lang/names", "lang/paths", "lang/stated",
 	"lang/label", "lang/ecosystems", "lang/style", "lang/web/script", "lang/web/config", "lang/web/resolve", "lang/web/workspace", "lang/web", "lang/golang", "lang/java", "lang/csharp", "lang/ruby", "lang/rust", "lang/dart", "lang/php",
-	"lang/python/syntax", "lang/python/resolve", "lang/python", "lang/markup", "lang/settings", "lang/all", "graph",
+	"lang/python/syntax", "lang/python/resolve", "lang/python/workspace", "lang/python", "lang/markup", "lang/settings", "lang/all", "graph",
 	"leftover", "carry",
 	"placement", "split", "plan", "journal", "engine", "picture", "report", "cli",
 }

@@ -43,6 +43,8 @@ type Request struct {
 	Remembered func(from, to string) bool
 	// Widens says whether declarations may be seen further for the sake of a file; never if it is nil.
 	Widens func(id project.FileID) bool
+	// Packaged says whether a path lies in a package whose manifest was written for what comes to it.
+	Packaged func(path string) bool
 	// Skips says which files of the new tree are not searched for what is left over.
 	Skips func(path string) bool
 	// Judge is asked with the proof: it may refuse moves for the sake of what the new tree is then.

@@ -92,7 +92,9 @@ func (w *worker) writeNew(d *Draft, duties []lang.Duty) bool {
 func (w *worker) moved() []lang.Moved {
 	var out []lang.Moved
 	for _, id := range w.moving() {
-		out = append(out, lang.Moved{From: w.tree.Path(id), To: w.moves[id], Widen: w.Widens != nil && w.Widens(id)})
+		to := w.moves[id]
+		out = append(out, lang.Moved{From: w.tree.Path(id), To: to, Widen: w.Widens != nil && w.Widens(id),
+			Packaged: w.Packaged != nil && w.Packaged(to)})
 	}
 	return out
 }

@@ -300,6 +300,7 @@ type Duty struct {
 type Moved struct {
 	From, To string
 	Widen    bool
+	Packaged bool // it comes to a package whose manifest was written for it
 }
 
 // Place is a folder that a tool looks into by itself.

@@ -71,8 +71,17 @@ type Reading struct {
 	Counts   func(p string) bool   // a file is of the language
 	Names    func(m *Mention) bool // a mention names what is to be asked for
 	Tests    func(p string) bool   // a file is there for tests and builds alone
+	// Library is the name of what a mention leads to that is no file of the tree; empty for none. Nil: LibraryOf says it.
+	Library func(m *Mention) string
 	// More are the libraries that a file needs though no mention of it names them.
 	More func(id project.FileID, in *Package) []string
+}
+
+func (r *Reading) library(m *Mention) string {
+	if r.Library != nil {
+		return r.Library(m)
+	}
+	return LibraryOf(m)
 }
 
 // Gather finds the packages after the moves, and what their files need.
@@ -165,7 +174,7 @@ func (ps *Parcels) file(one *Parcel, id project.FileID, r Reading) {
 		}
 		switch t.Kind {
 		case ToPackage:
-			if name := LibraryOf(m); name != "" {
+			if name := r.library(m); name != "" {
 				library(name, m.Span.Start)
 			}
 		case ToFile, ToSet:

@@ -195,7 +195,7 @@ func (b *builder) request(edits map[project.FileID][]carry.Change, parts *split.
 	return carry.Request{
 		Graph: b.Graph, Moves: b.moves, Edits: edits, Writes: writes, Unwritten: b.unwritten,
 		Hold: b.hold, Door: doors(b.Convention), IsData: b.isData, Addressed: b.addressed, Remembered: b.remembered,
-		Widens: b.widens,
+		Widens: b.widens, Packaged: parts.Packaged,
 		Judge:  b.judge,
 		Skips:  func(p string) bool { return path.Base(p) == convention.FileName || p == b.Convention.InTree },
 		Likely: b.RewriteLikely, Addresses: b.AllowAddresses, Stored: b.AllowStored, Brief: b.Brief,

@@ -35,6 +35,19 @@ type Result struct {
 	Refused  []carry.Refusal
 	Remarks  []carry.Remark
 	Warnings []string
+	taken    map[string]bool // the folders of packages whose manifests were written
+}
+
+// Packaged says whether a path lies in a package whose manifest was written for what comes to it.
+func (r *Result) Packaged(p string) bool {
+	for dir := project.Dir(p); ; dir = path.Dir(dir) {
+		if r.taken[dir] {
+			return true
+		}
+		if dir == "." {
+			return false
+		}
+	}
 }
 
 // Work parts a tree into packages. Packages that need one another in a circle are refused, and so is what a language
@@ -49,6 +62,7 @@ func Work(in Input) *Result {
 		return w.out
 	}
 	taken := map[string]bool{}
+	w.out.taken = taken
 	for _, rules := range in.Graph.Rules() {
 		if rules.Part == nil {
 			continue

@@ -7,6 +7,7 @@ import (
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/lang/python/resolve"
 	"crookedshelf/internal/lang/python/syntax"
+	"crookedshelf/internal/lang/python/workspace"
 )
 
 // Family is Python.
@@ -22,10 +23,16 @@ func Family() lang.Family {
 			return syntax.File(s.Path, s.Content, s.Declared)
 		},
 		Index: func(_ string, content []byte) (any, error) { return syntax.IndexOf(content), nil },
-		Rules: resolve.Rules,
+		Rules: rules,
 		Fixed: fixed, Owner: stubbed, Facts: facts,
 		Reexports: &lang.Reexports{Specifier: Specifier, Line: EntryLine, Gives: EntryGives},
 	}
+}
+
+func rules(t *lang.Tree) lang.Rules {
+	r := resolve.Rules(t)
+	r.Part = workspace.Part(t)
+	return r
 }
 
 // Notebooks are the family of notebooks: JSON whose cells hold code

@@ -41,10 +41,18 @@ func (r *Resolver) Owes(before *lang.Rules, moves []lang.Moved) []lang.Duty {
 	for _, m := range moves {
 		to[m.From] = m.To
 	}
+	all, now := moves, map[string]*distribution{}
+	for _, d := range r.distributions() {
+		now[d.dir] = d
+	}
 	for _, d := range old.distributions() {
 		if settings, moved := to[path.Join(d.dir, d.named())]; moved {
 			d.then = path.Dir(settings)
 		}
+		moves := slices.DeleteFunc(slices.Clone(all), func(m lang.Moved) bool {
+			other := project.Nearest(now, project.Dir(m.To))
+			return m.Packaged && other != nil && other.dir != d.then // it is built there
+		})
 		shifts, lost := old.shifts(d, r, moves)
 		if renamed, as, files := old.renamed(d, r, moves); renamed != "" && d.byName() {
 			out = append(out, lang.Duty{Path: path.Join(d.dir, d.named()), Lost: files, Why: fmt.Sprintf(

@@ -227,7 +227,7 @@ func (r *Resolver) module(p, text string) lang.Target {
 			}
 			dir = project.Dir(dir)
 		}
-		if t, ok := r.load(inside(dir, rest)); ok && r.inPackage(dir) {
+		if t, ok := r.load(inside(dir, rest)); ok && r.inPackage(p, dir) {
 			return t
 		}
 		return lang.No(lang.ToNothing)

@@ -69,15 +69,23 @@ func (r *Resolver) relative(from string, t lang.Target) (string, bool) {
 		dir = path.Dir(dir)
 		dots += "."
 	}
-	if !r.inPackage(dir) {
+	if !r.inPackage(from, dir) {
 		return "", false
 	}
 	text := dots + strings.ReplaceAll(strings.TrimPrefix(strings.TrimPrefix(place, dir), "/"), "/", ".")
 	return text, r.module(from, text).Equal(t)
 }
 
-// inPackage says whether a folder may be a package: dots lead no further up than the folders from which imports start.
-func (r *Resolver) inPackage(dir string) bool { return dir != "." && !r.isRoot(dir) }
+// inPackage says whether a folder may be a package around a file: dots lead no further up than the folders from which
+// imports start.
+func (r *Resolver) inPackage(from, dir string) bool {
+	for at := project.Dir(from); at != dir && at != "."; at = project.Dir(at) {
+		if r.isRoot(at) && !r.regular(at) {
+			return false
+		}
+	}
+	return dir != "." && !r.isRoot(dir)
+}
 
 // spelled gives the name of a module in the manner of an old one: relative stays relative where it can.
 func (r *Resolver) spelled(from, old string, t lang.Target) (text, remark string, ok bool) {

@@ -1,0 +1,311 @@
+// Package workspace parts a project of Python into distributions: it writes their pyproject.toml, and enters them in the
+// workspace if there is one. part.go says what can be a distribution and who needs whom, manifests.go writes the files,
+// builders.go tells what builds a distribution where its packages lie, and names.go which distribution a module is of.
+package workspace
+
+import (
+	"fmt"
+	"path"
+	"slices"
+	"strings"
+
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/lang/python/syntax"
+	"crookedshelf/internal/manifest"
+	"crookedshelf/internal/project"
+	"crookedshelf/internal/source"
+)
+
+const manifestName = "pyproject.toml"
+
+var style = manifest.Style{Format: "TOML", Quote: '"'}
+
+// Part makes what parts a tree.
+func Part(tree *lang.Tree) func(q lang.Parting) *lang.Parted {
+	return func(q lang.Parting) *lang.Parted {
+		p := &parting{tree: tree, q: q, sheets: lang.NewSheets(tree, q.Then),
+			out: &lang.Parted{Writes: map[string][]byte{}, Edits: map[project.FileID][]source.Edit{}}}
+		return p.work()
+	}
+}
+
+// parting is distributions in the making.
+type parting struct {
+	tree *lang.Tree
+	q    lang.Parting
+	*lang.Parcels
+	out     *lang.Parted
+	sheets  *lang.Sheets
+	top     *lang.Sheet // the manifest of the workspace
+	manager *manager
+}
+
+// ours says whether a file is one of Python.
+func ours(p string) bool { return strings.HasSuffix(p, ".py") || strings.HasSuffix(p, ".pyi") }
+
+func (p *parting) work() *lang.Parted {
+	all := p.q.Mentions
+	p.q.Mentions = func(id project.FileID) ([]lang.Mention, []lang.Target) { return named(all(id)) }
+	p.Parcels = lang.Gather(p.tree, &p.q, lang.Reading{
+		Packages: p.packages(), Counts: ours, Tests: p.q.IsTest,
+		Names: func(m *lang.Mention) bool {
+			return slices.Contains(syntax.Kinds, m.Kind) && m.Kind != syntax.ModuleSetting && m.Kind != syntax.Program && m.Kind != syntax.ModuleUse
+		},
+		Library: func(m *lang.Mention) string {
+			if m.Kind == syntax.ModuleText || m.Kind == syntax.FromName || strings.HasPrefix(m.Text, ".") {
+				return ""
+			}
+			return m.Text
+		},
+	})
+	for _, one := range p.All {
+		if one.Wanted() {
+			p.out.Taken = append(p.out.Taken, one.Dir)
+			p.look(one)
+		}
+	}
+	if len(p.out.Taken) == 0 {
+		return nil
+	}
+	p.hidden()
+	p.data()
+	if len(p.out.Refused) > 0 || !p.findTop() {
+		return p.out
+	}
+	p.out.Needs = p.Needs
+	p.write()
+	return p.out
+}
+
+// named leaves out the modules from which names are imported, where the names lead elsewhere: they say what is needed.
+func named(mentions []lang.Mention, targets []lang.Target) (out []lang.Mention, to []lang.Target) {
+	said := map[string]bool{}
+	for i := range mentions {
+		if mentions[i].Kind == syntax.FromName && targets[i].Kind.Inside() {
+			said[syntax.DetailOf(&mentions[i]).From] = true
+		}
+	}
+	for i := range mentions {
+		if mentions[i].Kind == syntax.FromModule && targets[i].Kind.Inside() && said[mentions[i].Text] {
+			continue
+		}
+		out, to = append(out, mentions[i]), append(to, targets[i])
+	}
+	return out, to
+}
+
+// packages are the distributions of the tree that have a manifest with a name.
+func (p *parting) packages() (out []lang.Package) {
+	for id, f := range p.tree.Files {
+		if path.Base(f.Path) != manifestName || f.Link {
+			continue
+		}
+		o := p.sheets.Old(f.Path, style)
+		if name := nameOf(o.Value); name != "" {
+			out = append(out, lang.Package{Manifest: project.FileID(id), Dir: project.Dir(f.Path), Name: normal(name)})
+		}
+	}
+	return out
+}
+
+// nameOf is the name of a distribution; empty where settings of tools alone are written.
+func nameOf(root *manifest.Value) string {
+	if name := root.At("project", "name").String(); name != "" {
+		return name
+	}
+	return root.At("tool", "poetry", "name").String()
+}
+
+func (p *parting) refuse(dir, format string, args ...any) {
+	p.out.Refused = append(p.out.Refused, lang.Unparted{Dir: dir, Why: fmt.Sprintf(format, args...)})
+}
+
+func (p *parting) remark(file string, at int, format string, args ...any) {
+	p.out.Remarks = append(p.out.Remarks, lang.Duty{Path: file, At: at, Why: fmt.Sprintf(format, args...)})
+}
+
+// original is the manifest in a folder of the old tree, and sheetOf how it is written anew; nil for none that can be read.
+func (p *parting) original(dir string) *lang.OldFile {
+	return p.sheets.Old(path.Join(dir, manifestName), style)
+}
+
+func (p *parting) sheetOf(dir string) *lang.Sheet {
+	return p.sheets.Of(path.Join(dir, manifestName), style)
+}
+
+// look says what stands against a distribution.
+func (p *parting) look(one *lang.Parcel) {
+	if one.From == nil {
+		p.refuse(one.Dir, "no %s with a name says what its files are of: write one first, with what they need", manifestName)
+		return
+	}
+	if one.Was != nil {
+		if want := one.Asked.Name; want != "" && normal(want) != one.Was.Name {
+			p.remark(p.tree.Path(one.Was.Manifest), 0, "the distribution is called %s, and the convention calls it %s: the name stays", one.Was.Name, want)
+		}
+		return
+	}
+	if one.Name == "" {
+		one.Name = path.Base(one.Dir)
+	}
+	if one.Name = normal(one.Name); !validName(one.Name) {
+		p.refuse(one.Dir, "%q is no name of a distribution: letters and digits, with - _ and . between them", one.Name)
+	}
+	for _, other := range p.All {
+		if other != one && other.Name == one.Name && (other.Asked == nil || other.Dir < one.Dir) {
+			p.refuse(one.Dir, "%s has the name %s already", path.Join(other.Dir, manifestName), one.Name)
+		}
+	}
+	for _, e := range p.entries(one.From) {
+		if normal(e.name) == one.Name {
+			p.refuse(one.Dir, "%s is the name of a library too, which %s asks for", one.Name, path.Join(one.From.Dir, manifestName))
+		}
+	}
+	if b := p.backend(one.From); b == "" {
+		p.refuse(one.Dir, "%s builds %s, and it is not known how that is told where packages lie",
+			p.original(one.From.Dir).Value.At("build-system", "build-backend").String(), one.From.Name)
+	}
+}
+
+func validName(name string) bool {
+	for i := range len(name) {
+		c := name[i]
+		if (c < 'a' || c > 'z') && (c < '0' || c > '9') && (c != '-' || i == 0 || i == len(name)-1) {
+			return false
+		}
+	}
+	return name != ""
+}
+
+// hidden refuses distributions that have packages of one name, if one of these has a file that makes it a package: it
+// hides the others (docs.python.org/3/reference/import.html, regular packages).
+func (p *parting) hidden() {
+	type holder struct {
+		one  *lang.Parcel
+		file string
+	}
+	regular, all := map[string]holder{}, map[string][]*lang.Parcel{}
+	for id := range p.tree.Files {
+		id := project.FileID(id)
+		one := p.Home(id)
+		if one == nil || !ours(p.tree.Path(id)) {
+			continue
+		}
+		then := p.q.Then(id)
+		top, rest, deeper := strings.Cut(p.below(one, then), "/")
+		if !deeper || p.q.IsTest(then) || top == "tests" {
+			continue
+		}
+		if !slices.Contains(all[top], one) {
+			all[top] = append(all[top], one)
+		}
+		if rest == "__init__.py" {
+			regular[top] = holder{one, p.tree.Path(id)}
+		}
+	}
+	for _, top := range slices.Sorted(mapsKeys(all)) {
+		h, is := regular[top]
+		if !is || len(all[top]) < 2 || !slices.ContainsFunc(all[top], (*lang.Parcel).Wanted) {
+			continue
+		}
+		for _, one := range all[top] {
+			if one.Wanted() {
+				p.refuse(one.Dir, "it would have modules of the package %s, which %s has too, and an installed %s hides them (%s makes it a package): "+
+					"let the folder be called otherwise, %s_%s for one", top, h.one.Name, top, h.file, top, path.Base(one.Dir))
+			}
+		}
+	}
+}
+
+// data refuses distributions whose packages hold files that a module asks for by the name of another's package.
+func (p *parting) data() {
+	for id := range p.tree.Files {
+		id := project.FileID(id)
+		mentions, targets := p.q.Mentions(id)
+		for i := range mentions {
+			m := &mentions[i]
+			if m.Kind != syntax.PackagePath && m.Kind != syntax.AnchorPath || targets[i].Kind != lang.ToFile {
+				continue
+			}
+			reader, holder := id, targets[i].File
+			if m.Kind == syntax.PackagePath { // the package whose folder it is
+				from, there := p.tree.LookupParts(project.Dir(p.tree.Path(holder)), "/__init__.py")
+				if !there {
+					continue
+				}
+				reader = from
+			}
+			one, other := p.Home(reader), p.Home(holder)
+			if one == other || one == nil || other == nil || !one.Wanted() && !other.Wanted() {
+				continue
+			}
+			why := fmt.Sprintf("%s reads %s beside its package, and that would be of another distribution: let it go along", p.place(id, m.Span.Start), p.tree.Path(holder))
+			switch {
+			case p.q.IsTest(p.q.Then(id)) || m.Kind == syntax.AnchorPath:
+				p.remark(p.tree.Path(id), m.Span.Start, "it reads %s by its path, which is of another distribution then: that works where both lie side by side, and not where they are installed", p.tree.Path(holder))
+			case other.Wanted():
+				p.refuse(other.Dir, "%s", why)
+			default:
+				p.refuse(one.Dir, "%s", why)
+			}
+		}
+	}
+}
+
+// below is a path from the folder in which the packages of a distribution lie.
+func (p *parting) below(one *lang.Parcel, file string) string {
+	rest := file
+	if one.Dir != "." {
+		rest = strings.TrimPrefix(file, one.Dir+"/")
+	}
+	return strings.TrimPrefix(rest, "src/")
+}
+
+// findTop finds the manifest of the workspace: the one above all distributions that has a list of members, or that of the
+// distribution from which others are made.
+func (p *parting) findTop() bool {
+	var from *lang.Package
+	for _, one := range p.All {
+		if one.Wanted() && (from == nil || len(one.From.Dir) < len(from.Dir)) {
+			from = one.From
+		}
+	}
+	dir := from.Dir
+	for above := dir; ; above = path.Dir(above) {
+		if p.original(above).Value.At("tool", "uv", "workspace") != nil {
+			dir = above
+		}
+		if above == "." {
+			break
+		}
+	}
+	if p.top = p.sheetOf(dir); p.top == nil {
+		p.refuse("", "%s can't be read", path.Join(dir, manifestName))
+		return false
+	}
+	p.manager = p.managerOf(dir)
+	for _, one := range p.All {
+		if one.Written() && p.manager.name == "uv" && dir != "." && !strings.HasPrefix(one.Dir, dir+"/") {
+			p.refuse(one.Dir, "%s is the manifest of all members, and this folder does not lie below it", path.Join(dir, manifestName))
+		}
+	}
+	for _, one := range p.All {
+		for _, other := range p.All {
+			n := one.Inside[other]
+			if n == nil || !n.New || other.Name != "" {
+				continue
+			}
+			p.refuse(one.Dir, "it needs %s (%s: %s), and no %s with a name is there: let the file go into a package too",
+				p.q.Then(n.To), p.place(n.By, n.At), n.What, path.Join(other.Dir, manifestName))
+		}
+	}
+	return len(p.out.Refused) == 0
+}
+
+// place is a file of the old tree with a line, for messages.
+func (p *parting) place(id project.FileID, at int) (out string) {
+	p.tree.Peek(id, func(content []byte, err error) {
+		out = fmt.Sprintf("%s:%d", p.tree.Path(id), source.PositionAt(content, at).Line)
+	})
+	return out
+}
