@@ -29,7 +29,7 @@ type Parcel struct {
 // Need says where something is needed first, and what for.
 type Need struct {
 	Normal, Test bool
-	// New: its manifest need not ask for it yet, since the file comes from another package, or what it needs goes to one.
+	// New: its manifest need not ask for it yet, since the file comes from another package, or what it needs does.
 	New  bool
 	By   project.FileID
 	At   int
@@ -192,7 +192,7 @@ func (ps *Parcels) file(one *Parcel, id project.FileID, r Reading) {
 				n = &Need{By: id, At: m.Span.Start, What: m.Text, To: to, Of: was}
 				one.Inside[other] = n
 			}
-			n.New = n.New || came || of == was
+			n.New = n.New || came || other.Was != of
 			if n.note(test) {
 				ps.Needs = append(ps.Needs, PackageNeed{From: one.Dir, To: other.Dir, Test: test, By: id, At: m.Span.Start, What: m.Text})
 			}

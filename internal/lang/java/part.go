@@ -1,0 +1,288 @@
+package java
+
+import (
+	"fmt"
+	"path"
+	"regexp"
+	"slices"
+	"strings"
+
+	"crookedshelf/internal/lang"
+	"crookedshelf/internal/manifest"
+	"crookedshelf/internal/project"
+	"crookedshelf/internal/source"
+)
+
+// This file says which modules a build of Maven is parted into, and who needs whom. poms.go writes their builds, and
+// artifacts.go says which artifact a package is of.
+
+// splitting is modules in the making.
+type splitting struct {
+	*Resolver
+	q lang.Parting
+	*lang.Parcels
+	out   *lang.Parted
+	poms  map[string]*pom // by their folders; nil for what can't be read
+	edits map[*pom]*source.Chain
+	own   map[string]bool                                         // the packages of the tree
+	all   func(id project.FileID) ([]lang.Mention, []lang.Target) // builds too
+}
+
+// Part writes the modules that the convention wants: what each asks for follows from the names that its files use. Builds
+// that are programs of their own are left to their writers.
+func (r *Resolver) Part(q lang.Parting) *lang.Parted {
+	p := &splitting{Resolver: r, q: q, poms: map[string]*pom{}, edits: map[*pom]*source.Chain{},
+		out: &lang.Parted{Writes: map[string][]byte{}, Edits: map[project.FileID][]source.Edit{}}}
+	packages := p.packages()
+	if len(packages) == 0 {
+		return nil
+	}
+	p.all = p.q.Mentions
+	p.q.Mentions = func(id project.FileID) ([]lang.Mention, []lang.Target) {
+		if path.Base(r.tree.Path(id)) == manifestName { // what it names goes where it is needed
+			return nil, nil
+		}
+		return p.all(id)
+	}
+	p.Parcels = lang.Gather(r.tree, &p.q, lang.Reading{
+		Packages: packages, Counts: isJava, Tests: q.IsTest, More: p.inFull,
+		Names: func(m *lang.Mention) bool {
+			return m.Kind == Import || m.Kind == StarImport || m.Kind == Name || m.Kind == ClassText || m.Kind == ClassWord
+		},
+		Library: func(m *lang.Mention) string {
+			if m.Kind != Import && m.Kind != StarImport || ofJava(m.Text+".") || p.inTree(m.Text) {
+				return ""
+			}
+			return m.Text
+		},
+	})
+	for _, one := range p.All {
+		if one.Wanted() {
+			p.out.Taken = append(p.out.Taken, one.Dir)
+			p.look(one)
+		}
+	}
+	if len(p.out.Taken) == 0 {
+		return nil
+	}
+	p.testsOfOthers()
+	if len(p.out.Refused) > 0 {
+		return p.out
+	}
+	for _, n := range p.Needs { // a builder allows no circle, for the sake of tests neither
+		n.Test = false
+		p.out.Needs = append(p.out.Needs, n)
+	}
+	p.write()
+	return p.out
+}
+
+// pom is a build as it is written.
+type pom struct {
+	id      project.FileID
+	dir     string
+	src     []byte
+	project manifest.Member
+}
+
+// pomOf reads the build in a folder; nil for none.
+func (p *splitting) pomOf(dir string) *pom {
+	if one, known := p.poms[dir]; known {
+		return one
+	}
+	p.poms[dir] = nil
+	id, there := p.tree.Lookup(path.Join(dir, manifestName))
+	if !there {
+		return nil
+	}
+	content, err := p.tree.Content(id)
+	if err != nil {
+		return nil
+	}
+	if root, err := manifest.ParseXML(content); err == nil {
+		for _, m := range root.Members {
+			if m.Key == "project" {
+				p.poms[dir] = &pom{id, dir, content, m}
+			}
+		}
+	}
+	return p.poms[dir]
+}
+
+// text is what an element of a build says, without the blanks.
+func (b *pom) text(keys ...string) string { return b.project.Value.At(keys...).String() }
+
+// packages are the builds of the tree.
+func (p *splitting) packages() (out []lang.Package) {
+	for id, f := range p.tree.Files {
+		if path.Base(f.Path) != manifestName || f.Link {
+			continue
+		}
+		if b := p.pomOf(project.Dir(f.Path)); b != nil && b.text("artifactId") != "" {
+			out = append(out, lang.Package{Manifest: project.FileID(id), Dir: b.dir, Name: b.text("artifactId")})
+		}
+	}
+	return out
+}
+
+func (p *splitting) refuse(dir, format string, args ...any) {
+	p.out.Refused = append(p.out.Refused, lang.Unparted{Dir: dir, Why: fmt.Sprintf(format, args...)})
+}
+
+func (p *splitting) remark(file string, at int, format string, args ...any) {
+	p.out.Remarks = append(p.out.Remarks, lang.Duty{Path: file, At: at, Why: fmt.Sprintf(format, args...)})
+}
+
+// place is a file of the old tree with a line, for messages.
+func (p *splitting) place(id project.FileID, at int) (out string) {
+	p.tree.Peek(id, func(content []byte, err error) {
+		out = fmt.Sprintf("%s:%d", p.tree.Path(id), source.PositionAt(content, at).Line)
+	})
+	return out
+}
+
+// artifactName is what an artifact may be called.
+var artifactName = regexp.MustCompile(`^[A-Za-z0-9_.-]+$`)
+
+// look says what stands against a module.
+func (p *splitting) look(one *lang.Parcel) {
+	if one.From == nil {
+		p.refuse(one.Dir, "no %s says what its files are of", manifestName)
+		return
+	}
+	if one.Was != nil {
+		if want := one.Asked.Name; want != "" && want != one.Was.Name {
+			p.remark(p.tree.Path(one.Was.Manifest), 0, "the module is called %s, and the convention calls it %s: the name stays", one.Was.Name, want)
+		}
+		return
+	}
+	if one.Name == "" {
+		one.Name = path.Base(one.Dir)
+	}
+	if !artifactName.MatchString(one.Name) {
+		p.refuse(one.Dir, "%q is no name of an artifact: letters, digits, - _ and .", one.Name)
+	}
+	for _, other := range p.All {
+		if other != one && other.Name == one.Name && (other.Asked == nil || other.Dir < one.Dir) {
+			p.refuse(one.Dir, "%s has the name %s already", path.Join(other.Dir, manifestName), one.Name)
+		}
+	}
+	for id, f := range p.tree.Files {
+		if path.Base(f.Path) != "module-info.java" {
+			continue
+		}
+		if above := p.Above(project.Dir(f.Path)); len(above) > 0 && above[0] == one.From {
+			p.refuse(one.Dir, "%s says which packages the module has for the compiler: write one for each module first, or take it out",
+				p.tree.Path(project.FileID(id)))
+		}
+	}
+	if parent := p.parentOf(one); parent.dir == one.From.Dir && !p.isParent(parent) {
+		if left := p.left(one.From); left != "" {
+			p.refuse(one.Dir, "%s would have modules, and a build with modules has no sources of its own: let %s go to a module too",
+				path.Join(one.From.Dir, manifestName), left)
+		}
+	}
+}
+
+// parentOf is the build of which a new module is one: that of the old module, if it is one itself, else the old one.
+func (p *splitting) parentOf(one *lang.Parcel) *pom {
+	b := p.pomOf(one.From.Dir)
+	if p.isParent(b) {
+		return b
+	}
+	if parent := b.project.Value.Get("parent"); parent != nil {
+		where := "../" + manifestName
+		if path := parent.Get("relativePath"); path != nil {
+			where = path.String()
+		}
+		at := path.Join(b.dir, where)
+		for _, dir := range []string{project.Dir(at), at} {
+			if above := p.pomOf(dir); above != nil && above != b && above.text("artifactId") == parent.Get("artifactId").String() && p.isParent(above) {
+				return above
+			}
+		}
+	}
+	return b
+}
+
+// isParent says whether a build is of others, and has no sources itself.
+func (p *splitting) isParent(b *pom) bool { return b.text("packaging") == "pom" }
+
+// left is a source or a resource that a build still has after the moves; empty for none.
+func (p *splitting) left(k *lang.Package) string {
+	for id, f := range p.tree.Files {
+		id := project.FileID(id)
+		above := p.Above(project.Dir(f.Path))
+		then := p.q.Then(id)
+		src := path.Join(k.Dir, "src") + "/"
+		if len(above) > 0 && above[0] == k && strings.HasPrefix(then, src+"main/") || strings.HasPrefix(then, src+"test/") && len(above) > 0 && above[0] == k {
+			return f.Path
+		}
+	}
+	return ""
+}
+
+// testsOfOthers refuses modules whose files use a test of another: a module gives out none.
+func (p *splitting) testsOfOthers() {
+	for _, a := range p.Across {
+		one := p.Home(a.From)
+		if a.New && one != nil && p.q.IsTest(p.q.Then(a.To)) && (one.Wanted() || a.Other.Wanted()) {
+			dir := a.Other.Dir
+			if one.Wanted() {
+				dir = one.Dir
+			}
+			p.refuse(dir, "%s uses %s, a test of another module, which gives out none: let what tests share go to a module of its own",
+				p.place(a.From, a.Mention.Span.Start), p.q.Then(a.To))
+		}
+	}
+}
+
+// inFull are the names of libraries that a file uses in full, without an import.
+func (p *splitting) inFull(id project.FileID, in *lang.Package) (out []string) {
+	b := p.pomOf(in.Dir)
+	p.tree.Peek(id, func(content []byte, err error) {
+		for _, m := range fullName.FindAllSubmatch(content, -1) {
+			name := string(m[1])
+			if !slices.Contains(out, name) && !p.inTree(name) && len(p.fitting(b, name)) > 0 {
+				out = append(out, name)
+			}
+		}
+	})
+	return out
+}
+
+// fullName is the name of a type in full.
+var fullName = regexp.MustCompile(`\b((?:[a-z]\w*\.){2,}[A-Z]\w*)`)
+
+// dependency is what a build asks for.
+type dependency struct {
+	group, artifact, scope string
+	member                 manifest.Member
+	of                     *pom
+}
+
+// dependencies are what a build asks for.
+func (b *pom) dependencies() (out []dependency) {
+	if b == nil {
+		return nil
+	}
+	for _, m := range b.project.Value.Get("dependencies").Named("dependency") {
+		out = append(out, dependency{m.Value.Get("groupId").String(), m.Value.Get("artifactId").String(), m.Value.Get("scope").String(), m, b})
+	}
+	return out
+}
+
+// fitting are the dependencies of a build that fit a name best: several, where it can't be said which.
+func (p *splitting) fitting(b *pom, name string) (out []dependency) {
+	best := 0
+	for _, d := range b.dependencies() {
+		switch n := fits(d.group, d.artifact, name); {
+		case n == 0 || n < best:
+		case n > best:
+			best, out = n, []dependency{d}
+		default:
+			out = append(out, d)
+		}
+	}
+	return out
+}
