@@ -1,6 +1,10 @@
 package lang
 
 import (
+	"crypto/sha1"
+	"fmt"
+	"strings"
+
 	"crookedshelf/internal/project"
 	"crookedshelf/internal/source"
 )
@@ -46,6 +50,8 @@ type Parting struct {
 	// Named says which names of packages stand in files that are no programs, or are a string of a program. The manifest
 	// names each once.
 	Named func(manifest project.FileID, names []string, in func(id project.FileID) bool) []bool
+	// EditList gives the edits by which the list at a key of a settings file gets some texts, and loses others.
+	EditList func(path string, src []byte, key, add, drop []string) ([]source.Edit, error)
 	// Inherit are the keys of the old manifest whose values all packages have from the workspace, and Shared says that it has
 	// their dependencies too. Members are patterns of its list of packages; where one fits no package stands for itself.
 	Inherit []string
@@ -87,4 +93,12 @@ type PackageNeed struct {
 type Unparted struct {
 	Dir, Why string
 	Files    []project.FileID
+}
+
+// GUID makes a GUID for a project of a path: the same for the same path, so that a plan is the same each time. It has the bits of a
+// name-based one (RFC 9562, version 5).
+func GUID(place string) string {
+	sum := sha1.Sum([]byte("project of a solution: " + strings.ReplaceAll(place, `\`, "/")))
+	sum[6], sum[8] = sum[6]&0x0f|0x50, sum[8]&0x3f|0x80
+	return fmt.Sprintf("%X-%X-%X-%X-%X", sum[:4], sum[4:6], sum[6:8], sum[8:10], sum[10:16])
 }

@@ -83,3 +83,35 @@ func Unit(src []byte) string {
 	}
 	return "  "
 }
+
+// Levelled is an element as it is written, with two blanks for each level of indentation and none for the first line's.
+func Levelled(src []byte, at source.Span) string {
+	blanks := at.Start - text.LineStart(src, at.Start)
+	unit := Unit(src)
+	var out strings.Builder
+	for line := range strings.Lines(strings.ReplaceAll(string(src[at.Start:at.End]), "\r\n", "\n")) {
+		if out.Len() > 0 {
+			rest := strings.TrimLeft(line, " \t")
+			if n := len(line) - len(rest); n > blanks {
+				rest = strings.Repeat("  ", (n-blanks)/len(unit)) + rest
+			}
+			line = rest
+		}
+		out.WriteString(line)
+	}
+	return out.String()
+}
+
+// LikeXML gives a new file, which is indented by two blanks, the indentation and the line ends of an old one.
+func LikeXML(old []byte, content string) []byte {
+	unit, newline := Unit(old), text.Newline(old)
+	var out strings.Builder
+	for line := range strings.Lines(content) {
+		for strings.HasPrefix(line, "  ") {
+			line = line[2:]
+			out.WriteString(unit)
+		}
+		out.WriteString(strings.TrimSuffix(line, "\n") + newline)
+	}
+	return []byte(out.String())
+}

@@ -136,7 +136,7 @@ func (w *worker) then(id project.FileID) string {
 func (w *worker) parting() lang.Parting {
 	w.dirs = map[string]bool{}
 	g := w.Graph
-	q := lang.Parting{Then: w.then,
+	q := lang.Parting{Then: w.then, EditList: g.Languages.EditList,
 		Named: func(manifest project.FileID, names []string, in func(project.FileID) bool) []bool {
 			return g.NamedInTexts(manifest, names, func(id project.FileID) bool {
 				p := g.Tree.Path(id)

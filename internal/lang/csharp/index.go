@@ -160,8 +160,8 @@ func (r *Resolver) guessSpaces(ids []project.FileID, files []*file) {
 		now := r.tree.Path(id)
 		origin := r.tree.Before(id)
 		u := nearest(r.table.was, path.Dir(origin))
-		if u == nil {
-			continue
+		if u == nil || nearest(r.table.at, path.Dir(now)) != u {
+			continue // one that has come from another project says nothing of this one, nor one that has gone of that
 		}
 		before, _ := tailOf(path.Dir(u.was), path.Dir(origin))
 		tails := []string{before}

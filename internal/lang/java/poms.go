@@ -386,22 +386,8 @@ func (p *splitting) module(one *lang.Parcel) {
 		out.WriteString("    </plugins>\n  </build>\n")
 	}
 	out.WriteString("</project>\n")
-	p.out.Writes[path.Join(one.Dir, manifestName)] = []byte(p.inMannerOf(parent.src, out.String()))
+	p.out.Writes[path.Join(one.Dir, manifestName)] = manifest.LikeXML(parent.src, out.String())
 	p.unclear(one, old)
-}
-
-// inMannerOf gives a new build the indentation and the line ends of an old one.
-func (p *splitting) inMannerOf(old []byte, content string) string {
-	unit, newline := manifest.Unit(old), text.Newline(old)
-	var out strings.Builder
-	for line := range strings.Lines(content) {
-		for strings.HasPrefix(line, "  ") {
-			line = line[2:]
-			out.WriteString(unit)
-		}
-		out.WriteString(strings.TrimSuffix(line, "\n") + newline)
-	}
-	return out.String()
 }
 
 // rewritten is an element of a build as it is written in another: classes in it are called as they are after the moves.
@@ -425,7 +411,7 @@ func (p *splitting) rewritten(b *pom, m manifest.Member) string {
 		src = slices.Concat(src[:e.Span.Start], []byte(e.New), src[e.Span.End:])
 		at.End += len(e.New) - e.Span.Len()
 	}
-	return levelled(src, at)
+	return manifest.Levelled(src, at)
 }
 
 // className is the name of the class of a file, by its path below a root; empty where there is none by habit.
@@ -436,24 +422,6 @@ func className(p string) string {
 	}
 	name, _ := names.Qualified(root, strings.TrimSuffix(p, path.Ext(p)), ".")
 	return name
-}
-
-// levelled is an element as it is written, with two blanks for each level of indentation and none for the first line's.
-func levelled(src []byte, at source.Span) string {
-	blanks := at.Start - text.LineStart(src, at.Start)
-	unit := manifest.Unit(src)
-	var out strings.Builder
-	for line := range strings.Lines(strings.ReplaceAll(string(src[at.Start:at.End]), "\r\n", "\n")) {
-		if out.Len() > 0 {
-			rest := strings.TrimLeft(line, " \t")
-			if n := len(line) - len(rest); n > blanks {
-				rest = strings.Repeat("  ", (n-blanks)/len(unit)) + rest
-			}
-			line = rest
-		}
-		out.WriteString(line)
-	}
-	return out.String()
 }
 
 // hasPages says whether a module has what an archive for the web is made of.

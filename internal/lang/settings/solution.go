@@ -2,7 +2,6 @@ package settings
 
 import (
 	"bytes"
-	"crypto/sha1"
 	"errors"
 	"fmt"
 	"path"
@@ -10,6 +9,7 @@ import (
 	"slices"
 	"strings"
 
+	"crookedshelf/internal/lang"
 	"crookedshelf/internal/source"
 	"crookedshelf/internal/text"
 )
@@ -128,7 +128,7 @@ func newProject(src []byte, projects []solutionProject, place string, drop []str
 	if like.whole.End == 0 {
 		return nil, errNoModel
 	}
-	guid := guidOf(place)
+	guid := lang.GUID(place)
 	if bytes.Contains(bytes.ToUpper(src), []byte(guid)) {
 		return nil, errors.New("it has an entry of the same GUID")
 	}
@@ -182,12 +182,4 @@ func linesNaming(src []byte, guid string) func(yield func(source.Span) bool) {
 // replaceFold replaces a text in whatever case it stands.
 func replaceFold(s, old, by string) string {
 	return regexp.MustCompile(`(?i)`+regexp.QuoteMeta(old)).ReplaceAllLiteralString(s, by)
-}
-
-// guidOf makes a GUID of a path: the same for the same path, so that a plan is the same each time. It has the bits of a
-// name-based one (RFC 9562, version 5).
-func guidOf(place string) string {
-	sum := sha1.Sum([]byte("project of a solution: " + strings.ReplaceAll(place, `\`, "/")))
-	sum[6], sum[8] = sum[6]&0x0f|0x50, sum[8]&0x3f|0x80
-	return fmt.Sprintf("%X-%X-%X-%X-%X", sum[:4], sum[4:6], sum[6:8], sum[8:10], sum[10:16])
 }

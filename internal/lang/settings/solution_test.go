@@ -1,6 +1,7 @@
 package settings
 
 import (
+	"crookedshelf/internal/lang"
 	"strings"
 	"testing"
 
@@ -78,10 +79,10 @@ func TestSolution(t *testing.T) {
 		require.NoError(t, err)
 		got, err := source.Apply(src, edits)
 		require.NoError(t, err)
-		want := strings.ReplaceAll(solutionAfter, "NEW", guidOf("sky/Sky.csproj"))
+		want := strings.ReplaceAll(solutionAfter, "NEW", lang.GUID("sky/Sky.csproj"))
 		assert.Equal(t, with(want), string(got))
 	}
-	assert.Regexp(t, "^[0-9A-F]{8}-[0-9A-F]{4}-5[0-9A-F]{3}-[89AB][0-9A-F]{3}-[0-9A-F]{12}$", guidOf(`sky\Sky.csproj`))
+	assert.Regexp(t, "^[0-9A-F]{8}-[0-9A-F]{4}-5[0-9A-F]{3}-[89AB][0-9A-F]{3}-[0-9A-F]{12}$", lang.GUID(`sky\Sky.csproj`))
 }
 
 func TestSolutionsThatCantBeEdited(t *testing.T) {
@@ -92,7 +93,7 @@ func TestSolutionsThatCantBeEdited(t *testing.T) {
 		"of another ending": {open + "EndProject\n", "new.fsproj", "", "no entry that a new one could be like"},
 		"the model goes":    {open + "EndProject\n", "new.csproj", "a.csproj", "no entry that a new one could be like"},
 		"no end":            {open, "", "a.csproj", "has no EndProject"},
-		"its GUID is taken": {open + "EndProject\n# " + guidOf("new.csproj"), "new.csproj", "", "the same GUID"},
+		"its GUID is taken": {open + "EndProject\n# " + lang.GUID("new.csproj"), "new.csproj", "", "the same GUID"},
 	} {
 		t.Run(name, func(t *testing.T) {
 			_, err := EditList("all.sln", []byte(c.src), []string{"projects"}, strings.Fields(c.add), strings.Fields(c.drop))
