@@ -3,10 +3,12 @@ package lang
 import (
 	"maps"
 	"slices"
+	"strings"
 
 	"crookedshelf/internal/manifest"
 	"crookedshelf/internal/project"
 	"crookedshelf/internal/source"
+	"crookedshelf/internal/text"
 )
 
 // Sheets are files of settings of a tree that are written anew in parts, and what they were.
@@ -58,6 +60,39 @@ func (s *Sheets) Old(file string, style manifest.Style) *OldFile {
 func (o *OldFile) Raw(v *manifest.Value) string {
 	at := manifest.Whole(v)
 	return string(o.Src[at.Start:at.End])
+}
+
+// unit is the indentation of a level in the file.
+func (o *OldFile) unit() string {
+	if o.Value != nil && len(o.Value.Members) > 0 {
+		if own, alone := text.Indent(o.Src, o.Value.Members[0].Start); alone && own != "" {
+			return own
+		}
+	}
+	return "  "
+}
+
+// Like gives a new text, which is indented by two blanks, the indentation and the line ends of the file.
+func (o *OldFile) Like(content []byte) []byte {
+	return []byte(strings.ReplaceAll(indented(string(content), "  ", o.unit()), "\n", text.Newline(o.Src)))
+}
+
+// Plain is a value as it is written in a file that is indented by two blanks.
+func (o *OldFile) Plain(v *manifest.Value) string {
+	return indented(strings.ReplaceAll(o.Raw(v), "\r\n", "\n"), o.unit(), "  ")
+}
+
+// indented replaces the units at the beginning of lines.
+func indented(content, from, to string) string {
+	var out strings.Builder
+	for line := range strings.Lines(content) {
+		for strings.HasPrefix(line, from) {
+			line = line[len(from):]
+			out.WriteString(to)
+		}
+		out.WriteString(line)
+	}
+	return out.String()
 }
 
 // Of begins to write a file of the old tree anew, or goes on with that; nil for one that can't be read.

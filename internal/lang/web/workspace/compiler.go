@@ -123,7 +123,7 @@ func (p *parting) compilerFile(one *lang.Parcel, c *config.CompilerFile) []byte 
 	if len(refs) > 0 {
 		s.Set("["+strings.Join(refs, ", ")+"]", "references")
 	}
-	return inMannerOf(p.sheets.Old(c.Path(), jsonStyle), s.Text)
+	return p.sheets.Old(c.Path(), jsonStyle).Like(s.Text)
 }
 
 // oldCompiler lets a compiler file refer to packages that were parts of it.

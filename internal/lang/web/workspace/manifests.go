@@ -12,7 +12,6 @@ import (
 	"crookedshelf/internal/lang/web/config"
 	"crookedshelf/internal/manifest"
 	"crookedshelf/internal/project"
-	"crookedshelf/internal/text"
 )
 
 // manager is a manager of packages, as the files at the root show it.
@@ -173,7 +172,7 @@ func (p *parting) manifest(one *lang.Parcel) []byte {
 		if v == nil || one.Asked.Template != nil && !slices.Contains(p.q.Inherit, key) || key == "sideEffects" && v.Kind == manifest.List {
 			continue
 		}
-		set(plain(old, v), key)
+		set(old.Plain(v), key)
 	}
 	p.programs(one, old, s)
 	for _, e := range p.entries(one) {
@@ -188,44 +187,11 @@ func (p *parting) manifest(one *lang.Parcel) []byte {
 	if one.Asked.Template != nil {
 		return s.Text
 	}
-	return inMannerOf(old, s.Text)
+	return old.Like(s.Text)
 }
 
 // nothing is what a new file begins with.
 var nothing = []byte("{}\n")
-
-// unitOf is the indentation of a file.
-func unitOf(old *lang.OldFile) string {
-	if old.Value != nil && len(old.Value.Members) > 0 {
-		if own, alone := text.Indent(old.Src, old.Value.Members[0].Start); alone && own != "" {
-			return own
-		}
-	}
-	return "  "
-}
-
-// inMannerOf gives a new text the indentation and the line ends of an old file.
-func inMannerOf(old *lang.OldFile, content []byte) []byte {
-	return []byte(strings.ReplaceAll(indented(string(content), "  ", unitOf(old)), "\n", text.Newline(old.Src)))
-}
-
-// plain is a value of an old file as it is written in one that is indented by two blanks.
-func plain(old *lang.OldFile, v *manifest.Value) string {
-	return indented(strings.ReplaceAll(old.Raw(v), "\r\n", "\n"), unitOf(old), "  ")
-}
-
-// indented replaces the units at the beginning of lines.
-func indented(content, from, to string) string {
-	var out strings.Builder
-	for line := range strings.Lines(content) {
-		for strings.HasPrefix(line, from) {
-			line = line[len(from):]
-			out.WriteString(to)
-		}
-		out.WriteString(line)
-	}
-	return out.String()
-}
 
 // programs gives a package those of the old one whose files come to it.
 func (p *parting) programs(one *lang.Parcel, old *lang.OldFile, s *manifest.Sheet) {
