@@ -70,9 +70,38 @@ func (s *Sheet) Drop(key ...string) {
 		s.Change(DropTOML(s.Text, s.Root, key...)...)
 		return
 	}
+	if holder := s.Root.At(key[:len(key)-1]...); s.style.Format == "YAML" && holder != nil && !braced(s.Text, holder) {
+		for _, m := range holder.Members {
+			if m.Key == key[len(key)-1] {
+				s.Change(source.Edit{Span: linesOf(s.Text, m)})
+			}
+		}
+		return
+	}
 	if e, there := dropMember(s.Text, s.Root.At(key[:len(key)-1]...), key[len(key)-1]); there {
 		s.Change(e)
 	}
+}
+
+// linesOf are the lines of a member of a mapping that stands in lines.
+func linesOf(src []byte, m Member) source.Span {
+	end := m.Start
+	var last func(v *Value)
+	last = func(v *Value) {
+		end = max(end, Whole(v).End)
+		for _, member := range v.Members {
+			end = max(end, member.Start)
+			last(member.Value)
+		}
+		for _, item := range v.Items {
+			last(item)
+		}
+	}
+	last(m.Value)
+	if end > m.Start && src[end-1] == '\n' {
+		end--
+	}
+	return source.Span{Start: text.LineStart(src, m.Start), End: min(len(src), text.LineEnd(src, end)+1)}
 }
 
 // AddItem adds a text to the list at a path of keys.

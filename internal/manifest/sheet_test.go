@@ -28,6 +28,8 @@ func TestSheets(t *testing.T) {
 		{"an item of a list", "JSON", `{ "a": ["x"] }`, `{ "a": ["x", "y"] }`, func(s *Sheet) { s.AddItem("y", "a") }},
 		{"lines that end otherwise", "JSON", "{\r\n\t\"a\": 1\r\n}\r\n", "{\r\n\t\"a\": 1,\r\n\t\"b\": 2\r\n}\r\n", func(s *Sheet) { s.Set("2", "b") }},
 		{"a list of lines", "YAML", "packages:\n  - x\n", "packages:\n  - x\n  - y\ncatalog:\n  z: \"1\"\n", func(s *Sheet) { s.AddItem("y", "packages"); s.Set(`"1"`, "catalog", "z") }},
+		{"a member of a mapping goes", "YAML", "a:\n  b: 1 # one\n  # of c\n  c:\n    d: e\n    f: [g]\n  h: i\n", "a:\n  b: 1 # one\n  # of c\n  h: i\n", func(s *Sheet) { s.Drop("a", "c") }},
+		{"the last of a mapping goes, and a list", "YAML", "a:\n  b: 1\nc:\n  - d\n  - e", "a:\n  b: 1\n", func(s *Sheet) { s.Drop("c") }},
 		{"a table", "TOML", "[a]\nb = 1\nc = 2\n", "[a]\nc = 2\nd = 3\n", func(s *Sheet) { s.Drop("a", "b"); s.Set("3", "a", "d") }},
 	} {
 		style := Style{Format: c.format, Quote: '"'}

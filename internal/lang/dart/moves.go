@@ -22,6 +22,7 @@ func (r *Resolver) Owes(before *lang.Rules, moves []lang.Moved) (out []lang.Duty
 		switch from, to := old.packOf(m.From), r.packOf(m.To); {
 		case from != nil && to == nil:
 			out = append(out, lang.Duty{Path: m.From, Lost: []string{m.From}, Why: "no package holds the new place"})
+		case from != nil && to != nil && from.name != to.name && m.Packaged:
 		case from != nil && to != nil && from.name != to.name:
 			out = append(out, lang.Duty{Path: m.From, Lost: []string{m.From}, Why: fmt.Sprintf(
 				"it would be of the package %s, and no more of %s", to.name, from.name)})

@@ -28,7 +28,8 @@ func New(tree *lang.Tree) *Resolver {
 
 // Rules are what the resolver answers.
 func (r *Resolver) Rules() lang.Rules {
-	return lang.Rules{Kinds: Kinds, Resolver: r, Owes: r.Owes, Place: r.Place, Bindings: bindings, Packages: r.Packages}
+	return lang.Rules{Kinds: Kinds, Resolver: r, Owes: r.Owes, Place: r.Place, Bindings: bindings, Packages: r.Packages,
+		Part: r.Part, Parts: r.Parts}
 }
 
 // bindings are the names that an import or export brings.
@@ -104,7 +105,7 @@ func (r *Resolver) Spell(q lang.Respelling) (lang.Spelling, bool) {
 			to = q.Goes(was)
 		}
 	}
-	if strings.HasPrefix(m.Text, "package:") {
+	if strings.HasPrefix(m.Text, "package:") || r.packOf(from) != r.packOf(to) && q.Target.Kind == lang.ToFile && !crossed(q) {
 		address := r.addressOf(to)
 		return lang.Spelling{Text: address}, address != ""
 	}
