@@ -23,7 +23,7 @@ func TestProjectsOfSolutions(t *testing.T) {
 			"packages may not need one another in a circle: Night.One needs Night.Two (Night/One/A.cs:3: Night.Two.B), Night.Two needs Night.One (Night/Two/B.cs:3: Night.One.A)"},
 		{"what stays and is needed", "true", file + a + b + "-- Night/Main.cs --\nnamespace Night;\n\npublic class Main { Night.Two.B b; }\n" +
 			"-- Night/One/C.cs --\nnamespace Night.One;\n\npublic class C { Night.Main m; }\n", "packages may not need one another in a circle: Night needs Night.Two"},
-		{"two of one name", "night.two", file + a + b, "has the name Night.Two already"},
+		{"two of one name", "night.two", file + a + b, "has the name night.two already"},
 		{"no name", "\"1 one\"", file + a + b, `"1 one" is no name of a project: words with points between them`},
 		{"what its assembly alone sees", "true", file + strings.Replace(a, "public class", "internal class", 1) + b, "Night/Two/B.cs uses Night.One.A, which its own assembly alone sees"},
 		{"a resource of another assembly", "true", strings.Replace(file, "    <Package", "    <EmbeddedResource Include=\"One/rows.csv\" />\n    <Package", 1) + a + b +

@@ -2,11 +2,14 @@ package lang
 
 import (
 	"cmp"
+	"fmt"
 	"maps"
 	"path"
 	"slices"
+	"strings"
 
 	"crookedshelf/internal/project"
+	"crookedshelf/internal/source"
 )
 
 // This file has what languages have in common whose manifests follow from the mentions of their files.
@@ -73,6 +76,8 @@ type Reading struct {
 	Tests    func(p string) bool   // a file is there for tests and builds alone
 	// Library is the name of what a mention leads to that is no file of the tree; empty for none. Nil: LibraryOf says it.
 	Library func(m *Mention) string
+	// NoCircles: what builds the packages allows no circle, for the sake of tests neither.
+	NoCircles bool
 	// More are the libraries that a file needs though no mention of it names them.
 	More func(id project.FileID, in *Package) []string
 }
@@ -259,3 +264,98 @@ func (ps *Parcels) Above(dir string) (out []*Package) {
 
 // Sorted are the libraries of a package by their names.
 func (one *Parcel) Sorted() []string { return slices.Sorted(maps.Keys(one.Libraries)) }
+
+// Splitter is what those have in common who make packages: what is asked, what they gather, and what comes of it.
+type Splitter struct {
+	*Parcels
+	Q    Parting
+	Out  *Parted
+	tree *Tree
+}
+
+// NewSplitter begins to part a tree.
+func NewSplitter(tree *Tree, q Parting) Splitter {
+	return Splitter{Q: q, tree: tree, Out: &Parted{Writes: map[string][]byte{}, Edits: map[project.FileID][]source.Edit{}}}
+}
+
+// Work gathers the packages, looks at each that the convention asks for and that gets files of the language, and at all of
+// them together, and writes them if nothing stands against them. It gives nil where there are none.
+func (s *Splitter) Work(r Reading, look func(one *Parcel), all, write func()) *Parted {
+	s.Parcels = Gather(s.tree, &s.Q, r)
+	for _, one := range s.All {
+		if one.Wanted() {
+			s.Out.Taken = append(s.Out.Taken, one.Dir)
+			look(one)
+		}
+	}
+	if len(s.Out.Taken) == 0 {
+		return nil
+	}
+	if !s.Refused() {
+		all()
+	}
+	if s.Refused() {
+		return s.Out
+	}
+	for _, n := range s.Needs {
+		n.Test = n.Test && !r.NoCircles
+		s.Out.Needs = append(s.Out.Needs, n)
+	}
+	write()
+	return s.Out
+}
+
+// Refused says whether anything stands against the packages.
+func (s *Splitter) Refused() bool { return len(s.Out.Refused) > 0 }
+
+// Refuse says what stands against the package in a folder; against all, if it is empty.
+func (s *Splitter) Refuse(dir, format string, args ...any) {
+	s.Out.Refused = append(s.Out.Refused, Unparted{Dir: dir, Why: fmt.Sprintf(format, args...)})
+}
+
+// Remark says what a reader should know at a byte of a file of the old tree.
+func (s *Splitter) Remark(file string, at int, format string, args ...any) {
+	s.Out.Remarks = append(s.Out.Remarks, Duty{Path: file, At: at, Why: fmt.Sprintf(format, args...)})
+}
+
+// Where is a file of the old tree with a line, for messages.
+func (s *Splitter) Where(id project.FileID, at int) (out string) {
+	s.tree.Peek(id, func(content []byte, err error) {
+		out = fmt.Sprintf("%s:%d", s.tree.Path(id), source.PositionAt(content, at).Line)
+	})
+	return out
+}
+
+// Keeps says of a package that has a manifest, and another name than the convention wants, that it keeps that. It reports
+// whether there is a manifest.
+func (s *Splitter) Keeps(one *Parcel, what, want string) bool {
+	if one.Was != nil && want != "" && want != one.Was.Name {
+		s.Remark(s.tree.Path(one.Was.Manifest), 0, "the %s is called %s, and the convention calls it %s: the name stays", what, cmp.Or(one.Was.Name, "nothing"), one.Asked.Name)
+	}
+	return one.Was != nil
+}
+
+// Alone refuses a package whose name another has. manifest is what that one's is called.
+func (s *Splitter) Alone(one *Parcel, manifest func(other *Parcel) string) {
+	for _, other := range s.All {
+		if other != one && strings.EqualFold(other.Name, one.Name) && (other.Asked == nil || other.Dir < one.Dir) {
+			s.Refuse(one.Dir, "%s has the name %s already", path.Join(other.Dir, manifest(other)), other.Name)
+		}
+	}
+}
+
+// Gone are the names of what a package has used and does not use any more, and that nothing else names.
+func (s *Splitter) Gone(one *Parcel, candidates []string) (out []string) {
+	var gone []string
+	for _, name := range candidates {
+		if !one.Uses(name) {
+			gone = append(gone, name)
+		}
+	}
+	for i, named := range s.Q.Named(one.Was.Manifest, gone, func(id project.FileID) bool { return s.Home(id) == one }) {
+		if !named {
+			out = append(out, gone[i])
+		}
+	}
+	return out
+}

@@ -2,7 +2,6 @@ package csharp
 
 import (
 	"bytes"
-	"fmt"
 	"path"
 	"regexp"
 	"slices"
@@ -19,9 +18,7 @@ import (
 // parting is projects in the making.
 type parting struct {
 	*Resolver
-	q lang.Parting
-	*lang.Parcels
-	out    *lang.Parted
+	lang.Splitter
 	files  map[string]*projectFile // by their folders; nil for what can't be read
 	chains map[*projectFile]*source.Chain
 }
@@ -37,14 +34,13 @@ type projectFile struct {
 
 // Part writes the projects that the convention wants: what each refers to follows from the names that its files use.
 func (r *Resolver) Part(q lang.Parting) *lang.Parted {
-	p := &parting{Resolver: r, q: q, files: map[string]*projectFile{}, chains: map[*projectFile]*source.Chain{},
-		out: &lang.Parted{Writes: map[string][]byte{}, Edits: map[project.FileID][]source.Edit{}}}
+	p := &parting{Resolver: r, Splitter: lang.NewSplitter(r.tree, q), files: map[string]*projectFile{}, chains: map[*projectFile]*source.Chain{}}
 	packages := p.packages()
 	if len(packages) == 0 {
 		return nil
 	}
 	kinds := []*lang.Kind{Using, PageUsing, Name, PageName, Extension, ClassText, ClassWord}
-	p.Parcels = lang.Gather(r.tree, &p.q, lang.Reading{
+	return p.Work(lang.Reading{
 		Packages: packages, Counts: isSource, Tests: q.IsTest, More: p.used,
 		Names: func(m *lang.Mention) bool { return slices.Contains(kinds, m.Kind) },
 		Library: func(m *lang.Mention) string {
@@ -53,26 +49,8 @@ func (r *Resolver) Part(q lang.Parting) *lang.Parted {
 			}
 			return m.Text
 		},
-	})
-	for _, one := range p.All {
-		if one.Wanted() {
-			p.out.Taken = append(p.out.Taken, one.Dir)
-			p.look(one)
-		}
-	}
-	if len(p.out.Taken) == 0 {
-		return nil
-	}
-	p.resourcesApart()
-	if len(p.out.Refused) > 0 {
-		return p.out
-	}
-	for _, n := range p.Needs { // a builder allows no circle, for the sake of tests neither
-		n.Test = false
-		p.out.Needs = append(p.out.Needs, n)
-	}
-	p.write()
-	return p.out
+		NoCircles: true,
+	}, p.look, p.resourcesApart, p.write)
 }
 
 // packages are the projects of the tree: those that have a folder for themselves.
@@ -115,43 +93,28 @@ func (p *parting) packages() (out []lang.Package) {
 	return out
 }
 
-func (p *parting) refuse(dir, format string, args ...any) {
-	p.out.Refused = append(p.out.Refused, lang.Unparted{Dir: dir, Why: fmt.Sprintf(format, args...)})
-}
-
-func (p *parting) remark(file string, at int, format string, args ...any) {
-	p.out.Remarks = append(p.out.Remarks, lang.Duty{Path: file, At: at, Why: fmt.Sprintf(format, args...)})
-}
-
 // projectName is what a project may be called: its assembly has that name, and so may a namespace.
 var projectName = regexp.MustCompile(`^[A-Za-z_][\w-]*(\.[\w-]+)*$`)
 
 // look says what stands against a project.
 func (p *parting) look(one *lang.Parcel) {
 	if one.From == nil {
-		p.refuse(one.Dir, "no project file says what its files are of")
+		p.Refuse(one.Dir, "no project file says what its files are of")
 		return
 	}
-	if one.Was != nil {
-		if want := one.Asked.Name; want != "" && want != one.Was.Name {
-			p.remark(p.tree.Path(one.Was.Manifest), 0, "the project is called %s, and the convention calls it %s: the name stays", one.Was.Name, want)
-		}
+	if p.Keeps(one, "project", one.Asked.Name) {
 		return
 	}
 	if one.Name == "" {
 		one.Name = path.Base(one.Dir)
 	}
 	if !projectName.MatchString(one.Name) {
-		p.refuse(one.Dir, "%q is no name of a project: words with points between them", one.Name)
+		p.Refuse(one.Dir, "%q is no name of a project: words with points between them", one.Name)
 	}
-	for _, other := range p.All {
-		if other != one && strings.EqualFold(other.Name, one.Name) && (other.Asked == nil || other.Dir < one.Dir) {
-			p.refuse(one.Dir, "%s has the name %s already", path.Join(other.Dir, other.Name+".csproj"), one.Name)
-		}
-	}
+	p.Alone(one, func(other *lang.Parcel) string { return other.Name + ".csproj" })
 	for _, m := range p.files[one.From.Dir].top.Value.Members {
 		if m.Key == "Target" || m.Key == "UsingTask" || m.Key == "Choose" {
-			p.remark(p.files[one.From.Dir].path, m.Start, "it has a %s, which %s does not have: look whether it needs that", m.Key, one.Name)
+			p.Remark(p.files[one.From.Dir].path, m.Start, "it has a %s, which %s does not have: look whether it needs that", m.Key, one.Name)
 		}
 	}
 }
@@ -161,7 +124,7 @@ func (p *parting) look(one *lang.Parcel) {
 func (p *parting) resourcesApart() {
 	for id := range p.tree.Files {
 		id := project.FileID(id)
-		mentions, targets := p.q.Mentions(id)
+		mentions, targets := p.Q.Mentions(id)
 		for i := range mentions {
 			if mentions[i].Kind != Resource || targets[i].Kind != lang.ToFile {
 				continue
@@ -176,7 +139,7 @@ func (p *parting) resourcesApart() {
 			}
 			line := 0
 			p.tree.Peek(id, func(content []byte, err error) { line = source.PositionAt(content, mentions[i].Span.Start).Line })
-			p.refuse(dir, "%s:%d asks for %s as a resource of an assembly, and that would be of another: let the two stay together", p.tree.Path(id), line, p.tree.Path(targets[i].File))
+			p.Refuse(dir, "%s:%d asks for %s as a resource of an assembly, and that would be of another: let the two stay together", p.tree.Path(id), line, p.tree.Path(targets[i].File))
 		}
 	}
 }

@@ -35,7 +35,7 @@ func (p *parting) write() {
 	}
 	for f, chain := range p.chains {
 		if len(chain.Edits) > 0 {
-			p.out.Edits[f.id] = append([]source.Edit{}, chain.Edits...)
+			p.Out.Edits[f.id] = append([]source.Edit{}, chain.Edits...)
 		}
 	}
 	p.solutions(written)
@@ -50,7 +50,7 @@ func (p *parting) change(f *projectFile, of func(now *projectFile) (source.Edit,
 	}
 	root, err := manifest.ParseXML(chain.Text)
 	if err != nil {
-		p.refuse("", "%s can't be written anew: %v", f.path, err)
+		p.Refuse("", "%s can't be written anew: %v", f.path, err)
 		return
 	}
 	for _, m := range root.Members {
@@ -59,7 +59,7 @@ func (p *parting) change(f *projectFile, of func(now *projectFile) (source.Edit,
 		}
 		if e, is := of(&projectFile{path: f.path, id: f.id, src: chain.Text, top: m}); is {
 			if err := chain.Add(e); err != nil {
-				p.refuse("", "%s can't be written anew: %v", f.path, err)
+				p.Refuse("", "%s can't be written anew: %v", f.path, err)
 			}
 		}
 	}
@@ -173,7 +173,7 @@ func (p *parting) refersTo(one, other *lang.Parcel) bool {
 // fileOf is where the project file of a project will be.
 func (p *parting) fileOf(one *lang.Parcel) string {
 	if one.Was != nil {
-		return p.q.Then(one.Was.Manifest)
+		return p.Q.Then(one.Was.Manifest)
 	}
 	return path.Join(one.Dir, one.Name+".csproj")
 }
@@ -189,7 +189,7 @@ func (p *parting) guid(one *lang.Parcel) string {
 	}
 	dir := "."
 	if all := p.solutionsOf(p.files[one.From.Dir]); len(all) > 0 {
-		dir = project.Dir(p.q.Then(all[0]))
+		dir = project.Dir(p.Q.Then(all[0]))
 	}
 	return lang.GUID(strings.TrimPrefix(lang.Relative(dir, p.fileOf(one)), "./"))
 }
@@ -206,7 +206,7 @@ func (p *parting) project(one *lang.Parcel, from *projectFile) {
 	if one.Asked.Template != nil {
 		root, err := manifest.ParseXML(one.Asked.Template)
 		if err != nil || len(root.Named("Project")) == 0 {
-			p.refuse(one.Dir, "the text that its project file begins with is no project: %v", err)
+			p.Refuse(one.Dir, "the text that its project file begins with is no project: %v", err)
 			return
 		}
 	} else {
@@ -258,7 +258,7 @@ func (p *parting) project(one *lang.Parcel, from *projectFile) {
 	if one.Asked.Template != nil {
 		content := string(one.Asked.Template)
 		at := strings.LastIndex(content, "</Project>")
-		p.out.Writes[p.fileOf(one)] = []byte(content[:at] + strings.Join(groups, "") + content[at:])
+		p.Out.Writes[p.fileOf(one)] = []byte(content[:at] + strings.Join(groups, "") + content[at:])
 		return
 	}
 	out.WriteString("\n" + strings.Join(groups, "\n"))
@@ -269,7 +269,7 @@ func (p *parting) project(one *lang.Parcel, from *projectFile) {
 		}
 	}
 	out.WriteString("</Project>\n")
-	p.out.Writes[p.fileOf(one)] = manifest.LikeXML(from.src, out.String())
+	p.Out.Writes[p.fileOf(one)] = manifest.LikeXML(from.src, out.String())
 }
 
 // properties are those of the old project that hold for a new one.
@@ -329,7 +329,7 @@ func (p *parting) items(one *lang.Parcel, from *projectFile) (out []string) {
 				if !there || p.Home(id) != one {
 					continue
 				}
-				to := strings.ReplaceAll(strings.TrimPrefix(lang.Relative(one.Dir, p.q.Then(id)), "./"), "/", `\`)
+				to := strings.ReplaceAll(strings.TrimPrefix(lang.Relative(one.Dir, p.Q.Then(id)), "./"), "/", `\`)
 				out = append(out, strings.Replace(raw(from.src, m), v.Text, to, 1))
 				p.change(from, func(now *projectFile) (source.Edit, bool) {
 					return dropItem(now, func(o manifest.Member) bool { return o.Key == m.Key && o.Value.Get(attribute).String() == v.Text })
@@ -357,7 +357,7 @@ func (p *parting) unasked(from *projectFile, all []*lang.Parcel) {
 		projects = append(projects, one.Name)
 	}
 	if len(names) > 0 {
-		p.remark(from.path, from.libraries()[0].member.Start, "no using names %s, so they stay with %s: of %s, one must refer to a package itself whose methods it calls on types of others",
+		p.Remark(from.path, from.libraries()[0].member.Start, "no using names %s, so they stay with %s: of %s, one must refer to a package itself whose methods it calls on types of others",
 			strings.Join(names, ", "), from.unit.name, strings.Join(projects, ", "))
 	}
 }
@@ -416,7 +416,7 @@ func (p *parting) solutions(written map[*projectFile][]*lang.Parcel) {
 		solutions := p.solutionsOf(f)
 		for _, id := range solutions {
 			for _, one := range all {
-				add[id] = append(add[id], strings.TrimPrefix(lang.Relative(project.Dir(p.q.Then(id)), p.fileOf(one)), "./"))
+				add[id] = append(add[id], strings.TrimPrefix(lang.Relative(project.Dir(p.Q.Then(id)), p.fileOf(one)), "./"))
 			}
 		}
 	}
@@ -424,15 +424,15 @@ func (p *parting) solutions(written map[*projectFile][]*lang.Parcel) {
 		slices.Sort(add[id])
 		content, _ := p.tree.Content(id)
 		if path.Ext(p.tree.Path(id)) == ".slnx" {
-			p.out.Edits[id] = p.intoXML(content, add[id])
+			p.Out.Edits[id] = p.intoXML(content, add[id])
 			continue
 		}
-		edits, err := p.q.EditList(p.tree.Path(id), content, []string{"projects"}, add[id], nil)
+		edits, err := p.Q.EditList(p.tree.Path(id), content, []string{"projects"}, add[id], nil)
 		if err != nil {
-			p.remark(p.tree.Path(id), 0, "it must list %s: %v", strings.Join(add[id], ", "), err)
+			p.Remark(p.tree.Path(id), 0, "it must list %s: %v", strings.Join(add[id], ", "), err)
 			continue
 		}
-		p.out.Edits[id] = edits
+		p.Out.Edits[id] = edits
 	}
 }
 

@@ -22,9 +22,7 @@ import (
 // parting is packages in the making.
 type parting struct {
 	*Resolver
-	q lang.Parting
-	*lang.Parcels
-	out    *lang.Parted
+	lang.Splitter
 	sheets *lang.Sheets
 	top    *lang.Sheet // the manifest of the workspace
 	joined bool        // there is one
@@ -37,9 +35,8 @@ func (r *Resolver) Part(q lang.Parting) *lang.Parted {
 	if len(r.packs) == 0 {
 		return nil
 	}
-	p := &parting{Resolver: r, q: q, sheets: lang.NewSheets(r.tree, q.Then),
-		out: &lang.Parted{Writes: map[string][]byte{}, Edits: map[project.FileID][]source.Edit{}}}
-	p.Parcels = lang.Gather(r.tree, &p.q, lang.Reading{
+	p := &parting{Resolver: r, Splitter: lang.NewSplitter(r.tree, q), sheets: lang.NewSheets(r.tree, q.Then)}
+	return p.Work(lang.Reading{
 		Packages: r.Packages(), Counts: isDart, Tests: func(file string) bool { return q.IsTest(file) || strings.Contains("/"+file, "/test/") },
 		Names: func(m *lang.Mention) bool { return slices.Contains(Kinds, m.Kind) },
 		Library: func(m *lang.Mention) string {
@@ -48,31 +45,7 @@ func (r *Resolver) Part(q lang.Parting) *lang.Parted {
 			}
 			return library(m.Text)
 		},
-	})
-	for _, one := range p.All {
-		if one.Wanted() {
-			p.out.Taken = append(p.out.Taken, one.Dir)
-			p.look(one)
-		}
-	}
-	if len(p.out.Taken) == 0 {
-		return nil
-	}
-	p.parts()
-	if len(p.out.Refused) > 0 {
-		return p.out
-	}
-	p.out.Needs = p.Needs
-	p.write()
-	return p.out
-}
-
-func (p *parting) refuse(dir, format string, args ...any) {
-	p.out.Refused = append(p.out.Refused, lang.Unparted{Dir: dir, Why: fmt.Sprintf(format, args...)})
-}
-
-func (p *parting) remark(file string, at int, format string, args ...any) {
-	p.out.Remarks = append(p.out.Remarks, lang.Duty{Path: file, At: at, Why: fmt.Sprintf(format, args...)})
+	}, p.look, p.parts, p.write)
 }
 
 // original is the manifest in a folder of the old tree, and sheetOf how it is written anew; nil for none that can be read.
@@ -90,28 +63,21 @@ var packageName = regexp.MustCompile(`^[a-z_][a-z0-9_]*$`)
 // look says what stands against a package.
 func (p *parting) look(one *lang.Parcel) {
 	if one.From == nil {
-		p.refuse(one.Dir, "no %s says what its files are of", manifestName)
+		p.Refuse(one.Dir, "no %s says what its files are of", manifestName)
 		return
 	}
-	if one.Was != nil {
-		if want := one.Asked.Name; want != "" && want != one.Was.Name {
-			p.remark(p.tree.Path(one.Was.Manifest), 0, "the package is called %s, and the convention calls it %s: the name stays", one.Was.Name, want)
-		}
+	if p.Keeps(one, "package", one.Asked.Name) {
 		return
 	}
 	if one.Name == "" {
 		one.Name = path.Base(one.Dir)
 	}
 	if !packageName.MatchString(one.Name) {
-		p.refuse(one.Dir, "%q is no name of a package: small letters, digits and _", one.Name)
+		p.Refuse(one.Dir, "%q is no name of a package: small letters, digits and _", one.Name)
 	}
-	for _, other := range p.All {
-		if other != one && other.Name == one.Name && (other.Asked == nil || other.Dir < one.Dir) {
-			p.refuse(one.Dir, "%s has the name %s already", path.Join(other.Dir, manifestName), one.Name)
-		}
-	}
+	p.Alone(one, func(*lang.Parcel) string { return manifestName })
 	if v := p.original(one.From.Dir).Value; v.At("dependencies", one.Name) != nil || v.At("dev_dependencies", one.Name) != nil {
-		p.refuse(one.Dir, "%s is the name of a library too, which %s asks for", one.Name, path.Join(one.From.Dir, manifestName))
+		p.Refuse(one.Dir, "%s is the name of a library too, which %s asks for", one.Name, path.Join(one.From.Dir, manifestName))
 	}
 }
 
@@ -130,11 +96,11 @@ func (p *parting) parts() {
 		line := 0
 		p.tree.Peek(a.From, func(content []byte, err error) { line = source.PositionAt(content, a.Mention.Span.Start).Line })
 		where := fmt.Sprintf("%s:%d", p.tree.Path(a.From), line)
-		switch then := p.q.Then(a.To); {
+		switch then := p.Q.Then(a.To); {
 		case a.Mention.Kind == Part || a.Mention.Kind == PartOf:
-			p.refuse(dir, "%s names a part of its library, which would be of another package: let the two stay together", where)
+			p.Refuse(dir, "%s names a part of its library, which would be of another package: let the two stay together", where)
 		case !strings.HasPrefix(then, path.Join(a.Other.Dir, "lib")+"/"):
-			p.refuse(dir, "%s needs %s, and others get only what lies in lib of its package", where, then)
+			p.Refuse(dir, "%s needs %s, and others get only what lies in lib of its package", where, then)
 		}
 	}
 }
@@ -148,14 +114,14 @@ func (p *parting) write() {
 		}
 	}
 	if p.top = p.sheetOf(from.Dir); p.top == nil {
-		p.refuse("", "%s can't be read", path.Join(from.Dir, manifestName))
+		p.Refuse("", "%s can't be read", path.Join(from.Dir, manifestName))
 		return
 	}
 	p.joined = p.top.Root.Get("workspace") != nil || joins(p.top.Root)
 	for _, one := range p.All {
 		switch {
 		case one.Written():
-			p.out.Writes[path.Join(one.Dir, manifestName)] = p.manifest(one)
+			p.Out.Writes[path.Join(one.Dir, manifestName)] = p.manifest(one)
 			p.enter(one)
 		case one.Was != nil:
 			p.extend(one)
@@ -163,10 +129,10 @@ func (p *parting) write() {
 	}
 	if lock := path.Join(project.Dir(p.top.File), "pubspec.lock"); p.sheets.Changed() {
 		if _, there := p.tree.Lookup(lock); there {
-			p.remark(lock, 0, "it is out of date then: dart pub get writes it anew")
+			p.Remark(lock, 0, "it is out of date then: dart pub get writes it anew")
 		}
 	}
-	p.sheets.Put(p.out, func(file string, err error) { p.refuse("", "%s can't be written anew: %s", file, err) })
+	p.sheets.Put(p.Out, func(file string, err error) { p.Refuse("", "%s can't be written anew: %s", file, err) })
 }
 
 var lowest = regexp.MustCompile(`(\d+)\.(\d+)`)
@@ -200,7 +166,7 @@ func (p *parting) manifest(one *lang.Parcel) []byte {
 	old := p.original(one.From.Dir)
 	root, err := yamlStyle.Parse(one.Asked.Template)
 	if err != nil {
-		p.refuse(one.Dir, "the text that its %s begins with is not valid: %v", manifestName, err)
+		p.Refuse(one.Dir, "the text that its %s begins with is not valid: %v", manifestName, err)
 		return nil
 	}
 	var out bytes.Buffer
@@ -214,7 +180,7 @@ func (p *parting) manifest(one *lang.Parcel) []byte {
 		}
 	}
 	line("name", one.Name)
-	for _, key := range slices.Concat([]string{"version", "publish_to"}, p.q.Inherit) {
+	for _, key := range slices.Concat([]string{"version", "publish_to"}, p.Q.Inherit) {
 		if v := old.Value.Get(key); v != nil {
 			line(key, flow(old, v))
 		}
@@ -250,7 +216,7 @@ func (p *parting) manifest(one *lang.Parcel) []byte {
 			}
 		}
 		if s.Err != nil {
-			p.refuse(one.Dir, "%s can't be written: %s", path.Join(one.Dir, manifestName), s.Err)
+			p.Refuse(one.Dir, "%s can't be written: %s", path.Join(one.Dir, manifestName), s.Err)
 		}
 		out.Reset()
 		out.Write(s.Text)
@@ -292,7 +258,7 @@ func (p *parting) wants(one *lang.Parcel) map[string]map[string]string {
 			}
 		}
 		if !found && one.Written() {
-			p.remark(p.tree.Path(n.By), n.At, "it uses %s, which no %s asks for", name, manifestName)
+			p.Remark(p.tree.Path(n.By), n.At, "it uses %s, which no %s asks for", name, manifestName)
 		}
 	}
 	for _, other := range p.All {
@@ -327,7 +293,7 @@ func (p *parting) assets(one *lang.Parcel, old *lang.OldFile) {
 			file := p.tree.Path(project.FileID(id))
 			at := path.Join(one.From.Dir, item.Text)
 			if (file == at || strings.HasPrefix(file, strings.TrimSuffix(at, "/")+"/")) && p.Home(project.FileID(id)) == one {
-				p.remark(old.Path, item.Span.Start, "%s goes to the package %s, where it must be listed, and its key begins with packages/%s/ then", file, one.Name, one.Name)
+				p.Remark(old.Path, item.Span.Start, "%s goes to the package %s, where it must be listed, and its key begins with packages/%s/ then", file, one.Name, one.Name)
 				return
 			}
 		}
@@ -349,16 +315,9 @@ func (p *parting) extend(one *lang.Parcel) {
 			}
 		}
 	}
-	var gone []string
-	for _, name := range slices.Sorted(maps.Keys(one.Had)) {
-		if !one.Uses(name) {
-			gone = append(gone, name)
-		}
-	}
-	named := p.q.Named(one.Was.Manifest, gone, func(id project.FileID) bool { return p.Home(id) == one })
-	for i, name := range gone {
+	for _, name := range p.Gone(one, slices.Sorted(maps.Keys(one.Had))) {
 		for _, table := range []string{"dependencies", "dev_dependencies"} {
-			if named[i] || s.Root.At(table, name) == nil {
+			if s.Root.At(table, name) == nil {
 				continue
 			}
 			if s.Drop(table, name); len(s.Root.Get(table).Fields()) == 0 {

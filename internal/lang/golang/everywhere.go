@@ -103,12 +103,12 @@ func (p *parting) pattern(id project.FileID, content []byte, start, end int, wri
 	}
 	switch list := strings.Join(words, " "); {
 	case prose:
-		p.remark(p.tree.Path(id), start, "%s stops where another module begins: say %s", content[start:end], list)
+		p.Remark(p.tree.Path(id), start, "%s stops where another module begins: say %s", content[start:end], list)
 	case !free(start-1, "") || !free(end, ")`;|&") || elsewhere.Match(line) || bytes.HasPrefix(bytes.TrimSpace(line), []byte("- ./")):
-		p.remark(p.tree.Path(id), start, "%s stops where another module begins, and how a list is written there is not known: say %s",
+		p.Remark(p.tree.Path(id), start, "%s stops where another module begins, and how a list is written there is not known: say %s",
 			content[start:end], list)
 	default:
-		p.out.Edits[id] = append(p.out.Edits[id], source.Edit{Span: source.Span{Start: start, End: end}, New: list})
+		p.Out.Edits[id] = append(p.Out.Edits[id], source.Edit{Span: source.Span{Start: start, End: end}, New: list})
 	}
 }
 
@@ -128,7 +128,7 @@ func (p *parting) images() {
 				case bringsModule.Match(line):
 					manifest = true
 				case manifest && fetches.Match(line):
-					p.remark(file, at, "the go.mod files of the modules and go.work are not there yet when this line reads them: "+
+					p.Remark(file, at, "the go.mod files of the modules and go.work are not there yet when this line reads them: "+
 						"copy them before it")
 					manifest = false
 				}

@@ -35,7 +35,7 @@ func (p *parting) write() {
 		return
 	}
 	for _, from := range slices.Sorted(maps.Keys(p.summed)) {
-		p.remark(from, 0, "all of it is copied to %s, and what go.mod asks for is indirect there where no file uses it: go mod tidy in "+
+		p.Remark(from, 0, "all of it is copied to %s, and what go.mod asks for is indirect there where no file uses it: go mod tidy in "+
 			"each takes out what its module does not need",
 			strings.Join(p.summed[from], ", "))
 	}
@@ -44,7 +44,7 @@ func (p *parting) write() {
 	p.everywhere(written)
 	for id := range p.tree.Files {
 		if file := p.tree.Path(project.FileID(id)); isVendorList(file) {
-			p.remark(file, 0, "it is out of date then: go work vendor writes it anew")
+			p.Remark(file, 0, "it is out of date then: go work vendor writes it anew")
 		}
 	}
 }
@@ -61,7 +61,7 @@ func (p *parting) edit(file string, content []byte) {
 		after = strings.ReplaceAll(after, "\n", "\r\n")
 	}
 	for _, e := range udiff.Lines(before, after) {
-		p.out.Edits[id] = append(p.out.Edits[id], source.Edit{Span: source.Span{Start: e.Start, End: e.End}, New: e.New})
+		p.Out.Edits[id] = append(p.Out.Edits[id], source.Edit{Span: source.Span{Start: e.Start, End: e.End}, New: e.New})
 	}
 }
 
@@ -72,7 +72,7 @@ func (p *parting) module(one *lang.Parcel) {
 	if one.Asked.Template != nil {
 		var err error
 		if f, err = modfile.Parse(file, one.Asked.Template, nil); err != nil {
-			p.refuse(one.Dir, "the text that its %s begins with is not valid: %v", manifestName, err)
+			p.Refuse(one.Dir, "the text that its %s begins with is not valid: %v", manifestName, err)
 			return
 		}
 	}
@@ -97,7 +97,7 @@ func (p *parting) module(one *lang.Parcel) {
 	if bytes.Contains(p.content(path.Join(one.From.Dir, manifestName)), []byte("\r\n")) {
 		content = bytes.ReplaceAll(content, []byte("\n"), []byte("\r\n"))
 	}
-	p.out.Writes[file] = content
+	p.Out.Writes[file] = content
 	p.sums(one, all)
 }
 
@@ -154,7 +154,7 @@ func (p *parting) formatted(dir string, f *modfile.File) []byte {
 	f.Cleanup()
 	content, err := f.Format()
 	if err != nil {
-		p.refuse(dir, "%s can't be written: %v", path.Join(dir, manifestName), err)
+		p.Refuse(dir, "%s can't be written: %v", path.Join(dir, manifestName), err)
 	}
 	return content
 }
@@ -187,7 +187,7 @@ func (p *parting) sums(one *lang.Parcel, all map[string]asked) {
 	if !needed || sums == nil {
 		return
 	}
-	p.out.Writes[path.Join(one.Dir, "go.sum")] = sums
+	p.Out.Writes[path.Join(one.Dir, "go.sum")] = sums
 	from := path.Join(one.From.Dir, "go.sum")
 	p.summed[from] = append(p.summed[from], one.Dir)
 }
@@ -228,7 +228,7 @@ func (p *parting) extend(one *lang.Parcel) {
 	p.edit(file, p.formatted(one.Dir, f))
 	p.addSums(one)
 	if len(one.Files) == 0 && len(gone) > 0 {
-		p.remark(file, 0, "no Go file is left in the module %s: it may go, with its go.sum", one.Name)
+		p.Remark(file, 0, "no Go file is left in the module %s: it may go, with its go.sum", one.Name)
 	}
 }
 
@@ -277,7 +277,7 @@ func (p *parting) gone(one *lang.Parcel, f *modfile.File) map[string]bool {
 			names = append(names, req.Mod.Path)
 		}
 	}
-	for i, named := range p.q.Named(one.Was.Manifest, names, func(id project.FileID) bool { return p.Home(id) == one }) {
+	for i, named := range p.Q.Named(one.Was.Manifest, names, func(id project.FileID) bool { return p.Home(id) == one }) {
 		if !named {
 			out[names[i]] = true
 		}
@@ -310,7 +310,7 @@ func (p *parting) addSums(one *lang.Parcel) {
 	}
 	added := strings.Join(lines, "\n") + "\n"
 	if own == nil {
-		p.out.Writes[path.Join(one.Dir, "go.sum")] = []byte(added)
+		p.Out.Writes[path.Join(one.Dir, "go.sum")] = []byte(added)
 		return
 	}
 	if newline := text.Newline(own); !bytes.HasSuffix(own, []byte("\n")) {
@@ -341,7 +341,7 @@ func (p *parting) join(written []*lang.Parcel) {
 	content := p.content(file)
 	f, err := modfile.ParseWork(file, content, nil)
 	if err != nil {
-		p.refuse("", "%s can't be read: %v", file, err)
+		p.Refuse("", "%s can't be read: %v", file, err)
 		return
 	}
 	use := func(one string) {
@@ -378,7 +378,7 @@ func (p *parting) join(written []*lang.Parcel) {
 	f.Cleanup()
 	after := modfile.Format(f.Syntax)
 	if content == nil {
-		p.out.Writes[file] = after
+		p.Out.Writes[file] = after
 		return
 	}
 	p.edit(file, after)

@@ -13,7 +13,6 @@ import (
 
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/project"
-	"crookedshelf/internal/source"
 )
 
 // This file says which modules a project is parted into, and who needs whom. modulefiles.go writes their files, and
@@ -22,9 +21,7 @@ import (
 // parting is modules in the making.
 type parting struct {
 	*Resolver
-	q lang.Parting
-	*lang.Parcels
-	out *lang.Parted
+	lang.Splitter
 	// summed are the modules that get the sums of an old one, by its go.sum.
 	summed map[string][]string
 	old    map[string]*modfile.File // what the modules say before, by their folders; nil for one that can't be read
@@ -32,37 +29,12 @@ type parting struct {
 
 // Part writes the modules that the convention wants: what each asks for follows from the names that its files use.
 func (r *Resolver) Part(q lang.Parting) *lang.Parted {
-	p := &parting{Resolver: r, q: q, old: map[string]*modfile.File{}, summed: map[string][]string{},
-		out: &lang.Parted{Writes: map[string][]byte{}, Edits: map[project.FileID][]source.Edit{}}}
-	p.Parcels = lang.Gather(r.tree, &p.q, lang.Reading{
+	p := &parting{Resolver: r, Splitter: lang.NewSplitter(r.tree, q), old: map[string]*modfile.File{}, summed: map[string][]string{}}
+	return p.Work(lang.Reading{
 		Packages: r.Packages(), Tests: isTest,
 		Counts: func(file string) bool { return strings.HasSuffix(file, ".go") },
 		Names:  func(m *lang.Mention) bool { return m.Kind == PackageImport || m.Kind == NameUse },
-	})
-	for _, one := range p.All {
-		if one.Wanted() {
-			p.out.Taken = append(p.out.Taken, one.Dir)
-			p.look(one)
-		}
-	}
-	if len(p.out.Taken) == 0 {
-		return nil
-	}
-	p.embeds()
-	if len(p.out.Refused) > 0 {
-		return p.out
-	}
-	p.out.Needs = p.Needs
-	p.write()
-	return p.out
-}
-
-func (p *parting) refuse(dir, format string, args ...any) {
-	p.out.Refused = append(p.out.Refused, lang.Unparted{Dir: dir, Why: fmt.Sprintf(format, args...)})
-}
-
-func (p *parting) remark(file string, at int, format string, args ...any) {
-	p.out.Remarks = append(p.out.Remarks, lang.Duty{Path: file, At: at, Why: fmt.Sprintf(format, args...)})
+	}, p.look, p.embeds, p.write)
 }
 
 // said is what the module in a folder says before; nil where it can't be read in full.
@@ -97,19 +69,15 @@ func (p *parting) content(file string) []byte {
 // look says what stands against a module.
 func (p *parting) look(one *lang.Parcel) {
 	if one.From == nil {
-		p.refuse(one.Dir, "no %s says what its files are of", manifestName)
+		p.Refuse(one.Dir, "no %s says what its files are of", manifestName)
 		return
 	}
 	if p.said(one.From.Dir) == nil {
-		p.refuse(one.Dir, "%s says what this program does not understand: %v", path.Join(one.From.Dir, manifestName),
+		p.Refuse(one.Dir, "%s says what this program does not understand: %v", path.Join(one.From.Dir, manifestName),
 			p.unread(one.From.Dir))
 		return
 	}
-	if one.Was != nil {
-		if want := one.Asked.Name; want != "" && p.named(one, want) != one.Was.Name {
-			p.remark(p.tree.Path(one.Was.Manifest), 0, "the module is called %s, and the convention calls it %s: the name stays",
-				one.Was.Name, want)
-		}
+	if p.Keeps(one, "module", p.named(one, one.Asked.Name)) {
 		return
 	}
 	one.Name = p.named(one, one.Asked.Name)
@@ -117,13 +85,9 @@ func (p *parting) look(one *lang.Parcel) {
 		one.Name = given.Module.Mod.Path
 	}
 	if err := modpath.CheckImportPath(one.Name); err != nil {
-		p.refuse(one.Dir, "%s is no path of a module: %v", one.Name, err)
+		p.Refuse(one.Dir, "%s is no path of a module: %v", one.Name, err)
 	}
-	for _, other := range p.All {
-		if other != one && other.Name == one.Name && (other.Asked == nil || other.Dir < one.Dir) {
-			p.refuse(one.Dir, "%s has the name %s already", path.Join(other.Dir, manifestName), one.Name)
-		}
-	}
+	p.Alone(one, func(*lang.Parcel) string { return manifestName })
 }
 
 func (p *parting) unread(dir string) error {
@@ -157,7 +121,7 @@ func (p *parting) named(one *lang.Parcel, name string) string {
 func (p *parting) embeds() {
 	for id := range p.tree.Files {
 		one := p.Home(project.FileID(id))
-		mentions, targets := p.q.Mentions(project.FileID(id))
+		mentions, targets := p.Q.Mentions(project.FileID(id))
 		for i := range mentions {
 			if mentions[i].Kind != Embed {
 				continue
@@ -167,12 +131,12 @@ func (p *parting) embeds() {
 				if other == one || one == nil || other == nil || !one.Wanted() && !other.Wanted() {
 					continue
 				}
-				why := fmt.Sprintf("%s embeds %s, and a module embeds nothing of another", p.place(project.FileID(id),
+				why := fmt.Sprintf("%s embeds %s, and a module embeds nothing of another", p.Where(project.FileID(id),
 					mentions[i].Span.Start), p.tree.Path(to))
 				if one.Wanted() {
-					p.refuse(one.Dir, "%s", why)
+					p.Refuse(one.Dir, "%s", why)
 				} else {
-					p.refuse(other.Dir, "%s", why)
+					p.Refuse(other.Dir, "%s", why)
 				}
 				break
 			}
@@ -194,14 +158,6 @@ func (p *parting) embeddedBy(t lang.Target) []project.FileID {
 		return out
 	}
 	return nil
-}
-
-// place is a file of the old tree with a line, for messages.
-func (p *parting) place(id project.FileID, at int) (out string) {
-	p.tree.Peek(id, func(content []byte, err error) {
-		out = fmt.Sprintf("%s:%d", p.tree.Path(id), source.PositionAt(content, at).Line)
-	})
-	return out
 }
 
 // asked is what a module asks for.
@@ -273,7 +229,7 @@ func (p *parting) libraries(one *lang.Parcel, indirect bool, put func(name strin
 		req := requirement(p.said(n.Of.Dir), name)
 		if req == nil {
 			if !indirect && one.Written() && !ofPlatform(name) {
-				p.remark(p.tree.Path(n.By), n.At, "it uses %s, which no %s asks for", name, manifestName)
+				p.Remark(p.tree.Path(n.By), n.At, "it uses %s, which no %s asks for", name, manifestName)
 			}
 			continue
 		}
@@ -325,7 +281,7 @@ func (p *parting) askedBefore(one *lang.Parcel, k *lang.Package, req *modfile.Re
 // seen is a folder of the old tree as a module names it.
 func (p *parting) seen(one *lang.Parcel, dir string) string {
 	if k := p.was(dir); k != nil {
-		dir = project.Dir(p.q.Then(k.Manifest))
+		dir = project.Dir(p.Q.Then(k.Manifest))
 	}
 	return lang.Relative(one.Dir, dir)
 }

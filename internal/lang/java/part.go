@@ -1,7 +1,6 @@
 package java
 
 import (
-	"fmt"
 	"path"
 	"regexp"
 	"slices"
@@ -19,9 +18,7 @@ import (
 // splitting is modules in the making.
 type splitting struct {
 	*Resolver
-	q lang.Parting
-	*lang.Parcels
-	out   *lang.Parted
+	lang.Splitter
 	poms  map[string]*pom // by their folders; nil for what can't be read
 	edits map[*pom]*source.Chain
 	own   map[string]bool                                         // the packages of the tree
@@ -31,20 +28,19 @@ type splitting struct {
 // Part writes the modules that the convention wants: what each asks for follows from the names that its files use. Builds
 // that are programs of their own are left to their writers.
 func (r *Resolver) Part(q lang.Parting) *lang.Parted {
-	p := &splitting{Resolver: r, q: q, poms: map[string]*pom{}, edits: map[*pom]*source.Chain{},
-		out: &lang.Parted{Writes: map[string][]byte{}, Edits: map[project.FileID][]source.Edit{}}}
+	p := &splitting{Resolver: r, Splitter: lang.NewSplitter(r.tree, q), poms: map[string]*pom{}, edits: map[*pom]*source.Chain{}}
 	packages := p.packages()
 	if len(packages) == 0 {
 		return nil
 	}
-	p.all = p.q.Mentions
-	p.q.Mentions = func(id project.FileID) ([]lang.Mention, []lang.Target) {
+	p.all = p.Q.Mentions
+	p.Q.Mentions = func(id project.FileID) ([]lang.Mention, []lang.Target) {
 		if path.Base(r.tree.Path(id)) == manifestName { // what it names goes where it is needed
 			return nil, nil
 		}
 		return p.all(id)
 	}
-	p.Parcels = lang.Gather(r.tree, &p.q, lang.Reading{
+	return p.Work(lang.Reading{
 		Packages: packages, Counts: isJava, Tests: q.IsTest, More: p.inFull,
 		Names: func(m *lang.Mention) bool {
 			return m.Kind == Import || m.Kind == StarImport || m.Kind == Name || m.Kind == ClassText || m.Kind == ClassWord
@@ -55,26 +51,8 @@ func (r *Resolver) Part(q lang.Parting) *lang.Parted {
 			}
 			return m.Text
 		},
-	})
-	for _, one := range p.All {
-		if one.Wanted() {
-			p.out.Taken = append(p.out.Taken, one.Dir)
-			p.look(one)
-		}
-	}
-	if len(p.out.Taken) == 0 {
-		return nil
-	}
-	p.testsOfOthers()
-	if len(p.out.Refused) > 0 {
-		return p.out
-	}
-	for _, n := range p.Needs { // a builder allows no circle, for the sake of tests neither
-		n.Test = false
-		p.out.Needs = append(p.out.Needs, n)
-	}
-	p.write()
-	return p.out
+		NoCircles: true,
+	}, p.look, p.testsOfOthers, p.write)
 }
 
 // pom is a build as it is written.
@@ -125,60 +103,37 @@ func (p *splitting) packages() (out []lang.Package) {
 	return out
 }
 
-func (p *splitting) refuse(dir, format string, args ...any) {
-	p.out.Refused = append(p.out.Refused, lang.Unparted{Dir: dir, Why: fmt.Sprintf(format, args...)})
-}
-
-func (p *splitting) remark(file string, at int, format string, args ...any) {
-	p.out.Remarks = append(p.out.Remarks, lang.Duty{Path: file, At: at, Why: fmt.Sprintf(format, args...)})
-}
-
-// place is a file of the old tree with a line, for messages.
-func (p *splitting) place(id project.FileID, at int) (out string) {
-	p.tree.Peek(id, func(content []byte, err error) {
-		out = fmt.Sprintf("%s:%d", p.tree.Path(id), source.PositionAt(content, at).Line)
-	})
-	return out
-}
-
 // artifactName is what an artifact may be called.
 var artifactName = regexp.MustCompile(`^[A-Za-z0-9_.-]+$`)
 
 // look says what stands against a module.
 func (p *splitting) look(one *lang.Parcel) {
 	if one.From == nil {
-		p.refuse(one.Dir, "no %s says what its files are of", manifestName)
+		p.Refuse(one.Dir, "no %s says what its files are of", manifestName)
 		return
 	}
-	if one.Was != nil {
-		if want := one.Asked.Name; want != "" && want != one.Was.Name {
-			p.remark(p.tree.Path(one.Was.Manifest), 0, "the module is called %s, and the convention calls it %s: the name stays", one.Was.Name, want)
-		}
+	if p.Keeps(one, "module", one.Asked.Name) {
 		return
 	}
 	if one.Name == "" {
 		one.Name = path.Base(one.Dir)
 	}
 	if !artifactName.MatchString(one.Name) {
-		p.refuse(one.Dir, "%q is no name of an artifact: letters, digits, - _ and .", one.Name)
+		p.Refuse(one.Dir, "%q is no name of an artifact: letters, digits, - _ and .", one.Name)
 	}
-	for _, other := range p.All {
-		if other != one && other.Name == one.Name && (other.Asked == nil || other.Dir < one.Dir) {
-			p.refuse(one.Dir, "%s has the name %s already", path.Join(other.Dir, manifestName), one.Name)
-		}
-	}
+	p.Alone(one, func(*lang.Parcel) string { return manifestName })
 	for id, f := range p.tree.Files {
 		if path.Base(f.Path) != "module-info.java" {
 			continue
 		}
 		if above := p.Above(project.Dir(f.Path)); len(above) > 0 && above[0] == one.From {
-			p.refuse(one.Dir, "%s says which packages the module has for the compiler: write one for each module first, or take it out",
+			p.Refuse(one.Dir, "%s says which packages the module has for the compiler: write one for each module first, or take it out",
 				p.tree.Path(project.FileID(id)))
 		}
 	}
 	if parent := p.parentOf(one); parent.dir == one.From.Dir && !p.isParent(parent) {
 		if left := p.left(one.From); left != "" {
-			p.refuse(one.Dir, "%s would have modules, and a build with modules has no sources of its own: let %s go to a module too",
+			p.Refuse(one.Dir, "%s would have modules, and a build with modules has no sources of its own: let %s go to a module too",
 				path.Join(one.From.Dir, manifestName), left)
 		}
 	}
@@ -213,7 +168,7 @@ func (p *splitting) left(k *lang.Package) string {
 	for id, f := range p.tree.Files {
 		id := project.FileID(id)
 		above := p.Above(project.Dir(f.Path))
-		then := p.q.Then(id)
+		then := p.Q.Then(id)
 		src := path.Join(k.Dir, "src") + "/"
 		if len(above) > 0 && above[0] == k && strings.HasPrefix(then, src+"main/") || strings.HasPrefix(then, src+"test/") && len(above) > 0 && above[0] == k {
 			return f.Path
@@ -226,13 +181,13 @@ func (p *splitting) left(k *lang.Package) string {
 func (p *splitting) testsOfOthers() {
 	for _, a := range p.Across {
 		one := p.Home(a.From)
-		if a.New && one != nil && p.q.IsTest(p.q.Then(a.To)) && (one.Wanted() || a.Other.Wanted()) {
+		if a.New && one != nil && p.Q.IsTest(p.Q.Then(a.To)) && (one.Wanted() || a.Other.Wanted()) {
 			dir := a.Other.Dir
 			if one.Wanted() {
 				dir = one.Dir
 			}
-			p.refuse(dir, "%s uses %s, a test of another module, which gives out none: let what tests share go to a module of its own",
-				p.place(a.From, a.Mention.Span.Start), p.q.Then(a.To))
+			p.Refuse(dir, "%s uses %s, a test of another module, which gives out none: let what tests share go to a module of its own",
+				p.Where(a.From, a.Mention.Span.Start), p.Q.Then(a.To))
 		}
 	}
 }

@@ -42,7 +42,7 @@ func (p *splitting) write() {
 	}
 	for b, chain := range p.edits {
 		if len(chain.Edits) > 0 {
-			p.out.Edits[b.id] = append([]source.Edit{}, chain.Edits...)
+			p.Out.Edits[b.id] = append([]source.Edit{}, chain.Edits...)
 		}
 	}
 }
@@ -56,7 +56,7 @@ func (p *splitting) change(b *pom, of func(now *pom) (source.Edit, bool)) {
 	}
 	root, err := manifest.ParseXML(chain.Text)
 	if err != nil {
-		p.refuse("", "%s can't be written anew: %v", p.tree.Path(b.id), err)
+		p.Refuse("", "%s can't be written anew: %v", p.tree.Path(b.id), err)
 		return
 	}
 	for _, m := range root.Members {
@@ -65,7 +65,7 @@ func (p *splitting) change(b *pom, of func(now *pom) (source.Edit, bool)) {
 		}
 		if e, is := of(&pom{b.id, b.dir, chain.Text, m}); is {
 			if err := chain.Add(e); err != nil {
-				p.refuse("", "%s can't be written anew: %v", p.tree.Path(b.id), err)
+				p.Refuse("", "%s can't be written anew: %v", p.tree.Path(b.id), err)
 			}
 		}
 	}
@@ -119,7 +119,7 @@ func (p *splitting) parent(b *pom, all []*lang.Parcel) {
 			return addBehind(now, "<packaging>pom</packaging>", "modelVersion", "parent", "groupId", "artifactId", "version"), true
 		})
 	}
-	dir := project.Dir(p.q.Then(b.id))
+	dir := project.Dir(p.Q.Then(b.id))
 	for _, one := range all {
 		module := "<module>" + strings.TrimPrefix(lang.Relative(dir, one.Dir), "./") + "</module>"
 		p.change(b, func(now *pom) (source.Edit, bool) { return addTo(now, "modules", module, heads...), true })
@@ -136,7 +136,7 @@ func (p *splitting) parent(b *pom, all []*lang.Parcel) {
 		kept = append(kept, d.artifact)
 	}
 	if len(kept) > 0 {
-		p.remark(p.tree.Path(b.id), b.project.Value.Get("dependencies").Span.Start, "no import names %s, so all modules have it from here", strings.Join(kept, ", "))
+		p.Remark(p.tree.Path(b.id), b.project.Value.Get("dependencies").Span.Start, "no import names %s, so all modules have it from here", strings.Join(kept, ", "))
 	}
 	for _, m := range b.project.Value.At("build", "plugins").Named("plugin") {
 		if p.starts(b, m) {
@@ -211,7 +211,7 @@ func (p *splitting) starts(b *pom, m manifest.Member) bool {
 // isProgram says whether a module has a method that starts a program.
 func (p *splitting) isProgram(one *lang.Parcel) bool {
 	return slices.ContainsFunc(one.Files, func(id project.FileID) (is bool) {
-		if p.q.IsTest(p.q.Then(id)) {
+		if p.Q.IsTest(p.Q.Then(id)) {
 			return false
 		}
 		p.tree.Peek(id, func(content []byte, err error) { is = err == nil && mainMethod.Match(content) })
@@ -279,7 +279,7 @@ func boolOf(is bool) int {
 // and the parent manages it.
 func (p *splitting) library(one *lang.Parcel, d dependency, tests bool) asked {
 	raw := p.rewritten(d.of, d.member)
-	if at := versionLine.FindStringIndex(raw); p.q.Shared && at != nil && one.Was == nil {
+	if at := versionLine.FindStringIndex(raw); p.Q.Shared && at != nil && one.Was == nil {
 		p.manage(p.parentOf(one), d)
 		raw = raw[:at[0]] + raw[at[1]:]
 	}
@@ -347,7 +347,7 @@ func (p *splitting) module(one *lang.Parcel) {
 	}
 	out.WriteString(head + "  <modelVersion>4.0.0</modelVersion>\n\n  <parent>\n")
 	fmt.Fprintf(&out, "    <groupId>%s</groupId>\n    <artifactId>%s</artifactId>\n    <version>%s</version>\n", inherited("groupId"), parent.text("artifactId"), inherited("version"))
-	if at := lang.Relative(one.Dir, p.q.Then(parent.id)); at != "../"+manifestName {
+	if at := lang.Relative(one.Dir, p.Q.Then(parent.id)); at != "../"+manifestName {
 		fmt.Fprintf(&out, "    <relativePath>%s</relativePath>\n", at)
 	}
 	out.WriteString("  </parent>\n\n")
@@ -386,7 +386,7 @@ func (p *splitting) module(one *lang.Parcel) {
 		out.WriteString("    </plugins>\n  </build>\n")
 	}
 	out.WriteString("</project>\n")
-	p.out.Writes[path.Join(one.Dir, manifestName)] = manifest.LikeXML(parent.src, out.String())
+	p.Out.Writes[path.Join(one.Dir, manifestName)] = manifest.LikeXML(parent.src, out.String())
 	p.unclear(one, old)
 }
 
@@ -400,7 +400,7 @@ func (p *splitting) rewritten(b *pom, m manifest.Member) string {
 		if span := mentions[i].Span; mentions[i].Kind != ClassWord || t.Kind != lang.ToFile || span.Start < at.Start || span.End > at.End {
 			continue
 		}
-		was, is := className(p.tree.Path(t.File)), className(p.q.Then(t.File))
+		was, is := className(p.tree.Path(t.File)), className(p.Q.Then(t.File))
 		if was == mentions[i].Text && is != "" && is != was {
 			edits = append(edits, source.Edit{Span: mentions[i].Span, New: is})
 		}
@@ -427,7 +427,7 @@ func className(p string) string {
 // hasPages says whether a module has what an archive for the web is made of.
 func (p *splitting) hasPages(one *lang.Parcel) bool {
 	for id := range p.tree.Files {
-		if strings.HasPrefix(p.q.Then(project.FileID(id)), path.Join(one.Dir, "src/main/webapp")+"/") {
+		if strings.HasPrefix(p.Q.Then(project.FileID(id)), path.Join(one.Dir, "src/main/webapp")+"/") {
 			return true
 		}
 	}
@@ -439,7 +439,7 @@ func (p *splitting) unclear(one *lang.Parcel, old *pom) {
 	for _, name := range one.Sorted() {
 		n := one.Libraries[name]
 		if n.New && len(p.fitting(old, name)) == 0 && !p.inTree(name) {
-			p.remark(p.tree.Path(n.By), n.At, "it is not known by its name which dependency has %s: %s may have to ask for it", name, path.Join(one.Dir, manifestName))
+			p.Remark(p.tree.Path(n.By), n.At, "it is not known by its name which dependency has %s: %s may have to ask for it", name, path.Join(one.Dir, manifestName))
 			return
 		}
 	}
@@ -494,6 +494,6 @@ func (p *splitting) extend(one *lang.Parcel, b *pom) {
 		}
 	}
 	if gone && len(one.Files) == 0 {
-		p.remark(p.tree.Path(b.id), 0, "no source is left in the module %s: it may go", one.Was.Name)
+		p.Remark(p.tree.Path(b.id), 0, "no source is left in the module %s: it may go", one.Was.Name)
 	}
 }

@@ -18,7 +18,7 @@ func (p *splitting) write() {
 	for _, one := range p.All {
 		switch {
 		case one.Written():
-			p.out.Writes[path.Join(one.Dir, manifestName)] = p.manifest(one)
+			p.Out.Writes[path.Join(one.Dir, manifestName)] = p.manifest(one)
 			written = append(written, one.Name)
 		case one.Was != nil:
 			p.extend(one)
@@ -30,11 +30,11 @@ func (p *splitting) write() {
 				continue
 			}
 			if one := p.Home(project.FileID(id)); one != nil && one.Was != nil && p.sheetOf(one.Was.Dir) != nil && len(p.sheetOf(one.Was.Dir).Edits) > 0 {
-				p.remark(f.Path, 0, "it is out of date then: composer update %s writes it anew", strings.Join(written, " "))
+				p.Remark(f.Path, 0, "it is out of date then: composer update %s writes it anew", strings.Join(written, " "))
 			}
 		}
 	}
-	p.sheets.Put(p.out, func(file string, err error) { p.refuse("", "%s can't be written anew: %s", file, err) })
+	p.sheets.Put(p.Out, func(file string, err error) { p.Refuse("", "%s can't be written anew: %s", file, err) })
 }
 
 // copied are the keys of a manifest that hold for what becomes of its package too (getcomposer.org/doc/04-schema.md).
@@ -49,7 +49,7 @@ func (p *splitting) manifest(one *lang.Parcel) []byte {
 	}
 	root, err := jsonStyle.Parse(begin)
 	if err != nil || root.Kind != manifest.Object {
-		p.refuse(one.Dir, "the text that its %s begins with is not valid JSON: %v", manifestName, err)
+		p.Refuse(one.Dir, "the text that its %s begins with is not valid JSON: %v", manifestName, err)
 		return nil
 	}
 	s := jsonStyle.Sheet(begin, root)
@@ -65,8 +65,8 @@ func (p *splitting) manifest(one *lang.Parcel) []byte {
 	} else {
 		set(`"1.0.0"`, "version") // others ask for it by a range, and one without a version has that of a branch
 	}
-	for _, key := range slices.Concat(copied, p.q.Inherit) {
-		if v := old.Value.Get(key); v != nil && (one.Asked.Template == nil || slices.Contains(p.q.Inherit, key)) {
+	for _, key := range slices.Concat(copied, p.Q.Inherit) {
+		if v := old.Value.Get(key); v != nil && (one.Asked.Template == nil || slices.Contains(p.Q.Inherit, key)) {
 			set(old.Plain(v), key)
 		}
 	}
@@ -79,7 +79,7 @@ func (p *splitting) manifest(one *lang.Parcel) []byte {
 	}
 	p.repositories(one, s)
 	if s.Err != nil {
-		p.refuse(one.Dir, "%s can't be written: %s", path.Join(one.Dir, manifestName), s.Err)
+		p.Refuse(one.Dir, "%s can't be written: %s", path.Join(one.Dir, manifestName), s.Err)
 	}
 	if one.Asked.Template != nil {
 		return s.Text
@@ -93,7 +93,7 @@ func (p *splitting) prefixes(one *lang.Parcel, s *manifest.Sheet) {
 	found := map[string]string{} // prefixes by folders
 	taken := p.sheetOf(one.From.Dir)
 	for _, id := range one.Files {
-		e, then := p.index().files[id], p.q.Then(id)
+		e, then := p.index().files[id], p.Q.Then(id)
 		rest := strings.TrimPrefix(then, one.Dir+"/")
 		top, below, deeper := strings.Cut(rest, "/")
 		old := p.tree.Path(id)
@@ -226,7 +226,7 @@ func (p *splitting) repositories(one *lang.Parcel, s *manifest.Sheet) {
 		if !reached[other] || other.Was != nil && one.Was != nil || slices.ContainsFunc(urls, func(pattern string) bool { ok, _ := path.Match(pattern, url); return ok }) {
 			continue
 		}
-		for _, pattern := range p.q.Members {
+		for _, pattern := range p.Q.Members {
 			if ok, _ := path.Match(pattern, url); ok {
 				url = pattern
 				break
@@ -246,7 +246,7 @@ func (p *splitting) repositories(one *lang.Parcel, s *manifest.Sheet) {
 		head := strings.TrimRight(text[:end], " \t\r\n")
 		s.Set(head+map[bool]string{true: ", ", false: ""}[len(list.Items) > 0]+strings.Join(added, ", ")+text[len(head):], "repositories")
 	default:
-		p.remark(path.Join(one.Dir, manifestName), 0, "its repositories have names: add %s", strings.Join(added, ", "))
+		p.Remark(path.Join(one.Dir, manifestName), 0, "its repositories have names: add %s", strings.Join(added, ", "))
 	}
 }
 
@@ -266,17 +266,7 @@ func (p *splitting) extend(one *lang.Parcel) {
 		}
 	}
 	p.repositories(one, s.Sheet)
-	var gone []string
-	for _, name := range slices.Sorted(maps.Keys(one.Had)) {
-		if !one.Uses(name) {
-			gone = append(gone, name)
-		}
-	}
-	named := p.q.Named(one.Was.Manifest, gone, func(id project.FileID) bool { return p.Home(id) == one })
-	for i, name := range gone {
-		if named[i] {
-			continue
-		}
+	for _, name := range p.Gone(one, slices.Sorted(maps.Keys(one.Had))) {
 		for _, table := range []string{"require", "require-dev"} {
 			if s.Root.At(table, name) != nil {
 				s.Drop(table, name)

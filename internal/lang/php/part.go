@@ -2,7 +2,6 @@ package php
 
 import (
 	"bytes"
-	"fmt"
 	"path"
 	"regexp"
 	"slices"
@@ -19,9 +18,7 @@ import (
 // splitting is packages in the making.
 type splitting struct {
 	*Resolver
-	q lang.Parting
-	*lang.Parcels
-	out    *lang.Parted
+	lang.Splitter
 	sheets *lang.Sheets
 	locks  map[string][]locked // what is installed, by the folders of manifests
 }
@@ -30,33 +27,17 @@ var jsonStyle = manifest.Style{Format: "JSON", Quote: '"'}
 
 // Part writes the packages that the convention wants: what each requires follows from the names that its files use.
 func (r *Resolver) Part(q lang.Parting) *lang.Parted {
-	p := &splitting{Resolver: r, q: q, sheets: lang.NewSheets(r.tree, q.Then), locks: map[string][]locked{},
-		out: &lang.Parted{Writes: map[string][]byte{}, Edits: map[project.FileID][]source.Edit{}}}
+	p := &splitting{Resolver: r, Splitter: lang.NewSplitter(r.tree, q), sheets: lang.NewSheets(r.tree, q.Then), locks: map[string][]locked{}}
 	packages := p.packages()
 	if len(packages) == 0 {
 		return nil
 	}
 	kinds := []*lang.Kind{Import, Name, ClassText, ClassWord, Include}
-	p.Parcels = lang.Gather(r.tree, &p.q, lang.Reading{
+	return p.Work(lang.Reading{
 		Packages: packages, Counts: isPHP, Tests: q.IsTest, More: p.used,
 		Names:   func(m *lang.Mention) bool { return slices.Contains(kinds, m.Kind) },
 		Library: func(*lang.Mention) string { return "" },
-	})
-	for _, one := range p.All {
-		if one.Wanted() {
-			p.out.Taken = append(p.out.Taken, one.Dir)
-			p.look(one)
-		}
-	}
-	if len(p.out.Taken) == 0 {
-		return nil
-	}
-	if len(p.out.Refused) > 0 || !p.addressable() {
-		return p.out
-	}
-	p.out.Needs = p.Needs
-	p.write()
-	return p.out
+	}, p.look, p.addressable, p.write)
 }
 
 // packages are those of the tree that have a manifest.
@@ -70,14 +51,6 @@ func (p *splitting) packages() (out []lang.Package) {
 		}
 	}
 	return out
-}
-
-func (p *splitting) refuse(dir, format string, args ...any) {
-	p.out.Refused = append(p.out.Refused, lang.Unparted{Dir: dir, Why: fmt.Sprintf(format, args...)})
-}
-
-func (p *splitting) remark(file string, at int, format string, args ...any) {
-	p.out.Remarks = append(p.out.Remarks, lang.Duty{Path: file, At: at, Why: fmt.Sprintf(format, args...)})
 }
 
 // original is the manifest in a folder of the old tree, and sheetOf how it is written anew; nil for none that can be read.
@@ -95,13 +68,10 @@ var packageName = regexp.MustCompile(`^[a-z0-9]([_.-]?[a-z0-9]+)*/[a-z0-9](([_.]
 // look says what stands against a package.
 func (p *splitting) look(one *lang.Parcel) {
 	if one.From == nil {
-		p.refuse(one.Dir, "no %s says what its files are of", manifestName)
+		p.Refuse(one.Dir, "no %s says what its files are of", manifestName)
 		return
 	}
-	if one.Was != nil {
-		if want := one.Asked.Name; want != "" && want != one.Was.Name {
-			p.remark(p.tree.Path(one.Was.Manifest), 0, "the package is called %s, and the convention calls it %s: the name stays", one.Was.Name, want)
-		}
+	if p.Keeps(one, "package", one.Asked.Name) {
 		return
 	}
 	if one.Name == "" {
@@ -115,22 +85,18 @@ func (p *splitting) look(one *lang.Parcel) {
 		one.Name = vendor + "/" + one.Name
 	}
 	if !packageName.MatchString(one.Name) {
-		p.refuse(one.Dir, "%q is no name of a package: a maker and a name in small letters, with / between them", one.Name)
+		p.Refuse(one.Dir, "%q is no name of a package: a maker and a name in small letters, with / between them", one.Name)
 	}
-	for _, other := range p.All {
-		if other != one && other.Name == one.Name && (other.Asked == nil || other.Dir < one.Dir) {
-			p.refuse(one.Dir, "%s has the name %s already", path.Join(other.Dir, manifestName), one.Name)
-		}
-	}
+	p.Alone(one, func(*lang.Parcel) string { return manifestName })
 	for _, k := range p.requirements(one.From) {
 		if k.name == one.Name {
-			p.refuse(one.Dir, "%s is the name of a library too, which %s requires", one.Name, path.Join(one.From.Dir, manifestName))
+			p.Refuse(one.Dir, "%s is the name of a library too, which %s requires", one.Name, path.Join(one.From.Dir, manifestName))
 		}
 	}
 }
 
 // addressable refuses packages that need files of one that has no name.
-func (p *splitting) addressable() bool {
+func (p *splitting) addressable() {
 	for _, one := range p.All {
 		for _, other := range p.All {
 			n := one.Inside[other]
@@ -139,11 +105,10 @@ func (p *splitting) addressable() bool {
 			}
 			line := 0
 			p.tree.Peek(n.By, func(content []byte, err error) { line = source.PositionAt(content, n.At).Line })
-			p.refuse(one.Dir, "it needs %s (%s:%d: %s), and %s has no name by which a package could require it: let the file go into a package too",
-				p.q.Then(n.To), p.tree.Path(n.By), line, n.What, path.Join(other.Dir, manifestName))
+			p.Refuse(one.Dir, "it needs %s (%s:%d: %s), and %s has no name by which a package could require it: let the file go into a package too",
+				p.Q.Then(n.To), p.tree.Path(n.By), line, n.What, path.Join(other.Dir, manifestName))
 		}
 	}
-	return len(p.out.Refused) == 0
 }
 
 // names of classes that a file brings, and those that it writes in full.

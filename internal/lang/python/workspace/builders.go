@@ -65,7 +65,7 @@ func (p *parting) tell(one *lang.Parcel, s *manifest.Sheet) {
 		}), "tool", "poetry", "packages")
 	case "flit":
 		if len(tops) > 1 {
-			p.refuse(one.Dir, "it has the packages %s, and flit builds one", strings.Join(tops, " and "))
+			p.Refuse(one.Dir, "it has the packages %s, and flit builds one", strings.Join(tops, " and "))
 			return
 		}
 		set(quoted(tops[0]), "tool", "flit", "module", "name")
@@ -100,7 +100,7 @@ func (p *parting) keepApart(one *lang.Parcel, s *manifest.Sheet) {
 		return
 	}
 	if older := p.older(one.Was.Dir); older != "" {
-		p.remark(older, 0, "it must not take the new folders for packages of %s: let it say which it builds", one.Was.Name)
+		p.Remark(older, 0, "it must not take the new folders for packages of %s: let it say which it builds", one.Was.Name)
 		return
 	}
 	if len(tops) == 0 {
@@ -132,8 +132,8 @@ func (p *parting) older(dir string) string {
 func (p *parting) contents(one *lang.Parcel) (tops, endings []string, inSrc bool) {
 	for id := range p.tree.Files {
 		id := project.FileID(id)
-		then := p.q.Then(id)
-		if p.Home(id) != one || p.q.IsTest(then) {
+		then := p.Q.Then(id)
+		if p.Home(id) != one || p.Q.IsTest(then) {
 			continue
 		}
 		top, _, deeper := strings.Cut(p.below(one, then), "/")

@@ -111,7 +111,7 @@ func (p *parting) write() {
 	for _, one := range p.All {
 		switch {
 		case one.Written():
-			p.out.Writes[path.Join(one.Dir, manifestName)] = p.manifest(one)
+			p.Out.Writes[path.Join(one.Dir, manifestName)] = p.manifest(one)
 			written = append(written, one)
 		case one.Was != nil:
 			p.extend(one)
@@ -123,10 +123,10 @@ func (p *parting) write() {
 	}
 	if file := path.Join(project.Dir(p.tree.Path(p.top.ID)), p.manager.lock); p.manager.lock != "" && p.sheets.Changed() {
 		if _, there := p.tree.Lookup(file); there {
-			p.remark(file, 0, "it is out of date then: %s writes it anew", p.manager.renew)
+			p.Remark(file, 0, "it is out of date then: %s writes it anew", p.manager.renew)
 		}
 	}
-	p.sheets.Put(p.out, func(file string, err error) { p.refuse("", "%s can't be written anew: %s", file, err) })
+	p.sheets.Put(p.Out, func(file string, err error) { p.Refuse("", "%s can't be written anew: %s", file, err) })
 }
 
 // members enters the distributions in the list of the workspace, or says how they are installed where there is none.
@@ -134,7 +134,7 @@ func (p *parting) members(written []*lang.Parcel) {
 	dir := project.Dir(p.top.File)
 	if p.manager.name != "uv" {
 		if p.manager.name == "pip" {
-			p.remark(p.top.File, 0, "what needs another finds it only if both are installed at once: pip install %s", strings.Join(p.inOrder(written), " "))
+			p.Remark(p.top.File, 0, "what needs another finds it only if both are installed at once: pip install %s", strings.Join(p.inOrder(written), " "))
 		}
 		return
 	}
@@ -147,7 +147,7 @@ func (p *parting) members(written []*lang.Parcel) {
 		if slices.ContainsFunc(patterns, func(pattern string) bool { ok, err := path.Match(pattern, member); return ok && err == nil }) {
 			continue
 		}
-		for _, pattern := range p.q.Members {
+		for _, pattern := range p.Q.Members {
 			if ok, err := path.Match(pattern, member); ok && err == nil {
 				member = pattern
 				break
@@ -176,7 +176,7 @@ func (p *parting) installs(written []*lang.Parcel) {
 		}
 		p.tree.Peek(id, func(content []byte, err error) {
 			if at := installing.FindIndex(content); err == nil && at != nil {
-				p.remark(file, at[0], "it installs what is left at the root: say %s beside it", strings.Join(p.inOrder(written), " "))
+				p.Remark(file, at[0], "it installs what is left at the root: say %s beside it", strings.Join(p.inOrder(written), " "))
 			}
 		})
 	}
@@ -214,7 +214,7 @@ func (p *parting) manifest(one *lang.Parcel) []byte {
 	old := p.original(one.From.Dir)
 	root, err := style.Parse(one.Asked.Template)
 	if err != nil {
-		p.refuse(one.Dir, "the text that its %s begins with is not valid: %v", manifestName, err)
+		p.Refuse(one.Dir, "the text that its %s begins with is not valid: %v", manifestName, err)
 		return nil
 	}
 	s := style.Sheet(one.Asked.Template, root)
@@ -232,15 +232,15 @@ func (p *parting) manifest(one *lang.Parcel) []byte {
 	}
 	at := func(key string) []string { return append(slices.Clone(tables), key) }
 	set(fmt.Sprintf("%q", one.Name), at("name")...)
-	for _, key := range slices.Concat(copied, p.q.Inherit) {
+	for _, key := range slices.Concat(copied, p.Q.Inherit) {
 		v := old.Value.At(at(key)...)
 		if key == "version" && v == nil && one.Asked.Template == nil {
 			set(`"0.1.0"`, at(key)...)
-			p.remark(path.Join(one.From.Dir, manifestName), 0, "the version of %s is worked out when it is built: that of %s is 0.1.0", one.From.Name, one.Name)
+			p.Remark(path.Join(one.From.Dir, manifestName), 0, "the version of %s is worked out when it is built: that of %s is 0.1.0", one.From.Name, one.Name)
 			continue
 		}
 		switch {
-		case v == nil || one.Asked.Template != nil && !slices.Contains(p.q.Inherit, key) || key == "license" && v.Kind != manifest.String:
+		case v == nil || one.Asked.Template != nil && !slices.Contains(p.Q.Inherit, key) || key == "license" && v.Kind != manifest.String:
 		case v.Kind == manifest.Object: // it may be a table with a head
 			for _, m := range v.Members {
 				set(old.Raw(m.Value), append(at(key), m.Key)...)
@@ -261,7 +261,7 @@ func (p *parting) manifest(one *lang.Parcel) []byte {
 	p.programs(one, old, s)
 	p.tell(one, s)
 	if s.Err != nil {
-		p.refuse(one.Dir, "%s can't be written: %s", path.Join(one.Dir, manifestName), s.Err)
+		p.Refuse(one.Dir, "%s can't be written: %s", path.Join(one.Dir, manifestName), s.Err)
 	}
 	return bytes.TrimLeft(s.Text, "\n")
 }
@@ -433,10 +433,10 @@ func (p *parting) unclear(one *lang.Parcel, n *lang.Need, module string, put fun
 		put(wanted{e.key, e.name, e.raw, e.item})
 	}
 	if len(names) == 0 {
-		p.remark(p.tree.Path(n.By), n.At, "it uses %s, which no %s asks for", module, manifestName)
+		p.Remark(p.tree.Path(n.By), n.At, "it uses %s, which no %s asks for", module, manifestName)
 		return module
 	}
-	p.remark(p.tree.Path(n.By), n.At, "it is not known by its name what %s is of, so %s asks for all that no import names: %s", module, one.Name, strings.Join(names, ", "))
+	p.Remark(p.tree.Path(n.By), n.At, "it is not known by its name what %s is of, so %s asks for all that no import names: %s", module, one.Name, strings.Join(names, ", "))
 	return module
 }
 
@@ -475,7 +475,7 @@ func scripts(root *manifest.Value) (out [][]string) {
 // programs gives a distribution the functions that run whose modules come to it.
 func (p *parting) programs(one *lang.Parcel, old *lang.OldFile, s *manifest.Sheet) {
 	from := p.sheetOf(one.From.Dir)
-	mentions, targets := p.q.Mentions(old.ID)
+	mentions, targets := p.Q.Mentions(old.ID)
 	for _, key := range scripts(old.Value) {
 		for _, m := range old.Value.At(key...).Fields() {
 			i := slices.IndexFunc(mentions, func(mention lang.Mention) bool {
@@ -485,7 +485,7 @@ func (p *parting) programs(one *lang.Parcel, old *lang.OldFile, s *manifest.Shee
 				continue
 			}
 			_, function, _ := strings.Cut(m.Value.String(), ":")
-			text := p.moduleAt(one, p.q.Then(targets[i].File))
+			text := p.moduleAt(one, p.Q.Then(targets[i].File))
 			if function != "" {
 				text += ":" + function
 			}
@@ -531,14 +531,14 @@ func (p *parting) extend(one *lang.Parcel) {
 	for _, e := range gone {
 		names = append(names, e.name)
 	}
-	named := p.q.Named(one.Was.Manifest, names, func(id project.FileID) bool { return p.Home(id) == one })
+	named := p.Q.Named(one.Was.Manifest, names, func(id project.FileID) bool { return p.Home(id) == one })
 	for i, e := range gone {
 		if !named[i] {
 			drop(s.Sheet, e)
 		}
 	}
 	if len(gone) > 0 && !p.builds(one) {
-		p.remark(p.tree.Path(one.Was.Manifest), 0, "nothing is left that %s builds: what installs it installs the new ones, and its name may go", one.Was.Name)
+		p.Remark(p.tree.Path(one.Was.Manifest), 0, "nothing is left that %s builds: what installs it installs the new ones, and its name may go", one.Was.Name)
 		if p.manager.name == "uv" && s.Root.At("tool", "uv", "package") == nil {
 			s.Set("false", "tool", "uv", "package")
 		}
@@ -548,8 +548,8 @@ func (p *parting) extend(one *lang.Parcel) {
 // builds says whether a module is left that is no test.
 func (p *parting) builds(one *lang.Parcel) bool {
 	return slices.ContainsFunc(one.Files, func(id project.FileID) bool {
-		then := p.q.Then(id)
-		return !p.q.IsTest(then) && strings.Contains(p.below(one, then), "/")
+		then := p.Q.Then(id)
+		return !p.Q.IsTest(then) && strings.Contains(p.below(one, then), "/")
 	})
 }
 

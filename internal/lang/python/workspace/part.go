@@ -13,7 +13,6 @@ import (
 	"crookedshelf/internal/lang/python/syntax"
 	"crookedshelf/internal/manifest"
 	"crookedshelf/internal/project"
-	"crookedshelf/internal/source"
 )
 
 const manifestName = "pyproject.toml"
@@ -23,8 +22,7 @@ var style = manifest.Style{Format: "TOML", Quote: '"'}
 // Part makes what parts a tree.
 func Part(tree *lang.Tree) func(q lang.Parting) *lang.Parted {
 	return func(q lang.Parting) *lang.Parted {
-		p := &parting{tree: tree, q: q, sheets: lang.NewSheets(tree, q.Then),
-			out: &lang.Parted{Writes: map[string][]byte{}, Edits: map[project.FileID][]source.Edit{}}}
+		p := &parting{tree: tree, Splitter: lang.NewSplitter(tree, q), sheets: lang.NewSheets(tree, q.Then)}
 		return p.work()
 	}
 }
@@ -32,9 +30,7 @@ func Part(tree *lang.Tree) func(q lang.Parting) *lang.Parted {
 // parting is distributions in the making.
 type parting struct {
 	tree *lang.Tree
-	q    lang.Parting
-	*lang.Parcels
-	out     *lang.Parted
+	lang.Splitter
 	sheets  *lang.Sheets
 	top     *lang.Sheet // the manifest of the workspace
 	manager *manager
@@ -44,10 +40,10 @@ type parting struct {
 func ours(p string) bool { return strings.HasSuffix(p, ".py") || strings.HasSuffix(p, ".pyi") }
 
 func (p *parting) work() *lang.Parted {
-	all := p.q.Mentions
-	p.q.Mentions = func(id project.FileID) ([]lang.Mention, []lang.Target) { return named(all(id)) }
-	p.Parcels = lang.Gather(p.tree, &p.q, lang.Reading{
-		Packages: p.packages(), Counts: ours, Tests: p.q.IsTest,
+	all := p.Q.Mentions
+	p.Q.Mentions = func(id project.FileID) ([]lang.Mention, []lang.Target) { return named(all(id)) }
+	return p.Work(lang.Reading{
+		Packages: p.packages(), Counts: ours, Tests: p.Q.IsTest,
 		Names: func(m *lang.Mention) bool {
 			return slices.Contains(syntax.Kinds, m.Kind) && m.Kind != syntax.ModuleSetting && m.Kind != syntax.Program && m.Kind != syntax.ModuleUse
 		},
@@ -57,24 +53,13 @@ func (p *parting) work() *lang.Parted {
 			}
 			return m.Text
 		},
-	})
-	for _, one := range p.All {
-		if one.Wanted() {
-			p.out.Taken = append(p.out.Taken, one.Dir)
-			p.look(one)
+	}, p.look, func() {
+		p.hidden()
+		p.data()
+		if !p.Refused() {
+			p.findTop()
 		}
-	}
-	if len(p.out.Taken) == 0 {
-		return nil
-	}
-	p.hidden()
-	p.data()
-	if len(p.out.Refused) > 0 || !p.findTop() {
-		return p.out
-	}
-	p.out.Needs = p.Needs
-	p.write()
-	return p.out
+	}, p.write)
 }
 
 // named leaves out the modules from which names are imported, where the names lead elsewhere: they say what is needed.
@@ -116,14 +101,6 @@ func nameOf(root *manifest.Value) string {
 	return root.At("tool", "poetry", "name").String()
 }
 
-func (p *parting) refuse(dir, format string, args ...any) {
-	p.out.Refused = append(p.out.Refused, lang.Unparted{Dir: dir, Why: fmt.Sprintf(format, args...)})
-}
-
-func (p *parting) remark(file string, at int, format string, args ...any) {
-	p.out.Remarks = append(p.out.Remarks, lang.Duty{Path: file, At: at, Why: fmt.Sprintf(format, args...)})
-}
-
 // original is the manifest in a folder of the old tree, and sheetOf how it is written anew; nil for none that can be read.
 func (p *parting) original(dir string) *lang.OldFile {
 	return p.sheets.Old(path.Join(dir, manifestName), style)
@@ -136,33 +113,26 @@ func (p *parting) sheetOf(dir string) *lang.Sheet {
 // look says what stands against a distribution.
 func (p *parting) look(one *lang.Parcel) {
 	if one.From == nil {
-		p.refuse(one.Dir, "no %s with a name says what its files are of: write one first, with what they need", manifestName)
+		p.Refuse(one.Dir, "no %s with a name says what its files are of: write one first, with what they need", manifestName)
 		return
 	}
-	if one.Was != nil {
-		if want := one.Asked.Name; want != "" && normal(want) != one.Was.Name {
-			p.remark(p.tree.Path(one.Was.Manifest), 0, "the distribution is called %s, and the convention calls it %s: the name stays", one.Was.Name, want)
-		}
+	if p.Keeps(one, "distribution", normal(one.Asked.Name)) {
 		return
 	}
 	if one.Name == "" {
 		one.Name = path.Base(one.Dir)
 	}
 	if one.Name = normal(one.Name); !validName(one.Name) {
-		p.refuse(one.Dir, "%q is no name of a distribution: letters and digits, with - _ and . between them", one.Name)
+		p.Refuse(one.Dir, "%q is no name of a distribution: letters and digits, with - _ and . between them", one.Name)
 	}
-	for _, other := range p.All {
-		if other != one && other.Name == one.Name && (other.Asked == nil || other.Dir < one.Dir) {
-			p.refuse(one.Dir, "%s has the name %s already", path.Join(other.Dir, manifestName), one.Name)
-		}
-	}
+	p.Alone(one, func(*lang.Parcel) string { return manifestName })
 	for _, e := range p.entries(one.From) {
 		if normal(e.name) == one.Name {
-			p.refuse(one.Dir, "%s is the name of a library too, which %s asks for", one.Name, path.Join(one.From.Dir, manifestName))
+			p.Refuse(one.Dir, "%s is the name of a library too, which %s asks for", one.Name, path.Join(one.From.Dir, manifestName))
 		}
 	}
 	if b := p.backend(one.From); b == "" {
-		p.refuse(one.Dir, "%s builds %s, and it is not known how that is told where packages lie",
+		p.Refuse(one.Dir, "%s builds %s, and it is not known how that is told where packages lie",
 			p.original(one.From.Dir).Value.At("build-system", "build-backend").String(), one.From.Name)
 	}
 }
@@ -191,9 +161,9 @@ func (p *parting) hidden() {
 		if one == nil || !ours(p.tree.Path(id)) {
 			continue
 		}
-		then := p.q.Then(id)
+		then := p.Q.Then(id)
 		top, rest, deeper := strings.Cut(p.below(one, then), "/")
-		if !deeper || p.q.IsTest(then) || top == "tests" {
+		if !deeper || p.Q.IsTest(then) || top == "tests" {
 			continue
 		}
 		if !slices.Contains(all[top], one) {
@@ -210,7 +180,7 @@ func (p *parting) hidden() {
 		}
 		for _, one := range all[top] {
 			if one.Wanted() {
-				p.refuse(one.Dir, "it would have modules of the package %s, which %s has too, and an installed %s hides them (%s makes it a package): "+
+				p.Refuse(one.Dir, "it would have modules of the package %s, which %s has too, and an installed %s hides them (%s makes it a package): "+
 					"let the folder be called otherwise, %s_%s for one", top, h.one.Name, top, h.file, top, path.Base(one.Dir))
 			}
 		}
@@ -221,7 +191,7 @@ func (p *parting) hidden() {
 func (p *parting) data() {
 	for id := range p.tree.Files {
 		id := project.FileID(id)
-		mentions, targets := p.q.Mentions(id)
+		mentions, targets := p.Q.Mentions(id)
 		for i := range mentions {
 			m := &mentions[i]
 			if m.Kind != syntax.PackagePath && m.Kind != syntax.AnchorPath || targets[i].Kind != lang.ToFile {
@@ -239,14 +209,14 @@ func (p *parting) data() {
 			if one == other || one == nil || other == nil || !one.Wanted() && !other.Wanted() {
 				continue
 			}
-			why := fmt.Sprintf("%s reads %s beside its package, and that would be of another distribution: let it go along", p.place(id, m.Span.Start), p.tree.Path(holder))
+			why := fmt.Sprintf("%s reads %s beside its package, and that would be of another distribution: let it go along", p.Where(id, m.Span.Start), p.tree.Path(holder))
 			switch {
-			case p.q.IsTest(p.q.Then(id)) || m.Kind == syntax.AnchorPath:
-				p.remark(p.tree.Path(id), m.Span.Start, "it reads %s by its path, which is of another distribution then: that works where both lie side by side, and not where they are installed", p.tree.Path(holder))
+			case p.Q.IsTest(p.Q.Then(id)) || m.Kind == syntax.AnchorPath:
+				p.Remark(p.tree.Path(id), m.Span.Start, "it reads %s by its path, which is of another distribution then: that works where both lie side by side, and not where they are installed", p.tree.Path(holder))
 			case other.Wanted():
-				p.refuse(other.Dir, "%s", why)
+				p.Refuse(other.Dir, "%s", why)
 			default:
-				p.refuse(one.Dir, "%s", why)
+				p.Refuse(one.Dir, "%s", why)
 			}
 		}
 	}
@@ -263,7 +233,7 @@ func (p *parting) below(one *lang.Parcel, file string) string {
 
 // findTop finds the manifest of the workspace: the one above all distributions that has a list of members, or that of the
 // distribution from which others are made.
-func (p *parting) findTop() bool {
+func (p *parting) findTop() {
 	var from *lang.Package
 	for _, one := range p.All {
 		if one.Wanted() && (from == nil || len(one.From.Dir) < len(from.Dir)) {
@@ -280,13 +250,13 @@ func (p *parting) findTop() bool {
 		}
 	}
 	if p.top = p.sheetOf(dir); p.top == nil {
-		p.refuse("", "%s can't be read", path.Join(dir, manifestName))
-		return false
+		p.Refuse("", "%s can't be read", path.Join(dir, manifestName))
+		return
 	}
 	p.manager = p.managerOf(dir)
 	for _, one := range p.All {
 		if one.Written() && p.manager.name == "uv" && dir != "." && !strings.HasPrefix(one.Dir, dir+"/") {
-			p.refuse(one.Dir, "%s is the manifest of all members, and this folder does not lie below it", path.Join(dir, manifestName))
+			p.Refuse(one.Dir, "%s is the manifest of all members, and this folder does not lie below it", path.Join(dir, manifestName))
 		}
 	}
 	for _, one := range p.All {
@@ -295,17 +265,8 @@ func (p *parting) findTop() bool {
 			if n == nil || !n.New || other.Name != "" {
 				continue
 			}
-			p.refuse(one.Dir, "it needs %s (%s: %s), and no %s with a name is there: let the file go into a package too",
-				p.q.Then(n.To), p.place(n.By, n.At), n.What, path.Join(other.Dir, manifestName))
+			p.Refuse(one.Dir, "it needs %s (%s: %s), and no %s with a name is there: let the file go into a package too",
+				p.Q.Then(n.To), p.Where(n.By, n.At), n.What, path.Join(other.Dir, manifestName))
 		}
 	}
-	return len(p.out.Refused) == 0
-}
-
-// place is a file of the old tree with a line, for messages.
-func (p *parting) place(id project.FileID, at int) (out string) {
-	p.tree.Peek(id, func(content []byte, err error) {
-		out = fmt.Sprintf("%s:%d", p.tree.Path(id), source.PositionAt(content, at).Line)
-	})
-	return out
 }

@@ -58,7 +58,7 @@ func (p *parting) outDir(one *lang.Parcel) string {
 // rootDir is the folder of a package from which the places of what is made are counted.
 func (p *parting) rootDir(one *lang.Parcel) string {
 	for _, id := range one.Files {
-		if file := p.q.Then(id); resolve.IsSource(file) && !strings.HasPrefix(file, one.Dir+"/src/") {
+		if file := p.Q.Then(id); resolve.IsSource(file) && !strings.HasPrefix(file, one.Dir+"/src/") {
 			return "."
 		}
 	}
@@ -71,7 +71,7 @@ func (p *parting) writeCompilers() {
 	for _, one := range p.All {
 		if c := p.compiler(one); c != nil && !p.has(one, compilerName) {
 			made[c.Path()] = append(made[c.Path()], one)
-			p.out.Writes[path.Join(one.Dir, compilerName)] = p.compilerFile(one, c)
+			p.Out.Writes[path.Join(one.Dir, compilerName)] = p.compilerFile(one, c)
 		}
 	}
 	for _, file := range slices.Sorted(maps.Keys(made)) {
@@ -85,7 +85,7 @@ func (p *parting) writeCompilers() {
 // has says whether a package will have a file of a name without our doing.
 func (p *parting) has(one *lang.Parcel, name string) bool {
 	for id := range p.tree.Files {
-		if p.q.Then(project.FileID(id)) == path.Join(one.Dir, name) {
+		if p.Q.Then(project.FileID(id)) == path.Join(one.Dir, name) {
 			return true
 		}
 	}
@@ -96,7 +96,7 @@ func (p *parting) has(one *lang.Parcel, name string) bool {
 func (p *parting) compilerFile(one *lang.Parcel, c *config.CompilerFile) []byte {
 	base := c.Path()
 	if id, there := p.tree.Lookup(base); there {
-		base = p.q.Then(id)
+		base = p.Q.Then(id)
 	}
 	s := begin(nothing)
 	s.Set(fmt.Sprintf("%q", lang.Relative(one.Dir, base)), "extends")
@@ -134,13 +134,13 @@ func (p *parting) oldCompiler(file string, parts []*lang.Parcel) {
 	}
 	c := p.settings.Compiler(file)
 	if c != nil && !c.Declares && !c.Composite {
-		p.remark(file, 0, "the compiler writes types too then, for the packages that need one another: what they export must have types that can be named")
+		p.Remark(file, 0, "the compiler writes types too then, for the packages that need one another: what they export must have types that can be named")
 	}
 	left := false
 	for id := range p.tree.Files {
 		f := p.tree.Path(project.FileID(id))
 		one := p.Home(project.FileID(id))
-		left = left || resolve.IsSource(f) && !p.q.IsTest(f) && c != nil && c.Includes(f) && (one == nil || !one.Written())
+		left = left || resolve.IsSource(f) && !p.Q.IsTest(f) && c != nil && c.Includes(f) && (one == nil || !one.Written())
 	}
 	dir := project.Dir(s.File)
 	var refs []string

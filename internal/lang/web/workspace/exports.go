@@ -27,13 +27,13 @@ func (p *parting) exports() {
 			if files[a.Other] == nil {
 				files[a.Other] = map[string]bool{}
 			}
-			files[a.Other][p.q.Then(a.To)] = true
+			files[a.Other][p.Q.Then(a.To)] = true
 		}
 	}
 	for _, one := range p.All {
 		if one.Wanted() { // its index is a door for those to come
 			for _, id := range one.Files {
-				if file := p.q.Then(id); files[one] != nil && isIndex(one, file) {
+				if file := p.Q.Then(id); files[one] != nil && isIndex(one, file) {
 					files[one][file] = true
 				}
 			}

@@ -56,13 +56,13 @@ func (p *parting) write() {
 				from := path.Join(one.From.Dir, manifestName)
 				given[from] = append(given[from], one.Name)
 			}
-			p.out.Writes[path.Join(one.Dir, manifestName)] = p.manifest(one)
+			p.Out.Writes[path.Join(one.Dir, manifestName)] = p.manifest(one)
 		case one.Was != nil:
 			p.extend(one)
 		}
 	}
 	for _, from := range slices.Sorted(maps.Keys(given)) {
-		p.remark(from, 0, "it does not say that it is private, and so neither do %s: they could be published", strings.Join(given[from], ", "))
+		p.Remark(from, 0, "it does not say that it is private, and so neither do %s: they could be published", strings.Join(given[from], ", "))
 	}
 	p.writeCompilers()
 	if p.top != nil {
@@ -71,16 +71,16 @@ func (p *parting) write() {
 		}
 		p.lock()
 	}
-	if len(p.out.Writes) > 0 {
+	if len(p.Out.Writes) > 0 {
 		p.images()
 	}
-	p.sheets.Put(p.out, func(file string, err error) { p.refuse("", "%s can't be written anew: %s", file, err) })
+	p.sheets.Put(p.Out, func(file string, err error) { p.Refuse("", "%s can't be written anew: %s", file, err) })
 }
 
 // lock says that the lock file is out of date, if what packages ask for changes.
 func (p *parting) lock() {
-	if dir := project.Dir(p.top.File); (len(p.out.Writes) > 0 || p.sheets.Changed()) && p.lookup(dir, p.manager.lock) {
-		p.remark(path.Join(dir, p.manager.lock), 0, "it is out of date then: %s install writes it anew", p.manager.name)
+	if dir := project.Dir(p.top.File); (len(p.Out.Writes) > 0 || p.sheets.Changed()) && p.lookup(dir, p.manager.lock) {
+		p.Remark(path.Join(dir, p.manager.lock), 0, "it is out of date then: %s install writes it anew", p.manager.name)
 	}
 }
 
@@ -90,7 +90,7 @@ func (p *parting) membersSheet() *lang.Sheet {
 		if s := p.sheets.Of(file, yamlStyle); s != nil {
 			return s
 		}
-		p.refuse("", "%s can't be read", file)
+		p.Refuse("", "%s can't be read", file)
 	}
 	return p.sheets.New(path.Join(project.Dir(p.top.File), membersFile), yamlStyle)
 }
@@ -114,7 +114,7 @@ func (p *parting) members() {
 			continue
 		}
 		entry := strings.TrimPrefix(lang.Relative(dir, one.Dir), "./")
-		for _, pattern := range p.q.Members {
+		for _, pattern := range p.Q.Members {
 			if fits := (&config.PackageFile{Dir: dir, Members: []string{pattern}}).Takes(); fits(one.Dir) {
 				entry = pattern
 				break
@@ -158,7 +158,7 @@ func (p *parting) manifest(one *lang.Parcel) []byte {
 	}
 	s := begin(text)
 	if s.Err != nil || s.Root.Kind != manifest.Object {
-		p.refuse(one.Dir, "the text that its %s begins with is not valid JSON: %v", manifestName, s.Err)
+		p.Refuse(one.Dir, "the text that its %s begins with is not valid JSON: %v", manifestName, s.Err)
 		return nil
 	}
 	set := func(raw string, key ...string) {
@@ -167,9 +167,9 @@ func (p *parting) manifest(one *lang.Parcel) []byte {
 		}
 	}
 	set(fmt.Sprintf("%q", one.Name), "name")
-	for _, key := range slices.Concat(copied, p.q.Inherit) {
+	for _, key := range slices.Concat(copied, p.Q.Inherit) {
 		v := old.Value.Get(key)
-		if v == nil || one.Asked.Template != nil && !slices.Contains(p.q.Inherit, key) || key == "sideEffects" && v.Kind == manifest.List {
+		if v == nil || one.Asked.Template != nil && !slices.Contains(p.Q.Inherit, key) || key == "sideEffects" && v.Kind == manifest.List {
 			continue
 		}
 		set(old.Plain(v), key)
@@ -182,7 +182,7 @@ func (p *parting) manifest(one *lang.Parcel) []byte {
 		set(w.raw, w.table, w.name)
 	}
 	if s.Err != nil {
-		p.refuse(one.Dir, "%s can't be written: %s", path.Join(one.Dir, manifestName), s.Err)
+		p.Refuse(one.Dir, "%s can't be written: %s", path.Join(one.Dir, manifestName), s.Err)
 	}
 	if one.Asked.Template != nil {
 		return s.Text
@@ -201,7 +201,7 @@ func (p *parting) programs(one *lang.Parcel, old *lang.OldFile, s *manifest.Shee
 		if !there || p.Home(id) != one {
 			return "", false
 		}
-		return "./" + strings.TrimPrefix(p.q.Then(id), one.Dir+"/"), true
+		return "./" + strings.TrimPrefix(p.Q.Then(id), one.Dir+"/"), true
 	}
 	bin := old.Value.Get("bin")
 	if place, is := goes(bin.String()); is && bin.String() != "" {
@@ -235,7 +235,7 @@ func (p *parting) wants(one *lang.Parcel) (out []wanted) {
 		}
 		for _, name := range p.behind(n, name, put) {
 			if !p.library(one, name, n, put) && one.Written() {
-				p.remark(p.tree.Path(n.By), n.At, "it uses %s, which no %s asks for", name, manifestName)
+				p.Remark(p.tree.Path(n.By), n.At, "it uses %s, which no %s asks for", name, manifestName)
 			}
 		}
 	}
@@ -289,7 +289,7 @@ func (p *parting) version(one *lang.Parcel, k *lang.Package, name string, v *man
 			return fmt.Sprintf("%q", scheme+lang.Relative(one.Dir, path.Join(k.Dir, rest)))
 		}
 	}
-	if p.q.Shared && p.manager.ours && v.Kind == manifest.String && !strings.Contains(v.Text, ":") {
+	if p.Q.Shared && p.manager.ours && v.Kind == manifest.String && !strings.Contains(v.Text, ":") {
 		s := p.membersSheet()
 		if there := s.Root.At("catalog", name); there == nil || there.String() == v.Text {
 			if there == nil {
@@ -361,15 +361,8 @@ func (p *parting) extend(one *lang.Parcel) {
 			s.Set(e.raw, e.key...)
 		}
 	}
-	var gone []string
-	for _, name := range slices.Sorted(maps.Keys(one.Had)) {
-		if !one.Uses(name) && (name != platformTypes || p.compiled()) {
-			gone = append(gone, name)
-		}
-	}
-	named := p.q.Named(one.Was.Manifest, gone, func(id project.FileID) bool { return p.Home(id) == one })
-	for i, name := range gone {
-		if named[i] {
+	for _, name := range p.Gone(one, slices.Sorted(maps.Keys(one.Had))) {
+		if name == platformTypes && !p.compiled() {
 			continue
 		}
 		for _, table := range config.Tables {
@@ -399,7 +392,7 @@ func (p *parting) unused(one *lang.Parcel, s *lang.Sheet) {
 			names = append(names, m.Key)
 		}
 	}
-	for i, named := range p.q.Named(one.Was.Manifest, names, func(project.FileID) bool { return true }) {
+	for i, named := range p.Q.Named(one.Was.Manifest, names, func(project.FileID) bool { return true }) {
 		if !named {
 			at := 0
 			for _, m := range p.original(one.Was.Dir).Value.Get("dependencies").Fields() {
@@ -407,7 +400,7 @@ func (p *parting) unused(one *lang.Parcel, s *lang.Sheet) {
 					at = m.Start
 				}
 			}
-			p.remark(path.Join(one.Was.Dir, manifestName), at, "no code names %s, so no package asks for it", names[i])
+			p.Remark(path.Join(one.Was.Dir, manifestName), at, "no code names %s, so no package asks for it", names[i])
 		}
 	}
 }

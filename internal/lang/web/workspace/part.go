@@ -6,7 +6,6 @@ package workspace
 
 import (
 	"bytes"
-	"cmp"
 	"fmt"
 	"path"
 	"regexp"
@@ -21,7 +20,6 @@ import (
 	"crookedshelf/internal/lang/web/script"
 	"crookedshelf/internal/manifest"
 	"crookedshelf/internal/project"
-	"crookedshelf/internal/source"
 )
 
 const manifestName = "package.json"
@@ -38,9 +36,8 @@ type Settings interface {
 // Part makes what parts a tree.
 func Part(tree *lang.Tree, settings Settings) func(q lang.Parting) *lang.Parted {
 	return func(q lang.Parting) *lang.Parted {
-		p := &parting{tree: tree, settings: settings, q: q, sheets: lang.NewSheets(tree, q.Then), doors: map[*lang.Parcel][]door{},
-			compilers: map[*lang.Parcel]*config.CompilerFile{}, builds: map[string]build{},
-			out: &lang.Parted{Writes: map[string][]byte{}, Edits: map[project.FileID][]source.Edit{}}}
+		p := &parting{tree: tree, settings: settings, Splitter: lang.NewSplitter(tree, q), sheets: lang.NewSheets(tree, q.Then), doors: map[*lang.Parcel][]door{},
+			compilers: map[*lang.Parcel]*config.CompilerFile{}, builds: map[string]build{}}
 		return p.work()
 	}
 }
@@ -49,9 +46,7 @@ func Part(tree *lang.Tree, settings Settings) func(q lang.Parting) *lang.Parted 
 type parting struct {
 	tree     *lang.Tree
 	settings Settings
-	q        lang.Parting
-	*lang.Parcels
-	out       *lang.Parted
+	lang.Splitter
 	sheets    *lang.Sheets
 	top       *lang.Sheet // the manifest of the workspace; nil for none
 	manager   *manager
@@ -79,43 +74,14 @@ func ours(p string) bool {
 var compiled = map[string]string{".vue": "vue", ".svelte": "svelte", ".astro": "astro"}
 
 func (p *parting) work() *lang.Parted {
-	p.Parcels = lang.Gather(p.tree, &p.q, lang.Reading{
-		Packages: p.settings.Packages(), Counts: ours, Tests: p.q.IsTest, More: p.unnamed,
+	return p.Work(lang.Reading{
+		Packages: p.settings.Packages(), Counts: ours, Tests: p.Q.IsTest, More: p.unnamed,
 		Names: func(m *lang.Mention) bool { return byName(m.Kind) || styles(m.Kind) },
+	}, p.look, p.findTop, func() {
+		p.exports()
+		p.byPath()
+		p.write()
 	})
-	for _, one := range p.All {
-		if one.Wanted() {
-			p.out.Taken = append(p.out.Taken, one.Dir)
-			p.look(one)
-		}
-	}
-	if len(p.out.Taken) == 0 {
-		return nil
-	}
-	if len(p.out.Refused) > 0 || !p.findTop() {
-		return p.out
-	}
-	p.out.Needs = p.Needs
-	p.exports()
-	p.byPath()
-	p.write()
-	return p.out
-}
-
-func (p *parting) refuse(dir, format string, args ...any) {
-	p.out.Refused = append(p.out.Refused, lang.Unparted{Dir: dir, Why: fmt.Sprintf(format, args...)})
-}
-
-func (p *parting) remark(file string, at int, format string, args ...any) {
-	p.out.Remarks = append(p.out.Remarks, lang.Duty{Path: file, At: at, Why: fmt.Sprintf(format, args...)})
-}
-
-// place is a file of the old tree with a line, for messages.
-func (p *parting) place(id project.FileID, at int) (out string) {
-	p.tree.Peek(id, func(content []byte, err error) {
-		out = fmt.Sprintf("%s:%d", p.tree.Path(id), source.PositionAt(content, at).Line)
-	})
-	return out
 }
 
 // newName is what a package may be called that is new (docs.npmjs.com, package.json, name).
@@ -124,7 +90,7 @@ var newName = regexp.MustCompile(`^(@[a-z0-9~-][a-z0-9._~-]*/)?[a-z0-9~-][a-z0-9
 // look says what stands against a package.
 func (p *parting) look(one *lang.Parcel) {
 	if one.From == nil {
-		p.refuse(one.Dir, "no %s says what its files are of", manifestName)
+		p.Refuse(one.Dir, "no %s says what its files are of", manifestName)
 		return
 	}
 	if one.Name == "" {
@@ -133,31 +99,26 @@ func (p *parting) look(one *lang.Parcel) {
 			one.Name = scope + "/" + one.Name
 		}
 	}
-	if one.Was != nil {
-		if want := one.Asked.Name; want != "" && want != one.Was.Name {
-			p.remark(p.tree.Path(one.Was.Manifest), 0, "the package is called %s, and the convention calls it %s: the name stays", cmp.Or(one.Was.Name, "nothing"), want)
-		}
+	if p.Keeps(one, "package", one.Asked.Name) {
 		return
 	}
 	switch {
 	case !newName.MatchString(one.Name) || len(one.Name) > 214:
-		p.refuse(one.Dir, "%q is no name of a package: small letters, digits, - _ . and ~, with @scope/ before it or without", one.Name)
+		p.Refuse(one.Dir, "%q is no name of a package: small letters, digits, - _ . and ~, with @scope/ before it or without", one.Name)
 	case p.settings.Platform(one.Name):
-		p.refuse(one.Dir, "%s is a module of the platform, so no import finds a package of that name: name it otherwise, @scope/%s for one", one.Name, one.Name)
+		p.Refuse(one.Dir, "%s is a module of the platform, so no import finds a package of that name: name it otherwise, @scope/%s for one", one.Name, one.Name)
 	}
+	p.Alone(one, func(*lang.Parcel) string { return manifestName })
 	for _, other := range p.All {
-		if other != one && other.Name == one.Name && (other.Asked == nil || other.Dir < one.Dir) {
-			p.refuse(one.Dir, "%s has the name %s already", path.Join(other.Dir, manifestName), one.Name)
-		}
 		if n := other.Libraries[one.Name]; n != nil {
-			p.refuse(one.Dir, "%s is the name of a library too (%s)", one.Name, p.place(n.By, n.At))
+			p.Refuse(one.Dir, "%s is the name of a library too (%s)", one.Name, p.Where(n.By, n.At))
 		}
 	}
 }
 
 // findTop finds the manifest of the workspace: the one above all packages that has a list of members, or that of the
 // package from which others are made. There may be none where all packages have their manifests.
-func (p *parting) findTop() bool {
+func (p *parting) findTop() {
 	written := slices.ContainsFunc(p.All, (*lang.Parcel).Written)
 	var from *lang.Package // that lies above the others
 	for _, one := range p.All {
@@ -174,20 +135,19 @@ func (p *parting) findTop() bool {
 	p.manager = &npm
 	if written || lists {
 		if p.top = p.sheetOf(dir); p.top == nil {
-			p.refuse("", "%s can't be read", path.Join(dir, manifestName))
-			return false
+			p.Refuse("", "%s can't be read", path.Join(dir, manifestName))
+			return
 		}
 		p.manager = p.managerOf(project.Dir(p.top.File))
 	}
 	for _, one := range p.All {
 		if one.Written() && !inside(one.Dir, project.Dir(p.top.File)) {
-			p.refuse(one.Dir, "%s is the manifest of all packages, and this folder does not lie below it", path.Join(dir, manifestName))
+			p.Refuse(one.Dir, "%s is the manifest of all packages, and this folder does not lie below it", path.Join(dir, manifestName))
 		}
 	}
 	p.addressable()
 	p.builders()
 	p.unbuilt()
-	return len(p.out.Refused) == 0
 }
 
 func (p *parting) lookup(dir, name string) bool {
@@ -216,7 +176,7 @@ func (p *parting) addressable() {
 			if !root {
 				why = fmt.Sprintf("%s has no name by which a package could ask for it", path.Join(other.Dir, manifestName))
 			}
-			p.refuse(one.Dir, "it needs %s (%s: %s), and %s", p.q.Then(n.To), p.place(n.By, n.At), n.What, why)
+			p.Refuse(one.Dir, "it needs %s (%s: %s), and %s", p.Q.Then(n.To), p.Where(n.By, n.At), n.What, why)
 		}
 	}
 }
@@ -255,7 +215,7 @@ func (p *parting) byPath() {
 	said := map[[2]string]bool{}
 	for id := range p.tree.Files {
 		one := p.Home(project.FileID(id))
-		mentions, targets := p.q.Mentions(project.FileID(id))
+		mentions, targets := p.Q.Mentions(project.FileID(id))
 		for i, t := range targets {
 			k := mentions[i].Kind
 			if t.Kind != lang.ToFile || mentions[i].Likely || strings.HasPrefix(mentions[i].Text, "/") || !styles(k) && k != paths.StyleAsset && k != paths.ModuleURL && k != paths.Asset {
@@ -266,7 +226,7 @@ func (p *parting) byPath() {
 				continue
 			}
 			said[[2]string{one.Dir, other.Dir}] = true
-			p.remark(p.tree.Path(project.FileID(id)), mentions[i].Span.Start, "it reads %s by its path, which lies in the package %s then", mentions[i].Text, other.Name)
+			p.Remark(p.tree.Path(project.FileID(id)), mentions[i].Span.Start, "it reads %s by its path, which lies in the package %s then", mentions[i].Text, other.Name)
 		}
 	}
 }
