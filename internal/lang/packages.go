@@ -67,6 +67,7 @@ type NewPackage struct {
 	Name string // empty for that of its folder, or of the manifest that it has
 	// Template is what its manifest begins with, if it has none; nil for the values of the old manifest.
 	Template []byte
+	Most     int // how many files of one language come to it, of that which has the most there
 }
 
 // Parted is what a language makes of that: manifests and what is written in them.
@@ -77,6 +78,9 @@ type Parted struct {
 	// Needs are who needs whom then.
 	Needs   []PackageNeed
 	Refused []Unparted
+	// Foreign are packages whose files are of the language and have no manifest of it around them: they are refused, if no
+	// other language takes them.
+	Foreign []Unparted
 	Remarks []Duty // by Path, At and Why
 }
 

@@ -76,6 +76,8 @@ type Reading struct {
 	Tests    func(p string) bool   // a file is there for tests and builds alone
 	// Library is the name of what a mention leads to that is no file of the tree; empty for none. Nil: LibraryOf says it.
 	Library func(m *Mention) string
+	// Missing is said of a package around whose files no manifest lies.
+	Missing string
 	// NoCircles: what builds the packages allows no circle, for the sake of tests neither.
 	NoCircles bool
 	// More are the libraries that a file needs though no mention of it names them.
@@ -281,14 +283,21 @@ func NewSplitter(tree *Tree, q Parting) Splitter {
 // Work gathers the packages, looks at each that the convention asks for and that gets files of the language, and at all of
 // them together, and writes them if nothing stands against them. It gives nil where there are none.
 func (s *Splitter) Work(r Reading, look func(one *Parcel), all, write func()) *Parted {
+	s.mainly(r)
 	s.Parcels = Gather(s.tree, &s.Q, r)
 	for _, one := range s.All {
-		if one.Wanted() {
+		switch {
+		case one.Wanted() && one.From == nil:
+			s.Out.Foreign = append(s.Out.Foreign, Unparted{Dir: one.Dir, Why: r.Missing})
+		case one.Wanted():
 			s.Out.Taken = append(s.Out.Taken, one.Dir)
 			look(one)
 		}
 	}
 	if len(s.Out.Taken) == 0 {
+		if len(s.Out.Foreign) > 0 {
+			return s.Out
+		}
 		return nil
 	}
 	if !s.Refused() {
@@ -303,6 +312,27 @@ func (s *Splitter) Work(r Reading, look func(one *Parcel), all, write func()) *P
 	}
 	write()
 	return s.Out
+}
+
+// mainly leaves out the packages that are mostly of other languages and have no manifest of this one: its files there are
+// files like any.
+func (s *Splitter) mainly(r Reading) {
+	dirs, own := map[string]*NewPackage{}, map[string]int{}
+	for i := range s.Q.Packages {
+		dirs[s.Q.Packages[i].Dir] = &s.Q.Packages[i]
+	}
+	for id := range s.tree.Files {
+		if one := project.Nearest(dirs, project.Dir(s.Q.Then(project.FileID(id)))); one != nil && r.Counts(s.tree.Path(project.FileID(id))) {
+			own[one.Dir]++
+		}
+	}
+	manifests := map[string]bool{}
+	for i := range r.Packages {
+		manifests[project.Dir(s.Q.Then(r.Packages[i].Manifest))] = true
+	}
+	s.Q.Packages = slices.DeleteFunc(slices.Clone(s.Q.Packages), func(one NewPackage) bool {
+		return own[one.Dir] < one.Most && !manifests[one.Dir]
+	})
 }
 
 // Refused says whether anything stands against the packages.

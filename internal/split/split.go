@@ -63,6 +63,7 @@ func Work(in Input) *Result {
 	}
 	taken := map[string]bool{}
 	w.out.taken = taken
+	var foreign []lang.Unparted
 	for _, rules := range in.Graph.Rules() {
 		if rules.Part == nil {
 			continue
@@ -74,6 +75,7 @@ func Work(in Input) *Result {
 		for _, dir := range parted.Taken {
 			taken[dir] = true
 		}
+		foreign = append(foreign, parted.Foreign...)
 		for _, one := range parted.Refused {
 			w.refuse(one.Dir, one.Why, one.Files...)
 		}
@@ -88,6 +90,12 @@ func Work(in Input) *Result {
 				line = w.line(id, d.At)
 			}
 			w.out.Remarks = append(w.out.Remarks, carry.Remark{Path: d.Path, Line: line, Text: d.Why})
+		}
+	}
+	for _, one := range foreign {
+		if !taken[one.Dir] {
+			w.refuse(one.Dir, one.Why)
+			taken[one.Dir] = true
 		}
 	}
 	for _, one := range q.Packages {
@@ -178,8 +186,32 @@ func (w *worker) parting() lang.Parting {
 		}
 		q.Packages = append(q.Packages, one)
 	}
+	w.count(q.Packages)
 	slices.SortFunc(q.Packages, func(a, b lang.NewPackage) int { return strings.Compare(a.Dir, b.Dir) })
 	return q
+}
+
+// count says of each package how many files of one language come to it, of those that declare names.
+func (w *worker) count(packages []lang.NewPackage) {
+	dirs, counts := map[string]*lang.NewPackage{}, map[[2]int]int{}
+	for i := range packages {
+		dirs[packages[i].Dir] = &packages[i]
+	}
+	for id := range w.Graph.Tree.Files {
+		id := project.FileID(id)
+		one := project.Nearest(dirs, project.Dir(w.then(id)))
+		if one == nil {
+			continue
+		}
+		for i, family := range w.Graph.Languages.Families {
+			if !family.Declares || !family.Reads(w.Graph.Tree.Path(id)) {
+				continue
+			}
+			at := slices.IndexFunc(packages, func(other lang.NewPackage) bool { return other.Dir == one.Dir })
+			counts[[2]int{at, i}]++
+			one.Most = max(one.Most, counts[[2]int{at, i}])
+		}
+	}
 }
 
 func (w *worker) template(file string) (content []byte, problem string) {

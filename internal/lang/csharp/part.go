@@ -41,6 +41,7 @@ func (r *Resolver) Part(q lang.Parting) *lang.Parted {
 	}
 	kinds := []*lang.Kind{Using, PageUsing, Name, PageName, Extension, ClassText, ClassWord}
 	return p.Work(lang.Reading{
+		Missing:  "no project file says what its files are of",
 		Packages: packages, Counts: isSource, Tests: q.IsTest, More: p.used,
 		Names: func(m *lang.Mention) bool { return slices.Contains(kinds, m.Kind) },
 		Library: func(m *lang.Mention) string {
@@ -98,10 +99,6 @@ var projectName = regexp.MustCompile(`^[A-Za-z_][\w-]*(\.[\w-]+)*$`)
 
 // look says what stands against a project.
 func (p *parting) look(one *lang.Parcel) {
-	if one.From == nil {
-		p.Refuse(one.Dir, "no project file says what its files are of")
-		return
-	}
 	if p.Keeps(one, "project", one.Asked.Name) {
 		return
 	}

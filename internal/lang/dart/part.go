@@ -37,6 +37,7 @@ func (r *Resolver) Part(q lang.Parting) *lang.Parted {
 	}
 	p := &parting{Resolver: r, Splitter: lang.NewSplitter(r.tree, q), sheets: lang.NewSheets(r.tree, q.Then)}
 	return p.Work(lang.Reading{
+		Missing:  "no " + manifestName + " says what its files are of",
 		Packages: r.Packages(), Counts: isDart, Tests: func(file string) bool { return q.IsTest(file) || strings.Contains("/"+file, "/test/") },
 		Names: func(m *lang.Mention) bool { return slices.Contains(Kinds, m.Kind) },
 		Library: func(m *lang.Mention) string {
@@ -62,10 +63,6 @@ var packageName = regexp.MustCompile(`^[a-z_][a-z0-9_]*$`)
 
 // look says what stands against a package.
 func (p *parting) look(one *lang.Parcel) {
-	if one.From == nil {
-		p.Refuse(one.Dir, "no %s says what its files are of", manifestName)
-		return
-	}
 	if p.Keeps(one, "package", one.Asked.Name) {
 		return
 	}

@@ -31,6 +31,7 @@ type parting struct {
 func (r *Resolver) Part(q lang.Parting) *lang.Parted {
 	p := &parting{Resolver: r, Splitter: lang.NewSplitter(r.tree, q), old: map[string]*modfile.File{}, summed: map[string][]string{}}
 	return p.Work(lang.Reading{
+		Missing:  "no " + manifestName + " says what its files are of",
 		Packages: r.Packages(), Tests: isTest,
 		Counts: func(file string) bool { return strings.HasSuffix(file, ".go") },
 		Names:  func(m *lang.Mention) bool { return m.Kind == PackageImport || m.Kind == NameUse },
@@ -68,10 +69,6 @@ func (p *parting) content(file string) []byte {
 
 // look says what stands against a module.
 func (p *parting) look(one *lang.Parcel) {
-	if one.From == nil {
-		p.Refuse(one.Dir, "no %s says what its files are of", manifestName)
-		return
-	}
 	if p.said(one.From.Dir) == nil {
 		p.Refuse(one.Dir, "%s says what this program does not understand: %v", path.Join(one.From.Dir, manifestName),
 			p.unread(one.From.Dir))

@@ -41,6 +41,7 @@ func (r *Resolver) Part(q lang.Parting) *lang.Parted {
 		return p.all(id)
 	}
 	return p.Work(lang.Reading{
+		Missing:  "no " + manifestName + " says what its files are of",
 		Packages: packages, Counts: isJava, Tests: q.IsTest, More: p.inFull,
 		Names: func(m *lang.Mention) bool {
 			return m.Kind == Import || m.Kind == StarImport || m.Kind == Name || m.Kind == ClassText || m.Kind == ClassWord
@@ -108,10 +109,6 @@ var artifactName = regexp.MustCompile(`^[A-Za-z0-9_.-]+$`)
 
 // look says what stands against a module.
 func (p *splitting) look(one *lang.Parcel) {
-	if one.From == nil {
-		p.Refuse(one.Dir, "no %s says what its files are of", manifestName)
-		return
-	}
 	if p.Keeps(one, "module", one.Asked.Name) {
 		return
 	}

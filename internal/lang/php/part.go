@@ -34,6 +34,7 @@ func (r *Resolver) Part(q lang.Parting) *lang.Parted {
 	}
 	kinds := []*lang.Kind{Import, Name, ClassText, ClassWord, Include}
 	return p.Work(lang.Reading{
+		Missing:  "no " + manifestName + " says what its files are of",
 		Packages: packages, Counts: isPHP, Tests: q.IsTest, More: p.used,
 		Names:   func(m *lang.Mention) bool { return slices.Contains(kinds, m.Kind) },
 		Library: func(*lang.Mention) string { return "" },
@@ -67,10 +68,6 @@ var packageName = regexp.MustCompile(`^[a-z0-9]([_.-]?[a-z0-9]+)*/[a-z0-9](([_.]
 
 // look says what stands against a package.
 func (p *splitting) look(one *lang.Parcel) {
-	if one.From == nil {
-		p.Refuse(one.Dir, "no %s says what its files are of", manifestName)
-		return
-	}
 	if p.Keeps(one, "package", one.Asked.Name) {
 		return
 	}

@@ -43,6 +43,7 @@ func (p *parting) work() *lang.Parted {
 	all := p.Q.Mentions
 	p.Q.Mentions = func(id project.FileID) ([]lang.Mention, []lang.Target) { return named(all(id)) }
 	return p.Work(lang.Reading{
+		Missing:  "no " + manifestName + " with a name says what its files are of: write one first, with what they need",
 		Packages: p.packages(), Counts: ours, Tests: p.Q.IsTest,
 		Names: func(m *lang.Mention) bool {
 			return slices.Contains(syntax.Kinds, m.Kind) && m.Kind != syntax.ModuleSetting && m.Kind != syntax.Program && m.Kind != syntax.ModuleUse
@@ -112,10 +113,6 @@ func (p *parting) sheetOf(dir string) *lang.Sheet {
 
 // look says what stands against a distribution.
 func (p *parting) look(one *lang.Parcel) {
-	if one.From == nil {
-		p.Refuse(one.Dir, "no %s with a name says what its files are of: write one first, with what they need", manifestName)
-		return
-	}
 	if p.Keeps(one, "distribution", normal(one.Asked.Name)) {
 		return
 	}

@@ -75,6 +75,7 @@ var compiled = map[string]string{".vue": "vue", ".svelte": "svelte", ".astro": "
 
 func (p *parting) work() *lang.Parted {
 	return p.Work(lang.Reading{
+		Missing:  "no " + manifestName + " says what its files are of",
 		Packages: p.settings.Packages(), Counts: ours, Tests: p.Q.IsTest, More: p.unnamed,
 		Names: func(m *lang.Mention) bool { return byName(m.Kind) || styles(m.Kind) },
 	}, p.look, p.findTop, func() {
@@ -89,10 +90,6 @@ var newName = regexp.MustCompile(`^(@[a-z0-9~-][a-z0-9._~-]*/)?[a-z0-9~-][a-z0-9
 
 // look says what stands against a package.
 func (p *parting) look(one *lang.Parcel) {
-	if one.From == nil {
-		p.Refuse(one.Dir, "no %s says what its files are of", manifestName)
-		return
-	}
 	if one.Name == "" {
 		one.Name = path.Base(one.Dir)
 		if scope, _, scoped := strings.Cut(one.From.Name, "/"); scoped {
