@@ -277,7 +277,7 @@ func (w *worker) circles(needs []lang.PackageNeed) {
 		var text []string
 		for i, from := range circle {
 			n := shows[[2]int{from, circle[(i+1)%len(circle)]}]
-			text = append(text, fmt.Sprintf("%s needs %s (%s:%d: %s)", n.From, n.To, w.Graph.Tree.Path(n.By), w.line(n.By, n.At), n.What))
+			text = append(text, fmt.Sprintf("%s needs %s (%s:%d: %s)", shown(n.From), shown(n.To), w.Graph.Tree.Path(n.By), w.line(n.By, n.At), n.What))
 		}
 		why := "packages may not need one another in a circle: " + strings.Join(text, ", ") +
 			"; what both need may be a package of its own"
@@ -287,6 +287,14 @@ func (w *worker) circles(needs []lang.PackageNeed) {
 			}
 		}
 	}
+}
+
+// shown is the folder of a package, for messages.
+func shown(dir string) string {
+	if dir == "." {
+		return "the root"
+	}
+	return dir
 }
 
 // line is the line of a byte of a file.

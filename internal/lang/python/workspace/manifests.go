@@ -196,7 +196,7 @@ func (p *parting) inOrder(written []*lang.Parcel) (out []string) {
 				visit(other)
 			}
 		}
-		if slices.Contains(written, one) {
+		if slices.Contains(written, one) || one.Was != nil {
 			out = append(out, lang.Relative(".", one.Dir))
 		}
 	}

@@ -44,7 +44,7 @@ func (p *parting) work() *lang.Parted {
 	p.Q.Mentions = func(id project.FileID) ([]lang.Mention, []lang.Target) { return named(all(id)) }
 	return p.Work(lang.Reading{
 		Missing:  "no " + manifestName + " with a name says what its files are of: write one first, with what they need",
-		Packages: p.packages(), Counts: ours, Tests: p.Q.IsTest,
+		Packages: p.packages(), Counts: ours, Tests: p.uninstalled(),
 		Names: func(m *lang.Mention) bool {
 			return slices.Contains(syntax.Kinds, m.Kind) && m.Kind != syntax.ModuleSetting && m.Kind != syntax.Program && m.Kind != syntax.ModuleUse
 		},
@@ -61,6 +61,47 @@ func (p *parting) work() *lang.Parted {
 			p.findTop()
 		}
 	}, p.write)
+}
+
+// apart are folders of a distribution that are for working on it.
+var apart = lang.Words("tests test testing docs doc examples example samples scripts tools benchmarks benchmark bench ci")
+
+// uninstalled says of a file whether it is there for tests and for those who work on a distribution: what is installed lies
+// in src, if there is one, and not in folders that are for the work.
+func (p *parting) uninstalled() func(file string) bool {
+	inSrc := map[string]*bool{}
+	note := func(dir string) {
+		is := false
+		inSrc[dir] = &is
+	}
+	for _, k := range p.packages() {
+		note(k.Dir)
+	}
+	for _, one := range p.Q.Packages {
+		note(one.Dir)
+	}
+	rest := func(file string) (string, *bool) {
+		for dir := project.Dir(file); ; dir = path.Dir(dir) {
+			if is := inSrc[dir]; is != nil {
+				return strings.TrimPrefix(strings.TrimPrefix(file, dir), "/"), is
+			}
+			if dir == "." {
+				return file, nil
+			}
+		}
+	}
+	for id := range p.tree.Files {
+		for _, file := range []string{p.tree.Path(project.FileID(id)), p.Q.Then(project.FileID(id))} {
+			if below, is := rest(file); is != nil && ours(file) && strings.HasPrefix(below, "src/") {
+				*is = true
+			}
+		}
+	}
+	return func(file string) bool {
+		below, is := rest(file)
+		top, _, deeper := strings.Cut(below, "/")
+		return p.Q.IsTest(file) || is != nil && *is && top != "src" || deeper && apart[top]
+	}
 }
 
 // named leaves out the modules from which names are imported, where the names lead elsewhere: they say what is needed.
