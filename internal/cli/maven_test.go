@@ -3,6 +3,10 @@ package cli_test
 import (
 	"strings"
 	"testing"
+
+	"github.com/stretchr/testify/assert"
+
+	"crookedshelf/internal/project/projecttest"
 )
 
 // Modules of a build that can't be made are reported, with the place, before anything moves; and what a reader should
@@ -46,4 +50,28 @@ func TestModulesOfMaven(t *testing.T) {
 		rows = append(rows, badInput{row.name, row.files + strings.Replace(two, "NAME", row.called, 1), row.says})
 	}
 	badInputs(t, rows, "plan")
+}
+
+// A survey shows packages that code does not name too: who uses whom follows from the files.
+func TestSurveyShowsPackagesThatCodeDoesNotName(t *testing.T) {
+	t.Parallel()
+	for name, row := range map[string]struct{ files, says string }{
+		"Maven": {"-- a/pom.xml --\n<project><artifactId>night</artifactId></project>\n-- a/src/main/java/n/A.java --\npackage n;\n\npublic class A { m.B b; }\n" +
+			"-- b/pom.xml --\n<project><artifactId>moon</artifactId></project>\n-- b/src/main/java/m/B.java --\npackage m;\n\npublic class B {}\n",
+			"  night  a/pom.xml, 2 files; uses moon\n  moon  b/pom.xml, 2 files; uses no other\n"},
+		".NET": {"-- A/A.csproj --\n<Project Sdk=\"Microsoft.NET.Sdk\"><ItemGroup><ProjectReference Include=\"../B/B.csproj\" /></ItemGroup></Project>\n-- A/A.cs --\nnamespace A;\n\npublic class One { B.Two b; }\n" +
+			"-- B/B.csproj --\n<Project Sdk=\"Microsoft.NET.Sdk\" />\n-- B/B.cs --\nnamespace B;\n\npublic class Two { }\n", "  A  A/A.csproj, 2 files; uses B\n  B  B/B.csproj, 2 files; uses no other\n"},
+		"Composer": {"-- a/composer.json --\n{ \"name\": \"h/a\", \"autoload\": { \"psr-4\": { \"A\\\\\": \"src/\" } } }\n-- a/src/One.php --\n<?php\n\nnamespace A;\n\nclass One { public \\B\\Two $b; }\n" +
+			"-- b/composer.json --\n{ \"name\": \"h/b\", \"autoload\": { \"psr-4\": { \"B\\\\\": \"src/\" } } }\n-- b/src/Two.php --\n<?php\n\nnamespace B;\n\nclass Two {}\n",
+			"  h/a  a/composer.json, 2 files; uses h/b\n  h/b  b/composer.json, 2 files; uses no other\n"},
+		"Python": {"-- a/pyproject.toml --\n[project]\nname = \"Night\"\n-- a/src/night/__init__.py --\nimport moon\n-- b/pyproject.toml --\n[project]\nname = \"moon\"\n-- b/src/moon/__init__.py --\n",
+			"  night  a/pyproject.toml, 2 files; uses moon\n  moon  b/pyproject.toml, 2 files; uses no other\n"},
+	} {
+		t.Run(name, func(t *testing.T) {
+			t.Parallel()
+			dir := t.TempDir()
+			projecttest.Write(t, dir, row.files)
+			assert.Contains(t, run(t, dir, "survey").out, "packages\n"+row.says)
+		})
+	}
 }

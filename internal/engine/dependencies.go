@@ -104,7 +104,7 @@ func (ps *packages) gather(g *graph.Graph, rules *lang.Rules) {
 			}
 			if t.Kind.Inside() { // another package of the tree, by its name
 				to := ps.owner(pathOf(g, t))
-				if to == nil || to == a || to.Name == "" || !strings.HasPrefix(name, to.Name) {
+				if to == nil || to == a || to.Name == "" || !to.Unnamed && !strings.HasPrefix(name, to.Name) {
 					continue
 				}
 				name = to.Name
@@ -202,7 +202,7 @@ type PackageTour struct {
 	Name     string   `json:"name"`
 	Manifest string   `json:"manifest"`
 	Files    int      `json:"files"`
-	Asks     int      `json:"asks"`   // packages that its manifest asks for
+	Asks     int      `json:"asks"`   // packages that its manifest asks for; -1 where that is not read
 	Uses     []string `json:"uses"`   // other packages of the project that its code names
 	Circle   bool     `json:"circle"` // it uses itself by way of others
 }
@@ -227,6 +227,9 @@ func (s *survey) findPackages() {
 		first := len(s.Packages)
 		for i, a := range of.all {
 			tour := PackageTour{Name: cmp.Or(a.Name, a.Dir), Manifest: s.tree.Path(a.Manifest), Files: files[a], Asks: len(a.Asks), Uses: []string{}}
+			if a.Unnamed {
+				tour.Asks = -1
+			}
 			for _, name := range slices.Sorted(maps.Keys(a.uses)) {
 				to, known := numbers[name]
 				if !known || to == i {

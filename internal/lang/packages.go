@@ -15,6 +15,8 @@ type Package struct {
 	Dir      string
 	Name     string // by which other packages ask for it, and code names it; empty for none
 	Asks     []Dependency
+	// Unnamed: code names no package, and a use of one of its files is one of it.
+	Unnamed bool
 	// Uses are packages that its files name where no mention stands.
 	Uses []PackageUse
 	// Free says of a name that code may use it unasked: it is one of the platform, or one that a program makes. Nil: all

@@ -87,11 +87,14 @@ func onePackage(t engine.PackageTour, look palette) string {
 	if t.Circle {
 		uses += ", in a circle"
 	}
-	asks := "none"
-	if t.Asks > 0 {
-		asks = Count(t.Asks, "package")
+	asks := ", asks for none"
+	switch {
+	case t.Asks > 0:
+		asks = ", asks for " + Count(t.Asks, "package")
+	case t.Asks < 0:
+		asks = ""
 	}
-	return fmt.Sprintf("%s  %s", Clean(t.Name), look.faint(fmt.Sprintf("%s, %s, asks for %s; %s", Clean(t.Manifest), Count(t.Files, "file"),
+	return fmt.Sprintf("%s  %s", Clean(t.Name), look.faint(fmt.Sprintf("%s, %s%s; %s", Clean(t.Manifest), Count(t.Files, "file"),
 		asks, uses)))
 }
 

@@ -54,6 +54,13 @@ func (r *Resolver) Part(q lang.Parting) *lang.Parted {
 	}, p.look, p.resourcesApart, p.write)
 }
 
+// Packages are the projects of the tree.
+func (r *Resolver) Packages() []lang.Package {
+	r.index()
+	p := parting{Resolver: r, files: map[string]*projectFile{}}
+	return p.packages()
+}
+
 // packages are the projects of the tree: those that have a folder for themselves.
 func (p *parting) packages() (out []lang.Package) {
 	for id, f := range p.tree.Files {
@@ -88,7 +95,7 @@ func (p *parting) packages() (out []lang.Package) {
 	}
 	for id, f := range p.tree.Files {
 		if one := p.files[project.Dir(f.Path)]; one != nil && one.id == project.FileID(id) && one.unit != nil && one.top.Value != nil {
-			out = append(out, lang.Package{Manifest: one.id, Dir: project.Dir(f.Path), Name: one.unit.name})
+			out = append(out, lang.Package{Manifest: one.id, Dir: project.Dir(f.Path), Name: one.unit.name, Unnamed: true})
 		}
 	}
 	return out

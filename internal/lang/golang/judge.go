@@ -89,8 +89,8 @@ func (j *judge) module(id project.FileID, was, is *module) {
 		}
 	}
 	for _, n := range j.needed(id, f) {
-		now, ok := j.importPath(n.at.dir)
-		before, _ := j.old.importPath(j.before(j.now[n.file]).dir)
+		now, ok := j.importPathFrom(j.at[j.now[id]].dir, n.at.dir)
+		before, _ := j.old.importPathFrom(path.Dir(j.old.tree.Path(id)), j.before(j.now[n.file]).dir)
 		if ok && !j.hasFrom(is, now) && j.old.hasFrom(was, before) {
 			j.lost([]project.FileID{id, n.file}, "%s imports %s, and its module %s does not require that",
 				j.old.tree.Path(id), now, is.path)

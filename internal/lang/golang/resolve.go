@@ -3,6 +3,7 @@ package golang
 import (
 	"cmp"
 	"fmt"
+	"maps"
 	"path"
 	"slices"
 	"strings"
@@ -190,6 +191,21 @@ func (r *Resolver) importPath(dir string) (string, bool) {
 		dir = strings.TrimPrefix(dir, m.dir+"/")
 	}
 	return m.path + "/" + dir, true
+}
+
+// importPathFrom is how a package is imported from a folder: where the module of that lets another one be replaced by the
+// package's, by the name of the other.
+func (r *Resolver) importPathFrom(from, dir string) (string, bool) {
+	own, other := r.moduleOf(from), r.moduleOf(dir)
+	if own != nil && other != nil && own.dir != other.dir {
+		for _, name := range slices.Sorted(maps.Keys(own.replaced)) {
+			if own.replaced[name] == other.dir && name != other.path && own.replaced[other.path] == "" {
+				rest := strings.TrimPrefix(strings.TrimPrefix(dir, other.dir), "/")
+				return strings.TrimSuffix(name+"/"+rest, "/"), true
+			}
+		}
+	}
+	return r.importPath(dir)
 }
 
 // byPath is the name that the path of the package in a folder says; empty for none. The folder of a module itself may

@@ -251,7 +251,7 @@ func (s *settler) keepImports() {
 
 // point writes the path of an import.
 func (s *settler) point(one *spec, mention int, dir string) {
-	text, ok := s.importPath(dir)
+	text, ok := s.importPathFrom(s.own.dir, dir)
 	if before, _ := s.shift.old.folder(path.Dir(s.shift.old.tree.Path(s.OldFrom)), one.path); before == dir {
 		text, ok = one.path, true // a module may be imported by the name of one that it replaces
 	}
@@ -311,7 +311,7 @@ func (s *settler) addImports() {
 		if s.called[dir] != "" {
 			continue
 		}
-		text, ok := s.importPath(dir)
+		text, ok := s.importPathFrom(s.own.dir, dir)
 		if !ok {
 			s.fail(s.users[dir][0], "%s lies in no module", dir)
 			continue
@@ -391,7 +391,7 @@ func (s *settler) writeDocLinks() {
 		case s.called[at.dir] != "" && !strings.Contains(own.Qualifier, "/"):
 			text = s.called[at.dir] + "." + m.Text
 		default:
-			importPath, known := s.importPath(at.dir)
+			importPath, known := s.importPathFrom(s.own.dir, at.dir)
 			if !known {
 				continue
 			}

@@ -91,6 +91,12 @@ func (p *splitting) pomOf(dir string) *pom {
 // text is what an element of a build says, without the blanks.
 func (b *pom) text(keys ...string) string { return b.project.Value.At(keys...).String() }
 
+// Packages are the modules of the tree.
+func (r *Resolver) Packages() []lang.Package {
+	p := splitting{Resolver: r, poms: map[string]*pom{}}
+	return p.packages()
+}
+
 // packages are the builds of the tree.
 func (p *splitting) packages() (out []lang.Package) {
 	for id, f := range p.tree.Files {
@@ -98,7 +104,7 @@ func (p *splitting) packages() (out []lang.Package) {
 			continue
 		}
 		if b := p.pomOf(project.Dir(f.Path)); b != nil && b.text("artifactId") != "" {
-			out = append(out, lang.Package{Manifest: project.FileID(id), Dir: b.dir, Name: b.text("artifactId")})
+			out = append(out, lang.Package{Manifest: project.FileID(id), Dir: b.dir, Name: b.text("artifactId"), Unnamed: true})
 		}
 	}
 	return out

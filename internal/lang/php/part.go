@@ -41,6 +41,12 @@ func (r *Resolver) Part(q lang.Parting) *lang.Parted {
 	}, p.look, p.addressable, p.write)
 }
 
+// Packages are those of the tree.
+func (r *Resolver) Packages() []lang.Package {
+	p := splitting{Resolver: r, sheets: lang.NewSheets(r.tree, r.tree.Path)}
+	return p.packages()
+}
+
 // packages are those of the tree that have a manifest.
 func (p *splitting) packages() (out []lang.Package) {
 	for id, f := range p.tree.Files {
@@ -48,7 +54,7 @@ func (p *splitting) packages() (out []lang.Package) {
 			continue
 		}
 		if o := p.sheets.Old(f.Path, jsonStyle); o.Value != nil {
-			out = append(out, lang.Package{Manifest: project.FileID(id), Dir: project.Dir(f.Path), Name: o.Value.Get("name").String()})
+			out = append(out, lang.Package{Manifest: project.FileID(id), Dir: project.Dir(f.Path), Name: o.Value.Get("name").String(), Unnamed: true})
 		}
 	}
 	return out

@@ -121,6 +121,14 @@ func named(mentions []lang.Mention, targets []lang.Target) (out []lang.Mention, 
 	return out, to
 }
 
+// Packages gives the distributions of a tree.
+func Packages(tree *lang.Tree) func() []lang.Package {
+	return func() []lang.Package {
+		p := parting{tree: tree, sheets: lang.NewSheets(tree, tree.Path)}
+		return p.packages()
+	}
+}
+
 // packages are the distributions of the tree that have a manifest with a name.
 func (p *parting) packages() (out []lang.Package) {
 	for id, f := range p.tree.Files {
@@ -129,7 +137,7 @@ func (p *parting) packages() (out []lang.Package) {
 		}
 		o := p.sheets.Old(f.Path, style)
 		if name := nameOf(o.Value); name != "" {
-			out = append(out, lang.Package{Manifest: project.FileID(id), Dir: project.Dir(f.Path), Name: normal(name)})
+			out = append(out, lang.Package{Manifest: project.FileID(id), Dir: project.Dir(f.Path), Name: normal(name), Unnamed: true})
 		}
 	}
 	return out
