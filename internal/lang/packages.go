@@ -101,7 +101,8 @@ type Unparted struct {
 	Files    []project.FileID
 }
 
-// GUID makes a GUID for a project of a path: the same for the same path, so that a plan is the same each time. It has the bits of a
+// GUID makes a GUID for a project of a path: the same for the same path, so that a plan is the same each time. It has
+// the bits of a
 // name-based one (RFC 9562, version 5).
 func GUID(place string) string {
 	sum := sha1.Sum([]byte("project of a solution: " + strings.ReplaceAll(place, `\`, "/")))

@@ -212,7 +212,8 @@ func (ps *Parcels) file(one *Parcel, id project.FileID, r Reading) {
 	}
 }
 
-// together is a file of a set whose files all come to one package; project.None where they part: then other mentions say
+// together is a file of a set whose files all come to one package; project.None where they part: then other mentions
+// say
 // which of them is meant.
 func (ps *Parcels) together(set []project.FileID) project.FileID {
 	for _, id := range set {
@@ -280,7 +281,8 @@ func NewSplitter(tree *Tree, q Parting) Splitter {
 	return Splitter{Q: q, tree: tree, Out: &Parted{Writes: map[string][]byte{}, Edits: map[project.FileID][]source.Edit{}}}
 }
 
-// Work gathers the packages, looks at each that the convention asks for and that gets files of the language, and at all of
+// Work gathers the packages, looks at each that the convention asks for and that gets files of the language, and at all
+// of
 // them together, and writes them if nothing stands against them. It gives nil where there are none.
 func (s *Splitter) Work(r Reading, look func(one *Parcel), all, write func()) *Parted {
 	s.mainly(r)
@@ -314,7 +316,8 @@ func (s *Splitter) Work(r Reading, look func(one *Parcel), all, write func()) *P
 	return s.Out
 }
 
-// mainly leaves out the packages that are mostly of other languages and have no manifest of this one: its files there are
+// mainly leaves out the packages that are mostly of other languages and have no manifest of this one: its files there
+// are
 // files like any.
 func (s *Splitter) mainly(r Reading) {
 	dirs, own := map[string]*NewPackage{}, map[string]int{}
@@ -322,7 +325,8 @@ func (s *Splitter) mainly(r Reading) {
 		dirs[s.Q.Packages[i].Dir] = &s.Q.Packages[i]
 	}
 	for id := range s.tree.Files {
-		if one := project.Nearest(dirs, project.Dir(s.Q.Then(project.FileID(id)))); one != nil && r.Counts(s.tree.Path(project.FileID(id))) {
+		if one := project.Nearest(dirs, project.Dir(s.Q.Then(project.FileID(id)))); one != nil &&
+			r.Counts(s.tree.Path(project.FileID(id))) {
 			own[one.Dir]++
 		}
 	}
@@ -356,11 +360,13 @@ func (s *Splitter) Where(id project.FileID, at int) (out string) {
 	return out
 }
 
-// Keeps says of a package that has a manifest, and another name than the convention wants, that it keeps that. It reports
+// Keeps says of a package that has a manifest, and another name than the convention wants, that it keeps that. It
+// reports
 // whether there is a manifest.
 func (s *Splitter) Keeps(one *Parcel, what, want string) bool {
 	if one.Was != nil && want != "" && want != one.Was.Name {
-		s.Remark(s.tree.Path(one.Was.Manifest), 0, "the %s is called %s, and the convention calls it %s: the name stays", what, cmp.Or(one.Was.Name, "nothing"), one.Asked.Name)
+		s.Remark(s.tree.Path(one.Was.Manifest), 0, "the %s is called %s, and the convention calls it %s: the name stays",
+			what, cmp.Or(one.Was.Name, "nothing"), one.Asked.Name)
 	}
 	return one.Was != nil
 }

@@ -31,7 +31,8 @@ func ElementSpan(src []byte, m Member) source.Span {
 	return source.Span{Start: m.Start, End: end}
 }
 
-// DropElement gives the edit by which an element goes, with its line if it stands alone there, and a comment of the same line.
+// DropElement gives the edit by which an element goes, with its line if it stands alone there, and a comment of the
+// same line.
 func DropElement(src []byte, m Member) source.Edit {
 	at := ElementSpan(src, m)
 	start, end := text.LineStart(src, at.Start), text.LineEnd(src, at.End)
@@ -64,7 +65,8 @@ func AddElement(src []byte, holder Member, element string) source.Edit {
 		for at > 0 && src[at-1] == ' ' {
 			at--
 		}
-		return source.Edit{Span: source.Span{Start: at, End: whole.End}, New: ">" + newline + out.String() + blanks + "</" + name + ">"}
+		return source.Edit{Span: source.Span{Start: at, End: whole.End}, New: ">" + newline + out.String() + blanks + "</" +
+			name + ">"}
 	}
 	at := bytes.LastIndex(src[:whole.End], []byte("</"))
 	if start := text.LineStart(src, at); len(bytes.TrimSpace(src[start:at])) == 0 {

@@ -94,7 +94,8 @@ func onePackage(t engine.PackageTour, look palette) string {
 	case t.Asks < 0:
 		asks = ""
 	}
-	return fmt.Sprintf("%s  %s", Clean(t.Name), look.faint(fmt.Sprintf("%s, %s%s; %s", Clean(t.Manifest), Count(t.Files, "file"),
+	return fmt.Sprintf("%s  %s", Clean(t.Name), look.faint(fmt.Sprintf("%s, %s%s; %s", Clean(t.Manifest), Count(t.Files,
+		"file"),
 		asks, uses)))
 }
 

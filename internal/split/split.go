@@ -277,7 +277,8 @@ func (w *worker) circles(needs []lang.PackageNeed) {
 		var text []string
 		for i, from := range circle {
 			n := shows[[2]int{from, circle[(i+1)%len(circle)]}]
-			text = append(text, fmt.Sprintf("%s needs %s (%s:%d: %s)", shown(n.From), shown(n.To), w.Graph.Tree.Path(n.By), w.line(n.By, n.At), n.What))
+			text = append(text, fmt.Sprintf("%s needs %s (%s:%d: %s)", shown(n.From), shown(n.To), w.Graph.Tree.Path(n.By),
+				w.line(n.By, n.At), n.What))
 		}
 		why := "packages may not need one another in a circle: " + strings.Join(text, ", ") +
 			"; what both need may be a package of its own"

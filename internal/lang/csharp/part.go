@@ -34,7 +34,8 @@ type projectFile struct {
 
 // Part writes the projects that the convention wants: what each refers to follows from the names that its files use.
 func (r *Resolver) Part(q lang.Parting) *lang.Parted {
-	p := &parting{Resolver: r, Splitter: lang.NewSplitter(r.tree, q), files: map[string]*projectFile{}, chains: map[*projectFile]*source.Chain{}}
+	p := &parting{Resolver: r, Splitter: lang.NewSplitter(r.tree, q), files: map[string]*projectFile{},
+		chains: map[*projectFile]*source.Chain{}}
 	packages := p.packages()
 	if len(packages) == 0 {
 		return nil
@@ -94,7 +95,8 @@ func (p *parting) packages() (out []lang.Package) {
 		p.files[dir] = one
 	}
 	for id, f := range p.tree.Files {
-		if one := p.files[project.Dir(f.Path)]; one != nil && one.id == project.FileID(id) && one.unit != nil && one.top.Value != nil {
+		if one := p.files[project.Dir(f.Path)]; one != nil && one.id == project.FileID(id) && one.unit != nil &&
+			one.top.Value != nil {
 			out = append(out, lang.Package{Manifest: one.id, Dir: project.Dir(f.Path), Name: one.unit.name, Unnamed: true})
 		}
 	}
@@ -118,7 +120,8 @@ func (p *parting) look(one *lang.Parcel) {
 	p.Alone(one, func(other *lang.Parcel) string { return other.Name + ".csproj" })
 	for _, m := range p.files[one.From.Dir].top.Value.Members {
 		if m.Key == "Target" || m.Key == "UsingTask" || m.Key == "Choose" {
-			p.Remark(p.files[one.From.Dir].path, m.Start, "it has a %s, which %s does not have: look whether it needs that", m.Key, one.Name)
+			p.Remark(p.files[one.From.Dir].path, m.Start, "it has a %s, which %s does not have: look whether it needs that",
+				m.Key, one.Name)
 		}
 	}
 }
@@ -141,9 +144,8 @@ func (p *parting) resourcesApart() {
 			if !other.Wanted() {
 				dir = one.Dir
 			}
-			line := 0
-			p.tree.Peek(id, func(content []byte, err error) { line = source.PositionAt(content, mentions[i].Span.Start).Line })
-			p.Refuse(dir, "%s:%d asks for %s as a resource of an assembly, and that would be of another: let the two stay together", p.tree.Path(id), line, p.tree.Path(targets[i].File))
+			p.Refuse(dir, "%s asks for %s as a resource of an assembly, and that would be of another: let the two stay together",
+				p.Where(id, mentions[i].Span.Start), p.tree.Path(targets[i].File))
 		}
 	}
 }
@@ -213,13 +215,19 @@ var spacesOf = map[string]string{
 	"xunit.v3": "Xunit", "xunit.core": "Xunit", "xunit.assert": "Xunit", "nunit": "NUnit",
 	"microsoft.aspnetcore.mvc.testing": "Microsoft.AspNetCore.Mvc.Testing", "microsoft.net.test.sdk": "",
 	"npgsql.entityframeworkcore.postgresql": "Npgsql", "mongodb.driver": "MongoDB.Driver MongoDB.Bson",
-	"stackexchange.redis": "StackExchange.Redis", "rabbitmq.client": "RabbitMQ.Client", "masstransit.rabbitmq": "MassTransit",
-	"google.protobuf": "Google.Protobuf", "grpc.net.client": "Grpc.Net Grpc.Core", "grpc.aspnetcore": "Grpc.AspNetCore Grpc.Core",
-	"fluentvalidation.dependencyinjectionextensions": "FluentValidation", "automapper.extensions.microsoft.dependencyinjection": "AutoMapper",
-	"mediatr.extensions.microsoft.dependencyinjection": "MediatR", "awssdk.s3": "Amazon.S3 Amazon.Runtime Amazon", "awssdk.core": "Amazon",
-	"system.data.sqlclient": "System.Data.SqlClient", "microsoft.data.sqlite": "Microsoft.Data.Sqlite", "dapper.contrib": "Dapper.Contrib",
+	"stackexchange.redis": "StackExchange.Redis", "rabbitmq.client": "RabbitMQ.Client",
+	"masstransit.rabbitmq": "MassTransit",
+	"google.protobuf":      "Google.Protobuf", "grpc.net.client": "Grpc.Net Grpc.Core",
+	"grpc.aspnetcore": "Grpc.AspNetCore Grpc.Core",
+	"fluentvalidation.dependencyinjectionextensions":      "FluentValidation",
+	"automapper.extensions.microsoft.dependencyinjection": "AutoMapper",
+	"mediatr.extensions.microsoft.dependencyinjection":    "MediatR", "awssdk.s3": "Amazon.S3 Amazon.Runtime Amazon",
+	"awssdk.core":           "Amazon",
+	"system.data.sqlclient": "System.Data.SqlClient", "microsoft.data.sqlite": "Microsoft.Data.Sqlite",
+	"dapper.contrib":       "Dapper.Contrib",
 	"sixlabors.imagesharp": "SixLabors.ImageSharp SixLabors.Fonts", "nodatime": "NodaTime", "bogus": "Bogus",
-	"mailkit": "MailKit MimeKit", "htmlagilitypack": "HtmlAgilityPack", "quartz": "Quartz", "polly": "Polly", "cronos": "Cronos",
+	"mailkit": "MailKit MimeKit", "htmlagilitypack": "HtmlAgilityPack", "quartz": "Quartz", "polly": "Polly",
+	"cronos": "Cronos",
 }
 
 // web are the names of types that only the framework for the web has, where its namespaces are brought unasked.
@@ -231,7 +239,8 @@ var web = regexp.MustCompile(`\b(?:I?Configuration(?:Section|Manager)?|ILogger|I
 func (p *parting) needsWeb(one *lang.Parcel) bool {
 	return slices.ContainsFunc(one.Files, func(id project.FileID) (is bool) {
 		p.tree.Peek(id, func(content []byte, err error) {
-			is = err == nil && (web.Match(content) || bytes.Contains(content, []byte("Microsoft.AspNetCore")) || bytes.Contains(content, []byte("Microsoft.Extensions.")))
+			is = err == nil && (web.Match(content) || bytes.Contains(content, []byte("Microsoft.AspNetCore")) ||
+				bytes.Contains(content, []byte("Microsoft.Extensions.")))
 		})
 		return is
 	})

@@ -83,7 +83,8 @@ func addItem(now *projectFile, kind, item string) source.Edit {
 		}
 		e := manifest.AddElement(now.src, now.top, group)
 		end := text.LineEnd(now.src, manifest.ElementSpan(now.src, m).End)
-		return source.Edit{Span: source.Span{Start: min(end+1, len(now.src)), End: min(end+1, len(now.src))}, New: text.Newline(now.src) + e.New}
+		return source.Edit{Span: source.Span{Start: min(end+1, len(now.src)), End: min(end+1, len(now.src))},
+			New: text.Newline(now.src) + e.New}
 	}
 	return manifest.AddElement(now.src, now.top, group)
 }
@@ -95,7 +96,8 @@ func dropItem(now *projectFile, is func(m manifest.Member) bool) (source.Edit, b
 			if m.Key[0] == '@' || !is(m) {
 				continue
 			}
-			items := slices.DeleteFunc(slices.Clone(group.Value.Members), func(m manifest.Member) bool { return m.Key[0] == '@' })
+			items := slices.DeleteFunc(slices.Clone(group.Value.Members),
+				func(m manifest.Member) bool { return m.Key[0] == '@' })
 			if len(items) == 1 {
 				return manifest.DropElement(now.src, group), true
 			}
@@ -125,7 +127,10 @@ func (p *parting) wants(one *lang.Parcel, have []packageRef) (out []packageRef) 
 			}
 		}
 	}
-	slices.SortFunc(out, func(a, b packageRef) int { return strings.Compare(strings.ToLower(a.id), strings.ToLower(b.id)) })
+	slices.SortFunc(out, func(a, b packageRef) int {
+		return strings.Compare(strings.ToLower(a.id),
+			strings.ToLower(b.id))
+	})
 	return out
 }
 
@@ -137,7 +142,8 @@ func (p *parting) references(one *lang.Parcel, old bool) (out []string) {
 	}
 	for _, other := range p.All {
 		n := one.Inside[other]
-		if direct := n != nil && n.New; other == one || !direct && !(reached[other] && other.Written()) || p.refersTo(one, other) {
+		if direct := n != nil && n.New; other == one || !direct && !(reached[other] && other.Written()) || p.refersTo(one,
+			other) {
 			continue
 		}
 		to := strings.ReplaceAll(strings.TrimPrefix(lang.Relative(one.Dir, p.fileOf(other)), "./"), "/", `\`)
@@ -145,7 +151,9 @@ func (p *parting) references(one *lang.Parcel, old bool) (out []string) {
 			out = append(out, fmt.Sprintf(`<ProjectReference Include="%s" />`, to))
 			continue
 		}
-		out = append(out, fmt.Sprintf("<ProjectReference Include=\"%s\">\n  <Project>{%s}</Project>\n  <Name>%s</Name>\n</ProjectReference>", to, p.guid(other), other.Name))
+		out = append(out,
+			fmt.Sprintf("<ProjectReference Include=\"%s\">\n  <Project>{%s}</Project>\n  <Name>%s</Name>\n</ProjectReference>",
+				to, p.guid(other), other.Name))
 	}
 	return out
 }
@@ -222,7 +230,8 @@ func (p *parting) project(one *lang.Parcel, from *projectFile) {
 	var groups []string
 	group := func(items []string) {
 		if len(items) > 0 {
-			groups = append(groups, "  <ItemGroup>\n    "+strings.ReplaceAll(strings.Join(items, "\n"), "\n", "\n    ")+"\n  </ItemGroup>\n")
+			groups = append(groups, "  <ItemGroup>\n    "+strings.ReplaceAll(strings.Join(items, "\n"), "\n",
+				"\n    ")+"\n  </ItemGroup>\n")
 		}
 	}
 	var usings, friends, assemblies, packages []string
@@ -240,8 +249,10 @@ func (p *parting) project(one *lang.Parcel, from *projectFile) {
 	}
 	if sdk := from.top.Value.Get("@Sdk").String(); sdk == "Microsoft.NET.Sdk.Web" && p.needsWeb(one) {
 		group([]string{`<FrameworkReference Include="Microsoft.AspNetCore.App" />`})
-		for _, space := range []string{"System.Net.Http.Json", "Microsoft.AspNetCore.Builder", "Microsoft.AspNetCore.Hosting", "Microsoft.AspNetCore.Http",
-			"Microsoft.AspNetCore.Routing", "Microsoft.Extensions.Configuration", "Microsoft.Extensions.DependencyInjection", "Microsoft.Extensions.Hosting",
+		for _, space := range []string{"System.Net.Http.Json", "Microsoft.AspNetCore.Builder",
+			"Microsoft.AspNetCore.Hosting", "Microsoft.AspNetCore.Http",
+			"Microsoft.AspNetCore.Routing", "Microsoft.Extensions.Configuration", "Microsoft.Extensions.DependencyInjection",
+			"Microsoft.Extensions.Hosting",
 			"Microsoft.Extensions.Logging"} { // what the other kind of project brings unasked
 			usings = append(usings, fmt.Sprintf(`<Using Include="%s" />`, space))
 		}
@@ -297,7 +308,8 @@ func (p *parting) properties(one *lang.Parcel, from *projectFile, old bool) stri
 		if i == 0 && old {
 			blank = ""
 		}
-		out.WriteString(blank + "  " + tag + "\n    " + strings.ReplaceAll(strings.Join(lines, "\n"), "\n", "\n    ") + "\n  </PropertyGroup>\n")
+		out.WriteString(blank + "  " + tag + "\n    " + strings.ReplaceAll(strings.Join(lines, "\n"), "\n", "\n    ") +
+			"\n  </PropertyGroup>\n")
 	}
 	return out.String()
 }
@@ -312,7 +324,8 @@ func (p *parting) moved(item string, m manifest.Member, from *projectFile, one *
 	return strings.Replace(item, hint.Text, strings.ReplaceAll(strings.TrimPrefix(to, "./"), "/", `\`), 1)
 }
 
-// items are those of the old project that name files which come to a new one, with the paths from there. The old one loses
+// items are those of the old project that name files which come to a new one, with the paths from there. The old one
+// loses
 // them.
 func (p *parting) items(one *lang.Parcel, from *projectFile) (out []string) {
 	for _, g := range from.top.Value.Named("ItemGroup") {
@@ -332,7 +345,10 @@ func (p *parting) items(one *lang.Parcel, from *projectFile) (out []string) {
 				to := strings.ReplaceAll(strings.TrimPrefix(lang.Relative(one.Dir, p.Q.Then(id)), "./"), "/", `\`)
 				out = append(out, strings.Replace(raw(from.src, m), v.Text, to, 1))
 				p.change(from, func(now *projectFile) (source.Edit, bool) {
-					return dropItem(now, func(o manifest.Member) bool { return o.Key == m.Key && o.Value.Get(attribute).String() == v.Text })
+					return dropItem(now, func(o manifest.Member) bool {
+						return o.Key == m.Key &&
+							o.Value.Get(attribute).String() == v.Text
+					})
 				})
 			}
 		}
@@ -357,12 +373,14 @@ func (p *parting) unasked(from *projectFile, all []*lang.Parcel) {
 		projects = append(projects, one.Name)
 	}
 	if len(names) > 0 {
-		p.Remark(from.path, from.libraries()[0].member.Start, "no using names %s, so they stay with %s: of %s, one must refer to a package itself whose methods it calls on types of others",
+		p.Remark(from.path, from.libraries()[0].member.Start,
+			"no using names %s, so they stay with %s: of %s, one must refer to a package itself whose methods it calls on types of others",
 			strings.Join(names, ", "), from.unit.name, strings.Join(projects, ", "))
 	}
 }
 
-// extend writes into a project file that is there what its project needs besides, and takes out what only files have used
+// extend writes into a project file that is there what its project needs besides, and takes out what only files have
+// used
 // that are of other projects now.
 func (p *parting) extend(one *lang.Parcel, f *projectFile) {
 	for _, l := range p.wants(one, f.libraries()) {
@@ -372,7 +390,10 @@ func (p *parting) extend(one *lang.Parcel, f *projectFile) {
 	for _, item := range p.references(one, !f.unit.sdk) {
 		p.change(f, func(now *projectFile) (source.Edit, bool) { return addItem(now, "ProjectReference", item), true })
 	}
-	if len(one.Had) == 0 || !slices.ContainsFunc(p.All, func(other *lang.Parcel) bool { return other.Wanted() && other.From == one.Was && other.Was != one.Was }) {
+	if len(one.Had) == 0 || !slices.ContainsFunc(p.All, func(other *lang.Parcel) bool {
+		return other.Wanted() &&
+			other.From == one.Was && other.Was != one.Was
+	}) {
 		return
 	}
 	for _, l := range f.libraries() {

@@ -13,10 +13,10 @@ import (
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/manifest"
 	"crookedshelf/internal/project"
-	"crookedshelf/internal/source"
 )
 
-// This file parts a project into packages: it writes their pubspec.yaml (dart.dev/tools/pub/pubspec), and enters them in
+// This file parts a project into packages: it writes their pubspec.yaml (dart.dev/tools/pub/pubspec), and enters them
+// in
 // the workspace where the language has that (dart.dev/tools/pub/workspaces).
 
 // parting is packages in the making.
@@ -30,7 +30,8 @@ type parting struct {
 
 var yamlStyle = manifest.Style{Format: "YAML"}
 
-// Part writes the packages that the convention wants: what each depends on follows from the addresses that its files import.
+// Part writes the packages that the convention wants: what each depends on follows from the addresses that its files
+// import.
 func (r *Resolver) Part(q lang.Parting) *lang.Parted {
 	if len(r.packs) == 0 {
 		return nil
@@ -38,7 +39,10 @@ func (r *Resolver) Part(q lang.Parting) *lang.Parted {
 	p := &parting{Resolver: r, Splitter: lang.NewSplitter(r.tree, q), sheets: lang.NewSheets(r.tree, q.Then)}
 	return p.Work(lang.Reading{
 		Missing:  "no " + manifestName + " says what its files are of",
-		Packages: r.Packages(), Counts: isDart, Tests: func(file string) bool { return q.IsTest(file) || strings.Contains("/"+file, "/test/") },
+		Packages: r.Packages(), Counts: isDart, Tests: func(file string) bool {
+			return q.IsTest(file) ||
+				strings.Contains("/"+file, "/test/")
+		},
 		Names: func(m *lang.Mention) bool { return slices.Contains(Kinds, m.Kind) },
 		Library: func(m *lang.Mention) string {
 			if !strings.HasPrefix(m.Text, "package:") {
@@ -49,7 +53,8 @@ func (r *Resolver) Part(q lang.Parting) *lang.Parted {
 	}, p.look, p.parts, p.write)
 }
 
-// original is the manifest in a folder of the old tree, and sheetOf how it is written anew; nil for none that can be read.
+// original is the manifest in a folder of the old tree, and sheetOf how it is written anew; nil for none that can be
+// read.
 func (p *parting) original(dir string) *lang.OldFile {
 	return p.sheets.Old(path.Join(dir, manifestName), yamlStyle)
 }
@@ -73,8 +78,10 @@ func (p *parting) look(one *lang.Parcel) {
 		p.Refuse(one.Dir, "%q is no name of a package: small letters, digits and _", one.Name)
 	}
 	p.Alone(one, func(*lang.Parcel) string { return manifestName })
-	if v := p.original(one.From.Dir).Value; v.At("dependencies", one.Name) != nil || v.At("dev_dependencies", one.Name) != nil {
-		p.Refuse(one.Dir, "%s is the name of a library too, which %s asks for", one.Name, path.Join(one.From.Dir, manifestName))
+	if v := p.original(one.From.Dir).Value; v.At("dependencies", one.Name) != nil || v.At("dev_dependencies",
+		one.Name) != nil {
+		p.Refuse(one.Dir, "%s is the name of a library too, which %s asks for", one.Name, path.Join(one.From.Dir,
+			manifestName))
 	}
 }
 
@@ -90,9 +97,7 @@ func (p *parting) parts() {
 		if !a.Other.Wanted() {
 			dir = one.Dir
 		}
-		line := 0
-		p.tree.Peek(a.From, func(content []byte, err error) { line = source.PositionAt(content, a.Mention.Span.Start).Line })
-		where := fmt.Sprintf("%s:%d", p.tree.Path(a.From), line)
+		where := p.Where(a.From, a.Mention.Span.Start)
 		switch then := p.Q.Then(a.To); {
 		case a.Mention.Kind == Part || a.Mention.Kind == PartOf:
 			p.Refuse(dir, "%s names a part of its library, which would be of another package: let the two stay together", where)
@@ -290,14 +295,17 @@ func (p *parting) assets(one *lang.Parcel, old *lang.OldFile) {
 			file := p.tree.Path(project.FileID(id))
 			at := path.Join(one.From.Dir, item.Text)
 			if (file == at || strings.HasPrefix(file, strings.TrimSuffix(at, "/")+"/")) && p.Home(project.FileID(id)) == one {
-				p.Remark(old.Path, item.Span.Start, "%s goes to the package %s, where it must be listed, and its key begins with packages/%s/ then", file, one.Name, one.Name)
+				p.Remark(old.Path, item.Span.Start,
+					"%s goes to the package %s, where it must be listed, and its key begins with packages/%s/ then", file, one.Name,
+					one.Name)
 				return
 			}
 		}
 	}
 }
 
-// extend writes into a manifest that is there what its package needs besides, and takes out what only files have used that
+// extend writes into a manifest that is there what its package needs besides, and takes out what only files have used
+// that
 // are of other packages now.
 func (p *parting) extend(one *lang.Parcel) {
 	s := p.sheetOf(one.Was.Dir)
@@ -327,7 +335,8 @@ func (p *parting) extend(one *lang.Parcel) {
 // Parts says whether a package has come between a file and what its relative address leads to.
 func (r *Resolver) Parts(request *lang.Respelling) bool {
 	old, ok := request.Old.(*Resolver)
-	if !ok || strings.Contains(request.Mention.Text, ":") || request.Target.Kind != lang.ToFile || request.Before.Kind != lang.ToFile {
+	if !ok || strings.Contains(request.Mention.Text, ":") || request.Target.Kind != lang.ToFile ||
+		request.Before.Kind != lang.ToFile {
 		return false
 	}
 	from, to := r.packOf(r.tree.Path(request.From)), r.packOf(r.tree.Path(request.Target.File))

@@ -105,7 +105,8 @@ func (r *Resolver) Spell(q lang.Respelling) (lang.Spelling, bool) {
 			to = q.Goes(was)
 		}
 	}
-	if strings.HasPrefix(m.Text, "package:") || r.packOf(from) != r.packOf(to) && q.Target.Kind == lang.ToFile && !crossed(q) {
+	if strings.HasPrefix(m.Text, "package:") || r.packOf(from) != r.packOf(to) && q.Target.Kind == lang.ToFile &&
+		!crossed(q) {
 		address := r.addressOf(to)
 		return lang.Spelling{Text: address}, address != ""
 	}

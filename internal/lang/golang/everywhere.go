@@ -37,7 +37,8 @@ func isScript(file string) bool {
 }
 
 func isImage(base string) bool {
-	return strings.HasPrefix(base, "dockerfile") || strings.HasPrefix(base, "containerfile") || strings.HasSuffix(base, ".dockerfile")
+	return strings.HasPrefix(base, "dockerfile") || strings.HasPrefix(base, "containerfile") || strings.HasSuffix(base,
+		".dockerfile")
 }
 
 // everywhere gives each such pattern the modules that have come out of its folder.
@@ -105,7 +106,8 @@ func (p *parting) pattern(id project.FileID, content []byte, start, end int, wri
 	case prose:
 		p.Remark(p.tree.Path(id), start, "%s stops where another module begins: say %s", content[start:end], list)
 	case !free(start-1, "") || !free(end, ")`;|&") || elsewhere.Match(line) || bytes.HasPrefix(bytes.TrimSpace(line), []byte("- ./")):
-		p.Remark(p.tree.Path(id), start, "%s stops where another module begins, and how a list is written there is not known: say %s",
+		p.Remark(p.tree.Path(id), start,
+			"%s stops where another module begins, and how a list is written there is not known: say %s",
 			content[start:end], list)
 	default:
 		p.Out.Edits[id] = append(p.Out.Edits[id], source.Edit{Span: source.Span{Start: start, End: end}, New: list})

@@ -35,8 +35,9 @@ func (p *parting) write() {
 		return
 	}
 	for _, from := range slices.Sorted(maps.Keys(p.summed)) {
-		p.Remark(from, 0, "all of it is copied to %s, and what go.mod asks for is indirect there where no file uses it: go mod tidy in "+
-			"each takes out what its module does not need",
+		p.Remark(from, 0,
+			"all of it is copied to %s, and what go.mod asks for is indirect there where no file uses it: go mod tidy in "+
+				"each takes out what its module does not need",
 			strings.Join(p.summed[from], ", "))
 	}
 	p.join(written)
@@ -182,7 +183,10 @@ func (p *parting) require(f *modfile.File, all map[string]asked, keep []*modfile
 
 // sums gives a module the sums of what it asks for. Others in the file do no harm, and go mod tidy takes them out.
 func (p *parting) sums(one *lang.Parcel, all map[string]asked) {
-	needed := slices.ContainsFunc(sortedNames(all), func(name string) bool { return all[name].replace == "" || all[name].by != "" })
+	needed := slices.ContainsFunc(sortedNames(all), func(name string) bool {
+		return all[name].replace == "" ||
+			all[name].by != ""
+	})
 	sums := p.content(path.Join(one.From.Dir, "go.sum"))
 	if !needed || sums == nil {
 		return

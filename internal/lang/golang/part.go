@@ -29,7 +29,8 @@ type parting struct {
 
 // Part writes the modules that the convention wants: what each asks for follows from the names that its files use.
 func (r *Resolver) Part(q lang.Parting) *lang.Parted {
-	p := &parting{Resolver: r, Splitter: lang.NewSplitter(r.tree, q), old: map[string]*modfile.File{}, summed: map[string][]string{}}
+	p := &parting{Resolver: r, Splitter: lang.NewSplitter(r.tree, q), old: map[string]*modfile.File{},
+		summed: map[string][]string{}}
 	return p.Work(lang.Reading{
 		Missing:  "no " + manifestName + " says what its files are of",
 		Packages: r.Packages(), Tests: isTest,
@@ -92,7 +93,8 @@ func (p *parting) unread(dir string) error {
 	return err
 }
 
-// named is the path of a new module: that of the old one with the folders below it, so that a package is imported by the
+// named is the path of a new module: that of the old one with the folders below it, so that a package is imported by
+// the
 // same path whether its folder is a module or not. A name without a slash stands for the last folder.
 func (p *parting) named(one *lang.Parcel, name string) string {
 	if strings.Contains(name, "/") {
@@ -166,7 +168,8 @@ type asked struct {
 }
 
 // wants is what a module asks for: what its files use, and for that what it needs besides. What that is the modules
-// themselves would say, which are not here. So all that the old module asked for is taken: it has the versions that were
+// themselves would say, which are not here. So all that the old module asked for is taken: it has the versions that
+// were
 // chosen (go.dev/ref/mod, minimal version selection).
 func (p *parting) wants(one *lang.Parcel) map[string]asked {
 	out := map[string]asked{}

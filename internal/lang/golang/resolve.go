@@ -193,7 +193,8 @@ func (r *Resolver) importPath(dir string) (string, bool) {
 	return m.path + "/" + dir, true
 }
 
-// importPathFrom is how a package is imported from a folder: where the module of that lets another one be replaced by the
+// importPathFrom is how a package is imported from a folder: where the module of that lets another one be replaced by
+// the
 // package's, by the name of the other.
 func (r *Resolver) importPathFrom(from, dir string) (string, bool) {
 	own, other := r.moduleOf(from), r.moduleOf(dir)

@@ -7,7 +7,8 @@ import (
 // This file says which artifact a package is of. No build says so; an artifact has mostly packages that begin like its
 // group, and one of several in a group has its own name in them. Others are known.
 
-// fits says how well the name of a package or a type fits an artifact: 0 not at all. Names that begin with the whole group
+// fits says how well the name of a package or a type fits an artifact: 0 not at all. Names that begin with the whole
+// group
 // fit better than those that share its first two parts, and each word of the artifact that is in the name adds to that.
 func fits(group, artifact, name string) int {
 	for _, key := range []string{group + ":" + artifact, group} {
@@ -47,9 +48,12 @@ func words(artifact, name string) (count int) {
 // ofJava says whether a name is of the language's own library.
 func ofJava(name string) bool {
 	for _, own := range []string{"java.", "jdk.", "sun.", "com.sun.", "org.w3c.dom.", "org.xml.sax.", "org.ietf.jgss.",
-		"javax.accessibility.", "javax.crypto.", "javax.imageio.", "javax.lang.", "javax.management.", "javax.naming.", "javax.net.", "javax.print.",
-		"javax.rmi.", "javax.script.", "javax.security.", "javax.sound.", "javax.sql.", "javax.swing.", "javax.tools.", "javax.xml.catalog.",
-		"javax.xml.crypto.", "javax.xml.datatype.", "javax.xml.namespace.", "javax.xml.parsers.", "javax.xml.stream.", "javax.xml.transform.",
+		"javax.accessibility.", "javax.crypto.", "javax.imageio.", "javax.lang.", "javax.management.", "javax.naming.",
+		"javax.net.", "javax.print.",
+		"javax.rmi.", "javax.script.", "javax.security.", "javax.sound.", "javax.sql.", "javax.swing.", "javax.tools.",
+		"javax.xml.catalog.",
+		"javax.xml.crypto.", "javax.xml.datatype.", "javax.xml.namespace.", "javax.xml.parsers.", "javax.xml.stream.",
+		"javax.xml.transform.",
 		"javax.xml.validation.", "javax.xml.xpath."} {
 		if strings.HasPrefix(name, own) {
 			return true

@@ -25,10 +25,12 @@ type splitting struct {
 	all   func(id project.FileID) ([]lang.Mention, []lang.Target) // builds too
 }
 
-// Part writes the modules that the convention wants: what each asks for follows from the names that its files use. Builds
+// Part writes the modules that the convention wants: what each asks for follows from the names that its files use.
+// Builds
 // that are programs of their own are left to their writers.
 func (r *Resolver) Part(q lang.Parting) *lang.Parted {
-	p := &splitting{Resolver: r, Splitter: lang.NewSplitter(r.tree, q), poms: map[string]*pom{}, edits: map[*pom]*source.Chain{}}
+	p := &splitting{Resolver: r, Splitter: lang.NewSplitter(r.tree, q), poms: map[string]*pom{},
+		edits: map[*pom]*source.Chain{}}
 	packages := p.packages()
 	if len(packages) == 0 {
 		return nil
@@ -130,13 +132,15 @@ func (p *splitting) look(one *lang.Parcel) {
 			continue
 		}
 		if above := p.Above(project.Dir(f.Path)); len(above) > 0 && above[0] == one.From {
-			p.Refuse(one.Dir, "%s says which packages the module has for the compiler: write one for each module first, or take it out",
+			p.Refuse(one.Dir,
+				"%s says which packages the module has for the compiler: write one for each module first, or take it out",
 				p.tree.Path(project.FileID(id)))
 		}
 	}
 	if parent := p.parentOf(one); parent.dir == one.From.Dir && !p.isParent(parent) {
 		if left := p.left(one.From); left != "" {
-			p.Refuse(one.Dir, "%s would have modules, and a build with modules has no sources of its own: let %s go to a module too",
+			p.Refuse(one.Dir,
+				"%s would have modules, and a build with modules has no sources of its own: let %s go to a module too",
 				path.Join(one.From.Dir, manifestName), left)
 		}
 	}
@@ -155,7 +159,8 @@ func (p *splitting) parentOf(one *lang.Parcel) *pom {
 		}
 		at := path.Join(b.dir, where)
 		for _, dir := range []string{project.Dir(at), at} {
-			if above := p.pomOf(dir); above != nil && above != b && above.text("artifactId") == parent.Get("artifactId").String() && p.isParent(above) {
+			if above := p.pomOf(dir); above != nil && above != b &&
+				above.text("artifactId") == parent.Get("artifactId").String() && p.isParent(above) {
 				return above
 			}
 		}
@@ -173,7 +178,8 @@ func (p *splitting) left(k *lang.Package) string {
 		above := p.Above(project.Dir(f.Path))
 		then := p.Q.Then(id)
 		src := path.Join(k.Dir, "src") + "/"
-		if len(above) > 0 && above[0] == k && strings.HasPrefix(then, src+"main/") || strings.HasPrefix(then, src+"test/") && len(above) > 0 && above[0] == k {
+		if len(above) > 0 && above[0] == k && strings.HasPrefix(then, src+"main/") || strings.HasPrefix(then, src+"test/") &&
+			len(above) > 0 && above[0] == k {
 			return f.Path
 		}
 	}
@@ -189,7 +195,8 @@ func (p *splitting) testsOfOthers() {
 			if one.Wanted() {
 				dir = one.Dir
 			}
-			p.Refuse(dir, "%s uses %s, a test of another module, which gives out none: let what tests share go to a module of its own",
+			p.Refuse(dir,
+				"%s uses %s, a test of another module, which gives out none: let what tests share go to a module of its own",
 				p.Where(a.From, a.Mention.Span.Start), p.Q.Then(a.To))
 		}
 	}
@@ -225,7 +232,8 @@ func (b *pom) dependencies() (out []dependency) {
 		return nil
 	}
 	for _, m := range b.project.Value.Get("dependencies").Named("dependency") {
-		out = append(out, dependency{m.Value.Get("groupId").String(), m.Value.Get("artifactId").String(), m.Value.Get("scope").String(), m, b})
+		out = append(out, dependency{m.Value.Get("groupId").String(), m.Value.Get("artifactId").String(),
+			m.Value.Get("scope").String(), m, b})
 	}
 	return out
 }

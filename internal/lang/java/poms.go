@@ -71,13 +71,15 @@ func (p *splitting) change(b *pom, of func(now *pom) (source.Edit, bool)) {
 	}
 }
 
-// addTo adds an element to one of the project, which is made if it is not there. It stands behind the last of those that
+// addTo adds an element to one of the project, which is made if it is not there. It stands behind the last of those
+// that
 // may stand before it.
 func addTo(now *pom, holder, element string, before ...string) source.Edit {
 	for _, m := range now.project.Value.Named(holder) {
 		return manifest.AddElement(now.src, m, element)
 	}
-	whole := fmt.Sprintf("<%s>\n  %s\n</%s>", holder, strings.ReplaceAll(strings.TrimSuffix(element, "\n"), "\n", "\n  "), holder)
+	whole := fmt.Sprintf("<%s>\n  %s\n</%s>", holder, strings.ReplaceAll(strings.TrimSuffix(element, "\n"), "\n",
+		"\n  "), holder)
 	return addBehind(now, whole, before...)
 }
 
@@ -106,7 +108,8 @@ func addBehind(now *pom, element string, before ...string) source.Edit {
 }
 
 // heads are the elements of a project that say what it is.
-var heads = []string{"modelVersion", "parent", "groupId", "artifactId", "version", "packaging", "name", "description", "url"}
+var heads = []string{"modelVersion", "parent", "groupId", "artifactId", "version", "packaging", "name", "description",
+	"url"}
 
 // parent makes a build one of modules, and enters them.
 func (p *splitting) parent(b *pom, all []*lang.Parcel) {
@@ -116,7 +119,8 @@ func (p *splitting) parent(b *pom, all []*lang.Parcel) {
 			if v := now.project.Value.Get("packaging"); v != nil {
 				return source.Edit{Span: v.Span, New: "pom"}, true
 			}
-			return addBehind(now, "<packaging>pom</packaging>", "modelVersion", "parent", "groupId", "artifactId", "version"), true
+			return addBehind(now, "<packaging>pom</packaging>", "modelVersion", "parent", "groupId", "artifactId", "version"),
+				true
 		})
 	}
 	dir := project.Dir(p.Q.Then(b.id))
@@ -136,7 +140,8 @@ func (p *splitting) parent(b *pom, all []*lang.Parcel) {
 		kept = append(kept, d.artifact)
 	}
 	if len(kept) > 0 {
-		p.Remark(p.tree.Path(b.id), b.project.Value.Get("dependencies").Span.Start, "no import names %s, so all modules have it from here", strings.Join(kept, ", "))
+		p.Remark(p.tree.Path(b.id), b.project.Value.Get("dependencies").Span.Start,
+			"no import names %s, so all modules have it from here", strings.Join(kept, ", "))
 	}
 	for _, m := range b.project.Value.At("build", "plugins").Named("plugin") {
 		if p.starts(b, m) {
@@ -150,7 +155,10 @@ func dropPlugin(now *pom, artifact string) (source.Edit, bool) {
 	holder := now.project
 	for _, key := range []string{"build", "plugins", "plugin"} {
 		all := holder.Value.Named(key)
-		i := slices.IndexFunc(all, func(m manifest.Member) bool { return key != "plugin" || m.Value.Get("artifactId").String() == artifact })
+		i := slices.IndexFunc(all, func(m manifest.Member) bool {
+			return key != "plugin" ||
+				m.Value.Get("artifactId").String() == artifact
+		})
 		if i < 0 {
 			return source.Edit{}, false
 		}
@@ -262,7 +270,8 @@ func (p *splitting) wants(one *lang.Parcel, have []dependency) (out []asked) {
 		}
 	}
 	slices.SortStableFunc(out[first:], func(a, b asked) int {
-		return cmp.Or(cmp.Compare(boolOf(strings.Contains(a.text, "<scope>test<")), boolOf(strings.Contains(b.text, "<scope>test<"))),
+		return cmp.Or(cmp.Compare(boolOf(strings.Contains(a.text, "<scope>test<")), boolOf(strings.Contains(b.text,
+			"<scope>test<"))),
 			strings.Compare(a.group, b.group), strings.Compare(a.artifact, b.artifact))
 	})
 	return out
@@ -275,7 +284,8 @@ func boolOf(is bool) int {
 	return 0
 }
 
-// library is a dependency of the old build, for tests alone if nothing else uses it. Where versions are shared, it has none,
+// library is a dependency of the old build, for tests alone if nothing else uses it. Where versions are shared, it has
+// none,
 // and the parent manages it.
 func (p *splitting) library(one *lang.Parcel, d dependency, tests bool) asked {
 	raw := p.rewritten(d.of, d.member)
@@ -329,8 +339,9 @@ func (p *splitting) member(one, other *lang.Parcel, n *lang.Need) asked {
 	if !n.Normal {
 		scope = "  <scope>test</scope>\n"
 	}
-	return asked{group, other.Name, fmt.Sprintf("<dependency>\n  <groupId>%s</groupId>\n  <artifactId>%s</artifactId>\n  <version>%s</version>\n%s</dependency>",
-		group, other.Name, version, scope)}
+	return asked{group, other.Name,
+		fmt.Sprintf("<dependency>\n  <groupId>%s</groupId>\n  <artifactId>%s</artifactId>\n  <version>%s</version>\n%s</dependency>",
+			group, other.Name, version, scope)}
 }
 
 // module writes the build of a new module.
@@ -346,7 +357,8 @@ func (p *splitting) module(one *lang.Parcel) {
 		return cmp.Or(parent.text(key), parent.text("parent", key))
 	}
 	out.WriteString(head + "  <modelVersion>4.0.0</modelVersion>\n\n  <parent>\n")
-	fmt.Fprintf(&out, "    <groupId>%s</groupId>\n    <artifactId>%s</artifactId>\n    <version>%s</version>\n", inherited("groupId"), parent.text("artifactId"), inherited("version"))
+	fmt.Fprintf(&out, "    <groupId>%s</groupId>\n    <artifactId>%s</artifactId>\n    <version>%s</version>\n",
+		inherited("groupId"), parent.text("artifactId"), inherited("version"))
 	if at := lang.Relative(one.Dir, p.Q.Then(parent.id)); at != "../"+manifestName {
 		fmt.Fprintf(&out, "    <relativePath>%s</relativePath>\n", at)
 	}
@@ -397,7 +409,8 @@ func (p *splitting) rewritten(b *pom, m manifest.Member) string {
 	mentions, targets := p.all(b.id)
 	for i := range mentions {
 		t := targets[i]
-		if span := mentions[i].Span; mentions[i].Kind != ClassWord || t.Kind != lang.ToFile || span.Start < at.Start || span.End > at.End {
+		if span := mentions[i].Span; mentions[i].Kind != ClassWord || t.Kind != lang.ToFile || span.Start < at.Start ||
+			span.End > at.End {
 			continue
 		}
 		was, is := className(p.tree.Path(t.File)), className(p.Q.Then(t.File))
@@ -439,7 +452,8 @@ func (p *splitting) unclear(one *lang.Parcel, old *pom) {
 	for _, name := range one.Sorted() {
 		n := one.Libraries[name]
 		if n.New && len(p.fitting(old, name)) == 0 && !p.inTree(name) {
-			p.Remark(p.tree.Path(n.By), n.At, "it is not known by its name which dependency has %s: %s may have to ask for it", name, path.Join(one.Dir, manifestName))
+			p.Remark(p.tree.Path(n.By), n.At, "it is not known by its name which dependency has %s: %s may have to ask for it",
+				name, path.Join(one.Dir, manifestName))
 			return
 		}
 	}
@@ -468,12 +482,14 @@ func packageOf(name string) string {
 	return name[:max(0, min(end-1, len(name)))]
 }
 
-// extend writes into a build that is there what its module needs besides, and takes out what only files have used that are
+// extend writes into a build that is there what its module needs besides, and takes out what only files have used that
+// are
 // of other modules now.
 func (p *splitting) extend(one *lang.Parcel, b *pom) {
 	for _, a := range p.wants(one, b.dependencies()) {
 		p.change(b, func(now *pom) (source.Edit, bool) {
-			return addTo(now, "dependencies", a.text, append([]string{"properties", "dependencyManagement", "modules"}, heads...)...), true
+			return addTo(now, "dependencies", a.text, append([]string{"properties", "dependencyManagement", "modules"},
+				heads...)...), true
 		})
 	}
 	if p.isParent(b) || len(one.Had) == 0 {
@@ -488,7 +504,8 @@ func (p *splitting) extend(one *lang.Parcel, b *pom) {
 		fits := func(name string) bool {
 			return slices.ContainsFunc(p.fitting(b, name), func(o dependency) bool { return o.member.Start == d.member.Start })
 		}
-		if had := slices.Collect(maps.Keys(one.Had)); slices.ContainsFunc(had, is) && !slices.ContainsFunc(one.Sorted(), fits) || one.Had[d.artifact] && !one.Uses(d.artifact) {
+		if had := slices.Collect(maps.Keys(one.Had)); slices.ContainsFunc(had, is) && !slices.ContainsFunc(one.Sorted(),
+			fits) || one.Had[d.artifact] && !one.Uses(d.artifact) {
 			p.dropDependency(b, d)
 			gone = true
 		}

@@ -29,7 +29,8 @@ func (p *splitting) write() {
 			if path.Base(f.Path) != "composer.lock" || strings.Contains("/"+f.Path, "/vendor/") {
 				continue
 			}
-			if one := p.Home(project.FileID(id)); one != nil && one.Was != nil && p.sheetOf(one.Was.Dir) != nil && len(p.sheetOf(one.Was.Dir).Edits) > 0 {
+			if one := p.Home(project.FileID(id)); one != nil && one.Was != nil && p.sheetOf(one.Was.Dir) != nil &&
+				len(p.sheetOf(one.Was.Dir).Edits) > 0 {
 				p.Remark(f.Path, 0, "it is out of date then: composer update %s writes it anew", strings.Join(written, " "))
 			}
 		}
@@ -150,9 +151,10 @@ func (p *splitting) classOf(id project.FileID) string {
 
 // alwaysAt is the place of a file in the list of those that are loaded at the start; -1 for none.
 func (p *splitting) alwaysAt(one *lang.Parcel, old string) int {
-	return slices.IndexFunc(p.original(one.From.Dir).Value.At("autoload", "files").Elements(), func(v *manifest.Value) bool {
-		return path.Join(one.From.Dir, v.Text) == old
-	})
+	return slices.IndexFunc(p.original(one.From.Dir).Value.At("autoload", "files").Elements(),
+		func(v *manifest.Value) bool {
+			return path.Join(one.From.Dir, v.Text) == old
+		})
 }
 
 // moveAlways lets a file that is loaded at the start be loaded by its package.
@@ -172,7 +174,8 @@ func (p *splitting) moveAlways(one *lang.Parcel, s *manifest.Sheet, from *lang.S
 	}
 }
 
-// wants is what a package requires: what its files use, as the old manifest requires it, and other packages of the tree.
+// wants is what a package requires: what its files use, as the old manifest requires it, and other packages of the
+// tree.
 func (p *splitting) wants(one *lang.Parcel) (out []required) {
 	for _, name := range one.Sorted() {
 		n := one.Libraries[name]
@@ -223,7 +226,8 @@ func (p *splitting) repositories(one *lang.Parcel, s *manifest.Sheet) {
 	var added []string
 	for _, other := range p.All {
 		url := strings.TrimPrefix(lang.Relative(one.Dir, other.Dir), "./")
-		if !reached[other] || other.Was != nil && one.Was != nil || slices.ContainsFunc(urls, func(pattern string) bool { ok, _ := path.Match(pattern, url); return ok }) {
+		if !reached[other] || other.Was != nil && one.Was != nil || slices.ContainsFunc(urls,
+			func(pattern string) bool { ok, _ := path.Match(pattern, url); return ok }) {
 			continue
 		}
 		for _, pattern := range p.Q.Members {
@@ -244,13 +248,15 @@ func (p *splitting) repositories(one *lang.Parcel, s *manifest.Sheet) {
 		text := string(s.Text[at.Start:at.End])
 		end := strings.LastIndex(text, "]")
 		head := strings.TrimRight(text[:end], " \t\r\n")
-		s.Set(head+map[bool]string{true: ", ", false: ""}[len(list.Items) > 0]+strings.Join(added, ", ")+text[len(head):], "repositories")
+		s.Set(head+map[bool]string{true: ", ", false: ""}[len(list.Items) > 0]+strings.Join(added, ", ")+text[len(head):],
+			"repositories")
 	default:
 		p.Remark(path.Join(one.Dir, manifestName), 0, "its repositories have names: add %s", strings.Join(added, ", "))
 	}
 }
 
-// extend writes into a manifest that is there what its package needs besides, and takes out what only files have used that
+// extend writes into a manifest that is there what its package needs besides, and takes out what only files have used
+// that
 // are of other packages now.
 func (p *splitting) extend(one *lang.Parcel) {
 	s := p.sheetOf(one.Was.Dir)

@@ -10,10 +10,10 @@ import (
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/manifest"
 	"crookedshelf/internal/project"
-	"crookedshelf/internal/source"
 )
 
-// This file says which packages a project is parted into, and who needs whom. packagefiles.go writes their composer.json.
+// This file says which packages a project is parted into, and who needs whom. packagefiles.go writes their
+// composer.json.
 
 // splitting is packages in the making.
 type splitting struct {
@@ -27,7 +27,8 @@ var jsonStyle = manifest.Style{Format: "JSON", Quote: '"'}
 
 // Part writes the packages that the convention wants: what each requires follows from the names that its files use.
 func (r *Resolver) Part(q lang.Parting) *lang.Parted {
-	p := &splitting{Resolver: r, Splitter: lang.NewSplitter(r.tree, q), sheets: lang.NewSheets(r.tree, q.Then), locks: map[string][]locked{}}
+	p := &splitting{Resolver: r, Splitter: lang.NewSplitter(r.tree, q), sheets: lang.NewSheets(r.tree, q.Then),
+		locks: map[string][]locked{}}
 	packages := p.packages()
 	if len(packages) == 0 {
 		return nil
@@ -54,13 +55,15 @@ func (p *splitting) packages() (out []lang.Package) {
 			continue
 		}
 		if o := p.sheets.Old(f.Path, jsonStyle); o.Value != nil {
-			out = append(out, lang.Package{Manifest: project.FileID(id), Dir: project.Dir(f.Path), Name: o.Value.Get("name").String(), Unnamed: true})
+			out = append(out, lang.Package{Manifest: project.FileID(id), Dir: project.Dir(f.Path),
+				Name: o.Value.Get("name").String(), Unnamed: true})
 		}
 	}
 	return out
 }
 
-// original is the manifest in a folder of the old tree, and sheetOf how it is written anew; nil for none that can be read.
+// original is the manifest in a folder of the old tree, and sheetOf how it is written anew; nil for none that can be
+// read.
 func (p *splitting) original(dir string) *lang.OldFile {
 	return p.sheets.Old(path.Join(dir, manifestName), jsonStyle)
 }
@@ -93,7 +96,8 @@ func (p *splitting) look(one *lang.Parcel) {
 	p.Alone(one, func(*lang.Parcel) string { return manifestName })
 	for _, k := range p.requirements(one.From) {
 		if k.name == one.Name {
-			p.Refuse(one.Dir, "%s is the name of a library too, which %s requires", one.Name, path.Join(one.From.Dir, manifestName))
+			p.Refuse(one.Dir, "%s is the name of a library too, which %s requires", one.Name, path.Join(one.From.Dir,
+				manifestName))
 		}
 	}
 }
@@ -106,10 +110,8 @@ func (p *splitting) addressable() {
 			if n == nil || !n.New || other.Name != "" {
 				continue
 			}
-			line := 0
-			p.tree.Peek(n.By, func(content []byte, err error) { line = source.PositionAt(content, n.At).Line })
-			p.Refuse(one.Dir, "it needs %s (%s:%d: %s), and %s has no name by which a package could require it: let the file go into a package too",
-				p.Q.Then(n.To), p.tree.Path(n.By), line, n.What, path.Join(other.Dir, manifestName))
+			p.Refuse(one.Dir, "it needs %s (%s: %s), and %s has no name by which a package could require it: let the file go into a "+
+				"package too", p.Q.Then(n.To), p.Where(n.By, n.At), n.What, path.Join(other.Dir, manifestName))
 		}
 	}
 }
@@ -155,10 +157,14 @@ func usesExtension(content []byte, extension string) bool {
 
 // ofExtension are the beginnings of names of extensions that begin otherwise.
 var ofExtension = map[string]string{
-	"mbstring": "mb_", "intl": "Intl NumberFormatter Collator Normalizer grapheme_ idn_ MessageFormatter Locale", "dom": "DOM", "gd": "image getimagesize",
-	"fileinfo": "finfo", "zip": "Zip", "zlib": "gz", "openssl": "openssl_", "pcntl": "pcntl_", "bcmath": "bc", "simplexml": "simplexml SimpleXML",
-	"xmlreader": "XMLReader", "xmlwriter": "XMLWriter", "pdo": "PDO", "redis": "Redis", "sodium": "sodium_ Sodium", "mongodb": "MongoDB", "imagick": "Imagick",
-	"json": "json_ Json", "ctype": "ctype_", "iconv": "iconv", "libxml": "libxml LibXML", "tokenizer": "token_ PhpToken", "soap": "Soap", "sockets": "socket_",
+	"mbstring": "mb_", "intl": "Intl NumberFormatter Collator Normalizer grapheme_ idn_ MessageFormatter Locale",
+	"dom": "DOM", "gd": "image getimagesize",
+	"fileinfo": "finfo", "zip": "Zip", "zlib": "gz", "openssl": "openssl_", "pcntl": "pcntl_", "bcmath": "bc",
+	"simplexml": "simplexml SimpleXML",
+	"xmlreader": "XMLReader", "xmlwriter": "XMLWriter", "pdo": "PDO", "redis": "Redis", "sodium": "sodium_ Sodium",
+	"mongodb": "MongoDB", "imagick": "Imagick",
+	"json": "json_ Json", "ctype": "ctype_", "iconv": "iconv", "libxml": "libxml LibXML", "tokenizer": "token_ PhpToken",
+	"soap": "Soap", "sockets": "socket_",
 }
 
 // required is a package that a manifest requires.

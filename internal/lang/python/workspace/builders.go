@@ -55,7 +55,8 @@ func (p *parting) tell(one *lang.Parcel, s *manifest.Sheet) {
 	}
 	switch p.backend(one.From) {
 	case "hatch":
-		set(list(tops, func(top string) string { return quoted(place(top)) }), "tool", "hatch", "build", "targets", "wheel", "packages")
+		set(list(tops, func(top string) string { return quoted(place(top)) }), "tool", "hatch", "build", "targets", "wheel",
+			"packages")
 	case "poetry":
 		set(list(tops, func(top string) string {
 			if inSrc {
@@ -80,10 +81,12 @@ func (p *parting) tell(one *lang.Parcel, s *manifest.Sheet) {
 		}
 	case "setuptools":
 		if !inSrc {
-			set(list(tops, func(top string) string { return quoted(top + "*") }), "tool", "setuptools", "packages", "find", "include")
+			set(list(tops, func(top string) string { return quoted(top + "*") }), "tool", "setuptools", "packages", "find",
+				"include")
 		}
 		if len(data) > 0 {
-			set(list(data, func(ending string) string { return quoted("**/*" + ending) }), "tool", "setuptools", "package-data", "*")
+			set(list(data, func(ending string) string { return quoted("**/*" + ending) }), "tool", "setuptools",
+				"package-data", "*")
 		}
 	}
 }
@@ -118,7 +121,8 @@ func (p *parting) keepApart(one *lang.Parcel, s *manifest.Sheet) {
 func (p *parting) older(dir string) string {
 	if id, there := p.tree.Lookup(path.Join(dir, "setup.cfg")); there {
 		content, _ := p.tree.Content(id)
-		if root, err := manifest.ParseINI(content); err == nil && (root.At("options", "packages") != nil || root.At("options", "py_modules") != nil) {
+		if root, err := manifest.ParseINI(content); err == nil && (root.At("options", "packages") != nil ||
+			root.At("options", "py_modules") != nil) {
 			return p.tree.Path(id)
 		}
 	}

@@ -52,7 +52,8 @@ type entry struct {
 
 // extra says whether it is asked for only by those who want it.
 func (e entry) extra() bool {
-	return e.key[0] != "project" && e.key[0] != "tool" || len(e.key) > 3 || e.key[1] == "optional-dependencies" || e.key[len(e.key)-1] == "dev-dependencies"
+	return e.key[0] != "project" && e.key[0] != "tool" || len(e.key) > 3 || e.key[1] == "optional-dependencies" ||
+		e.key[len(e.key)-1] == "dev-dependencies"
 }
 
 // requirement is the name at the beginning of a requirement (packaging.python.org, dependency specifiers).
@@ -134,7 +135,8 @@ func (p *parting) members(written []*lang.Parcel) {
 	dir := project.Dir(p.top.File)
 	if p.manager.name != "uv" {
 		if p.manager.name == "pip" {
-			p.Remark(p.top.File, 0, "what needs another finds it only if both are installed at once: pip install %s", strings.Join(p.inOrder(written), " "))
+			p.Remark(p.top.File, 0, "what needs another finds it only if both are installed at once: pip install %s",
+				strings.Join(p.inOrder(written), " "))
 		}
 		return
 	}
@@ -144,7 +146,11 @@ func (p *parting) members(written []*lang.Parcel) {
 	listed.Strings(func(v *manifest.Value) { patterns = append(patterns, v.Text) })
 	for _, one := range written {
 		member := strings.TrimPrefix(lang.Relative(dir, one.Dir), "./")
-		if slices.ContainsFunc(patterns, func(pattern string) bool { ok, err := path.Match(pattern, member); return ok && err == nil }) {
+		if slices.ContainsFunc(patterns, func(pattern string) bool {
+			ok, err := path.Match(pattern, member)
+			return ok &&
+				err == nil
+		}) {
 			continue
 		}
 		for _, pattern := range p.Q.Members {
@@ -176,7 +182,8 @@ func (p *parting) installs(written []*lang.Parcel) {
 		}
 		p.tree.Peek(id, func(content []byte, err error) {
 			if at := installing.FindIndex(content); err == nil && at != nil {
-				p.Remark(file, at[0], "it installs what is left at the root: say %s beside it", strings.Join(p.inOrder(written), " "))
+				p.Remark(file, at[0], "it installs what is left at the root: say %s beside it", strings.Join(p.inOrder(written),
+					" "))
 			}
 		})
 	}
@@ -236,11 +243,13 @@ func (p *parting) manifest(one *lang.Parcel) []byte {
 		v := old.Value.At(at(key)...)
 		if key == "version" && v == nil && one.Asked.Template == nil {
 			set(`"0.1.0"`, at(key)...)
-			p.Remark(path.Join(one.From.Dir, manifestName), 0, "the version of %s is worked out when it is built: that of %s is 0.1.0", one.From.Name, one.Name)
+			p.Remark(path.Join(one.From.Dir, manifestName), 0,
+				"the version of %s is worked out when it is built: that of %s is 0.1.0", one.From.Name, one.Name)
 			continue
 		}
 		switch {
-		case v == nil || one.Asked.Template != nil && !slices.Contains(p.Q.Inherit, key) || key == "license" && v.Kind != manifest.String:
+		case v == nil || one.Asked.Template != nil && !slices.Contains(p.Q.Inherit, key) || key == "license" &&
+			v.Kind != manifest.String:
 		case v.Kind == manifest.Object: // it may be a table with a head
 			for _, m := range v.Members {
 				set(old.Raw(m.Value), append(at(key), m.Key)...)
@@ -322,7 +331,10 @@ func (p *parting) asksFor(root *manifest.Value, w wanted) bool {
 // wants is what a distribution asks for: what its files use, as the old manifest asked for it.
 func (p *parting) wants(one *lang.Parcel) (out []wanted) {
 	put := func(w wanted) {
-		if !slices.ContainsFunc(out, func(o wanted) bool { return normal(o.name) == normal(w.name) && slices.Equal(o.key, w.key) }) {
+		if !slices.ContainsFunc(out, func(o wanted) bool {
+			return normal(o.name) == normal(w.name) && slices.Equal(o.key,
+				w.key)
+		}) {
 			out = append(out, w)
 		}
 	}
@@ -357,7 +369,8 @@ func (p *parting) wants(one *lang.Parcel) (out []wanted) {
 		}
 	}
 	slices.SortStableFunc(out, func(a, b wanted) int {
-		return cmp.Or(cmp.Compare(rank(a.key), rank(b.key)), slices.Compare(a.key, b.key), strings.Compare(normal(a.name), normal(b.name)))
+		return cmp.Or(cmp.Compare(rank(a.key), rank(b.key)), slices.Compare(a.key, b.key), strings.Compare(normal(a.name),
+			normal(b.name)))
 	})
 	return out
 }
@@ -379,7 +392,8 @@ func (p *parting) forTests(one *lang.Parcel, all []entry) (out []entry) {
 	return out
 }
 
-// testKey is where a distribution asks for what its tests need: where the old one does so, by its name or by what it has.
+// testKey is where a distribution asks for what its tests need: where the old one does so, by its name or by what it
+// has.
 func (p *parting) testKey(one *lang.Parcel) []string {
 	for _, e := range p.entries(one.From) {
 		if last := e.key[len(e.key)-1]; e.extra() && (normal(e.name) == "pytest" || strings.HasPrefix(last, "test")) {
@@ -410,7 +424,8 @@ func (p *parting) member(one, other *lang.Parcel, n *lang.Need, put func(wanted)
 		}
 		put(wanted{list, other.Name, fmt.Sprintf("{ path = %q, develop = true }", strings.TrimPrefix(to, "./")), false})
 	case p.manager.name == "pdm":
-		put(wanted{list, other.Name, fmt.Sprintf("%q", other.Name+" @ file:///${PROJECT_ROOT}/"+strings.TrimPrefix(to, "./")), true})
+		put(wanted{list, other.Name, fmt.Sprintf("%q", other.Name+" @ file:///${PROJECT_ROOT}/"+strings.TrimPrefix(to,
+			"./")), true})
 	default:
 		put(wanted{list, other.Name, fmt.Sprintf("%q", other.Name), true})
 		if p.manager.name == "uv" {
@@ -436,7 +451,9 @@ func (p *parting) unclear(one *lang.Parcel, n *lang.Need, module string, put fun
 		p.Remark(p.tree.Path(n.By), n.At, "it uses %s, which no %s asks for", module, manifestName)
 		return module
 	}
-	p.Remark(p.tree.Path(n.By), n.At, "it is not known by its name what %s is of, so %s asks for all that no import names: %s", module, one.Name, strings.Join(names, ", "))
+	p.Remark(p.tree.Path(n.By), n.At,
+		"it is not known by its name what %s is of, so %s asks for all that no import names: %s", module, one.Name,
+		strings.Join(names, ", "))
 	return module
 }
 
@@ -481,7 +498,8 @@ func (p *parting) programs(one *lang.Parcel, old *lang.OldFile, s *manifest.Shee
 			i := slices.IndexFunc(mentions, func(mention lang.Mention) bool {
 				return m.Value.Span.Start <= mention.Span.Start && mention.Span.End <= m.Value.Span.End
 			})
-			if i < 0 || targets[i].Kind != lang.ToFile || p.Home(targets[i].File) != one || mentions[i].Kind != syntax.Program && mentions[i].Kind != syntax.ModuleSetting {
+			if i < 0 || targets[i].Kind != lang.ToFile || p.Home(targets[i].File) != one ||
+				mentions[i].Kind != syntax.Program && mentions[i].Kind != syntax.ModuleSetting {
 				continue
 			}
 			_, function, _ := strings.Cut(m.Value.String(), ":")
@@ -504,7 +522,8 @@ func (p *parting) moduleAt(one *lang.Parcel, file string) string {
 	return strings.ReplaceAll(strings.TrimSuffix(name, "/__init__"), "/", ".")
 }
 
-// extend writes into a manifest that is there what its distribution needs besides, and takes out what only files have used
+// extend writes into a manifest that is there what its distribution needs besides, and takes out what only files have
+// used
 // that are of other distributions now.
 func (p *parting) extend(one *lang.Parcel) {
 	s := p.sheetOf(one.Was.Dir)
@@ -538,7 +557,8 @@ func (p *parting) extend(one *lang.Parcel) {
 		}
 	}
 	if len(gone) > 0 && !p.builds(one) {
-		p.Remark(p.tree.Path(one.Was.Manifest), 0, "nothing is left that %s builds: what installs it installs the new ones, and its name may go", one.Was.Name)
+		p.Remark(p.tree.Path(one.Was.Manifest), 0,
+			"nothing is left that %s builds: what installs it installs the new ones, and its name may go", one.Was.Name)
 		if p.manager.name == "uv" && s.Root.At("tool", "uv", "package") == nil {
 			s.Set("false", "tool", "uv", "package")
 		}

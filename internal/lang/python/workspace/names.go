@@ -11,7 +11,8 @@ import (
 // This file says which distribution a module is of. Their names differ, and only an installed distribution says which
 // modules it has. So a name counts that is alike, and those that are known.
 
-// covers says whether a distribution has a module, by their names, and how far: the longer the name that fits, the surer.
+// covers says whether a distribution has a module, by their names, and how far: the longer the name that fits, the
+// surer.
 func covers(distribution, module string) (fits int) {
 	name := normal(distribution)
 	own, known := modules[name]
@@ -39,7 +40,8 @@ func alike(distribution, module string) bool {
 		return true
 	}
 	for _, rest := range []string{strings.TrimPrefix(distribution, "python-"), strings.TrimSuffix(distribution, "-python"),
-		strings.TrimPrefix(distribution, "py"), strings.TrimSuffix(distribution, "-py"), strings.TrimPrefix(distribution, "django-")} {
+		strings.TrimPrefix(distribution, "py"), strings.TrimSuffix(distribution, "-py"), strings.TrimPrefix(distribution,
+			"django-")} {
 		if rest != distribution && rest == module {
 			return true
 		}
@@ -55,7 +57,8 @@ func normal(name string) string { return strings.ToLower(runs.ReplaceAllString(n
 // ofPlatform says whether a module is of the language's own library.
 func ofPlatform(module string) bool {
 	top, _, _ := strings.Cut(module, ".")
-	return platform[top] || strings.HasPrefix(top, "_") && platform[strings.TrimLeft(top, "_")] || slices.Contains([]string{"__future__", "__main__"}, top)
+	return platform[top] || strings.HasPrefix(top, "_") && platform[strings.TrimLeft(top, "_")] ||
+		slices.Contains([]string{"__future__", "__main__"}, top)
 }
 
 // platform are the modules of the language's own library (sys.stdlib_module_names), with those that it has had.
@@ -85,10 +88,12 @@ var modules = map[string]string{
 	"django-cors-headers": "corsheaders", "django-crispy-forms": "crispy_forms", "django-debug-toolbar": "debug_toolbar",
 	"django-environ": "environ", "django-filter": "django_filters", "django-guardian": "guardian",
 	"django-mptt": "mptt", "django-storages": "storages", "django-taggit": "taggit",
-	"djangorestframework": "rest_framework", "djangorestframework-simplejwt": "rest_framework_simplejwt", "dnspython": "dns",
+	"djangorestframework": "rest_framework", "djangorestframework-simplejwt": "rest_framework_simplejwt",
+	"dnspython":   "dns",
 	"elastic-apm": "elasticapm", "factory-boy": "factory", "faiss-cpu": "faiss",
 	"faiss-gpu": "faiss", "gdal": "osgeo gdal", "gitpython": "git",
-	"google-api-core": "google.api_core", "google-api-python-client": "googleapiclient apiclient", "google-auth": "google.auth google.oauth2",
+	"google-api-core": "google.api_core", "google-api-python-client": "googleapiclient apiclient",
+	"google-auth":              "google.auth google.oauth2",
 	"googleapis-common-protos": "google.api google.rpc google.type", "grpcio": "grpc", "grpcio-status": "grpc_status",
 	"grpcio-tools": "grpc_tools", "hydra-core": "hydra", "ipython": "IPython",
 	"kafka-python": "kafka", "markdown-it-py": "markdown_it", "matplotlib": "matplotlib mpl_toolkits pylab",

@@ -1,4 +1,5 @@
-// Package workspace parts a project of Python into distributions: it writes their pyproject.toml, and enters them in the
+// Package workspace parts a project of Python into distributions: it writes their pyproject.toml, and enters them in
+// the
 // workspace if there is one. part.go says what can be a distribution and who needs whom, manifests.go writes the files,
 // builders.go tells what builds a distribution where its packages lie, and names.go which distribution a module is of.
 package workspace
@@ -46,7 +47,8 @@ func (p *parting) work() *lang.Parted {
 		Missing:  "no " + manifestName + " with a name says what its files are of: write one first, with what they need",
 		Packages: p.packages(), Counts: ours, Tests: p.uninstalled(),
 		Names: func(m *lang.Mention) bool {
-			return slices.Contains(syntax.Kinds, m.Kind) && m.Kind != syntax.ModuleSetting && m.Kind != syntax.Program && m.Kind != syntax.ModuleUse
+			return slices.Contains(syntax.Kinds, m.Kind) && m.Kind != syntax.ModuleSetting && m.Kind != syntax.Program &&
+				m.Kind != syntax.ModuleUse
 		},
 		Library: func(m *lang.Mention) string {
 			if m.Kind == syntax.ModuleText || m.Kind == syntax.FromName || strings.HasPrefix(m.Text, ".") {
@@ -66,7 +68,8 @@ func (p *parting) work() *lang.Parted {
 // apart are folders of a distribution that are for working on it.
 var apart = lang.Words("tests test testing docs doc examples example samples scripts tools benchmarks benchmark bench ci")
 
-// uninstalled says of a file whether it is there for tests and for those who work on a distribution: what is installed lies
+// uninstalled says of a file whether it is there for tests and for those who work on a distribution: what is installed
+// lies
 // in src, if there is one, and not in folders that are for the work.
 func (p *parting) uninstalled() func(file string) bool {
 	inSrc := map[string]*bool{}
@@ -137,7 +140,8 @@ func (p *parting) packages() (out []lang.Package) {
 		}
 		o := p.sheets.Old(f.Path, style)
 		if name := nameOf(o.Value); name != "" {
-			out = append(out, lang.Package{Manifest: project.FileID(id), Dir: project.Dir(f.Path), Name: normal(name), Unnamed: true})
+			out = append(out, lang.Package{Manifest: project.FileID(id), Dir: project.Dir(f.Path), Name: normal(name),
+				Unnamed: true})
 		}
 	}
 	return out
@@ -151,7 +155,8 @@ func nameOf(root *manifest.Value) string {
 	return root.At("tool", "poetry", "name").String()
 }
 
-// original is the manifest in a folder of the old tree, and sheetOf how it is written anew; nil for none that can be read.
+// original is the manifest in a folder of the old tree, and sheetOf how it is written anew; nil for none that can be
+// read.
 func (p *parting) original(dir string) *lang.OldFile {
 	return p.sheets.Old(path.Join(dir, manifestName), style)
 }
@@ -174,7 +179,8 @@ func (p *parting) look(one *lang.Parcel) {
 	p.Alone(one, func(*lang.Parcel) string { return manifestName })
 	for _, e := range p.entries(one.From) {
 		if normal(e.name) == one.Name {
-			p.Refuse(one.Dir, "%s is the name of a library too, which %s asks for", one.Name, path.Join(one.From.Dir, manifestName))
+			p.Refuse(one.Dir, "%s is the name of a library too, which %s asks for", one.Name, path.Join(one.From.Dir,
+				manifestName))
 		}
 	}
 	if b := p.backend(one.From); b == "" {
@@ -226,8 +232,9 @@ func (p *parting) hidden() {
 		}
 		for _, one := range all[top] {
 			if one.Wanted() {
-				p.Refuse(one.Dir, "it would have modules of the package %s, which %s has too, and an installed %s hides them (%s makes it a package): "+
-					"let the folder be called otherwise, %s_%s for one", top, h.one.Name, top, h.file, top, path.Base(one.Dir))
+				p.Refuse(one.Dir,
+					"it would have modules of the package %s, which %s has too, and an installed %s hides them (%s makes it a package): "+
+						"let the folder be called otherwise, %s_%s for one", top, h.one.Name, top, h.file, top, path.Base(one.Dir))
 			}
 		}
 	}
@@ -255,10 +262,12 @@ func (p *parting) data() {
 			if one == other || one == nil || other == nil || !one.Wanted() && !other.Wanted() {
 				continue
 			}
-			why := fmt.Sprintf("%s reads %s beside its package, and that would be of another distribution: let it go along", p.Where(id, m.Span.Start), p.tree.Path(holder))
+			why := fmt.Sprintf("%s reads %s beside its package, and that would be of another distribution: let it go along",
+				p.Where(id, m.Span.Start), p.tree.Path(holder))
 			switch {
 			case p.Q.IsTest(p.Q.Then(id)) || m.Kind == syntax.AnchorPath:
-				p.Remark(p.tree.Path(id), m.Span.Start, "it reads %s by its path, which is of another distribution then: that works where both lie side by side, and not where they are installed", p.tree.Path(holder))
+				p.Remark(p.tree.Path(id), m.Span.Start,
+					"it reads %s by its path, which is of another distribution then: that works where both lie side by side, and not where they are installed", p.tree.Path(holder))
 			case other.Wanted():
 				p.Refuse(other.Dir, "%s", why)
 			default:
@@ -277,7 +286,8 @@ func (p *parting) below(one *lang.Parcel, file string) string {
 	return strings.TrimPrefix(rest, "src/")
 }
 
-// findTop finds the manifest of the workspace: the one above all distributions that has a list of members, or that of the
+// findTop finds the manifest of the workspace: the one above all distributions that has a list of members, or that of
+// the
 // distribution from which others are made.
 func (p *parting) findTop() {
 	var from *lang.Package
@@ -302,7 +312,8 @@ func (p *parting) findTop() {
 	p.manager = p.managerOf(dir)
 	for _, one := range p.All {
 		if one.Written() && p.manager.name == "uv" && dir != "." && !strings.HasPrefix(one.Dir, dir+"/") {
-			p.Refuse(one.Dir, "%s is the manifest of all members, and this folder does not lie below it", path.Join(dir, manifestName))
+			p.Refuse(one.Dir, "%s is the manifest of all members, and this folder does not lie below it", path.Join(dir,
+				manifestName))
 		}
 	}
 	for _, one := range p.All {

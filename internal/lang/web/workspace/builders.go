@@ -33,7 +33,8 @@ func (p *parting) builders() {
 			case one.Was != nil && asksFor(one.Was, "react-scripts"):
 				p.Refuse(other.Dir, "react-scripts compiles nothing outside of src, and %s must be compiled", p.tree.Path(id))
 			case (one.Libraries["next"] != nil || one.Was != nil && asksFor(one.Was, "next")) && !inside(other.Dir, one.Dir) && !p.transpiles(one, other.Name):
-				p.Refuse(other.Dir, "%s must have transpilePackages: ['%s'] first: it takes what lies outside of %s for compiled, and %s is not",
+				p.Refuse(other.Dir,
+					"%s must have transpilePackages: ['%s'] first: it takes what lies outside of %s for compiled, and %s is not",
 					path.Join(one.Dir, "next.config"), other.Name, one.Dir, p.tree.Path(id))
 			}
 		}
@@ -156,10 +157,12 @@ func (p *parting) unbuilt() {
 		b := p.buildOf(one.From.Dir)
 		switch named := path.Join(one.From.Dir, b.project); {
 		case b.how == unknownBuild:
-			p.Refuse(one.Dir, "%s writes scripts into %s, and no script calls the compiler (tsc): what builds the packages is not known; a %s that goes to the package says it",
+			p.Refuse(one.Dir,
+				"%s writes scripts into %s, and no script calls the compiler (tsc): what builds the packages is not known; a %s that goes to the package says it",
 				c.Path(), c.OutDir, compilerName)
 		case b.project != "" && named != c.Path() && path.Join(named, compilerName) != c.Path():
-			p.Refuse(one.Dir, "the script %s compiles by %s, and the files of the package are of %s: call tsc without it first, or let a %s go to the package",
+			p.Refuse(one.Dir,
+				"the script %s compiles by %s, and the files of the package are of %s: call tsc without it first, or let a %s go to the package",
 				b.script, named, c.Path(), compilerName)
 		}
 	}
@@ -189,7 +192,8 @@ func (p *parting) images() {
 				case oneFile.Match(line):
 					manifest = true
 				case manifest && installs.Match(line):
-					p.Remark(file, at, "the manifests of the packages are not there yet when this line installs what they ask for: copy them before it")
+					p.Remark(file, at,
+						"the manifests of the packages are not there yet when this line installs what they ask for: copy them before it")
 				}
 				at += len(line)
 			}

@@ -134,7 +134,8 @@ func (p *parting) oldCompiler(file string, parts []*lang.Parcel) {
 	}
 	c := p.settings.Compiler(file)
 	if c != nil && !c.Declares && !c.Composite {
-		p.Remark(file, 0, "the compiler writes types too then, for the packages that need one another: what they export must have types that can be named")
+		p.Remark(file, 0,
+			"the compiler writes types too then, for the packages that need one another: what they export must have types that can be named")
 	}
 	left := false
 	for id := range p.tree.Files {

@@ -62,7 +62,8 @@ func (p *parting) write() {
 		}
 	}
 	for _, from := range slices.Sorted(maps.Keys(given)) {
-		p.Remark(from, 0, "it does not say that it is private, and so neither do %s: they could be published", strings.Join(given[from], ", "))
+		p.Remark(from, 0, "it does not say that it is private, and so neither do %s: they could be published",
+			strings.Join(given[from], ", "))
 	}
 	p.writeCompilers()
 	if p.top != nil {
@@ -169,7 +170,8 @@ func (p *parting) manifest(one *lang.Parcel) []byte {
 	set(fmt.Sprintf("%q", one.Name), "name")
 	for _, key := range slices.Concat(copied, p.Q.Inherit) {
 		v := old.Value.Get(key)
-		if v == nil || one.Asked.Template != nil && !slices.Contains(p.Q.Inherit, key) || key == "sideEffects" && v.Kind == manifest.List {
+		if v == nil || one.Asked.Template != nil && !slices.Contains(p.Q.Inherit, key) || key == "sideEffects" &&
+			v.Kind == manifest.List {
 			continue
 		}
 		set(old.Plain(v), key)

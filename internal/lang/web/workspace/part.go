@@ -36,7 +36,8 @@ type Settings interface {
 // Part makes what parts a tree.
 func Part(tree *lang.Tree, settings Settings) func(q lang.Parting) *lang.Parted {
 	return func(q lang.Parting) *lang.Parted {
-		p := &parting{tree: tree, settings: settings, Splitter: lang.NewSplitter(tree, q), sheets: lang.NewSheets(tree, q.Then), doors: map[*lang.Parcel][]door{},
+		p := &parting{tree: tree, settings: settings, Splitter: lang.NewSplitter(tree, q), sheets: lang.NewSheets(tree,
+			q.Then), doors: map[*lang.Parcel][]door{},
 			compilers: map[*lang.Parcel]*config.CompilerFile{}, builds: map[string]build{}}
 		return p.work()
 	}
@@ -101,9 +102,12 @@ func (p *parting) look(one *lang.Parcel) {
 	}
 	switch {
 	case !newName.MatchString(one.Name) || len(one.Name) > 214:
-		p.Refuse(one.Dir, "%q is no name of a package: small letters, digits, - _ . and ~, with @scope/ before it or without", one.Name)
+		p.Refuse(one.Dir,
+			"%q is no name of a package: small letters, digits, - _ . and ~, with @scope/ before it or without", one.Name)
 	case p.settings.Platform(one.Name):
-		p.Refuse(one.Dir, "%s is a module of the platform, so no import finds a package of that name: name it otherwise, @scope/%s for one", one.Name, one.Name)
+		p.Refuse(one.Dir,
+			"%s is a module of the platform, so no import finds a package of that name: name it otherwise, @scope/%s for one",
+			one.Name, one.Name)
 	}
 	p.Alone(one, func(*lang.Parcel) string { return manifestName })
 	for _, other := range p.All {
@@ -139,7 +143,8 @@ func (p *parting) findTop() {
 	}
 	for _, one := range p.All {
 		if one.Written() && !inside(one.Dir, project.Dir(p.top.File)) {
-			p.Refuse(one.Dir, "%s is the manifest of all packages, and this folder does not lie below it", path.Join(dir, manifestName))
+			p.Refuse(one.Dir, "%s is the manifest of all packages, and this folder does not lie below it", path.Join(dir,
+				manifestName))
 		}
 	}
 	p.addressable()
@@ -223,7 +228,8 @@ func (p *parting) byPath() {
 				continue
 			}
 			said[[2]string{one.Dir, other.Dir}] = true
-			p.Remark(p.tree.Path(project.FileID(id)), mentions[i].Span.Start, "it reads %s by its path, which lies in the package %s then", mentions[i].Text, other.Name)
+			p.Remark(p.tree.Path(project.FileID(id)), mentions[i].Span.Start,
+				"it reads %s by its path, which lies in the package %s then", mentions[i].Text, other.Name)
 		}
 	}
 }
