@@ -38,17 +38,19 @@ func (a *asker) note(name string, ref graph.Reference, test bool) {
 
 // packages are the packages of one language.
 type packages struct {
-	all []*asker
-	by  map[string]*asker // by their folders
+	unnamed bool // by which code does not ask for them
+	all     []*asker
+	by      map[string]*asker // by their folders
 }
 
-// packagesOf gives the packages of a tree, of each language that knows some, with what their code names.
-func packagesOf(g *graph.Graph) (out []packages) {
+// packagesOf gives the packages of a tree, of each language that knows some, with what their code names. Those that code
+// does not name are left out unless they are wanted.
+func packagesOf(g *graph.Graph, unnamed bool) (out []packages) {
 	for _, rules := range g.Rules() {
-		if rules.Packages == nil {
+		if rules.Packages == nil || rules.Unnamed && !unnamed {
 			continue
 		}
-		one := packages{by: map[string]*asker{}}
+		one := packages{unnamed: rules.Unnamed, by: map[string]*asker{}}
 		for _, pack := range rules.Packages() {
 			a := &asker{Package: pack, uses: map[string]packageUse{}}
 			one.all, one.by[pack.Dir] = append(one.all, a), a
@@ -64,7 +66,7 @@ func packagesOf(g *graph.Graph) (out []packages) {
 // findDependencies adds the packages that a manifest asks for and nothing uses, and those that code uses and no manifest
 // asks for.
 func (p *Project) findDependencies(c *Check, placed *placement.Result) {
-	for _, of := range packagesOf(p.graph) {
+	for _, of := range packagesOf(p.graph, false) {
 		for _, a := range of.all {
 			if !placed.Homes[a.Manifest].Leave.Silent() {
 				p.findSpare(c, placed, a, of.all)
@@ -104,7 +106,7 @@ func (ps *packages) gather(g *graph.Graph, rules *lang.Rules) {
 			}
 			if t.Kind.Inside() { // another package of the tree, by its name
 				to := ps.owner(pathOf(g, t))
-				if to == nil || to == a || to.Name == "" || !to.Unnamed && !strings.HasPrefix(name, to.Name) {
+				if to == nil || to == a || to.Name == "" || !ps.unnamed && !strings.HasPrefix(name, to.Name) {
 					continue
 				}
 				name = to.Name
@@ -210,7 +212,7 @@ type PackageTour struct {
 // findPackages lists the packages of the project, and who depends on whom.
 func (s *survey) findPackages() {
 	s.Packages = []PackageTour{}
-	for _, of := range packagesOf(s.graph) {
+	for _, of := range packagesOf(s.graph, true) {
 		numbers := map[string]int{}
 		for i, a := range of.all {
 			if a.Name != "" {
@@ -227,7 +229,7 @@ func (s *survey) findPackages() {
 		first := len(s.Packages)
 		for i, a := range of.all {
 			tour := PackageTour{Name: cmp.Or(a.Name, a.Dir), Manifest: s.tree.Path(a.Manifest), Files: files[a], Asks: len(a.Asks), Uses: []string{}}
-			if a.Unnamed {
+			if of.unnamed {
 				tour.Asks = -1
 			}
 			for _, name := range slices.Sorted(maps.Keys(a.uses)) {

@@ -197,6 +197,8 @@ type Rules struct {
 	Tried func(from project.FileID, m *Mention) []string
 	// Packages are the packages of the tree with what they ask for.
 	Packages func() []Package
+	// Unnamed: code names no package, so a use of a file is one of its package, and nothing is known of what code asks for.
+	Unnamed bool
 	// Part writes the packages that the convention wants; nil if none of them is of the language.
 	Part func(q Parting) *Parted
 	// Parts says whether a package has come between a file and what a mention of it leads to, so that the mention must be

@@ -15,8 +15,6 @@ type Package struct {
 	Dir      string
 	Name     string // by which other packages ask for it, and code names it; empty for none
 	Asks     []Dependency
-	// Unnamed: code names no package, and a use of one of its files is one of it.
-	Unnamed bool
 	// Uses are packages that its files name where no mention stands.
 	Uses []PackageUse
 	// Free says of a name that code may use it unasked: it is one of the platform, or one that a program makes. Nil: all
@@ -102,8 +100,7 @@ type Unparted struct {
 }
 
 // GUID makes a GUID for a project of a path: the same for the same path, so that a plan is the same each time. It has
-// the bits of a
-// name-based one (RFC 9562, version 5).
+// the bits of a name-based one (RFC 9562, version 5).
 func GUID(place string) string {
 	sum := sha1.Sum([]byte("project of a solution: " + strings.ReplaceAll(place, `\`, "/")))
 	sum[6], sum[8] = sum[6]&0x0f|0x50, sum[8]&0x3f|0x80

@@ -1,13 +1,16 @@
 package lang
 
 import (
+	"bytes"
 	"cmp"
 	"fmt"
 	"maps"
 	"path"
+	"regexp"
 	"slices"
 	"strings"
 
+	"crookedshelf/internal/manifest"
 	"crookedshelf/internal/project"
 	"crookedshelf/internal/source"
 )
@@ -213,8 +216,7 @@ func (ps *Parcels) file(one *Parcel, id project.FileID, r Reading) {
 }
 
 // together is a file of a set whose files all come to one package; project.None where they part: then other mentions
-// say
-// which of them is meant.
+// say which of them is meant.
 func (ps *Parcels) together(set []project.FileID) project.FileID {
 	for _, id := range set {
 		if ps.Home(id) != ps.Home(set[0]) {
@@ -268,6 +270,38 @@ func (ps *Parcels) Above(dir string) (out []*Package) {
 // Sorted are the libraries of a package by their names.
 func (one *Parcel) Sorted() []string { return slices.Sorted(maps.Keys(one.Libraries)) }
 
+// Reached are the packages that a package needs in the end, without itself. What only tests of others need counts where
+// tests is set; what its own need counts.
+func (one *Parcel) Reached(tests bool) map[*Parcel]bool {
+	out := map[*Parcel]bool{}
+	var visit func(at *Parcel)
+	visit = func(at *Parcel) {
+		for other, n := range at.Inside {
+			if (n.Normal || tests || at == one) && !out[other] && other != one {
+				out[other] = true
+				visit(other)
+			}
+		}
+	}
+	visit(one)
+	return out
+}
+
+// Best are those that fit best: all of which nothing fits better, and none that does not fit at all (0).
+func Best[T any](all []T, fits func(T) int) (out []T) {
+	best := 0
+	for _, one := range all {
+		switch n := fits(one); {
+		case n == 0 || n < best:
+		case n > best:
+			best, out = n, []T{one}
+		default:
+			out = append(out, one)
+		}
+	}
+	return out
+}
+
 // Splitter is what those have in common who make packages: what is asked, what they gather, and what comes of it.
 type Splitter struct {
 	*Parcels
@@ -282,8 +316,7 @@ func NewSplitter(tree *Tree, q Parting) Splitter {
 }
 
 // Work gathers the packages, looks at each that the convention asks for and that gets files of the language, and at all
-// of
-// them together, and writes them if nothing stands against them. It gives nil where there are none.
+// of them together, and writes them if nothing stands against them. It gives nil where there are none.
 func (s *Splitter) Work(r Reading, look func(one *Parcel), all, write func()) *Parted {
 	s.mainly(r)
 	s.Parcels = Gather(s.tree, &s.Q, r)
@@ -317,8 +350,7 @@ func (s *Splitter) Work(r Reading, look func(one *Parcel), all, write func()) *P
 }
 
 // mainly leaves out the packages that are mostly of other languages and have no manifest of this one: its files there
-// are
-// files like any.
+// are files like any.
 func (s *Splitter) mainly(r Reading) {
 	dirs, own := map[string]*NewPackage{}, map[string]int{}
 	for i := range s.Q.Packages {
@@ -361,8 +393,7 @@ func (s *Splitter) Where(id project.FileID, at int) (out string) {
 }
 
 // Keeps says of a package that has a manifest, and another name than the convention wants, that it keeps that. It
-// reports
-// whether there is a manifest.
+// reports whether there is a manifest.
 func (s *Splitter) Keeps(one *Parcel, what, want string) bool {
 	if one.Was != nil && want != "" && want != one.Was.Name {
 		s.Remark(s.tree.Path(one.Was.Manifest), 0, "the %s is called %s, and the convention calls it %s: the name stays",
@@ -394,4 +425,59 @@ func (s *Splitter) Gone(one *Parcel, candidates []string) (out []string) {
 		}
 	}
 	return out
+}
+
+// Nameless refuses packages that need files of one that has no name, by which they could ask for it.
+func (s *Splitter) Nameless(why func(other *Parcel) string) {
+	for _, one := range s.All {
+		for _, other := range s.All {
+			if n := one.Inside[other]; n != nil && n.New && other.Name == "" {
+				s.Refuse(one.Dir, "it needs %s (%s: %s), and %s", s.Q.Then(n.To), s.Where(n.By, n.At), n.What, why(other))
+			}
+		}
+	}
+}
+
+// PutXML hands out what was written of a file of XML.
+func (s *Splitter) PutXML(id project.FileID, x *manifest.XML) {
+	if x.Err != nil {
+		s.Refuse("", "%s can't be written anew: %v", s.tree.Path(id), x.Err)
+	}
+	if len(x.Edits) > 0 {
+		s.Out.Edits[id] = append([]source.Edit{}, x.Edits...)
+	}
+}
+
+// A line of an image that begins a stage, or brings all files.
+var bringsAll = regexp.MustCompile(`(?i)^\s*(?:FROM\s|(?:COPY|ADD)\s+(?:--\S+\s+)*\./?\s)`)
+
+// Images finds the lines of images that fetch what manifests ask for when one manifest has been brought and not all files.
+// found says whether later lines of the same kind are wanted.
+func (s *Splitter) Images(brings, fetches *regexp.Regexp, found func(file string, at int) (more bool)) {
+	for id := range s.tree.Files {
+		file := s.tree.Path(project.FileID(id))
+		if !IsImage(file) {
+			continue
+		}
+		s.tree.Peek(project.FileID(id), func(content []byte, err error) {
+			brought, at := false, 0
+			for line := range bytes.Lines(content) {
+				switch {
+				case bringsAll.Match(line):
+					brought = false
+				case brings.Match(line):
+					brought = true
+				case brought && fetches.Match(line):
+					brought = found(file, at)
+				}
+				at += len(line)
+			}
+		})
+	}
+}
+
+// IsImage says whether a file says how an image of a container is made.
+func IsImage(p string) bool {
+	base := strings.ToLower(path.Base(p))
+	return strings.HasPrefix(base, "dockerfile") || strings.HasPrefix(base, "containerfile") || path.Ext(base) == ".dockerfile"
 }

@@ -10,6 +10,31 @@ import (
 
 // This file writes XML anew, element by element.
 
+// XML is a file of XML that is written anew in parts, one edit after the other. The first error stands, and nothing is
+// changed after it.
+type XML struct {
+	source.Chain
+	Top string // the name of its outermost element
+	Err error
+}
+
+// Change makes an edit, if there is one, given the text and the outermost element as they are now.
+func (x *XML) Change(find func(src []byte, top Member) (source.Edit, bool)) {
+	if x.Err != nil {
+		return
+	}
+	root, err := ParseXML(x.Text)
+	if err != nil {
+		x.Err = err
+		return
+	}
+	for _, m := range root.Named(x.Top) {
+		if e, is := find(x.Text, m); is && x.Err == nil {
+			x.Err = x.Add(e)
+		}
+	}
+}
+
 // Named gives the elements of a name directly in another, in their order.
 func (v *Value) Named(name string) (out []Member) {
 	for _, m := range v.Fields() {

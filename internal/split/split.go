@@ -53,7 +53,8 @@ func (r *Result) Packaged(p string) bool {
 // Work parts a tree into packages. Packages that need one another in a circle are refused, and so is what a language
 // says can be none: the moves into them.
 func Work(in Input) *Result {
-	w := &worker{Input: in, out: &Result{Writes: map[string][]byte{}, Edits: map[project.FileID][]source.Edit{}}}
+	w := &worker{Input: in, out: &Result{Writes: map[string][]byte{}, Edits: map[project.FileID][]source.Edit{},
+		taken: map[string]bool{}}}
 	if !in.Convention.HasPackages() || len(in.Moves) == 0 {
 		return w.out
 	}
@@ -61,8 +62,7 @@ func Work(in Input) *Result {
 	if len(w.out.Refused) > 0 {
 		return w.out
 	}
-	taken := map[string]bool{}
-	w.out.taken = taken
+	taken := w.out.taken
 	var foreign []lang.Unparted
 	for _, rules := range in.Graph.Rules() {
 		if rules.Part == nil {
@@ -193,23 +193,24 @@ func (w *worker) parting() lang.Parting {
 
 // count says of each package how many files of one language come to it, of those that declare names.
 func (w *worker) count(packages []lang.NewPackage) {
-	dirs, counts := map[string]*lang.NewPackage{}, map[[2]int]int{}
+	dirs := map[string]*lang.NewPackage{}
 	for i := range packages {
 		dirs[packages[i].Dir] = &packages[i]
 	}
-	for id := range w.Graph.Tree.Files {
-		id := project.FileID(id)
-		one := project.Nearest(dirs, project.Dir(w.then(id)))
-		if one == nil {
+	for _, family := range w.Graph.Languages.Families {
+		if !family.Declares {
 			continue
 		}
-		for i, family := range w.Graph.Languages.Families {
-			if !family.Declares || !family.Reads(w.Graph.Tree.Path(id)) {
+		counts := map[*lang.NewPackage]int{}
+		for id := range w.Graph.Tree.Files {
+			id := project.FileID(id)
+			if !family.Reads(w.Graph.Tree.Path(id)) {
 				continue
 			}
-			at := slices.IndexFunc(packages, func(other lang.NewPackage) bool { return other.Dir == one.Dir })
-			counts[[2]int{at, i}]++
-			one.Most = max(one.Most, counts[[2]int{at, i}])
+			if one := project.Nearest(dirs, project.Dir(w.then(id))); one != nil {
+				counts[one]++
+				one.Most = max(one.Most, counts[one])
+			}
 		}
 	}
 }

@@ -50,7 +50,7 @@ func (r *Resolver) Rules() lang.Rules {
 	return lang.Rules{
 		Kinds: Kinds, Resolver: r, Settles: settles, Settle: r.Settle, Owes: r.Owes,
 		Asks: r.Asks, Second: r.Second, AnyFile: true, Dotted: r.dotted, Place: r.Place,
-		Places: r.Places, Part: r.Part, Packages: r.Packages,
+		Places: r.Places, Part: r.Part, Packages: r.Packages, Unnamed: true,
 	}
 }
 

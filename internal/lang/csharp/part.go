@@ -10,7 +10,6 @@ import (
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/manifest"
 	"crookedshelf/internal/project"
-	"crookedshelf/internal/source"
 )
 
 // This file says which projects a solution is parted into, and who needs whom. projectfiles.go writes their files.
@@ -19,8 +18,8 @@ import (
 type parting struct {
 	*Resolver
 	lang.Splitter
-	files  map[string]*projectFile // by their folders; nil for what can't be read
-	chains map[*projectFile]*source.Chain
+	files map[string]*projectFile // by their folders; nil for what can't be read
+	edits map[*projectFile]*manifest.XML
 }
 
 // projectFile is a project file as it is written.
@@ -35,7 +34,7 @@ type projectFile struct {
 // Part writes the projects that the convention wants: what each refers to follows from the names that its files use.
 func (r *Resolver) Part(q lang.Parting) *lang.Parted {
 	p := &parting{Resolver: r, Splitter: lang.NewSplitter(r.tree, q), files: map[string]*projectFile{},
-		chains: map[*projectFile]*source.Chain{}}
+		edits: map[*projectFile]*manifest.XML{}}
 	packages := p.packages()
 	if len(packages) == 0 {
 		return nil
@@ -97,7 +96,7 @@ func (p *parting) packages() (out []lang.Package) {
 	for id, f := range p.tree.Files {
 		if one := p.files[project.Dir(f.Path)]; one != nil && one.id == project.FileID(id) && one.unit != nil &&
 			one.top.Value != nil {
-			out = append(out, lang.Package{Manifest: one.id, Dir: project.Dir(f.Path), Name: one.unit.name, Unnamed: true})
+			out = append(out, lang.Package{Manifest: one.id, Dir: project.Dir(f.Path), Name: one.unit.name})
 		}
 	}
 	return out
@@ -189,24 +188,15 @@ func (p *parting) used(id project.FileID, in *lang.Package) (out []string) {
 }
 
 // fitting are the packages whose names fit a namespace best: the namespace begins with the name. Others are known.
-func (f *projectFile) fitting(space string) (out []packageRef) {
-	best := 0
-	for _, l := range f.libraries() {
-		fits := 0
+func (f *projectFile) fitting(space string) []packageRef {
+	return lang.Best(f.libraries(), func(l packageRef) (fits int) {
 		for _, name := range append([]string{l.id}, strings.Fields(spacesOf[strings.ToLower(l.id)])...) {
 			if strings.EqualFold(space, name) || len(space) > len(name) && strings.EqualFold(space[:len(name)+1], name+".") {
 				fits = max(fits, len(name))
 			}
 		}
-		switch {
-		case fits == 0 || fits < best:
-		case fits > best:
-			best, out = fits, []packageRef{l}
-		default:
-			out = append(out, l)
-		}
-	}
-	return out
+		return fits
+	})
 }
 
 // spacesOf are the namespaces of packages that are called otherwise, in small letters.

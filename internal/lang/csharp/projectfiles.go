@@ -33,36 +33,20 @@ func (p *parting) write() {
 			p.extend(one, p.files[one.Was.Dir])
 		}
 	}
-	for f, chain := range p.chains {
-		if len(chain.Edits) > 0 {
-			p.Out.Edits[f.id] = append([]source.Edit{}, chain.Edits...)
-		}
+	for f, x := range p.edits {
+		p.PutXML(f.id, x)
 	}
 	p.solutions(written)
 }
 
 // change writes a project file anew in parts. of finds what is to be written in it as it is then.
 func (p *parting) change(f *projectFile, of func(now *projectFile) (source.Edit, bool)) {
-	chain := p.chains[f]
-	if chain == nil {
-		chain = &source.Chain{Text: f.src}
-		p.chains[f] = chain
+	if p.edits[f] == nil {
+		p.edits[f] = &manifest.XML{Chain: source.Chain{Text: f.src}, Top: "Project"}
 	}
-	root, err := manifest.ParseXML(chain.Text)
-	if err != nil {
-		p.Refuse("", "%s can't be written anew: %v", f.path, err)
-		return
-	}
-	for _, m := range root.Members {
-		if m.Key != "Project" {
-			continue
-		}
-		if e, is := of(&projectFile{path: f.path, id: f.id, src: chain.Text, top: m}); is {
-			if err := chain.Add(e); err != nil {
-				p.Refuse("", "%s can't be written anew: %v", f.path, err)
-			}
-		}
-	}
+	p.edits[f].Change(func(src []byte, top manifest.Member) (source.Edit, bool) {
+		return of(&projectFile{path: f.path, id: f.id, src: src, top: top})
+	})
 }
 
 // addItem adds an item behind the last of its kind, or in a group of its own.
@@ -138,7 +122,7 @@ func (p *parting) wants(one *lang.Parcel, have []packageRef) (out []packageRef) 
 func (p *parting) references(one *lang.Parcel, old bool) (out []string) {
 	reached := map[*lang.Parcel]bool{}
 	if old { // what those that it refers to give out must be known to it too
-		p.reach(one, reached)
+		reached = one.Reached(true)
 	}
 	for _, other := range p.All {
 		n := one.Inside[other]
@@ -156,16 +140,6 @@ func (p *parting) references(one *lang.Parcel, old bool) (out []string) {
 				to, p.guid(other), other.Name))
 	}
 	return out
-}
-
-// reach adds the projects that a project needs in the end.
-func (p *parting) reach(one *lang.Parcel, out map[*lang.Parcel]bool) {
-	for other := range one.Inside {
-		if !out[other] {
-			out[other] = true
-			p.reach(other, out)
-		}
-	}
 }
 
 // refersTo says whether a project refers to another already.
@@ -325,8 +299,7 @@ func (p *parting) moved(item string, m manifest.Member, from *projectFile, one *
 }
 
 // items are those of the old project that name files which come to a new one, with the paths from there. The old one
-// loses
-// them.
+// loses them.
 func (p *parting) items(one *lang.Parcel, from *projectFile) (out []string) {
 	for _, g := range from.top.Value.Named("ItemGroup") {
 		for _, m := range g.Value.Members {
@@ -380,8 +353,7 @@ func (p *parting) unasked(from *projectFile, all []*lang.Parcel) {
 }
 
 // extend writes into a project file that is there what its project needs besides, and takes out what only files have
-// used
-// that are of other projects now.
+// used that are of other projects now.
 func (p *parting) extend(one *lang.Parcel, f *projectFile) {
 	for _, l := range p.wants(one, f.libraries()) {
 		item := raw(l.of.src, l.member)

@@ -16,8 +16,7 @@ import (
 )
 
 // This file parts a project into packages: it writes their pubspec.yaml (dart.dev/tools/pub/pubspec), and enters them
-// in
-// the workspace where the language has that (dart.dev/tools/pub/workspaces).
+// in the workspace where the language has that (dart.dev/tools/pub/workspaces).
 
 // parting is packages in the making.
 type parting struct {
@@ -305,8 +304,7 @@ func (p *parting) assets(one *lang.Parcel, old *lang.OldFile) {
 }
 
 // extend writes into a manifest that is there what its package needs besides, and takes out what only files have used
-// that
-// are of other packages now.
+// that are of other packages now.
 func (p *parting) extend(one *lang.Parcel) {
 	s := p.sheetOf(one.Was.Dir)
 	if s == nil {

@@ -22,7 +22,6 @@ var (
 	elsewhere = regexp.MustCompile(`\bcd\s|working-directory|\s-C[ =]`)
 	// Of an image: a file of the module is brought, then modules are fetched.
 	bringsModule = regexp.MustCompile(`(?i)^\s*(?:COPY|ADD)\s.*\bgo\.(?:mod|sum)\b`)
-	bringsAll    = regexp.MustCompile(`(?i)^\s*(?:FROM\s|(?:COPY|ADD)\s+(?:--\S+\s+)*\./?\s)`)
 	fetches      = regexp.MustCompile(`(?i)^\s*RUN\s.*\bgo (?:mod (?:download|verify)|build|install|get)\b`)
 )
 
@@ -33,12 +32,7 @@ func isScript(file string) bool {
 	case ".sh", ".bash", ".mk", ".yml", ".yaml", ".just":
 		return true
 	}
-	return base == "makefile" || base == "gnumakefile" || base == "justfile" || isImage(base)
-}
-
-func isImage(base string) bool {
-	return strings.HasPrefix(base, "dockerfile") || strings.HasPrefix(base, "containerfile") || strings.HasSuffix(base,
-		".dockerfile")
+	return base == "makefile" || base == "gnumakefile" || base == "justfile" || lang.IsImage(file)
 }
 
 // everywhere gives each such pattern the modules that have come out of its folder.
@@ -114,28 +108,11 @@ func (p *parting) pattern(id project.FileID, content []byte, start, end int, wri
 	}
 }
 
-// images says where an image fetches modules before the files of the new ones are there.
+// images says where an image fetches modules before the files of the new ones are there. One place says what to do.
 func (p *parting) images() {
-	for id := range p.tree.Files {
-		file := p.tree.Path(project.FileID(id))
-		if !isImage(strings.ToLower(path.Base(file))) {
-			continue
-		}
-		p.tree.Peek(project.FileID(id), func(content []byte, err error) {
-			manifest, at := false, 0
-			for line := range bytes.Lines(content) {
-				switch {
-				case bringsAll.Match(line):
-					manifest = false
-				case bringsModule.Match(line):
-					manifest = true
-				case manifest && fetches.Match(line):
-					p.Remark(file, at, "the go.mod files of the modules and go.work are not there yet when this line reads them: "+
-						"copy them before it")
-					manifest = false
-				}
-				at += len(line)
-			}
-		})
-	}
+	p.Images(bringsModule, fetches, func(file string, at int) bool {
+		p.Remark(file, at, "the go.mod files of the modules and go.work are not there yet when this line reads them: "+
+			"copy them before it")
+		return false
+	})
 }

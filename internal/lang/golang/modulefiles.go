@@ -109,7 +109,7 @@ func (p *parting) version(one *lang.Parcel, f *modfile.File) {
 		now = f.Go.Version
 	}
 	want := cmp.Or(now, p.languageOf(one))
-	for other := range p.reached(one) {
+	for other := range one.Reached(false) {
 		want = newer(want, p.languageOf(other))
 	}
 	if want != now && want != "" {
@@ -163,7 +163,7 @@ func (p *parting) formatted(dir string, f *modfile.File) []byte {
 // require writes what a module asks for, beside what it asks for already and keeps.
 func (p *parting) require(f *modfile.File, all map[string]asked, keep []*modfile.Require) {
 	lines := slices.Clone(keep)
-	for _, name := range sortedNames(all) {
+	for _, name := range slices.Sorted(maps.Keys(all)) {
 		a := all[name]
 		at := slices.IndexFunc(lines, func(req *modfile.Require) bool { return req.Mod.Path == name })
 		if at < 0 {
@@ -173,7 +173,7 @@ func (p *parting) require(f *modfile.File, all map[string]asked, keep []*modfile
 		}
 	}
 	f.SetRequireSeparateIndirect(lines)
-	for _, name := range sortedNames(all) {
+	for _, name := range slices.Sorted(maps.Keys(all)) {
 		a := all[name]
 		if a.replace != "" && !slices.ContainsFunc(f.Replace, func(r *modfile.Replace) bool { return r.Old.Path == name }) {
 			fail(f.AddReplace(name, "", a.replace, a.by))
@@ -183,7 +183,7 @@ func (p *parting) require(f *modfile.File, all map[string]asked, keep []*modfile
 
 // sums gives a module the sums of what it asks for. Others in the file do no harm, and go mod tidy takes them out.
 func (p *parting) sums(one *lang.Parcel, all map[string]asked) {
-	needed := slices.ContainsFunc(sortedNames(all), func(name string) bool {
+	needed := slices.ContainsFunc(slices.Sorted(maps.Keys(all)), func(name string) bool {
 		return all[name].replace == "" ||
 			all[name].by != ""
 	})
@@ -262,7 +262,7 @@ func (p *parting) gone(one *lang.Parcel, f *modfile.File) map[string]bool {
 			still[req.Mod.Path] = true
 		}
 	}
-	for other := range p.reached(one) {
+	for other := range one.Reached(false) {
 		still[other.Name] = true
 	}
 	for _, tool := range f.Tool {

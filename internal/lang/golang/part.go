@@ -1,11 +1,8 @@
 package golang
 
 import (
-	"cmp"
 	"fmt"
-	"maps"
 	"path"
-	"slices"
 	"strings"
 
 	"golang.org/x/mod/modfile"
@@ -94,8 +91,7 @@ func (p *parting) unread(dir string) error {
 }
 
 // named is the path of a new module: that of the old one with the folders below it, so that a package is imported by
-// the
-// same path whether its folder is a module or not. A name without a slash stands for the last folder.
+// the same path whether its folder is a module or not. A name without a slash stands for the last folder.
 func (p *parting) named(one *lang.Parcel, name string) string {
 	if strings.Contains(name, "/") {
 		return name
@@ -169,8 +165,7 @@ type asked struct {
 
 // wants is what a module asks for: what its files use, and for that what it needs besides. What that is the modules
 // themselves would say, which are not here. So all that the old module asked for is taken: it has the versions that
-// were
-// chosen (go.dev/ref/mod, minimal version selection).
+// were chosen (go.dev/ref/mod, minimal version selection).
 func (p *parting) wants(one *lang.Parcel) map[string]asked {
 	out := map[string]asked{}
 	put := func(name string, a asked) {
@@ -179,7 +174,7 @@ func (p *parting) wants(one *lang.Parcel) map[string]asked {
 		}
 	}
 	outer := p.libraries(one, false, put)
-	reached := p.reached(one)
+	reached := one.Reached(false)
 	for _, other := range p.All {
 		_, direct := one.Inside[other]
 		if !reached[other] || other.Name == "" {
@@ -200,22 +195,6 @@ func (p *parting) wants(one *lang.Parcel) map[string]asked {
 			put(req.Mod.Path, p.askedBefore(one, one.From, req, true))
 		}
 	}
-	return out
-}
-
-// reached are the modules that the packages of a module import in the end.
-func (p *parting) reached(one *lang.Parcel) map[*lang.Parcel]bool {
-	out := map[*lang.Parcel]bool{}
-	var visit func(at *lang.Parcel, tests bool)
-	visit = func(at *lang.Parcel, tests bool) {
-		for other, n := range at.Inside {
-			if (n.Normal || tests) && !out[other] && other != one {
-				out[other] = true
-				visit(other, false)
-			}
-		}
-	}
-	visit(one, true)
 	return out
 }
 
@@ -319,9 +298,4 @@ func (p *parting) member(one, other *lang.Parcel) (name string, a asked) {
 		}
 	}
 	return name, asked{version: unversioned, replace: lang.Relative(one.Dir, other.Dir)}
-}
-
-// sortedNames are the modules that are asked for.
-func sortedNames(all map[string]asked) []string {
-	return slices.SortedFunc(maps.Keys(all), func(a, b string) int { return cmp.Compare(a, b) })
 }

@@ -194,8 +194,7 @@ func (r *Resolver) importPath(dir string) (string, bool) {
 }
 
 // importPathFrom is how a package is imported from a folder: where the module of that lets another one be replaced by
-// the
-// package's, by the name of the other.
+// the package's, by the name of the other.
 func (r *Resolver) importPathFrom(from, dir string) (string, bool) {
 	own, other := r.moduleOf(from), r.moduleOf(dir)
 	if own != nil && other != nil && own.dir != other.dir {

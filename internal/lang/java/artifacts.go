@@ -8,8 +8,8 @@ import (
 // group, and one of several in a group has its own name in them. Others are known.
 
 // fits says how well the name of a package or a type fits an artifact: 0 not at all. Names that begin with the whole
-// group
-// fit better than those that share its first two parts, and each word of the artifact that is in the name adds to that.
+// group fit better than those that share its first two parts, and each word of the artifact that is in the name adds to
+// that.
 func fits(group, artifact, name string) int {
 	for _, key := range []string{group + ":" + artifact, group} {
 		if own, known := packagesOf[key]; known {

@@ -52,7 +52,7 @@ var Kinds = []*lang.Kind{Import, StarImport, Name, Again, DocName, Foreign, OwnP
 func (r *Resolver) Rules() lang.Rules {
 	return lang.Rules{
 		Kinds: Kinds, Resolver: r, Settles: settles, Settle: r.Settle, Owes: r.Owes, Asks: r.Asks, Second: r.Second,
-		AnyFile: true, Dotted: r.dotted, Part: r.Part, Packages: r.Packages,
+		AnyFile: true, Dotted: r.dotted, Part: r.Part, Packages: r.Packages, Unnamed: true,
 	}
 }
 

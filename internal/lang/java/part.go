@@ -9,7 +9,6 @@ import (
 	"crookedshelf/internal/lang"
 	"crookedshelf/internal/manifest"
 	"crookedshelf/internal/project"
-	"crookedshelf/internal/source"
 )
 
 // This file says which modules a build of Maven is parted into, and who needs whom. poms.go writes their builds, and
@@ -20,17 +19,16 @@ type splitting struct {
 	*Resolver
 	lang.Splitter
 	poms  map[string]*pom // by their folders; nil for what can't be read
-	edits map[*pom]*source.Chain
+	edits map[*pom]*manifest.XML
 	own   map[string]bool                                         // the packages of the tree
 	all   func(id project.FileID) ([]lang.Mention, []lang.Target) // builds too
 }
 
 // Part writes the modules that the convention wants: what each asks for follows from the names that its files use.
-// Builds
-// that are programs of their own are left to their writers.
+// Builds that are programs of their own are left to their writers.
 func (r *Resolver) Part(q lang.Parting) *lang.Parted {
 	p := &splitting{Resolver: r, Splitter: lang.NewSplitter(r.tree, q), poms: map[string]*pom{},
-		edits: map[*pom]*source.Chain{}}
+		edits: map[*pom]*manifest.XML{}}
 	packages := p.packages()
 	if len(packages) == 0 {
 		return nil
@@ -106,7 +104,7 @@ func (p *splitting) packages() (out []lang.Package) {
 			continue
 		}
 		if b := p.pomOf(project.Dir(f.Path)); b != nil && b.text("artifactId") != "" {
-			out = append(out, lang.Package{Manifest: project.FileID(id), Dir: b.dir, Name: b.text("artifactId"), Unnamed: true})
+			out = append(out, lang.Package{Manifest: project.FileID(id), Dir: b.dir, Name: b.text("artifactId")})
 		}
 	}
 	return out
@@ -239,16 +237,6 @@ func (b *pom) dependencies() (out []dependency) {
 }
 
 // fitting are the dependencies of a build that fit a name best: several, where it can't be said which.
-func (p *splitting) fitting(b *pom, name string) (out []dependency) {
-	best := 0
-	for _, d := range b.dependencies() {
-		switch n := fits(d.group, d.artifact, name); {
-		case n == 0 || n < best:
-		case n > best:
-			best, out = n, []dependency{d}
-		default:
-			out = append(out, d)
-		}
-	}
-	return out
+func (p *splitting) fitting(b *pom, name string) []dependency {
+	return lang.Best(b.dependencies(), func(d dependency) int { return fits(d.group, d.artifact, name) })
 }

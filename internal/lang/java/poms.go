@@ -40,40 +40,23 @@ func (p *splitting) write() {
 		}
 		p.extend(one, b)
 	}
-	for b, chain := range p.edits {
-		if len(chain.Edits) > 0 {
-			p.Out.Edits[b.id] = append([]source.Edit{}, chain.Edits...)
-		}
+	for b, x := range p.edits {
+		p.PutXML(b.id, x)
 	}
 }
 
 // change writes a build anew in parts. of finds what is to be written in it as it is then.
 func (p *splitting) change(b *pom, of func(now *pom) (source.Edit, bool)) {
-	chain := p.edits[b]
-	if chain == nil {
-		chain = &source.Chain{Text: b.src}
-		p.edits[b] = chain
+	if p.edits[b] == nil {
+		p.edits[b] = &manifest.XML{Chain: source.Chain{Text: b.src}, Top: "project"}
 	}
-	root, err := manifest.ParseXML(chain.Text)
-	if err != nil {
-		p.Refuse("", "%s can't be written anew: %v", p.tree.Path(b.id), err)
-		return
-	}
-	for _, m := range root.Members {
-		if m.Key != "project" {
-			continue
-		}
-		if e, is := of(&pom{b.id, b.dir, chain.Text, m}); is {
-			if err := chain.Add(e); err != nil {
-				p.Refuse("", "%s can't be written anew: %v", p.tree.Path(b.id), err)
-			}
-		}
-	}
+	p.edits[b].Change(func(src []byte, top manifest.Member) (source.Edit, bool) {
+		return of(&pom{b.id, b.dir, src, top})
+	})
 }
 
 // addTo adds an element to one of the project, which is made if it is not there. It stands behind the last of those
-// that
-// may stand before it.
+// that may stand before it.
 func addTo(now *pom, holder, element string, before ...string) source.Edit {
 	for _, m := range now.project.Value.Named(holder) {
 		return manifest.AddElement(now.src, m, element)
@@ -183,7 +166,7 @@ func (p *splitting) isUsed(b *pom, d dependency) bool {
 }
 
 // isSame says whether two dependencies are one, in a build that is written anew.
-func (p *splitting) isSame(a, b dependency) bool {
+func isSame(a, b dependency) bool {
 	return a.group == b.group && a.artifact == b.artifact && a.scope == b.scope &&
 		a.member.Value.Get("classifier").String() == b.member.Value.Get("classifier").String()
 }
@@ -191,7 +174,7 @@ func (p *splitting) isSame(a, b dependency) bool {
 func (p *splitting) dropDependency(b *pom, d dependency) {
 	p.change(b, func(now *pom) (source.Edit, bool) {
 		for _, other := range now.dependencies() {
-			if other.group == d.group && other.artifact == d.artifact && p.isSame(other, d) {
+			if isSame(other, d) {
 				if holder := now.project.Value.Named("dependencies"); len(now.dependencies()) == 1 {
 					return manifest.DropElement(now.src, holder[0]), true
 				}
@@ -285,8 +268,7 @@ func boolOf(is bool) int {
 }
 
 // library is a dependency of the old build, for tests alone if nothing else uses it. Where versions are shared, it has
-// none,
-// and the parent manages it.
+// none, and the parent manages it.
 func (p *splitting) library(one *lang.Parcel, d dependency, tests bool) asked {
 	raw := p.rewritten(d.of, d.member)
 	if at := versionLine.FindStringIndex(raw); p.Q.Shared && at != nil && one.Was == nil {
@@ -483,8 +465,7 @@ func packageOf(name string) string {
 }
 
 // extend writes into a build that is there what its module needs besides, and takes out what only files have used that
-// are
-// of other modules now.
+// are of other modules now.
 func (p *splitting) extend(one *lang.Parcel, b *pom) {
 	for _, a := range p.wants(one, b.dependencies()) {
 		p.change(b, func(now *pom) (source.Edit, bool) {

@@ -69,7 +69,7 @@ var Kinds = []*lang.Kind{Import, SpaceImport, Name, Again, DocName, OwnSpace, Ow
 func (r *Resolver) Rules() lang.Rules {
 	return lang.Rules{
 		Kinds: Kinds, Resolver: r, Warnings: r.warnings, Settles: settles, Settle: r.Settle, Owes: r.Owes,
-		Asks: r.Asks, Second: r.Second, AnyFile: true, Expects: r.Expects, Part: r.Part, Packages: r.Packages,
+		Asks: r.Asks, Second: r.Second, AnyFile: true, Expects: r.Expects, Part: r.Part, Packages: r.Packages, Unnamed: true,
 	}
 }
 

@@ -207,17 +207,7 @@ func (p *splitting) wants(one *lang.Parcel) (out []required) {
 // repositories says where the packages of the tree lie that a package needs in the end: only the manifest that is
 // installed is asked for that.
 func (p *splitting) repositories(one *lang.Parcel, s *manifest.Sheet) {
-	reached := map[*lang.Parcel]bool{}
-	var visit func(at *lang.Parcel)
-	visit = func(at *lang.Parcel) {
-		for other := range at.Inside {
-			if other != one && !reached[other] {
-				reached[other] = true
-				visit(other)
-			}
-		}
-	}
-	visit(one)
+	reached := one.Reached(true)
 	list := s.Root.Get("repositories")
 	var urls []string
 	for _, v := range list.Elements() {
@@ -256,8 +246,7 @@ func (p *splitting) repositories(one *lang.Parcel, s *manifest.Sheet) {
 }
 
 // extend writes into a manifest that is there what its package needs besides, and takes out what only files have used
-// that
-// are of other packages now.
+// that are of other packages now.
 func (p *splitting) extend(one *lang.Parcel) {
 	s := p.sheetOf(one.Was.Dir)
 	if s == nil {

@@ -56,7 +56,7 @@ func (p *splitting) packages() (out []lang.Package) {
 		}
 		if o := p.sheets.Old(f.Path, jsonStyle); o.Value != nil {
 			out = append(out, lang.Package{Manifest: project.FileID(id), Dir: project.Dir(f.Path),
-				Name: o.Value.Get("name").String(), Unnamed: true})
+				Name: o.Value.Get("name").String()})
 		}
 	}
 	return out
@@ -104,16 +104,10 @@ func (p *splitting) look(one *lang.Parcel) {
 
 // addressable refuses packages that need files of one that has no name.
 func (p *splitting) addressable() {
-	for _, one := range p.All {
-		for _, other := range p.All {
-			n := one.Inside[other]
-			if n == nil || !n.New || other.Name != "" {
-				continue
-			}
-			p.Refuse(one.Dir, "it needs %s (%s: %s), and %s has no name by which a package could require it: let the file go into a "+
-				"package too", p.Q.Then(n.To), p.Where(n.By, n.At), n.What, path.Join(other.Dir, manifestName))
-		}
-	}
+	p.Nameless(func(other *lang.Parcel) string {
+		return path.Join(other.Dir, manifestName) +
+			" has no name by which a package could require it: let the file go into a package too"
+	})
 }
 
 // names of classes that a file brings, and those that it writes in full.
@@ -168,10 +162,7 @@ var ofExtension = map[string]string{
 }
 
 // required is a package that a manifest requires.
-type required struct {
-	table, name, raw string
-	at               int
-}
+type required struct{ table, name, raw string }
 
 // requirements are what a manifest requires, but for the platform itself.
 func (p *splitting) requirements(k *lang.Package) (out []required) {
@@ -179,7 +170,7 @@ func (p *splitting) requirements(k *lang.Package) (out []required) {
 	for _, table := range []string{"require", "require-dev"} {
 		for _, m := range old.Value.Get(table).Fields() {
 			if m.Key != "php" {
-				out = append(out, required{table, m.Key, old.Raw(m.Value), m.Start})
+				out = append(out, required{table, m.Key, old.Raw(m.Value)})
 			}
 		}
 	}
@@ -217,7 +208,7 @@ func (p *splitting) lockOf(dir string) []locked {
 
 // holders are the required packages that have a class: as the lock file says, else as their names do.
 func (p *splitting) holders(in *lang.Package, all []required, class string) (out []string) {
-	if _, own := p.load.expectedOf(class); own {
+	if p.load.has(class) {
 		return nil
 	}
 	best := 0
@@ -236,13 +227,8 @@ func (p *splitting) holders(in *lang.Package, all []required, class string) (out
 			return !slices.ContainsFunc(all, func(k required) bool { return k.name == name })
 		})
 	}
-	for _, k := range all {
-		if fits := alike(k.name, class); fits > 0 && fits >= best {
-			if fits > best {
-				best, out = fits, nil
-			}
-			out = append(out, k.name)
-		}
+	for _, k := range lang.Best(all, func(k required) int { return alike(k.name, class) }) {
+		out = append(out, k.name)
 	}
 	return out
 }
@@ -264,12 +250,7 @@ func alike(name, class string) int {
 	return 0
 }
 
-// expectedOf says whether a class is found below one of the roots of the tree.
-func (a *autoload) expectedOf(class string) (dir string, own bool) {
-	for i := range a.roots {
-		if r := &a.roots[i]; r.prefix != "" && strings.HasPrefix(class, r.prefix) {
-			return r.dir, true
-		}
-	}
-	return "", false
+// has says whether a class is found below one of the roots of the tree.
+func (a *autoload) has(class string) bool {
+	return slices.ContainsFunc(a.roots, func(r root) bool { return r.prefix != "" && strings.HasPrefix(class, r.prefix) })
 }

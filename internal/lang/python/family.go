@@ -31,7 +31,7 @@ func Family() lang.Family {
 
 func rules(t *lang.Tree) lang.Rules {
 	r := resolve.Rules(t)
-	r.Part, r.Packages = workspace.Part(t), workspace.Packages(t)
+	r.Part, r.Packages, r.Unnamed = workspace.Part(t), workspace.Packages(t), true
 	return r
 }
 

@@ -4,8 +4,6 @@ import (
 	"bytes"
 	"cmp"
 	"fmt"
-	"iter"
-	"maps"
 	"path"
 	"regexp"
 	"slices"
@@ -17,8 +15,6 @@ import (
 	"crookedshelf/internal/project"
 	"crookedshelf/internal/source"
 )
-
-func mapsKeys[V any](m map[string]V) iter.Seq[string] { return maps.Keys(m) }
 
 // manager is a manager of distributions, as the files at the root show it.
 type manager struct {
@@ -92,18 +88,8 @@ func (p *parting) entries(k *lang.Package) (out []entry) {
 }
 
 // of gives the entries that have a module: those whose names fit it best.
-func of(all []entry, module string) (out []entry) {
-	best := 0
-	for _, e := range all {
-		switch fits := covers(e.name, module); {
-		case fits == 0 || fits < best:
-		case fits > best:
-			best, out = fits, []entry{e}
-		default:
-			out = append(out, e)
-		}
-	}
-	return out
+func of(all []entry, module string) []entry {
+	return lang.Best(all, func(e entry) int { return covers(e.name, module) })
 }
 
 // write makes the manifests.
@@ -338,7 +324,6 @@ func (p *parting) wants(one *lang.Parcel) (out []wanted) {
 			out = append(out, w)
 		}
 	}
-	unclear := ""
 	for _, module := range one.Sorted() {
 		n := one.Libraries[module]
 		if n.Of == nil || !n.New || ofPlatform(module) {
@@ -347,7 +332,7 @@ func (p *parting) wants(one *lang.Parcel) (out []wanted) {
 		all := p.entries(n.Of)
 		found := of(all, module)
 		if len(found) == 0 && !p.isMember(module) && one.Written() {
-			unclear = cmp.Or(unclear, p.unclear(one, n, module, put))
+			p.unclear(one, n, module, put)
 			continue
 		}
 		plain := slices.DeleteFunc(slices.Clone(found), entry.extra)
@@ -441,7 +426,7 @@ func (p *parting) isMember(module string) bool {
 
 // unclear deals with a module of which no entry bears the name: what no code names at all may have it, so the
 // distribution gets all of that.
-func (p *parting) unclear(one *lang.Parcel, n *lang.Need, module string, put func(wanted)) string {
+func (p *parting) unclear(one *lang.Parcel, n *lang.Need, module string, put func(wanted)) {
 	var names []string
 	for _, e := range p.opaque(n.Of) {
 		names = append(names, e.name)
@@ -449,12 +434,11 @@ func (p *parting) unclear(one *lang.Parcel, n *lang.Need, module string, put fun
 	}
 	if len(names) == 0 {
 		p.Remark(p.tree.Path(n.By), n.At, "it uses %s, which no %s asks for", module, manifestName)
-		return module
+		return
 	}
 	p.Remark(p.tree.Path(n.By), n.At,
 		"it is not known by its name what %s is of, so %s asks for all that no import names: %s", module, one.Name,
 		strings.Join(names, ", "))
-	return module
 }
 
 // opaque are the entries of a manifest, but for those of tests, whose names no import of its files bears.
@@ -523,8 +507,7 @@ func (p *parting) moduleAt(one *lang.Parcel, file string) string {
 }
 
 // extend writes into a manifest that is there what its distribution needs besides, and takes out what only files have
-// used
-// that are of other distributions now.
+// used that are of other distributions now.
 func (p *parting) extend(one *lang.Parcel) {
 	s := p.sheetOf(one.Was.Dir)
 	if s == nil {

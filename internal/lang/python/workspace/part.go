@@ -1,11 +1,12 @@
 // Package workspace parts a project of Python into distributions: it writes their pyproject.toml, and enters them in
-// the
-// workspace if there is one. part.go says what can be a distribution and who needs whom, manifests.go writes the files,
-// builders.go tells what builds a distribution where its packages lie, and names.go which distribution a module is of.
+// the workspace if there is one. part.go says what can be a distribution and who needs whom, manifests.go writes the
+// files, builders.go tells what builds a distribution where its packages lie, and names.go which distribution a module
+// is of.
 package workspace
 
 import (
 	"fmt"
+	"maps"
 	"path"
 	"slices"
 	"strings"
@@ -41,11 +42,11 @@ type parting struct {
 func ours(p string) bool { return strings.HasSuffix(p, ".py") || strings.HasSuffix(p, ".pyi") }
 
 func (p *parting) work() *lang.Parted {
-	all := p.Q.Mentions
+	all, packages := p.Q.Mentions, p.packages()
 	p.Q.Mentions = func(id project.FileID) ([]lang.Mention, []lang.Target) { return named(all(id)) }
 	return p.Work(lang.Reading{
 		Missing:  "no " + manifestName + " with a name says what its files are of: write one first, with what they need",
-		Packages: p.packages(), Counts: ours, Tests: p.uninstalled(),
+		Packages: packages, Counts: ours, Tests: p.uninstalled(packages),
 		Names: func(m *lang.Mention) bool {
 			return slices.Contains(syntax.Kinds, m.Kind) && m.Kind != syntax.ModuleSetting && m.Kind != syntax.Program &&
 				m.Kind != syntax.ModuleUse
@@ -69,15 +70,14 @@ func (p *parting) work() *lang.Parted {
 var apart = lang.Words("tests test testing docs doc examples example samples scripts tools benchmarks benchmark bench ci")
 
 // uninstalled says of a file whether it is there for tests and for those who work on a distribution: what is installed
-// lies
-// in src, if there is one, and not in folders that are for the work.
-func (p *parting) uninstalled() func(file string) bool {
+// lies in src, if there is one, and not in folders that are for the work.
+func (p *parting) uninstalled(packages []lang.Package) func(file string) bool {
 	inSrc := map[string]*bool{}
 	note := func(dir string) {
 		is := false
 		inSrc[dir] = &is
 	}
-	for _, k := range p.packages() {
+	for _, k := range packages {
 		note(k.Dir)
 	}
 	for _, one := range p.Q.Packages {
@@ -140,8 +140,7 @@ func (p *parting) packages() (out []lang.Package) {
 		}
 		o := p.sheets.Old(f.Path, style)
 		if name := nameOf(o.Value); name != "" {
-			out = append(out, lang.Package{Manifest: project.FileID(id), Dir: project.Dir(f.Path), Name: normal(name),
-				Unnamed: true})
+			out = append(out, lang.Package{Manifest: project.FileID(id), Dir: project.Dir(f.Path), Name: normal(name)})
 		}
 	}
 	return out
@@ -225,7 +224,7 @@ func (p *parting) hidden() {
 			regular[top] = holder{one, p.tree.Path(id)}
 		}
 	}
-	for _, top := range slices.Sorted(mapsKeys(all)) {
+	for _, top := range slices.Sorted(maps.Keys(all)) {
 		h, is := regular[top]
 		if !is || len(all[top]) < 2 || !slices.ContainsFunc(all[top], (*lang.Parcel).Wanted) {
 			continue
@@ -287,8 +286,7 @@ func (p *parting) below(one *lang.Parcel, file string) string {
 }
 
 // findTop finds the manifest of the workspace: the one above all distributions that has a list of members, or that of
-// the
-// distribution from which others are made.
+// the distribution from which others are made.
 func (p *parting) findTop() {
 	var from *lang.Package
 	for _, one := range p.All {
@@ -316,14 +314,7 @@ func (p *parting) findTop() {
 				manifestName))
 		}
 	}
-	for _, one := range p.All {
-		for _, other := range p.All {
-			n := one.Inside[other]
-			if n == nil || !n.New || other.Name != "" {
-				continue
-			}
-			p.Refuse(one.Dir, "it needs %s (%s: %s), and no %s with a name is there: let the file go into a package too",
-				p.Q.Then(n.To), p.Where(n.By, n.At), n.What, path.Join(other.Dir, manifestName))
-		}
-	}
+	p.Nameless(func(other *lang.Parcel) string {
+		return fmt.Sprintf("no %s with a name is there: let the file go into a package too", path.Join(other.Dir, manifestName))
+	})
 }

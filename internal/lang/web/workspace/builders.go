@@ -168,35 +168,17 @@ func (p *parting) unbuilt() {
 	}
 }
 
-// What the lines of an image do: begin a stage, bring all files or the manifest, install what manifests ask for.
+// What the lines of an image do: bring the manifest, and install what manifests ask for.
 var (
-	stage    = regexp.MustCompile(`(?i)^\s*FROM\s`)
-	allFiles = regexp.MustCompile(`(?i)^\s*(?:COPY|ADD)\s+(?:--\S+\s+)*\./?\s`)
 	oneFile  = regexp.MustCompile(`(?i)^\s*(?:COPY|ADD)\s.*\bpackage\S*\.json`)
 	installs = regexp.MustCompile(`(?i)^\s*RUN\s.*\b(?:npm (?:ci|i|install)|pnpm (?:i|install)|bun install|yarn(?: install)?)\b`)
 )
 
 // images says where an image installs what the manifest asks for before the manifests of the packages are there.
 func (p *parting) images() {
-	for id := range p.tree.Files {
-		file := p.tree.Path(project.FileID(id))
-		if base := strings.ToLower(path.Base(file)); !strings.HasPrefix(base, "dockerfile") && !strings.HasPrefix(base, "containerfile") && path.Ext(base) != ".dockerfile" {
-			continue
-		}
-		p.tree.Peek(project.FileID(id), func(content []byte, err error) {
-			manifest, at := false, 0
-			for line := range bytes.Lines(content) {
-				switch {
-				case stage.Match(line), allFiles.Match(line):
-					manifest = false
-				case oneFile.Match(line):
-					manifest = true
-				case manifest && installs.Match(line):
-					p.Remark(file, at,
-						"the manifests of the packages are not there yet when this line installs what they ask for: copy them before it")
-				}
-				at += len(line)
-			}
-		})
-	}
+	p.Images(oneFile, installs, func(file string, at int) bool {
+		p.Remark(file, at,
+			"the manifests of the packages are not there yet when this line installs what they ask for: copy them before it")
+		return true
+	})
 }
